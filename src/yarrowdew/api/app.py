@@ -1,0 +1,78 @@
+"""Putting the application together."""
+
+from __future__ import annotations
+
+from collections.abc import AsyncIterator
+from contextlib import asynccontextmanager
+from typing import Any
+
+from fastapi import FastAPI
+from fastapi.responses import HTMLResponse
+
+from yarrowdew import __version__
+from yarrowdew.api.pages import add_pages
+from yarrowdew.api.problems import RESPONSES, add_problem_handlers
+from yarrowdew.api.reference import reference_page
+from yarrowdew.api.routers import figures, studies, tables, uploads
+from yarrowdew.api.security import SecurityMiddleware
+from yarrowdew.api.settings import Settings
+from yarrowdew.api.uploads import Uploads
+from yarrowdew.figures import Answer
+from yarrowdew.store import Store
+
+
+def create_app(settings: Settings, host: str = "127.0.0.1") -> FastAPI:
+    """Make the application that serves one data folder.
+
+    Parameters
+    ----------
+    settings : Settings
+    host : str
+        The name under which it may be asked, besides this machine's own.
+    """
+
+    @asynccontextmanager
+    async def lifespan(app: FastAPI) -> AsyncIterator[None]:
+        app.state.settings = settings
+        app.state.uploads = Uploads(settings.data / "uploads", settings.max_upload_bytes)
+        app.state.store = Store(settings.data)
+        yield
+        app.state.store.close()
+
+    app = FastAPI(
+        title="Yarrowdew",
+        version=__version__,
+        lifespan=lifespan,
+        docs_url=None,
+        redoc_url=None,
+        openapi_url="/api/openapi.json",
+        responses=RESPONSES,
+    )
+    add_problem_handlers(app)
+    app.add_middleware(SecurityMiddleware, host=host)
+    for router in (studies.router, uploads.router, tables.router, figures.router):
+        app.include_router(router, prefix="/api")
+
+    @app.get("/api/docs", include_in_schema=False)
+    def docs() -> HTMLResponse:
+        return HTMLResponse(reference_page(app.openapi()))
+
+    add_pages(app)
+    _describe_answer(app)
+    return app
+
+
+def _describe_answer(app: FastAPI) -> None:
+    """Add the answer's models to the OpenAPI document: they come in a part of a body."""
+    plain = app.openapi
+
+    def openapi() -> dict[str, Any]:
+        schema = plain()
+        models = Answer.model_json_schema(
+            mode="serialization", ref_template="#/components/schemas/{model}"
+        )
+        parts = models.pop("$defs")
+        schema["components"]["schemas"] |= parts | {"Answer": models}
+        return schema
+
+    app.openapi = openapi  # type: ignore[method-assign] # FastAPI's own way to extend it

@@ -1,0 +1,130 @@
+"""Errors as problem details (RFC 9457), each with a title that a person can act on."""
+
+from __future__ import annotations
+
+import logging
+from typing import Any
+
+import orjson
+from fastapi import FastAPI, Request, Response
+from fastapi.exceptions import RequestValidationError
+from pydantic import BaseModel, Field
+from starlette.exceptions import HTTPException
+
+from yarrowdew.core.errors import FitError
+from yarrowdew.store import NotFoundError, OutdatedError
+from yarrowdew.tables import TableError
+
+log = logging.getLogger(__name__)
+
+MEDIA_TYPE = "application/problem+json"
+
+
+class Problem(BaseModel):
+    """What went wrong."""
+
+    type: str = "about:blank"
+    title: str = Field(description="What is wrong, in one sentence")
+    status: int
+    detail: str | None = Field(default=None, description="What would help")
+    row: int | None = Field(default=None, description="Line of the file, from 1")
+    column: str | None = Field(default=None, description="Name of the variable")
+
+
+class ProblemError(Exception):
+    """Raised by a router to answer with a problem."""
+
+    def __init__(self, status: int, title: str, detail: str | None = None, **headers: str) -> None:
+        super().__init__(title)
+        self.problem = Problem(title=title, status=status, detail=detail)
+        self.headers = headers
+
+
+RESPONSES: dict[int | str, dict[str, Any]] = {
+    "default": {
+        "description": "A problem",
+        "content": {MEDIA_TYPE: {"schema": Problem.model_json_schema()}},
+    }
+}
+
+
+def respond(problem: Problem, headers: dict[str, str] | None = None) -> Response:
+    """Make the response that carries a problem."""
+    return Response(
+        orjson.dumps(problem.model_dump(exclude_none=True)),
+        status_code=problem.status,
+        media_type=MEDIA_TYPE,
+        headers=headers,
+    )
+
+
+def add_problem_handlers(app: FastAPI) -> None:
+    """Answer every error of the layers below, and of the framework, as a problem."""
+
+    @app.exception_handler(ProblemError)
+    async def _problem(_: Request, error: ProblemError) -> Response:
+        return respond(error.problem, error.headers)
+
+    @app.exception_handler(TableError)
+    async def _table(_: Request, error: TableError) -> Response:
+        return respond(
+            Problem(
+                title=error.message,
+                status=422,
+                detail=error.remedy or None,
+                row=error.row,
+                column=error.column,
+            )
+        )
+
+    @app.exception_handler(FitError)
+    async def _fit(_: Request, error: FitError) -> Response:
+        return respond(Problem(title=error.message, status=422, detail=error.remedy or None))
+
+    @app.exception_handler(NotFoundError)
+    async def _missing(_: Request, error: NotFoundError) -> Response:
+        return respond(Problem(title=str(error), status=404))
+
+    @app.exception_handler(OutdatedError)
+    async def _outdated(_: Request, error: OutdatedError) -> Response:
+        problem = Problem(
+            title=str(error), status=412, detail="Load it again, then repeat the change."
+        )
+        return respond(problem, {"ETag": etag(error.revision)})
+
+    @app.exception_handler(RequestValidationError)
+    async def _invalid(_: Request, error: RequestValidationError) -> Response:
+        return respond(Problem(title=_first_of(error), status=422))
+
+    @app.exception_handler(HTTPException)
+    async def _http(_: Request, error: HTTPException) -> Response:
+        titles = {
+            404: "There is nothing at this address.",
+            405: "This address does not take that method.",
+        }
+        title = titles.get(error.status_code, str(error.detail))
+        headers = dict(error.headers) if error.headers else None
+        return respond(Problem(title=title, status=error.status_code), headers)
+
+    @app.exception_handler(Exception)
+    async def _unforeseen(request: Request, error: Exception) -> Response:
+        log.error("Unforeseen error at %s", request.url.path, exc_info=error)
+        return respond(
+            Problem(
+                title="Something went wrong on the server; nothing was changed.",
+                status=500,
+                detail="The server's log says more. Try again, or restart the server.",
+            )
+        )
+
+
+def etag(revision: int) -> str:
+    """Write a revision as an entity tag."""
+    return f'"{revision}"'
+
+
+def _first_of(error: RequestValidationError) -> str:
+    first = error.errors()[0]
+    place = ".".join(str(part) for part in first["loc"] if part != "body")
+    message = str(first["msg"]).removeprefix("Value error, ").rstrip(".")
+    return f"The request is not valid: {place + ': ' if place else ''}{message}."

@@ -1,0 +1,61 @@
+"""Studies."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Response
+
+from yarrowdew.api.models import ServerLimits, StudyContents, StudyIn, StudyOut
+from yarrowdew.api.state import SettingsNow, StoreNow, figure_out, study_out, table_out
+from yarrowdew.store.seeding import add_demo_study
+
+router = APIRouter(tags=["studies"])
+
+
+@router.get("/limits")
+def get_limits(settings: SettingsNow) -> ServerLimits:
+    """Say what the server takes."""
+    return ServerLimits(max_upload_bytes=settings.max_upload_bytes)
+
+
+@router.get("/studies")
+def list_studies(store: StoreNow) -> list[StudyOut]:
+    """List all studies, the one changed last first."""
+    return [study_out(record) for record in store.studies()]
+
+
+@router.post("/studies", status_code=201)
+def create_study(study: StudyIn, store: StoreNow, response: Response) -> StudyOut:
+    """Make an empty study."""
+    record = store.create_study(study.name)
+    response.headers["Location"] = f"/api/studies/{record.id}"
+    return study_out(record)
+
+
+@router.post("/studies/demo", status_code=201)
+def create_demo_study(store: StoreNow, response: Response) -> StudyOut:
+    """Make the demo study, or find the one that is there."""
+    record = store.study(add_demo_study(store))
+    response.headers["Location"] = f"/api/studies/{record.id}"
+    return study_out(record)
+
+
+@router.get("/studies/{study_id}")
+def get_study(study_id: str, store: StoreNow) -> StudyContents:
+    """Show a study with its tables and figures."""
+    return StudyContents(
+        **study_out(store.study(study_id)).model_dump(),
+        tables=[table_out(record) for record in store.tables(study_id)],
+        figures=[figure_out(record) for record in store.figures(study_id)],
+    )
+
+
+@router.patch("/studies/{study_id}")
+def rename_study(study_id: str, study: StudyIn, store: StoreNow) -> StudyOut:
+    """Give a study another name."""
+    return study_out(store.rename_study(study_id, study.name))
+
+
+@router.delete("/studies/{study_id}", status_code=204)
+def delete_study(study_id: str, store: StoreNow) -> None:
+    """Delete a study with everything in it."""
+    store.delete_study(study_id)

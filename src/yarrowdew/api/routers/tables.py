@@ -1,0 +1,49 @@
+"""Tables and their rows."""
+
+from __future__ import annotations
+
+import datetime as dt
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+
+from yarrowdew.api.models import RowOut, RowsOut, TableOut
+from yarrowdew.api.state import StoreNow, table_out
+
+MOST_ROWS = 1_000
+
+router = APIRouter(tags=["tables"])
+
+
+@router.get("/tables/{table_id}")
+def get_table(table_id: str, store: StoreNow) -> TableOut:
+    """Show a table without its values."""
+    return table_out(store.table_record(table_id))
+
+
+@router.get("/tables/{table_id}/rows")
+def get_rows(
+    table_id: str,
+    store: StoreNow,
+    row: Annotated[
+        list[int], Query(description="Places in the table, from 0", max_length=MOST_ROWS)
+    ],
+) -> RowsOut:
+    """Show some rows with all their values; places that the table does not have are left out."""
+    table = store.table(table_id)
+    wanted = [r for r in row if 0 <= r < table.rows]
+    values = table.frame[wanted].iter_rows(named=True)
+    return RowsOut(
+        rows=[
+            RowOut(row=place, values={name: _plain(value) for name, value in found.items()})
+            for place, found in zip(wanted, values, strict=True)
+        ]
+    )
+
+
+def _plain(value: object) -> float | str | None:
+    if value is None or isinstance(value, float | str):
+        return value
+    if isinstance(value, dt.datetime):
+        return value.isoformat(sep=" ", timespec="minutes")
+    return str(value)

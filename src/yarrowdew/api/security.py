@@ -1,0 +1,61 @@
+"""What keeps other pages and other machines out of a server on this one."""
+
+from __future__ import annotations
+
+from urllib.parse import urlsplit
+
+from starlette.datastructures import Headers, MutableHeaders
+from starlette.types import ASGIApp, Message, Receive, Scope, Send
+
+from yarrowdew.api.problems import Problem, respond
+
+CONTENT_POLICY = (
+    "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "
+    "font-src 'self' data:; object-src 'none'; base-uri 'none'; frame-ancestors 'none'"
+)
+_HEADERS = {
+    "Content-Security-Policy": CONTENT_POLICY,
+    "X-Content-Type-Options": "nosniff",
+    "Referrer-Policy": "no-referrer",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Cross-Origin-Resource-Policy": "same-origin",
+}
+_LOCAL_NAMES = frozenset({"localhost", "127.0.0.1", "::1"})
+
+
+class SecurityMiddleware:
+    """Refuses requests that name another host or come from another origin; sets headers.
+
+    A page elsewhere can make a browser send requests here. It cannot forge `Host` and `Origin`:
+    a foreign host name means a rebound name, a foreign origin a foreign page.
+    """
+
+    def __init__(self, app: ASGIApp, host: str = "127.0.0.1") -> None:
+        self._app = app
+        self._hosts = _LOCAL_NAMES | {host}
+
+    async def __call__(self, scope: Scope, receive: Receive, send: Send) -> None:
+        """Check a request and pass it on."""
+        if scope["type"] != "http":
+            await self._app(scope, receive, send)
+            return
+        headers = Headers(scope=scope)
+        host = headers.get("host", "")
+        if urlsplit(f"//{host}").hostname not in self._hosts:
+            problem = Problem(title=f"This server does not answer for '{host}'.", status=421)
+            await respond(problem)(scope, receive, send)
+            return
+        origin = headers.get("origin")
+        if origin is not None and urlsplit(origin).netloc != host:
+            problem = Problem(title="Requests from other pages are refused.", status=403)
+            await respond(problem)(scope, receive, send)
+            return
+
+        async def send_with_headers(message: Message) -> None:
+            if message["type"] == "http.response.start":
+                out = MutableHeaders(scope=message)
+                for name, value in _HEADERS.items():
+                    out.setdefault(name, value)
+            await send(message)
+
+        await self._app(scope, receive, send_with_headers)

@@ -1,0 +1,299 @@
+"""The command line: for scripts, for people without a browser, and to start the server."""
+
+from __future__ import annotations
+
+import logging
+import socket
+import sys
+from pathlib import Path
+from typing import Annotated
+
+import orjson
+import platformdirs
+import polars as pl
+import typer
+import uvicorn
+
+from yarrowdew.api import Settings, create_app
+from yarrowdew.api.settings import DEFAULT_UPLOAD_MB
+from yarrowdew.core.errors import FitError
+from yarrowdew.core.intervals import check_level
+from yarrowdew.core.trends import FAMILIES
+from yarrowdew.demo.tables import DRIFT_ROWS
+from yarrowdew.demo.tables import drift as make_drift
+from yarrowdew.figures.report import Axis, FitReport, Groups, fit_groups
+from yarrowdew.figures.words import MINUS, THIN, count_of, p_text
+from yarrowdew.store import Store
+from yarrowdew.store.seeding import add_demo_study
+from yarrowdew.tables import TableError
+from yarrowdew.tables.reading import read_file
+from yarrowdew.tables.summary import VariableSummary, summarise
+from yarrowdew.tables.table import axis_values
+
+HOST = "127.0.0.1"
+PORT = 8420
+_PORTS_TRIED = 50
+
+app = typer.Typer(
+    help="Scatterplots, and trend lines that hold up in front of others.",
+    add_completion=False,
+    rich_markup_mode=None,
+    pretty_exceptions_enable=False,
+)
+
+DataOption = Annotated[
+    Path | None,
+    typer.Option("--data", help="Folder that holds the studies.", envvar="YARROWDEW_DATA"),
+]
+PortOption = Annotated[
+    int | None, typer.Option(help=f"Port; {PORT} or the next free one by default.")
+]
+UploadOption = Annotated[
+    int,
+    typer.Option(
+        "--max-upload",
+        min=1,
+        help="Largest file that is read in, in MB.",
+        envvar="YARROWDEW_MAX_UPLOAD",
+    ),
+]
+JsonOption = Annotated[bool, typer.Option("--json", help="Print JSON.")]
+FileArgument = Annotated[Path, typer.Argument(help="A file of delimited text.", show_default=False)]
+
+
+def main() -> None:
+    """Run the command line; bad input ends with status 2 and one line on standard error."""
+    try:
+        status = app(sys.argv[1:] or ["--help"], standalone_mode=False)
+    except (TableError, FitError) as error:
+        status = _complain(str(error))
+    except typer.TyperException as error:
+        # Typer's own messages name the option only when asked to format themselves.
+        formatted = getattr(error, "format_message", error.__str__)
+        status = _complain(formatted())
+    except (typer.Abort, KeyboardInterrupt):
+        status = 130
+    except BrokenPipeError:
+        # The reader of our output has gone; there is no one left to tell.
+        status = 0
+    sys.exit(status if isinstance(status, int) else 0)
+
+
+def _complain(message: str) -> int:
+    sys.stderr.write(f"yarrowdew: {' '.join(message.split())}\n")
+    return 2
+
+
+@app.command()
+def serve(
+    data: DataOption = None, port: PortOption = None, max_upload: UploadOption = DEFAULT_UPLOAD_MB
+) -> None:
+    """Serve the studies on this machine, and print the address."""
+    _serve(_data_folder(data), port, max_upload)
+
+
+@app.command()
+def demo(
+    data: DataOption = None, port: PortOption = None, max_upload: UploadOption = DEFAULT_UPLOAD_MB
+) -> None:
+    """Serve as `serve` does, with the demo study among the studies."""
+    folder = _data_folder(data)
+    store = Store(folder)
+    study = add_demo_study(store)
+    store.close()
+    _serve(folder, port, max_upload, f"/studies/{study}")
+
+
+@app.command()
+def fit(
+    *,
+    file: FileArgument,
+    x: Annotated[str, typer.Option(help="What goes across.", show_default=False)],
+    y: Annotated[str, typer.Option(help="What goes up.", show_default=False)],
+    family: Annotated[str, typer.Option(help=f"Form: {', '.join(FAMILIES)}.")] = "straight",
+    by: Annotated[str | None, typer.Option(help="Fit each value of this variable.")] = None,
+    weights: Annotated[str | None, typer.Option(help="Variable of weights.")] = None,
+    level: Annotated[float, typer.Option(help="Level of every interval.")] = 0.95,
+    at: Annotated[list[str] | None, typer.Option(help="Read y off here; may be repeated.")] = None,
+    solve: Annotated[
+        list[str] | None, typer.Option(help="Find x where y is this; may be repeated.")
+    ] = None,
+    as_json: JsonOption = False,
+) -> None:
+    """Fit a trend line to two variables of a file."""
+    check_level(level)
+    if family not in FAMILIES:
+        raise FitError(
+            f"There is no trend family '{family}'.", f"Choose one of: {', '.join(FAMILIES)}."
+        )
+    table = read_file(file).table
+    across, up = Axis.of(table, x, "across"), Axis.of(table, y, "up")
+    weight_values = None
+    if weights is not None:
+        weight_values = axis_values(table.frame[table.axis_variable(weights, "as weights").name])
+    reports = [
+        fitted.report
+        for fitted in fit_groups(
+            family,
+            across,
+            up,
+            groups=None if by is None else Groups.of(table, by),
+            weights=weight_values,
+            level=level,
+            at=at or (),
+            solve=solve or (),
+            style="plain",
+        )
+    ]
+    if all(report.problem for report in reports):
+        first = reports[0]
+        raise FitError(first.problem or f"'{by}' has no value in any row.")
+    if as_json:
+        _print_json({"fits": [report.model_dump(mode="json") for report in reports]})
+        return
+    for report in reports:
+        typer.echo(_fit_text(report, across, up))
+
+
+@app.command()
+def describe(file: FileArgument, as_json: JsonOption = False) -> None:
+    """Say what a file holds: each variable's kind, unit and numbers."""
+    result = read_file(file)
+    summary = summarise(result.table)
+    if as_json:
+        _print_json(summary.model_dump(mode="json"))
+        return
+    typer.echo(f"{result.table.name}: {count_of(summary.rows, 'row')}")
+    width = max(len(v.name) for v in summary.variables)
+    for v in summary.variables:
+        typer.echo(f"  {v.name:<{width}}  {v.kind:<8}  {_variable_text(v)}")
+
+
+@app.command()
+def drift(
+    file: Annotated[Path, typer.Argument(help="CSV or Parquet file to write.")],
+    rows: Annotated[int, typer.Option(min=1, max=50_000_000)] = DRIFT_ROWS,
+) -> None:
+    """Write a large made-up table, for trying out scale."""
+    frame = make_drift(rows).frame.with_columns(pl.col("valley").cast(pl.String))
+    try:
+        if file.suffix == ".parquet":
+            frame.write_parquet(file)
+        else:
+            frame.write_csv(file)
+    except OSError as error:
+        raise TableError(
+            f"{file} cannot be written.", "Check that its folder exists and may be written to."
+        ) from error
+    typer.echo(f"{count_of(rows, 'row')} written to {file}.")
+
+
+def _data_folder(given: Path | None) -> Path:
+    folder = given or Path(platformdirs.user_data_dir("yarrowdew", appauthor=False))
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        reason = (error.strerror or "no access").lower()
+        raise TableError(f"The data folder {folder} cannot be made: {reason}.") from error
+    return folder
+
+
+def _serve(folder: Path, port: int | None, max_upload: int, path: str = "/") -> None:
+    logging.basicConfig(format="%(message)s")
+    listening = _listen(port)
+    address = f"http://{HOST}:{listening.getsockname()[1]}{path}"
+    typer.echo(f"Yarrowdew is at {address}\nStudies are kept in {folder}\nStop it with Ctrl+C.")
+    sys.stdout.flush()
+    config = uvicorn.Config(
+        create_app(Settings(folder, max_upload)), log_level="warning", lifespan="on"
+    )
+    uvicorn.Server(config).run(sockets=[listening])
+
+
+def _listen(port: int | None) -> socket.socket:
+    """Take the port asked for, or the first free one from the usual one on."""
+    for number in [port] if port is not None else range(PORT, PORT + _PORTS_TRIED):
+        listening = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+        listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            listening.bind((HOST, number))
+        except OSError:
+            listening.close()
+            continue
+        return listening
+    taken = (
+        f"Port {port} is" if port is not None else f"Ports {PORT} to {PORT + _PORTS_TRIED - 1} are"
+    )
+    raise TableError(f"{taken} taken.", "Choose another with --port.")
+
+
+def _print_json(content: object) -> None:
+    typer.echo(orjson.dumps(content, option=orjson.OPT_INDENT_2).decode())
+
+
+def _fit_text(report: FitReport, x: Axis, y: Axis) -> str:
+    title = f"{y.variable.label} against {x.variable.label.lower()}"
+    lines = [f"{title}, {report.group}" if report.group is not None else title]
+    if report.problem:
+        return "\n".join([*lines, f"  {report.problem}", ""])
+    lines.append(f"  {report.equation}")
+    if report.equation_note:
+        lines.append(f"  ({report.equation_note})")
+    parts = [f"n = {report.n:,}"]
+    if report.r_squared is not None:
+        parts.append(f"R² = {report.r_squared:.4g}")
+    if report.r is not None:
+        parts.append(f"r = {report.r:.4g}")
+    if report.p_value is not None:
+        parts.append(p_text(report.p_value))
+    if report.residual_sd is not None:
+        parts.append(f"residual SD = {report.residual_sd:.4g}")
+    lines.append("  " + ", ".join(parts))
+    percent = f"{100 * report.level:g} %"
+    for c in report.coefficients:
+        interval = "given" if c.low is None else f"{percent} interval {c.low:.6g} to {c.high:.6g}"
+        lines.append(f"  {c.name} = {c.value:.6g} ({interval})")
+    for r in report.readings:
+        carried = ", outside the data" if r.carried_on else ""
+        lines.append(
+            f"  at x = {_shown(r.x)}: y = {_shown(r.y)} (mean {_shown(r.mean_low)} to "
+            f"{_shown(r.mean_high)}, a new row {_shown(r.new_low)} to {_shown(r.new_high)}{carried})"
+        )
+    for s in report.solutions:
+        carried = ", outside the data" if s.carried_on else ""
+        where = (
+            "is never reached"
+            if s.x is None
+            else f"at x = {_shown(s.x)} ({_shown(s.low)} to {_shown(s.high)}{carried})"
+        )
+        lines.append(f"  y = {_shown(s.y)}: {where}. {s.note}".rstrip())
+    dropped = [
+        f"{count:,} {reason.replace('_', ' ')}" for reason, count in report.dropped.items() if count
+    ]
+    if dropped:
+        lines.append(f"  Rows left out: {', '.join(dropped)}")
+    lines.append(f"  {report.sentence.replace(THIN, ' ').replace(MINUS, '-')}")
+    return "\n".join(lines) + "\n"
+
+
+def _shown(value: float | str | None) -> str:
+    if value is None:
+        return "open"
+    return value if isinstance(value, str) else f"{value:.6g}"
+
+
+def _variable_text(v: VariableSummary) -> str:
+    unit = f" {v.unit}" if v.unit else ""
+    parts = [f"{v.missing:,} missing"]
+    if v.mean is not None:
+        sd = "" if v.sd is None else f", SD {v.sd:.4g}"
+        parts.append(f"{v.min:g} to {v.max:g}{unit}, mean {v.mean:.4g}{sd}")
+    elif v.min is not None:
+        parts.append(f"{v.min} to {v.max}")
+    else:
+        parts.append(f"{v.distinct:,} different")
+    return ", ".join(parts)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,72 @@
+"""Numbers read off a trend: y at a given x, and x at a given y."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from yarrowdew.core.trends.base import Crossing, TrendFit
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """y at a given x.
+
+    Attributes
+    ----------
+    x, y : float
+        Where, and the fitted value there.
+    mean_low, mean_high : float
+        Confidence interval of the mean.
+    new_low, new_high : float
+        Prediction interval of one new row.
+    carried_on : bool
+        Whether x lies outside the data.
+    """
+
+    x: float
+    y: float
+    mean_low: float
+    mean_high: float
+    new_low: float
+    new_high: float
+    carried_on: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Solution:
+    """x at a given y; see `Crossing` for the numbers."""
+
+    y: float
+    crossing: Crossing
+    carried_on: bool
+
+
+def read_at(fit: TrendFit, x: float, level: float) -> Reading:
+    """Read y off the trend at `x`, with both intervals at `level`."""
+    at = np.array([x], dtype=np.float64)
+    mean = fit.band(at, level, "confidence")
+    new = fit.band(at, level, "prediction")
+    return Reading(
+        x=x,
+        y=float(fit.predict(at)[0]),
+        mean_low=float(mean.low[0]),
+        mean_high=float(mean.high[0]),
+        new_low=float(new.low[0]),
+        new_high=float(new.high[0]),
+        carried_on=not _within(x, fit),
+    )
+
+
+def solve_for(fit: TrendFit, y: float, level: float) -> tuple[Solution, ...]:
+    """Find every x at which the trend reaches `y`, with intervals at `level`."""
+    return tuple(
+        Solution(y, crossing, crossing.x is not None and not _within(crossing.x, fit))
+        for crossing in fit.crossings(y, level)
+    )
+
+
+def _within(x: float, fit: TrendFit) -> bool:
+    low, high = fit.x_range
+    return low <= x <= high

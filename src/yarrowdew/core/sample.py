@@ -1,0 +1,91 @@
+"""The rows that a computation uses, and a count of those it could not."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+import numpy.typing as npt
+
+from yarrowdew.core.errors import FitError
+
+Array = npt.NDArray[np.float64]
+Mask = npt.NDArray[np.bool_]
+
+
+@dataclass(frozen=True, slots=True)
+class Sample:
+    """Pairs that are complete and finite.
+
+    Attributes
+    ----------
+    x, y : ndarray of float64, shape (n,)
+        The values kept, in row order.
+    weights : ndarray of float64, shape (n,), or None
+        Positive weights, inversely proportional to the variance of y; None where all are equal.
+    rows : ndarray of intp, shape (n,)
+        Where each kept pair stood in the arrays given.
+    dropped : dict of str to int
+        How many rows were left out, by reason.
+    """
+
+    x: Array
+    y: Array
+    weights: Array | None
+    rows: npt.NDArray[np.intp]
+    dropped: dict[str, int] = field(default_factory=dict)
+
+    @property
+    def n(self) -> int:
+        """How many pairs were kept."""
+        return int(self.x.size)
+
+
+def paired(
+    x: npt.ArrayLike,
+    y: npt.ArrayLike,
+    weights: npt.ArrayLike | None = None,
+    set_aside: Mask | None = None,
+) -> Sample:
+    """Keep the rows in which every value needed is there.
+
+    A row set aside is counted as such even where a value is missing too: setting aside is the
+    reader's own decision and comes first.
+
+    Parameters
+    ----------
+    x, y : array_like, shape (rows,)
+        Values; NaN or infinite where missing.
+    weights : array_like, shape (rows,), optional
+        Weights; a missing, zero or negative weight drops the row.
+    set_aside : ndarray of bool, shape (rows,), optional
+        True for rows to leave out by choice.
+
+    Returns
+    -------
+    Sample
+
+    Raises
+    ------
+    FitError
+        If the arrays differ in length.
+    """
+    x = np.asarray(x, dtype=np.float64)
+    y = np.asarray(y, dtype=np.float64)
+    w = None if weights is None else np.asarray(weights, dtype=np.float64)
+    if x.shape != y.shape or x.ndim != 1 or (w is not None and w.shape != x.shape):
+        raise FitError("x, y and weights must be lists of the same length.")
+    keep = np.isfinite(x) & np.isfinite(y)
+    kept = np.ones(x.size, dtype=bool) if set_aside is None else ~set_aside
+    dropped = {"missing": int(np.count_nonzero(kept & ~keep))}
+    if set_aside is not None:
+        dropped["set_aside"] = int(np.count_nonzero(set_aside))
+    keep &= kept
+    if w is not None:
+        weighable = np.isfinite(w) & (w > 0)
+        dropped["no_weight"] = int(np.count_nonzero(keep & ~weighable))
+        keep &= weighable
+    if keep.all():
+        return Sample(x, y, w, np.arange(x.size), dropped)
+    rows = np.flatnonzero(keep)
+    return Sample(x[rows], y[rows], None if w is None else w[rows], rows, dropped)

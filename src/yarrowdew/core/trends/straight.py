@@ -1,0 +1,299 @@
+"""The straight line, y = a + b x, with a free or a given intercept.
+
+Least squares by centred sums in two passes (Chan, Golub and LeVeque 1983): the means first, then
+sums of squares and products about them, with the correction that removes what rounding left in
+the means. Intervals are exact under normal scatter (Draper and Smith 1998, ch. 1 and 3); the
+interval for x at a given y is Fieller's (1954).
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from yarrowdew.core.equation import EquationForm, Slot
+from yarrowdew.core.errors import FitError
+from yarrowdew.core.intervals import ratio, t_p_value, t_quantile
+from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.base import BandKind, Coefficient, Crossing, Interval
+
+_ASSUMPTIONS = (
+    "The mean of y changes along a straight line with x.",
+    "The scatter about the line is the same everywhere and close to normal.",
+    "Rows are independent of one another, and x is known without error.",
+)
+
+
+@dataclass(frozen=True, slots=True)
+class StraightLine:
+    """A fitted straight line.
+
+    Attributes
+    ----------
+    intercept, slope : float
+        a and b of y = a + b x.
+    pivot_x, pivot_y : float
+        The point through which every line in the band's family passes: the (weighted) means, or
+        (0, intercept) where the intercept was given.
+    pivot_variance : float
+        Variance of the fit at the pivot over the residual variance: 1/n, or 0 where it is given.
+    spread : float
+        Sum of squares of x about `pivot_x`, weighted.
+    sse : float
+        Residual sum of squares, weighted.
+    sst : float
+        Sum of squares of y about `pivot_y`, weighted.
+    """
+
+    family: str
+    n: int
+    intercept: float
+    slope: float
+    pivot_x: float
+    pivot_y: float
+    pivot_variance: float
+    spread: float
+    sse: float
+    sst: float
+    degrees_of_freedom: int
+    x_range: tuple[float, float]
+    intercept_given: bool
+
+    @property
+    def residual_sd(self) -> float:
+        """Residual standard deviation, in units of y."""
+        return math.sqrt(self.sse / self.degrees_of_freedom)
+
+    @property
+    def slope_se(self) -> float:
+        """Standard error of the slope."""
+        return self.residual_sd / math.sqrt(self.spread)
+
+    @property
+    def r_squared(self) -> float | None:
+        """1 − SSE/SST; about zero where the intercept was given. None where y does not vary."""
+        return 1 - self.sse / self.sst if self.sst > 0 else None
+
+    @property
+    def adjusted_r_squared(self) -> float | None:
+        """R² with each sum of squares over its degrees of freedom."""
+        if self.sst <= 0:
+            return None
+        total = self.n if self.intercept_given else self.n - 1
+        return 1 - (self.sse / self.degrees_of_freedom) / (self.sst / total)
+
+    @property
+    def p_value(self) -> float | None:
+        """Two-sided, of the hypothesis that the slope is zero."""
+        t = ratio(self.slope, self.slope_se)
+        return None if math.isnan(t) else t_p_value(t, self.degrees_of_freedom)
+
+    @property
+    def assumptions(self) -> tuple[str, ...]:
+        """What the intervals rest on."""
+        if self.intercept_given:
+            return (
+                *_ASSUMPTIONS,
+                f"The line passes through y = {self.intercept:g} at x = 0; "
+                "R² is about that value and cannot be compared with a line whose intercept is free.",
+            )
+        return _ASSUMPTIONS
+
+    @property
+    def form(self) -> EquationForm:
+        """The line as printed, without a where it is given as zero."""
+        if self.intercept_given and self.intercept == 0:
+            return EquationForm((self.slope,), _proportional, (Slot(0), " {x}"))
+        return EquationForm(
+            (self.intercept, self.slope), _linear, (Slot(0), Slot(1, joined=True), " {x}")
+        )
+
+    def coefficients(self, level: float) -> tuple[Coefficient, ...]:
+        """Intercept a and slope b; a given intercept has no standard error."""
+        half = t_quantile(level, self.degrees_of_freedom)
+        b_se = self.slope_se
+        b = Coefficient("b", self.slope, b_se, self.slope - half * b_se, self.slope + half * b_se)
+        if self.intercept_given:
+            return Coefficient("a", self.intercept, None, None, None), b
+        a_se = float(self._mean_se(np.zeros(1))[0])
+        a = Coefficient(
+            "a", self.intercept, a_se, self.intercept - half * a_se, self.intercept + half * a_se
+        )
+        return a, b
+
+    def predict(self, x: Array) -> Array:
+        """Fitted y; taken from the pivot, where it loses no digits."""
+        return self.pivot_y + self.slope * (x - self.pivot_x)
+
+    def band(self, x: Array, level: float, kind: BandKind) -> Interval:
+        """Pointwise band; a prediction is for one new row of weight 1."""
+        se = self._mean_se(x)
+        if kind == "prediction":
+            se = np.hypot(se, self.residual_sd)
+        half = t_quantile(level, self.degrees_of_freedom) * se
+        fitted = self.predict(x)
+        return Interval(fitted - half, fitted + half)
+
+    def crossings(self, y: float, level: float) -> tuple[Crossing, ...]:
+        """The one x at which the line reaches `y`, with Fieller's interval."""
+        if self.slope == 0:
+            return (
+                Crossing(
+                    None,
+                    None,
+                    None,
+                    f"The line is level at {self.pivot_y:g} and never reaches {y:g}.",
+                ),
+            )
+        rise = y - self.pivot_y
+        x = self.pivot_x + rise / self.slope
+        t = t_quantile(level, self.degrees_of_freedom)
+        # Every d = x − pivot with (rise − b d)² ≤ t² s² (v + d²/Sxx): a quadratic in d.
+        variance = t * t * self.sse / self.degrees_of_freedom
+        lead = self.slope**2 - variance / self.spread
+        product = self.slope * rise
+        rest = rise**2 - variance * self.pivot_variance
+        # product² − lead·rest, multiplied out so that nothing large cancels.
+        root = variance * (
+            self.slope**2 * self.pivot_variance
+            + rise**2 / self.spread
+            - variance * self.pivot_variance / self.spread
+        )
+        open_note = "The slope is too uncertain to close the interval"
+        if root < 0:
+            return (Crossing(x, None, None, f"{open_note}: every x agrees with this level."),)
+        # The stable pair of roots: one by addition of like signs, the other from their product.
+        large = product + math.copysign(math.sqrt(root), product)
+        ends = [ratio(large, lead), ratio(rest, large) if large else 0.0]
+        first, second = sorted(self.pivot_x + end for end in ends)
+        if lead > 0:
+            return (Crossing(x, first, second),)
+        if x >= second:
+            return (
+                Crossing(
+                    x, second, None, f"{open_note} above; nor is x below {first:.6g} ruled out."
+                ),
+            )
+        return (
+            Crossing(x, None, first, f"{open_note} below; nor is x above {second:.6g} ruled out."),
+        )
+
+    def slope_changes(self, sample: Sample) -> Array:
+        """Slope without each row minus the slope with it (Belsley, Kuh and Welsch 1980, ch. 2)."""
+        dx = sample.x - self.pivot_x
+        residual = sample.y - self.predict(sample.x)
+        w = _weights(sample)
+        leverage = (self.pivot_variance + dx * dx / self.spread) * w
+        with np.errstate(divide="ignore", invalid="ignore"):
+            change = -w * dx * residual / (self.spread * (1 - leverage))
+        # A row with leverage 1 fixes the slope alone: without it there is no slope to compare.
+        return np.where(leverage < 1 - 1e-12, change, 0.0)
+
+    def _mean_se(self, x: Array) -> Array:
+        """Return the standard error of the fitted mean at each x, shape (m,)."""
+        variance = self.pivot_variance + (x - self.pivot_x) ** 2 / self.spread
+        return self.residual_sd * np.sqrt(variance)
+
+
+def fit(sample: Sample, intercept: float | None = None) -> StraightLine:
+    """Fit a straight line by (weighted) least squares.
+
+    Parameters
+    ----------
+    sample : Sample
+        At least three pairs (two where the intercept is given) with two distinct x. Weights are
+        scaled to a mean of one, so that the residual standard deviation keeps the units of y.
+    intercept : float, optional
+        y at x = 0, where it is known; free by default.
+
+    Returns
+    -------
+    StraightLine
+
+    Raises
+    ------
+    FitError
+        If there are too few rows, or x has no spread.
+    """
+    given = intercept is not None
+    needed = 2 if given else 3
+    if sample.n < needed:
+        rows = "no rows" if sample.n == 0 else "1 row" if sample.n == 1 else f"{sample.n} rows"
+        raise FitError(
+            f"A straight line needs at least {'two' if given else 'three'} rows with both values; "
+            f"here there {'is' if sample.n == 1 else 'are'} {rows}.",
+            "Add rows, or bring some back.",
+        )
+    x, y = sample.x, sample.y
+    x_range = float(x.min()), float(x.max())
+    if not given and x_range[0] == x_range[1]:
+        raise FitError(
+            f"Every row has the same x ({x_range[0]:g}), so no slope can be found.",
+            "A trend needs at least two different values across.",
+        )
+    if given and x_range == (0.0, 0.0):
+        raise FitError(
+            "Every row has x = 0, so no slope can be found.",
+            "A trend needs a value other than 0 across.",
+        )
+    pivot_x, pivot_y = (0.0, intercept) if intercept is not None else _centre(sample)
+    dx, dy = x - pivot_x, y - pivot_y
+    w = _weights(sample)
+    # With equal weights the factor is left out: at a million rows it would cost a tenth more.
+    wdx = dx if sample.weights is None else w * dx
+    spread = float(np.dot(wdx, dx))
+    slope = float(np.dot(wdx, dy)) / spread
+    wdy = dy if sample.weights is None else w * dy
+    sst = float(np.dot(wdy, dy))
+    dy -= slope * dx
+    sse = float(np.dot(dy if sample.weights is None else w * dy, dy))
+    # A residual sum below what rounding alone leaves is a perfect fit, and is called one.
+    if sse < sample.n * (np.finfo(np.float64).eps * max(math.sqrt(sst), 0.0)) ** 2:
+        sse = 0.0
+    return StraightLine(
+        family="origin" if intercept == 0 else "straight",
+        n=sample.n,
+        intercept=pivot_y - slope * pivot_x if intercept is None else intercept,
+        slope=slope,
+        pivot_x=pivot_x,
+        pivot_y=pivot_y,
+        pivot_variance=0.0 if given else 1 / sample.n,
+        spread=spread,
+        sse=sse,
+        sst=sst,
+        degrees_of_freedom=sample.n - needed + 1,
+        x_range=x_range,
+        intercept_given=given,
+    )
+
+
+def fit_through_origin(sample: Sample) -> StraightLine:
+    """Fit y = b x. See `fit`."""
+    return fit(sample, intercept=0.0)
+
+
+def _weights(sample: Sample) -> Array | float:
+    return 1.0 if sample.weights is None else sample.weights / sample.weights.mean()
+
+
+def _centre(sample: Sample) -> tuple[float, float]:
+    """Means of x and y; a second pass takes out the rounding of the first."""
+    w = None if sample.weights is None else sample.weights
+    first = [float(np.average(v, weights=w)) for v in (sample.x, sample.y)]
+    if not all(map(math.isfinite, first)):
+        raise FitError("The values are too large to be added up.", "Divide them by a constant.")
+    x, y = (
+        mean + float(np.average(v - mean, weights=w))
+        for v, mean in zip((sample.x, sample.y), first, strict=True)
+    )
+    return x, y
+
+
+def _linear(values: tuple[float, ...], x: Array) -> Array:
+    return values[0] + values[1] * x
+
+
+def _proportional(values: tuple[float, ...], x: Array) -> Array:
+    return values[0] * x

@@ -1,0 +1,62 @@
+"""The demo study: its tables, and the figures that show them."""
+
+from __future__ import annotations
+
+from yarrowdew.demo.tables import demo_tables
+from yarrowdew.figures.document import Band, Colour, FigureDocument, Trend
+from yarrowdew.tables.table import Table
+
+NAME = "Dew survey"
+
+
+def demo_study() -> list[tuple[Table, list[FigureDocument]]]:
+    """Make each table with its figures; the documents still lack the table's id."""
+    nights, stations, trial, cistern = demo_tables()
+    return [
+        (
+            nights,
+            [
+                FigureDocument(
+                    table="",
+                    x="humidity",
+                    y=["yield"],
+                    colour=Colour(variable="valley"),
+                    trends=[Trend(by="valley", bands=[Band(level=0.95)])],
+                )
+            ],
+        ),
+        (
+            stations,
+            [
+                FigureDocument(
+                    table="",
+                    x="altitude",
+                    y=["mean yield"],
+                    colour=Colour(variable="distance to sea"),
+                )
+            ],
+        ),
+        (
+            trial,
+            [
+                FigureDocument(
+                    table="",
+                    x="dose",
+                    y=["droplets shed"],
+                    colour=Colour(variable="coating"),
+                    trends=[Trend(bands=[], on_figure=["equation", "r_squared"])],
+                )
+            ],
+        ),
+        (
+            cistern,
+            [
+                FigureDocument(
+                    table="",
+                    x="day",
+                    y=["level"],
+                    trends=[Trend(bands=[Band(), Band(kind="prediction")], on_figure=["equation"])],
+                )
+            ],
+        ),
+    ]

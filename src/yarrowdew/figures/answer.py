@@ -1,0 +1,373 @@
+"""The one answer to a figure document: everything needed to draw it, and what it says."""
+
+from __future__ import annotations
+
+import io
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+import polars as pl
+from pydantic import BaseModel, ConfigDict
+
+from yarrowdew.core.sample import Array
+from yarrowdew.core.trends import TrendFit
+from yarrowdew.core.trends.base import BandKind
+from yarrowdew.figures.cautions import Caution, crowding_caution, group_cautions, trend_cautions
+from yarrowdew.figures.document import Colour, FigureDocument, Trend
+from yarrowdew.figures.report import Axis, FitReport, Fitted, Groups, family_label, fit_groups
+from yarrowdew.figures.words import in_sentence
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.table import Kind, Table, Variable
+
+CURVE_POINTS = 129
+MOST_ROWS_LISTED = 1_000
+
+
+class _Answer(BaseModel):
+    model_config = ConfigDict(use_attribute_docstrings=True)
+
+
+class VariableWords(_Answer):
+    """How a variable is written on the figure."""
+
+    name: str
+    label: str
+    in_sentence: str
+    unit: str
+    kind: Kind
+
+
+class AxisAnswer(_Answer):
+    """A variable on an axis and the ends of what is drawn; null where nothing is."""
+
+    variable: VariableWords
+    low: float | None
+    high: float | None
+
+
+class ColourAnswer(_Answer):
+    """What colours stand for."""
+
+    variable: VariableWords
+    scale: Literal["category", "amount"]
+    categories: list[str] = []
+    """Every category, in order; a mark's code is its place here."""
+    shown: list[bool] = []
+    """Whether any drawn mark has the category."""
+    low: float | None = None
+    high: float | None = None
+    missing: int = 0
+    """How many drawn marks have no value."""
+
+
+class RowsNotDrawn(_Answer):
+    """Rows that could not be drawn, and why."""
+
+    reason: str
+    count: int
+    rows: list[int]
+    """At most a thousand of them, by their place in the table from 0."""
+
+
+class Counts(_Answer):
+    """How many rows there are, and what became of them."""
+
+    rows: int
+    drawn: int
+    set_aside: int
+    not_drawn: list[RowsNotDrawn]
+
+
+class BandCurve(_Answer):
+    """A band at each x of its trend's curve."""
+
+    kind: BandKind
+    level: float
+    low: list[float]
+    high: list[float]
+
+
+class TrendCurve(_Answer):
+    """A fitted line as it is drawn, in places on the axes."""
+
+    x: list[float]
+    y: list[float]
+    bands: list[BandCurve]
+
+
+class TrendAnswer(_Answer):
+    """One fitted line: where it goes and what it says."""
+
+    trend: int
+    """Which of the document's trends."""
+    family_label: str
+    group_code: int | None
+    """Place of its group among the colour's categories; null where it has no such colour."""
+    report: FitReport
+    curve: TrendCurve | None
+    """Null where there is no fit."""
+
+
+class Answer(_Answer):
+    """What a figure shows and says, beside the marks themselves.
+
+    The marks come as an Arrow stream: `row`, `x`, `y`, `colour` (a category's code, or an amount)
+    and `aside` (1 where the row is set aside).
+    """
+
+    table: str
+    x: AxisAnswer
+    y: AxisAnswer
+    colour: ColourAnswer | None
+    counts: Counts
+    trends: list[TrendAnswer]
+    cautions: list[Caution]
+    problems: list[str]
+    """What was asked for and could not be done, as sentences."""
+
+
+@dataclass(frozen=True, slots=True)
+class Answered:
+    """An answer and its marks, as an Arrow IPC stream."""
+
+    answer: Answer
+    marks: bytes
+
+
+def answer(document: FigureDocument, table: Table, most_marks: int | None = None) -> Answered:
+    """Work out everything that a figure needs to be drawn.
+
+    Parameters
+    ----------
+    document : FigureDocument
+    table : Table
+        With at least the columns that the document uses.
+    most_marks : int, optional
+        For small pictures: at most so many marks, taken evenly from all rows. Nothing else
+        changes.
+
+    Raises
+    ------
+    TableError
+        If a variable does not exist or cannot stand where it is asked for.
+    """
+    x = Axis.of(table, document.x, "across")
+    y = Axis.of(table, document.y[0], "up")
+    aside = np.zeros(table.rows, dtype=bool)
+    aside[[r for r in document.set_aside if r < table.rows]] = True
+    has_x, has_y = np.isfinite(x.values), np.isfinite(y.values)
+    drawn = np.flatnonzero(has_x & has_y)
+    coloured = None if document.colour is None else _coloured(document.colour, table)
+    trends, cautions, problems = _trends(
+        document=document, table=table, x=x, y=y, coloured=coloured, aside=aside
+    )
+    cautions += crowding_caution(x.values[drawn], y.values[drawn])
+    return Answered(
+        Answer(
+            table=table.name,
+            x=_axis(x, drawn),
+            y=_axis(y, drawn),
+            colour=None if coloured is None else _colour_answer(coloured, drawn),
+            counts=Counts(
+                rows=table.rows,
+                drawn=len(drawn),
+                set_aside=int(np.count_nonzero(aside[drawn])),
+                not_drawn=_not_drawn(x.variable, y.variable, has_x, has_y),
+            ),
+            trends=trends,
+            cautions=cautions,
+            problems=problems,
+        ),
+        _marks(_thinned(drawn, most_marks), x.values, y.values, coloured, aside),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class _Amounts:
+    variable: Variable
+    values: Array
+
+
+def _coloured(colour: Colour, table: Table) -> Groups | _Amounts:
+    variable = table.variable(colour.variable)
+    if variable.on_axis and colour.scale != "category":
+        return _Amounts(variable, Axis.of(table, variable.name, "as an amount").values)
+    if colour.scale == "amount":
+        raise TableError(
+            f"'{variable.name}' holds {'categories' if variable.kind is Kind.CATEGORY else 'text'}, "
+            "which have no amount.",
+            "Colour by category instead.",
+            column=variable.name,
+        )
+    return Groups.of(table, variable.name)
+
+
+def _words(variable: Variable) -> VariableWords:
+    return VariableWords(
+        name=variable.name,
+        label=variable.label,
+        in_sentence=in_sentence(variable),
+        unit=variable.unit,
+        kind=variable.kind,
+    )
+
+
+def _axis(axis: Axis, drawn: np.ndarray) -> AxisAnswer:
+    values = axis.values[drawn]
+    return AxisAnswer(
+        variable=_words(axis.variable),
+        low=float(values.min()) if len(values) else None,
+        high=float(values.max()) if len(values) else None,
+    )
+
+
+def _colour_answer(coloured: Groups | _Amounts, drawn: np.ndarray) -> ColourAnswer:
+    if isinstance(coloured, Groups):
+        counts = np.bincount(coloured.codes[drawn], minlength=Groups.NONE + 1)
+        return ColourAnswer(
+            variable=_words(coloured.variable),
+            scale="category",
+            categories=coloured.labels,
+            shown=[bool(c) for c in counts[: len(coloured.labels)]],
+            missing=int(counts[Groups.NONE]),
+        )
+    values = coloured.values[drawn]
+    present = values[np.isfinite(values)]
+    return ColourAnswer(
+        variable=_words(coloured.variable),
+        scale="amount",
+        low=float(present.min()) if len(present) else None,
+        high=float(present.max()) if len(present) else None,
+        missing=len(values) - len(present),
+    )
+
+
+def _not_drawn(
+    x: Variable, y: Variable, has_x: np.ndarray, has_y: np.ndarray
+) -> list[RowsNotDrawn]:
+    if x.name == y.name:
+        reasons = [(in_sentence(x), ~has_x)]
+    else:
+        reasons = [
+            (in_sentence(y), has_x & ~has_y),
+            (in_sentence(x), has_y & ~has_x),
+            (f"{in_sentence(y)} or {in_sentence(x)}", ~has_x & ~has_y),
+        ]
+    out = []
+    for reason, mask in reasons:
+        rows = np.flatnonzero(mask)
+        if len(rows):
+            listed = rows[:MOST_ROWS_LISTED].tolist()
+            out.append(RowsNotDrawn(reason=f"without {reason}", count=len(rows), rows=listed))
+    return out
+
+
+def _trends(
+    *,
+    document: FigureDocument,
+    table: Table,
+    x: Axis,
+    y: Axis,
+    coloured: Groups | _Amounts | None,
+    aside: np.ndarray,
+) -> tuple[list[TrendAnswer], list[Caution], list[str]]:
+    out: list[TrendAnswer] = []
+    cautions: list[Caution] = []
+    problems: list[str] = []
+    fitted: dict[tuple[str, str | None, float], list[Fitted]] = {}
+    colours = coloured if isinstance(coloured, Groups) else None
+
+    def fits_of(trend: Trend, groups: Groups | None) -> list[Fitted]:
+        key = trend.family, groups.variable.name if groups else None, trend.level
+        if key not in fitted:
+            fitted[key] = fit_groups(
+                trend.family, x, y, groups=groups, set_aside=aside, level=trend.level
+            )
+        return fitted[key]
+
+    for place, trend in enumerate(document.trends):
+        try:
+            groups = None if trend.by is None else Groups.of(table, trend.by)
+        except TableError as error:
+            problems.append(str(error))
+            continue
+        fits = fits_of(trend, groups)
+        in_colour = groups is not None and colours is not None and groups.labels == colours.labels
+        for one in fits:
+            out.append(
+                TrendAnswer(
+                    trend=place,
+                    family_label=family_label(trend.family),
+                    group_code=colours.labels.index(one.report.group)
+                    if in_colour and colours is not None and one.report.group is not None
+                    else None,
+                    report=one.report,
+                    curve=None if one.fit is None else _curve(one.fit, trend, x, y),
+                )
+            )
+        told_apart = groups or colours
+        if told_apart is not None and len(told_apart.labels) > 1:
+            whole = fits_of(trend, None)[0].fit
+            if whole is not None:
+                each = fits if groups else fits_of(trend, told_apart)
+                cautions += group_cautions(
+                    whole, each, x, told_apart, fitted_each=groups is not None
+                )
+        cautions += trend_cautions(fits)
+    return out, _once(cautions), problems
+
+
+def _once(cautions: list[Caution]) -> list[Caution]:
+    seen: dict[str, Caution] = {}
+    for caution in cautions:
+        seen.setdefault(caution.title + caution.text, caution)
+    return list(seen.values())
+
+
+def _curve(fit: TrendFit, trend: Trend, x: Axis, y: Axis) -> TrendCurve:
+    at = np.linspace(*fit.x_range, CURVE_POINTS)
+    bands = []
+    for band in trend.bands:
+        low, high = fit.band(at, band.level, band.kind)
+        bands.append(
+            BandCurve(
+                kind=band.kind,
+                level=band.level,
+                low=(low + y.origin).tolist(),
+                high=(high + y.origin).tolist(),
+            )
+        )
+    return TrendCurve(
+        x=(at + x.origin).tolist(), y=(fit.predict(at) + y.origin).tolist(), bands=bands
+    )
+
+
+def _thinned(drawn: np.ndarray, most: int | None) -> np.ndarray:
+    if most is None or len(drawn) <= most:
+        return drawn
+    return drawn[np.linspace(0, len(drawn) - 1, most).astype(np.intp)]
+
+
+def _marks(
+    rows: np.ndarray,
+    x: Array,
+    y: Array,
+    coloured: Groups | _Amounts | None,
+    aside: np.ndarray,
+) -> bytes:
+    columns = {
+        "row": rows.astype(np.uint32),
+        "x": x[rows],
+        "y": y[rows],
+        "aside": aside[rows].astype(np.uint8),
+    }
+    if isinstance(coloured, Groups):
+        columns["colour"] = coloured.codes[rows]
+    elif coloured is not None:
+        columns["colour"] = coloured.values[rows]
+    stream = io.BytesIO()
+    pl.DataFrame(columns).write_ipc_stream(
+        stream, compression="uncompressed", compat_level=pl.CompatLevel.oldest()
+    )
+    return stream.getvalue()

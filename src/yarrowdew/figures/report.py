@@ -1,0 +1,406 @@
+"""A fitted trend as the screen, the API and the command line report it."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Annotated
+
+import numpy as np
+import polars as pl
+from pydantic import BaseModel, BeforeValidator, ConfigDict
+
+from yarrowdew.core.association import pearson
+from yarrowdew.core.equation import Style
+from yarrowdew.core.errors import FitError
+from yarrowdew.core.readoff import read_at, solve_for
+from yarrowdew.core.sample import Array, Mask, Sample, paired
+from yarrowdew.core.trends import FAMILIES, TrendFit, fit_trend
+from yarrowdew.figures.words import slope_sentence
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.table import (
+    Kind,
+    Table,
+    Variable,
+    axis_values,
+    categories_of,
+    date_on_axis,
+)
+
+MOST_GROUPS = 48
+
+
+def _finite(value: object) -> object:
+    return None if isinstance(value, float) and not math.isfinite(value) else value
+
+
+Number = Annotated[float | None, BeforeValidator(_finite)]
+Place = Annotated[float | str | None, BeforeValidator(_finite)]
+"""A number on an axis, or a date as ISO text."""
+
+
+class _Report(BaseModel):
+    model_config = ConfigDict(use_attribute_docstrings=True)
+
+
+class CoefficientReport(_Report):
+    """A coefficient, its standard error and interval."""
+
+    name: str
+    value: Number
+    se: Number
+    low: Number
+    high: Number
+
+
+class ReadingReport(_Report):
+    """y at an x, with the interval of the mean and of a new row."""
+
+    x: Place
+    y: Place
+    mean_low: Place
+    mean_high: Place
+    new_low: Place
+    new_high: Place
+    carried_on: bool
+    """Whether x lies outside the data."""
+
+
+class SolutionReport(_Report):
+    """x at a y; an end of the interval that is open is null."""
+
+    y: Place
+    x: Place
+    low: Place
+    high: Place
+    carried_on: bool
+    note: str
+
+
+class FitReport(_Report):
+    """What one fit says; a value that does not exist is null."""
+
+    group: str | None
+    """The category fitted; null for the whole."""
+    family: str
+    equation: str | None
+    equation_note: str = ""
+    """What x or y stands for where it is a date."""
+    n: int
+    dropped: dict[str, int]
+    """How many rows were left out, by reason."""
+    level: float
+    coefficients: list[CoefficientReport]
+    degrees_of_freedom: Number = None
+    r_squared: Number = None
+    adjusted_r_squared: Number = None
+    residual_sd: Number = None
+    r: Number = None
+    r_low: Number = None
+    r_high: Number = None
+    p_value: Number = None
+    readings: list[ReadingReport]
+    solutions: list[SolutionReport]
+    sentence: str = ""
+    """What the fit means, in plain words."""
+    assumptions: list[str]
+    problem: str | None = None
+    """Why there is no fit; null where there is one."""
+
+
+@dataclass(frozen=True, slots=True)
+class Axis:
+    """A variable on an axis, as fits see it: dates count from the first one."""
+
+    variable: Variable
+    values: Array
+    origin: float
+
+    @classmethod
+    def of(cls, table: Table, name: str, place: str) -> Axis:
+        """Take a variable of a table; raise TableError where it has no place on an axis."""
+        variable = table.axis_variable(name, place)
+        values = axis_values(table.frame[variable.name])
+        origin = 0.0
+        if variable.kind is Kind.DATE and np.isfinite(values).any():
+            origin = math.floor(float(np.nanmin(values)))
+        return cls(variable, values, origin)
+
+    def fitted(self) -> Array:
+        """Values as they are fitted."""
+        return self.values - self.origin if self.origin else self.values
+
+    def note(self, letter: str) -> str:
+        """Say what a letter of the equation stands for, where it is a date."""
+        if self.variable.kind is not Kind.DATE:
+            return ""
+        return f"{letter} in days since {date_on_axis(self.origin).date().isoformat()}"
+
+    def shown(self, value: float | None) -> float | str | None:
+        """Turn a fitted value into what a reader sees: a number, or a date as ISO text."""
+        if value is None or self.variable.kind is not Kind.DATE or not math.isfinite(value):
+            return value
+        try:
+            moment = date_on_axis(self.origin + value)
+        except OverflowError:
+            return None
+        return moment.isoformat(timespec="minutes") if value % 1 else moment.date().isoformat()
+
+    def asked(self, text: str) -> float:
+        """Turn a reader's number, or date as ISO text, into a fitted value."""
+        try:
+            if self.variable.kind is Kind.DATE:
+                return float(np.datetime64(text, "D").astype(int)) - self.origin
+            value = float(text)
+            if math.isfinite(value):
+                return value
+        except ValueError:
+            pass
+        wanted = "a date such as 2031-04-01" if self.variable.kind is Kind.DATE else "a number"
+        raise TableError(
+            f"'{text}' is not {wanted}.",
+            f"'{self.variable.name}' is read off at {wanted}.",
+            column=self.variable.name,
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class Fitted:
+    """One fit of a trend: its report, and the fit itself where there is one."""
+
+    report: FitReport
+    sample: Sample
+    fit: TrendFit | None
+
+
+@dataclass(frozen=True, slots=True)
+class Groups:
+    """Rows told apart by a variable.
+
+    Attributes
+    ----------
+    variable : Variable
+    labels : list of str
+        In the order in which they are shown.
+    codes : ndarray of uint16, shape (rows,)
+        Place in `labels`; `Groups.NONE` where missing.
+    """
+
+    variable: Variable
+    labels: list[str]
+    codes: np.ndarray
+
+    NONE = 65_535
+
+    @classmethod
+    def of(cls, table: Table, name: str) -> Groups:
+        """Tell the rows of a table apart by a variable; numbers and dates by each distinct value.
+
+        Raises
+        ------
+        TableError
+            If it has more distinct values than can be told apart.
+        """
+        variable = table.variable(name)
+        column = table.frame[variable.name]
+        if variable.kind is not Kind.CATEGORY:
+            distinct = column.drop_nulls().unique().sort()
+            if len(distinct) > MOST_GROUPS:
+                raise TableError(
+                    f"'{variable.name}' has {len(distinct):,} different values; "
+                    f"at most {MOST_GROUPS} groups can be told apart.",
+                    "Choose a variable with fewer values.",
+                    column=variable.name,
+                )
+            if variable.kind is Kind.NUMBER:
+                labels = [f"{v:g}" for v in distinct]
+                # Six digits may not tell two values apart; all of them always do.
+                labels = labels if len(set(labels)) == len(labels) else [repr(v) for v in distinct]
+            else:
+                labels = [str(v) for v in distinct]
+            codes = _codes(column, distinct)
+            return cls(variable, labels, codes)
+        codes = column.to_physical().cast(pl.UInt16).fill_null(cls.NONE).to_numpy()
+        return cls(variable, categories_of(column), codes)
+
+
+def _codes(column: pl.Series, distinct: pl.Series) -> np.ndarray:
+    places = pl.int_range(len(distinct), dtype=pl.UInt16, eager=True)
+    return column.replace_strict(
+        distinct, places, default=Groups.NONE, return_dtype=pl.UInt16
+    ).to_numpy()
+
+
+def fit_groups(
+    family: str,
+    x: Axis,
+    y: Axis,
+    *,
+    groups: Groups | None = None,
+    weights: Array | None = None,
+    set_aside: Mask | None = None,
+    level: float = 0.95,
+    at: Sequence[str] = (),
+    solve: Sequence[str] = (),
+    style: Style = "typographic",
+) -> list[Fitted]:
+    """Fit a trend to the whole, or to each group.
+
+    A group too small to fit is reported with its problem, not skipped.
+
+    Parameters
+    ----------
+    family : str
+        A key of the registry.
+    x, y : Axis
+    groups : Groups, optional
+    weights : ndarray, shape (rows,), optional
+    set_aside : ndarray of bool, shape (rows,), optional
+    level : float
+        Of every interval.
+    at, solve : sequence of str
+        Where y, and where x, is read off: numbers, or dates as ISO text.
+    style : {"typographic", "plain"}
+        How the equation is written.
+    """
+    xs, ys = x.fitted(), y.fitted()
+    at_values = [x.asked(text) for text in at]
+    solve_values = [y.asked(text) for text in solve]
+    parts: list[tuple[str | None, np.ndarray | None]] = [(None, None)]
+    if groups is not None:
+        present = np.bincount(groups.codes, minlength=Groups.NONE + 1)[: len(groups.labels)]
+        parts = [
+            (label, np.flatnonzero(groups.codes == code))
+            for code, label in enumerate(groups.labels)
+            if present[code]
+        ]
+    out = []
+    for label, rows in parts:
+        if rows is None:
+            sample = paired(xs, ys, weights, set_aside)
+        else:
+            sample = paired(
+                xs[rows],
+                ys[rows],
+                None if weights is None else weights[rows],
+                None if set_aside is None else set_aside[rows],
+            )
+            sample = Sample(sample.x, sample.y, sample.weights, rows[sample.rows], sample.dropped)
+        out.append(
+            _fit_one(
+                family=family,
+                label=label,
+                sample=sample,
+                x=x,
+                y=y,
+                level=level,
+                at=at_values,
+                solve=solve_values,
+                style=style,
+            )
+        )
+    return out
+
+
+def _fit_one(
+    *,
+    family: str,
+    label: str | None,
+    sample: Sample,
+    x: Axis,
+    y: Axis,
+    level: float,
+    at: list[float],
+    solve: list[float],
+    style: Style,
+) -> Fitted:
+    report = FitReport(
+        group=label,
+        family=family,
+        equation=None,
+        n=sample.n,
+        dropped=sample.dropped,
+        level=level,
+        coefficients=[],
+        readings=[],
+        solutions=[],
+        assumptions=[],
+    )
+    try:
+        fit = fit_trend(family, sample)
+    except FitError as error:
+        return Fitted(report.model_copy(update={"problem": str(error)}), sample, None)
+    correlation = pearson(sample, level)
+    digits = fit.form.digits_needed(fit.x_range, float(np.ptp(sample.y)))
+    coefficients = fit.coefficients(level)
+    slope = next((c for c in coefficients if c.name == "b"), None)
+    report = FitReport(
+        group=label,
+        family=family,
+        equation=fit.form.text(digits, style),
+        equation_note="; ".join(filter(None, (x.note("x"), y.note("y")))),
+        n=sample.n,
+        dropped=sample.dropped,
+        level=level,
+        coefficients=[
+            CoefficientReport(name=c.name, value=c.value, se=c.se, low=c.low, high=c.high)
+            for c in coefficients
+        ],
+        degrees_of_freedom=fit.degrees_of_freedom,
+        r_squared=fit.r_squared,
+        adjusted_r_squared=fit.adjusted_r_squared,
+        residual_sd=fit.residual_sd,
+        r=correlation.r,
+        r_low=correlation.low,
+        r_high=correlation.high,
+        p_value=fit.p_value,
+        readings=[_reading(fit, value, x, y, level) for value in at],
+        solutions=[s for value in solve for s in _solutions(fit, value, x, y, level)],
+        sentence=""
+        if slope is None
+        else slope_sentence(
+            slope,
+            fit.r_squared,
+            x=x.variable,
+            y=y.variable,
+            x_span=fit.x_range[1] - fit.x_range[0],
+            level=level,
+        ),
+        assumptions=list(fit.assumptions),
+    )
+    return Fitted(report, sample, fit)
+
+
+def _reading(fit: TrendFit, at: float, x: Axis, y: Axis, level: float) -> ReadingReport:
+    r = read_at(fit, at, level)
+    return ReadingReport(
+        x=x.shown(r.x),
+        y=y.shown(r.y),
+        mean_low=y.shown(r.mean_low),
+        mean_high=y.shown(r.mean_high),
+        new_low=y.shown(r.new_low),
+        new_high=y.shown(r.new_high),
+        carried_on=r.carried_on,
+    )
+
+
+def _solutions(
+    fit: TrendFit, level_of_y: float, x: Axis, y: Axis, level: float
+) -> list[SolutionReport]:
+    return [
+        SolutionReport(
+            y=y.shown(s.y),
+            x=x.shown(s.crossing.x),
+            low=x.shown(s.crossing.low),
+            high=x.shown(s.crossing.high),
+            carried_on=s.carried_on,
+            note=s.crossing.note,
+        )
+        for s in solve_for(fit, level_of_y, level)
+    ]
+
+
+def family_label(family: str) -> str:
+    """Say a family as it reads in a sentence."""
+    return FAMILIES[family].label if family in FAMILIES else family

@@ -1,0 +1,120 @@
+"""Readings and cautions in plain words: short, and never more certain than the numbers."""
+
+from __future__ import annotations
+
+import math
+
+from yarrowdew.core.equation import decimals_for, number_text
+from yarrowdew.core.trends.base import Coefficient
+from yarrowdew.tables.table import Kind, Variable
+
+THIN = "\u202f"
+MINUS = "−"
+
+
+def in_sentence(variable: Variable) -> str:
+    """Name a variable inside a sentence: its label, without the capital that it starts with."""
+    label = variable.label
+    first = label.split(" ", 1)[0].split("-", 1)[0]
+    plain = len(first) > 1 and first[0].isupper() and first[1:].islower()
+    return label[0].lower() + label[1:] if plain else label
+
+
+def with_unit(text: str, unit: str) -> str:
+    """Put a unit after a number, behind a thin space."""
+    return f"{text}{THIN}{unit}" if unit else text
+
+
+def number(value: float, decimals: int) -> str:
+    """Write a number with so many decimals and a true minus sign; never minus zero."""
+    if abs(value) >= 1e6 or (value and abs(value) < 1e-4):
+        return number_text(value, 3)
+    text = f"{value:.{decimals}f}"
+    if not text.strip("-0."):
+        text = text.lstrip("-")
+    return text.replace("-", MINUS)
+
+
+def p_text(p: float) -> str:
+    """Write a p value; a very small one as below a bound, never as zero."""
+    if p < 0.0001:
+        return "p < 0.0001"
+    return f"p = {p:.4f}" if p < 0.01 else f"p = {p:.2f}"
+
+
+def count_of(n: int, what: str) -> str:
+    """Write a count with its noun in the right number."""
+    return f"{n:,} {what}" if n == 1 else f"{n:,} {what}s"
+
+
+def percent(share: float) -> str:
+    """Write a share in percent; near an end with a decimal, and never rounded onto it."""
+    value = 100 * share
+    if 0 < value < 1 or 99 < value < 100:
+        value = min(max(value, 0.1), 99.9)
+        return f"{value:.1f}{THIN}%"
+    return f"{value:.0f}{THIN}%"
+
+
+def slope_sentence(
+    slope: Coefficient,
+    r_squared: float | None,
+    *,
+    x: Variable,
+    y: Variable,
+    x_span: float,
+    level: float,
+) -> str:
+    """Say what a straight line's slope means.
+
+    Parameters
+    ----------
+    slope : Coefficient
+        With its interval at `level`.
+    r_squared : float or None
+    x, y : Variable
+    x_span : float
+        Range of x in the data, from which the step that is spoken of is chosen.
+    level : float
+    """
+    step, step_text = _step(x, x_span)
+    change = slope.value * step
+    up = in_sentence(y)
+    dated = x.kind is Kind.DATE
+    of_across = "" if dated else f" of {in_sentence(x)}"
+    if slope.low is None or slope.high is None:
+        return f"{step_text}{of_across} goes with {with_unit(number(change, 2), y.unit)} {up}."
+    low, high = sorted((slope.low * step, slope.high * step))
+    decimals = decimals_for((high - low) / 2)
+    if r_squared is None:
+        return f"{y.label} is the same in every row, so there is nothing to account for."
+    spoken = percent(level)
+    if low <= 0 <= high and high > low:
+        return (
+            f"No clear trend: for {step_text[0].lower()}{step_text[1:]}{of_across}, {up} changes by "
+            f"{with_unit(number(change, decimals), y.unit)}, and the {spoken} interval runs from "
+            f"{number(low, decimals)} to {number(high, decimals)}."
+        )
+    way = "more" if change > 0 else "less"
+    if change < 0:
+        low, high = -high, -low
+    return (
+        f"{step_text}{of_across} goes with {with_unit(number(abs(change), decimals), y.unit)} "
+        f"{way} {up} ({spoken} interval {number(low, decimals)} to {number(high, decimals)}). "
+        f"{'Time' if dated else x.label} accounts for {percent(r_squared)} of the variation."
+    )
+
+
+def _step(x: Variable, span: float) -> tuple[float, str]:
+    """Choose a step of x that is neither lost in the data nor wider than they are."""
+    step = 1.0
+    if span > 0 and not 2 <= span <= 2000:
+        step = 10.0 ** math.floor(math.log10(span / 5))
+    amount = (
+        number(step, max(0, -math.floor(math.log10(step)))) if step < 1e6 else number_text(step, 1)
+    )
+    if x.kind is Kind.DATE:
+        return step, "Each day" if step == 1 else f"Each {amount} days"
+    if x.unit:
+        return step, f"Each {with_unit(amount, x.unit)}"
+    return step, f"Each step of {amount}"

@@ -1,0 +1,67 @@
+"""Opening the database: pragmas, transactions, migrations."""
+
+from __future__ import annotations
+
+import logging
+import sqlite3
+from pathlib import Path
+from typing import Any
+
+from alembic import command
+from alembic.config import Config
+from alembic.migration import MigrationContext
+from alembic.script import ScriptDirectory
+from sqlalchemy import Connection, Engine, create_engine, event, inspect
+
+log = logging.getLogger(__name__)
+
+MIGRATIONS = Path(__file__).parent / "migrations"
+
+
+def open_database(path: Path) -> Engine:
+    """Open the database at `path`, making it or bringing it up to date first.
+
+    Before an older file is changed, a copy of it is set aside beside it.
+    """
+    path.parent.mkdir(parents=True, exist_ok=True)
+    engine = create_engine(f"sqlite:///{path}")
+
+    @event.listens_for(engine, "connect")
+    def _on_connect(connection: Any, _record: object) -> None:
+        # Transactions are begun below, by us: the driver would begin them too late.
+        connection.isolation_level = None
+        for pragma in ("journal_mode=WAL", "foreign_keys=ON", "busy_timeout=10000"):
+            connection.execute(f"PRAGMA {pragma}")
+
+    @event.listens_for(engine, "begin")
+    def _on_begin(connection: Connection) -> None:
+        # A write takes its lock at once, so that it cannot fail half-way for want of it.
+        writes = connection.get_execution_options().get("writes", False)
+        connection.exec_driver_sql("BEGIN IMMEDIATE" if writes else "BEGIN")
+
+    _migrate(engine, path)
+    return engine
+
+
+def migration_config(connection: Connection | None = None) -> Config:
+    """Make Alembic's configuration, bound to a connection where there is one."""
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    config.attributes["connection"] = connection
+    return config
+
+
+def _migrate(engine: Engine, path: Path) -> None:
+    head = ScriptDirectory.from_config(migration_config()).get_current_head()
+    with engine.connect() as connection:
+        current = MigrationContext.configure(connection).get_current_revision()
+        filled = bool(inspect(connection).get_table_names())
+    if current == head:
+        return
+    if filled:
+        copy = path.with_name(f"{path.stem}-before-{head}{path.suffix}")
+        with sqlite3.connect(path) as source, sqlite3.connect(copy) as target:
+            source.backup(target)
+        log.info("The studies are brought up to date; a copy as they were is %s.", copy)
+    with engine.execution_options(writes=True).begin() as connection:
+        command.upgrade(migration_config(connection), "head")

@@ -1,0 +1,17 @@
+"""Putting the demo study among the records."""
+
+from __future__ import annotations
+
+from yarrowdew.demo.study import NAME, demo_study
+from yarrowdew.store.store import Store
+
+
+def add_demo_study(store: Store) -> str:
+    """Add the demo study and return its id; the one that is there already, where it is."""
+    for study in store.studies():
+        if study.name == NAME:
+            return study.id
+    study = store.create_study(NAME)
+    for table, figures in demo_study():
+        store.add_table(study.id, table, figures)
+    return study.id

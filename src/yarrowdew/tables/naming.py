@@ -1,0 +1,63 @@
+"""From the headers of a file to names, labels and units."""
+
+from __future__ import annotations
+
+import re
+
+_BRACKETED = re.compile(r"^(?P<name>.*\S)\s*(?:\((?P<round>[^()]*)\)|\[(?P<square>[^\[\]]*)\])$")
+_AFTER_MARK = re.compile(r"^(?P<name>.*?\S)\s*(?:,\s*|\s/\s*|(?<=\w)/(?=\w))(?P<unit>\S.*)$")
+
+_SYMBOLS = (
+    "m|g|s|A|K|mol|cd|L|l|h|min|d|yr|a|t|Pa|bar|atm|J|W|N|V|F|C|Hz|T|Wb|S|lm|lx|Bq|Gy|Sv|eV|Ω|ohm|"
+    "cal|ha|ppm|ppb|rad|sr|dB|M|rpm|oktas?|days?|weeks?|months?|years?|hours?|minutes?|seconds?|"
+    "night|rows?|count|USD|EUR|GBP|CHF|JPY"
+)
+_PREFIXES = "da|[YZEPTGMkhdcmµμunpf]"
+_ATOM = rf"(?:(?:{_PREFIXES})?(?:{_SYMBOLS})(?:\^?[−-]?\d|[²³¹⁻]+)?|°[CF]?|%|‰|[$€£¥]|1)"
+_UNIT = re.compile(rf"^{_ATOM}(?:\s*(?:[·*/ ]|\sper\s)\s*{_ATOM})*$")
+
+
+def looks_like_a_unit(text: str) -> bool:
+    """Whether a text can be read as units of measurement, alone or multiplied and divided."""
+    return bool(_UNIT.match(text.strip()))
+
+
+def split_header(header: str) -> tuple[str, str]:
+    """Split a header into name and unit; the unit is empty where none is given.
+
+    A unit stands in brackets at the end, or after a comma or slash. In brackets anything short
+    that is not a number is taken; after a mark only what looks like a unit.
+    """
+    header = " ".join(header.split())
+    bracketed = _BRACKETED.match(header)
+    if bracketed:
+        unit = (bracketed["round"] or bracketed["square"] or "").strip()
+        if unit and (looks_like_a_unit(unit) or len(unit) <= 12) and not unit.isdigit():
+            return bracketed["name"], unit
+        return header, ""
+    marked = _AFTER_MARK.match(header)
+    if marked and looks_like_a_unit(marked["unit"]):
+        return marked["name"], marked["unit"].strip()
+    return header, ""
+
+
+def label_of(name: str) -> str:
+    """Make the label that a name starts with: its first letter raised, if it is a plain word."""
+    label = name.replace("_", " ")
+    word = label.split(" ", 1)[0]
+    return label[0].upper() + label[1:] if len(word) > 1 and word.islower() else label
+
+
+def distinct_names(names: list[str]) -> list[str]:
+    """Give every column a name of its own: empty ones by their place, repeated ones numbered."""
+    taken: set[str] = set()
+    out = []
+    for place, given in enumerate(names, 1):
+        name = given or f"column {place}"
+        stem, again = name, 1
+        while name in taken or (again > 1 and name in names):
+            again += 1
+            name = f"{stem} {again}"
+        taken.add(name)
+        out.append(name)
+    return out

@@ -1,0 +1,120 @@
+"""What a variable holds, in a few numbers."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+import numpy as np
+import polars as pl
+from pydantic import BaseModel
+
+from yarrowdew.tables.table import (
+    Kind,
+    Table,
+    Variable,
+    axis_values,
+    categories_of,
+    date_on_axis,
+)
+
+DISTRIBUTION_BINS = 12
+MOST_COUNTS = 100
+
+
+class VariableSummary(BaseModel):
+    """A variable in a few numbers; what does not exist for its kind is null."""
+
+    name: str
+    label: str
+    unit: str
+    kind: Kind
+    missing: int
+    distinct: int
+    min: float | str | None = None
+    max: float | str | None = None
+    mean: float | None = None
+    sd: float | None = None
+    lower_quartile: float | None = None
+    median: float | None = None
+    upper_quartile: float | None = None
+    counts: dict[str, int] | None = None
+    """Rows in each category, in the categories' order."""
+    distribution: list[int] | None = None
+    """Rows in each of twelve equal steps from smallest to largest."""
+
+
+class TableSummary(BaseModel):
+    """A table in a few numbers."""
+
+    rows: int
+    variables: list[VariableSummary]
+
+
+def summarise(table: Table) -> TableSummary:
+    """Summarise every variable of a table."""
+    return TableSummary(
+        rows=table.rows,
+        variables=[summarise_variable(v, table.frame[v.name]) for v in table.variables],
+    )
+
+
+def summarise_variable(variable: Variable, column: pl.Series) -> VariableSummary:
+    """Summarise one variable."""
+    present = column.drop_nulls()
+    numbers: dict[str, Any] = {}
+    if variable.kind is Kind.CATEGORY:
+        numbers = _category(present)
+    elif variable.on_axis and len(present):
+        numbers = _on_axis(axis_values(present), variable.kind)
+    return VariableSummary(
+        name=variable.name,
+        label=variable.label,
+        unit=variable.unit,
+        kind=variable.kind,
+        missing=column.null_count(),
+        distinct=present.n_unique(),
+        **numbers,
+    )
+
+
+def _category(present: pl.Series) -> dict[str, Any]:
+    held = dict(present.value_counts().iter_rows())
+    order = [c for c in categories_of(present) if c in held][:MOST_COUNTS]
+    return {"counts": {c: held[c] for c in order}}
+
+
+def _on_axis(values: np.ndarray, kind: Kind) -> dict[str, Any]:
+    low, high = float(values.min()), float(values.max())
+    distribution = [len(values)]
+    if low < high:
+        # Divided before it is taken off, so that the widest range there is does not overflow.
+        span = high / 2 - low / 2
+        share = (values / 2 - low / 2) / span
+        places = np.minimum((share * DISTRIBUTION_BINS).astype(int), DISTRIBUTION_BINS - 1)
+        distribution = np.bincount(places, minlength=DISTRIBUTION_BINS).tolist()
+    if kind is Kind.DATE:
+        return {"min": _date(low), "max": _date(high), "distribution": distribution}
+    lower, median, upper = (_finite(q) for q in np.quantile(values, (0.25, 0.5, 0.75)))
+    with np.errstate(over="ignore", invalid="ignore"):
+        mean = _finite(values.mean())
+        sd = _finite(values.std(ddof=1)) if len(values) > 1 else None
+    return {
+        "min": low,
+        "max": high,
+        "mean": mean,
+        "sd": sd,
+        "lower_quartile": lower,
+        "median": median,
+        "upper_quartile": upper,
+        "distribution": distribution,
+    }
+
+
+def _date(days: float) -> str:
+    moment = date_on_axis(days)
+    return moment.date().isoformat() if days == int(days) else moment.isoformat(timespec="minutes")
+
+
+def _finite(value: float) -> float | None:
+    return float(value) if math.isfinite(value) else None

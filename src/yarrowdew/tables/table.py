@@ -1,0 +1,145 @@
+"""A table: variables with a kind, a label and a unit, and their values."""
+
+from __future__ import annotations
+
+import datetime as dt
+from dataclasses import dataclass
+from enum import StrEnum
+
+import numpy as np
+import numpy.typing as npt
+import polars as pl
+
+from yarrowdew.tables.errors import TableError
+
+EPOCH = dt.datetime(1970, 1, 1)
+_MICROSECONDS_A_DAY = 86_400_000_000
+
+
+class Kind(StrEnum):
+    """What a variable's values are."""
+
+    NUMBER = "number"
+    CATEGORY = "category"
+    DATE = "date"
+    TEXT = "text"
+
+
+@dataclass(frozen=True, slots=True)
+class Variable:
+    """A column of a table.
+
+    Attributes
+    ----------
+    name : str
+        Names it in documents, on the command line and in the API; distinct within its table.
+    kind : Kind
+    label : str
+        As it reads on a figure.
+    unit : str
+        Empty where there is none.
+    """
+
+    name: str
+    kind: Kind
+    label: str
+    unit: str = ""
+
+    @property
+    def on_axis(self) -> bool:
+        """Whether its values have a place on an axis."""
+        return self.kind in (Kind.NUMBER, Kind.DATE)
+
+
+@dataclass(frozen=True, slots=True)
+class Table:
+    """Variables and their values, one column each, in the same order.
+
+    Numbers are Float64, dates Date or Datetime without a zone, categories an Enum in the order in
+    which they are to be shown, text String; null where a value is missing.
+    """
+
+    name: str
+    variables: tuple[Variable, ...]
+    frame: pl.DataFrame
+
+    @property
+    def rows(self) -> int:
+        """How many rows there are."""
+        return self.frame.height
+
+    def variable(self, name: str) -> Variable:
+        """Look a variable up by name; by name or label without regard to case if that is unique.
+
+        Raises
+        ------
+        TableError
+            If there is none, naming those there are.
+        """
+        for v in self.variables:
+            if v.name == name:
+                return v
+        wanted = name.strip().casefold()
+        near = [v for v in self.variables if wanted in (v.name.casefold(), v.label.casefold())]
+        if len(near) == 1:
+            return near[0]
+        known = ", ".join(v.name for v in self.variables)
+        raise TableError(f"{self.name} has no variable '{name}'.", f"It has: {known}.", column=name)
+
+    def axis_variable(self, name: str, place: str) -> Variable:
+        """Look up a variable that is to stand on an axis.
+
+        Parameters
+        ----------
+        name : str
+        place : str
+            Where it is to stand, for the message: "across" or "up".
+
+        Raises
+        ------
+        TableError
+            If it holds neither numbers nor dates.
+        """
+        found = self.variable(name)
+        if found.on_axis:
+            return found
+        holds = "categories" if found.kind is Kind.CATEGORY else "text"
+        fit_for_axis = [v.name for v in self.variables if v.on_axis]
+        remedy = (
+            f"Choose one of: {', '.join(fit_for_axis)}."
+            if fit_for_axis
+            else f"No variable of {self.name} holds numbers; check how it was read."
+        )
+        raise TableError(
+            f"'{found.name}' holds {holds}, and what goes {place} must be numbers or dates.",
+            remedy,
+            column=found.name,
+        )
+
+
+def axis_values(column: pl.Series) -> npt.NDArray[np.float64]:
+    """Values as they stand on an axis.
+
+    Returns
+    -------
+    ndarray of float64, shape (rows,)
+        Numbers as they are; dates as days since 1970-01-01; NaN where missing.
+    """
+    if column.dtype == pl.Date:
+        column = column.cast(pl.Int32).cast(pl.Float64)
+    elif isinstance(column.dtype, pl.Datetime):
+        column = (
+            column.cast(pl.Datetime("us")).cast(pl.Int64).cast(pl.Float64) / _MICROSECONDS_A_DAY
+        )
+    return column.cast(pl.Float64).to_numpy()
+
+
+def categories_of(column: pl.Series) -> list[str]:
+    """Every category that a column may hold, in order."""
+    dtype = column.dtype
+    return dtype.categories.to_list() if isinstance(dtype, pl.Enum) else []
+
+
+def date_on_axis(days: float) -> dt.datetime:
+    """Turn a place on a date axis back into its date."""
+    return EPOCH + dt.timedelta(days=days)

@@ -1,0 +1,36 @@
+import js from '@eslint/js'
+import prettier from 'eslint-config-prettier'
+import vue from 'eslint-plugin-vue'
+import globals from 'globals'
+import ts from 'typescript-eslint'
+
+const drawingIsPlain = {
+  patterns: [
+    { group: ['vue', 'vuetify', 'vuetify/*', 'pinia', 'vue-router', '*.vue'], message: 'drawing is plain TypeScript: no Vue.' },
+    { group: ['@/*', '!@/api/types'], message: 'drawing imports only the types of documents and answers.' },
+  ],
+}
+const noArithmeticInComponents = {
+  patterns: [{ group: ['d3-array'], message: 'components do no arithmetic on data; ask drawing or the server.' }],
+}
+
+export default ts.config(
+  { ignores: ['dist', 'src/api/schema.d.ts', '../src/yarrowdew/web'] },
+  js.configs.recommended,
+  ...ts.configs.strict,
+  ...ts.configs.stylistic,
+  ...vue.configs['flat/recommended'],
+  {
+    languageOptions: { globals: globals.browser, parserOptions: { parser: ts.parser } },
+    rules: {
+      '@typescript-eslint/no-non-null-assertion': 'off',
+      '@typescript-eslint/consistent-type-imports': 'error',
+      'no-bitwise': 'off',
+      'vue/multi-word-component-names': 'off',
+      'vue/block-order': ['error', { order: ['script', 'template', 'style'] }],
+    },
+  },
+  { files: ['src/drawing/**/*.ts'], rules: { 'no-restricted-imports': ['error', drawingIsPlain] } },
+  { files: ['src/**/*.vue'], rules: { 'no-restricted-imports': ['error', noArithmeticInComponents] } },
+  prettier,
+)

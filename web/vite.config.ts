@@ -1,0 +1,28 @@
+import vue from '@vitejs/plugin-vue'
+import { fileURLToPath, URL } from 'node:url'
+import vuetify from 'vite-plugin-vuetify'
+import { defineConfig } from 'vitest/config'
+
+const server = `http://127.0.0.1:${process.env.YARROWDEW_PORT ?? 8420}`
+
+export default defineConfig({
+  plugins: [vue(), vuetify({ autoImport: true })],
+  resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
+  build: {
+    outDir: '../src/yarrowdew/web',
+    emptyOutDir: true,
+    chunkSizeWarningLimit: 900,
+    rolldownOptions: {
+      output: {
+        codeSplitting: {
+          groups: [
+            { name: 'vue', test: /node_modules[\\/](@?vue|pinia)/, priority: 2 },
+            { name: 'parts', test: /node_modules/, priority: 1 },
+          ],
+        },
+      },
+    },
+  },
+  server: { proxy: { '/api': { target: server, changeOrigin: true } } },
+  test: { include: ['src/**/*.test.ts'], environment: 'node' },
+})
