@@ -23,6 +23,6 @@ export default defineConfig({
       },
     },
   },
-  server: { proxy: { '/api': { target: server, changeOrigin: true } } },
+  server: { proxy: { '/api': { target: server, changeOrigin: true, headers: { origin: server } } } },
   test: { include: ['src/**/*.test.ts'], environment: 'node' },
 })

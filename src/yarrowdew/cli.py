@@ -13,6 +13,7 @@ import platformdirs
 import polars as pl
 import typer
 import uvicorn
+from fastapi import FastAPI
 
 from yarrowdew.api import Settings, create_app
 from yarrowdew.api.settings import DEFAULT_UPLOAD_MB
@@ -22,7 +23,7 @@ from yarrowdew.core.trends import FAMILIES
 from yarrowdew.demo.tables import DRIFT_ROWS
 from yarrowdew.demo.tables import drift as make_drift
 from yarrowdew.figures.report import Axis, FitReport, Groups, fit_groups
-from yarrowdew.figures.words import MINUS, THIN, count_of, p_text
+from yarrowdew.figures.words import MINUS, GAP, count_of, p_text
 from yarrowdew.store import Store
 from yarrowdew.store.seeding import add_demo_study
 from yarrowdew.tables import TableError
@@ -188,6 +189,21 @@ def drift(
     typer.echo(f"{count_of(rows, 'row')} written to {file}.")
 
 
+@app.command(hidden=True)
+def openapi() -> None:
+    """Print the API's OpenAPI document, from which the front end's types are made."""
+    _print_json(create_app(Settings(Path())).openapi())
+
+
+def development_app() -> FastAPI:
+    """Make the application for a server that reloads (`make dev`)."""
+    folder = _data_folder(None)
+    store = Store(folder)
+    add_demo_study(store)
+    store.close()
+    return create_app(Settings(folder))
+
+
 def _data_folder(given: Path | None) -> Path:
     folder = given or Path(platformdirs.user_data_dir("yarrowdew", appauthor=False))
     try:
@@ -272,7 +288,7 @@ def _fit_text(report: FitReport, x: Axis, y: Axis) -> str:
     ]
     if dropped:
         lines.append(f"  Rows left out: {', '.join(dropped)}")
-    lines.append(f"  {report.sentence.replace(THIN, ' ').replace(MINUS, '-')}")
+    lines.append(f"  {report.sentence.replace(GAP, ' ').replace(MINUS, '-')}")
     return "\n".join(lines) + "\n"
 
 

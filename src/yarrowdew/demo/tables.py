@@ -37,7 +37,7 @@ class _Valley:
 _VALLEYS = (
     _Valley("Argill", 83.0, -352.0, 7.1),
     _Valley("Bracken", 84.0, -330.0, 6.5),
-    _Valley("Corrie", 74.0, -205.0, 5.0),
+    _Valley("Corrie", 75.0, -205.0, 5.0),
     _Valley("Dunlin", 85.0, 700.0, -4.2),
 )
 _MESHES = ("single", "double", "ribbed")
@@ -103,9 +103,9 @@ def _nights(rng: np.random.Generator, altitudes: np.ndarray) -> Table:
         [np.sort(rng.choice(120, NIGHTS_A_STATION, replace=False)) for _ in altitudes]
     )
     mean = np.array([v.mean_humidity for v in _VALLEYS])[valley]
-    # A long tail of dry nights below the mean, and a soft ceiling under saturation.
-    humidity = np.minimum(mean + 6 - rng.gamma(2.2, 3.6, n) + rng.normal(0, 3.4, n), 99.4)
-    humidity = np.where(humidity > 97, 97 + (humidity - 97) * rng.uniform(0.1, 0.9, n), humidity)
+    # A tail of dry nights below the mean, and a soft ceiling under saturation.
+    humidity = mean + 12 - 34 * rng.beta(2.3, 4.2, n) + rng.normal(0, 1.2, n)
+    humidity = np.where(humidity > 96, 96 + (humidity - 96) * 0.4, humidity)
     air = 13 - 0.0062 * (altitudes[station] - 500) - 0.08 * (humidity - 82) + rng.normal(0, 2.2, n)
     gap = air - _dew_point(air, humidity)
     wind = rng.gamma(3.0, 0.9, n) + 0.8 * (altitudes[station] > 600)

@@ -111,7 +111,7 @@ class Page(Part):
     """The page that the figure fills, in points (1/72 inch)."""
 
     width: float = Field(default=720, ge=72, le=7200)
-    height: float = Field(default=580, ge=72, le=7200)
+    height: float = Field(default=610, ge=72, le=7200)
 
 
 class FigureDocument(Part):

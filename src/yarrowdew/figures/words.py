@@ -8,7 +8,8 @@ from yarrowdew.core.equation import decimals_for, number_text
 from yarrowdew.core.trends.base import Coefficient
 from yarrowdew.tables.table import Kind, Variable
 
-THIN = "\u202f"
+GAP = "\u00a0"
+"""Before a unit: in the figure's font a fifth of an em, and never broken."""
 MINUS = "−"
 
 
@@ -22,7 +23,7 @@ def in_sentence(variable: Variable) -> str:
 
 def with_unit(text: str, unit: str) -> str:
     """Put a unit after a number, behind a thin space."""
-    return f"{text}{THIN}{unit}" if unit else text
+    return f"{text}{GAP}{unit}" if unit else text
 
 
 def number(value: float, decimals: int) -> str:
@@ -52,8 +53,8 @@ def percent(share: float) -> str:
     value = 100 * share
     if 0 < value < 1 or 99 < value < 100:
         value = min(max(value, 0.1), 99.9)
-        return f"{value:.1f}{THIN}%"
-    return f"{value:.0f}{THIN}%"
+        return f"{value:.1f}{GAP}%"
+    return f"{value:.0f}{GAP}%"
 
 
 def slope_sentence(

@@ -46,7 +46,7 @@ class ReadOptions(BaseModel):
     header: int | None = Field(
         default=None, ge=0, le=100, description="Line of the headers, from 1; 0 for none"
     )
-    missing: list[str] = Field(default=list(MISSING_CODES), max_length=50)
+    missing: list[str] = Field(default_factory=lambda: list(MISSING_CODES), max_length=50)
     kinds: dict[str, Kind] = Field(
         default_factory=dict, description="Kinds chosen by hand, by variable name"
     )

@@ -1,0 +1,105 @@
+# Everything starts here. `make demo` and `make test` do their own set-up.
+.DEFAULT_GOAL := help
+SHELL := /bin/bash
+.SHELLFLAGS := -euo pipefail -c
+.DELETE_ON_ERROR:
+
+PYTHON ?= python3
+BIN := .venv/bin
+PY := $(BIN)/python
+STAMPS := .stamps
+CHROMIUM := /usr/bin/chromium
+
+PY_SOURCES := $(shell find src/yarrowdew -name '*.py' -not -path '*/web/*')
+WEB_SOURCES := $(shell find web/src web/public -type f -not -name 'schema.d.ts' -not -name '*.test.ts') \
+  web/index.html web/vite.config.ts web/package.json
+
+.PHONY: help setup demo dev test check check-python check-web test-python test-web format shots bench clean
+
+help: ## Show what can be made
+	@grep -E '^[a-z-]+:.*## ' Makefile | sed -E 's/:.*## /\t/' | expand -t 14
+
+setup: $(STAMPS)/python $(STAMPS)/web ## Make .venv with the command yarrowdew, and the front end
+
+demo: setup ## Start the app with the demo study, and print its address
+	@exec $(BIN)/yarrowdew demo
+
+dev: setup ## Start server and front end, both reloading when a file changes
+	@trap 'kill 0' EXIT; \
+	$(BIN)/uvicorn --factory yarrowdew.cli:development_app --reload --reload-dir src --port 8420 & \
+	cd web && npm run --silent dev
+
+test: check test-web test-python ## Check and test everything
+
+check: check-python check-web ## Format, lint, types, layers
+
+check-python: $(STAMPS)/python
+	$(BIN)/ruff format --quiet --check .
+	$(BIN)/ruff check --quiet .
+	$(BIN)/mypy --no-error-summary
+	$(BIN)/lint-imports --no-logo > build/layers.txt || (cat build/layers.txt; exit 1)
+
+check-web: $(STAMPS)/node web/src/api/schema.d.ts
+	cd web && npm run --silent format:check > /dev/null
+	cd web && npm run --silent lint
+	cd web && npm run --silent typecheck
+
+test-web: $(STAMPS)/node web/src/api/schema.d.ts
+	cd web && npm run --silent test
+
+test-python: setup $(CHROMIUM)
+	$(BIN)/pytest
+
+format: $(STAMPS)/python $(STAMPS)/node ## Format all code
+	$(BIN)/ruff format --quiet .
+	$(BIN)/ruff check --quiet --fix .
+	cd web && npm run --silent format > /dev/null
+
+shots: setup $(CHROMIUM) ## Take every picture in docs/screenshots anew
+	$(PY) -m tests.web.shots
+
+bench: setup $(CHROMIUM) ## Measure speed, each as a ratio to a yardstick of the same run
+	$(PY) -m benchmarks
+
+clean: ## Take away everything that was made
+	rm -rf .venv .stamps build dist web/node_modules src/yarrowdew/web web/src/api/schema.d.ts
+
+$(STAMPS)/python: requirements.lock pyproject.toml
+	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11) and "Python 3.11 or newer is needed.")'
+	@mkdir -p $(STAMPS) build
+	@echo "Setting up Python …"
+	@test -x $(PY) || $(PYTHON) -m venv .venv
+	@$(PY) -m pip install --quiet --disable-pip-version-check uv
+	@$(BIN)/uv pip install --quiet --python $(PY) --require-hashes -r requirements.lock
+	@$(BIN)/uv pip install --quiet --python $(PY) --no-deps --editable .
+	@touch $@
+
+$(STAMPS)/node: web/package-lock.json web/package.json web/.npmrc
+	@mkdir -p $(STAMPS)
+	@command -v npm > /dev/null || (echo "Node 20.19 or newer, with npm, is needed."; exit 1)
+	@echo "Setting up the front end …"
+	@cd web && npm ci --silent --no-progress
+	@touch $@
+
+# Written only where it changed, so that a change of the server alone builds no front end.
+build/openapi.json: $(STAMPS)/python $(PY_SOURCES)
+	@mkdir -p build
+	@$(BIN)/yarrowdew openapi > build/openapi.new
+	@cmp --silent build/openapi.new $@ && rm build/openapi.new || mv build/openapi.new $@
+
+web/src/api/schema.d.ts: build/openapi.json $(STAMPS)/node
+	@cd web && npm run --silent types > /dev/null
+
+$(STAMPS)/web: $(STAMPS)/node web/src/api/schema.d.ts $(WEB_SOURCES)
+	@echo "Building the front end …"
+	@cd web && npm run --silent build -- --logLevel warn
+	@touch $@
+
+$(CHROMIUM):
+	@if [ "$$(id -u)" = 0 ] && command -v apt-get > /dev/null; then \
+	  echo "Installing Chromium …"; \
+	  apt-get install -qq -y chromium > /dev/null 2>&1 || \
+	    (apt-get update -qq > /dev/null && apt-get install -qq -y chromium > /dev/null); \
+	else \
+	  echo "Chromium is needed at $(CHROMIUM). On Debian: sudo apt-get install chromium"; exit 1; \
+	fi

@@ -1,0 +1,417 @@
+<script setup lang="ts">
+/** A study: ledger on the left, statement and figure in the middle, readings on the right. */
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { client, Problem, take } from '@/api/client'
+import type { Figure, TableTaken } from '@/api/types'
+import FigureView from '@/figure/FigureView.vue'
+import HandOn from '@/handon/HandOn.vue'
+import Ledger from '@/ledger/Ledger.vue'
+import ReadIn from '@/readin/ReadIn.vue'
+import Readings from '@/readings/Readings.vue'
+import RowsDrawer from '@/rows/RowsDrawer.vue'
+import Statement from '@/statement/Statement.vue'
+import { useFigure } from '@/stores/figure'
+import { useStudy } from '@/stores/study'
+import Tuning from '@/tuning/Tuning.vue'
+import { countOf, figureName } from '@/words'
+
+const props = defineProps<{ studyId: string; figureId?: string }>()
+
+const router = useRouter()
+const studies = useStudy()
+const figure = useFigure()
+const view = useTemplateRef('view')
+const tool = ref<'point' | 'move'>('point')
+const handing = ref(false)
+const file = shallowRef<File | null>(null)
+const dropping = ref(false)
+const problem = shallowRef<Problem | null>(null)
+const notice = ref('')
+const drawer = shallowRef<{ rows: number[]; title: string } | null>(null)
+
+const counts = computed(() => figure.drawn?.answer.counts ?? null)
+const heading = computed(() =>
+  figure.document ? figureName(figure.document, studies.variableOf) : studies.study?.name,
+)
+
+watch(heading, (text) => (document.title = text ? `${text} · Yarrowdew` : 'Yarrowdew'))
+
+async function load(): Promise<void> {
+  try {
+    if (studies.study?.id !== props.studyId) await studies.load(props.studyId)
+    const wanted =
+      studies.figures.find(({ id }) => id === props.figureId) ?? studies.figures.at(0) ?? null
+    if (!wanted) figure.close()
+    else if (figure.id !== wanted.id) await figure.open(wanted)
+    problem.value = null
+  } catch (error) {
+    if (!(error instanceof Problem)) throw error
+    problem.value = error
+  }
+}
+
+watch(() => [props.studyId, props.figureId], load, { immediate: true })
+
+function open(id: string): void {
+  drawer.value = null
+  void router.push({ name: 'study', params: { studyId: props.studyId, figureId: id } })
+}
+
+function taken(made: TableTaken): void {
+  file.value = null
+  studies.added(made)
+  notice.value = made.problem ?? ''
+  if (made.figure) open(made.figure.id)
+}
+
+function read(chosen: File): void {
+  file.value = null
+  // A second file replaces the first: its screen is made anew.
+  requestAnimationFrame(() => (file.value = chosen))
+}
+
+function dropped(event: DragEvent): void {
+  dropping.value = false
+  const found = event.dataTransfer?.files[0]
+  if (found) read(found)
+}
+
+function dragged(event: DragEvent): void {
+  if (event.dataTransfer?.types.includes('Files')) dropping.value = true
+}
+
+async function settle(keepOurs: boolean): Promise<void> {
+  const theirs = await take<Figure>(
+    client.GET('/api/figures/{figure_id}', { params: { path: { figure_id: figure.id! } } }),
+  )
+  await figure.settle(keepOurs, theirs)
+}
+
+function renamed(event: Event): void {
+  const name = (event.target as HTMLInputElement).value.trim()
+  if (name && name !== studies.study?.name) void studies.rename(name)
+}
+
+async function deleteFigure(): Promise<void> {
+  const id = figure.id
+  if (!id) return
+  figure.close()
+  await studies.deleteFigure(id)
+  const next = studies.figures.at(0)
+  await router.replace({ name: 'study', params: { studyId: props.studyId, figureId: next?.id } })
+  await load()
+}
+
+function key(event: KeyboardEvent): void {
+  const typing =
+    event.target instanceof HTMLElement && event.target.matches('input, textarea, select')
+  if (event.key === 'Escape' && !event.defaultPrevented) {
+    figure.tuned = null
+    handing.value = false
+    drawer.value = null
+  } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z' && !typing) {
+    event.preventDefault()
+    if (event.shiftKey) figure.redo()
+    else figure.undo()
+  }
+}
+
+function showAside(): void {
+  drawer.value = { rows: figure.drawn!.document.set_aside, title: 'Rows set aside' }
+}
+
+onMounted(() => {
+  window.addEventListener('keydown', key)
+  window.addEventListener('pagehide', figure.leave)
+})
+onBeforeUnmount(() => {
+  window.removeEventListener('keydown', key)
+  window.removeEventListener('pagehide', figure.leave)
+  figure.close()
+})
+</script>
+
+<template>
+  <div
+    class="study"
+    @dragenter.prevent="dragged"
+    @dragover.prevent="dragged"
+    @drop.prevent="dropped"
+  >
+    <header class="bar">
+      <router-link :to="{ name: 'studies' }" class="bar__name">Yarrowdew</router-link>
+      <input
+        v-if="studies.study"
+        class="bar__study"
+        :value="studies.study.name"
+        :size="Math.max(8, studies.study.name.length)"
+        maxlength="200"
+        aria-label="Name of the study"
+        @change="renamed"
+      />
+      <span class="bar__saved" role="status">
+        <template v-if="figure.saving === 'failed'">Not saved yet; trying again</template>
+        <template v-else-if="figure.saving === 'saving'">Saving …</template>
+      </span>
+      <v-btn :disabled="!figure.canUndo" title="Undo (Ctrl+Z)" @click="figure.undo">Undo</v-btn>
+      <v-btn :disabled="!figure.canRedo" title="Redo (Ctrl+Shift+Z)" @click="figure.redo">
+        Redo
+      </v-btn>
+      <v-btn
+        color="primary"
+        variant="flat"
+        :disabled="!figure.drawn"
+        :aria-expanded="handing"
+        @click="((handing = !handing), (figure.tuned = null))"
+      >
+        Hand on
+      </v-btn>
+    </header>
+    <Ledger class="study__ledger" @open="open" @file="read" @delete="deleteFigure" />
+    <ReadIn v-if="file" class="study__wide" :file="file" @taken="taken" @left="file = null" />
+    <main v-else class="study__middle">
+      <div v-if="problem" class="card study__problem" role="alert">
+        <strong>{{ problem.message }}</strong>
+        <p>{{ problem.detail }}</p>
+        <router-link :to="{ name: 'studies' }" class="link">All studies</router-link>
+      </div>
+      <template v-else-if="figure.document">
+        <Statement />
+        <div v-if="figure.problem" class="card study__problem" role="alert">
+          <strong>{{ figure.problem.message }}</strong> {{ figure.problem.detail }}
+          <button type="button" class="link link--caution" @click="figure.refresh">
+            Try again
+          </button>
+        </div>
+        <div v-if="figure.saving === 'outdated'" class="card study__problem" role="alert">
+          This figure was saved elsewhere in the meantime.
+          <button type="button" class="link link--caution" @click="settle(false)">
+            Show what was saved there
+          </button>
+          ·
+          <button type="button" class="link link--caution" @click="settle(true)">
+            Keep what is here
+          </button>
+        </div>
+        <FigureView ref="view" v-model:tool="tool">
+          <footer v-if="counts" class="foot">
+            <p class="foot__counts" data-testid="counts">
+              {{ countOf(counts.drawn, 'mark') }} drawn<template v-if="counts.set_aside">
+                ·
+                <button type="button" class="link" @click="showAside">
+                  {{ counts.set_aside }} set aside
+                </button></template
+              ><template v-for="part in counts.not_drawn" :key="part.reason">
+                ·
+                <button
+                  type="button"
+                  class="link"
+                  @click="
+                    drawer = {
+                      rows: part.rows,
+                      title: `${countOf(part.count, 'row')} ${part.reason}`,
+                    }
+                  "
+                >
+                  {{ part.count }} {{ part.reason }}
+                </button>
+              </template>
+            </p>
+            <div class="tools" role="toolbar" aria-label="Tools on the figure">
+              <button
+                type="button"
+                class="tool"
+                :aria-pressed="tool === 'point'"
+                @click="tool = 'point'"
+              >
+                Point
+              </button>
+              <button
+                type="button"
+                class="tool"
+                :aria-pressed="tool === 'move'"
+                @click="tool = 'move'"
+              >
+                Move
+              </button>
+              <button type="button" class="tool" aria-label="Zoom out" @click="view?.zoomOut()">
+                −
+              </button>
+              <button type="button" class="tool" aria-label="Zoom in" @click="view?.zoomIn()">
+                +
+              </button>
+              <button type="button" class="tool" :disabled="view?.isHome" @click="view?.fit()">
+                Fit to data
+              </button>
+            </div>
+          </footer>
+        </FigureView>
+        <RowsDrawer
+          v-if="drawer"
+          :table="figure.document.table"
+          :rows="drawer.rows"
+          :title="drawer.title"
+          @close="drawer = null"
+        />
+      </template>
+      <div v-else-if="studies.study" class="card study__begin">
+        <h1>{{ studies.tables.length ? 'No figure yet' : 'Bring data in' }}</h1>
+        <p v-if="notice">{{ notice }}</p>
+        <p v-else-if="studies.tables.length">Add a figure in the ledger, with +.</p>
+        <p v-else>
+          Drop a file of comma-, semicolon- or tab-separated values anywhere on this page, or choose
+          “Read in a file” on the left. You will see how it is read before it counts.
+        </p>
+      </div>
+    </main>
+    <aside v-if="!file" class="study__right" aria-label="Readings and tuning">
+      <HandOn v-if="handing && figure.drawn" @close="handing = false" />
+      <Tuning v-else-if="figure.tuned && figure.drawn" />
+      <Readings v-else-if="figure.document" @rows="(rows, title) => (drawer = { rows, title })" />
+    </aside>
+    <div v-if="dropping" class="drop" @dragleave="dropping = false">
+      Drop the file to read it in
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.study {
+  display: grid;
+  grid-template: 44px minmax(0, 1fr) / 232px minmax(0, 1fr) 304px;
+  height: 100vh;
+  color: var(--ink);
+}
+
+.bar {
+  grid-column: 1 / -1;
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  padding: 0 8px 0 16px;
+  background: var(--raised);
+  border-bottom: 1px solid var(--line);
+}
+
+.bar__name {
+  font-size: 18px;
+  font-weight: 700;
+  color: var(--accent);
+  text-decoration: none;
+}
+
+.bar__study {
+  font: inherit;
+  color: var(--soft-ink);
+  padding: 2px 6px;
+  margin-left: 4px;
+  border-radius: 4px;
+  border: 1px solid transparent;
+  text-overflow: ellipsis;
+}
+
+.bar__study:hover {
+  border-color: var(--line);
+}
+
+.bar__saved {
+  flex: 1;
+  font-size: 13.5px;
+  color: var(--soft-ink);
+}
+
+.bar .v-btn {
+  height: 30px;
+  padding: 0 13px;
+}
+
+.study__wide {
+  grid-column: 2 / -1;
+}
+
+.study__middle {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  padding: 10px 4px 8px;
+  min-width: 0;
+  min-height: 0;
+}
+
+.study__right {
+  overflow: auto;
+  padding: 12px 8px 12px 8px;
+  scrollbar-width: thin;
+}
+
+.study__problem {
+  color: var(--caution);
+  background: var(--caution-ground);
+  box-shadow: none;
+  padding: 8px 12px;
+}
+
+.study__begin {
+  margin: 12vh auto 0;
+  max-width: 480px;
+  display: grid;
+  gap: 8px;
+}
+
+.study__begin h1 {
+  font-size: 19px;
+  font-weight: 600;
+}
+
+.foot {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 12px;
+  font-size: 14px;
+  color: var(--soft-ink);
+  padding: 8px 4px 0;
+}
+
+.tools {
+  display: flex;
+  gap: 2px;
+  white-space: nowrap;
+}
+
+.tool {
+  padding: 3px 8px;
+  border-radius: 6px;
+  color: var(--soft-ink);
+  cursor: pointer;
+}
+
+.tool:hover:not(:disabled) {
+  color: var(--accent);
+}
+
+.tool[aria-pressed='true'] {
+  background: var(--chosen);
+  color: var(--accent);
+}
+
+.tool:disabled {
+  opacity: 0.5;
+  cursor: default;
+}
+
+.drop {
+  position: fixed;
+  inset: 8px;
+  z-index: 100;
+  display: grid;
+  place-items: center;
+  border: 2px dashed var(--accent);
+  border-radius: 6px;
+  background: color-mix(in srgb, var(--ground) 88%, transparent);
+  font-size: 22px;
+  font-weight: 600;
+  color: var(--accent);
+}
+</style>

@@ -1,0 +1,132 @@
+/** The one way to the server. */
+import { tableFromIPC } from 'apache-arrow'
+import createClient from 'openapi-fetch'
+import type { paths } from './schema'
+import type { Answer, Figure, FigureDocument, Marks, ProblemDetails, Upload } from './types'
+
+/** What the server, or the way to it, refused; its message is a sentence for a person. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    title: string,
+    readonly detail = '',
+    readonly row: number | null = null,
+  ) {
+    super(title)
+  }
+
+  get sentence(): string {
+    return `${this.message} ${this.detail}`.trim()
+  }
+}
+
+const UNREACHABLE = new Problem(
+  0,
+  'The server cannot be reached.',
+  'Start it again with the command that started it; nothing on this page is lost.',
+)
+
+const reach: typeof fetch = async (input, init) => {
+  try {
+    return await fetch(input, init)
+  } catch (error) {
+    if (error instanceof DOMException && error.name === 'AbortError') throw error
+    throw UNREACHABLE
+  }
+}
+
+const client = createClient<paths>({ baseUrl: '/', fetch: (request) => reach(request) })
+
+function problemOf(status: number, details: unknown): Problem {
+  const { title, detail, row } = (details ?? {}) as Partial<ProblemDetails>
+  return new Problem(status, title ?? `The server answered ${status}.`, detail, row)
+}
+
+interface Result {
+  data?: unknown
+  error?: unknown
+  response: Response
+}
+
+/** What the server sends is complete, whatever the schema says of defaults. */
+async function take<T>(result: Promise<Result>): Promise<T> {
+  const { data, error, response } = await result
+  if (!response.ok) throw problemOf(response.status, error)
+  return data as T
+}
+
+export { client, take }
+
+/** Sends a document and gets everything needed to draw it. */
+export async function askAnswer(
+  document: FigureDocument,
+  options: { mostMarks?: number; signal?: AbortSignal } = {},
+): Promise<{ answer: Answer; marks: Marks }> {
+  const query = options.mostMarks ? `?most_marks=${options.mostMarks}` : ''
+  const response = await reach(`/api/answers${query}`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(document),
+    signal: options.signal,
+  })
+  if (!response.ok) throw problemOf(response.status, await response.json().catch(() => null))
+  const parts = await response.formData()
+  const answer = JSON.parse(await textOf(parts.get('answer'))) as Answer
+  const buffer = await (parts.get('marks') as File).arrayBuffer()
+  return { answer, marks: readMarks(buffer) }
+}
+
+const textOf = (part: FormDataEntryValue | null): string | Promise<string> =>
+  typeof part === 'string' ? part : (part?.text() ?? '')
+
+function readMarks(buffer: ArrayBuffer): Marks {
+  const table = tableFromIPC(new Uint8Array(buffer))
+  const column = <T>(name: string) => table.getChild(name)?.toArray() as T
+  return {
+    row: column('row'),
+    x: column('x'),
+    y: column('y'),
+    aside: column('aside'),
+    colour: column<Uint16Array | Float64Array | undefined>('colour') ?? null,
+  }
+}
+
+/** Saves a document over the revision that was read. */
+export async function saveFigure(
+  id: string,
+  document: FigureDocument,
+  revision: number,
+  keepalive = false,
+): Promise<Figure> {
+  const response = await reach(`/api/figures/${id}`, {
+    method: 'PUT',
+    headers: { 'Content-Type': 'application/json', 'If-Match': `"${revision}"` },
+    body: JSON.stringify(document),
+    keepalive,
+  })
+  if (!response.ok) throw problemOf(response.status, await response.json().catch(() => null))
+  return (await response.json()) as Figure
+}
+
+/** Sends a file; `progress` is called with the share sent so far. */
+export function sendFile(
+  file: File,
+  progress: (share: number) => void,
+  signal: AbortSignal,
+): Promise<Upload> {
+  return new Promise((resolve, reject) => {
+    const request = new XMLHttpRequest()
+    request.open('POST', `/api/uploads?name=${encodeURIComponent(file.name)}`)
+    request.setRequestHeader('Content-Type', 'application/octet-stream')
+    request.responseType = 'json'
+    request.upload.onprogress = (event) => progress(event.loaded / Math.max(1, event.total))
+    request.onload = () => {
+      if (request.status === 201) resolve(request.response as Upload)
+      else reject(problemOf(request.status, request.response))
+    }
+    request.onerror = () => reject(UNREACHABLE)
+    request.onabort = () => reject(new DOMException('stopped', 'AbortError'))
+    signal.addEventListener('abort', () => request.abort())
+    request.send(file)
+  })
+}

@@ -1,0 +1,54 @@
+/** Short names for what goes over the wire. */
+import type { components } from './schema'
+
+type Models = components['schemas']
+
+/** As the server sends it: every field is there. */
+type Full<T> = T extends (infer Element)[]
+  ? Full<Element>[]
+  : T extends object
+    ? { [Key in keyof T]-?: Full<Exclude<T[Key], undefined>> }
+    : T
+
+export type FigureDocument = Full<Models['FigureDocument']>
+export type Trend = Full<Models['Trend']>
+export type Axis = Full<Models['Axis']>
+export type OnFigure = Trend['on_figure'][number]
+export type Answer = Models['Answer']
+export type AxisAnswer = Models['AxisAnswer']
+export type ColourAnswer = Models['ColourAnswer']
+export type TrendAnswer = Models['TrendAnswer']
+export type FitReport = Models['FitReport']
+export type Caution = Models['Caution']
+export type Counts = Models['Counts']
+export type VariableWords = Models['VariableWords']
+export type Study = Models['StudyOut']
+export type StudyContents = Full<Models['StudyContents']>
+export type Table = Full<Models['TableOut']>
+export type VariableSummary = Full<Models['VariableSummary']>
+export type Figure = Full<Models['FigureOut']>
+export type Preview = Full<Models['Preview']>
+export type ReadOptions = Models['ReadOptions']
+export type Upload = Models['UploadOut']
+export type TableTaken = Full<Models['TableTaken']>
+export type Row = Models['RowOut']
+export type Kind = Models['Kind']
+
+/** Problem details (RFC 9457). */
+export interface ProblemDetails {
+  title: string
+  status: number
+  detail?: string
+  row?: number
+  column?: string
+}
+
+/** The marks of an answer, as typed arrays of the same length. */
+export interface Marks {
+  row: Uint32Array
+  x: Float64Array
+  y: Float64Array
+  aside: Uint8Array
+  /** A category's code, or an amount; null without a colour variable. */
+  colour: Uint16Array | Float64Array | null
+}

@@ -1,0 +1,178 @@
+/**
+ * Coverage stamps: a mark drawn once at each sub-pixel phase, then blended wherever it stands.
+ * A stamp may be any shape, so all shapes cost the same.
+ */
+import type { Colour, MarkLook } from './scene'
+import { CONTOURS, type Contour } from './shapes'
+
+/** Phases along each axis for small marks; larger ones need fewer to look as smooth. */
+const MOST_PHASES = 8
+const SUBROWS = 8
+/** Stroke of a hollow mark, in points. */
+export const HOLLOW_STROKE = 1.1
+
+/** The pixels of a stamp that hold ink. */
+export interface Stamp {
+  /** Pixels from the mark's own. */
+  dx: Int16Array
+  dy: Int16Array
+  /** Premultiplied colour, packed as the buffer's bytes lie. */
+  colour: Uint32Array
+  /** What is kept of the pixel below, out of 256. */
+  keep: Uint16Array
+  /** How far the stamp reaches from the mark's pixel. */
+  reach: number
+}
+
+export interface Stamps {
+  phases: number
+  at: (phaseX: number, phaseY: number) => Stamp
+}
+
+/** Share of each pixel that contours cover, by scan lines; even-odd, exact along the line. */
+export function coverage(
+  contours: readonly Contour[],
+  size: number,
+  centreX: number,
+  centreY: number,
+  width: number,
+): Float32Array {
+  const out = new Float32Array(width * width)
+  const crossings: number[] = []
+  for (let row = 0; row < width; row++) {
+    for (let sub = 0; sub < SUBROWS; sub++) {
+      const y = row + (sub + 0.5) / SUBROWS
+      crossings.length = 0
+      for (const contour of contours) {
+        for (let i = 0; i < contour.length; i += 2) {
+          const j = (i + 2) % contour.length
+          const y0 = contour[i + 1] * size + centreY
+          const y1 = contour[j + 1] * size + centreY
+          if (y0 <= y === y1 <= y) continue
+          const x0 = contour[i] * size + centreX
+          const x1 = contour[j] * size + centreX
+          crossings.push(x0 + ((y - y0) / (y1 - y0)) * (x1 - x0))
+        }
+      }
+      crossings.sort((a, b) => a - b)
+      for (let k = 0; k + 1 < crossings.length; k += 2)
+        fill(out, row * width, width, crossings[k], crossings[k + 1])
+    }
+  }
+  return out
+}
+
+function fill(out: Float32Array, start: number, width: number, from: number, to: number): void {
+  const low = Math.max(0, from)
+  const high = Math.min(width, to)
+  for (let x = Math.floor(low); x < high; x++)
+    out[start + x] += (Math.min(x + 1, high) - Math.max(x, low)) / SUBROWS
+}
+
+/** Coverage grown outwards by a distance: the largest among copies shifted all round. */
+function grown(
+  contours: readonly Contour[],
+  size: number,
+  centre: readonly [number, number],
+  width: number,
+  by: number,
+): Float32Array {
+  const out = coverage(contours, size, centre[0], centre[1], width)
+  for (let i = 0; i < 12; i++) {
+    const angle = (i * Math.PI) / 6
+    const shifted = coverage(
+      contours,
+      size,
+      centre[0] + by * Math.cos(angle),
+      centre[1] + by * Math.sin(angle),
+      width,
+    )
+    for (let p = 0; p < out.length; p++) if (shifted[p] > out[p]) out[p] = shifted[p]
+  }
+  return out
+}
+
+/**
+ * Stamps of one look.
+ *
+ * @param scale device pixels per point
+ */
+export function stampsOf(look: MarkLook, paper: Colour, scale: number): Stamps {
+  const size = look.size * scale
+  const phases = size > 48 ? 2 : size > 20 ? 4 : MOST_PHASES
+  const made = new Array<Stamp | undefined>(phases * phases)
+  return {
+    phases,
+    at: (phaseX, phaseY) =>
+      (made[phaseY * phases + phaseX] ??= makeStamp(look, paper, scale, [
+        (phaseX + 0.5) / phases,
+        (phaseY + 0.5) / phases,
+      ])),
+  }
+}
+
+function makeStamp(
+  look: MarkLook,
+  paper: Colour,
+  scale: number,
+  phase: readonly [number, number],
+): Stamp {
+  const contours = CONTOURS[look.shape]
+  const size = look.size * scale
+  const halo = look.halo * scale
+  let extent = 0
+  for (const contour of contours)
+    for (const v of contour) if (Math.abs(v) > extent) extent = Math.abs(v)
+  const stroke = look.hollow ? HOLLOW_STROKE * scale : 0
+  const reach = Math.ceil(extent * size + halo + stroke) + 1
+  const width = 2 * reach + 1
+  const centre = [reach + phase[0], reach + phase[1]] as const
+  const ink = coverage(contours, size, centre[0], centre[1], width)
+  let outer = halo > 0 ? grown(contours, size, centre, width, halo) : ink
+  let core = ink
+  if (look.hollow) {
+    // A hollow mark is its outline; its inside is paper, so that what lies below does not confuse.
+    const inner = coverage(contours, Math.max(0, size - 2 * stroke), centre[0], centre[1], width)
+    core = ink.map((v, p) => Math.max(0, v - inner[p]))
+    outer = ink
+  }
+  return pack(core, outer, look, paper, width, reach)
+}
+
+function pack(
+  core: Float32Array,
+  outer: Float32Array,
+  look: MarkLook,
+  paper: Colour,
+  width: number,
+  reach: number,
+): Stamp {
+  const dx: number[] = []
+  const dy: number[] = []
+  const colour: number[] = []
+  const keep: number[] = []
+  for (let p = 0; p < core.length; p++) {
+    const inked = Math.min(1, core[p]) * look.opacity
+    const around = Math.max(0, Math.min(1, outer[p]) - Math.min(1, core[p])) * look.opacity
+    const alpha = inked + around
+    if (alpha < 1 / 512) continue
+    const kept = 256 - Math.round(alpha * 256)
+    // What a channel may hold so that adding it to a full channel below, rounded, cannot overflow.
+    const most = 255 - ((255 * kept + 128) >> 8)
+    const [red, green, blue] = [0, 1, 2].map((i) =>
+      Math.min(most, Math.round(look.colour[i] * inked + paper[i] * around)),
+    )
+    dx.push((p % width) - reach)
+    dy.push(Math.floor(p / width) - reach)
+    const alphaByte = Math.min(most, Math.round(alpha * 255))
+    colour.push(((alphaByte << 24) | (blue << 16) | (green << 8) | red) >>> 0)
+    keep.push(kept)
+  }
+  return {
+    dx: Int16Array.from(dx),
+    dy: Int16Array.from(dy),
+    colour: Uint32Array.from(colour),
+    keep: Uint16Array.from(keep),
+    reach,
+  }
+}

@@ -1,0 +1,93 @@
+/** Words on a figure: raised and lowered runs, measuring, wrapping. */
+
+export const FONT = 'Source Sans 3 Variable'
+export const FONT_STACK = `'${FONT}', 'Source Sans 3', sans-serif`
+
+/** A piece of text in one position: on the line, raised, or lowered. */
+export interface Run {
+  text: string
+  place: 'line' | 'raised' | 'lowered'
+}
+
+/** Width of a text in points. */
+export type Measure = (text: string, size: number, weight: 400 | 600) => number
+
+/** Size of raised and lowered text, and how far it is shifted, as shares of the text's size. */
+export const SMALL = 0.7
+export const RAISE = 0.36
+export const LOWER = 0.16
+
+const MARK = /[\^_](?:\{([^{}]*)\}|([A-Za-z0-9+−-]+))/g
+
+/** Reads `m^2`, `10^{−5}` and `x_{1}` as raised and lowered runs. */
+export function parseRuns(text: string): Run[] {
+  const runs: Run[] = []
+  let end = 0
+  for (const found of text.matchAll(MARK)) {
+    if (found.index > end) runs.push({ text: text.slice(end, found.index), place: 'line' })
+    runs.push({
+      text: found[1] ?? found[2],
+      place: found[0].startsWith('^') ? 'raised' : 'lowered',
+    })
+    end = found.index + found[0].length
+  }
+  if (end < text.length) runs.push({ text: text.slice(end), place: 'line' })
+  return runs
+}
+
+export const sizeOf = (run: Run, size: number): number =>
+  run.place === 'line' ? size : size * SMALL
+
+/** How far a run's baseline lies below the line's. */
+export const shiftOf = (run: Run, size: number): number =>
+  run.place === 'raised' ? -size * RAISE : run.place === 'lowered' ? size * LOWER : 0
+
+export const widthOf = (
+  runs: readonly Run[],
+  size: number,
+  weight: 400 | 600,
+  measure: Measure,
+): number => runs.reduce((sum, run) => sum + measure(run.text, sizeOf(run, size), weight), 0)
+
+/** Breaks a text into lines no wider than `width`, between words; a longer word stands alone. */
+export function wrap(
+  text: string,
+  width: number,
+  size: number,
+  weight: 400 | 600,
+  measure: Measure,
+): Run[][] {
+  const lines: Run[][] = []
+  for (const paragraph of text.split('\n')) {
+    let line = ''
+    for (const word of paragraph.split(/ +/)) {
+      const longer = line ? `${line} ${word}` : word
+      if (line && widthOf(parseRuns(longer), size, weight, measure) > width) {
+        lines.push(parseRuns(line))
+        line = word
+      } else {
+        line = longer
+      }
+    }
+    lines.push(parseRuns(line))
+  }
+  return lines
+}
+
+/** Measures with a canvas of the browser's own. */
+export function canvasMeasure(): Measure {
+  const context = document.createElement('canvas').getContext('2d')!
+  // Measured large, so that hinting and rounding at small sizes do not show.
+  const unit = 64
+  const known = new Map<string, number>()
+  return (text, size, weight) => {
+    const key = `${weight}${text}`
+    let width = known.get(key)
+    if (width === undefined) {
+      context.font = `${weight} ${unit}px ${FONT_STACK}`
+      width = context.measureText(text).width / unit
+      known.set(key, width)
+    }
+    return width * size
+  }
+}

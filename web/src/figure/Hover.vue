@@ -1,0 +1,188 @@
+<script setup lang="ts">
+/** What is under the pointer: a row with its values, or a trend with its equation. */
+import { computed, ref, watch } from 'vue'
+import type { VariableWords } from '@/api/types'
+import type { Figure } from '@/drawing/layout'
+import { levelText, shareText } from '@/drawing/numbers'
+import { dateText, GAP, valueText } from '@/drawing/ticks'
+import RichText from '@/RichText.vue'
+import { rowOf } from '@/rows/rows'
+import type { Hovered } from './hovering'
+
+const REST_AFTER_MS = 120
+const MOST_OTHERS = 8
+
+const props = defineProps<{ hovered: Hovered; scale: number; drawn: Figure }>()
+
+interface Line {
+  label: string
+  value: string
+}
+
+const said = (words: VariableWords, value: number): Line => ({
+  label: words.label,
+  value:
+    words.kind === 'date'
+      ? dateText(value)
+      : valueText(value) + (words.unit ? GAP + words.unit : ''),
+})
+
+const inUse = computed((): Line[] => {
+  const { hovered, drawn } = props
+  if (hovered.kind !== 'mark') return []
+  const { answer, marks } = drawn
+  const lines = [
+    said(answer.y.variable, marks.y[hovered.mark]),
+    said(answer.x.variable, marks.x[hovered.mark]),
+  ]
+  const colour = answer.colour
+  if (colour && marks.colour) {
+    const value = marks.colour[hovered.mark]
+    const text = colour.scale === 'category' ? (colour.categories[value] ?? 'missing') : ''
+    if (colour.scale === 'category') lines.push({ label: colour.variable.label, value: text })
+    else if (Number.isNaN(value)) lines.push({ label: colour.variable.label, value: 'missing' })
+    else lines.push(said(colour.variable, value))
+  }
+  return lines
+})
+
+/** The row's other values, fetched once the pointer rests. */
+const others = ref<Line[]>([])
+watch(
+  () => (props.hovered.kind === 'mark' ? props.hovered.row : -1),
+  (row, _, onCleanup) => {
+    others.value = []
+    if (row < 0) return
+    let left = false
+    onCleanup(() => (left = true))
+    setTimeout(() => {
+      if (left) return
+      void rowOf(props.drawn.document.table, row)
+        .then((lines) => {
+          const used = new Set(inUse.value.map(({ label }) => label))
+          if (!left)
+            others.value = lines.filter(({ label }) => !used.has(label)).slice(0, MOST_OTHERS)
+        })
+        // The values in use are shown all the same.
+        .catch(() => undefined)
+    }, REST_AFTER_MS)
+  },
+  { immediate: true },
+)
+
+const trend = computed(() => (props.hovered.kind === 'trend' ? props.hovered.trend : null))
+
+const box = computed(() => {
+  const { x, y } = props.hovered
+  const { width, height } = props.drawn.document.page
+  const left = x < width * 0.6
+  const above = y > height * 0.6
+  return {
+    left: left ? `${x * props.scale + 14}px` : 'auto',
+    right: left ? 'auto' : `${(width - x) * props.scale + 14}px`,
+    top: above ? 'auto' : `${y * props.scale + 10}px`,
+    bottom: above ? `${(height - y) * props.scale + 10}px` : 'auto',
+  }
+})
+
+const ring = computed(() => {
+  const size = (props.drawn.document.marks.size + 7) * props.scale
+  return {
+    left: `${props.hovered.x * props.scale - size / 2}px`,
+    top: `${props.hovered.y * props.scale - size / 2}px`,
+    width: `${size}px`,
+    height: `${size}px`,
+  }
+})
+</script>
+
+<template>
+  <div v-if="hovered.kind === 'mark'" class="ring" :style="ring" />
+  <div class="hover" :style="box" role="status">
+    <template v-if="hovered.kind === 'mark'">
+      <div class="hover__title">
+        Row {{ hovered.row + 1
+        }}<span v-if="drawn.marks.aside[hovered.mark]" class="hover__aside"> · set aside</span>
+      </div>
+      <dl class="hover__values">
+        <template v-for="line in inUse" :key="line.label">
+          <dt>{{ line.label }}</dt>
+          <dd>{{ line.value }}</dd>
+        </template>
+        <template v-for="line in others" :key="line.label">
+          <dt class="hover__other">{{ line.label }}</dt>
+          <dd class="hover__other">{{ line.value }}</dd>
+        </template>
+      </dl>
+    </template>
+    <template v-else-if="trend">
+      <div class="hover__title">
+        {{ trend.report.group ?? 'All rows' }} · {{ trend.family_label }}
+      </div>
+      <RichText :text="trend.report.equation ?? ''" />
+      <div v-if="trend.report.equation_note" class="hover__other">
+        {{ trend.report.equation_note }}
+      </div>
+      <div class="hover__other">
+        <template v-if="trend.report.r_squared !== null">
+          R² = {{ shareText(trend.report.r_squared) }},
+        </template>
+        n = {{ trend.report.n
+        }}<template v-if="trend.curve?.bands.length"
+          >, band at
+          {{ trend.curve.bands.map(({ level }) => levelText(level)).join(' and ') }}</template
+        >
+      </div>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.hover {
+  position: absolute;
+  z-index: 2;
+  pointer-events: none;
+  max-width: 320px;
+  padding: 8px 12px;
+  border-radius: 6px;
+  background: #1d2b2a;
+  color: #ffffff;
+  font-size: 14px;
+  line-height: 1.35;
+  box-shadow: 0 3px 12px rgb(29 43 42 / 25%);
+}
+
+.hover__title {
+  font-weight: 600;
+  margin-bottom: 2px;
+}
+
+.hover__aside {
+  font-weight: 400;
+  color: #d5ddd9;
+}
+
+.hover__values {
+  display: grid;
+  grid-template-columns: auto auto;
+  gap: 0 12px;
+  margin: 0;
+}
+
+.hover__values dd {
+  margin: 0;
+  text-align: right;
+}
+
+.hover__other {
+  color: #c3cfca;
+}
+
+.ring {
+  position: absolute;
+  border: 2px solid #1d2b2a;
+  border-radius: 50%;
+  box-shadow: 0 0 0 1.5px #ffffff;
+  pointer-events: none;
+}
+</style>

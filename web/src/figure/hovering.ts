@@ -1,0 +1,70 @@
+/** What is under the pointer, and where one gets to by the arrow keys. */
+import type { TrendAnswer } from '@/api/types'
+import type { Figure, Layout } from '@/drawing/layout'
+import { distanceToLine, type MarkIndex } from '@/drawing/pick'
+import { contains } from '@/drawing/scene'
+
+/** How near the pointer must come, in points. */
+const NEAR_MARK = 5
+const NEAR_LINE = 5
+
+export type Hovered =
+  | { kind: 'mark'; mark: number; row: number; x: number; y: number }
+  | { kind: 'trend'; trend: TrendAnswer; x: number; y: number }
+
+export function hoverAt(
+  layout: Layout,
+  index: MarkIndex,
+  { marks, document }: Figure,
+  x: number,
+  y: number,
+  known = -1,
+): Hovered | null {
+  if (!contains(layout.marks.clip, x, y)) return null
+  const mark = known >= 0 ? known : index.nearest(x, y, document.marks.size / 2 + NEAR_MARK)
+  if (mark >= 0)
+    return {
+      kind: 'mark',
+      mark,
+      row: marks.row[mark],
+      x: layout.marks.x[mark],
+      y: layout.marks.y[mark],
+    }
+  let nearest: TrendAnswer | null = null
+  let least = NEAR_LINE
+  for (const { trend, points } of layout.trends) {
+    const distance = distanceToLine(points, x, y)
+    if (distance <= least) {
+      least = distance
+      nearest = trend
+    }
+  }
+  return nearest && { kind: 'trend', trend: nearest, x, y }
+}
+
+/** The next mark in view along an axis; the first where there is none yet. */
+export function nextMark(
+  { marks }: Layout,
+  from: number,
+  direction: number,
+  along: 'x' | 'y',
+): number {
+  const places = marks[along]
+  const { clip } = marks
+  // Places on the page grow downwards, values upwards.
+  const way = along === 'x' ? direction : -direction
+  const start = from < 0 ? -Infinity : places[from] * way
+  let best = -1
+  let least = Infinity
+  for (let i = 0; i < places.length; i++) {
+    if (i === from || !contains(clip, marks.x[i], marks.y[i])) continue
+    const ahead = places[i] * way
+    // Of marks at the same place the next in order follows, so that each can be reached.
+    const follows = ahead > start || (ahead === start && i > from)
+    if (follows && ahead < least) {
+      least = ahead
+      best = i
+    }
+  }
+  return best
+}

@@ -1,0 +1,83 @@
+/** Images of a figure: the same scene as the screen's, at another scale or as vectors. */
+import greek from '@fontsource-variable/source-sans-3/files/source-sans-3-greek-wght-normal.woff2?url'
+import latin from '@fontsource-variable/source-sans-3/files/source-sans-3-latin-wght-normal.woff2?url'
+import latinMore from '@fontsource-variable/source-sans-3/files/source-sans-3-latin-ext-wght-normal.woff2?url'
+import { layoutFigure, type Figure } from '@/drawing/layout'
+import { marksImage, paintScene } from '@/drawing/paint-canvas'
+import { writeSvg } from '@/drawing/paint-svg'
+import type { Scene } from '@/drawing/scene'
+import { canvasMeasure, FONT } from '@/drawing/text'
+import { withResolution } from './png'
+
+const POINTS_AN_INCH = 72
+/** Embedded marks are drawn three times as fine as the screen's. */
+const EMBEDDED_SCALE = 3
+
+export async function pngOf(figure: Figure, dpi: number): Promise<Blob> {
+  const { scene } = layoutFigure(figure, canvasMeasure())
+  const scale = dpi / POINTS_AN_INCH
+  const canvas = new OffscreenCanvas(
+    Math.round(scene.width * scale),
+    Math.round(scene.height * scale),
+  )
+  paintScene(scene, canvas.getContext('2d')!, scale)
+  const blob = await canvas.convertToBlob({ type: 'image/png' })
+  const bytes = withResolution(new Uint8Array(await blob.arrayBuffer()), dpi)
+  return new Blob([bytes as BlobPart], { type: 'image/png' })
+}
+
+export async function svgOf(figure: Figure, title: string): Promise<Blob> {
+  const { scene } = layoutFigure(figure, canvasMeasure())
+  const text = await writeSvg(scene, {
+    title,
+    fontFaces: await fontFaces(scene),
+    embed: async (item) => {
+      const blob = await marksImage(item, EMBEDDED_SCALE).convertToBlob({ type: 'image/png' })
+      return dataUrl(blob)
+    },
+  })
+  return new Blob([text], { type: 'image/svg+xml' })
+}
+
+/** Subsets of the font; a later face replaces an earlier one only in its range of characters. */
+const SUBSETS = [
+  { url: latin, range: '', needed: /./ },
+  {
+    url: latinMore,
+    range: 'unicode-range:U+100-2FF,U+2070-20CF,U+2C60-2C7F;',
+    needed: /[\u0100-\u02ff\u2070-\u20cf\u2c60-\u2c7f]/,
+  },
+  { url: greek, range: 'unicode-range:U+370-3FF;', needed: /[\u0370-\u03ff]/ },
+]
+
+/** The parts of the font that the scene's words need, as CSS. */
+async function fontFaces(scene: Scene): Promise<string> {
+  const words = scene.items
+    .flatMap((item) => (item.kind === 'text' ? item.runs.map((run) => run.text) : []))
+    .join('')
+  const faces = SUBSETS.filter(({ needed }) => needed.test(words)).map(async ({ url, range }) => {
+    const font = await (await fetch(url)).blob()
+    const data = await dataUrl(new Blob([font], { type: 'font/woff2' }))
+    return `@font-face{font-family:'${FONT}';font-weight:200 900;${range}src:url(${data}) format('woff2')}`
+  })
+  return (await Promise.all(faces)).join('')
+}
+
+function dataUrl(blob: Blob): Promise<string> {
+  return new Promise((resolve, reject) => {
+    const reader = new FileReader()
+    reader.onload = () => resolve(reader.result as string)
+    reader.onerror = () => reject(reader.error ?? new Error('unreadable'))
+    reader.readAsDataURL(blob)
+  })
+}
+
+/** Hands a file to the browser, which puts it where downloads go. */
+export function save(blob: Blob, name: string): void {
+  const url = URL.createObjectURL(blob)
+  const link = document.createElement('a')
+  link.href = url
+  link.download = name
+  link.click()
+  setTimeout(() => URL.revokeObjectURL(url), 60_000)
+}

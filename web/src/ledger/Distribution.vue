@@ -1,0 +1,57 @@
+<script setup lang="ts">
+/** A variable's values as a tiny picture. */
+import { computed } from 'vue'
+import type { VariableSummary } from '@/api/types'
+import { toHex } from '@/drawing/colours'
+import { categoryColour } from '@/drawing/looks'
+
+const WIDTH = 52
+const HEIGHT = 15
+
+const props = defineProps<{ variable: VariableSummary }>()
+
+const bars = computed(() => {
+  const steps = props.variable.distribution ?? []
+  const most = Math.max(1, ...steps)
+  const width = WIDTH / Math.max(1, steps.length)
+  return steps.map((count, i) => {
+    const height = count ? Math.max(1.5, (count / most) * HEIGHT) : 0
+    return { x: i * width, y: HEIGHT - height, width: width - 1, height }
+  })
+})
+
+/** Categories as one bar, cut in proportion; only as many as can be told apart so small. */
+const shares = computed(() => {
+  const counts = Object.values(props.variable.counts ?? {})
+  if (!counts.length || counts.length > 8) return []
+  const total = counts.reduce((sum, count) => sum + count, 0)
+  let x = 0
+  return counts.map((count, code) => {
+    const width = (count / total) * WIDTH
+    const share = { x, width: Math.max(0.5, width - 1), fill: toHex(categoryColour(code)) }
+    x += width
+    return share
+  })
+})
+</script>
+
+<template>
+  <svg :width="WIDTH" :height="HEIGHT" aria-hidden="true">
+    <rect v-for="(bar, i) in bars" :key="i" v-bind="bar" class="bar" />
+    <rect
+      v-for="(share, i) in shares"
+      :key="`c${i}`"
+      :x="share.x"
+      y="5"
+      :width="share.width"
+      height="7"
+      :fill="share.fill"
+    />
+  </svg>
+</template>
+
+<style scoped>
+.bar {
+  fill: var(--distribution);
+}
+</style>

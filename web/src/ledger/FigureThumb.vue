@@ -1,0 +1,63 @@
+<script setup lang="ts">
+/** A figure as a small live picture. */
+import { onMounted, ref, useTemplateRef, watch } from 'vue'
+import { askAnswer } from '@/api/client'
+import type { Figure } from '@/api/types'
+import { paintScene } from '@/drawing/paint-canvas'
+import { thumbnail } from '@/drawing/thumbnail'
+import { useFigure } from '@/stores/figure'
+
+const WIDTH = 98
+const HEIGHT = 60
+const MOST_MARKS = 1500
+
+const props = defineProps<{ figure: Figure; open: boolean }>()
+
+const opened = useFigure()
+const canvas = useTemplateRef('canvas')
+const failed = ref(false)
+
+async function draw(): Promise<void> {
+  // The open figure's answer is here already.
+  const held = props.open ? opened.drawn : null
+  try {
+    const document = held?.document ?? props.figure.document
+    const { answer, marks } = held ?? (await askAnswer(document, { mostMarks: MOST_MARKS }))
+    const target = canvas.value
+    if (!target) return
+    const pixels = window.devicePixelRatio
+    target.width = WIDTH * pixels
+    target.height = HEIGHT * pixels
+    paintScene(
+      thumbnail({ document, answer, marks }, WIDTH, HEIGHT),
+      target.getContext('2d')!,
+      pixels,
+    )
+    failed.value = false
+  } catch {
+    // A figure that cannot be drawn says why when it is opened.
+    failed.value = true
+  }
+}
+
+onMounted(draw)
+watch(() => (props.open ? opened.drawn : props.figure.revision), draw)
+</script>
+
+<template>
+  <canvas ref="canvas" class="thumb" :class="{ 'thumb--failed': failed }" aria-hidden="true" />
+</template>
+
+<style scoped>
+.thumb {
+  display: block;
+  width: 98px;
+  height: 60px;
+  border-radius: 4px;
+  background: var(--paper);
+}
+
+.thumb--failed {
+  opacity: 0.3;
+}
+</style>

@@ -1,0 +1,272 @@
+<script setup lang="ts">
+/** The study's tables, the open table's variables, and the study's figures. */
+import { computed, useTemplateRef } from 'vue'
+import type { FigureDocument, VariableSummary } from '@/api/types'
+import { copyOf, useFigure } from '@/stores/figure'
+import { useStudy } from '@/stores/study'
+import { countOf, figureName, KIND_SIGNS, onAxis } from '@/words'
+import Distribution from './Distribution.vue'
+import FigureThumb from './FigureThumb.vue'
+
+const emit = defineEmits<{ open: [figure: string]; file: [file: File]; delete: [] }>()
+
+const studies = useStudy()
+const figure = useFigure()
+const picker = useTemplateRef('picker')
+
+const used = computed(() => {
+  const document = figure.document
+  if (!document || document.table !== studies.openTable) return new Set<string>()
+  return new Set([document.x, ...document.y, document.colour?.variable])
+})
+
+function picked(event: Event): void {
+  const input = event.target as HTMLInputElement
+  if (input.files?.[0]) emit('file', input.files[0])
+  input.value = ''
+}
+
+function spoken(v: VariableSummary): string {
+  const missing = v.missing ? `, ${v.missing} missing` : ''
+  return `${v.label}${v.unit ? `, ${v.unit}` : ''}, ${v.kind}${missing}`
+}
+
+/** A figure of the open table: like the one that is open, or of its first two numbers. */
+async function addFigure(): Promise<void> {
+  const table = studies.table
+  if (!table) return
+  const axes = table.summary.variables.filter(onAxis)
+  const numbers = axes.filter(({ kind }) => kind === 'number')
+  if (axes.length < 2 || !numbers.length) return
+  const open = figure.document
+  const y = numbers.at(-1)!
+  const x = axes.find((v) => v !== y)!
+  const document: FigureDocument =
+    open?.table === table.id
+      ? { ...copyOf(open), name: null }
+      : ({ table: table.id, x: x.name, y: [y.name] } as FigureDocument)
+  const made = await studies.addFigure(document)
+  emit('open', made.id)
+}
+</script>
+
+<template>
+  <nav class="ledger" aria-label="Ledger">
+    <header class="head">
+      <select
+        v-if="studies.tables.length > 1"
+        v-model="studies.openTable"
+        class="head__table"
+        aria-label="Table"
+      >
+        <option v-for="t in studies.tables" :key="t.id" :value="t.id">{{ t.name }}</option>
+      </select>
+      <strong v-else class="head__name">{{ studies.table?.name ?? 'No table yet' }}</strong>
+      <span v-if="studies.table">{{ countOf(studies.table.summary.rows, 'row') }}</span>
+    </header>
+    <ul v-if="studies.table" class="variables">
+      <li
+        v-for="v in studies.table.summary.variables"
+        :key="v.name"
+        class="variable"
+        :class="{ 'variable--used': used.has(v.name) }"
+        :aria-label="spoken(v)"
+        :title="v.missing ? `${v.label}: ${countOf(v.missing, 'value')} missing` : v.label"
+      >
+        <span class="variable__sign" aria-hidden="true">{{ KIND_SIGNS[v.kind] }}</span>
+        <span class="variable__label"
+          >{{ v.label }} <span class="variable__unit">{{ v.unit }}</span></span
+        >
+        <span v-if="v.missing" class="variable__missing">○ {{ v.missing }}</span>
+        <Distribution :variable="v" />
+      </li>
+    </ul>
+    <button type="button" class="link add" @click="picker?.click()">+ Read in a file</button>
+    <input
+      ref="picker"
+      type="file"
+      class="out-of-sight"
+      tabindex="-1"
+      aria-label="File to read in"
+      accept=".csv,.tsv,.txt,.tab,.dat,text/csv,text/plain,text/tab-separated-values"
+      @change="picked"
+    />
+    <header class="head head--figures">
+      <strong class="head__name">Figures</strong>
+      <button
+        v-if="figure.id"
+        type="button"
+        class="link head__delete"
+        aria-label="Delete the open figure"
+        title="Delete the open figure"
+        @click="emit('delete')"
+      >
+        Delete
+      </button>
+      <button
+        v-if="studies.table"
+        type="button"
+        class="link"
+        aria-label="Add a figure"
+        title="Add a figure"
+        @click="addFigure"
+      >
+        +
+      </button>
+    </header>
+    <ul class="figures">
+      <li v-for="f in studies.figures" :key="f.id">
+        <button
+          type="button"
+          class="figure"
+          :class="{ 'figure--open': f.id === figure.id }"
+          :aria-current="f.id === figure.id ? 'true' : undefined"
+          :title="figureName(f.document, studies.variableOf)"
+          @click="emit('open', f.id)"
+        >
+          <FigureThumb :figure="f" :open="f.id === figure.id" />
+          <span class="figure__name">{{
+            figureName(
+              f.id === figure.id && figure.document ? figure.document : f.document,
+              studies.variableOf,
+            )
+          }}</span>
+        </button>
+      </li>
+    </ul>
+  </nav>
+</template>
+
+<style scoped>
+.ledger {
+  overflow: auto;
+  padding: 12px 4px 12px 12px;
+  scrollbar-width: thin;
+}
+
+.head {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 8px;
+  font-size: 13.5px;
+  color: var(--soft-ink);
+  padding: 0 8px 0 4px;
+  min-height: 28px;
+}
+
+.head--figures {
+  margin-top: 12px;
+}
+
+.head--figures .link:last-child {
+  font-size: 20px;
+  line-height: 1;
+  padding: 0 6px;
+}
+
+.head__name {
+  flex: 1;
+}
+
+.head .head__delete {
+  font-size: 13.5px;
+}
+
+.head__table {
+  font-weight: 600;
+  color: var(--ink);
+  padding: 2px 4px;
+  margin-left: -4px;
+  border-radius: 4px;
+  min-width: 0;
+  flex: 1;
+  appearance: auto;
+  cursor: pointer;
+}
+
+.variables,
+.figures {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+
+.variable {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  height: 27px;
+  padding: 0 6px 0 4px;
+  border-radius: 6px;
+}
+
+.variable--used {
+  background: var(--chosen);
+}
+
+.variable__sign {
+  width: 26px;
+  flex: none;
+  text-align: center;
+  font-size: 13px;
+  color: var(--accent);
+}
+
+.variable__label {
+  flex: 1;
+  min-width: 0;
+  overflow: hidden;
+  white-space: nowrap;
+  text-overflow: ellipsis;
+}
+
+.variable__unit,
+.variable__missing {
+  font-size: 12.5px;
+  color: var(--soft-ink);
+  white-space: nowrap;
+}
+
+.variable svg {
+  flex: none;
+}
+
+.add {
+  margin: 6px 0 0 8px;
+  font-size: 14px;
+}
+
+.figures {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px;
+  padding-right: 4px;
+}
+
+.figure {
+  width: 100%;
+  border: 1px solid var(--line);
+  border-radius: 6px;
+  background: var(--raised);
+  padding: 0 0 3px;
+  cursor: pointer;
+  text-align: left;
+  overflow: hidden;
+}
+
+.figure--open {
+  box-shadow: 0 0 0 1.5px var(--accent);
+  border-color: var(--accent);
+}
+
+.figure__name {
+  display: block;
+  font-size: 12.5px;
+  line-height: 1.2;
+  height: 30px;
+  padding: 2px 6px 0;
+  overflow: hidden;
+  color: var(--soft-ink);
+}
+</style>

@@ -1,0 +1,8 @@
+import { createPinia } from 'pinia'
+import { createApp } from 'vue'
+import App from './App.vue'
+import { router } from './router'
+import './styles.css'
+import { vuetify } from './theme'
+
+createApp(App).use(createPinia()).use(router).use(vuetify).mount('#app')

@@ -1,0 +1,372 @@
+<script setup lang="ts">
+/** Reading in a file: seen and corrected before it counts. */
+import { computed, onBeforeUnmount, ref, shallowRef } from 'vue'
+import { client, Problem, sendFile, take } from '@/api/client'
+import type { Kind, Preview, ReadOptions, TableTaken, Upload } from '@/api/types'
+import { GAP } from '@/drawing/ticks'
+import { useStudy } from '@/stores/study'
+import { countOf, KIND_SIGNS } from '@/words'
+
+const props = defineProps<{ file: File }>()
+const emit = defineEmits<{ taken: [made: TableTaken]; left: [] }>()
+
+const KINDS: Kind[] = ['number', 'category', 'date', 'text']
+const DELIMITERS = [
+  { value: ',', label: 'comma' },
+  { value: ';', label: 'semicolon' },
+  { value: '\t', label: 'tab' },
+  { value: '|', label: 'bar' },
+]
+const ENCODINGS = ['utf-8', 'utf-16', 'windows-1252']
+const MEGABYTE = 1_000_000
+
+const studies = useStudy()
+const upload = shallowRef<Upload | null>(null)
+const preview = shallowRef<Preview | null>(null)
+const problem = shallowRef<Problem | null>(null)
+const sent = ref(0)
+const busy = ref(true)
+const name = ref(props.file.name.replace(/\.[^.]+$/, ''))
+/** Guesses that were corrected by hand; the others may change with them. */
+const corrected = ref<ReadOptions>({})
+const stop = new AbortController()
+
+const headers = computed(() => preview.value?.options.header ?? 1)
+
+async function start(): Promise<void> {
+  try {
+    const { max_upload_bytes: most } = await take<{ max_upload_bytes: number }>(
+      client.GET('/api/limits'),
+    )
+    if (props.file.size > most) {
+      const [size, limit] = [props.file.size, most].map((n) => Math.round(n / MEGABYTE))
+      throw new Problem(
+        413,
+        `${props.file.name} is too large: ${size} MB, and at most ${limit} MB can be read.`,
+        'Take out variables or rows that are not needed, or start the server with a larger --max-upload.',
+      )
+    }
+    upload.value = await sendFile(props.file, (share) => (sent.value = share), stop.signal)
+    await look()
+  } catch (error) {
+    failed(error)
+  }
+}
+
+async function look(): Promise<void> {
+  busy.value = true
+  try {
+    preview.value = await take<Preview>(
+      client.POST('/api/uploads/{upload_id}/preview', {
+        params: { path: { upload_id: upload.value!.id } },
+        body: corrected.value,
+      }),
+    )
+    problem.value = null
+  } catch (error) {
+    failed(error)
+  } finally {
+    busy.value = false
+  }
+}
+
+function failed(error: unknown): void {
+  busy.value = false
+  if (error instanceof Problem) problem.value = error
+  else if (!(error instanceof DOMException)) throw error
+}
+
+function correct(change: ReadOptions): void {
+  corrected.value = { ...corrected.value, ...change }
+  void look()
+}
+
+const chosen = (event: Event): string => (event.target as HTMLSelectElement).value
+
+function setKind(variable: string, kind: string): void {
+  correct({ kinds: { ...corrected.value.kinds, [variable]: kind as Kind } })
+}
+
+function setMissing(event: Event): void {
+  const own = chosen(event)
+    .split(/[,\s]+/)
+    .filter(Boolean)
+  const standard = preview.value?.options.missing ?? []
+  correct({ missing: [...new Set([...standard, ...own])].slice(0, 50) })
+}
+
+async function takeIn(): Promise<void> {
+  busy.value = true
+  try {
+    const made = await take<TableTaken>(
+      client.POST('/api/studies/{study_id}/tables', {
+        params: { path: { study_id: studies.study!.id } },
+        body: {
+          upload: upload.value!.id,
+          name: name.value.trim() || null,
+          options: corrected.value,
+        },
+      }),
+    )
+    upload.value = null
+    emit('taken', made)
+  } catch (error) {
+    failed(error)
+  }
+}
+
+function leave(): void {
+  emit('left')
+}
+
+onBeforeUnmount(() => {
+  stop.abort()
+  if (upload.value)
+    void client.DELETE('/api/uploads/{upload_id}', {
+      params: { path: { upload_id: upload.value.id } },
+    })
+})
+
+void start()
+</script>
+
+<template>
+  <section class="read" aria-label="Read in a file">
+    <header class="read__head">
+      <div>
+        <h1 class="read__title">{{ file.name }}</h1>
+        <p v-if="preview" class="quiet">
+          {{ countOf(preview.rows, 'row') }}, {{ countOf(preview.variables.length, 'variable') }}.
+          This is how it would be read; correct what is not right.
+        </p>
+      </div>
+      <div class="read__actions">
+        <v-btn @click="leave">{{ busy && !preview ? 'Stop' : 'Leave it' }}</v-btn>
+        <v-btn
+          color="primary"
+          variant="flat"
+          :disabled="!preview || problem !== null"
+          :loading="busy && preview !== null"
+          @click="takeIn"
+        >
+          Take it in
+        </v-btn>
+      </div>
+    </header>
+    <div v-if="busy && !preview" class="card" role="status">
+      <p>{{ sent < 1 ? 'Sending the file …' : 'Reading the file …' }}</p>
+      <v-progress-linear
+        class="mt-2"
+        color="primary"
+        :model-value="sent * 100"
+        :indeterminate="sent >= 1"
+        aria-label="Progress"
+      />
+    </div>
+    <div v-if="problem" class="card read__problem" role="alert">
+      <strong>{{ problem.message }}</strong>
+      <p v-if="problem.detail">{{ problem.detail }}</p>
+    </div>
+    <div
+      v-for="caution in preview?.cautions ?? []"
+      :key="caution"
+      class="card read__problem"
+      role="status"
+    >
+      {{ caution }}
+    </div>
+    <div v-if="preview" class="card read__options">
+      <label class="field">
+        Name of the table
+        <input v-model="name" maxlength="200" />
+      </label>
+      <label class="field">
+        Values are parted by
+        <select :value="preview.options.delimiter" @change="correct({ delimiter: chosen($event) })">
+          <option v-for="d in DELIMITERS" :key="d.value" :value="d.value">{{ d.label }}</option>
+        </select>
+      </label>
+      <label class="field">
+        Headers are in
+        <select :value="headers" @change="correct({ header: Number(chosen($event)) })">
+          <option :value="0">no line</option>
+          <option v-for="line in Math.max(10, headers)" :key="line" :value="line">
+            line {{ line }}
+          </option>
+        </select>
+      </label>
+      <label class="field">
+        Decimal mark
+        <select :value="preview.options.decimal" @change="correct({ decimal: chosen($event) })">
+          <option value=".">point</option>
+          <option value=",">comma</option>
+        </select>
+      </label>
+      <label class="field">
+        Encoding
+        <select :value="preview.options.encoding" @change="correct({ encoding: chosen($event) })">
+          <option v-for="e in ENCODINGS" :key="e">{{ e }}</option>
+        </select>
+      </label>
+      <label class="field">
+        Also missing
+        <input placeholder="such as −999" @change="setMissing" />
+      </label>
+    </div>
+    <div v-if="preview" class="card read__rows" tabindex="0" role="region" aria-label="First rows">
+      <table>
+        <thead>
+          <tr>
+            <th class="row-number" scope="col">Row</th>
+            <th v-for="v in preview.variables" :key="v.name" scope="col" :class="v.kind">
+              <span class="name">{{ v.name }}</span>
+              <span v-if="v.unit" class="quiet">{{ GAP + v.unit }}</span>
+              <span class="kind">
+                <span class="kind__sign" aria-hidden="true">{{ KIND_SIGNS[v.kind] }}</span>
+                <select
+                  :value="v.kind"
+                  :aria-label="`Kind of ${v.name}`"
+                  @change="setKind(v.name, chosen($event))"
+                >
+                  <option v-for="kind in KINDS" :key="kind">{{ kind }}</option>
+                </select>
+              </span>
+              <span class="facts">
+                {{ v.missing ? `${v.missing} missing` : 'none missing' }}
+                <template v-if="v.could_be_category"> · may be a category</template>
+              </span>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(row, i) in preview.head" :key="i">
+            <th class="row-number" scope="row">{{ i + 1 }}</th>
+            <td
+              v-for="(cell, j) in row"
+              :key="j"
+              :class="[preview.variables[j].kind, { missing: cell === null }]"
+            >
+              {{ cell ?? 'missing' }}
+            </td>
+          </tr>
+        </tbody>
+      </table>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.read {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  padding: 12px 12px 12px 8px;
+  min-height: 0;
+}
+
+.read__head {
+  display: flex;
+  justify-content: space-between;
+  gap: 16px;
+}
+
+.read__title {
+  font-size: 19px;
+  font-weight: 600;
+  line-height: 1.3;
+}
+
+.read__actions {
+  display: flex;
+  gap: 8px;
+}
+
+.read__problem {
+  background: var(--caution-ground);
+  color: var(--caution);
+  box-shadow: none;
+  padding: 8px 12px;
+}
+
+.read__options {
+  display: grid;
+  grid-template-columns: 1.6fr 1fr 1fr 1fr 1.1fr 1fr;
+  gap: 12px;
+}
+
+.read__rows {
+  overflow: auto;
+  min-height: 0;
+  padding: 0;
+}
+
+table {
+  border-collapse: separate;
+  border-spacing: 0;
+  font-size: 14px;
+}
+
+th,
+td {
+  padding: 2px 12px;
+  text-align: left;
+  white-space: nowrap;
+  border-bottom: 1px solid var(--line);
+  font-weight: 400;
+}
+
+thead th {
+  position: sticky;
+  top: 0;
+  z-index: 1;
+  background: var(--raised);
+  vertical-align: top;
+  padding-top: 8px;
+  padding-bottom: 6px;
+}
+
+.name {
+  font-weight: 600;
+}
+
+.kind {
+  display: flex;
+  align-items: center;
+  gap: 2px;
+  margin: 2px 0;
+}
+
+.kind__sign {
+  color: var(--accent);
+  font-size: 13px;
+  min-width: 22px;
+}
+
+.kind select {
+  appearance: auto;
+  border: 1px solid var(--line);
+  border-radius: 6px;
+  padding: 1px 4px;
+  color: var(--ink);
+  background: var(--raised);
+  font: inherit;
+}
+
+.facts {
+  font-size: 12.5px;
+  color: var(--soft-ink);
+}
+
+td.number {
+  text-align: right;
+}
+
+.row-number {
+  color: var(--soft-ink);
+  text-align: right;
+}
+
+.missing {
+  color: var(--caution);
+}
+</style>

@@ -1,0 +1,185 @@
+<script setup lang="ts">
+/** One fitted line: equation, numbers, and what it means. */
+import { computed, ref } from 'vue'
+import type { TrendAnswer } from '@/api/types'
+import { toHex } from '@/drawing/colours'
+import { levelText, pText, shareText } from '@/drawing/numbers'
+import { valueText } from '@/drawing/ticks'
+import { trendColour } from '@/drawing/trends'
+import RichText from '@/RichText.vue'
+
+const props = defineProps<{ trend: TrendAnswer; several: boolean }>()
+
+const more = ref(false)
+const report = computed(() => props.trend.report)
+const title = computed(() => {
+  const whom = report.value.group ?? 'All rows'
+  return props.several ? `${whom} · ${props.trend.family_label}` : whom
+})
+
+const short = (value: number): string => valueText(Number(value.toPrecision(4)))
+
+interface Line {
+  label: string
+  value: string
+}
+
+const main = computed((): Line[] => {
+  const { r_squared, r, n, p_value } = report.value
+  const lines: Line[] = []
+  if (r_squared !== null) lines.push({ label: 'R²', value: shareText(r_squared) })
+  lines.push({ label: 'n', value: String(n) })
+  if (r !== null) lines.push({ label: 'r', value: shareText(r) })
+  if (p_value !== null) lines.push({ label: 'p', value: pText(p_value).replace('= ', '') })
+  return lines
+})
+
+const details = computed((): Line[] => {
+  const { coefficients, level, r_low, r_high, adjusted_r_squared, residual_sd } = report.value
+  const { degrees_of_freedom, dropped } = report.value
+  const lines = coefficients.flatMap(({ name, value, se, low, high }): Line[] => {
+    if (value === null) return []
+    const label = name === 'a' ? 'Intercept a' : name === 'b' ? 'Slope b' : name
+    if (low === null || high === null || se === null)
+      return [{ label, value: `${short(value)}, given` }]
+    return [
+      { label, value: `${short(value)} ± ${short(se)}` },
+      { label: `${levelText(level)} interval`, value: `${short(low)} to ${short(high)}` },
+    ]
+  })
+  if (r_low !== null && r_high !== null)
+    lines.push({
+      label: `r, ${levelText(level)}`,
+      value: `${shareText(r_low)} to ${shareText(r_high)}`,
+    })
+  if (adjusted_r_squared !== null)
+    lines.push({ label: 'Adjusted R²', value: shareText(adjusted_r_squared) })
+  if (residual_sd !== null) lines.push({ label: 'Residual SD', value: short(residual_sd) })
+  if (degrees_of_freedom !== null)
+    lines.push({ label: 'Degrees of freedom', value: String(degrees_of_freedom) })
+  const reasons = Object.entries(dropped).filter(([, count]) => count)
+  for (const [reason, count] of reasons)
+    lines.push({ label: `Rows ${reason.replace('_', ' ')}`, value: String(count) })
+  return lines
+})
+</script>
+
+<template>
+  <article class="card fit" :aria-label="`Readings of ${title}`">
+    <h2 class="fit__title">
+      <span class="fit__line" :style="{ background: toHex(trendColour(trend)) }" />
+      {{ title }}
+    </h2>
+    <p v-if="report.problem" class="fit__problem">{{ report.problem }}</p>
+    <template v-else>
+      <p class="fit__equation"><RichText :text="report.equation ?? ''" /></p>
+      <p v-if="report.equation_note" class="fit__note">{{ report.equation_note }}</p>
+      <dl class="fit__numbers">
+        <div v-for="line in main" :key="line.label">
+          <dt>{{ line.label }}</dt>
+          <dd>{{ line.value }}</dd>
+        </div>
+      </dl>
+      <p class="fit__sentence">{{ report.sentence }}</p>
+      <button type="button" class="link fit__more" :aria-expanded="more" @click="more = !more">
+        {{ more ? 'Less' : 'Intervals and assumptions' }}
+      </button>
+      <template v-if="more">
+        <dl class="fit__details">
+          <template v-for="line in details" :key="line.label + line.value">
+            <dt>{{ line.label }}</dt>
+            <dd><RichText :text="line.value" /></dd>
+          </template>
+        </dl>
+        <ul class="fit__assumptions">
+          <li v-for="text in report.assumptions" :key="text">{{ text }}</li>
+        </ul>
+      </template>
+    </template>
+  </article>
+</template>
+
+<style scoped>
+.fit {
+  padding: 10px 12px;
+}
+
+.fit__title {
+  font-size: 15px;
+  font-weight: 600;
+  display: flex;
+  align-items: center;
+  gap: 8px;
+}
+
+.fit__line {
+  width: 16px;
+  height: 3px;
+  border-radius: 2px;
+}
+
+.fit__equation {
+  font-size: 16px;
+  margin: 2px 0;
+}
+
+.fit__note {
+  font-size: 13.5px;
+  color: var(--soft-ink);
+}
+
+.fit__numbers {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0 24px;
+  margin: 2px 0 4px;
+  font-size: 14px;
+}
+
+.fit__numbers div {
+  display: flex;
+  justify-content: space-between;
+}
+
+dt {
+  color: var(--soft-ink);
+}
+
+dd {
+  margin: 0;
+}
+
+.fit__sentence {
+  font-size: 14px;
+  line-height: 1.38;
+}
+
+.fit__problem {
+  font-size: 14px;
+  color: var(--caution);
+}
+
+.fit__more {
+  font-size: 13.5px;
+}
+
+.fit__details {
+  display: grid;
+  grid-template-columns: auto auto;
+  gap: 1px 12px;
+  font-size: 13.5px;
+  margin: 6px 0;
+}
+
+.fit__details dd {
+  text-align: right;
+}
+
+.fit__assumptions {
+  margin: 0;
+  padding-left: 16px;
+  font-size: 13.5px;
+  color: var(--soft-ink);
+  line-height: 1.35;
+}
+</style>

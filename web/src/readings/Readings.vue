@@ -1,0 +1,131 @@
+<script setup lang="ts">
+/** What the numbers say. */
+import { computed } from 'vue'
+import type { OnFigure } from '@/api/types'
+import type { Part } from '@/drawing/scene'
+import { useFigure } from '@/stores/figure'
+import CautionCard from './CautionCard.vue'
+import FitCard from './FitCard.vue'
+
+const emit = defineEmits<{ rows: [rows: number[], title: string] }>()
+
+const figure = useFigure()
+const answer = computed(() => figure.drawn?.answer ?? null)
+const document = computed(() => figure.document!)
+
+const PLACED: { what: OnFigure; label: string; spoken: string }[] = [
+  { what: 'equation', label: 'equation', spoken: 'Equation' },
+  { what: 'r_squared', label: 'R²', spoken: 'R squared' },
+  { what: 'r', label: 'r', spoken: 'Correlation r' },
+  { what: 'p_value', label: 'p', spoken: 'p value' },
+  { what: 'n', label: 'n', spoken: 'Number of rows' },
+]
+
+const isPlaced = (what: OnFigure): boolean =>
+  document.value.trends.some(({ on_figure }) => on_figure.includes(what))
+
+/** Every part that can be clicked on the figure, for those who do not click. */
+const tunable = computed((): { part: Part; label: string }[] => [
+  { part: 'marks', label: 'marks' },
+  { part: 'x-axis', label: 'axis across' },
+  { part: 'y-axis', label: 'axis up' },
+  ...(document.value.colour ? [{ part: 'legend' as const, label: 'legend' }] : []),
+  ...document.value.trends.map((_, i) => ({
+    part: `trend-${i}` as const,
+    label: document.value.trends.length > 1 ? `trend ${i + 1}` : 'trend',
+  })),
+  { part: 'title', label: 'title' },
+])
+
+function toggle(what: OnFigure): void {
+  const place = !isPlaced(what)
+  figure.edit((draft) => {
+    for (const trend of draft.trends) {
+      const kept = trend.on_figure.filter((one) => one !== what)
+      const wanted = place ? [...kept, what] : kept
+      trend.on_figure = PLACED.map((one) => one.what).filter((one) => wanted.includes(one))
+    }
+  })
+}
+
+function addLine(): void {
+  figure.edit((draft) => {
+    draft.trends.push({
+      family: 'straight',
+      by: null,
+      level: 0.95,
+      bands: [{ kind: 'confidence', level: 0.95 }],
+      on_figure: [],
+    })
+  })
+}
+</script>
+
+<template>
+  <section class="readings" aria-label="Readings">
+    <div v-if="!document.trends.length && answer" class="card">
+      <p class="quiet">No trend is fitted.</p>
+      <button type="button" class="link" @click="addLine">Fit a straight line</button>
+    </div>
+    <CautionCard
+      v-for="(caution, i) in answer?.cautions ?? []"
+      :key="`caution ${i}`"
+      :caution="caution"
+      @rows="(rows, title) => emit('rows', rows, title)"
+    />
+    <div v-for="text in answer?.problems ?? []" :key="text" class="card problem">{{ text }}</div>
+    <FitCard
+      v-for="(trend, i) in answer?.trends ?? []"
+      :key="`fit ${i}`"
+      :trend="trend"
+      :several="(figure.drawn?.document.trends.length ?? 0) > 1"
+    />
+    <div v-if="document.trends.length" class="placed">
+      <span class="quiet">On the figure:</span>
+      <button
+        v-for="{ what, label, spoken } in PLACED"
+        :key="what"
+        type="button"
+        class="choice"
+        :aria-pressed="isPlaced(what)"
+        :aria-label="`${spoken} on the figure`"
+        @click="toggle(what)"
+      >
+        {{ label }}
+      </button>
+    </div>
+    <div v-if="answer" class="placed">
+      <span class="quiet">Tune:</span>
+      <button
+        v-for="{ part, label } in tunable"
+        :key="part"
+        type="button"
+        class="link"
+        @click="figure.tuned = part"
+      >
+        {{ label }}
+      </button>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.readings {
+  display: grid;
+  gap: 8px;
+}
+
+.placed {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 4px 8px;
+  font-size: 14px;
+  padding: 0 2px 8px;
+}
+
+.problem {
+  color: var(--caution);
+  background: var(--caution-ground);
+}
+</style>

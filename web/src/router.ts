@@ -1,0 +1,16 @@
+import { createRouter, createWebHistory } from 'vue-router'
+import StudyView from './StudyView.vue'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', name: 'studies', component: () => import('./StudiesView.vue') },
+    {
+      path: '/studies/:studyId/:figureId?',
+      name: 'study',
+      component: StudyView,
+      props: true,
+    },
+    { path: '/:rest(.*)*', redirect: '/' },
+  ],
+})

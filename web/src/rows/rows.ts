@@ -1,0 +1,41 @@
+/** Rows of a table, as text for reading. */
+import { client, take } from '@/api/client'
+import type { Row } from '@/api/types'
+import { GAP, valueText } from '@/drawing/ticks'
+import { useStudy } from '@/stores/study'
+
+export interface RowLine {
+  label: string
+  value: string
+}
+
+export async function fetchRows(table: string, rows: readonly number[]): Promise<Row[]> {
+  const found = await take<{ rows: Row[] }>(
+    client.GET('/api/tables/{table_id}/rows', {
+      params: { path: { table_id: table }, query: { row: [...rows] } },
+    }),
+  )
+  return found.rows
+}
+
+export const cellText = (value: number | string | null | undefined): string =>
+  value === null || value === undefined ? '' : typeof value === 'number' ? valueText(value) : value
+
+const known = new Map<string, RowLine[]>()
+const MOST_KNOWN = 500
+
+/** One row, a line for each variable. */
+export async function rowOf(table: string, row: number): Promise<RowLine[]> {
+  const key = `${table} ${row}`
+  const held = known.get(key)
+  if (held) return held
+  const [found] = await fetchRows(table, [row])
+  const variables = useStudy().tableOf(table)?.summary.variables ?? []
+  const lines = variables.map(({ name, label, unit }) => {
+    const text = cellText(found?.values[name])
+    return { label, value: text ? text + (unit ? GAP + unit : '') : 'missing' }
+  })
+  if (known.size > MOST_KNOWN) known.clear()
+  known.set(key, lines)
+  return lines
+}

@@ -1,0 +1,240 @@
+<script setup lang="ts" generic="Value">
+/** A word of the statement that opens a short list with type-ahead where it stands. */
+import { computed, nextTick, ref, useId } from 'vue'
+import type { Option } from './options'
+
+const props = defineProps<{
+  /** What the list chooses, for a screen reader. */
+  label: string
+  /** The word as it stands. */
+  text: string
+  options: Option<Value>[]
+  chosen?: Value
+  faint?: boolean
+  /** Makes an option of what is typed, where the list is open. */
+  typed?: (text: string) => Option<Value> | null
+  hint?: string
+}>()
+const emit = defineEmits<{ choose: [value: Value] }>()
+
+const open = ref(false)
+const query = ref('')
+const active = ref(0)
+const input = ref<HTMLInputElement>()
+const list = ref<HTMLElement>()
+const word = ref<HTMLButtonElement>()
+const id = useId()
+
+const shown = computed(() => {
+  const wanted = query.value.trim().toLocaleLowerCase()
+  const found = props.options.filter(({ label }) => label.toLocaleLowerCase().includes(wanted))
+  // What starts with the letters typed comes first.
+  found.sort((a, b) => starts(b.label, wanted) - starts(a.label, wanted))
+  const own = wanted ? props.typed?.(wanted) : null
+  return own && !found.some(({ label }) => label === own.label) ? [...found, own] : found
+})
+
+const starts = (label: string, wanted: string): number =>
+  Number(label.toLocaleLowerCase().startsWith(wanted))
+
+const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b)
+
+async function opened(now: boolean): Promise<void> {
+  if (!now) return
+  query.value = ''
+  active.value = Math.max(
+    0,
+    props.options.findIndex(({ value }) => same(value, props.chosen)),
+  )
+  await nextTick()
+  // The list is put in place after the next tick; it takes the focus once it is there.
+  requestAnimationFrame(() => {
+    input.value?.focus()
+    show()
+  })
+}
+
+function show(): void {
+  list.value?.querySelector('[aria-selected="true"]')?.scrollIntoView({ block: 'nearest' })
+}
+
+function step(by: number): void {
+  const count = shown.value.length
+  if (count) active.value = (active.value + by + count) % count
+  void nextTick(show)
+}
+
+function choose(option: Option<Value> | undefined): void {
+  if (!option) return
+  close()
+  emit('choose', option.value)
+}
+
+function close(): void {
+  open.value = false
+  word.value?.focus()
+}
+
+function key(event: KeyboardEvent): void {
+  const does: Record<string, () => void> = {
+    ArrowDown: () => step(1),
+    ArrowUp: () => step(-1),
+    Enter: () => choose(shown.value[active.value]),
+    Escape: close,
+    Tab: close,
+  }
+  if (!(event.key in does)) return
+  event.preventDefault()
+  event.stopPropagation()
+  does[event.key]()
+}
+</script>
+
+<template>
+  <v-menu v-model="open" :close-on-content-click="false" @update:model-value="opened">
+    <template #activator="{ props: menu }">
+      <button
+        ref="word"
+        type="button"
+        class="word"
+        :class="{ 'word--faint': faint }"
+        v-bind="menu"
+        :aria-label="faint ? label : `${label}: ${text}`"
+        aria-haspopup="listbox"
+      >
+        {{ text }}
+      </button>
+    </template>
+    <div class="list">
+      <input
+        ref="input"
+        v-model="query"
+        class="list__query"
+        role="combobox"
+        aria-expanded="true"
+        :aria-label="label"
+        :aria-controls="`${id}-list`"
+        :aria-activedescendant="shown.length ? `${id}-${active}` : undefined"
+        :placeholder="hint ?? 'Type to find'"
+        autocomplete="off"
+        spellcheck="false"
+        @input="active = 0"
+        @keydown="key"
+      />
+      <ul :id="`${id}-list`" ref="list" role="listbox" :aria-label="label" class="list__options">
+        <li
+          v-for="(option, i) in shown"
+          :id="`${id}-${i}`"
+          :key="option.label"
+          role="option"
+          class="option"
+          :aria-selected="i === active"
+          @pointermove="active = i"
+          @click="choose(option)"
+        >
+          <span class="option__sign" aria-hidden="true">{{ option.sign }}</span>
+          <span class="option__label">{{ option.label }}</span>
+          <span v-if="option.note" class="option__note">{{ option.note }}</span>
+          <span v-if="same(option.value, chosen)" class="option__mark" aria-label="chosen">✓</span>
+        </li>
+        <li v-if="!shown.length" class="option quiet">Nothing of that name</li>
+      </ul>
+    </div>
+  </v-menu>
+</template>
+
+<style scoped>
+.word {
+  color: var(--accent);
+  font: inherit;
+  font-weight: 600;
+  background: none;
+  border: 0;
+  padding: 0 1px 1px;
+  cursor: pointer;
+  box-shadow: 0 1.5px 0 color-mix(in srgb, var(--accent) 45%, transparent);
+  border-radius: 2px;
+}
+
+.word:hover,
+.word[aria-expanded='true'] {
+  background: var(--chosen);
+}
+
+.word--faint {
+  color: var(--soft-ink);
+  font-weight: 400;
+  font-size: 14px;
+  box-shadow: none;
+}
+
+.word--faint:hover {
+  color: var(--accent);
+}
+
+.list {
+  background: var(--raised);
+  border: 1px solid var(--line);
+  border-radius: 6px;
+  box-shadow: 0 4px 18px rgb(29 43 42 / 16%);
+  min-width: 220px;
+  max-width: 340px;
+  overflow: hidden;
+}
+
+.list__query {
+  width: 100%;
+  padding: 8px 12px;
+  font: inherit;
+  color: var(--ink);
+  border-bottom: 1px solid var(--line);
+  outline-offset: -2px;
+}
+
+.list__query::placeholder {
+  color: var(--soft-ink);
+  opacity: 1;
+}
+
+.list__options {
+  list-style: none;
+  margin: 0;
+  padding: 4px;
+  max-height: 320px;
+  overflow: auto;
+}
+
+.option {
+  display: flex;
+  align-items: baseline;
+  gap: 8px;
+  padding: 4px 8px;
+  border-radius: 4px;
+  cursor: pointer;
+}
+
+.option[aria-selected='true'] {
+  background: var(--chosen);
+}
+
+.option__sign {
+  width: 24px;
+  color: var(--accent);
+  font-size: 13px;
+  text-align: center;
+  flex: none;
+}
+
+.option__label {
+  flex: 1;
+}
+
+.option__note {
+  color: var(--soft-ink);
+  font-size: 13.5px;
+}
+
+.option__mark {
+  color: var(--accent);
+}
+</style>

@@ -1,0 +1,24 @@
+/** The statement as plain text: what a figure shows, for those who cannot see it and for files. */
+import type { FigureDocument } from '@/api/types'
+import { figureName, inSentence, type Look } from '@/words'
+import { bandLabel, familyLabel } from './options'
+
+export function sentenceOf(document: FigureDocument, variable: Look): string {
+  const words = (name: string) => inSentence(variable(document.table, name) ?? { label: name })
+  const colour = document.colour ? `, coloured by ${words(document.colour.variable)}` : ''
+  const trends = document.trends.map(({ family, by, bands }) => {
+    const whom = by ? `each ${words(by)}` : 'the whole'
+    const band = bandLabel(bands)
+    return ` · trend: ${familyLabel(family)} for ${whom} with ${articleOf(band)} ${band}`.replace(
+      '  ',
+      ' ',
+    )
+  })
+  return figureName({ ...document, name: null }, variable) + colour + trends.join('')
+}
+
+/** The article before a band: "a 95 % band", "an 80 % band", "no band". */
+export function articleOf(band: string): string {
+  if (band.startsWith('no ')) return ''
+  return band.startsWith('8') ? 'an' : 'a'
+}

@@ -1,0 +1,232 @@
+/**
+ * The figure that is open: its document, the answer to it, undo, and saving.
+ *
+ * What is drawn is always a document together with the answer to it. A change of looks is drawn at
+ * once; a change of what is asked for is drawn when its answer is there.
+ */
+import { defineStore } from 'pinia'
+import { computed, markRaw, ref, shallowRef } from 'vue'
+import { askAnswer, Problem, saveFigure } from '@/api/client'
+import type { Figure, FigureDocument } from '@/api/types'
+import type { Figure as Drawn } from '@/drawing/layout'
+import type { Part } from '@/drawing/scene'
+import { useStudy } from './study'
+
+const SAVE_AFTER_MS = 250
+const RETRY_AFTER_MS = 3000
+const MOST_STEPS = 200
+/** Changes of one control within this time are one step of undo. */
+const ONE_STEP_MS = 600
+
+/** The part of a document that an answer depends on; the rest is looks. */
+function asked(document: FigureDocument): string {
+  const { table, x, y, colour, trends, set_aside } = document
+  const fits = trends.map(({ family, by, level, bands }) => ({ family, by, level, bands }))
+  return JSON.stringify({ table, x, y, colour, fits, set_aside })
+}
+
+/** A document is JSON, so that a copy through JSON is all of it, and nothing reactive. */
+export const copyOf = (document: FigureDocument): FigureDocument =>
+  JSON.parse(JSON.stringify(document)) as FigureDocument
+
+export const useFigure = defineStore('figure', () => {
+  const studies = useStudy()
+  const id = ref<string | null>(null)
+  const document = shallowRef<FigureDocument | null>(null)
+  const drawn = shallowRef<Drawn | null>(null)
+  const problem = ref<Problem | null>(null)
+  const waiting = ref(false)
+  const saving = ref<'saved' | 'saving' | 'failed' | 'outdated'>('saved')
+  const past = shallowRef<FigureDocument[]>([])
+  const future = shallowRef<FigureDocument[]>([])
+  const tuned = ref<Part | null>(null)
+
+  let revision = 0
+  let unsaved = false
+  let timer: ReturnType<typeof setTimeout> | undefined
+  let writing: Promise<void> | null = null
+  let asking: AbortController | null = null
+  let answered = ''
+  let lastStep = { what: '', at: 0 }
+
+  const canUndo = computed(() => past.value.length > 0)
+  const canRedo = computed(() => future.value.length > 0)
+
+  async function open(figure: Figure): Promise<void> {
+    await flush()
+    asking?.abort()
+    id.value = figure.id
+    revision = figure.revision
+    document.value = markRaw(copyOf(figure.document))
+    drawn.value = null
+    answered = ''
+    problem.value = null
+    past.value = []
+    future.value = []
+    tuned.value = null
+    saving.value = 'saved'
+    studies.openTable = figure.document.table
+    await refresh()
+  }
+
+  function close(): void {
+    void flush()
+    asking?.abort()
+    id.value = null
+    document.value = null
+    drawn.value = null
+    problem.value = null
+  }
+
+  /** Draws the document: at once where only looks changed, else when the answer is there. */
+  async function refresh(): Promise<void> {
+    const wanted = document.value
+    if (!wanted) return
+    const key = asked(wanted)
+    if (drawn.value && key === answered) {
+      drawn.value = markRaw({ ...drawn.value, document: wanted })
+      return
+    }
+    asking?.abort()
+    const mine = (asking = new AbortController())
+    const slow = setTimeout(() => (waiting.value = true), 150)
+    try {
+      const { answer, marks } = await askAnswer(wanted, { signal: mine.signal })
+      if (mine.signal.aborted) return
+      // Looks may have changed while the answer was on its way.
+      const newest = document.value ?? wanted
+      const current = asked(newest) === key ? newest : wanted
+      answered = key
+      drawn.value = markRaw({ document: current, answer, marks })
+      problem.value = null
+    } catch (error) {
+      if (!mine.signal.aborted && error instanceof Problem) problem.value = error
+      else if (!mine.signal.aborted) throw error
+    } finally {
+      clearTimeout(slow)
+      if (asking === mine) {
+        asking = null
+        waiting.value = false
+      }
+    }
+  }
+
+  /**
+   * Changes the document.
+   *
+   * @param change edits a copy
+   * @param what names a control whose changes in quick succession are one step of undo
+   */
+  function edit(change: (draft: FigureDocument) => void, what = ''): void {
+    const before = document.value
+    if (!before) return
+    const draft = copyOf(before)
+    change(draft)
+    if (JSON.stringify(draft) === JSON.stringify(before)) return
+    const now = Date.now()
+    const continues = what !== '' && what === lastStep.what && now - lastStep.at < ONE_STEP_MS
+    if (!continues) past.value = [...past.value, before].slice(-MOST_STEPS)
+    lastStep = { what, at: now }
+    future.value = []
+    set(copyOf(draft))
+  }
+
+  function set(next: FigureDocument): void {
+    document.value = markRaw(next)
+    unsaved = true
+    saving.value = saving.value === 'outdated' ? 'outdated' : 'saving'
+    clearTimeout(timer)
+    timer = setTimeout(() => void save(), SAVE_AFTER_MS)
+    void refresh()
+  }
+
+  function undo(): void {
+    const previous = past.value.at(-1)
+    if (!previous || !document.value) return
+    future.value = [document.value, ...future.value]
+    past.value = past.value.slice(0, -1)
+    lastStep = { what: '', at: 0 }
+    set(previous)
+  }
+
+  function redo(): void {
+    const [next, ...rest] = future.value
+    if (!next || !document.value) return
+    past.value = [...past.value, document.value]
+    future.value = rest
+    lastStep = { what: '', at: 0 }
+    set(next)
+  }
+
+  /** One save at a time; what changed meanwhile is saved after it. */
+  function save(): Promise<void> {
+    writing ??= write().finally(() => (writing = null))
+    return writing
+  }
+
+  async function write(): Promise<void> {
+    while (unsaved && saving.value !== 'outdated' && id.value && document.value) {
+      unsaved = false
+      try {
+        const saved = await saveFigure(id.value, document.value, revision)
+        revision = saved.revision
+        studies.keep(saved)
+        if (!unsaved) saving.value = 'saved'
+      } catch (error) {
+        unsaved = true
+        const outdated = error instanceof Problem && error.status === 412
+        saving.value = outdated ? 'outdated' : 'failed'
+        if (!outdated) timer = setTimeout(() => void save(), RETRY_AFTER_MS)
+        return
+      }
+    }
+  }
+
+  /** Saves what waits to be saved, now. */
+  async function flush(): Promise<void> {
+    clearTimeout(timer)
+    if (writing) await writing
+    if (unsaved) await save()
+  }
+
+  /** The page goes away: the last change is sent on its way. */
+  function leave(): void {
+    if (unsaved && id.value && document.value && saving.value !== 'outdated')
+      void saveFigure(id.value, document.value, revision, true).catch(() => undefined)
+  }
+
+  /** Someone else saved first: take theirs, or put ours over it. */
+  async function settle(keepOurs: boolean, theirs: Figure): Promise<void> {
+    revision = theirs.revision
+    saving.value = 'saved'
+    if (keepOurs) {
+      unsaved = true
+      await save()
+    } else {
+      unsaved = false
+      studies.keep(theirs)
+      await open(theirs)
+    }
+  }
+
+  return {
+    id,
+    document,
+    drawn,
+    problem,
+    waiting,
+    saving,
+    tuned,
+    canUndo,
+    canRedo,
+    open,
+    close,
+    refresh,
+    edit,
+    undo,
+    redo,
+    flush,
+    leave,
+    settle,
+  }
+})
