@@ -9,6 +9,8 @@ export const TICK_SIZE = 12
 export const TITLE_SIZE = 12.5
 const TICK_LENGTH = 5
 const LABEL_GAP = 4
+/** Least room between the labels of two ticks across. */
+const LABEL_ROOM = 10
 const TITLE_GAP = 9
 const LINE_WIDTH = 1
 /** Between the plot and its axes, so that marks at the ends stand clear. */
@@ -34,17 +36,21 @@ export function ticksAcross(
   width: number,
   measure: Measure,
 ): Tick[] {
+  const perUnit = width / (domain[1] - domain[0])
+  const meet = (before: Tick, tick: Tick): boolean =>
+    (tick.value - before.value) * perUnit <
+    (labelWidth(tick, measure) + labelWidth(before, measure)) / 2 + LABEL_ROOM
   for (let count = Math.max(2, Math.round(width / 80)); count >= 2; count--) {
     const ticks = make(domain, count)
-    const perUnit = width / (domain[1] - domain[0])
-    const clash = ticks.some((tick, i) => {
-      if (i === 0) return false
-      const room = (tick.value - ticks[i - 1].value) * perUnit
-      return room < (labelWidth(tick, measure) + labelWidth(ticks[i - 1], measure)) / 2 + 10
-    })
-    if (!clash) return ticks
+    if (!ticks.some((tick, i) => i > 0 && meet(ticks[i - 1], tick))) return ticks
   }
-  return make(domain, 1).slice(0, 2)
+  // Too narrow for round steps alone: of the coarsest ticks those that have room.
+  const apart: Tick[] = []
+  for (const tick of make(domain, 2)) {
+    const last = apart.at(-1)
+    if (!last || !meet(last, tick)) apart.push(tick)
+  }
+  return apart
 }
 
 export const ticksUp = (make: TickMaker, domain: Extent, height: number): Tick[] =>

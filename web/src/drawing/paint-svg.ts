@@ -108,7 +108,9 @@ function marksText(item: MarksItem, id: string): string {
   )
   const out = [`<defs>${looks.join('')}</defs>`]
   for (let i = 0; i < item.x.length; i++)
-    out.push(`<use href="#${id}-${item.look[i]}" x="${number(item.x[i])}" y="${number(item.y[i])}"/>`)
+    out.push(
+      `<use href="#${id}-${item.look[i]}" x="${number(item.x[i])}" y="${number(item.y[i])}"/>`,
+    )
   return out.join('\n')
 }
 

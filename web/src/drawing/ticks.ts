@@ -1,5 +1,5 @@
 /** Ticks at round values, with labels that carry no more digits than the step needs. */
-import { utcDay, utcHour, utcMinute, utcMonth, utcSecond, utcTicks, utcYear } from 'd3-time'
+import { utcDay, utcTicks } from 'd3-time'
 import { utcFormat } from 'd3-time-format'
 import type { Extent } from './scale'
 
@@ -65,21 +65,20 @@ const inSecond = utcFormat('%H:%M:%S')
  */
 export function dateTicks([low, high]: Extent, count: number): Tick[] {
   const dates = utcTicks(new Date(low * MS_A_DAY), new Date(high * MS_A_DAY), Math.max(2, count))
+  const days = dates.map((date) => date.getTime() / MS_A_DAY)
+  const step = days.length > 1 ? days[1] - days[0] : high - low
   return dates.map((date, i) => ({
-    value: date.getTime() / MS_A_DAY,
-    label: dateTickLabel(date, dates[i - 1]),
+    value: days[i],
+    label: dateTickLabel(date, step, dates[i - 1]),
   }))
 }
 
-/** A date as fine as it needs to be; what is coarser is said where it changes. */
-function dateTickLabel(date: Date, before: Date | undefined): string {
+/** A date as fine as its step; what is coarser is said where it changes. */
+function dateTickLabel(date: Date, step: number, before: Date | undefined): string {
   const newYear = !before || before.getUTCFullYear() !== date.getUTCFullYear()
-  if (utcSecond(date) < date || utcMinute(date) < date) return inSecond(date)
-  if (utcHour(date) < date || utcDay(date) < date) return inMinute(date)
-  if (before && date.getTime() - before.getTime() < MS_A_DAY) return inDay(date)
-  if (utcMonth(date) < date) return newYear ? inDayOfYear(date) : inDay(date)
-  if (utcYear(date) < date) return newYear ? inMonthOfYear(date) : inMonth(date)
-  if (before && date.getTime() - before.getTime() < 300 * MS_A_DAY) return inMonthOfYear(date)
+  if (step < 1 && utcDay(date) < date) return step < 1 / 1440 ? inSecond(date) : inMinute(date)
+  if (step < 28) return newYear ? inDayOfYear(date) : inDay(date)
+  if (step < 360) return newYear ? inMonthOfYear(date) : inMonth(date)
   return inYear(date)
 }
 

@@ -1,0 +1,24 @@
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from starlette.testclient import TestClient
+
+from yarrowdew.api import Settings, create_app
+
+HERE = "http://127.0.0.1"
+
+
+@pytest.fixture
+def client(tmp_path: Path) -> Iterator[TestClient]:
+    app = create_app(Settings(tmp_path, max_upload_mb=1))
+    with TestClient(app, base_url=HERE, raise_server_exceptions=False) as opened:
+        yield opened
+
+
+@pytest.fixture
+def study(client: TestClient) -> dict:
+    made = client.post("/api/studies/demo").json()
+    return client.get(f"/api/studies/{made['id']}").json()

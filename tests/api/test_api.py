@@ -1,0 +1,252 @@
+from __future__ import annotations
+
+import email
+import io
+import json
+from pathlib import Path
+
+import polars as pl
+import pytest
+from starlette.testclient import TestClient
+
+from yarrowdew.figures import Answer, FigureDocument
+
+PROBLEM = "application/problem+json"
+CSV = b"dose (g),shed\n1,5\n2,9\n3,16\n4,19\n"
+
+
+def parts_of(response: object) -> dict[str, bytes]:
+    """Take a multipart body apart with the standard library."""
+    head = f"Content-Type: {response.headers['content-type']}\r\n\r\n".encode()
+    message = email.message_from_bytes(head + response.content)
+    return {
+        part.get_param("name", header="content-disposition"): part.get_payload(decode=True)
+        for part in message.get_payload()
+    }
+
+
+def send(client: TestClient, content: bytes = CSV, name: str = "trial.csv") -> dict:
+    response = client.post("/api/uploads", params={"name": name}, content=content)
+    assert response.status_code == 201, response.text
+    return response.json()
+
+
+class TestStudies:
+    def test_made_renamed_listed_deleted(self, client: TestClient) -> None:
+        made = client.post("/api/studies", json={"name": " Dew "})
+        assert made.status_code == 201
+        assert made.headers["location"] == f"/api/studies/{made.json()['id']}"
+        address = made.headers["location"]
+        assert client.patch(address, json={"name": "Fog"}).json()["name"] == "Fog"
+        assert [s["name"] for s in client.get("/api/studies").json()] == ["Fog"]
+        assert client.delete(address).status_code == 204
+        gone = client.get(address)
+        assert (gone.status_code, gone.headers["content-type"]) == (404, PROBLEM)
+
+    def test_the_demo_study_is_made_once(self, client: TestClient, study: dict) -> None:
+        assert client.post("/api/studies/demo").json()["id"] == study["id"]
+        assert len(study["figures"]) == 4
+
+
+class TestFigures:
+    def test_saved_with_the_tag_that_was_read(self, client: TestClient, study: dict) -> None:
+        address = f"/api/figures/{study['figures'][0]['id']}"
+        read = client.get(address)
+        document = read.json()["document"] | {"title": "Dew"}
+        saved = client.put(address, json=document, headers={"If-Match": read.headers["etag"]})
+        assert saved.status_code == 200
+        assert saved.headers["etag"] != read.headers["etag"]
+        late = client.put(address, json=document, headers={"If-Match": read.headers["etag"]})
+        assert (late.status_code, late.headers["content-type"]) == (412, PROBLEM)
+        assert late.headers["etag"] == saved.headers["etag"]
+        assert client.get(address).json()["document"]["title"] == "Dew"
+
+    def test_saving_without_a_tag_is_refused(self, client: TestClient, study: dict) -> None:
+        figure = study["figures"][0]
+        address = f"/api/figures/{figure['id']}"
+        assert client.put(address, json=figure["document"]).status_code == 428
+        wrong = client.put(address, json=figure["document"], headers={"If-Match": '"soon"'})
+        assert wrong.status_code == 400
+
+    def test_made_and_deleted(self, client: TestClient, study: dict) -> None:
+        document = {"table": study["tables"][1]["id"], "x": "altitude", "y": ["collectors"]}
+        made = client.post(f"/api/studies/{study['id']}/figures", json=document)
+        assert (made.status_code, made.headers["etag"]) == (201, '"1"')
+        address = made.headers["location"]
+        # What the document left out is filled in, and means the same.
+        assert made.json()["document"] == FigureDocument(**document).model_dump(mode="json")
+        assert client.delete(address).status_code == 204
+        assert client.get(address).status_code == 404
+
+    def test_an_answer_comes_in_two_parts(self, client: TestClient, study: dict) -> None:
+        response = client.post("/api/answers", json=study["figures"][0]["document"])
+        assert response.headers["content-type"].startswith("multipart/form-data")
+        parts = parts_of(response)
+        answer = Answer.model_validate_json(parts["answer"])
+        marks = pl.read_ipc_stream(io.BytesIO(parts["marks"]))
+        assert len(marks) == answer.counts.drawn == 631
+        assert [t.report.group for t in answer.trends] == ["Argill", "Bracken", "Corrie", "Dunlin"]
+        assert "NaN" not in parts["answer"].decode()
+
+    def test_words_where_numbers_are_needed(self, client: TestClient, study: dict) -> None:
+        document = study["figures"][0]["document"] | {"x": "station"}
+        response = client.post("/api/answers", json=document)
+        problem = response.json()
+        assert (response.status_code, problem["column"]) == (422, "station")
+        assert "must be numbers or dates" in problem["title"]
+        assert "humidity" in problem["detail"]
+
+    def test_a_document_that_is_not_valid(self, client: TestClient) -> None:
+        response = client.post("/api/answers", json={"table": "t", "x": "a", "y": []})
+        assert (response.status_code, response.headers["content-type"]) == (422, PROBLEM)
+        assert response.json()["title"].startswith("The request is not valid: y:")
+
+
+class TestReadingIn:
+    def test_sent_previewed_corrected_and_taken(self, client: TestClient) -> None:
+        study = client.post("/api/studies", json={"name": "S"}).json()
+        upload = send(client)
+        address = f"/api/uploads/{upload['id']}/preview"
+        seen = client.post(address, json={}).json()
+        assert [(v["name"], v["unit"], v["kind"]) for v in seen["variables"]] == [
+            ("dose", "g", "number"),
+            ("shed", "", "number"),
+        ]
+        assert seen["head"][0] == ["1", "5"]
+        corrected = client.post(address, json={"kinds": {"dose": "category"}}).json()
+        assert corrected["variables"][0]["kind"] == "category"
+        taken = client.post(
+            f"/api/studies/{study['id']}/tables", json={"upload": upload["id"], "name": "Trial"}
+        )
+        assert taken.status_code == 201
+        body = taken.json()
+        assert body["table"]["name"] == "Trial"
+        assert (body["figure"]["document"]["x"], body["figure"]["document"]["y"]) == (
+            "dose",
+            ["shed"],
+        )
+        # A file that was taken in no longer waits.
+        assert client.post(address, json={}).status_code == 404
+
+    def test_a_table_without_numbers_is_taken_and_says_so(self, client: TestClient) -> None:
+        study = client.post("/api/studies", json={"name": "S"}).json()
+        upload = send(client, b"a,b\nx,y\nu,v\n", "words.csv")
+        seen = client.post(f"/api/uploads/{upload['id']}/preview", json={}).json()
+        assert "words has no variable of numbers" in seen["cautions"][0]
+        taken = client.post(f"/api/studies/{study['id']}/tables", json={"upload": upload["id"]})
+        assert (taken.status_code, taken.json()["figure"]) == (201, None)
+        assert "no variable of numbers" in taken.json()["problem"]
+
+    def test_values_that_cannot_be_read_are_shown(self, client: TestClient) -> None:
+        rows = "".join(f"{k}\n" for k in range(20))
+        upload = send(client, f"a\n{rows}broken\n".encode())
+        seen = client.post(f"/api/uploads/{upload['id']}/preview", json={}).json()
+        assert seen["variables"][0]["unread"] == 1
+        assert any("“broken” in row 21" in caution for caution in seen["cautions"])
+
+    @pytest.mark.parametrize(
+        ("content", "title"),
+        [
+            (b"", "is empty"),
+            (b"\x89PNG\r\n", "is a PNG picture"),
+            (b"a,b\n1,2\n3,4,5\n", "Line 3 of"),
+        ],
+    )
+    def test_a_file_that_cannot_be_read(
+        self, client: TestClient, content: bytes, title: str
+    ) -> None:
+        upload = send(client, content)
+        response = client.post(f"/api/uploads/{upload['id']}/preview", json={})
+        assert (response.status_code, response.headers["content-type"]) == (422, PROBLEM)
+        assert title in response.json()["title"]
+
+    def test_too_large_is_said_before_the_file_is_read(
+        self, client: TestClient, tmp_path: Path
+    ) -> None:
+        assert client.get("/api/limits").json() == {"max_upload_bytes": 1_000_000}
+
+        response = client.post(
+            "/api/uploads",
+            params={"name": "C:\\data\\big.csv"},
+            headers={"Content-Length": "200000000"},
+        )
+        assert response.status_code == 413
+        assert (
+            response.json()["title"]
+            == "big.csv is too large: 200 MB, and at most 1 MB can be read."
+        )
+        assert list((tmp_path / "uploads").iterdir()) == []
+
+    def test_too_large_without_a_declared_length_leaves_nothing(
+        self, client: TestClient, tmp_path: Path
+    ) -> None:
+        chunks = (b"x" * 100_000 for _ in range(15))
+        response = client.post("/api/uploads", params={"name": "big.csv"}, content=chunks)
+        assert response.status_code == 413
+        assert list((tmp_path / "uploads").iterdir()) == []
+
+    def test_a_file_that_is_left_is_deleted(self, client: TestClient, tmp_path: Path) -> None:
+        upload = send(client)
+        assert client.delete(f"/api/uploads/{upload['id']}").status_code == 204
+        assert list((tmp_path / "uploads").iterdir()) == []
+        assert client.delete("/api/uploads/..%2Fstudies").status_code in (404, 405)
+        assert (tmp_path / "studies.sqlite").exists()
+
+
+class TestRows:
+    def test_rows_with_their_values(self, client: TestClient, study: dict) -> None:
+        address = f"/api/tables/{study['tables'][0]['id']}/rows"
+        rows = client.get(address, params={"row": [205, 99_999]}).json()["rows"]
+        assert [row["row"] for row in rows] == [205]
+        assert rows[0]["values"]["yield"] == 498
+        assert rows[0]["values"]["night"].startswith("2031-")
+
+
+class TestStandards:
+    def test_other_hosts_and_origins_are_refused(self, client: TestClient) -> None:
+        assert client.get("/api/studies", headers={"Host": "elsewhere.test"}).status_code == 421
+        foreign = client.post(
+            "/api/studies", json={"name": "x"}, headers={"Origin": "http://elsewhere.test"}
+        )
+        assert foreign.status_code == 403
+        assert client.get("/api/studies").json() == []
+        own = client.post(
+            "/api/studies", json={"name": "x"}, headers={"Origin": "http://127.0.0.1"}
+        )
+        assert own.status_code == 201
+
+    def test_every_response_carries_the_content_policy(self, client: TestClient) -> None:
+        for path in ("/", "/api/studies", "/api/nope"):
+            policy = client.get(path).headers["content-security-policy"]
+            assert "default-src 'self'" in policy
+
+    def test_unknown_addresses_and_methods_are_problems(self, client: TestClient) -> None:
+        assert client.get("/api/nope").headers["content-type"] == PROBLEM
+        assert client.put("/api/studies").headers["content-type"] == PROBLEM
+
+    def test_the_schema_describes_the_answer(self, client: TestClient) -> None:
+        schema = client.get("/api/openapi.json").json()
+        models = schema["components"]["schemas"]
+        assert {"Answer", "FitReport", "FigureDocument", "Caution"} <= models.keys()
+        references = {v for k, v in _walk(schema) if k == "$ref"}
+        assert all(r.rsplit("/", 1)[1] in models for r in references if "/schemas/" in r)
+
+    def test_the_reference_names_every_address(self, client: TestClient) -> None:
+        page = client.get("/api/docs").text
+        for path in client.get("/api/openapi.json").json()["paths"]:
+            assert path in page
+        assert "http" not in page.replace("http-equiv", "")
+
+    def test_pages_stay_inside_their_folder(self, client: TestClient) -> None:
+        response = client.get("/..%2f..%2fpyproject.toml")
+        assert "hatchling" not in response.text
+
+
+def _walk(node: object) -> list[tuple[str, object]]:
+    if isinstance(node, dict):
+        return [*node.items(), *(pair for v in node.values() for pair in _walk(v))]
+    return [pair for v in node for pair in _walk(v)] if isinstance(node, list) else []
+
+
+def test_json_is_plain(client: TestClient, study: dict) -> None:
+    assert json.dumps(study, allow_nan=False)

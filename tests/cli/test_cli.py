@@ -1,0 +1,189 @@
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import numpy as np
+import pytest
+
+from tests.core.reference import NORRIS, NORRIS_CERTIFIED
+from yarrowdew import cli
+from yarrowdew.demo.tables import demo_tables
+
+
+@pytest.fixture(scope="module")
+def files(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    folder = tmp_path_factory.mktemp("files")
+    for table in demo_tables():
+        table.frame.write_csv(folder / f"{table.name}.csv")
+    rows = "".join(f"{y},{x}\n" for y, x in NORRIS)
+    (folder / "norris.csv").write_text("y,x\n" + rows)
+    (folder / "empty.csv").write_text("")
+    (folder / "picture.csv").write_bytes(b"\x89PNG\r\n\x1a\n")
+    (folder / "words.csv").write_text("a,b\nx,y\nu,v\n")
+    (folder / "two.csv").write_text("a,b\n1,2\n3,4\n")
+    (folder / "same.csv").write_text("a,b\n1,2\n1,4\n1,5\n")
+    return folder
+
+
+def run(monkeypatch: pytest.MonkeyPatch, *arguments: object) -> int:
+    monkeypatch.setattr("sys.argv", ["yarrowdew", *map(str, arguments)])
+    with pytest.raises(SystemExit) as ended:
+        cli.main()
+    return int(ended.value.code or 0)
+
+
+@pytest.fixture
+def fit_json(files: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture) -> object:
+    def ask(name: str, *options: object) -> list[dict]:
+        assert run(monkeypatch, "fit", files / name, *options, "--json") == 0
+        return json.loads(capsys.readouterr().out)["fits"]
+
+    return ask
+
+
+def test_fit_gives_the_certified_values(fit_json: object) -> None:
+    (found,) = fit_json("norris.csv", "--x", "x", "--y", "y")
+    a, b = found["coefficients"]
+    assert (a["name"], b["name"], found["group"], found["n"]) == ("a", "b", None, 36)
+    assert a["value"] == pytest.approx(NORRIS_CERTIFIED["a"], rel=1e-10)
+    assert b["se"] == pytest.approx(NORRIS_CERTIFIED["b_se"], rel=1e-10)
+    assert found["residual_sd"] == pytest.approx(NORRIS_CERTIFIED["residual_sd"], rel=1e-10)
+    assert found["r_squared"] == pytest.approx(NORRIS_CERTIFIED["r_squared"], rel=1e-10)
+    assert found["dropped"]["missing"] == 0
+
+
+def test_fit_keeps_every_key_of_the_contract(fit_json: object) -> None:
+    (found,) = fit_json(
+        "nights.csv", "--x", "humidity", "--y", "yield", "--at", 80, "--at", 99.5, "--solve", 200
+    )
+    assert found.keys() >= set(
+        "group family equation n dropped coefficients r_squared adjusted_r_squared residual_sd r "
+        "p_value readings solutions".split()
+    )
+    assert found["coefficients"][0].keys() >= {"name", "value", "se", "low", "high"}
+    first, second = found["readings"]
+    assert first.keys() >= {"x", "y", "mean_low", "mean_high", "new_low", "new_high"}
+    assert (
+        first["new_low"] < first["mean_low"] < first["y"] < first["mean_high"] < first["new_high"]
+    )
+    assert (first["carried_on"], second["carried_on"]) == (False, True)
+    (solution,) = found["solutions"]
+    assert solution["low"] < solution["x"] < solution["high"]
+    assert found["dropped"]["missing"] == 9
+
+
+def test_the_equation_can_be_read_by_a_program(fit_json: object) -> None:
+    (found,) = fit_json("norris.csv", "--x", "x", "--y", "y")
+    a, b = found["equation"].removeprefix("y = ").removesuffix(" x").split(" + ")
+    assert float(a) + float(b) * 500 == pytest.approx(
+        NORRIS_CERTIFIED["a"] + 500 * NORRIS_CERTIFIED["b"], abs=1
+    )
+
+
+def test_fit_by_group_and_level(fit_json: object) -> None:
+    options = ("--x", "humidity", "--y", "yield", "--by", "valley")
+    wide = fit_json("nights.csv", *options, "--level", 0.99)
+    narrow = fit_json("nights.csv", *options, "--level", 0.9)
+    assert [f["group"] for f in wide] == ["Argill", "Bracken", "Corrie", "Dunlin"]
+    for w, n in zip(wide, narrow, strict=True):
+        assert w["coefficients"][1]["low"] < n["coefficients"][1]["low"]
+
+
+def test_fit_through_the_origin_with_weights(fit_json: object) -> None:
+    (found,) = fit_json(
+        "stations.csv",
+        *("--x", "collectors", "--y", "households served", "--family", "origin"),
+        *("--weights", "collectors"),
+    )
+    frame = demo_tables()[1].frame
+    x, y = frame["collectors"].to_numpy(), frame["households served"].to_numpy()
+    b = next(c for c in found["coefficients"] if c["name"] == "b")
+    assert b["value"] == pytest.approx(np.sum(x * x * y) / np.sum(x * x * x), rel=1e-12)
+
+
+def test_describe(files: Path, monkeypatch: pytest.MonkeyPatch, capsys: object) -> None:
+    assert run(monkeypatch, "describe", files / "nights.csv", "--json") == 0
+    found = json.loads(capsys.readouterr().out)
+    assert found["rows"] == 640
+    by_name = {v["name"]: v for v in found["variables"]}
+    assert by_name["yield"].keys() >= set(
+        "name label unit kind missing distinct min max mean sd".split()
+    )
+    column = demo_tables()[0].frame["yield"]
+    assert by_name["yield"]["mean"] == pytest.approx(column.mean())
+    assert by_name["yield"]["sd"] == pytest.approx(column.std())
+    assert (by_name["night"]["kind"], by_name["valley"]["mean"]) == ("date", None)
+    assert run(monkeypatch, "describe", files / "nights.csv") == 0
+    assert f"6 missing, {column.min():g} to 498" in capsys.readouterr().out
+
+
+def test_the_text_says_what_the_json_says(
+    files: Path, monkeypatch: pytest.MonkeyPatch, capsys: object
+) -> None:
+    options = ("--x", "day", "--y", "level", "--at", "2031-06-01", "--solve", 150)
+    assert run(monkeypatch, "fit", files / "cistern.csv", *options) == 0
+    out = capsys.readouterr().out
+    assert "(x in days since 2030-03-01)" in out
+    assert "at x = 2031-06-01" in out
+    assert "outside the data" in out
+    assert "Rows left out: 5 missing" in out
+
+
+@pytest.mark.parametrize(
+    ("arguments", "message"),
+    [
+        ("fit gone.csv --x a --y b", "gone.csv cannot be opened: no such file"),
+        ("fit empty.csv --x a --y b", "empty.csv is empty"),
+        ("fit picture.csv --x a --y b", "picture.csv is a PNG picture"),
+        ("fit words.csv --x a --y b", "'a' holds categories"),
+        ("fit two.csv --x a --y b", "at least three rows"),
+        ("fit same.csv --x a --y b", "Every row has the same x (1)"),
+        ("fit two.csv --x a --y rain", "two has no variable 'rain'. It has: a, b."),
+        ("fit two.csv --x a", "--y"),
+        ("fit two.csv --x a --y b --level 95", "The level 95 is not between"),
+        ("fit two.csv --x a --y b --level high", "--level"),
+        ("fit two.csv --x a --y b --family wavy", "no trend family 'wavy'"),
+        ("fit same.csv --x b --y a --at soon", "'soon' is not a number"),
+        ("describe empty.csv", "empty.csv is empty"),
+        ("bogus", "bogus"),
+    ],
+)
+def test_bad_input_ends_with_status_two_and_one_line(
+    files: Path,
+    monkeypatch: pytest.MonkeyPatch,
+    capsys: pytest.CaptureFixture,
+    arguments: str,
+    message: str,
+) -> None:
+    monkeypatch.chdir(files)
+    assert run(monkeypatch, *arguments.split()) == 2
+    captured = capsys.readouterr()
+    assert message in captured.err
+    assert captured.err.count("\n") == 1
+    assert captured.out == ""
+
+
+def test_a_group_too_small_does_not_stop_the_others(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: object
+) -> None:
+    file = tmp_path / "groups.csv"
+    file.write_text("g,x,y\na,1,2\na,2,4\na,3,5\nb,1,1\n")
+    assert run(monkeypatch, "fit", file, "--x", "x", "--y", "y", "--by", "g", "--json") == 0
+    fits = json.loads(capsys.readouterr().out)["fits"]
+    assert [f["problem"] is None for f in fits] == [True, False]
+    assert fits[1]["equation"] is None
+
+
+def test_drift_is_written(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: object) -> None:
+    assert run(monkeypatch, "drift", tmp_path / "drift.csv", "--rows", 100) == 0
+    assert len((tmp_path / "drift.csv").read_text().splitlines()) == 101
+    assert "100 rows written" in capsys.readouterr().out
+    assert run(monkeypatch, "drift", tmp_path / "no" / "drift.csv", "--rows", 10) == 2
+
+
+def test_without_arguments_the_help_is_shown(
+    monkeypatch: pytest.MonkeyPatch, capsys: object
+) -> None:
+    assert run(monkeypatch) == 0
+    assert "describe" in capsys.readouterr().out

@@ -1,0 +1,246 @@
+from __future__ import annotations
+
+import io
+
+import numpy as np
+import polars as pl
+import pytest
+from pydantic import ValidationError
+
+from yarrowdew.demo.tables import PULLING_ROW, demo_tables
+from yarrowdew.figures import Answered, FigureDocument, answer
+from yarrowdew.figures.report import Axis, Groups, fit_groups
+from yarrowdew.figures.suggestion import suggest_figure
+from yarrowdew.tables import Kind, Table, TableError, Variable
+
+NIGHTS, STATIONS, _, CISTERN = demo_tables()
+
+
+def ask(table: Table = NIGHTS, most_marks: int | None = None, **parts: object) -> Answered:
+    document = {"table": "t", "x": "humidity", "y": ["yield"]} | parts
+    return answer(FigureDocument.model_validate(document), table, most_marks)
+
+
+def marks(answered: Answered) -> pl.DataFrame:
+    return pl.read_ipc_stream(io.BytesIO(answered.marks))
+
+
+def small(**columns: list) -> Table:
+    variables, series = [], []
+    for name, values in columns.items():
+        words = any(isinstance(v, str) for v in values)
+        kind = Kind.TEXT if words else Kind.NUMBER
+        variables.append(Variable(name, kind, name))
+        series.append(pl.Series(name, values, dtype=None if words else pl.Float64))
+    return Table("small", tuple(variables), pl.DataFrame(series))
+
+
+class TestMarks:
+    def test_one_mark_per_row_that_has_both_values(self) -> None:
+        answered = ask()
+        drawn = NIGHTS.frame.with_row_index("row").drop_nulls(["humidity", "yield"])
+        found = marks(answered)
+        assert found["row"].to_list() == drawn["row"].to_list()
+        assert found["x"].to_list() == drawn["humidity"].to_list()
+        assert found["y"].to_list() == drawn["yield"].to_list()
+        assert answered.answer.counts.drawn == len(drawn)
+
+    def test_rows_not_drawn_are_counted_by_reason(self) -> None:
+        counts = ask().answer.counts
+        assert [(n.reason, n.count) for n in counts.not_drawn] == [
+            ("without yield", 6),
+            ("without humidity", 3),
+        ]
+        assert counts.not_drawn[0].rows == NIGHTS.frame["yield"].is_null().arg_true().to_list()
+        assert counts.rows == counts.drawn + 9
+
+    def test_colour_by_category_sends_codes(self) -> None:
+        answered = ask(colour={"variable": "mesh"})
+        colour = answered.answer.colour
+        assert colour is not None
+        assert (colour.scale, colour.categories) == ("category", ["single", "double", "ribbed"])
+        found = marks(answered)
+        meshes = NIGHTS.frame["mesh"].cast(pl.String).gather(found["row"])
+        assert [colour.categories[c] for c in found["colour"]] == meshes.to_list()
+
+    def test_colour_by_amount_sends_values(self) -> None:
+        answered = ask(colour={"variable": "wind"})
+        colour = answered.answer.colour
+        assert colour is not None
+        assert (colour.scale, colour.missing) == ("amount", 4)
+        assert np.isnan(marks(answered)["colour"].to_numpy()).sum() == 4
+
+    def test_a_number_can_be_read_as_a_category(self) -> None:
+        colour = ask(colour={"variable": "cloud", "scale": "category"}).answer.colour
+        assert colour is not None
+        assert colour.categories == [str(k) for k in range(9)]
+
+    def test_dates_stand_as_days(self) -> None:
+        answered = ask(CISTERN, x="day", y=["level"])
+        first = CISTERN.frame["day"].min().toordinal() - 719_163
+        assert marks(answered)["x"].min() == first
+        assert answered.answer.x.low == first
+
+    def test_a_small_picture_gets_fewer_marks_and_the_same_numbers(self) -> None:
+        thin = ask(most_marks=50, trends=[{}])
+        assert len(marks(thin)) == 50
+        assert thin.answer.trends == ask(trends=[{}]).answer.trends
+
+    def test_no_row_has_both(self) -> None:
+        answered = ask(small(a=[1, None], b=[None, 2]), x="a", y=["b"])
+        assert len(marks(answered)) == 0
+        assert (answered.answer.x.low, answered.answer.counts.drawn) == (None, 0)
+
+
+class TestTrends:
+    def test_the_line_through_each_valley(self) -> None:
+        found = ask(colour={"variable": "valley"}, trends=[{"by": "valley"}]).answer.trends
+        assert [t.report.group for t in found] == ["Argill", "Bracken", "Corrie", "Dunlin"]
+        assert [t.group_code for t in found] == [0, 1, 2, 3]
+        for trend in found:
+            rows = NIGHTS.frame.filter(pl.col("valley") == trend.report.group).drop_nulls(
+                ["humidity", "yield"]
+            )
+            slope, intercept = np.polyfit(rows["humidity"], rows["yield"], 1)
+            b = next(c for c in trend.report.coefficients if c.name == "b")
+            assert b.value == pytest.approx(slope, rel=1e-9)
+            assert trend.curve is not None
+            assert trend.curve.y[0] == pytest.approx(intercept + slope * rows["humidity"].min())
+            (band,) = trend.curve.bands
+            assert all(
+                low < y < high
+                for low, y, high in zip(band.low, trend.curve.y, band.high, strict=True)
+            )
+
+    def test_a_date_is_fitted_from_its_first_day_and_says_so(self) -> None:
+        (trend,) = ask(CISTERN, x="day", y=["level"], trends=[{}]).answer.trends
+        assert trend.report.equation_note == "x in days since 2030-03-01"
+        a = next(c for c in trend.report.coefficients if c.name == "a")
+        assert trend.curve is not None
+        assert trend.curve.y[0] == pytest.approx(a.value)
+        assert trend.curve.x[0] == CISTERN.frame["day"].min().toordinal() - 719_163
+
+    def test_rows_set_aside_are_left_out_of_fits_and_still_drawn(self) -> None:
+        trends = [{"by": "valley"}]
+        with_it = ask(trends=trends).answer
+        without = ask(trends=trends, set_aside=[PULLING_ROW]).answer
+        assert without.counts.set_aside == 1
+        assert without.counts.drawn == with_it.counts.drawn
+        assert without.trends[1].report.dropped["set_aside"] == 1
+        slopes = [a.trends[1].report.coefficients[1].value for a in (with_it, without)]
+        assert slopes[1] > slopes[0] + 1
+        flagged = marks(ask(set_aside=[PULLING_ROW])).filter(pl.col("aside") == 1)
+        assert flagged["row"].to_list() == [PULLING_ROW]
+
+    def test_a_group_too_small_is_reported_and_the_rest_stands(self) -> None:
+        table = small(g=["a"] * 5 + ["b"] * 2, x=[1, 2, 3, 4, 5, 1, 2], y=[2, 4, 5, 4, 5, 9, 9])
+        found = ask(table, x="x", y=["y"], trends=[{"by": "g"}]).answer.trends
+        assert found[0].report.problem is None
+        assert "at least three rows" in (found[1].report.problem or "")
+        assert found[1].curve is None
+
+    def test_one_distinct_x_is_said(self) -> None:
+        (trend,) = ask(small(x=[2, 2, 2], y=[1, 2, 3]), x="x", y=["y"], trends=[{}]).answer.trends
+        assert "same x (2)" in (trend.report.problem or "")
+
+    def test_several_bands_at_once(self) -> None:
+        bands = [{"level": 0.9}, {"level": 0.99}, {"kind": "prediction"}]
+        (trend,) = ask(trends=[{"bands": bands}]).answer.trends
+        assert trend.curve is not None
+        widths = [b.high[0] - b.low[0] for b in trend.curve.bands]
+        assert widths[0] < widths[1] < widths[2]
+
+
+class TestCautions:
+    def test_the_valley_that_goes_the_other_way(self) -> None:
+        whole = ask(colour={"variable": "valley"}, trends=[{}]).answer.cautions
+        (caution,) = [c for c in whole if "other way" in c.title]
+        assert caution.title == "One valley goes the other way"
+        assert caution.text.startswith("Dunlin falls with humidity")
+        assert (caution.group, caution.remedy) == ("Dunlin", "fit_each")
+        each = ask(colour={"variable": "valley"}, trends=[{"by": "valley"}]).answer.cautions
+        assert next(c for c in each if "other way" in c.title).remedy is None
+
+    def test_the_row_that_pulls(self) -> None:
+        found = ask(trends=[{"by": "valley"}]).answer.cautions
+        caution = next(c for c in found if "pulls" in c.title)
+        assert caution.title == "Row 206 pulls Bracken’s line"
+        assert (caution.rows, caution.remedy) == ([PULLING_ROW], "set_aside")
+        aside = ask(trends=[{"by": "valley"}], set_aside=[PULLING_ROW]).answer.cautions
+        assert not [c for c in aside if "206" in c.title]
+
+    def test_many_marks_on_one_place(self) -> None:
+        found = ask(x="cloud", y=["cloud"]).answer.cautions
+        assert found[-1].remedy == "thin_marks"
+        assert "99 % of the marks" in found[-1].text.replace("\u00a0", " ")
+
+    def test_few_rows(self) -> None:
+        table = small(x=[1, 2, 3, 4], y=[1, 3, 2, 4])
+        found = ask(table, x="x", y=["y"], trends=[{}]).answer.cautions
+        assert found[0].title == "Few rows for the line"
+
+
+class TestBadInput:
+    def test_words_where_numbers_are_needed(self) -> None:
+        with pytest.raises(TableError, match="what goes across must be numbers or dates"):
+            ask(x="station")
+
+    def test_words_have_no_amount(self) -> None:
+        with pytest.raises(TableError, match="no amount"):
+            ask(colour={"variable": "valley", "scale": "amount"})
+
+    def test_too_many_groups_to_tell_apart(self) -> None:
+        with pytest.raises(TableError, match="at most 48 groups"):
+            ask(colour={"variable": "air temperature", "scale": "category"})
+        problems = ask(trends=[{"by": "humidity"}]).answer.problems
+        assert "at most 48 groups" in problems[0]
+
+    @pytest.mark.parametrize(
+        "wrong",
+        [
+            {"y": []},
+            {"trends": [{"level": 0.2}]},
+            {"axes": {"x": {"low": 5, "high": 5}}},
+            {"bogus": 1},
+            {"version": 2},
+            {"marks": {"shape": "blob"}},
+        ],
+    )
+    def test_a_document_that_is_not_valid(self, wrong: dict) -> None:
+        with pytest.raises(ValidationError):
+            FigureDocument.model_validate({"table": "t", "x": "a", "y": ["b"]} | wrong)
+
+    def test_a_level_that_is_no_number(self) -> None:
+        x, y = Axis.of(CISTERN, "day", "across"), Axis.of(CISTERN, "level", "up")
+        with pytest.raises(TableError, match="'soon' is not a date such as"):
+            fit_groups("straight", x, y, at=["soon"])
+
+
+def test_reading_off_a_date_and_back() -> None:
+    x, y = Axis.of(CISTERN, "day", "across"), Axis.of(CISTERN, "level", "up")
+    (fitted,) = fit_groups("straight", x, y, at=["2030-06-01"])
+    (reading,) = fitted.report.readings
+    assert (reading.x, reading.carried_on) == ("2030-06-01", False)
+    (again,) = fit_groups("straight", x, y, solve=[repr(reading.y)])
+    assert again.report.solutions[0].x[:10] in ("2030-06-01", "2030-05-31")
+
+
+def test_numbers_as_groups_keep_distinct_names() -> None:
+    table = small(g=[0.1234567, 0.1234568, 0.1234567], y=[1, 2, 3])
+    assert len(set(Groups.of(table, "g").labels)) == 2
+
+
+class TestSuggestion:
+    def test_the_last_number_against_the_first(self) -> None:
+        document = suggest_figure(NIGHTS, "id")
+        assert (document.x, document.y, document.table) == ("humidity", ["yield"], "id")
+
+    def test_one_number_goes_against_the_date(self) -> None:
+        document = suggest_figure(CISTERN, "id")
+        assert (document.x, document.y) == ("day", ["level"])
+
+    def test_no_number_variable(self) -> None:
+        with pytest.raises(TableError, match="small has no variable of numbers"):
+            suggest_figure(small(a=["x", "y"], b=["u", "v"]), "id")
+        with pytest.raises(TableError, match="only 'b' of numbers"):
+            suggest_figure(small(a=["x", "y"], b=[1, 2]), "id")

@@ -1,0 +1,85 @@
+from __future__ import annotations
+
+import pytest
+
+from yarrowdew.core.trends.base import Coefficient
+from yarrowdew.figures.words import GAP, in_sentence, number, p_text, percent, slope_sentence
+from yarrowdew.tables import Kind, Variable
+
+HUMIDITY = Variable("humidity", Kind.NUMBER, "Humidity", "%")
+YIELD = Variable("yield", Kind.NUMBER, "Yield", "mL/m²")
+DAY = Variable("day", Kind.DATE, "Day")
+PLAIN = Variable("pH", Kind.NUMBER, "pH")
+
+
+def said(slope: tuple[float, float, float], **change: object) -> str:
+    value, low, high = slope
+    options: dict = {"x": HUMIDITY, "y": YIELD, "x_span": 40.0, "level": 0.95} | change
+    r_squared = options.pop("r_squared", 0.7)
+    return slope_sentence(Coefficient("b", value, 0.1, low, high), r_squared, **options).replace(
+        GAP, " "
+    )
+
+
+def test_a_rising_line() -> None:
+    assert said((7.13, 6.38, 7.88)) == (
+        "Each 1 % of humidity goes with 7.1 mL/m² more yield (95 % interval 6.4 to 7.9). "
+        "Humidity accounts for 70 % of the variation."
+    )
+
+
+def test_a_falling_line_speaks_of_less() -> None:
+    assert said((-4.08, -5.02, -3.14), level=0.9) == (
+        "Each 1 % of humidity goes with 4.1 mL/m² less yield (90 % interval 3.1 to 5.0). "
+        "Humidity accounts for 70 % of the variation."
+    )
+
+
+def test_a_slope_that_may_be_none_is_not_called_a_trend() -> None:
+    text = said((0.3, -0.4, 1.0), r_squared=0.01)
+    assert text.startswith("No clear trend: for each 1 % of humidity, yield changes by 0.3 mL/m²")
+    assert "from −0.4 to 1.0" in text
+
+
+def test_the_step_fits_the_data() -> None:
+    assert said((50, 45, 55), x_span=0.3).startswith("Each 0.01 % of humidity goes with 0.50")
+    assert said((0.01, 0.009, 0.011), x_span=50_000).startswith("Each 10000 % of")
+    assert said((2, 1, 3), x=PLAIN, x_span=4).startswith("Each step of 1 of pH")
+
+
+def test_dates_go_by_days() -> None:
+    assert said((0.061, 0.055, 0.067), x=DAY, x_span=430).startswith("Each day goes with 0.061")
+
+
+def test_nothing_to_account_for() -> None:
+    assert "the same in every row" in said((0, 0, 0), r_squared=None)
+
+
+@pytest.mark.parametrize(
+    ("p", "text"),
+    [(0.0, "p < 0.0001"), (1e-9, "p < 0.0001"), (0.00123, "p = 0.0012"), (0.2, "p = 0.20")],
+)
+def test_p_is_never_zero(p: float, text: str) -> None:
+    assert p_text(p) == text
+
+
+@pytest.mark.parametrize(
+    ("share", "text"),
+    [(0.7, "70 %"), (0.9996, "99.9 %"), (0.0004, "0.1 %"), (1, "100 %"), (0, "0 %")],
+)
+def test_a_share_is_not_rounded_onto_its_end(share: float, text: str) -> None:
+    assert percent(share).replace(GAP, " ") == text
+
+
+def test_numbers_have_true_minus_signs_and_no_minus_zero() -> None:
+    assert number(-1.26, 1) == "−1.3"
+    assert number(-0.01, 1) == "0.0"
+    assert number(3e9, 0) == "3.00 × 10^{9}"
+
+
+@pytest.mark.parametrize(
+    ("label", "words"),
+    [("Yield", "yield"), ("Dew-point gap", "dew-point gap"), ("pH", "pH"), ("SE low", "SE low")],
+)
+def test_labels_inside_a_sentence(label: str, words: str) -> None:
+    assert in_sentence(Variable("v", Kind.NUMBER, label)) == words

@@ -1,0 +1,132 @@
+from __future__ import annotations
+
+import sqlite3
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from alembic.autogenerate import compare_metadata
+from alembic.migration import MigrationContext
+from sqlalchemy import text
+
+from yarrowdew.demo.tables import demo_tables
+from yarrowdew.figures import FigureDocument
+from yarrowdew.store import NotFoundError, OutdatedError, Store
+from yarrowdew.store.models import Base
+from yarrowdew.store.seeding import add_demo_study
+from yarrowdew.store.store import DATABASE_NAME
+
+DOCUMENT = FigureDocument(table="", x="humidity", y=["yield"])
+
+
+@pytest.fixture
+def store(tmp_path: Path) -> Iterator[Store]:
+    opened = Store(tmp_path)
+    yield opened
+    opened.close()
+
+
+def test_a_table_comes_back_as_it_was(store: Store) -> None:
+    study = store.create_study("Survey")
+    for table in demo_tables():
+        record = store.add_table(study.id, table)
+        back = store.table(record.id)
+        assert back.variables == table.variables
+        assert back.frame.equals(table.frame)
+        assert back.frame.schema == table.frame.schema
+
+
+def test_only_the_columns_asked_for_are_read(store: Store) -> None:
+    study = store.create_study("Survey")
+    record = store.add_table(study.id, demo_tables()[0])
+    table = store.table(record.id, ["yield", "humidity", "no such"])
+    assert table.frame.columns == ["humidity", "yield"]
+    assert len(table.variables) == 10
+
+
+def test_everything_is_there_after_a_restart(tmp_path: Path) -> None:
+    first = Store(tmp_path)
+    study = add_demo_study(first)
+    figure = first.figures(study)[0]
+    changed = figure.document.model_copy(update={"title": "Dew"})
+    first.save_figure(figure.id, changed, figure.revision)
+    first.close()
+    second = Store(tmp_path)
+    assert [t.name for t in second.tables(study)] == [
+        "nights",
+        "stations",
+        "coating trial",
+        "cistern",
+    ]
+    assert second.figure(figure.id).document.title == "Dew"
+    assert second.table(second.tables(study)[0].id).frame.equals(demo_tables()[0].frame)
+    assert add_demo_study(second) == study
+    second.close()
+
+
+def test_a_figure_is_saved_over_the_revision_that_was_read(store: Store) -> None:
+    study = store.create_study("Survey")
+    store.add_table(study.id, demo_tables()[0], [DOCUMENT])
+    (figure,) = store.figures(study.id)
+    saved = store.save_figure(figure.id, figure.document, figure.revision)
+    assert saved.revision == figure.revision + 1
+    with pytest.raises(OutdatedError) as caught:
+        store.save_figure(figure.id, figure.document, figure.revision)
+    assert caught.value.revision == saved.revision
+
+
+def test_a_write_that_fails_leaves_nothing_behind(store: Store) -> None:
+    study = store.create_study("Survey")
+    table = demo_tables()[1]
+    broken = [FigureDocument(table="", x="altitude", y=["collectors"]), None]
+    with pytest.raises(AttributeError):
+        store.add_table(study.id, table, broken)  # type: ignore[arg-type]
+    assert store.tables(study.id) == []
+    assert store.figures(study.id) == []
+
+
+def test_a_figure_of_another_studys_table_is_refused(store: Store) -> None:
+    one, other = store.create_study("One"), store.create_study("Other")
+    record = store.add_table(one.id, demo_tables()[1])
+    with pytest.raises(NotFoundError):
+        store.create_figure(other.id, DOCUMENT.model_copy(update={"table": record.id}))
+
+
+def test_deleting_a_study_deletes_what_is_in_it(store: Store, tmp_path: Path) -> None:
+    study = add_demo_study(store)
+    store.delete_study(study)
+    assert store.studies() == []
+    with sqlite3.connect(tmp_path / DATABASE_NAME) as connection:
+        for name in ("data_table", "variable", "figure"):
+            assert connection.execute(f"SELECT count(*) FROM {name}").fetchone() == (0,)  # noqa: S608
+
+
+def test_what_is_not_there_is_said(store: Store) -> None:
+    for look in (store.study, store.table, store.figure, store.tables):
+        with pytest.raises(NotFoundError, match="'nope'; it may have been deleted"):
+            look("nope")
+
+
+def test_the_journal_is_written_ahead_and_keys_are_checked(store: Store) -> None:
+    with store._engine.connect() as connection:
+        assert connection.scalar(text("PRAGMA journal_mode")) == "wal"
+        assert connection.scalar(text("PRAGMA foreign_keys")) == 1
+
+
+def test_the_migrations_make_what_the_models_say(store: Store) -> None:
+    with store._engine.connect() as connection:
+        context = MigrationContext.configure(connection)
+        assert compare_metadata(context, Base.metadata) == []
+
+
+def test_an_older_file_is_set_aside_before_it_is_changed(tmp_path: Path) -> None:
+    path = tmp_path / DATABASE_NAME
+    with sqlite3.connect(path) as connection:
+        connection.execute("CREATE TABLE kept (word TEXT)")
+        connection.execute("INSERT INTO kept VALUES ('before')")
+    connection.close()
+    Store(tmp_path).close()
+    (copy,) = tmp_path.glob("studies-before-*.sqlite")
+    with sqlite3.connect(copy) as connection:
+        assert connection.execute("SELECT word FROM kept").fetchone() == ("before",)
+    connection.close()

@@ -1,0 +1,193 @@
+from __future__ import annotations
+
+import datetime as dt
+from pathlib import Path
+
+import polars as pl
+import pytest
+
+from yarrowdew.tables import Kind, TableError
+from yarrowdew.tables.reading import ReadOptions, ReadResult, read_bytes, read_file
+
+
+def read(text: str | bytes, **options: object) -> ReadResult:
+    content = text.encode() if isinstance(text, str) else text
+    return read_bytes(content, "dew.csv", ReadOptions(**options))  # type: ignore[arg-type]
+
+
+def kinds(result: ReadResult) -> list[str]:
+    return [v.kind.value for v in result.table.variables]
+
+
+NIGHTS = """night,valley,"yield, mL/m²",wind (m/s),remark
+2031-04-01,Argill,200,1.5,calm at dusk
+2031-04-02,Bracken,,2.5,first frost
+2031-04-03,Argill,300,NA,mist until nine
+2031-04-04,Bracken,100,3.5,clear
+"""
+
+
+def test_a_plain_table_is_read_as_meant() -> None:
+    result = read(NIGHTS)
+    assert [v.name for v in result.table.variables] == [
+        "night",
+        "valley",
+        "yield",
+        "wind",
+        "remark",
+    ]
+    assert kinds(result) == ["date", "category", "number", "number", "text"]
+    assert [v.unit for v in result.table.variables] == ["", "", "mL/m²", "m/s", ""]
+    assert result.table.variables[2].label == "Yield"
+    frame = result.table.frame
+    assert frame["night"][0] == dt.date(2031, 4, 1)
+    assert frame["yield"].to_list() == [200, None, 300, 100]
+    assert frame["wind"].to_list() == [1.5, 2.5, None, 3.5]
+    assert frame["valley"].to_list() == ["Argill", "Bracken", "Argill", "Bracken"]
+    assert result.table.name == "dew"
+
+
+@pytest.mark.parametrize("mark", [",", ";", "\t", "|"])
+def test_the_delimiter_is_found(mark: str) -> None:
+    result = read(f"a{mark}b\n1{mark}2\n3{mark}4\n")
+    assert result.options.delimiter == mark
+    assert result.table.frame.rows() == [(1, 2), (3, 4)]
+
+
+def test_commas_between_decimals_are_no_delimiters() -> None:
+    result = read("a;b\n1,5;2,25\n-3,5;4\n")
+    assert (result.options.delimiter, result.options.decimal) == (";", ",")
+    assert result.table.frame.rows() == [(1.5, 2.25), (-3.5, 4)]
+
+
+@pytest.mark.parametrize(
+    ("encoding", "content"),
+    [
+        ("utf-8", "Höhe;b\n1;2\n".encode()),
+        ("utf-8", "Höhe;b\n1;2\n".encode("utf-8-sig")),
+        ("utf-16", "Höhe;b\n1;2\n".encode("utf-16")),
+        ("windows-1252", "Höhe;b\n1;2\n".encode("cp1252")),
+    ],
+)
+def test_the_encoding_is_found(encoding: str, content: bytes) -> None:
+    result = read(content)
+    assert result.options.encoding == encoding
+    assert result.table.variables[0].name == "Höhe"
+
+
+def test_titles_above_the_headers_are_passed_over() -> None:
+    result = read("Dew survey 2031\n\ndose,shed\n1,2\n3,4\n")
+    assert result.options.header == 3
+    assert result.table.frame.rows() == [(1, 2), (3, 4)]
+
+
+def test_a_file_without_headers_loses_no_row() -> None:
+    result = read("1,2\n3,4\n")
+    assert result.options.header == 0
+    assert [v.name for v in result.table.variables] == ["column 1", "column 2"]
+    assert result.table.rows == 2
+
+
+def test_guesses_can_be_corrected() -> None:
+    result = read("1,2\n3,4\n", header=1)
+    assert [v.name for v in result.table.variables] == ["1", "2"]
+    assert read("a,b\n1,2\n1,3\n", kinds={"a": Kind.CATEGORY}).table.frame["a"].to_list() == [
+        "1",
+        "1",
+    ]
+    assert read("a\n-999\n2\n", missing=["-999"]).table.frame["a"].to_list() == [None, 2]
+
+
+def test_what_cannot_be_read_is_counted_with_its_row() -> None:
+    rows = "\n".join(str(k) for k in range(19))
+    result = read(f"a\n{rows}\nbroken\n")
+    assert kinds(result) == ["number"]
+    (unread,) = result.unread
+    assert (unread.variable, unread.count, unread.first_row, unread.first_value) == (
+        "a",
+        1,
+        20,
+        "broken",
+    )
+
+
+def test_signs_of_percent_and_money_are_understood() -> None:
+    result = read("share,cost,change\n12 %,€ 3.50,−2\n8%,$4,3\n")
+    assert result.table.frame.rows() == [(12, 3.5, -2), (8, 4, 3)]
+
+
+def test_codes_with_padding_zeros_are_no_numbers() -> None:
+    assert kinds(read("code\n007\n012\n")) == ["category"]
+    assert kinds(read("share\n0.7\n0.12\n")) == ["number"]
+
+
+@pytest.mark.parametrize(
+    ("text", "expected"),
+    [
+        ("24.12.2031", dt.date(2031, 12, 24)),
+        ("2031/12/24", dt.date(2031, 12, 24)),
+        ("24/12/2031", dt.date(2031, 12, 24)),
+        ("12/24/2031", dt.date(2031, 12, 24)),
+        ("2031-12-24 18:30", dt.datetime(2031, 12, 24, 18, 30)),
+        ("2031-12-24T18:30:05", dt.datetime(2031, 12, 24, 18, 30, 5)),
+    ],
+)
+def test_dates_in_many_hands(text: str, expected: dt.date) -> None:
+    result = read(f"day,v\n{text},1\n{text},2\n")
+    assert result.table.frame["day"][0] == expected
+
+
+def test_categories_that_are_numbers_are_ordered_by_amount() -> None:
+    result = read("mesh\n10\n2\n10\n2\n", kinds={"mesh": Kind.CATEGORY})
+    assert result.table.frame["mesh"].dtype == pl.Enum(["2", "10"])
+
+
+def test_infinity_is_no_amount() -> None:
+    result = read("a\n1\ninf\nnan\n2\n", kinds={"a": Kind.NUMBER})
+    assert result.table.frame["a"].to_list() == [1, None, None, 2]
+    assert [(u.count, u.first_value) for u in result.unread] == [(1, "inf")]
+
+
+def test_quoted_values_may_hold_delimiters_and_line_ends() -> None:
+    result = read('a,b\n"1,000 m\nabove",2\nplain,3\n')
+    assert result.table.frame["a"][0] == "1,000 m\nabove"
+
+
+def test_rows_that_hold_nothing_are_no_rows() -> None:
+    assert read("a,b\n1,2\n\n,\n3,4\n").table.rows == 2
+
+
+@pytest.mark.parametrize(
+    ("content", "message", "row"),
+    [
+        (b"", "dew.csv is empty", None),
+        (b"  \n \n", "dew.csv is empty", None),
+        (b"\x89PNG\r\n\x1a\n0000", "dew.csv is a PNG picture", None),
+        (b"\xff\xd8\xff\xe0", "dew.csv is a JPEG picture", None),
+        (b"PK\x03\x04xl/workbook", "zip archive or workbook", None),
+        (b"a,b\n1,2\n\x00\x01,4\n", "line 3 holds bytes", 3),
+        (b"a,b\n", "no rows below them", 1),
+        (b"a,b\n1,2\n3,4,5\n", "Line 3 of dew.csv has 3 values; the lines above it have 2", 3),
+        (b'a,b\n"1,2\n', "cannot be read as delimited text", None),
+    ],
+)
+def test_what_is_wrong_is_said_with_its_place(
+    content: bytes, message: str, row: int | None
+) -> None:
+    with pytest.raises(TableError, match=message) as caught:
+        read(content)
+    assert caught.value.row == row
+    assert caught.value.remedy
+
+
+def test_an_encoding_that_does_not_fit_is_refused() -> None:
+    with pytest.raises(TableError, match="line 2 cannot be read") as caught:
+        read(b"a,b\n\xff,1\n", encoding="ascii")
+    assert caught.value.row == 2
+    with pytest.raises(TableError, match="no encoding 'klingon'"):
+        read(b"a\n1\n", encoding="klingon")
+
+
+def test_a_file_that_is_not_there(tmp_path: Path) -> None:
+    with pytest.raises(TableError, match=r"gone\.csv cannot be opened: no such file"):
+        read_file(tmp_path / "gone.csv")

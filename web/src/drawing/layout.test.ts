@@ -1,0 +1,250 @@
+import { describe, expect, it } from 'vitest'
+import type { Answer, FigureDocument, Marks } from '@/api/types'
+import { homeView, layoutFigure, type Figure } from './layout'
+import { writeSvg } from './paint-svg'
+import type { Item, PathItem, TextItem } from './scene'
+import type { Measure } from './text'
+
+const measure: Measure = (text, size) => text.length * size * 0.5
+
+const words = (label: string, unit = '', kind: 'number' | 'date' = 'number') => ({
+  name: label,
+  label,
+  in_sentence: label.toLowerCase(),
+  unit,
+  kind,
+})
+
+const DOCUMENT: FigureDocument = {
+  version: 1,
+  kind: 'scatterplot',
+  name: null,
+  table: 't',
+  x: 'Humidity',
+  y: ['Yield'],
+  colour: null,
+  trends: [],
+  set_aside: [],
+  title: null,
+  axes: { x: { title: null, low: null, high: null }, y: { title: null, low: null, high: null } },
+  marks: { shape: 'disc', size: 6, opacity: null },
+  legend: { place: 'auto', title: null },
+  page: { width: 720, height: 610 },
+}
+
+function figure(change: Partial<FigureDocument> = {}, answer: Partial<Answer> = {}): Figure {
+  const marks: Marks = {
+    row: Uint32Array.of(0, 1, 2),
+    x: Float64Array.of(60, 80, 100),
+    y: Float64Array.of(100, 300, 200),
+    aside: Uint8Array.of(0, 0, 0),
+    colour: null,
+  }
+  const base: Answer = {
+    table: 'nights',
+    x: { variable: words('Humidity', '%'), low: 60, high: 100 },
+    y: { variable: words('Yield', 'mL/m^2'), low: 100, high: 300 },
+    colour: null,
+    counts: { rows: 3, drawn: 3, set_aside: 0, not_drawn: [] },
+    trends: [],
+    cautions: [],
+    problems: [],
+  }
+  const coloured = answer.colour ? { ...marks, colour: Uint16Array.of(0, 1, 0) } : marks
+  return { document: { ...DOCUMENT, ...change }, answer: { ...base, ...answer }, marks: coloured }
+}
+
+const VALLEYS: Answer['colour'] = {
+  variable: words('Valley'),
+  scale: 'category',
+  categories: ['Argill', 'Bracken', 'Corrie'],
+  shown: [true, true, false],
+  low: null,
+  high: null,
+  missing: 0,
+}
+
+const texts = (items: readonly Item[], part?: string) =>
+  items
+    .filter((item): item is TextItem => item.kind === 'text' && (!part || item.part === part))
+    .map(({ runs }) => runs.map((run) => run.text).join(''))
+
+/** The box of a text, turned or not. */
+function boxOf(item: TextItem): [number, number, number, number] {
+  const width = item.runs.reduce((sum, run) => sum + measure(run.text, item.size, 400), 0)
+  const start = item.anchor === 'start' ? 0 : item.anchor === 'middle' ? -width / 2 : -width
+  return item.turn
+    ? [item.x - item.size, item.y - start - width, item.x, item.y - start]
+    : [item.x + start, item.y - item.size, item.x + start + width, item.y]
+}
+
+describe('a figure laid out', () => {
+  it('names both axes with their units', () => {
+    const { scene } = layoutFigure(figure(), measure)
+    expect(texts(scene.items, 'x-axis')).toContain('Humidity (%)')
+    expect(texts(scene.items, 'y-axis')).toContain('Yield (mL/m2)')
+  })
+
+  it('has a mark for each row, at its place on the scales', () => {
+    const { marks, x, y } = layoutFigure(figure(), measure)
+    expect(marks.x[1]).toBeCloseTo(x.toPage(80), 3)
+    expect(marks.y[1]).toBeCloseTo(y.toPage(300), 3)
+    expect(x.toPage(60)).toBeLessThan(x.toPage(100))
+    expect(y.toPage(300)).toBeLessThan(y.toPage(100))
+  })
+
+  it('has neither title nor legend until they say something', () => {
+    const { scene } = layoutFigure(figure(), measure)
+    expect(texts(scene.items, 'title')).toEqual([])
+    expect(texts(scene.items, 'legend')).toEqual([])
+  })
+
+  it('lists in the legend the categories that are drawn, and those alone', () => {
+    const { scene } = layoutFigure(figure({}, { colour: VALLEYS }), measure)
+    expect(texts(scene.items, 'legend')).toEqual(['Valley', 'Argill', 'Bracken'])
+  })
+
+  it('says what hollow marks are', () => {
+    const made = figure(
+      {},
+      {
+        colour: { ...VALLEYS, missing: 1 },
+        counts: { rows: 3, drawn: 3, set_aside: 1, not_drawn: [] },
+      },
+    )
+    const { scene } = layoutFigure(made, measure)
+    expect(texts(scene.items, 'legend').slice(-2)).toEqual(['no valley', 'set aside'])
+  })
+
+  it('keeps every word on the page', () => {
+    const wide = figure(
+      {
+        title: 'A title that is much longer than the page is wide and so has to be wrapped '.repeat(
+          3,
+        ),
+        axes: {
+          x: {
+            title: 'An axis title that is far too long for one line '.repeat(4),
+            low: null,
+            high: null,
+          },
+          y: {
+            title: 'Up as well, in many words that have to be wrapped '.repeat(4),
+            low: null,
+            high: null,
+          },
+        },
+        legend: { place: 'right', title: null },
+      },
+      { colour: VALLEYS, y: { variable: words('Yield'), low: -12_345_678, high: 98_765_432 } },
+    )
+    const { scene } = layoutFigure(wide, measure)
+    for (const item of scene.items) {
+      if (item.kind !== 'text') continue
+      const [left, top, right, bottom] = boxOf(item)
+      expect(left).toBeGreaterThanOrEqual(0)
+      expect(top).toBeGreaterThanOrEqual(0)
+      expect(right).toBeLessThanOrEqual(720)
+      expect(bottom).toBeLessThanOrEqual(610)
+    }
+  })
+
+  it('keeps tick labels across apart', () => {
+    const dated = figure(
+      {},
+      { x: { variable: words('Day', '', 'date'), low: 21_000, high: 21_900 } },
+    )
+    for (const width of [150, 300, 720]) {
+      const { scene } = layoutFigure(
+        { ...dated, document: { ...dated.document, page: { width, height: 300 } } },
+        measure,
+      )
+      const ticks = scene.items
+        .filter((i): i is TextItem => i.kind === 'text' && i.part === 'x-axis' && i.weight === 400)
+        .map(boxOf)
+      for (let i = 1; i < ticks.length; i++) expect(ticks[i][0]).toBeGreaterThan(ticks[i - 1][2])
+    }
+  })
+
+  it('runs its axis lines over the data and on to the ticks, not to the ends', () => {
+    const { scene, x } = layoutFigure(figure(), measure)
+    const [line] = scene.items.filter(
+      (i): i is PathItem => i.kind === 'path' && i.part === 'x-axis',
+    )
+    expect(line.points[0]).toBeCloseTo(x.toPage(60))
+    expect(line.points[2]).toBeCloseTo(x.toPage(100))
+  })
+
+  it('takes the ends that are given', () => {
+    const given = figure({
+      axes: { x: { title: null, low: 0, high: null }, y: { title: null, low: null, high: 1000 } },
+    })
+    const view = homeView(given)
+    expect(view.x[0]).toBe(0)
+    expect(view.y[1]).toBe(1000)
+  })
+
+  it('says so when no row can be drawn', () => {
+    const empty = figure(
+      {},
+      {
+        x: { variable: words('Humidity'), low: null, high: null },
+        y: { variable: words('Yield'), low: null, high: null },
+        counts: { rows: 3, drawn: 0, set_aside: 0, not_drawn: [] },
+      },
+    )
+    const none = {
+      ...empty,
+      marks: {
+        ...empty.marks,
+        row: new Uint32Array(),
+        x: new Float64Array(),
+        y: new Float64Array(),
+      },
+    }
+    const { scene } = layoutFigure(none, measure)
+    expect(texts(scene.items)).toContain('No row has both Yield and Humidity.')
+  })
+})
+
+describe('a scene as SVG', () => {
+  const embed = () => Promise.resolve('data:image/png;base64,xxxx')
+  const write = (made: Figure) =>
+    writeSvg(layoutFigure(made, measure).scene, {
+      title: 'Yield <against> humidity',
+      fontFaces: '',
+      embed,
+    })
+
+  it('has real text, escaped, and one element for each mark', async () => {
+    const svg = await write(figure({ title: 'Dew & fog' }))
+    expect(svg).toContain('<title>Yield &lt;against&gt; humidity</title>')
+    expect(svg).toContain('Dew &amp; fog')
+    expect(svg.match(/<use /g)).toHaveLength(3)
+    expect(svg).toContain('width="720pt"')
+    expect(svg).not.toContain('NaN')
+  })
+
+  it('raises and lowers by the same measures as the screen', async () => {
+    const svg = await write(figure())
+    expect(svg).toMatch(/Yield \(mL\/m<tspan dy="-4.5" font-size="8.75">2<\/tspan><tspan dy="4.5"/)
+  })
+
+  it('embeds very many marks as an image', async () => {
+    const made = figure()
+    const count = 20_001
+    const many = {
+      ...made,
+      marks: {
+        ...made.marks,
+        row: new Uint32Array(count),
+        x: new Float64Array(count).fill(80),
+        y: new Float64Array(count).fill(200),
+        aside: new Uint8Array(count),
+      },
+    }
+    const svg = await write(many)
+    expect(svg).toContain('href="data:image/png;base64,xxxx"')
+    expect(svg).not.toContain('<use ')
+  })
+})

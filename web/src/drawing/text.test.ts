@@ -1,0 +1,38 @@
+import { describe, expect, it } from 'vitest'
+import { parseRuns, widthOf, wrap, type Measure } from './text'
+
+const measure: Measure = (text, size) => text.length * size * 0.5
+const plain = (text: string) => parseRuns(text).map(({ text: t, place }) => [t, place])
+
+describe('words on a figure', () => {
+  it('raise and lower what is marked', () => {
+    expect(plain('mL/m^2')).toEqual([
+      ['mL/m', 'line'],
+      ['2', 'raised'],
+    ])
+    expect(plain('10^{−5} of x_{1}')).toEqual([
+      ['10', 'line'],
+      ['−5', 'raised'],
+      [' of x', 'line'],
+      ['1', 'lowered'],
+    ])
+  })
+
+  it('leave other marks alone', () => {
+    expect(plain('a ^ b _ c')).toEqual([['a ^ b _ c', 'line']])
+    expect(plain('')).toEqual([])
+  })
+
+  it('measure raised text smaller', () => {
+    expect(widthOf(parseRuns('ab^cd'), 10, 400, measure)).toBeCloseTo(2 * 5 + 2 * 3.5)
+  })
+
+  it('wrap between words, never inside one', () => {
+    const lines = wrap('one two three incomprehensibilities', 50, 10, 400, measure)
+    expect(lines.map((runs) => runs.map(({ text }) => text).join(''))).toEqual([
+      'one two',
+      'three',
+      'incomprehensibilities',
+    ])
+  })
+})

@@ -1,0 +1,37 @@
+import { describe, expect, it } from 'vitest'
+import { typedBand } from '../statement/options'
+import { articleOf } from '../statement/sentence'
+import { parsePlace } from './parse'
+
+describe('what people type', () => {
+  it.each([
+    ['12.5', 12.5],
+    ['12,5', 12.5],
+    ['−3', -3],
+    ['1 000', 1000],
+    ['1e3', 1000],
+    ['soon', NaN],
+    ['', 0],
+  ])('“%s” is the number %d', (text, value) => {
+    expect(parsePlace(text, false)).toBe(value)
+  })
+
+  it('dates are ISO dates, with a time or without', () => {
+    expect(parsePlace('1970-01-11', true)).toBe(10)
+    expect(parsePlace('1970-01-02 12:00', true)).toBe(1.5)
+    expect(parsePlace('11 January', true)).toBeNaN()
+    expect(parsePlace('2031-13-45', true)).toBeNaN()
+  })
+
+  it('levels are percent or shares, and nothing outside the offer', () => {
+    expect(typedBand('97.5')?.value).toEqual([{ kind: 'confidence', level: 0.975 }])
+    expect(typedBand('0.8')?.label).toBe('80\u00a0% band')
+    expect(typedBand('90 pred')).toBeNull()
+    expect(typedBand('120')).toBeNull()
+    expect(typedBand('wide')).toBeNull()
+  })
+
+  it('bands take the right article', () => {
+    expect(['80 % band', '95 % band', 'no band'].map(articleOf)).toEqual(['an', 'a', ''])
+  })
+})
