@@ -29,8 +29,8 @@ def test_a_rising_line() -> None:
 
 
 def test_a_falling_line_speaks_of_less() -> None:
-    assert said((-4.08, -5.02, -3.14), level=0.9) == (
-        "Each 1 % of humidity goes with 4.1 mL/m² less yield (90 % interval 3.1 to 5.0). "
+    assert said((-4.08, -5.02, -3.14), level=0.975) == (
+        "Each 1 % of humidity goes with 4.1 mL/m² less yield (97.5 % interval 3.1 to 5.0). "
         "Humidity accounts for 70 % of the variation."
     )
 

@@ -89,7 +89,7 @@ def slope_sentence(
     decimals = decimals_for((high - low) / 2)
     if r_squared is None:
         return f"{y.label} is the same in every row, so there is nothing to account for."
-    spoken = percent(level)
+    spoken = f"{100 * level:.4g}{GAP}%"
     if low <= 0 <= high and high > low:
         return (
             f"No clear trend: for {step_text[0].lower()}{step_text[1:]}{of_across}, {up} changes by "

@@ -91,7 +91,12 @@ function key(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <v-menu v-model="open" :close-on-content-click="false" @update:model-value="opened">
+  <v-menu
+    v-model="open"
+    :close-on-content-click="false"
+    :transition="false"
+    @update:model-value="opened"
+  >
     <template #activator="{ props: menu }">
       <button
         ref="word"
@@ -174,6 +179,7 @@ function key(event: KeyboardEvent): void {
 
 .list {
   background: var(--raised);
+  color: var(--ink);
   border: 1px solid var(--line);
   border-radius: 6px;
   box-shadow: 0 4px 18px rgb(29 43 42 / 16%);

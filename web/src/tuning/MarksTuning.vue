@@ -60,27 +60,29 @@ function setOpacity(value: number | null): void {
       </svg>
     </button>
   </div>
-  <label class="slider">
+  <div class="slider">
     <span>Size</span><output>{{ marks.size }} pt</output>
     <input
       type="range"
+      aria-label="Size"
       min="1"
       max="24"
       step="0.5"
       :value="marks.size"
       @input="setSize(Number(($event.target as HTMLInputElement).value))"
     />
-  </label>
-  <label class="slider">
+  </div>
+  <div class="slider">
     <span>Opacity</span><output>{{ Math.round(opacity * 100) }} %</output>
     <input
       type="range"
+      aria-label="Opacity"
       min="2"
       max="100"
       :value="Math.round(opacity * 100)"
       @input="setOpacity(Number(($event.target as HTMLInputElement).value) / 100)"
     />
-  </label>
+  </div>
   <button v-if="marks.opacity !== null" type="button" class="link" @click="setOpacity(null)">
     Choose opacity from the crowding
   </button>

@@ -1,0 +1,50 @@
+"""What a person does on the page, and what the page then holds."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from playwright.sync_api import Locator, Page, expect
+
+from tests.web.running import drawn
+
+
+def statement(page: Page) -> str:
+    """The statement as it reads."""
+    return " ".join(page.get_by_test_id("statement").inner_text().split()).replace("\u00a0", " ")
+
+
+def choose(page: Page, part: str, words: str) -> None:
+    """Open a part of the statement, type, and take what is found."""
+    page.get_by_role("button", name=part).first.click()
+    field = page.get_by_role("combobox", name=part)
+    expect(field).to_be_focused()
+    field.fill(words)
+    field.press("Enter")
+    expect(field).to_have_count(0)
+    drawn(page)
+
+
+def canvas(page: Page) -> Locator:
+    """The figure."""
+    return page.locator("canvas.canvas")
+
+
+def document(page: Page) -> dict[str, Any]:
+    """The open figure's document as it is saved."""
+    expect(page.get_by_text("Saving …")).to_have_count(0)
+    return figure(page)["document"]
+
+
+def figure(page: Page) -> dict[str, Any]:
+    """The open figure as it is saved."""
+    study = page.url.split("/studies/")[1].split("/")[0]
+    contents = page.request.get(f"{origin(page)}/api/studies/{study}").json()
+    wanted = page.url.split("/studies/")[1].split("/")[1:]
+    figures = contents["figures"]
+    return next((f for f in figures if f["id"] in wanted), figures[0])
+
+
+def origin(page: Page) -> str:
+    """The server's address."""
+    return "/".join(page.url.split("/")[:3])

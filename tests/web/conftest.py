@@ -1,0 +1,69 @@
+from __future__ import annotations
+
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page
+
+from tests.web.running import SIZE, Server, chromium, open_demo, running
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with chromium() as opened:
+        yield opened
+
+
+@pytest.fixture(scope="session")
+def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    with running(tmp_path_factory.mktemp("data"), "--max-upload", "1") as started:
+        yield started
+
+
+@pytest.fixture
+def page(browser: Browser, server: Server, request: pytest.FixtureRequest) -> Iterator[Page]:
+    """A page that may neither complain nor reach beyond its server."""
+    context = browser.new_context(viewport=SIZE, accept_downloads=True)
+    context.set_default_timeout(8_000)
+    opened = context.new_page()
+    complaints: list[str] = []
+    opened.on("pageerror", lambda error: complaints.append(str(error)))
+    opened.on(
+        "console",
+        lambda message: complaints.append(message.text) if message.type == "error" else None,
+    )
+    outside: list[str] = []
+    opened.on(
+        "request",
+        lambda sent: (
+            outside.append(sent.url)
+            if not sent.url.startswith((server.address, "blob:", "data:"))
+            else None
+        ),
+    )
+    yield opened
+    expected = request.node.get_closest_marker("complains")
+    for study in opened.request.get(f"{server.address}/api/studies").json():
+        opened.request.delete(f"{server.address}/api/studies/{study['id']}")
+    context.close()
+    assert outside == []
+    if expected is None:
+        assert complaints == []
+
+
+@pytest.fixture
+def demo(page: Page, server: Server) -> Page:
+    """The demo study, its first figure drawn."""
+    open_demo(page, server.address)
+    return page
+
+
+@pytest.fixture
+def trial(tmp_path: Path) -> Path:
+    """A file of one's own."""
+    file = tmp_path / "run-off trial.csv"
+    rows = [(d, 4 + 9.5 * d + (-1) ** d, "AB"[d % 2]) for d in range(1, 11)]
+    lines = [f"{d},{s},{c}" for d, s, c in rows]
+    file.write_text("\n".join(["dose (g/m²),shed (%),coating", *lines]) + "\n")
+    return file

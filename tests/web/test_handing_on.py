@@ -1,0 +1,96 @@
+"""Handing on: images look like the screen."""
+
+from __future__ import annotations
+
+import base64
+import io
+import re
+from pathlib import Path
+
+import numpy as np
+import pytest
+from PIL import Image
+from playwright.sync_api import Page, expect
+
+from tests.web.acting import canvas, choose
+
+
+def saved(page: Page, button: str, folder: Path) -> Path:
+    with page.expect_download() as download:
+        page.get_by_role("button", name=button).click()
+    target = folder / download.value.suggested_filename
+    download.value.save_as(target)
+    return target
+
+
+def screen(page: Page) -> np.ndarray:
+    """The figure's pixels as they are on the screen."""
+    data = page.evaluate("() => document.querySelector('canvas.canvas').toDataURL('image/png')")
+    return pixels(base64.b64decode(data.split(",")[1]))
+
+
+def pixels(content: bytes) -> np.ndarray:
+    return np.asarray(Image.open(io.BytesIO(content)).convert("RGB"), dtype=float)
+
+
+@pytest.fixture
+def handing(demo: Page) -> Page:
+    demo.get_by_role("button", name="Equation on the figure").click()
+    demo.get_by_role("button", name="Hand on").click()
+    return demo
+
+
+def test_png_at_a_chosen_resolution(handing: Page, tmp_path: Path) -> None:
+    handing.get_by_role("button", name="150", exact=True).click()
+    expect(handing.get_by_text("1500 × 1271 pixels")).to_be_visible()
+    file = saved(handing, "Save PNG", tmp_path)
+    assert file.name == "yield-against-humidity.png"
+    with Image.open(file) as image:
+        assert image.size == (1500, 1271)
+        assert image.info["dpi"] == pytest.approx((150, 150), abs=0.02)
+
+
+def test_png_is_what_is_on_the_screen(handing: Page, tmp_path: Path) -> None:
+    shown = screen(handing)
+    # The resolution at which the page is as large as on the screen.
+    handing.get_by_label("Own resolution").fill(str(shown.shape[1] / 720 * 72))
+    handing.get_by_label("Own resolution").press("Enter")
+    exported = pixels(saved(handing, "Save PNG", tmp_path).read_bytes())
+    assert abs(exported.shape[0] - shown.shape[0]) <= 1
+    height = min(exported.shape[0], shown.shape[0])
+    difference = np.abs(exported[:height] - shown[:height])
+    assert difference.mean() < 1
+    assert (difference.max(axis=2) > 60).mean() < 0.002
+
+
+def test_svg_is_what_is_on_the_screen_with_real_text(handing: Page, tmp_path: Path) -> None:
+    shown = screen(handing)
+    file = saved(handing, "Save SVG", tmp_path)
+    text = file.read_text(encoding="utf-8")
+    assert len(re.findall("<use ", text)) == 631 + 4
+    assert "Humidity (%)" in text
+    assert re.search(r"Argill: y = −[\d.]+ \+ [\d.]+ x", text)
+    assert "font/woff2" in text
+    assert "NaN" not in re.sub(r"base64,[^)\"]+", "", text)
+    page = handing.context.new_page()
+    page.set_viewport_size({"width": shown.shape[1], "height": shown.shape[0]})
+    page.set_content(f"<style>body{{margin:0}}svg{{width:100vw;height:auto;display:block}}</style>{text[text.index('<svg') :]}")
+    page.evaluate("() => document.fonts.ready")
+    drawn = pixels(page.screenshot())
+    page.close()
+    difference = np.abs(drawn - shown)
+    assert difference.mean() < 2.5
+    # Text and marks stand in the same places: few pixels differ by much.
+    assert (difference.max(axis=2) > 120).mean() < 0.004
+
+
+def test_a_resolution_outside_what_is_sensible_is_refused(handing: Page) -> None:
+    handing.get_by_label("Own resolution").fill("5000")
+    handing.get_by_label("Own resolution").press("Enter")
+    expect(handing.get_by_role("alert")).to_contain_text("between 30 and 1,200")
+
+
+def test_the_file_is_named_by_what_is_shown(handing: Page, tmp_path: Path) -> None:
+    choose(handing, "What goes across", "dew-point")
+    assert saved(handing, "Save SVG", tmp_path).name == "yield-against-dew-point-gap.svg"
+    expect(canvas(handing)).to_be_visible()
