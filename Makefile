@@ -58,7 +58,7 @@ format: $(STAMPS)/python $(STAMPS)/node ## Format all code
 shots: setup $(CHROMIUM) ## Take every picture in docs/screenshots anew
 	$(PY) -m tests.web.shots
 
-bench: setup $(CHROMIUM) ## Measure speed, each as a ratio to a yardstick of the same run
+bench: setup $(CHROMIUM) build/bench/marks.js ## Measure speed, each as a ratio to a yardstick of the same run
 	$(PY) -m benchmarks
 
 clean: ## Take away everything that was made
@@ -94,6 +94,9 @@ $(STAMPS)/web: $(STAMPS)/node web/src/api/schema.d.ts $(WEB_SOURCES)
 	@echo "Building the front end …"
 	@cd web && npm run --silent build -- --logLevel warn
 	@touch $@
+
+build/bench/marks.js: $(STAMPS)/node $(WEB_SOURCES) web/bench/marks.ts
+	@cd web && npx vite build --config bench/vite.config.ts --logLevel warn
 
 $(CHROMIUM):
 	@if [ "$$(id -u)" = 0 ] && command -v apt-get > /dev/null; then \

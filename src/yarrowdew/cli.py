@@ -23,7 +23,7 @@ from yarrowdew.core.trends import FAMILIES
 from yarrowdew.demo.tables import DRIFT_ROWS
 from yarrowdew.demo.tables import drift as make_drift
 from yarrowdew.figures.report import Axis, FitReport, Groups, fit_groups
-from yarrowdew.figures.words import MINUS, GAP, count_of, p_text
+from yarrowdew.figures.words import GAP, MINUS, count_of, p_text
 from yarrowdew.store import Store
 from yarrowdew.store.seeding import add_demo_study
 from yarrowdew.tables import TableError
@@ -233,6 +233,8 @@ def _listen(port: int | None) -> socket.socket:
         listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
             listening.bind((HOST, number))
+            # From here on connections wait, so that the address is good once it is printed.
+            listening.listen()
         except OSError:
             listening.close()
             continue

@@ -1,0 +1,92 @@
+"""The page: how soon the figure is seen, and how fast marks are drawn."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+from statistics import median
+
+from playwright.sync_api import Browser
+from tests.web.running import SIZE, Server, chromium, drawn, running
+
+from benchmarks.measuring import Ratio, milliseconds
+
+MOST_MS_TO_FIGURE = 1500
+
+# Made by `make bench` from web/bench/marks.ts: the drawing modules and nothing else.
+_MODULES = Path(__file__).parents[1] / "build" / "bench" / "marks.js"
+
+_DRAW = """async (count) => {
+  const { rasterise, randomMarks } = window.bench
+  const item = randomMarks(count)
+  const canvas = document.createElement('canvas')
+  canvas.width = 900
+  canvas.height = 600
+  const context = canvas.getContext('2d')
+  const ours = () => {
+    const { data } = rasterise(item, 900, 600, 1)
+    context.putImageData(new ImageData(new Uint8ClampedArray(data.buffer), 900, 600), 0, 0)
+    context.getImageData(0, 0, 1, 1)
+  }
+  const arcs = () => {
+    context.clearRect(0, 0, 900, 600)
+    for (let i = 0; i < count; i++) {
+      const { colour: [r, g, b], opacity, size } = item.looks[item.look[i]]
+      context.fillStyle = `rgba(${r},${g},${b},${opacity})`
+      context.beginPath()
+      context.arc(item.x[i], item.y[i], size / 2, 0, 2 * Math.PI)
+      context.fill()
+    }
+    context.getImageData(0, 0, 1, 1)
+  }
+  const time = (work) => {
+    const start = performance.now()
+    work()
+    return performance.now() - start
+  }
+  ours()
+  arcs()
+  const pairs = []
+  for (let k = 0; k < 7; k++) pairs.push([time(ours), time(arcs)])
+  return pairs
+}"""
+
+
+def marks_drawn(browser: Browser, server: Server) -> Ratio:
+    """100,000 marks against one arc and fill each."""
+    page = browser.new_page(viewport=SIZE, bypass_csp=True)
+    page.goto(f"{server.address}/api/docs")
+    page.add_script_tag(path=_MODULES)
+    pairs = page.evaluate(_DRAW, 100_000)
+    page.close()
+    ours, arcs = (median(pair[k] for pair in pairs) for k in (0, 1))
+    return Ratio("100,000 marks drawn (one canvas arc and fill each)", ours, arcs, 1 / 5)
+
+
+def figure_seen(browser: Browser, server: Server) -> Ratio:
+    """From opening the page to the demo figure, on a warm server."""
+    times = []
+    for _ in range(6):
+        context = browser.new_context(viewport=SIZE)
+        page = context.new_page()
+        study = page.request.post(f"{server.address}/api/studies/demo").json()
+
+        def opened(page: object = page, study: dict = study) -> None:
+            page.goto(f"{server.address}/studies/{study['id']}")  # type: ignore[attr-defined]
+            drawn(page)  # type: ignore[arg-type]
+
+        times.append(milliseconds(opened))
+        context.close()
+    return Ratio("demo figure seen after opening the page", median(times[1:]), MOST_MS_TO_FIGURE, 1)
+
+
+def all_ratios() -> Iterator[Ratio]:
+    """Every measurement of this module."""
+    with (
+        tempfile.TemporaryDirectory() as data,
+        running(Path(data)) as server,
+        chromium() as browser,
+    ):
+        yield figure_seen(browser, server)
+        yield marks_drawn(browser, server)

@@ -1,0 +1,92 @@
+"""Fits, and answers over HTTP."""
+
+from __future__ import annotations
+
+import http.client
+import json
+import tempfile
+from collections.abc import Iterator
+from pathlib import Path
+
+import numpy as np
+import polars as pl
+from tests.web.running import running
+
+from benchmarks.measuring import Ratio, compare
+from yarrowdew.core.sample import paired
+from yarrowdew.core.trends import fit_trend
+from yarrowdew.demo.tables import drift
+from yarrowdew.figures import FigureDocument
+from yarrowdew.store import Store
+
+
+def straight_line() -> Ratio:
+    """A straight line with both bands on a million rows."""
+    frame = drift(1_000_000).frame
+    x, y = frame["humidity"].to_numpy(), frame["uptake"].to_numpy()
+
+    def ours() -> None:
+        model = fit_trend("straight", paired(x, y))
+        at = np.linspace(*model.x_range, 129)
+        model.band(at, 0.95, "confidence")
+        model.band(at, 0.95, "prediction")
+
+    return compare(
+        "straight line with bands, 1,000,000 rows (numpy.polyfit with cov)",
+        ours,
+        lambda: np.polyfit(x, y, 1, cov=True),
+        at_most=1.5,
+    )
+
+
+def answer_over_http() -> Ratio:
+    """The answer to a figure of 100,000 rows: document in, Arrow and JSON out."""
+    table = drift(100_000)
+    with tempfile.TemporaryDirectory() as folder:
+        data = Path(folder)
+        store = Store(data)
+        study = store.create_study("bench")
+        record = store.add_table(study.id, table)
+        store.close()
+        document = FigureDocument.model_validate(
+            {
+                "table": record.id,
+                "x": "humidity",
+                "y": ["uptake"],
+                "colour": {"variable": "valley"},
+                "trends": [{}],
+            }
+        ).model_dump_json()
+        parquet = data / "drift.parquet"
+        table.frame.write_parquet(parquet)
+
+        def yardstick() -> None:
+            frame = pl.read_parquet(parquet, columns=["humidity", "uptake", "valley"])
+            np.polyfit(frame["humidity"].to_numpy(), frame["uptake"].to_numpy(), 1)
+
+        with running(data) as server:
+            host = server.address.removeprefix("http://")
+            connection = http.client.HTTPConnection(host)
+
+            def ours() -> None:
+                connection.request(
+                    "POST", "/api/answers", document, {"Content-Type": "application/json"}
+                )
+                response = connection.getresponse()
+                body = response.read()
+                assert response.status == 200, json.loads(body)
+                assert len(body) > 2_000_000
+
+            return compare(
+                "answer to 100,000 rows over HTTP (Parquet read and numpy.polyfit)",
+                ours,
+                yardstick,
+                at_most=3.0,
+                runs=15,
+            )
+
+
+def all_ratios() -> Iterator[Ratio]:
+    """Every measurement of this module."""
+    yield straight_line()
+    yield answer_over_http()

@@ -1,0 +1,121 @@
+"""Takes every picture in docs/screenshots anew, from the demo data: `make shots`."""
+
+from __future__ import annotations
+
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Page
+
+from tests.web.running import SIZE, chromium, drawn, open_demo, running
+
+FOLDER = Path(__file__).parents[2] / "docs" / "screenshots"
+_SETTLED = "() => Promise.all(document.getAnimations().map((a) => a.finished.catch(() => 0)))"
+
+
+def main_view(page: Page) -> None:
+    """The demo figure as it opens."""
+
+
+def statement(page: Page) -> None:
+    """A part of the statement, opened."""
+    page.get_by_role("button", name="What goes across").click()
+    page.get_by_role("combobox", name="What goes across").wait_for()
+
+
+def hover(page: Page) -> None:
+    """A mark and its row."""
+    figure = page.locator("canvas.canvas")
+    figure.focus()
+    figure.press("ArrowUp")
+    for _ in range(630):
+        figure.press("ArrowUp")
+        if "Row 206" in page.locator(".hover").inner_text():
+            break
+    page.get_by_text("Air temperature").last.wait_for()
+
+
+def set_aside(page: Page) -> None:
+    """A row set aside, with its values and the rows behind it."""
+    page.get_by_role("button", name="Look", exact=True).click()
+    page.get_by_role("button", name="206", exact=True).click()
+    page.get_by_role("button", name="Set aside").click()
+    page.get_by_role("button", name="Bring back").wait_for()
+    drawn(page)
+
+
+def tuning(page: Page) -> None:
+    """The marks, tuned."""
+    page.get_by_title("Mean yield against altitude").click()
+    page.get_by_role("button", name="Fit a straight line").wait_for()
+    page.get_by_role("button", name="marks", exact=True).click()
+    page.get_by_role("slider", name="Size").fill("11")
+    drawn(page)
+
+
+def dates(page: Page) -> None:
+    """A record by day with both bands."""
+    page.get_by_title("Level against day").click()
+    page.get_by_text("x in days since").first.wait_for()
+    drawn(page)
+
+
+def on_figure(page: Page) -> None:
+    """The equation and R² on the figure."""
+    page.get_by_title("Droplets shed against dose").click()
+    page.get_by_role("button", name="Fitted for: the whole").click()
+    page.get_by_role("combobox", name="Fitted for").fill("coating")
+    page.keyboard.press("Enter")
+    page.get_by_role("article", name="Readings of silica").wait_for()
+    drawn(page)
+
+
+def reading_in(page: Page) -> None:
+    """A file before it counts."""
+    rows = [(d, 4 + 9.5 * d + (-1) ** d, ("plain wax", "silica")[d % 2]) for d in range(1, 25)]
+    text = "\n".join(f"{d};{s};{c}" for d, s, c in rows).replace(".", ",")
+    content = f"Coating trial, second series\n\ndose (g/m²);droplets shed (%);coating\n{text}\n"
+    page.set_input_files(
+        "input[type=file]",
+        {"name": "second series.csv", "mimeType": "text/csv", "buffer": content.encode("cp1252")},
+    )
+    page.get_by_text("24 rows, 3 variables.").wait_for()
+
+
+def hand_on(page: Page) -> None:
+    """Images to hand on."""
+    page.get_by_role("button", name="Hand on").click()
+    page.get_by_role("button", name="Save PNG").wait_for()
+
+
+VIEWS: tuple[Callable[[Page], None], ...] = (
+    main_view,
+    statement,
+    hover,
+    set_aside,
+    tuning,
+    dates,
+    on_figure,
+    reading_in,
+    hand_on,
+)
+
+
+def main() -> None:
+    """Take one picture of each view, each from a fresh demo study."""
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as data, running(Path(data)) as server, chromium() as browser:
+        for view in VIEWS:
+            page = browser.new_page(viewport=SIZE)
+            open_demo(page, server.address)
+            view(page)
+            page.evaluate(_SETTLED)
+            page.screenshot(path=FOLDER / f"{view.__name__.replace('_', '-')}.png")
+            for study in page.request.get(f"{server.address}/api/studies").json():
+                page.request.delete(f"{server.address}/api/studies/{study['id']}")
+            page.close()
+
+
+if __name__ == "__main__":
+    main()

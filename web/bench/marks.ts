@@ -1,0 +1,32 @@
+/** The drawing modules, put where a measurement in the browser finds them. */
+import { CATEGORIES, PAPER } from '../src/drawing/colours'
+import { rasterise } from '../src/drawing/rasterise'
+import type { MarksItem } from '../src/drawing/scene'
+
+const WIDTH = 900
+const HEIGHT = 600
+
+/** Marks of radius 3 in five colours, spread evenly; the same at every call. */
+function randomMarks(count: number): MarksItem {
+  let seed = 20310401
+  const next = () => (seed = (seed * 1103515245 + 12345) % 2147483648) / 2147483648
+  return {
+    kind: 'marks',
+    part: 'marks',
+    x: Float32Array.from({ length: count }, () => next() * WIDTH),
+    y: Float32Array.from({ length: count }, () => next() * HEIGHT),
+    look: Uint16Array.from({ length: count }, (_, i) => i % 5),
+    looks: CATEGORIES.slice(0, 5).map((colour) => ({
+      shape: 'disc',
+      size: 6,
+      colour,
+      opacity: 0.4,
+      hollow: false,
+      halo: 0,
+    })),
+    paper: PAPER,
+    clip: { x: 0, y: 0, width: WIDTH, height: HEIGHT },
+  }
+}
+
+Object.assign(window, { bench: { rasterise, randomMarks } })
