@@ -13,11 +13,10 @@ export const HOLLOW_STROKE = 1.1
 
 /** The pixels of a stamp that hold ink. */
 export interface Stamp {
-  /** Pixels from the mark's own. */
-  dx: Int16Array
-  dy: Int16Array
-  /** Premultiplied colour, packed as the buffer's bytes lie. */
-  colour: Uint32Array
+  /** Runs of inked pixels, three numbers each: from the mark's pixel, right and down, and length. */
+  runs: Int16Array
+  /** Premultiplied colour of each inked pixel in turn, packed as the buffer's bytes lie. */
+  colour: Int32Array
   /** What is kept of the pixel below, out of 256. */
   keep: Uint16Array
   /** How far the stamp reaches from the mark's pixel. */
@@ -92,12 +91,27 @@ function grown(
   return out
 }
 
+/** Sets of stamps made lately; while a figure is moved or zoomed they are the same each time. */
+const known = new Map<string, Stamps>()
+const MOST_KNOWN = 512
+
 /**
  * Stamps of one look.
  *
  * @param scale device pixels per point
  */
 export function stampsOf(look: MarkLook, paper: Colour, scale: number): Stamps {
+  const key = JSON.stringify([look, paper, scale])
+  let stamps = known.get(key)
+  if (!stamps) {
+    stamps = makeStamps(look, paper, scale)
+    if (known.size >= MOST_KNOWN) known.clear()
+    known.set(key, stamps)
+  }
+  return stamps
+}
+
+function makeStamps(look: MarkLook, paper: Colour, scale: number): Stamps {
   const size = look.size * scale
   const phases = size > 48 ? 2 : size > 20 ? 4 : MOST_PHASES
   const made = new Array<Stamp | undefined>(phases * phases)
@@ -111,44 +125,57 @@ export function stampsOf(look: MarkLook, paper: Colour, scale: number): Stamps {
   }
 }
 
+/** How much of each pixel a mark inks, and how much it covers with the hairline round it. */
+interface Covered {
+  core: Float32Array
+  outer: Float32Array
+  width: number
+  reach: number
+}
+
+/** Coverage does not depend on colour, so that looks which differ in colour alone share it. */
+const covered = new Map<string, Covered>()
+
 function makeStamp(
   look: MarkLook,
   paper: Colour,
   scale: number,
   phase: readonly [number, number],
 ): Stamp {
+  const { shape, size, halo, hollow } = look
+  const key = JSON.stringify([shape, size, halo, hollow, scale, phase])
+  let cover = covered.get(key)
+  if (!cover) {
+    cover = coverOf(look, scale, phase)
+    if (covered.size >= MOST_KNOWN * 8) covered.clear()
+    covered.set(key, cover)
+  }
+  return pack(cover, look, paper)
+}
+
+function coverOf(look: MarkLook, scale: number, phase: readonly [number, number]): Covered {
   const contours = CONTOURS[look.shape]
   const size = look.size * scale
   const halo = look.halo * scale
   let extent = 0
   for (const contour of contours)
     for (const v of contour) if (Math.abs(v) > extent) extent = Math.abs(v)
-  const stroke = look.hollow ? HOLLOW_STROKE * scale : 0
-  const reach = Math.ceil(extent * size + halo + stroke) + 1
+  const reach = Math.ceil(extent * size + halo) + 1
   const width = 2 * reach + 1
   const centre = [reach + phase[0], reach + phase[1]] as const
   const ink = coverage(contours, size, centre[0], centre[1], width)
-  let outer = halo > 0 ? grown(contours, size, centre, width, halo) : ink
-  let core = ink
   if (look.hollow) {
     // A hollow mark is its outline; its inside is paper, so that what lies below does not confuse.
-    const inner = coverage(contours, Math.max(0, size - 2 * stroke), centre[0], centre[1], width)
-    core = ink.map((v, p) => Math.max(0, v - inner[p]))
-    outer = ink
+    const inside = Math.max(0, size - 2 * HOLLOW_STROKE * scale)
+    const inner = coverage(contours, inside, centre[0], centre[1], width)
+    return { core: ink.map((v, p) => Math.max(0, v - inner[p])), outer: ink, width, reach }
   }
-  return pack(core, outer, look, paper, width, reach)
+  const outer = halo > 0 ? grown(contours, size, centre, width, halo) : ink
+  return { core: ink, outer, width, reach }
 }
 
-function pack(
-  core: Float32Array,
-  outer: Float32Array,
-  look: MarkLook,
-  paper: Colour,
-  width: number,
-  reach: number,
-): Stamp {
-  const dx: number[] = []
-  const dy: number[] = []
+function pack({ core, outer, width, reach }: Covered, look: MarkLook, paper: Colour): Stamp {
+  const runs: number[] = []
   const colour: number[] = []
   const keep: number[] = []
   for (let p = 0; p < core.length; p++) {
@@ -162,16 +189,19 @@ function pack(
     const [red, green, blue] = [0, 1, 2].map((i) =>
       Math.min(most, Math.round(look.colour[i] * inked + paper[i] * around)),
     )
-    dx.push((p % width) - reach)
-    dy.push(Math.floor(p / width) - reach)
+    const right = (p % width) - reach
+    const down = Math.floor(p / width) - reach
+    const last = runs.length - 3
+    if (last >= 0 && runs[last + 1] === down && runs[last] + runs[last + 2] === right)
+      runs[last + 2]++
+    else runs.push(right, down, 1)
     const alphaByte = Math.min(most, Math.round(alpha * 255))
-    colour.push(((alphaByte << 24) | (blue << 16) | (green << 8) | red) >>> 0)
+    colour.push((alphaByte << 24) | (blue << 16) | (green << 8) | red)
     keep.push(kept)
   }
   return {
-    dx: Int16Array.from(dx),
-    dy: Int16Array.from(dy),
-    colour: Uint32Array.from(colour),
+    runs: Int16Array.from(runs),
+    colour: Int32Array.from(colour),
     keep: Uint16Array.from(keep),
     reach,
   }
