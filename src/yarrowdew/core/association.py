@@ -10,6 +10,9 @@ import numpy as np
 from yarrowdew.core.intervals import normal_quantile, ratio, t_p_value
 from yarrowdew.core.sample import Sample
 
+_SAFE = 1e-100
+"""Sums of squares beyond this or its inverse may have lost digits."""
+
 
 @dataclass(frozen=True, slots=True)
 class Correlation:
@@ -43,14 +46,16 @@ def pearson(sample: Sample, level: float = 0.95) -> Correlation:
         return Correlation(None, n, None, None, None)
     dx = sample.x - sample.x.mean()
     dy = sample.y - sample.y.mean()
-    # Scaled first, so that neither sum can overflow or vanish.
-    x_scale, y_scale = float(np.abs(dx).max()), float(np.abs(dy).max())
-    if x_scale == 0 or y_scale == 0:
-        return Correlation(None, n, None, None, None)
-    dx /= x_scale
-    dy /= y_scale
-    r = float(np.dot(dx, dy)) / math.sqrt(float(np.dot(dx, dx)) * float(np.dot(dy, dy)))
-    r = max(-1.0, min(1.0, r))
+    with np.errstate(over="ignore", invalid="ignore"):
+        sxx, syy, sxy = float(np.dot(dx, dx)), float(np.dot(dy, dy)), float(np.dot(dx, dy))
+    if not (_SAFE < sxx < 1 / _SAFE and _SAFE < syy < 1 / _SAFE):
+        # Sums that overflow or vanish are taken again of values scaled to at most one.
+        x_scale, y_scale = float(np.abs(dx).max()), float(np.abs(dy).max())
+        if x_scale == 0 or y_scale == 0:
+            return Correlation(None, n, None, None, None)
+        dx, dy = dx / x_scale, dy / y_scale
+        sxx, syy, sxy = float(np.dot(dx, dx)), float(np.dot(dy, dy)), float(np.dot(dx, dy))
+    r = max(-1.0, min(1.0, sxy / math.sqrt(sxx * syy)))
     p = t_p_value(ratio(r * math.sqrt(n - 2), math.sqrt((1 - r) * (1 + r))), n - 2)
     if n < 4:
         return Correlation(r, n, None, None, p)

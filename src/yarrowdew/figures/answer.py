@@ -157,30 +157,51 @@ def answer(document: FigureDocument, table: Table, most_marks: int | None = None
     aside = np.zeros(table.rows, dtype=bool)
     aside[[r for r in document.set_aside if r < table.rows]] = True
     has_x, has_y = np.isfinite(x.values), np.isfinite(y.values)
-    drawn = np.flatnonzero(has_x & has_y)
+    drawn = _Drawn.of(x.values, y.values, has_x & has_y)
     coloured = None if document.colour is None else _coloured(document.colour, table)
     trends, cautions, problems = _trends(
         document=document, table=table, x=x, y=y, coloured=coloured, aside=aside
     )
-    cautions += crowding_caution(x.values[drawn], y.values[drawn])
+    cautions += crowding_caution(drawn.x, drawn.y)
     return Answered(
         Answer(
             table=table.name,
-            x=_axis(x, drawn),
-            y=_axis(y, drawn),
-            colour=None if coloured is None else _colour_answer(coloured, drawn),
+            x=_axis(x, drawn.x),
+            y=_axis(y, drawn.y),
+            colour=None if coloured is None else _colour_answer(coloured, drawn.rows),
             counts=Counts(
                 rows=table.rows,
-                drawn=len(drawn),
-                set_aside=int(np.count_nonzero(aside[drawn])),
+                drawn=len(drawn.rows),
+                set_aside=int(np.count_nonzero(aside[drawn.rows])),
                 not_drawn=_not_drawn(x.variable, y.variable, has_x, has_y),
             ),
             trends=trends,
             cautions=cautions,
             problems=problems,
         ),
-        _marks(_thinned(drawn, most_marks), x.values, y.values, coloured, aside),
+        _marks(drawn.thinned(most_marks), coloured, aside),
     )
+
+
+@dataclass(frozen=True, slots=True)
+class _Drawn:
+    """Rows that have a place on both axes, and where that is."""
+
+    rows: np.ndarray
+    x: Array
+    y: Array
+
+    @classmethod
+    def of(cls, x: Array, y: Array, drawable: np.ndarray) -> _Drawn:
+        rows = np.flatnonzero(drawable)
+        # Where every row is drawn, the values are not copied.
+        return cls(rows, x, y) if len(rows) == len(x) else cls(rows, x[rows], y[rows])
+
+    def thinned(self, most: int | None) -> _Drawn:
+        if most is None or len(self.rows) <= most:
+            return self
+        kept = np.linspace(0, len(self.rows) - 1, most).astype(np.intp)
+        return _Drawn(self.rows[kept], self.x[kept], self.y[kept])
 
 
 @dataclass(frozen=True, slots=True)
@@ -213,8 +234,7 @@ def _words(variable: Variable) -> VariableWords:
     )
 
 
-def _axis(axis: Axis, drawn: np.ndarray) -> AxisAnswer:
-    values = axis.values[drawn]
+def _axis(axis: Axis, values: Array) -> AxisAnswer:
     return AxisAnswer(
         variable=_words(axis.variable),
         low=float(values.min()) if len(values) else None,
@@ -343,29 +363,17 @@ def _curve(fit: TrendFit, trend: Trend, x: Axis, y: Axis) -> TrendCurve:
     )
 
 
-def _thinned(drawn: np.ndarray, most: int | None) -> np.ndarray:
-    if most is None or len(drawn) <= most:
-        return drawn
-    return drawn[np.linspace(0, len(drawn) - 1, most).astype(np.intp)]
-
-
-def _marks(
-    rows: np.ndarray,
-    x: Array,
-    y: Array,
-    coloured: Groups | _Amounts | None,
-    aside: np.ndarray,
-) -> bytes:
+def _marks(drawn: _Drawn, coloured: Groups | _Amounts | None, aside: np.ndarray) -> bytes:
     columns = {
-        "row": rows.astype(np.uint32),
-        "x": x[rows],
-        "y": y[rows],
-        "aside": aside[rows].astype(np.uint8),
+        "row": drawn.rows.astype(np.uint32),
+        "x": drawn.x,
+        "y": drawn.y,
+        "aside": aside[drawn.rows].astype(np.uint8),
     }
     if isinstance(coloured, Groups):
-        columns["colour"] = coloured.codes[rows]
+        columns["colour"] = coloured.codes[drawn.rows]
     elif coloured is not None:
-        columns["colour"] = coloured.values[rows]
+        columns["colour"] = coloured.values[drawn.rows]
     stream = io.BytesIO()
     pl.DataFrame(columns).write_ipc_stream(
         stream, compression="uncompressed", compat_level=pl.CompatLevel.oldest()

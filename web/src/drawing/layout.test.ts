@@ -184,6 +184,20 @@ describe('a figure laid out', () => {
     expect(view.y[1]).toBe(1000)
   })
 
+  it('has room for a line that passes the data, but not below zero where no value is', () => {
+    const curve = { x: [60, 100], y: [-50, 400], bands: [] }
+    const trend = {
+      trend: 0,
+      family_label: 'straight line',
+      group_code: null,
+      report: {} as Answer['trends'][number]['report'],
+      curve,
+    }
+    const view = homeView(figure({}, { trends: [trend] }))
+    expect(view.y[0]).toBe(0)
+    expect(view.y[1]).toBeGreaterThan(400)
+  })
+
   it('says so when no row can be drawn', () => {
     const empty = figure(
       {},

@@ -51,13 +51,25 @@ export interface Layout {
 /** The ends with which a figure starts: those of its document, or such as hug the data. */
 export function homeView({ document, answer }: Figure): View {
   return {
-    x: ends(document.axes.x, answer.x),
-    y: ends(document.axes.y, answer.y),
+    x: ends(document.axes.x, answer.x, []),
+    y: ends(
+      document.axes.y,
+      answer.y,
+      answer.trends.flatMap(({ curve }) => curve?.y ?? []),
+    ),
   }
 }
 
-function ends(axis: Axis, data: AxisAnswer): Extent {
-  const [low, high] = hugging(data.low ?? 0, data.high ?? 1)
+/** Ends that hug the data, and the lines as far as they pass the data but not zero. */
+function ends(axis: Axis, data: AxisAnswer, lines: number[]): Extent {
+  const low0 = data.low ?? 0
+  const high0 = data.high ?? 1
+  const least = lines.reduce((a, b) => Math.min(a, b), low0)
+  const most = lines.reduce((a, b) => Math.max(a, b), high0)
+  const [low, high] = hugging(
+    low0 >= 0 ? Math.max(0, least) : least,
+    high0 <= 0 ? Math.min(0, most) : most,
+  )
   const from = axis.low ?? (axis.high !== null && low >= axis.high ? axis.high - 1 : low)
   const to = axis.high ?? (high <= from ? from + 1 : high)
   return [from, to]

@@ -81,7 +81,7 @@ function addLine(): void {
       :several="(figure.drawn?.document.trends.length ?? 0) > 1"
     />
     <div v-if="document.trends.length" class="placed">
-      <span class="quiet">On the figure:</span>
+      <span class="quiet">On figure:</span>
       <button
         v-for="{ what, label, spoken } in PLACED"
         :key="what"
@@ -119,7 +119,7 @@ function addLine(): void {
   display: flex;
   flex-wrap: wrap;
   align-items: center;
-  gap: 4px 8px;
+  gap: 4px 7px;
   font-size: 14px;
   padding: 0 2px 8px;
 }
