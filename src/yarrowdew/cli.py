@@ -27,7 +27,7 @@ from yarrowdew.figures.words import GAP, MINUS, count_of, p_text
 from yarrowdew.store import Store
 from yarrowdew.store.seeding import add_demo_study
 from yarrowdew.tables import TableError
-from yarrowdew.tables.reading import read_file
+from yarrowdew.tables.reading import FORMATS, ReadOptions, read_file
 from yarrowdew.tables.summary import VariableSummary, summarise
 from yarrowdew.tables.table import axis_values
 
@@ -59,7 +59,10 @@ UploadOption = Annotated[
     ),
 ]
 JsonOption = Annotated[bool, typer.Option("--json", help="Print JSON.")]
-FileArgument = Annotated[Path, typer.Argument(help="A file of delimited text.", show_default=False)]
+FileArgument = Annotated[Path, typer.Argument(help=f"A file: {FORMATS}.", show_default=False)]
+SheetOption = Annotated[
+    str | None, typer.Option(help="Sheet of a workbook, or table of a data package.")
+]
 
 
 def main() -> None:
@@ -119,6 +122,7 @@ def fit(
     solve: Annotated[
         list[str] | None, typer.Option(help="Find x where y is this; may be repeated.")
     ] = None,
+    sheet: SheetOption = None,
     as_json: JsonOption = False,
 ) -> None:
     """Fit a trend line to two variables of a file."""
@@ -127,7 +131,7 @@ def fit(
         raise FitError(
             f"There is no trend family '{family}'.", f"Choose one of: {', '.join(FAMILIES)}."
         )
-    table = read_file(file).table
+    table = read_file(file, ReadOptions(sheet=sheet)).table
     across, up = Axis.of(table, x, "across"), Axis.of(table, y, "up")
     weight_values = None
     if weights is not None:
@@ -157,9 +161,9 @@ def fit(
 
 
 @app.command()
-def describe(file: FileArgument, as_json: JsonOption = False) -> None:
+def describe(file: FileArgument, sheet: SheetOption = None, as_json: JsonOption = False) -> None:
     """Say what a file holds: each variable's kind, unit and numbers."""
-    result = read_file(file)
+    result = read_file(file, ReadOptions(sheet=sheet))
     summary = summarise(result.table)
     if as_json:
         _print_json(summary.model_dump(mode="json"))

@@ -164,7 +164,7 @@ def test_rows_that_hold_nothing_are_no_rows() -> None:
         (b"  \n \n", "dew.csv is empty", None),
         (b"\x89PNG\r\n\x1a\n0000", "dew.csv is a PNG picture", None),
         (b"\xff\xd8\xff\xe0", "dew.csv is a JPEG picture", None),
-        (b"PK\x03\x04xl/workbook", "zip archive or workbook", None),
+        (b"PK\x03\x04xl/workbook", "dew.csv is damaged", None),
         (b"a,b\n1,2\n\x00\x01,4\n", "line 3 holds bytes", 3),
         (b"a,b\n", "no rows below them", 1),
         (b"a,b\n1,2\n3,4,5\n", "Line 3 of dew.csv has 3 values; the lines above it have 2", 3),

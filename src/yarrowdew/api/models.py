@@ -97,6 +97,10 @@ class Preview(_Wire):
     head: list[list[str | None]]
     """The first 200 rows as text; null where missing."""
     cautions: list[str]
+    sheets: list[str] = []
+    """Tables that the file offers, where it offers several."""
+    ambiguous: list[str] = []
+    """Variables of dates whose day and month could be either way round."""
 
 
 class TableIn(_Wire):
@@ -105,6 +109,8 @@ class TableIn(_Wire):
     upload: str = Field(max_length=64)
     name: Name | None = None
     options: ReadOptions = Field(default_factory=ReadOptions)
+    keep: bool = False
+    """Whether the file waits on, because more of its sheets are to be taken."""
 
 
 class TableTaken(_Wire):

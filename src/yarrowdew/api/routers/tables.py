@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import datetime as dt
 from typing import Annotated
+from urllib.parse import quote
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Query, Response
 
 from yarrowdew.api.models import RowOut, RowsOut, TableOut
 from yarrowdew.api.state import StoreNow, table_out
+from yarrowdew.tables.writing import MEDIA_TYPES, Format, write_table
 
 MOST_ROWS = 1_000
 
@@ -38,6 +40,19 @@ def get_rows(
             RowOut(row=place, values={name: _plain(value) for name, value in found.items()})
             for place, found in zip(wanted, values, strict=True)
         ]
+    )
+
+
+@router.get("/tables/{table_id}/export", response_class=Response)
+def export_table(table_id: str, store: StoreNow, format: Format = "csv") -> Response:
+    """Write a table as CSV, Parquet, or a Data Package that reads back the same."""
+    table = store.table(table_id)
+    media_type, ending = MEDIA_TYPES[format]
+    name = quote(f"{table.name}.{ending}")
+    return Response(
+        write_table(table, format),
+        media_type=media_type,
+        headers={"Content-Disposition": f"attachment; filename*=UTF-8''{name}"},
     )
 
 

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from typing import Annotated
 
-import polars as pl
 from fastapi import APIRouter, Header, Query, Request, Response
 
 from yarrowdew.api.models import Preview, PreviewVariable, TableIn, TableTaken, UploadOut
 from yarrowdew.api.state import StoreNow, UploadsNow, figure_out, table_out
 from yarrowdew.figures.suggestion import suggest_figure
 from yarrowdew.tables import Kind, Table, TableError
-from yarrowdew.tables.kinds import could_be_category
+from yarrowdew.tables.kinds import as_text, could_be_category
 from yarrowdew.tables.reading import ReadOptions, ReadResult, read_file
 
 PREVIEW_ROWS = 200
@@ -73,7 +72,8 @@ def take_in(
     except TableError as error:
         problem = str(error)
     record = store.add_table(study_id, table, figures)
-    uploads.discard(upload.id)
+    if not wanted.keep:
+        uploads.discard(upload.id)
     response.headers["Location"] = f"/api/tables/{record.id}"
     made = [f for f in store.figures(study_id) if f.document.table == record.id]
     return TableTaken(
@@ -89,6 +89,11 @@ def _preview(result: ReadResult, name: str) -> Preview:
         suggest_figure(table, "")
     except TableError as error:
         cautions.append(str(error))
+    for name_of_date in result.ambiguous:
+        cautions.append(
+            f"The dates of '{name_of_date}' read both ways round; say whether the day or the month "
+            "comes first."
+        )
     for u in result.unread:
         cautions.append(
             f"{u.count:,} {'value' if u.count == 1 else 'values'} of '{u.variable}' could not be "
@@ -114,19 +119,8 @@ def _preview(result: ReadResult, name: str) -> Preview:
             )
             for v in table.variables
         ],
-        head=[list(row) for row in _as_text(head).iter_rows()],
+        head=[list(row) for row in head.select(as_text(c) for c in head).iter_rows()],
         cautions=cautions,
-    )
-
-
-def _as_text(frame: pl.DataFrame) -> pl.DataFrame:
-    """Write values as a reader would: whole numbers without a decimal point."""
-    return frame.select(
-        pl.when(pl.col(c) == pl.col(c).round())
-        .then(pl.col(c).cast(pl.Int64, strict=False).cast(pl.String))
-        .otherwise(pl.col(c).cast(pl.String))
-        .alias(c)
-        if frame[c].dtype == pl.Float64
-        else pl.col(c).cast(pl.String)
-        for c in frame.columns
+        sheets=list(result.sheets),
+        ambiguous=list(result.ambiguous),
     )

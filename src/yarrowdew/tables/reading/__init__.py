@@ -1,0 +1,14 @@
+"""Reading files: from bytes to a typed table, with every guess open to correction."""
+
+from yarrowdew.tables.reading.files import FORMATS, read_bytes, read_file
+from yarrowdew.tables.reading.options import MISSING_CODES, ReadOptions, ReadResult, Unread
+
+__all__ = [
+    "FORMATS",
+    "MISSING_CODES",
+    "ReadOptions",
+    "ReadResult",
+    "Unread",
+    "read_bytes",
+    "read_file",
+]

@@ -1,0 +1,167 @@
+"""Delimited text: commas, semicolons, tabs, bars, or any other mark."""
+
+from __future__ import annotations
+
+import codecs
+import csv
+import io
+import re
+from collections import Counter
+
+import polars as pl
+
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.reading.options import RawTable, ReadOptions
+from yarrowdew.tables.reading.rows import guess_header, split_headers, without_missing
+
+DELIMITERS = (",", ";", "\t", "|")
+_HEAD = 256 * 1024
+_HEAD_LINES = 200
+_THOUSANDS = (",", ".", "'", " ", "\u00a0", "\u202f")
+
+
+def read_delimited(content: bytes, name: str, options: ReadOptions) -> RawTable:
+    """Split a text into headers and columns of text, guessing what the options leave open.
+
+    Raises
+    ------
+    TableError
+        If it is empty, not in the encoding, or a row is wider than the table, saying where.
+    """
+    encoding = options.encoding or _guess_encoding(content)
+    text, encoding = _as_utf8(content, encoding, name)
+    if not text.strip():
+        raise TableError(f"{name} is empty.", "Choose a file with a header row and rows of values.")
+    head = text[:_HEAD].decode("utf-8", errors="ignore").splitlines()[:_HEAD_LINES]
+    delimiter = options.delimiter or _guess_delimiter(head)
+    header, width = guess_header(list(csv.reader(head, delimiter=delimiter)))
+    if options.header is not None:
+        header = options.header
+    frame = _split(text, name, delimiter, max(header - 1, 0), width)
+    headers, columns = split_headers(frame, name, header, 0)
+    columns = without_missing(columns, options.missing)
+    decimal = options.decimal or _guess_decimal(columns, delimiter)
+    resolved = options.model_copy(
+        update={
+            "encoding": encoding,
+            "delimiter": delimiter,
+            "decimal": decimal,
+            "thousands": _guess_thousands(columns, decimal)
+            if options.thousands is None
+            else options.thousands,
+            "header": header,
+        }
+    )
+    return RawTable(name, headers, columns, resolved)
+
+
+def _guess_encoding(content: bytes) -> str:
+    if content.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
+        return "utf-16"
+    try:
+        codecs.utf_8_decode(content, "strict", True)
+    except UnicodeDecodeError:
+        return "windows-1252"
+    return "utf-8"
+
+
+def _as_utf8(content: bytes, encoding: str, name: str) -> tuple[bytes, str]:
+    """Return the text in UTF-8 without a byte order mark, and the encoding's plain name."""
+    try:
+        known = codecs.lookup(encoding).name
+    except LookupError as error:
+        raise TableError(
+            f"There is no encoding '{encoding}'.", "Choose utf-8, utf-16 or windows-1252."
+        ) from error
+    if known == "utf-8":
+        return content.removeprefix(codecs.BOM_UTF8), known
+    try:
+        return content.decode(known).encode("utf-8"), encoding
+    except UnicodeDecodeError as error:
+        line = content[: error.start].count(b"\n") + 1
+        raise TableError(
+            f"{name} is not {encoding}: line {line} cannot be read.",
+            "Choose another encoding.",
+            row=line,
+        ) from error
+
+
+def _guess_delimiter(lines: list[str]) -> str:
+    """Choose the mark that splits most lines into the same number of fields, more than one."""
+    best, best_score = ",", 0.0
+    for mark in DELIMITERS:
+        widths = Counter(len(fields) for fields in csv.reader(lines, delimiter=mark) if fields)
+        if not widths:
+            continue
+        width, count = max(widths.items(), key=lambda item: (item[1] * (item[0] > 1), item[0]))
+        score = count / sum(widths.values()) * (width > 1) * (1 + width / 1000)
+        if score > best_score:
+            best, best_score = mark, score
+    return best
+
+
+def _split(text: bytes, name: str, delimiter: str, lines_before: int, width: int) -> pl.DataFrame:
+    """Split into columns of text; raise with the line where a row is wider than the table."""
+    try:
+        return pl.read_csv(
+            io.BytesIO(text),
+            has_header=False,
+            skip_lines=lines_before,
+            separator=delimiter,
+            infer_schema=False,
+            new_columns=[str(i) for i in range(width)],
+            raise_if_empty=False,
+        )
+    except (pl.exceptions.PolarsError, UnicodeDecodeError) as error:
+        raise _widest_row(text, name, delimiter, lines_before, error) from error
+
+
+def _widest_row(
+    text: bytes, name: str, delimiter: str, lines_before: int, error: Exception
+) -> TableError:
+    reader = csv.reader(io.StringIO(text.decode("utf-8", errors="replace")), delimiter=delimiter)
+    width = None
+    try:
+        for place, row in enumerate(reader, 1):
+            if place <= lines_before or not row:
+                continue
+            width = width or len(row)
+            if len(row) > width:
+                return TableError(
+                    f"Line {reader.line_num} of {name} has {len(row)} values; the lines above it have {width}.",
+                    "Check the delimiter, or put quotation marks round values that contain it.",
+                    row=reader.line_num,
+                )
+    except csv.Error:
+        pass
+    reason = str(error).splitlines()[0][:120].rstrip(".")
+    return TableError(
+        f"{name} cannot be read as delimited text ({reason}).", "Check the delimiter."
+    )
+
+
+def _guess_decimal(columns: pl.DataFrame, delimiter: str) -> str:
+    """A comma where it is no delimiter and some values read as numbers only with it."""
+    if delimiter == ",":
+        return "."
+    commas = columns.head(1000).select(pl.all().str.contains(r"^[+\-−]?\d+,\d+\s*%?$").sum()).row(0)
+    points = (
+        columns.head(1000).select(pl.all().str.contains(r"^[+\-−]?\d+\.\d+\s*%?$").sum()).row(0)
+    )
+    return "," if sum(c or 0 for c in commas) > sum(p or 0 for p in points) else "."
+
+
+def _guess_thousands(columns: pl.DataFrame, decimal: str) -> str:
+    """Return the mark that parts groups of three digits in a column that else holds plain numbers."""
+    head = columns.head(1000)
+    for mark in _THOUSANDS:
+        if mark == decimal:
+            continue
+        grouped = rf"^[+\-−]?\d{{1,3}}(?:{re.escape(mark)}\d{{3}})+(?:{re.escape(decimal)}\d+)?$"
+        plain = rf"^[+\-−]?\d+(?:{re.escape(decimal)}\d+)?$"
+        for column in head:
+            text = column.drop_nulls()
+            groups = text.str.contains(grouped)
+            if groups.any() and (groups | text.str.contains(plain)).all():
+                return mark
+    return ""

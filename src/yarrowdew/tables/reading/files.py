@@ -1,0 +1,158 @@
+"""Which format a file is in, and from there to a typed table."""
+
+from __future__ import annotations
+
+import codecs
+import io
+import zipfile
+from collections.abc import Callable
+from pathlib import Path
+
+import polars as pl
+
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.kinds import Marks, Typed, as_kind, guess_kind
+from yarrowdew.tables.naming import distinct_names, label_of, split_header
+from yarrowdew.tables.reading.columnar import read_columnar
+from yarrowdew.tables.reading.delimited import read_delimited
+from yarrowdew.tables.reading.objects import read_json
+from yarrowdew.tables.reading.options import (
+    MOST_VARIABLES,
+    RawTable,
+    ReadOptions,
+    ReadResult,
+    Unread,
+)
+from yarrowdew.tables.reading.package import DESCRIPTION, read_package
+from yarrowdew.tables.reading.workbooks import read_workbook
+from yarrowdew.tables.table import Table, Variable
+
+Reader = Callable[[bytes, str, ReadOptions], RawTable]
+
+FORMATS = (
+    "delimited text (CSV, TSV), workbooks (.xlsx, .ods), Parquet, Arrow, JSON, and data packages"
+)
+
+_HEAD = 256 * 1024
+_READABLE: tuple[tuple[bytes, Reader], ...] = (
+    (b"PAR1", read_columnar("a Parquet file")),
+    (b"ARROW1", read_columnar("an Arrow file")),
+    (b"\xff\xff\xff\xff", read_columnar("an Arrow stream")),
+)
+_NOT_READABLE = (
+    (b"\x89PNG", "a PNG picture"),
+    (b"\xff\xd8\xff", "a JPEG picture"),
+    (b"GIF8", "a GIF picture"),
+    (b"%PDF", "a PDF document"),
+    (b"\xd0\xcf\x11\xe0", "an old-style or locked workbook"),
+    (b"SQLite format 3", "a database"),
+    (b"\x1f\x8b", "a compressed file"),
+)
+
+
+def read_file(
+    path: Path, options: ReadOptions | None = None, name: str | None = None
+) -> ReadResult:
+    """Read a file of any format in `FORMATS`; which one is told by its contents.
+
+    Parameters
+    ----------
+    path : Path
+    options : ReadOptions, optional
+        What is known of the file; the rest is guessed.
+    name : str, optional
+        The file's own name, where `path` is not it.
+
+    Raises
+    ------
+    TableError
+        If it cannot be read, saying where.
+    """
+    name = name or path.name
+    try:
+        content = path.read_bytes()
+    except OSError as error:
+        reason = (error.strerror or "no access").lower()
+        raise TableError(f"{name} cannot be opened: {reason}.") from error
+    return read_bytes(content, name, options)
+
+
+def read_bytes(content: bytes, name: str, options: ReadOptions | None = None) -> ReadResult:
+    """Read a file from memory; see `read_file`."""
+    raw = _reader(content, name)(content, name, options or ReadOptions())
+    if raw.columns.width > MOST_VARIABLES:
+        raise TableError(
+            f"{name} has {raw.columns.width:,} columns; at most {MOST_VARIABLES:,} can be read.",
+            "Check the delimiter, or leave columns out.",
+        )
+    return _typed(raw)
+
+
+def _reader(content: bytes, name: str) -> Reader:
+    for signature, reader in _READABLE:
+        if content.startswith(signature):
+            return reader
+    for signature, what in _NOT_READABLE:
+        if content.startswith(signature):
+            raise TableError(f"{name} is {what}, not a table.", f"What can be read: {FORMATS}.")
+    if content.startswith(b"PK\x03\x04"):
+        return _zip_reader(content, name)
+    head = content[:_HEAD]
+    if not head.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)) and b"\0" in head:
+        place = content[: head.index(b"\0")].count(b"\n") + 1
+        raise TableError(
+            f"{name} is not a text file: line {place} holds bytes that are no letters.",
+            f"What can be read: {FORMATS}.",
+            row=place,
+        )
+    return read_json if head.lstrip()[:1] in (b"{", b"[") else read_delimited
+
+
+def _zip_reader(content: bytes, name: str) -> Reader:
+    try:
+        with zipfile.ZipFile(io.BytesIO(content)) as archive:
+            names = set(archive.namelist())
+    except zipfile.BadZipFile as error:
+        raise TableError(f"{name} is damaged: it ends too soon.", "Fetch it again.") from error
+    if DESCRIPTION in names:
+        return read_package
+    if "xl/workbook.xml" in names or "content.xml" in names:
+        return read_workbook
+    raise TableError(
+        f"{name} is a zip archive without a {DESCRIPTION}.",
+        "Unpack it and choose the table inside.",
+    )
+
+
+def _typed(raw: RawTable) -> ReadResult:
+    split = [split_header(h) for h in raw.headers]
+    names = distinct_names([n for n, _ in split])
+    described = raw.described or None
+    options = raw.options
+    marks = Marks(options.decimal or ".", options.thousands or "", options.day_first)
+    variables, series, unread, ambiguous = [], [], [], []
+    for place, column in enumerate(raw.columns):
+        own = described[place] if described else None
+        name = own.name if own else names[place]
+        chosen = options.kinds.get(name, own.kind if own else None)
+        typed = as_kind(column, chosen, marks) if chosen else guess_kind(column, marks)
+        series.append(typed.values.alias(name))
+        variables.append(
+            Variable(
+                name,
+                typed.kind,
+                own.label if own else label_of(name),
+                own.unit if own else split[place][1],
+            )
+        )
+        if typed.unread:
+            unread.append(_first_unread(name, column, typed))
+        if typed.ambiguous:
+            ambiguous.append(name)
+    table = Table(Path(raw.name).stem or raw.name, tuple(variables), pl.DataFrame(series))
+    return ReadResult(table, options, tuple(unread), raw.sheets, tuple(ambiguous))
+
+
+def _first_unread(variable: str, column: pl.Series, typed: Typed) -> Unread:
+    row = (column.is_not_null() & typed.values.is_null()).arg_max() or 0
+    return Unread(variable, typed.unread, row + 1, str(column[row])[:80])
