@@ -193,6 +193,41 @@ class TestReadingIn:
         assert (tmp_path / "studies.sqlite").exists()
 
 
+class TestVariables:
+    def test_label_unit_and_kind_are_changed(self, client: TestClient, study: dict) -> None:
+        address = f"/api/tables/{study['tables'][0]['id']}/variables/station"
+        changed = client.patch(address, json={"label": "Collector", "kind": "number"}).json()
+        variable = next(
+            v for v in changed["table"]["summary"]["variables"] if v["name"] == "station"
+        )
+        assert (variable["label"], variable["kind"], variable["missing"]) == (
+            "Collector",
+            "number",
+            640,
+        )
+        assert changed["unread"] == 640
+        assert changed["unread_values"][0] == {"row": 0, "value": "A1"}
+        back = client.patch(address, json={"kind": "text"}).json()
+        assert back["unread"] == 0
+        rows = client.get(
+            address.split("/variables", maxsplit=1)[0] + "/rows", params={"row": 0}
+        ).json()
+        assert rows["rows"][0]["values"]["station"] == "A1"
+
+    @pytest.mark.parametrize("form", ["csv", "parquet", "package"])
+    def test_a_table_is_exported_and_read_back(
+        self, client: TestClient, study: dict, form: str
+    ) -> None:
+        table = study["tables"][2]
+        response = client.get(f"/api/tables/{table['id']}/export", params={"format": form})
+        assert "coating%20trial" in response.headers["content-disposition"]
+        upload = send(client, response.content, f"back.{form}")
+        taken = client.post(f"/api/studies/{study['id']}/tables", json={"upload": upload["id"]})
+        back = taken.json()["table"]["summary"]
+        kinds = {v["name"]: (v["kind"], v["mean"]) for v in table["summary"]["variables"]}
+        assert {v["name"]: (v["kind"], v["mean"]) for v in back["variables"]} == kinds
+
+
 class TestRows:
     def test_rows_with_their_values(self, client: TestClient, study: dict) -> None:
         address = f"/api/tables/{study['tables'][0]['id']}/rows"

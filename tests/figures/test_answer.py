@@ -1,6 +1,7 @@
 from __future__ import annotations
 
 import io
+from typing import ClassVar
 
 import numpy as np
 import polars as pl
@@ -149,6 +150,37 @@ class TestTrends:
         assert trend.curve is not None
         widths = [b.high[0] - b.low[0] for b in trend.curve.bands]
         assert widths[0] < widths[1] < widths[2]
+
+
+class TestRowFilter:
+    BRACKEN: ClassVar = {
+        "conditions": [{"variable": "valley", "test": "one_of", "values": ["Bracken"]}]
+    }
+
+    def test_rows_left_out_are_neither_drawn_nor_fitted(self) -> None:
+        answered = ask(rows=self.BRACKEN, trends=[{}])
+        each = ask(trends=[{"by": "valley"}]).answer.trends[1].report
+        (only,) = answered.answer.trends
+        assert only.report.coefficients == each.coefficients
+        assert answered.answer.counts.filtered == 480
+        found = marks(answered)
+        assert NIGHTS.frame["valley"].gather(found["row"]).unique().to_list() == ["Bracken"]
+
+    def test_rows_keep_their_names(self) -> None:
+        """A row is called by its place in the table, whatever is left out."""
+        found = ask(rows=self.BRACKEN, trends=[{}]).answer
+        assert found.cautions[0].title == "Row 206 pulls the line"
+        assert found.cautions[0].rows == [PULLING_ROW]
+        missing = found.counts.not_drawn[0].rows
+        assert NIGHTS.frame["yield"].gather(missing).to_list() == [None] * len(missing)
+        aside = ask(rows=self.BRACKEN, set_aside=[PULLING_ROW, 0])
+        assert aside.answer.counts.set_aside == 1
+
+    def test_a_filter_that_leaves_nothing(self) -> None:
+        rows = {"conditions": [{"variable": "humidity", "test": "between", "low": 500}]}
+        found = ask(rows=rows, trends=[{}]).answer
+        assert (found.counts.drawn, found.counts.filtered) == (0, 640)
+        assert "no rows" in (found.trends[0].report.problem or "")
 
 
 class TestCautions:

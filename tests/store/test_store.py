@@ -4,6 +4,7 @@ import sqlite3
 from collections.abc import Iterator
 from pathlib import Path
 
+import polars as pl
 import pytest
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
@@ -15,6 +16,8 @@ from yarrowdew.store import NotFoundError, OutdatedError, Store
 from yarrowdew.store.models import Base
 from yarrowdew.store.seeding import add_demo_study
 from yarrowdew.store.store import DATABASE_NAME
+from yarrowdew.tables import Kind
+from yarrowdew.tables.reading import read_bytes
 
 DOCUMENT = FigureDocument(table="", x="humidity", y=["yield"])
 
@@ -130,3 +133,45 @@ def test_an_older_file_is_set_aside_before_it_is_changed(tmp_path: Path) -> None
     with sqlite3.connect(copy) as connection:
         assert connection.execute("SELECT word FROM kept").fetchone() == ("before",)
     connection.close()
+
+
+class TestKinds:
+    @pytest.fixture
+    def table(self, store: Store) -> str:
+        study = store.create_study("Survey")
+        content = b"dose,shed\n1,5\n2,9\n3,many\n" + b"4,1\n" * 20
+        result = read_bytes(content, "trial.csv")
+        return store.add_table(study.id, result.table, (), result.sources).id
+
+    def test_no_value_is_lost_by_changing_the_kind(self, store: Store, table: str) -> None:
+        assert store.table(table).frame["shed"][2] is None
+        _, unread = store.change_kind(table, "shed", Kind.TEXT)
+        assert unread.count == 0
+        assert store.table(table).frame["shed"].to_list()[:4] == ["5", "9", "many", "1"]
+        record, unread = store.change_kind(table, "shed", Kind.NUMBER)
+        assert (unread.count, unread.rows, unread.values) == (1, [2], ["many"])
+        assert store.table(table).frame["shed"].to_list()[:4] == [5, 9, None, 1]
+        summary = next(v for v in record.summary.variables if v.name == "shed")
+        assert (summary.kind, summary.missing) == (Kind.NUMBER, 1)
+        store.change_kind(table, "shed", Kind.CATEGORY)
+        assert store.table(table).frame["shed"].to_list()[2] == "many"
+
+    def test_every_kind_there_and_back(self, store: Store) -> None:
+        study = store.create_study("Survey")
+        nights = demo_tables()[0]
+        record = store.add_table(study.id, nights)
+        for variable in nights.variables:
+            for kind in Kind:
+                store.change_kind(record.id, variable.name, kind)
+            store.change_kind(record.id, variable.name, variable.kind)
+            back = store.table(record.id, [variable.name]).frame[variable.name]
+            held = nights.frame[variable.name]
+            assert back.cast(pl.String).to_list() == held.cast(pl.String).to_list(), variable
+
+    def test_labels_and_units(self, store: Store, table: str) -> None:
+        record = store.describe_variable(table, "dose", "Dose of wax", "g/m²")
+        described = record.summary.variables[0]
+        assert (described.label, described.unit) == ("Dose of wax", "g/m²")
+        assert store.table(table, ["dose"]).variables[0].label == "Dose of wax"
+        with pytest.raises(NotFoundError):
+            store.describe_variable(table, "rain", "Rain")

@@ -12,6 +12,7 @@ import Readings from '@/readings/Readings.vue'
 import RowsDrawer from '@/rows/RowsDrawer.vue'
 import Statement from '@/statement/Statement.vue'
 import { useFigure } from '@/stores/figure'
+import VariablePanel from '@/ledger/VariablePanel.vue'
 import { useStudy } from '@/stores/study'
 import Tuning from '@/tuning/Tuning.vue'
 import { countOf, figureName } from '@/words'
@@ -31,6 +32,9 @@ const notice = ref('')
 const drawer = shallowRef<{ rows: number[]; title: string } | null>(null)
 
 const counts = computed(() => figure.drawn?.answer.counts ?? null)
+const openVariable = computed(
+  () => studies.table?.summary.variables.find(({ name }) => name === studies.openVariable) ?? null,
+)
 const heading = computed(() =>
   figure.document ? figureName(figure.document, studies.variableOf) : studies.study?.name,
 )
@@ -108,6 +112,7 @@ function key(event: KeyboardEvent): void {
     event.target instanceof HTMLElement && event.target.matches('input, textarea, select')
   if (event.key === 'Escape' && !event.defaultPrevented) {
     figure.tuned = null
+    studies.openVariable = null
     handing.value = false
     drawer.value = null
   } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z' && !typing) {
@@ -117,16 +122,44 @@ function key(event: KeyboardEvent): void {
   }
 }
 
+function hand(): void {
+  handing.value = !handing.value
+  figure.tuned = null
+  studies.openVariable = null
+}
+
+watch(
+  () => figure.tuned,
+  (part) => {
+    if (part === null) return
+    studies.openVariable = null
+    handing.value = false
+  },
+)
+
+/** Text on its way from a spreadsheet or a document is read in like a file. */
+function pasted(event: ClipboardEvent): void {
+  if (event.target instanceof HTMLElement && event.target.matches('input, textarea')) return
+  const found = event.clipboardData?.files[0]
+  const text = event.clipboardData?.getData('text/plain') ?? ''
+  if (found) read(found)
+  else if (text.trim().includes('\n')) read(new File([text], 'pasted rows.txt'))
+  else return
+  event.preventDefault()
+}
+
 function showAside(): void {
   drawer.value = { rows: figure.drawn!.document.set_aside, title: 'Rows set aside' }
 }
 
 onMounted(() => {
   window.addEventListener('keydown', key)
+  window.addEventListener('paste', pasted)
   window.addEventListener('pagehide', figure.leave)
 })
 onBeforeUnmount(() => {
   window.removeEventListener('keydown', key)
+  window.removeEventListener('paste', pasted)
   window.removeEventListener('pagehide', figure.leave)
   figure.close()
 })
@@ -163,7 +196,7 @@ onBeforeUnmount(() => {
         variant="flat"
         :disabled="!figure.drawn"
         :aria-expanded="handing"
-        @click="((handing = !handing), (figure.tuned = null))"
+        @click="hand"
       >
         Hand on
       </v-btn>
@@ -197,7 +230,9 @@ onBeforeUnmount(() => {
         <FigureView ref="view" v-model:tool="tool">
           <footer v-if="counts" class="foot">
             <p class="foot__counts" data-testid="counts">
-              {{ countOf(counts.drawn, 'mark') }} drawn<template v-if="counts.set_aside">
+              {{ countOf(counts.drawn, 'mark') }} drawn<template v-if="counts.filtered">
+                · {{ counts.filtered }} left out by the rows chosen</template
+              ><template v-if="counts.set_aside">
                 ·
                 <button type="button" class="link" @click="showAside">
                   {{ counts.set_aside }} set aside
@@ -260,13 +295,15 @@ onBeforeUnmount(() => {
         <p v-if="notice">{{ notice }}</p>
         <p v-else-if="studies.tables.length">Add a figure in the ledger, with +.</p>
         <p v-else>
-          Drop a file of comma-, semicolon- or tab-separated values anywhere on this page, or choose
-          “Read in a file” on the left. You will see how it is read before it counts.
+          Drop a file anywhere on this page, paste rows from a spreadsheet, or choose “Read in a
+          file” on the left: delimited text, a workbook, Parquet, Arrow, JSON or a data package. You
+          will see how it is read before it counts.
         </p>
       </div>
     </main>
     <aside v-if="!file" class="study__right" aria-label="Readings and tuning">
-      <HandOn v-if="handing && figure.drawn" @close="handing = false" />
+      <VariablePanel v-if="openVariable" :key="openVariable.name" :variable="openVariable" />
+      <HandOn v-else-if="handing && figure.drawn" @close="handing = false" />
       <Tuning v-else-if="figure.tuned && figure.drawn" />
       <Readings v-else-if="figure.document" @rows="(rows, title) => (drawer = { rows, title })" />
     </aside>

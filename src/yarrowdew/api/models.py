@@ -113,6 +113,31 @@ class TableIn(_Wire):
     """Whether the file waits on, because more of its sheets are to be taken."""
 
 
+class VariableIn(_Wire):
+    """What of a variable is to change; null leaves it as it is."""
+
+    label: Name | None = None
+    unit: Annotated[str, StringConstraints(strip_whitespace=True, max_length=100)] | None = None
+    kind: Kind | None = None
+
+
+class UnreadValue(_Wire):
+    """A value that could not be read as its variable's kind."""
+
+    row: int
+    value: str
+
+
+class VariableChanged(_Wire):
+    """A table after one of its variables was changed."""
+
+    table: TableOut
+    unread: int
+    """Values that are missing now because they cannot be read as the new kind; they are kept."""
+    unread_values: list[UnreadValue]
+    """At most a thousand of them."""
+
+
 class TableTaken(_Wire):
     """A table that was taken in, and the figure it starts with where it has one."""
 

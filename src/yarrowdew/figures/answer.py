@@ -18,6 +18,7 @@ from yarrowdew.figures.document import Colour, FigureDocument, Trend
 from yarrowdew.figures.report import Axis, FitReport, Fitted, Groups, family_label, fit_groups
 from yarrowdew.figures.words import in_sentence
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.filters import kept_rows
 from yarrowdew.tables.table import Kind, Table, Variable
 
 CURVE_POINTS = 129
@@ -74,6 +75,8 @@ class Counts(_Answer):
     """How many rows there are, and what became of them."""
 
     rows: int
+    filtered: int
+    """Rows that the figure's filter leaves out."""
     drawn: int
     set_aside: int
     not_drawn: list[RowsNotDrawn]
@@ -152,15 +155,21 @@ def answer(document: FigureDocument, table: Table, most_marks: int | None = None
     TableError
         If a variable does not exist or cannot stand where it is asked for.
     """
-    x = Axis.of(table, document.x, "across")
-    y = Axis.of(table, document.y[0], "up")
     aside = np.zeros(table.rows, dtype=bool)
     aside[[r for r in document.set_aside if r < table.rows]] = True
+    rows = np.arange(table.rows)
+    whole = table
+    if document.rows is not None:
+        kept = kept_rows(table, document.rows)
+        rows, aside = rows[kept], aside[kept]
+        table = Table(table.name, table.variables, table.frame.filter(kept))
+    x = Axis.of(table, document.x, "across")
+    y = Axis.of(table, document.y[0], "up")
     has_x, has_y = np.isfinite(x.values), np.isfinite(y.values)
     drawn = _Drawn.of(x.values, y.values, has_x & has_y)
     coloured = None if document.colour is None else _coloured(document.colour, table)
     trends, cautions, problems = _trends(
-        document=document, table=table, x=x, y=y, coloured=coloured, aside=aside
+        document=document, table=table, x=x, y=y, coloured=coloured, aside=aside, rows=rows
     )
     cautions += crowding_caution(drawn.x, drawn.y)
     return Answered(
@@ -170,16 +179,17 @@ def answer(document: FigureDocument, table: Table, most_marks: int | None = None
             y=_axis(y, drawn.y),
             colour=None if coloured is None else _colour_answer(coloured, drawn.rows),
             counts=Counts(
-                rows=table.rows,
+                rows=whole.rows,
+                filtered=whole.rows - table.rows,
                 drawn=len(drawn.rows),
                 set_aside=int(np.count_nonzero(aside[drawn.rows])),
-                not_drawn=_not_drawn(x.variable, y.variable, has_x, has_y),
+                not_drawn=_not_drawn(x.variable, y.variable, has_x, has_y, rows),
             ),
             trends=trends,
             cautions=cautions,
             problems=problems,
         ),
-        _marks(drawn.thinned(most_marks), coloured, aside),
+        _marks(drawn.thinned(most_marks), coloured, aside, rows),
     )
 
 
@@ -264,7 +274,7 @@ def _colour_answer(coloured: Groups | _Amounts, drawn: np.ndarray) -> ColourAnsw
 
 
 def _not_drawn(
-    x: Variable, y: Variable, has_x: np.ndarray, has_y: np.ndarray
+    x: Variable, y: Variable, has_x: np.ndarray, has_y: np.ndarray, ids: np.ndarray
 ) -> list[RowsNotDrawn]:
     if x.name == y.name:
         reasons = [(in_sentence(x), ~has_x)]
@@ -278,7 +288,7 @@ def _not_drawn(
     for reason, mask in reasons:
         rows = np.flatnonzero(mask)
         if len(rows):
-            listed = rows[:MOST_ROWS_LISTED].tolist()
+            listed = ids[rows[:MOST_ROWS_LISTED]].tolist()
             out.append(RowsNotDrawn(reason=f"without {reason}", count=len(rows), rows=listed))
     return out
 
@@ -291,6 +301,7 @@ def _trends(
     y: Axis,
     coloured: Groups | _Amounts | None,
     aside: np.ndarray,
+    rows: np.ndarray,
 ) -> tuple[list[TrendAnswer], list[Caution], list[str]]:
     out: list[TrendAnswer] = []
     cautions: list[Caution] = []
@@ -334,7 +345,7 @@ def _trends(
                 cautions += group_cautions(
                     whole, each, x, told_apart, fitted_each=groups is not None
                 )
-        cautions += trend_cautions(fits)
+        cautions += trend_cautions(fits, rows)
     return out, _once(cautions), problems
 
 
@@ -363,9 +374,11 @@ def _curve(fit: TrendFit, trend: Trend, x: Axis, y: Axis) -> TrendCurve:
     )
 
 
-def _marks(drawn: _Drawn, coloured: Groups | _Amounts | None, aside: np.ndarray) -> bytes:
+def _marks(
+    drawn: _Drawn, coloured: Groups | _Amounts | None, aside: np.ndarray, ids: np.ndarray
+) -> bytes:
     columns = {
-        "row": drawn.rows.astype(np.uint32),
+        "row": ids[drawn.rows].astype(np.uint32),
         "x": drawn.x,
         "y": drawn.y,
         "aside": aside[drawn.rows].astype(np.uint8),

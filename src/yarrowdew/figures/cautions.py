@@ -6,6 +6,8 @@ import math
 from collections.abc import Sequence
 from typing import Literal
 
+import numpy as np
+import numpy.typing as npt
 from pydantic import BaseModel, ConfigDict
 
 from yarrowdew.core.cautions import MANY_ON_ONE_PLACE, opposed_groups, pulling_row, share_hidden
@@ -35,8 +37,15 @@ class Caution(BaseModel):
     """What helps, as an edit of the document; null where the reader has to decide."""
 
 
-def trend_cautions(fits: Sequence[Fitted]) -> list[Caution]:
-    """Find what misleads in the fits of one trend."""
+def trend_cautions(fits: Sequence[Fitted], rows: npt.NDArray[np.intp]) -> list[Caution]:
+    """Find what misleads in the fits of one trend.
+
+    Parameters
+    ----------
+    fits : sequence of Fitted
+    rows : ndarray, shape (fitted rows,)
+        Where each row that was offered to the fits stands in the table.
+    """
     out = []
     for fitted in fits:
         if fitted.fit is None:
@@ -51,23 +60,24 @@ def trend_cautions(fits: Sequence[Fitted]) -> list[Caution]:
                     group=fitted.report.group,
                 )
             )
-        out.extend(_pulling(fitted, fitted.fit, of))
+        out.extend(_pulling(fitted, fitted.fit, of, rows))
     return out
 
 
-def _pulling(fitted: Fitted, fit: TrendFit, of: str) -> list[Caution]:
+def _pulling(fitted: Fitted, fit: TrendFit, of: str, rows: npt.NDArray[np.intp]) -> list[Caution]:
     found = pulling_row(fit, fitted.sample)
     if found is None:
         return []
+    row = int(rows[found.row])
     se = next(c.se for c in fit.coefficients(0.95) if c.name == "b") or 0.0
     decimals = decimals_for(se) if se else 2
     with_it, without = number(found.slope, decimals), number(found.slope_without, decimals)
     consequence = "its direction turns" if found.turns else "the line moves"
     return [
         Caution(
-            title=f"Row {found.row + 1:,} pulls {of}",
+            title=f"Row {row + 1:,} pulls {of}",
             text=f"Without it {consequence}: the slope is {without} instead of {with_it}.",
-            rows=[found.row],
+            rows=[row],
             group=fitted.report.group,
             remedy="set_aside",
         )

@@ -11,6 +11,7 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from yarrowdew.core.intervals import HIGHEST_LEVEL, LOWEST_LEVEL
 from yarrowdew.core.trends.base import BandKind
+from yarrowdew.tables.filters import RowFilter
 
 Level = Annotated[float, Field(ge=LOWEST_LEVEL, le=HIGHEST_LEVEL)]
 VariableName = Annotated[str, Field(min_length=1, max_length=200)]
@@ -129,6 +130,8 @@ class FigureDocument(Part):
     """What goes up."""
     colour: Colour | None = None
     trends: list[Trend] = Field(default_factory=list, max_length=12)
+    rows: RowFilter | None = None
+    """Which rows are shown and fitted; all where null."""
     set_aside: list[Annotated[int, Field(ge=0)]] = Field(default_factory=list, max_length=1_000_000)
     """Rows left out of fits and drawn hollow, by their place in the table from 0."""
     title: Words | None = None
@@ -142,4 +145,6 @@ class FigureDocument(Part):
         names = [self.x, *self.y, *(t.by for t in self.trends if t.by)]
         if self.colour:
             names.append(self.colour.variable)
+        if self.rows:
+            names += self.rows.variables()
         return list(dict.fromkeys(names))

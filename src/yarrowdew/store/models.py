@@ -84,6 +84,8 @@ class VariableRow(Base):
     unit: Mapped[str] = mapped_column(String(100))
     kind: Mapped[str] = mapped_column(String(16))
     values: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
+    source: Mapped[bytes | None] = mapped_column(LargeBinary, deferred=True)
+    """The values as text, where some of them could not be read as the kind."""
     table: Mapped[TableRow] = relationship(back_populates="variables")
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import OrderedDict
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
@@ -17,12 +17,22 @@ from sqlalchemy.orm import Session, selectinload
 from yarrowdew.figures.document import FigureDocument
 from yarrowdew.store.columns import pack, unpack
 from yarrowdew.store.database import open_database
-from yarrowdew.store.models import Base, FigureRow, StudyRow, TableRow, VariableRow, now
-from yarrowdew.tables.summary import TableSummary, summarise
+from yarrowdew.store.models import (
+    Base,
+    FigureRow,
+    StudyRow,
+    TableRow,
+    VariableRow,
+    new_id,
+    now,
+)
+from yarrowdew.tables.kinds import Marks, as_kind, as_text
+from yarrowdew.tables.summary import TableSummary, summarise, summarise_variable
 from yarrowdew.tables.table import Kind, Table, Variable
 
 DATABASE_NAME = "studies.sqlite"
 CACHED_BYTES = 256 * 1024 * 1024
+MOST_UNREAD_LISTED = 1_000
 
 Row = TypeVar("Row", bound=Base)
 
@@ -59,6 +69,22 @@ class TableRecord:
     study_id: str
     name: str
     summary: TableSummary
+
+
+@dataclass(frozen=True, slots=True)
+class UnreadRows:
+    """Values that could not be read as a kind, with their rows from 0; at most a thousand."""
+
+    count: int
+    rows: list[int]
+    values: list[str]
+
+    @classmethod
+    def of(cls, text: pl.Series, values: pl.Series) -> UnreadRows:
+        """List what is in a text and missing in the values read from it."""
+        places = (text.is_not_null() & values.is_null()).arg_true()
+        listed = places.head(MOST_UNREAD_LISTED)
+        return cls(len(places), listed.to_list(), text.gather(listed).to_list())
 
 
 @dataclass(frozen=True, slots=True)
@@ -145,9 +171,24 @@ class Store:
             return _table_record(_get(session, TableRow, table_id, "table"))
 
     def add_table(
-        self, study_id: str, table: Table, figures: Sequence[FigureDocument] = ()
+        self,
+        study_id: str,
+        table: Table,
+        figures: Sequence[FigureDocument] = (),
+        sources: Mapping[str, pl.Series] | None = None,
     ) -> TableRecord:
-        """Add a table, and figures of it, whose documents are given its id."""
+        """Add a table, and figures of it, whose documents are given its id.
+
+        Parameters
+        ----------
+        study_id : str
+        table : Table
+        figures : sequence of FigureDocument
+        sources : mapping of str to polars.Series, optional
+            As text, the variables of which some values could not be read; they are kept, so that
+            nothing is lost.
+        """
+        texts = {name: pack(source) for name, source in (sources or {}).items()}
         summary = summarise(table)
         packed = [pack(table.frame[v.name]) for v in table.variables]
         with self._writing() as session:
@@ -171,6 +212,7 @@ class Store:
                     unit=v.unit,
                     kind=v.kind.value,
                     values=values,
+                    source=texts.get(v.name),
                 )
                 for place, (v, values) in enumerate(zip(table.variables, packed, strict=True))
             )
@@ -211,6 +253,56 @@ class Store:
             cached = unpack(blob or b"", variable.name)
             self._columns.put(variable.id, cached)
         return cached
+
+    def describe_variable(
+        self, table_id: str, name: str, label: str | None = None, unit: str | None = None
+    ) -> TableRecord:
+        """Give a variable another label or unit; None leaves either as it is."""
+        with self._writing() as session:
+            row, variable = self._variable(session, table_id, name)
+            variable.label = variable.label if label is None else label
+            variable.unit = variable.unit if unit is None else unit
+            described = Variable(name, Kind(variable.kind), variable.label, variable.unit)
+            self._summarise_again(row, described, self._column(session, variable))
+            return _table_record(row)
+
+    def change_kind(self, table_id: str, name: str, kind: Kind) -> tuple[TableRecord, UnreadRows]:
+        """Read a variable's values as another kind.
+
+        What cannot be read is missing under the new kind and listed; it is kept as text, so that
+        changing the kind again brings it back.
+        """
+        with self._writing() as session:
+            row, variable = self._variable(session, table_id, name)
+            if variable.source is not None:
+                text = unpack(variable.source, name)
+            else:
+                text = as_text(self._column(session, variable))
+            typed = as_kind(text, kind, Marks())
+            variable.kind = kind.value
+            variable.values = pack(typed.values)
+            variable.source = pack(text) if typed.unread else None
+            # Columns are remembered by this id, and this one is no longer what it was.
+            variable.id = new_id()
+            described = Variable(name, kind, variable.label, variable.unit)
+            self._summarise_again(row, described, typed.values)
+            return _table_record(row), UnreadRows.of(text, typed.values)
+
+    @staticmethod
+    def _variable(session: Session, table_id: str, name: str) -> tuple[TableRow, VariableRow]:
+        row = _get(session, TableRow, table_id, "table")
+        row.study.changed = now()
+        for variable in row.variables:
+            if variable.name == name:
+                return row, variable
+        raise NotFoundError("variable", name)
+
+    @staticmethod
+    def _summarise_again(row: TableRow, variable: Variable, column: pl.Series) -> None:
+        summary = TableSummary.model_validate(row.summary)
+        again = summarise_variable(variable, column)
+        summary.variables = [again if v.name == variable.name else v for v in summary.variables]
+        row.summary = summary.model_dump(mode="json")
 
     # Figures
 

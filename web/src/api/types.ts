@@ -12,6 +12,8 @@ type Full<T> = T extends (infer Element)[]
 
 export type FigureDocument = Full<Models['FigureDocument']>
 export type Trend = Full<Models['Trend']>
+export type RowFilter = Full<Models['RowFilter']>
+export type Condition = RowFilter['conditions'][number]
 export type Axis = Full<Models['Axis']>
 export type OnFigure = Trend['on_figure'][number]
 export type Answer = Models['Answer']
@@ -31,6 +33,7 @@ export type Preview = Full<Models['Preview']>
 export type ReadOptions = Models['ReadOptions']
 export type Upload = Models['UploadOut']
 export type TableTaken = Full<Models['TableTaken']>
+export type VariableChanged = Full<Models['VariableChanged']>
 export type Row = Models['RowOut']
 export type Kind = Models['Kind']
 

@@ -24,6 +24,7 @@ const DOCUMENT: FigureDocument = {
   y: ['Yield'],
   colour: null,
   trends: [],
+  rows: null,
   set_aside: [],
   title: null,
   axes: { x: { title: null, low: null, high: null }, y: { title: null, low: null, high: null } },
@@ -45,7 +46,7 @@ function figure(change: Partial<FigureDocument> = {}, answer: Partial<Answer> = 
     x: { variable: words('Humidity', '%'), low: 60, high: 100 },
     y: { variable: words('Yield', 'mL/m^2'), low: 100, high: 300 },
     colour: null,
-    counts: { rows: 3, drawn: 3, set_aside: 0, not_drawn: [] },
+    counts: { rows: 3, filtered: 0, drawn: 3, set_aside: 0, not_drawn: [] },
     trends: [],
     cautions: [],
     problems: [],
@@ -109,7 +110,7 @@ describe('a figure laid out', () => {
       {},
       {
         colour: { ...VALLEYS, missing: 1 },
-        counts: { rows: 3, drawn: 3, set_aside: 1, not_drawn: [] },
+        counts: { rows: 3, filtered: 0, drawn: 3, set_aside: 1, not_drawn: [] },
       },
     )
     const { scene } = layoutFigure(made, measure)
@@ -204,7 +205,7 @@ describe('a figure laid out', () => {
       {
         x: { variable: words('Humidity'), low: null, high: null },
         y: { variable: words('Yield'), low: null, high: null },
-        counts: { rows: 3, drawn: 0, set_aside: 0, not_drawn: [] },
+        counts: { rows: 3, filtered: 0, drawn: 0, set_aside: 0, not_drawn: [] },
       },
     )
     const none = {

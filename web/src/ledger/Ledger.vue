@@ -20,6 +20,16 @@ const used = computed(() => {
   return new Set([document.x, ...document.y, document.colour?.variable])
 })
 
+const EXPORTS = [
+  { form: 'csv', label: 'CSV' },
+  { form: 'parquet', label: 'Parquet' },
+  { form: 'package', label: 'package' },
+]
+
+function look(name: string): void {
+  studies.openVariable = studies.openVariable === name ? null : name
+}
+
 function picked(event: Event): void {
   const input = event.target as HTMLInputElement
   if (input.files?.[0]) emit('file', input.files[0])
@@ -65,22 +75,36 @@ async function addFigure(): Promise<void> {
       <span v-if="studies.table">{{ countOf(studies.table.summary.rows, 'row') }}</span>
     </header>
     <ul v-if="studies.table" class="variables">
-      <li
-        v-for="v in studies.table.summary.variables"
-        :key="v.name"
-        class="variable"
-        :class="{ 'variable--used': used.has(v.name) }"
-        :aria-label="spoken(v)"
-        :title="v.missing ? `${v.label}: ${countOf(v.missing, 'value')} missing` : v.label"
-      >
-        <span class="variable__sign" aria-hidden="true">{{ KIND_SIGNS[v.kind] }}</span>
-        <span class="variable__label"
-          >{{ v.label }} <span class="variable__unit">{{ v.unit }}</span></span
+      <li v-for="v in studies.table.summary.variables" :key="v.name">
+        <button
+          type="button"
+          class="variable"
+          :class="{ 'variable--used': used.has(v.name) }"
+          :aria-label="spoken(v)"
+          :aria-pressed="studies.openVariable === v.name"
+          :title="v.missing ? `${v.label}: ${countOf(v.missing, 'value')} missing` : v.label"
+          @click="look(v.name)"
         >
-        <span v-if="v.missing" class="variable__missing">○ {{ v.missing }}</span>
-        <Distribution :variable="v" />
+          <span class="variable__sign" aria-hidden="true">{{ KIND_SIGNS[v.kind] }}</span>
+          <span class="variable__label"
+            >{{ v.label }} <span class="variable__unit">{{ v.unit }}</span></span
+          >
+          <span v-if="v.missing" class="variable__missing">○ {{ v.missing }}</span>
+          <Distribution :variable="v" />
+        </button>
       </li>
     </ul>
+    <p v-if="studies.table" class="export">
+      <span class="quiet">Export:</span>
+      <a
+        v-for="{ form, label } in EXPORTS"
+        :key="form"
+        class="link"
+        :href="`/api/tables/${studies.table.id}/export?format=${form}`"
+        download
+        >{{ label }}</a
+      >
+    </p>
     <button type="button" class="link add" @click="picker?.click()">+ Read in a file</button>
     <input
       ref="picker"
@@ -88,7 +112,7 @@ async function addFigure(): Promise<void> {
       class="out-of-sight"
       tabindex="-1"
       aria-label="File to read in"
-      accept=".csv,.tsv,.txt,.tab,.dat,text/csv,text/plain,text/tab-separated-values"
+      accept=".csv,.tsv,.txt,.tab,.dat,.xlsx,.ods,.parquet,.arrow,.feather,.ipc,.json,.ndjson,.jsonl,.zip,text/*"
       @change="picked"
     />
     <header class="head head--figures">
@@ -193,6 +217,9 @@ async function addFigure(): Promise<void> {
 }
 
 .variable {
+  width: 100%;
+  text-align: left;
+  cursor: pointer;
   display: flex;
   align-items: center;
   gap: 6px;
@@ -203,6 +230,22 @@ async function addFigure(): Promise<void> {
 
 .variable--used {
   background: var(--chosen);
+}
+
+.variable:hover,
+.variable[aria-pressed='true'] {
+  box-shadow: inset 0 0 0 1.5px var(--line);
+}
+
+.export {
+  display: flex;
+  gap: 8px;
+  margin: 6px 0 0 8px;
+  font-size: 14px;
+}
+
+.export a {
+  text-decoration: none;
 }
 
 .variable__sign {
@@ -233,7 +276,7 @@ async function addFigure(): Promise<void> {
 }
 
 .add {
-  margin: 6px 0 0 8px;
+  margin: 4px 0 0 8px;
   font-size: 14px;
 }
 

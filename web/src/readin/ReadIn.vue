@@ -17,6 +17,13 @@ const DELIMITERS = [
   { value: '\t', label: 'tab' },
   { value: '|', label: 'bar' },
 ]
+const THOUSANDS = [
+  { value: '', label: 'none' },
+  { value: ',', label: 'comma' },
+  { value: '.', label: 'point' },
+  { value: "'", label: 'apostrophe' },
+  { value: ' ', label: 'space' },
+]
 const ENCODINGS = ['utf-8', 'utf-16', 'windows-1252']
 const MEGABYTE = 1_000_000
 
@@ -31,6 +38,15 @@ const name = ref(props.file.name.replace(/\.[^.]+$/, ''))
 const corrected = ref<ReadOptions>({})
 const stop = new AbortController()
 
+/** What was typed by hand in a file may be parted by any mark. */
+const delimiters = computed(() => {
+  const mark = preview.value?.options.delimiter ?? ','
+  const known = DELIMITERS.some(({ value }) => value === mark)
+  return known ? DELIMITERS : [...DELIMITERS, { value: mark, label: `“${mark}”` }]
+})
+const dayFirst = computed(() =>
+  corrected.value.day_first == null ? '' : corrected.value.day_first ? 'day' : 'month',
+)
 const headers = computed(() => preview.value?.options.header ?? 1)
 
 async function start(): Promise<void> {
@@ -95,24 +111,48 @@ function setMissing(event: Event): void {
   correct({ missing: [...new Set([...standard, ...own])].slice(0, 50) })
 }
 
+const takeOne = (options: ReadOptions, called: string | null, keep: boolean): Promise<TableTaken> =>
+  take<TableTaken>(
+    client.POST('/api/studies/{study_id}/tables', {
+      params: { path: { study_id: studies.study!.id } },
+      body: { upload: upload.value!.id, name: called, options, keep },
+    }),
+  )
+
 async function takeIn(): Promise<void> {
   busy.value = true
   try {
-    const made = await take<TableTaken>(
-      client.POST('/api/studies/{study_id}/tables', {
-        params: { path: { study_id: studies.study!.id } },
-        body: {
-          upload: upload.value!.id,
-          name: name.value.trim() || null,
-          options: corrected.value,
-        },
-      }),
-    )
+    const made = await takeOne(corrected.value, name.value.trim() || null, false)
     upload.value = null
     emit('taken', made)
   } catch (error) {
     failed(error)
   }
+}
+
+/** Each sheet becomes a table of its own; corrections apply to the sheet that is shown. */
+async function takeEvery(): Promise<void> {
+  const { sheets, options } = preview.value!
+  busy.value = true
+  try {
+    const made: TableTaken[] = []
+    for (const [i, sheet] of sheets.entries()) {
+      const shown = sheet === options.sheet
+      const last = i === sheets.length - 1
+      made.push(await takeOne(shown ? corrected.value : { sheet }, null, !last))
+    }
+    upload.value = null
+    made.forEach((one) => emit('taken', one))
+  } catch (error) {
+    failed(error)
+  }
+}
+
+/** Another sheet is another table: what was corrected on the last one says nothing of it. */
+function setSheet(sheet: string): void {
+  corrected.value = { sheet }
+  name.value = sheet
+  void look()
 }
 
 function leave(): void {
@@ -142,6 +182,13 @@ void start()
       </div>
       <div class="read__actions">
         <v-btn @click="leave">{{ busy && !preview ? 'Stop' : 'Leave it' }}</v-btn>
+        <v-btn
+          v-if="(preview?.sheets.length ?? 0) > 1"
+          :disabled="problem !== null || busy"
+          @click="takeEvery"
+        >
+          Take all {{ preview?.sheets.length }} tables in
+        </v-btn>
         <v-btn
           color="primary"
           variant="flat"
@@ -180,13 +227,19 @@ void start()
         Name of the table
         <input v-model="name" maxlength="200" />
       </label>
-      <label class="field">
-        Values are parted by
-        <select :value="preview.options.delimiter" @change="correct({ delimiter: chosen($event) })">
-          <option v-for="d in DELIMITERS" :key="d.value" :value="d.value">{{ d.label }}</option>
+      <label v-if="preview.sheets.length > 1" class="field">
+        Sheet
+        <select :value="preview.options.sheet" @change="setSheet(chosen($event))">
+          <option v-for="sheet in preview.sheets" :key="sheet">{{ sheet }}</option>
         </select>
       </label>
-      <label class="field">
+      <label v-if="preview.options.delimiter" class="field">
+        Values are parted by
+        <select :value="preview.options.delimiter" @change="correct({ delimiter: chosen($event) })">
+          <option v-for="d in delimiters" :key="d.value" :value="d.value">{{ d.label }}</option>
+        </select>
+      </label>
+      <label v-if="preview.options.header !== null" class="field">
         Headers are in
         <select :value="headers" @change="correct({ header: Number(chosen($event)) })">
           <option :value="0">no line</option>
@@ -195,14 +248,31 @@ void start()
           </option>
         </select>
       </label>
-      <label class="field">
+      <label v-if="preview.options.decimal" class="field">
         Decimal mark
         <select :value="preview.options.decimal" @change="correct({ decimal: chosen($event) })">
           <option value=".">point</option>
           <option value=",">comma</option>
         </select>
       </label>
-      <label class="field">
+      <label v-if="preview.options.delimiter" class="field">
+        Thousands mark
+        <select
+          :value="preview.options.thousands ?? ''"
+          @change="correct({ thousands: chosen($event) })"
+        >
+          <option v-for="t in THOUSANDS" :key="t.value" :value="t.value">{{ t.label }}</option>
+        </select>
+      </label>
+      <label v-if="preview.ambiguous.length || corrected.day_first != null" class="field">
+        In 03/04/2031
+        <select :value="dayFirst" @change="correct({ day_first: chosen($event) === 'day' })">
+          <option value="" disabled>please say</option>
+          <option value="day">3 is the day</option>
+          <option value="month">3 is the month</option>
+        </select>
+      </label>
+      <label v-if="preview.options.encoding" class="field">
         Encoding
         <select :value="preview.options.encoding" @change="correct({ encoding: chosen($event) })">
           <option v-for="e in ENCODINGS" :key="e">{{ e }}</option>
@@ -290,7 +360,7 @@ void start()
 
 .read__options {
   display: grid;
-  grid-template-columns: 1.6fr 1fr 1fr 1fr 1.1fr 1fr;
+  grid-template-columns: repeat(auto-fit, minmax(118px, 1fr));
   gap: 12px;
 }
 

@@ -21,6 +21,9 @@ export async function fetchRows(table: string, rows: readonly number[]): Promise
 export const cellText = (value: number | string | null | undefined): string =>
   value === null || value === undefined ? '' : typeof value === 'number' ? valueText(value) : value
 
+/** Forgets what was fetched: a table has changed. */
+export const forgetRows = (): void => known.clear()
+
 const known = new Map<string, RowLine[]>()
 const MOST_KNOWN = 500
 

@@ -149,34 +149,6 @@ function key(event: KeyboardEvent): void {
 </template>
 
 <style scoped>
-.word {
-  color: var(--accent);
-  font: inherit;
-  font-weight: 600;
-  background: none;
-  border: 0;
-  padding: 0 1px 1px;
-  cursor: pointer;
-  box-shadow: 0 1.5px 0 color-mix(in srgb, var(--accent) 45%, transparent);
-  border-radius: 2px;
-}
-
-.word:hover,
-.word[aria-expanded='true'] {
-  background: var(--chosen);
-}
-
-.word--faint {
-  color: var(--soft-ink);
-  font-weight: 400;
-  font-size: 14px;
-  box-shadow: none;
-}
-
-.word--faint:hover {
-  color: var(--accent);
-}
-
 .list {
   background: var(--raised);
   color: var(--ink);

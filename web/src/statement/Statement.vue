@@ -18,6 +18,7 @@ import {
   typedBand,
   type Bands,
 } from './options'
+import RowsPart from './RowsPart.vue'
 import { articleOf } from './sentence'
 
 const MOST_TRENDS = 3
@@ -185,6 +186,8 @@ function distinct(trends: Trend[]): Trend[] {
         @choose="setBands(i, $event)"
       />
     </template>
+    · rows:
+    <RowsPart :variables="variables" />
     <span class="offers">
       <Chooser
         v-if="!colour"

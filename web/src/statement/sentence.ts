@@ -1,6 +1,7 @@
 /** The statement as plain text: what a figure shows, for those who cannot see it and for files. */
-import type { FigureDocument } from '@/api/types'
+import type { FigureDocument, VariableSummary } from '@/api/types'
 import { figureName, inSentence, type Look } from '@/words'
+import { filterWords } from './filter-words'
 import { bandLabel, familyLabel } from './options'
 
 export function sentenceOf(document: FigureDocument, variable: Look): string {
@@ -14,8 +15,15 @@ export function sentenceOf(document: FigureDocument, variable: Look): string {
       ' ',
     )
   })
-  return figureName({ ...document, name: null }, variable) + colour + trends.join('')
+  const rows = document.rows
+    ? ` · rows: ${filterWords(document.rows, lookup(document, variable))}`
+    : ''
+  return figureName({ ...document, name: null }, variable) + colour + trends.join('') + rows
 }
+
+/** The variables that a document's filter looks at. */
+const lookup = ({ table, rows }: FigureDocument, variable: Look): VariableSummary[] =>
+  (rows?.conditions ?? []).flatMap((c) => variable(table, c.variable) ?? [])
 
 /** The article before a band: "a 95 % band", "an 80 % band", "no band". */
 export function articleOf(band: string): string {

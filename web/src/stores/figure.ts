@@ -20,9 +20,9 @@ const ONE_STEP_MS = 600
 
 /** The part of a document that an answer depends on; the rest is looks. */
 function asked(document: FigureDocument): string {
-  const { table, x, y, colour, trends, set_aside } = document
+  const { table, x, y, colour, trends, rows, set_aside } = document
   const fits = trends.map(({ family, by, level, bands }) => ({ family, by, level, bands }))
-  return JSON.stringify({ table, x, y, colour, fits, set_aside })
+  return JSON.stringify({ table, x, y, colour, fits, rows, set_aside })
 }
 
 /** A document is JSON, so that a copy through JSON is all of it, and nothing reactive. */
@@ -76,6 +76,12 @@ export const useFigure = defineStore('figure', () => {
     document.value = null
     drawn.value = null
     problem.value = null
+  }
+
+  /** Asks again although the document is the same: the table behind it has changed. */
+  async function askAgain(): Promise<void> {
+    answered = ''
+    await refresh()
   }
 
   /** Draws the document: at once where only looks changed, else when the answer is there. */
@@ -222,6 +228,7 @@ export const useFigure = defineStore('figure', () => {
     open,
     close,
     refresh,
+    askAgain,
     edit,
     undo,
     redo,

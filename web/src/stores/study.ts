@@ -5,10 +5,12 @@ import { client, take } from '@/api/client'
 import type {
   Figure,
   FigureDocument,
+  Kind,
   Study,
   StudyContents,
   Table,
   TableTaken,
+  VariableChanged,
   VariableSummary,
 } from '@/api/types'
 
@@ -17,6 +19,8 @@ export const useStudy = defineStore('study', () => {
   const tables = ref<Table[]>([])
   const figures = ref<Figure[]>([])
   const openTable = ref<string | null>(null)
+  /** The variable of the open table that is looked at. */
+  const openVariable = ref<string | null>(null)
 
   const table = computed(() => tables.value.find(({ id }) => id === openTable.value) ?? null)
 
@@ -72,6 +76,22 @@ export const useStudy = defineStore('study', () => {
     figures.value = figures.value.map((figure) => (figure.id === saved.id ? saved : figure))
   }
 
+  /** Changes a label, a unit or a kind; says which values cannot be read as the new kind. */
+  async function changeVariable(
+    tableId: string,
+    name: string,
+    change: { label?: string; unit?: string; kind?: Kind },
+  ): Promise<VariableChanged> {
+    const changed = await take<VariableChanged>(
+      client.PATCH('/api/tables/{table_id}/variables/{name}', {
+        params: { path: { table_id: tableId, name } },
+        body: change,
+      }),
+    )
+    tables.value = tables.value.map((t) => (t.id === tableId ? changed.table : t))
+    return changed
+  }
+
   function added({ table: made, figure }: TableTaken): void {
     tables.value = [...tables.value, made]
     if (figure) figures.value = [...figures.value, figure]
@@ -83,6 +103,7 @@ export const useStudy = defineStore('study', () => {
     tables,
     figures,
     openTable,
+    openVariable,
     table,
     tableOf,
     variableOf,
@@ -94,6 +115,7 @@ export const useStudy = defineStore('study', () => {
     addFigure,
     deleteFigure,
     keep,
+    changeVariable,
     added,
   }
 })

@@ -8,8 +8,16 @@ from urllib.parse import quote
 
 from fastapi import APIRouter, Query, Response
 
-from yarrowdew.api.models import RowOut, RowsOut, TableOut
+from yarrowdew.api.models import (
+    RowOut,
+    RowsOut,
+    TableOut,
+    UnreadValue,
+    VariableChanged,
+    VariableIn,
+)
 from yarrowdew.api.state import StoreNow, table_out
+from yarrowdew.store.store import UnreadRows
 from yarrowdew.tables.writing import MEDIA_TYPES, Format, write_table
 
 MOST_ROWS = 1_000
@@ -40,6 +48,25 @@ def get_rows(
             RowOut(row=place, values={name: _plain(value) for name, value in found.items()})
             for place, found in zip(wanted, values, strict=True)
         ]
+    )
+
+
+@router.patch("/tables/{table_id}/variables/{name}")
+def change_variable(
+    table_id: str, name: str, change: VariableIn, store: StoreNow
+) -> VariableChanged:
+    """Change a variable's label, unit or kind. No value is lost by changing the kind."""
+    record = store.describe_variable(table_id, name, change.label, change.unit)
+    unread = UnreadRows(0, [], [])
+    if change.kind is not None:
+        record, unread = store.change_kind(table_id, name, change.kind)
+    return VariableChanged(
+        table=table_out(record),
+        unread=unread.count,
+        unread_values=[
+            UnreadValue(row=row, value=value)
+            for row, value in zip(unread.rows, unread.values, strict=True)
+        ],
     )
 
 

@@ -63,7 +63,8 @@ def take_in(
 ) -> TableTaken:
     """Take a file into a study, with the first figure of it."""
     upload = uploads.find(wanted.upload)
-    table = read_file(upload.path, wanted.options, upload.name).table
+    result = read_file(upload.path, wanted.options, upload.name)
+    table = result.table
     if wanted.name:
         table = Table(wanted.name, table.variables, table.frame)
     figures, problem = [], None
@@ -71,7 +72,7 @@ def take_in(
         figures.append(suggest_figure(table, ""))
     except TableError as error:
         problem = str(error)
-    record = store.add_table(study_id, table, figures)
+    record = store.add_table(study_id, table, figures, result.sources)
     if not wanted.keep:
         uploads.discard(upload.id)
     response.headers["Location"] = f"/api/tables/{record.id}"

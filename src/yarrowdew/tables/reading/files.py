@@ -11,7 +11,7 @@ from pathlib import Path
 import polars as pl
 
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.kinds import Marks, Typed, as_kind, guess_kind
+from yarrowdew.tables.kinds import Marks, Typed, as_kind, as_text, guess_kind
 from yarrowdew.tables.naming import distinct_names, label_of, split_header
 from yarrowdew.tables.reading.columnar import read_columnar
 from yarrowdew.tables.reading.delimited import read_delimited
@@ -131,6 +131,7 @@ def _typed(raw: RawTable) -> ReadResult:
     options = raw.options
     marks = Marks(options.decimal or ".", options.thousands or "", options.day_first)
     variables, series, unread, ambiguous = [], [], [], []
+    sources = {}
     for place, column in enumerate(raw.columns):
         own = described[place] if described else None
         name = own.name if own else names[place]
@@ -147,10 +148,11 @@ def _typed(raw: RawTable) -> ReadResult:
         )
         if typed.unread:
             unread.append(_first_unread(name, column, typed))
+            sources[name] = as_text(column)
         if typed.ambiguous:
             ambiguous.append(name)
     table = Table(Path(raw.name).stem or raw.name, tuple(variables), pl.DataFrame(series))
-    return ReadResult(table, options, tuple(unread), raw.sheets, tuple(ambiguous))
+    return ReadResult(table, options, tuple(unread), raw.sheets, tuple(ambiguous), sources)
 
 
 def _first_unread(variable: str, column: pl.Series, typed: Typed) -> Unread:

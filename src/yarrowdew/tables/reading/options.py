@@ -87,10 +87,13 @@ class ReadResult:
         Tables that the file offers, where it offers several.
     ambiguous : tuple of str
         Variables of dates whose day and month could be either way round.
+    sources : dict of str to polars.Series
+        As text, the variables of which some values could not be read.
     """
 
     table: Table
     options: ReadOptions
     unread: tuple[Unread, ...]
     sheets: tuple[str, ...] = ()
-    ambiguous: tuple[str, ...] = field(default=())
+    ambiguous: tuple[str, ...] = ()
+    sources: dict[str, pl.Series] = field(default_factory=dict)

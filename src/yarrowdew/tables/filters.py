@@ -1,0 +1,129 @@
+"""Row filters: which rows of a table are kept."""
+
+from __future__ import annotations
+
+import datetime as dt
+from typing import Annotated, Literal
+
+import polars as pl
+from pydantic import BaseModel, ConfigDict, Field
+
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.table import Kind, Table, Variable
+
+End = Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_length=40)] | None
+Test = Literal["between", "one_of", "not_one_of", "contains", "missing", "present"]
+
+
+class Condition(BaseModel):
+    """One condition on one variable; which of the other fields count depends on the test."""
+
+    model_config = ConfigDict(extra="forbid", use_attribute_docstrings=True)
+
+    variable: Annotated[str, Field(min_length=1, max_length=200)]
+    test: Test
+    low: End = None
+    """Smallest value kept, for `between`: a number, or a date as ISO text; null for no end."""
+    high: End = None
+    values: list[Annotated[str, Field(max_length=500)]] = Field(
+        default_factory=list, max_length=500
+    )
+    """For `one_of` and `not_one_of`."""
+    text: str = Field(default="", max_length=500)
+    """For `contains`; capitals do not matter."""
+
+
+class RowFilter(BaseModel):
+    """Conditions, joined: all of them hold, or any."""
+
+    model_config = ConfigDict(extra="forbid", use_attribute_docstrings=True)
+
+    join: Literal["and", "or"] = "and"
+    conditions: list[Condition] = Field(min_length=1, max_length=50)
+
+    def variables(self) -> list[str]:
+        """Names of the variables that it looks at."""
+        return [c.variable for c in self.conditions]
+
+
+def kept_rows(table: Table, row_filter: RowFilter) -> pl.Series:
+    """Find the rows that a filter keeps.
+
+    A missing value meets no condition but `missing` and `not_one_of`.
+
+    Parameters
+    ----------
+    table : Table
+        With the columns that the filter looks at.
+    row_filter : RowFilter
+
+    Returns
+    -------
+    polars.Series of Boolean
+        True for rows that are kept.
+
+    Raises
+    ------
+    TableError
+        If there is no such variable, or a test does not fit its kind.
+    """
+    tests = [_expression(table.variable(c.variable), c) for c in row_filter.conditions]
+    joined = pl.all_horizontal(tests) if row_filter.join == "and" else pl.any_horizontal(tests)
+    return table.frame.select(joined.fill_null(value=False).alias("kept")).to_series()
+
+
+def _expression(variable: Variable, condition: Condition) -> pl.Expr:
+    column = pl.col(variable.name)
+    if condition.test == "missing":
+        return column.is_null()
+    if condition.test == "present":
+        return column.is_not_null()
+    if condition.test == "between":
+        return _between(variable, column, condition)
+    text = column.cast(pl.String)
+    if variable.kind is Kind.NUMBER:
+        # Written as people write it: 4, not 4.0.
+        text = (
+            pl.when(column == column.round())
+            .then(column.cast(pl.Int64, strict=False).cast(pl.String))
+            .otherwise(text)
+        )
+    if condition.test == "contains":
+        return text.str.to_lowercase().str.contains(condition.text.lower(), literal=True)
+    chosen = text.is_in(pl.Series(condition.values, dtype=pl.String).implode())
+    return chosen if condition.test == "one_of" else ~chosen.fill_null(value=False)
+
+
+def _between(variable: Variable, column: pl.Expr, condition: Condition) -> pl.Expr:
+    if not variable.on_axis:
+        raise TableError(
+            f"'{variable.name}' holds {'categories' if variable.kind is Kind.CATEGORY else 'text'}, "
+            "which have no smallest and largest.",
+            "Choose the values to keep instead.",
+            column=variable.name,
+        )
+    low, high = (_end(variable, end) for end in (condition.low, condition.high))
+    kept = column.is_not_null()
+    if low is not None:
+        kept &= column >= low
+    if high is not None:
+        # A date without a time means the whole of its day.
+        day = variable.kind is Kind.DATE and isinstance(high, dt.date)
+        kept &= (column.cast(pl.Date) if day else column) <= high
+    return kept
+
+
+def _end(variable: Variable, end: float | str | None) -> float | dt.date | None:
+    if end is None or end == "":
+        return None
+    try:
+        if variable.kind is Kind.DATE:
+            return dt.date.fromisoformat(str(end)[:10])
+        return float(end)
+    except ValueError as error:
+        wanted = "a date such as 2031-04-01" if variable.kind is Kind.DATE else "a number"
+        raise TableError(
+            f"'{end}' is not {wanted}.",
+            f"Rows are kept by '{variable.name}'.",
+            column=variable.name,
+        ) from error

@@ -1,0 +1,166 @@
+<script setup lang="ts">
+/** A variable: its label, unit and kind, and what it holds in a few numbers. */
+import { computed, ref } from 'vue'
+import type { Kind, VariableChanged, VariableSummary } from '@/api/types'
+import { GAP, valueText } from '@/drawing/ticks'
+import { forgetRows } from '@/rows/rows'
+import { useFigure } from '@/stores/figure'
+import { useStudy } from '@/stores/study'
+import { countOf } from '@/words'
+
+const KINDS: Kind[] = ['number', 'category', 'date', 'text']
+const MOST_LISTED = 8
+
+const props = defineProps<{ variable: VariableSummary }>()
+
+const studies = useStudy()
+const figure = useFigure()
+const changed = ref<VariableChanged | null>(null)
+const busy = ref(false)
+
+async function change(what: { label?: string; unit?: string; kind?: Kind }): Promise<void> {
+  const table = studies.table
+  if (!table) return
+  busy.value = true
+  try {
+    changed.value = await studies.changeVariable(table.id, props.variable.name, what)
+  } finally {
+    busy.value = false
+  }
+  forgetRows()
+  if (figure.document?.table === table.id) await figure.askAgain()
+}
+
+const typed = (event: Event): string => (event.target as HTMLInputElement).value.trim()
+
+function setLabel(event: Event): void {
+  const label = typed(event)
+  if (label) void change({ label })
+}
+
+const text = (value: number | string | null): string =>
+  value === null ? '' : typeof value === 'string' ? value : valueText(Number(value.toPrecision(6)))
+
+const measured = (value: number | string | null): string =>
+  text(value) + (props.variable.unit && typeof value === 'number' ? GAP + props.variable.unit : '')
+
+const lines = computed((): { label: string; value: string }[] => {
+  const v = props.variable
+  const rows = studies.table?.summary.rows ?? 0
+  const all = [
+    { label: 'n', value: String(rows - v.missing) },
+    { label: 'Missing', value: String(v.missing) },
+    { label: 'Different values', value: String(v.distinct) },
+    { label: 'Mean', value: measured(v.mean) },
+    { label: 'SD', value: measured(v.sd) },
+    { label: 'Smallest', value: measured(v.min) },
+    { label: 'Lower quartile', value: measured(v.lower_quartile) },
+    { label: 'Median', value: measured(v.median) },
+    { label: 'Upper quartile', value: measured(v.upper_quartile) },
+    { label: 'Largest', value: measured(v.max) },
+  ]
+  const counts = Object.entries(v.counts ?? {}).map(([label, count]) => ({
+    label,
+    value: String(count),
+  }))
+  return [...all.filter(({ value }) => value), ...counts]
+})
+</script>
+
+<template>
+  <section class="card panel" :aria-label="`Variable ${variable.label}`" data-testid="variable">
+    <header class="panel__head">
+      <h2 class="panel__title">{{ variable.label }}</h2>
+      <button type="button" class="link" @click="studies.openVariable = null">Readings</button>
+    </header>
+    <label class="field">
+      Label
+      <input :value="variable.label" maxlength="200" @change="setLabel" />
+    </label>
+    <div class="panel__two">
+      <label class="field">
+        Unit
+        <input :value="variable.unit" maxlength="100" @change="change({ unit: typed($event) })" />
+      </label>
+      <label class="field">
+        Kind
+        <select
+          :value="variable.kind"
+          :disabled="busy"
+          @change="change({ kind: typed($event) as Kind })"
+        >
+          <option v-for="kind in KINDS" :key="kind">{{ kind }}</option>
+        </select>
+      </label>
+    </div>
+    <div v-if="changed?.unread" class="unread" role="alert">
+      {{ countOf(changed.unread, 'value') }} cannot be read as a {{ variable.kind }} and
+      {{ changed.unread === 1 ? 'is' : 'are' }} missing under this kind. Nothing is lost: another
+      kind brings {{ changed.unread === 1 ? 'it' : 'them' }} back.
+      <ul>
+        <li v-for="one in changed.unread_values.slice(0, MOST_LISTED)" :key="one.row">
+          Row {{ one.row + 1 }}: “{{ one.value }}”
+        </li>
+      </ul>
+    </div>
+    <dl class="numbers">
+      <template v-for="line in lines" :key="line.label">
+        <dt>{{ line.label }}</dt>
+        <dd>{{ line.value }}</dd>
+      </template>
+    </dl>
+  </section>
+</template>
+
+<style scoped>
+.panel {
+  display: grid;
+  gap: 12px;
+}
+
+.panel__head {
+  display: flex;
+  justify-content: space-between;
+  align-items: baseline;
+}
+
+.panel__title {
+  font-size: 16px;
+  font-weight: 600;
+}
+
+.panel__two {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 8px;
+}
+
+.unread {
+  background: var(--caution-ground);
+  color: var(--caution);
+  border-radius: 6px;
+  padding: 8px 12px;
+  font-size: 14px;
+  line-height: 1.38;
+}
+
+.unread ul {
+  padding-left: 16px;
+}
+
+.numbers {
+  display: grid;
+  grid-template-columns: auto auto;
+  gap: 2px 12px;
+  font-size: 14px;
+}
+
+.numbers dt {
+  color: var(--soft-ink);
+}
+
+.numbers dd {
+  margin: 0;
+  text-align: right;
+}
+</style>
