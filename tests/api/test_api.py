@@ -214,6 +214,26 @@ class TestVariables:
         ).json()
         assert rows["rows"][0]["values"]["station"] == "A1"
 
+    def test_a_variable_is_derived_tried_and_deleted(self, client: TestClient, study: dict) -> None:
+        address = f"/api/tables/{study['tables'][0]['id']}"
+        tried = client.post(f"{address}/expressions", json={"expression": "yield / humidity"})
+        assert (tried.json()["kind"], len(tried.json()["head"])) == ("number", 8)
+        wrong = client.post(f"{address}/expressions", json={"expression": "yield / rain"})
+        assert (wrong.status_code, wrong.json()["position"]) == (422, 8)
+        wanted = {"name": "ratio", "expression": "yield / humidity", "unit": "mL/m²/%"}
+        made = client.post(f"{address}/variables", json=wanted)
+        assert made.status_code == 201
+        assert made.json()["summary"]["variables"][-1]["recipe"] == "yield / humidity"
+        answer = client.post(
+            "/api/answers",
+            json={"table": study["tables"][0]["id"], "x": "ratio", "y": ["yield"]},
+        )
+        assert answer.status_code == 200
+        assert client.delete(f"{address}/variables/ratio").status_code == 200
+        assert client.delete(f"{address}/variables/humidity").status_code == 422
+        named = client.post(f"{address}/variables", json=wanted | {"name": "a{b}"})
+        assert named.status_code == 422
+
     @pytest.mark.parametrize("form", ["csv", "parquet", "package"])
     def test_a_table_is_exported_and_read_back(
         self, client: TestClient, study: dict, form: str

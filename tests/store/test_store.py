@@ -16,7 +16,7 @@ from yarrowdew.store import NotFoundError, OutdatedError, Store
 from yarrowdew.store.models import Base
 from yarrowdew.store.seeding import add_demo_study
 from yarrowdew.store.store import DATABASE_NAME
-from yarrowdew.tables import Kind
+from yarrowdew.tables import Kind, TableError
 from yarrowdew.tables.reading import read_bytes
 
 DOCUMENT = FigureDocument(table="", x="humidity", y=["yield"])
@@ -175,3 +175,52 @@ class TestKinds:
         assert store.table(table, ["dose"]).variables[0].label == "Dose of wax"
         with pytest.raises(NotFoundError):
             store.describe_variable(table, "rain", "Rain")
+
+
+class TestDerived:
+    @pytest.fixture
+    def table(self, store: Store) -> str:
+        study = store.create_study("Survey")
+        return store.add_table(study.id, demo_tables()[1]).id
+
+    def test_a_recipe_is_kept_and_its_values_are_stored(self, store: Store, table: str) -> None:
+        record = store.derive_variable(table, "per home", "{mean yield} / {households served}")
+        summary = record.summary.variables[-1]
+        assert (summary.name, summary.label) == ("per home", "Per home")
+        assert summary.recipe == "{mean yield} / {households served}"
+        frame = store.table(table).frame
+        expected = frame["mean yield"] / frame["households served"]
+        assert frame["per home"].to_list() == pytest.approx(expected.to_list())
+
+    def test_derived_variables_follow_their_sources(self, store: Store, table: str) -> None:
+        store.derive_variable(table, "double", "2 * altitude")
+        store.derive_variable(table, "fourfold", "2 * double")
+        altitude = store.table(table, ["altitude"]).frame["altitude"]
+        store.derive_variable(table, "double", "3 * altitude")
+        assert store.table(table).frame["fourfold"].to_list() == (6 * altitude).to_list()
+        store.change_kind(table, "altitude", Kind.TEXT)
+        assert store.table(table).frame["fourfold"].null_count() == len(altitude)
+        store.change_kind(table, "altitude", Kind.NUMBER)
+        assert store.table(table).frame["fourfold"].to_list() == (6 * altitude).to_list()
+
+    def test_what_cannot_be_is_refused(self, store: Store, table: str) -> None:
+        store.derive_variable(table, "double", "2 * altitude")
+        store.derive_variable(table, "fourfold", "2 * double")
+        for name, expression, message in (
+            ("altitude", "2 * collectors", "already has a variable"),
+            ("double", "fourfold / 2", "made from itself"),
+            ("half", "altitude / twice", "no variable 'twice'"),
+        ):
+            with pytest.raises(TableError, match=message):
+                store.derive_variable(table, name, expression)
+        with pytest.raises(TableError, match="'fourfold' is made from 'double'"):
+            store.delete_variable(table, "double")
+        with pytest.raises(TableError, match="was read from a file"):
+            store.delete_variable(table, "altitude")
+        with pytest.raises(TableError, match="kind follows from its expression"):
+            store.change_kind(table, "double", Kind.TEXT)
+        store.delete_variable(table, "fourfold")
+        record = store.delete_variable(table, "double")
+        assert [v.name for v in record.summary.variables] == [
+            v.name for v in demo_tables()[1].variables
+        ]

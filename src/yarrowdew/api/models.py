@@ -121,6 +121,35 @@ class VariableIn(_Wire):
     kind: Kind | None = None
 
 
+VariableName = Annotated[
+    str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200, pattern=r"^[^{}]+$")
+]
+
+
+class DerivedIn(_Wire):
+    """A variable to be made from others."""
+
+    name: VariableName
+    expression: str = Field(max_length=2000)
+    label: str = Field(default="", max_length=200)
+    unit: str = Field(default="", max_length=100)
+
+
+class ExpressionIn(_Wire):
+    """An expression to be tried."""
+
+    expression: str = Field(max_length=2000)
+
+
+class ExpressionOut(_Wire):
+    """What an expression would give."""
+
+    kind: Kind
+    missing: int
+    head: list[str | None]
+    """The first values as text; null where missing."""
+
+
 class UnreadValue(_Wire):
     """A value that could not be read as its variable's kind."""
 

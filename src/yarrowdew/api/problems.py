@@ -14,6 +14,7 @@ from starlette.exceptions import HTTPException
 from yarrowdew.core.errors import FitError
 from yarrowdew.store import NotFoundError, OutdatedError
 from yarrowdew.tables import TableError
+from yarrowdew.tables.expressions import ExpressionError
 
 log = logging.getLogger(__name__)
 
@@ -29,6 +30,7 @@ class Problem(BaseModel):
     detail: str | None = Field(default=None, description="What would help")
     row: int | None = Field(default=None, description="Line of the file, from 1")
     column: str | None = Field(default=None, description="Name of the variable")
+    position: int | None = Field(default=None, description="Character of the expression, from 0")
 
 
 class ProblemError(Exception):
@@ -74,6 +76,7 @@ def add_problem_handlers(app: FastAPI) -> None:
                 detail=error.remedy or None,
                 row=error.row,
                 column=error.column,
+                position=error.position if isinstance(error, ExpressionError) else None,
             )
         )
 

@@ -86,6 +86,8 @@ class VariableRow(Base):
     values: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
     source: Mapped[bytes | None] = mapped_column(LargeBinary, deferred=True)
     """The values as text, where some of them could not be read as the kind."""
+    recipe: Mapped[str | None] = mapped_column(String(2000))
+    """The expression that it is made by, where it is derived."""
     table: Mapped[TableRow] = relationship(back_populates="variables")
 
 

@@ -26,7 +26,10 @@ from yarrowdew.store.models import (
     new_id,
     now,
 )
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.expressions import derive
 from yarrowdew.tables.kinds import Marks, as_kind, as_text
+from yarrowdew.tables.naming import label_of
 from yarrowdew.tables.summary import TableSummary, summarise, summarise_variable
 from yarrowdew.tables.table import Kind, Table, Variable
 
@@ -262,8 +265,7 @@ class Store:
             row, variable = self._variable(session, table_id, name)
             variable.label = variable.label if label is None else label
             variable.unit = variable.unit if unit is None else unit
-            described = Variable(name, Kind(variable.kind), variable.label, variable.unit)
-            self._summarise_again(row, described, self._column(session, variable))
+            self._summarise_again(row, variable, self._column(session, variable))
             return _table_record(row)
 
     def change_kind(self, table_id: str, name: str, kind: Kind) -> tuple[TableRecord, UnreadRows]:
@@ -274,19 +276,136 @@ class Store:
         """
         with self._writing() as session:
             row, variable = self._variable(session, table_id, name)
+            if variable.recipe is not None:
+                raise TableError(
+                    f"'{name}' is derived, and its kind follows from its expression.",
+                    "Change the expression, or derive another variable.",
+                    column=name,
+                )
             if variable.source is not None:
                 text = unpack(variable.source, name)
             else:
                 text = as_text(self._column(session, variable))
             typed = as_kind(text, kind, Marks())
-            variable.kind = kind.value
-            variable.values = pack(typed.values)
             variable.source = pack(text) if typed.unread else None
-            # Columns are remembered by this id, and this one is no longer what it was.
-            variable.id = new_id()
-            described = Variable(name, kind, variable.label, variable.unit)
-            self._summarise_again(row, described, typed.values)
+            self._set_values(row, variable, typed.kind, typed.values)
+            self._derive_again(session, row, {name})
             return _table_record(row), UnreadRows.of(text, typed.values)
+
+    def derive_variable(
+        self, table_id: str, name: str, expression: str, label: str = "", unit: str = ""
+    ) -> TableRecord:
+        """Add a variable made from others by an expression, or make it anew if it is derived.
+
+        Raises
+        ------
+        TableError
+            If the expression cannot be evaluated, or the name is taken by a variable that was read.
+        """
+        table = self.table(table_id)
+        derived = derive(table, expression)
+        with self._writing() as session:
+            row = _get(session, TableRow, table_id, "table")
+            row.study.changed = now()
+            variable = next((v for v in row.variables if v.name == name), None)
+            if variable is not None and variable.recipe is None:
+                raise TableError(
+                    f"{row.name} already has a variable '{name}'.",
+                    "Choose another name.",
+                    column=name,
+                )
+            if name in self._sources_of(row, table, derived.sources):
+                raise TableError(
+                    f"'{name}' would be made from itself.",
+                    "Take it out of the expression.",
+                    column=name,
+                )
+            if variable is None:
+                variable = VariableRow(
+                    table_id=table_id, position=len(row.variables), name=name, label="", unit=""
+                )
+                row.variables.append(variable)
+            variable.label = label or variable.label or label_of(name)
+            variable.unit = unit or variable.unit
+            variable.recipe = expression
+            self._set_values(row, variable, derived.kind, derived.values)
+            session.flush()
+            self._derive_again(session, row, {name})
+            return _table_record(row)
+
+    def delete_variable(self, table_id: str, name: str) -> TableRecord:
+        """Delete a derived variable that no other is made from."""
+        table = self.table(table_id)
+        with self._writing() as session:
+            row, variable = self._variable(session, table_id, name)
+            if variable.recipe is None:
+                raise TableError(
+                    f"'{name}' was read from a file; only derived variables can be deleted.",
+                    column=name,
+                )
+            made = [
+                v.name
+                for v in row.variables
+                if v.recipe is not None and name in derive(table, v.recipe).sources
+            ]
+            if made:
+                raise TableError(
+                    f"'{made[0]}' is made from '{name}'.", f"Delete '{made[0]}' first.", column=name
+                )
+            session.delete(variable)
+            summary = TableSummary.model_validate(row.summary)
+            summary.variables = [v for v in summary.variables if v.name != name]
+            row.summary = summary.model_dump(mode="json")
+            return _table_record(row)
+
+    @staticmethod
+    def _sources_of(row: TableRow, table: Table, names: Iterable[str]) -> set[str]:
+        """Name everything that variables are made from, however far back."""
+        recipes = {v.name: v.recipe for v in row.variables}
+        found: set[str] = set()
+        waiting = list(names)
+        while waiting:
+            name = waiting.pop()
+            if name not in found:
+                found.add(name)
+                recipe = recipes.get(name)
+                waiting += derive(table, recipe).sources if recipe else ()
+        return found
+
+    def _derive_again(self, session: Session, row: TableRow, changed: set[str]) -> None:
+        """Make derived variables anew whose sources have changed, in the order they were made.
+
+        One that can no longer be made holds no values until its sources are what they were.
+        """
+        for variable in row.variables:
+            if variable.recipe is None or variable.name in changed:
+                continue
+            described = tuple(
+                Variable(v.name, Kind(v.kind), v.label, v.unit) for v in row.variables
+            )
+            columns = [self._column(session, v) for v in row.variables]
+            table = Table(row.name, described, pl.DataFrame(columns))
+            try:
+                derived = derive(table, variable.recipe)
+            except TableError:
+                held = self._column(session, variable)
+                nothing = pl.Series(variable.name, [None] * len(held), dtype=held.dtype)
+                self._set_values(row, variable, Kind(variable.kind), nothing)
+                changed.add(variable.name)
+                continue
+            if changed & set(derived.sources):
+                self._set_values(row, variable, derived.kind, derived.values)
+                changed.add(variable.name)
+
+    def _set_values(
+        self, row: TableRow, variable: VariableRow, kind: Kind, values: pl.Series
+    ) -> None:
+        variable.kind = kind.value
+        variable.values = pack(values)
+        # Columns are remembered by this id, and this one is no longer what it was.
+        variable.id = new_id()
+        self._columns.put(variable.id, values.rename(variable.name))
+        self._summarise_again(row, variable, values)
 
     @staticmethod
     def _variable(session: Session, table_id: str, name: str) -> tuple[TableRow, VariableRow]:
@@ -298,10 +417,13 @@ class Store:
         raise NotFoundError("variable", name)
 
     @staticmethod
-    def _summarise_again(row: TableRow, variable: Variable, column: pl.Series) -> None:
+    def _summarise_again(row: TableRow, variable: VariableRow, column: pl.Series) -> None:
         summary = TableSummary.model_validate(row.summary)
-        again = summarise_variable(variable, column)
-        summary.variables = [again if v.name == variable.name else v for v in summary.variables]
+        described = Variable(variable.name, Kind(variable.kind), variable.label, variable.unit)
+        again = summarise_variable(described, column)
+        again.recipe = variable.recipe
+        known = {v.name: v for v in summary.variables} | {variable.name: again}
+        summary.variables = list(known.values())
         row.summary = summary.model_dump(mode="json")
 
     # Figures

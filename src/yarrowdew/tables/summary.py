@@ -40,6 +40,8 @@ class VariableSummary(BaseModel):
     upper_quartile: float | None = None
     counts: dict[str, int] | None = None
     """Rows in each category, in the categories' order."""
+    recipe: str | None = None
+    """The expression that it is made by, where it is derived."""
     distribution: list[int] | None = None
     """Rows in each of twelve equal steps from smallest to largest."""
 

@@ -9,6 +9,9 @@ from urllib.parse import quote
 from fastapi import APIRouter, Query, Response
 
 from yarrowdew.api.models import (
+    DerivedIn,
+    ExpressionIn,
+    ExpressionOut,
     RowOut,
     RowsOut,
     TableOut,
@@ -18,9 +21,12 @@ from yarrowdew.api.models import (
 )
 from yarrowdew.api.state import StoreNow, table_out
 from yarrowdew.store.store import UnreadRows
+from yarrowdew.tables.expressions import derive
+from yarrowdew.tables.kinds import as_text
 from yarrowdew.tables.writing import MEDIA_TYPES, Format, write_table
 
 MOST_ROWS = 1_000
+HEAD_ROWS = 8
 
 router = APIRouter(tags=["tables"])
 
@@ -67,6 +73,35 @@ def change_variable(
             UnreadValue(row=row, value=value)
             for row, value in zip(unread.rows, unread.values, strict=True)
         ],
+    )
+
+
+@router.post("/tables/{table_id}/variables", status_code=201)
+def derive_variable(
+    table_id: str, wanted: DerivedIn, store: StoreNow, response: Response
+) -> TableOut:
+    """Add a variable made from others by an expression; one that is derived is made anew."""
+    record = store.derive_variable(
+        table_id, wanted.name, wanted.expression, wanted.label, wanted.unit
+    )
+    response.headers["Location"] = f"/api/tables/{table_id}/variables/{quote(wanted.name)}"
+    return table_out(record)
+
+
+@router.delete("/tables/{table_id}/variables/{name}")
+def delete_variable(table_id: str, name: str, store: StoreNow) -> TableOut:
+    """Delete a derived variable."""
+    return table_out(store.delete_variable(table_id, name))
+
+
+@router.post("/tables/{table_id}/expressions")
+def try_expression(table_id: str, wanted: ExpressionIn, store: StoreNow) -> ExpressionOut:
+    """Say what an expression would give, or where it is wrong. Nothing is saved."""
+    derived = derive(store.table(table_id), wanted.expression)
+    return ExpressionOut(
+        kind=derived.kind,
+        missing=derived.values.null_count(),
+        head=as_text(derived.values.head(HEAD_ROWS)).to_list(),
     )
 
 
