@@ -151,3 +151,43 @@ def test_a_figure_keeps_working_when_its_variable_becomes_words(demo: Page) -> N
     demo.keyboard.press("Escape")
     choose(demo, "What goes across", "wind")
     expect(demo.get_by_test_id("counts")).to_contain_text("without wind")
+
+
+class TestDerived:
+    @pytest.mark.complains
+    def test_an_expression_is_tried_while_it_is_typed(self, demo: Page) -> None:
+        demo.get_by_role("button", name="+ Derive a variable").click()
+        panel = demo.get_by_test_id("derive")
+        panel.get_by_label("Name", exact=True).fill("warm yield")
+        panel.get_by_label("Expression").fill("yield / {air temp}")
+        expect(panel.get_by_role("alert")).to_contain_text("no variable 'air temp'")
+        expect(panel.get_by_role("button", name="Add it")).to_be_disabled()
+        panel.get_by_label("Expression").fill("yield * ")
+        panel.get_by_role("button", name="air temperature").click()
+        expect(panel.get_by_role("status")).to_contain_text("Gives a number:")
+        panel.get_by_role("button", name="Add it").click()
+        expect(demo.get_by_test_id("variable")).to_contain_text("yield * {air temperature}")
+        demo.keyboard.press("Escape")
+        choose(demo, "What goes across", "warm yield")
+        assert statement(demo).startswith("Yield against warm yield")
+
+    def test_classes_without_typing_colour_a_figure(self, demo: Page) -> None:
+        demo.get_by_role("button", name="Wind, m/s").click()
+        demo.get_by_role("button", name="four equal counts").click()
+        panel = demo.get_by_test_id("variable")
+        expect(panel).to_contain_text("classes_of_count({wind}, 4)")
+        demo.keyboard.press("Escape")
+        choose(demo, "Colour", "four equal counts of wind")
+        expect(demo.get_by_test_id("statement")).to_contain_text("for each four equal counts")
+
+    def test_a_derived_variable_is_changed_and_deleted(self, demo: Page) -> None:
+        demo.get_by_role("button", name="Wind, m/s").click()
+        demo.get_by_role("button", name="square root").click()
+        panel = demo.get_by_test_id("variable")
+        panel.get_by_role("button", name="Change").click()
+        form = demo.get_by_test_id("derive")
+        form.get_by_label("Expression").fill("sqrt(wind) * 10")
+        form.get_by_role("button", name="Change it").click()
+        expect(panel).to_contain_text("sqrt(wind) * 10")
+        panel.get_by_role("button", name="Delete").click()
+        expect(demo.get_by_role("button", name="Square root wind")).to_have_count(0)

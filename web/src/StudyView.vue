@@ -12,6 +12,7 @@ import Readings from '@/readings/Readings.vue'
 import RowsDrawer from '@/rows/RowsDrawer.vue'
 import Statement from '@/statement/Statement.vue'
 import { useFigure } from '@/stores/figure'
+import DerivePanel from '@/ledger/DerivePanel.vue'
 import VariablePanel from '@/ledger/VariablePanel.vue'
 import { useStudy } from '@/stores/study'
 import Tuning from '@/tuning/Tuning.vue'
@@ -113,6 +114,7 @@ function key(event: KeyboardEvent): void {
   if (event.key === 'Escape' && !event.defaultPrevented) {
     figure.tuned = null
     studies.openVariable = null
+    studies.deriving = false
     handing.value = false
     drawer.value = null
   } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z' && !typing) {
@@ -122,7 +124,13 @@ function key(event: KeyboardEvent): void {
   }
 }
 
+function derived(name: string | null): void {
+  studies.deriving = false
+  studies.openVariable = name
+}
+
 function hand(): void {
+  studies.deriving = false
   handing.value = !handing.value
   figure.tuned = null
   studies.openVariable = null
@@ -133,6 +141,7 @@ watch(
   (part) => {
     if (part === null) return
     studies.openVariable = null
+    studies.deriving = false
     handing.value = false
   },
 )
@@ -302,7 +311,8 @@ onBeforeUnmount(() => {
       </div>
     </main>
     <aside v-if="!file" class="study__right" aria-label="Readings and tuning">
-      <VariablePanel v-if="openVariable" :key="openVariable.name" :variable="openVariable" />
+      <DerivePanel v-if="studies.deriving && studies.table" @done="derived" />
+      <VariablePanel v-else-if="openVariable" :key="openVariable.name" :variable="openVariable" />
       <HandOn v-else-if="handing && figure.drawn" @close="handing = false" />
       <Tuning v-else-if="figure.tuned && figure.drawn" />
       <Readings v-else-if="figure.document" @rows="(rows, title) => (drawer = { rows, title })" />

@@ -45,7 +45,7 @@ class ExpressionError(TableError):
     """
 
     def __init__(self, message: str, position: int, remedy: str = "") -> None:
-        super().__init__(f"{message} (at character {position + 1})".rstrip(), remedy)
+        super().__init__(f"{message} (at character {position + 1}).", remedy)
         self.position = position
 
 

@@ -10,7 +10,7 @@ export class Problem extends Error {
     readonly status: number,
     title: string,
     readonly detail = '',
-    readonly row: number | null = null,
+    readonly position: number | null = null,
   ) {
     super(title)
   }
@@ -38,8 +38,8 @@ const reach: typeof fetch = async (input, init) => {
 const client = createClient<paths>({ baseUrl: '/', fetch: (request) => reach(request) })
 
 function problemOf(status: number, details: unknown): Problem {
-  const { title, detail, row } = (details ?? {}) as Partial<ProblemDetails>
-  return new Problem(status, title ?? `The server answered ${status}.`, detail, row)
+  const { title, detail, position } = (details ?? {}) as Partial<ProblemDetails>
+  return new Problem(status, title ?? `The server answered ${status}.`, detail, position)
 }
 
 interface Result {

@@ -33,6 +33,8 @@ export type Preview = Full<Models['Preview']>
 export type ReadOptions = Models['ReadOptions']
 export type Upload = Models['UploadOut']
 export type TableTaken = Full<Models['TableTaken']>
+export type ExpressionTried = Full<Models['ExpressionOut']>
+export type DerivedIn = Full<Models['DerivedIn']>
 export type VariableChanged = Full<Models['VariableChanged']>
 export type Row = Models['RowOut']
 export type Kind = Models['Kind']
@@ -44,6 +46,7 @@ export interface ProblemDetails {
   detail?: string
   row?: number
   column?: string
+  position?: number
 }
 
 /** The marks of an answer, as typed arrays of the same length. */

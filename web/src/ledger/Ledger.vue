@@ -27,6 +27,7 @@ const EXPORTS = [
 ]
 
 function look(name: string): void {
+  studies.deriving = false
   studies.openVariable = studies.openVariable === name ? null : name
 }
 
@@ -94,6 +95,14 @@ async function addFigure(): Promise<void> {
         </button>
       </li>
     </ul>
+    <button
+      v-if="studies.table"
+      type="button"
+      class="link add"
+      @click="((studies.deriving = true), (studies.openVariable = null))"
+    >
+      + Derive a variable
+    </button>
     <p v-if="studies.table" class="export">
       <span class="quiet">Export:</span>
       <a

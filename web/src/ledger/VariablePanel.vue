@@ -1,12 +1,14 @@
 <script setup lang="ts">
 /** A variable: its label, unit and kind, and what it holds in a few numbers. */
 import { computed, ref } from 'vue'
+import { Problem } from '@/api/client'
 import type { Kind, VariableChanged, VariableSummary } from '@/api/types'
 import { GAP, valueText } from '@/drawing/ticks'
 import { forgetRows } from '@/rows/rows'
 import { useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
 import { countOf } from '@/words'
+import DerivePanel from './DerivePanel.vue'
 
 const KINDS: Kind[] = ['number', 'category', 'date', 'text']
 const MOST_LISTED = 8
@@ -29,6 +31,54 @@ async function change(what: { label?: string; unit?: string; kind?: Kind }): Pro
   }
   forgetRows()
   if (figure.document?.table === table.id) await figure.askAgain()
+}
+
+/** Common derivations without typing: what each is called and how it is written. */
+const QUICK: { label: string; make: (name: string) => string }[] = [
+  { label: 'ln', make: (name) => `ln(${name})` },
+  { label: 'square root', make: (name) => `sqrt(${name})` },
+  { label: 'standardised', make: (name) => `standardise(${name})` },
+  { label: 'rank of', make: (name) => `rank(${name})` },
+  { label: 'difference of', make: (name) => `difference(${name})` },
+  { label: 'four equal widths of', make: (name) => `classes_of_width(${name}, 4)` },
+  { label: 'four equal counts of', make: (name) => `classes_of_count(${name}, 4)` },
+]
+
+const editing = ref(false)
+const problem = ref('')
+
+async function guarded(work: () => Promise<void>): Promise<void> {
+  problem.value = ''
+  try {
+    await work()
+  } catch (error) {
+    if (!(error instanceof Problem)) throw error
+    problem.value = error.sentence
+  }
+}
+
+const quick = ({ label, make }: (typeof QUICK)[number]) =>
+  guarded(async () => {
+    const name = `${label} ${props.variable.name}`
+    await studies.derive(studies.openTable!, {
+      name,
+      expression: make(`{${props.variable.name}}`),
+      label: '',
+      unit: '',
+    })
+    studies.openVariable = name
+  })
+
+const remove = () =>
+  guarded(async () => {
+    await studies.deleteVariable(studies.openTable!, props.variable.name)
+    studies.openVariable = null
+  })
+
+async function edited(name: string | null): Promise<void> {
+  editing.value = false
+  forgetRows()
+  if (name && figure.document?.table === studies.openTable) await figure.askAgain()
 }
 
 const typed = (event: Event): string => (event.target as HTMLInputElement).value.trim()
@@ -68,7 +118,19 @@ const lines = computed((): { label: string; value: string }[] => {
 </script>
 
 <template>
-  <section class="card panel" :aria-label="`Variable ${variable.label}`" data-testid="variable">
+  <DerivePanel
+    v-if="editing"
+    :name="variable.name"
+    :expression="variable.recipe ?? ''"
+    :unit="variable.unit"
+    @done="edited"
+  />
+  <section
+    v-else
+    class="card panel"
+    :aria-label="`Variable ${variable.label}`"
+    data-testid="variable"
+  >
     <header class="panel__head">
       <h2 class="panel__title">{{ variable.label }}</h2>
       <button type="button" class="link" @click="studies.openVariable = null">Readings</button>
@@ -86,7 +148,7 @@ const lines = computed((): { label: string; value: string }[] => {
         Kind
         <select
           :value="variable.kind"
-          :disabled="busy"
+          :disabled="busy || variable.recipe !== null"
           @change="change({ kind: typed($event) as Kind })"
         >
           <option v-for="kind in KINDS" :key="kind">{{ kind }}</option>
@@ -103,12 +165,30 @@ const lines = computed((): { label: string; value: string }[] => {
         </li>
       </ul>
     </div>
+    <p v-if="problem" class="unread" role="alert">{{ problem }}</p>
+    <div v-if="variable.recipe" class="recipe">
+      <code>{{ variable.recipe }}</code>
+      <button type="button" class="link" @click="editing = true">Change</button>
+      <button type="button" class="link" @click="remove">Delete</button>
+    </div>
     <dl class="numbers">
       <template v-for="line in lines" :key="line.label">
         <dt>{{ line.label }}</dt>
         <dd>{{ line.value }}</dd>
       </template>
     </dl>
+    <div v-if="variable.kind === 'number'" class="quick" role="group" aria-label="Derive">
+      <span class="quiet">Derive:</span>
+      <button
+        v-for="one in QUICK"
+        :key="one.label"
+        type="button"
+        class="choice"
+        @click="quick(one)"
+      >
+        {{ one.label.replace(/ of$/, '') }}
+      </button>
+    </div>
   </section>
 </template>
 
@@ -153,6 +233,20 @@ const lines = computed((): { label: string; value: string }[] => {
   grid-template-columns: auto auto;
   gap: 2px 12px;
   font-size: 14px;
+}
+
+.recipe,
+.quick {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 8px;
+  align-items: center;
+  font-size: 14px;
+}
+
+.recipe code {
+  flex: 1;
+  overflow-wrap: anywhere;
 }
 
 .numbers dt {

@@ -3,6 +3,7 @@ import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { client, take } from '@/api/client'
 import type {
+  DerivedIn,
   Figure,
   FigureDocument,
   Kind,
@@ -21,6 +22,8 @@ export const useStudy = defineStore('study', () => {
   const openTable = ref<string | null>(null)
   /** The variable of the open table that is looked at. */
   const openVariable = ref<string | null>(null)
+  /** Whether a variable is being derived. */
+  const deriving = ref(false)
 
   const table = computed(() => tables.value.find(({ id }) => id === openTable.value) ?? null)
 
@@ -88,8 +91,34 @@ export const useStudy = defineStore('study', () => {
         body: change,
       }),
     )
-    tables.value = tables.value.map((t) => (t.id === tableId ? changed.table : t))
+    replaced(changed.table)
     return changed
+  }
+
+  const replaced = (changed: Table): void => {
+    tables.value = tables.value.map((t) => (t.id === changed.id ? changed : t))
+  }
+
+  /** Adds a variable made from others, or makes a derived one anew. */
+  async function derive(tableId: string, wanted: DerivedIn): Promise<void> {
+    replaced(
+      await take<Table>(
+        client.POST('/api/tables/{table_id}/variables', {
+          params: { path: { table_id: tableId } },
+          body: wanted,
+        }),
+      ),
+    )
+  }
+
+  async function deleteVariable(tableId: string, name: string): Promise<void> {
+    replaced(
+      await take<Table>(
+        client.DELETE('/api/tables/{table_id}/variables/{name}', {
+          params: { path: { table_id: tableId, name } },
+        }),
+      ),
+    )
   }
 
   function added({ table: made, figure }: TableTaken): void {
@@ -104,6 +133,7 @@ export const useStudy = defineStore('study', () => {
     figures,
     openTable,
     openVariable,
+    deriving,
     table,
     tableOf,
     variableOf,
@@ -116,6 +146,8 @@ export const useStudy = defineStore('study', () => {
     deleteFigure,
     keep,
     changeVariable,
+    derive,
+    deleteVariable,
     added,
   }
 })

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
-import fastexcel
+import datetime as dt
+import io
+
 import polars as pl
+from python_calamine import CalamineError, CalamineSheet, CalamineWorkbook
 
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading.options import RawTable, ReadOptions
@@ -21,9 +24,9 @@ def read_workbook(content: bytes, name: str, options: ReadOptions) -> RawTable:
         If the workbook cannot be opened, holds no table, or has no such sheet.
     """
     try:
-        book = fastexcel.read_excel(content)
-        sheets = {sheet: _cells(book, sheet) for sheet in book.sheet_names}
-    except fastexcel.FastExcelError as error:
+        book = CalamineWorkbook.from_filelike(io.BytesIO(content))
+        sheets = {name: _cells(book.get_sheet_by_name(name)) for name in book.sheet_names}
+    except CalamineError as error:
         reason = str(error).splitlines()[0][:120].rstrip(".")
         raise TableError(
             f"{name} cannot be opened as a workbook ({reason}).",
@@ -56,9 +59,24 @@ def read_workbook(content: bytes, name: str, options: ReadOptions) -> RawTable:
     )
 
 
-def _cells(book: fastexcel.ExcelReader, sheet: str) -> pl.DataFrame:
-    cells = book.load_sheet(sheet, header_row=None, dtypes="string").to_polars()
-    # Booleans and whole numbers come as their texts; columns without a single value are left out.
-    return cells.select(pl.all().cast(pl.String)).select(
-        column for column in cells.columns if cells[column].null_count() < cells.height
-    )
+def _cells(sheet: CalamineSheet) -> pl.DataFrame:
+    """Return a sheet's cells as text; columns without a single value are left out."""
+    rows = sheet.to_python(skip_empty_area=True)
+    columns = [
+        pl.Series(str(place), [_text(cell) for cell in column], dtype=pl.String)
+        for place, column in enumerate(zip(*rows, strict=True))
+    ]
+    return pl.DataFrame([c for c in columns if c.null_count() < len(c)])
+
+
+def _text(cell: object) -> str | None:
+    """Write a cell so that it can be read again: numbers with all their digits, dates as ISO."""
+    if cell is None or cell == "":
+        return None
+    if isinstance(cell, float):
+        return str(int(cell)) if cell.is_integer() and abs(cell) < 2**53 else repr(cell)
+    if isinstance(cell, dt.datetime):
+        return cell.isoformat(sep=" ", timespec="seconds")
+    if isinstance(cell, dt.timedelta):
+        return str(cell.total_seconds())
+    return str(cell)

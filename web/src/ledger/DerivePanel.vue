@@ -1,0 +1,232 @@
+<script setup lang="ts">
+/** Making a variable from others by an expression, tried while it is typed. */
+import { computed, ref, watch } from 'vue'
+import { client, Problem, take } from '@/api/client'
+import type { ExpressionTried } from '@/api/types'
+import { useStudy } from '@/stores/study'
+
+const TRY_AFTER_MS = 200
+const FUNCTIONS = [
+  'ln log10 exp sqrt abs round rank',
+  'standardise centre lag difference cumulative',
+  'year month day_of_year days_since',
+  'if_else classes_of_width classes_of_count classes_at',
+]
+  .join(' ')
+  .split(' ')
+
+const props = defineProps<{
+  /** The derived variable to change; none to make another. */
+  name?: string
+  expression?: string
+  unit?: string
+}>()
+const emit = defineEmits<{ done: [name: string | null] }>()
+
+const studies = useStudy()
+const name = ref(props.name ?? '')
+const unit = ref(props.unit ?? '')
+const expression = ref(props.expression ?? '')
+const tried = ref<ExpressionTried | null>(null)
+const problem = ref<Problem | null>(null)
+const busy = ref(false)
+
+const tableId = computed(() => studies.openTable!)
+/** A line with a mark below the place that is wrong. */
+const pointer = computed(() => {
+  const at = problem.value?.position ?? null
+  return at === null ? '' : `${' '.repeat(at)}^`
+})
+
+let timer: ReturnType<typeof setTimeout> | undefined
+watch(
+  expression,
+  (text) => {
+    clearTimeout(timer)
+    problem.value = null
+    if (text.trim() === '') tried.value = null
+    else timer = setTimeout(() => void attempt(text), TRY_AFTER_MS)
+  },
+  { immediate: true },
+)
+
+async function attempt(text: string): Promise<void> {
+  try {
+    const found = await take<ExpressionTried>(
+      client.POST('/api/tables/{table_id}/expressions', {
+        params: { path: { table_id: tableId.value } },
+        body: { expression: text },
+      }),
+    )
+    if (text === expression.value) tried.value = found
+  } catch (error) {
+    if (!(error instanceof Problem)) throw error
+    if (text !== expression.value) return
+    tried.value = null
+    problem.value = error
+  }
+}
+
+function insert(text: string): void {
+  const gap = expression.value && !/[\s(]$/.test(expression.value) ? ' ' : ''
+  expression.value += gap + text
+}
+
+const asName = (variable: string): string =>
+  /^[^\W\d]\w*$/u.test(variable) ? variable : `{${variable}}`
+
+async function make(): Promise<void> {
+  busy.value = true
+  try {
+    await studies.derive(tableId.value, {
+      name: name.value.trim(),
+      expression: expression.value,
+      label: '',
+      unit: unit.value.trim(),
+    })
+    emit('done', name.value.trim())
+  } catch (error) {
+    if (!(error instanceof Problem)) throw error
+    problem.value = error
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <section class="card panel" aria-label="Derive a variable" data-testid="derive">
+    <header class="panel__head">
+      <h2 class="panel__title">{{ props.name ? `Change ${props.name}` : 'Derive a variable' }}</h2>
+      <button type="button" class="link" @click="emit('done', null)">Close</button>
+    </header>
+    <div class="panel__two">
+      <label class="field">
+        Name
+        <input v-model="name" maxlength="200" :disabled="props.name !== undefined" />
+      </label>
+      <label class="field">
+        Unit
+        <input v-model="unit" maxlength="100" />
+      </label>
+    </div>
+    <label class="field">
+      Expression
+      <textarea
+        v-model="expression"
+        rows="3"
+        maxlength="2000"
+        spellcheck="false"
+        placeholder="yield / {air temperature}"
+      />
+    </label>
+    <div v-if="problem" class="wrong" role="alert">
+      <pre v-if="pointer" aria-hidden="true"
+        >{{ expression }}
+{{ pointer }}</pre>
+      {{ problem.sentence }}
+    </div>
+    <p v-else-if="tried" class="given" role="status">
+      Gives a {{ tried.kind }}: {{ tried.head.map((v) => v ?? 'missing').join(', ') }} …
+      <template v-if="tried.missing"> {{ tried.missing }} missing.</template>
+    </p>
+    <v-btn
+      color="primary"
+      variant="flat"
+      :disabled="!tried || !name.trim()"
+      :loading="busy"
+      @click="make"
+    >
+      {{ props.name ? 'Change it' : 'Add it' }}
+    </v-btn>
+    <div class="words">
+      <h3 class="quiet">Variables</h3>
+      <button
+        v-for="v in studies.table?.summary.variables ?? []"
+        :key="v.name"
+        type="button"
+        class="choice"
+        @click="insert(asName(v.name))"
+      >
+        {{ v.name }}
+      </button>
+    </div>
+    <div class="words">
+      <h3 class="quiet">Functions</h3>
+      <button v-for="f in FUNCTIONS" :key="f" type="button" class="choice" @click="insert(`${f}(`)">
+        {{ f }}
+      </button>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.panel {
+  display: grid;
+  gap: 12px;
+}
+
+.panel__head {
+  display: flex;
+  justify-content: space-between;
+  align-items: baseline;
+}
+
+.panel__title {
+  font-size: 16px;
+  font-weight: 600;
+}
+
+.panel__two {
+  display: grid;
+  grid-template-columns: 2fr 1fr;
+  gap: 8px;
+}
+
+textarea {
+  font-family: ui-monospace, monospace;
+  font-size: 14px;
+  line-height: 1.4;
+  color: var(--ink);
+  border: 1px solid var(--line);
+  border-radius: 6px;
+  padding: 5px 8px;
+  resize: vertical;
+}
+
+textarea::placeholder {
+  color: var(--soft-ink);
+  opacity: 1;
+}
+
+.wrong {
+  background: var(--caution-ground);
+  color: var(--caution);
+  border-radius: 6px;
+  padding: 8px 12px;
+  font-size: 14px;
+}
+
+.wrong pre {
+  font-size: 13px;
+  line-height: 1.2;
+  overflow: auto;
+}
+
+.given {
+  font-size: 14px;
+  overflow-wrap: anywhere;
+}
+
+.words {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+}
+
+.words h3 {
+  width: 100%;
+  font-size: 13.5px;
+  font-weight: 400;
+}
+</style>
