@@ -83,6 +83,29 @@ def reading_in(page: Page) -> None:
     page.get_by_text("24 rows, 3 variables.").wait_for()
 
 
+def rows(page: Page) -> None:
+    """Rows chosen in the statement."""
+    page.get_by_role("button", name="Rows: all").click()
+    page.get_by_role("button", name="+ condition").click()
+    page.get_by_role("button", name="Corrie 160").click()
+    page.get_by_text("480 of 640 rows").wait_for()
+    drawn(page)
+
+
+def variable(page: Page) -> None:
+    """A variable: what it holds, and what can be made of it."""
+    page.get_by_role("button", name="Yield, mL/m²").click()
+    page.get_by_role("button", name="square root").wait_for()
+
+
+def derive(page: Page) -> None:
+    """An expression, tried while it is typed."""
+    page.get_by_role("button", name="+ Derive a variable").click()
+    page.get_by_label("Name", exact=True).fill("yield per wind")
+    page.get_by_label("Expression").fill("yield / (1 + wind)")
+    page.get_by_text("Gives a number").wait_for()
+
+
 def hand_on(page: Page) -> None:
     """Images to hand on."""
     page.get_by_role("button", name="Hand on").click()
@@ -98,6 +121,9 @@ VIEWS: tuple[Callable[[Page], None], ...] = (
     dates,
     on_figure,
     reading_in,
+    rows,
+    variable,
+    derive,
     hand_on,
 )
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import OrderedDict
 from collections.abc import Iterable, Iterator, Mapping, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from dataclasses import dataclass
 from pathlib import Path
@@ -193,7 +194,8 @@ class Store:
         """
         texts = {name: pack(source) for name, source in (sources or {}).items()}
         summary = summarise(table)
-        packed = [pack(table.frame[v.name]) for v in table.variables]
+        with ThreadPoolExecutor() as pool:
+            packed = list(pool.map(pack, (table.frame[v.name] for v in table.variables)))
         with self._writing() as session:
             study = _get(session, StudyRow, study_id, "study")
             study.changed = now()

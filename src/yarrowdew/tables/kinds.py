@@ -12,6 +12,7 @@ from yarrowdew.tables.table import Kind
 MOST_CATEGORIES = 24
 MOST_CATEGORIES_FROM_NUMBERS = 12
 LEAST_SHARE_READ = 0.9
+SAMPLE = 2_000
 
 DATE_FORMATS = (
     "%Y-%m-%d",
@@ -131,7 +132,10 @@ def guess_kind(column: pl.Series, marks: Marks) -> Typed:
         return as_kind(text, Kind.TEXT, marks)
     allowed = int(present * (1 - LEAST_SHARE_READ))
     padded = bool(text.head(10_000).str.contains(_LEADING_ZERO).any())
-    if not padded or "." in "".join(text.drop_nulls().head(50)):
+    sample = text.head(SAMPLE)
+    plain = not padded or "." in "".join(text.drop_nulls().head(50))
+    # Most columns of words are told by their first rows, without trying every one.
+    if plain and _mostly_read(as_kind(sample, Kind.NUMBER, marks)):
         numbers = as_kind(text, Kind.NUMBER, marks)
         if numbers.unread <= allowed:
             return numbers
@@ -167,6 +171,12 @@ def _native_values(column: pl.Series, kind: Kind) -> pl.Series:
         return column
     text = column.cast(pl.String)
     return text.cast(pl.Enum(text.drop_nulls().unique().sort().to_list()))
+
+
+def _mostly_read(typed: Typed) -> bool:
+    """Whether at least half of what is there could be read."""
+    read = len(typed.values) - typed.values.null_count()
+    return typed.unread <= read
 
 
 def could_be_category(values: pl.Series) -> bool:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from concurrent.futures import ThreadPoolExecutor
 from typing import Any
 
 import numpy as np
@@ -55,10 +56,11 @@ class TableSummary(BaseModel):
 
 def summarise(table: Table) -> TableSummary:
     """Summarise every variable of a table."""
-    return TableSummary(
-        rows=table.rows,
-        variables=[summarise_variable(v, table.frame[v.name]) for v in table.variables],
-    )
+    with ThreadPoolExecutor() as pool:
+        described = pool.map(
+            summarise_variable, table.variables, (table.frame[v.name] for v in table.variables)
+        )
+        return TableSummary(rows=table.rows, variables=list(described))
 
 
 def summarise_variable(variable: Variable, column: pl.Series) -> VariableSummary:
@@ -69,13 +71,14 @@ def summarise_variable(variable: Variable, column: pl.Series) -> VariableSummary
         numbers = _category(present)
     elif variable.on_axis and len(present):
         numbers = _on_axis(axis_values(present), variable.kind)
+    if "distinct" not in numbers:
+        numbers["distinct"] = present.n_unique()
     return VariableSummary(
         name=variable.name,
         label=variable.label,
         unit=variable.unit,
         kind=variable.kind,
         missing=column.null_count(),
-        distinct=present.n_unique(),
         **numbers,
     )
 
@@ -87,17 +90,13 @@ def _category(present: pl.Series) -> dict[str, Any]:
 
 
 def _on_axis(values: np.ndarray, kind: Kind) -> dict[str, Any]:
-    low, high = float(values.min()), float(values.max())
-    distribution = [len(values)]
-    if low < high:
-        # Divided before it is taken off, so that the widest range there is does not overflow.
-        span = high / 2 - low / 2
-        share = (values / 2 - low / 2) / span
-        places = np.minimum((share * DISTRIBUTION_BINS).astype(int), DISTRIBUTION_BINS - 1)
-        distribution = np.bincount(places, minlength=DISTRIBUTION_BINS).tolist()
+    """Sort once: order statistics, steps and distinct values are then a matter of looking."""
+    ordered = np.sort(values)
+    low, high = float(ordered[0]), float(ordered[-1])
+    common = {"distribution": _steps(ordered), "distinct": 1 + int((np.diff(ordered) != 0).sum())}
     if kind is Kind.DATE:
-        return {"min": _date(low), "max": _date(high), "distribution": distribution}
-    lower, median, upper = (_finite(q) for q in np.quantile(values, (0.25, 0.5, 0.75)))
+        return {"min": _date(low), "max": _date(high), **common}
+    lower, median, upper = (_finite(_quantile(ordered, q)) for q in (0.25, 0.5, 0.75))
     with np.errstate(over="ignore", invalid="ignore"):
         mean = _finite(values.mean())
         sd = _finite(values.std(ddof=1)) if len(values) > 1 else None
@@ -109,8 +108,29 @@ def _on_axis(values: np.ndarray, kind: Kind) -> dict[str, Any]:
         "lower_quartile": lower,
         "median": median,
         "upper_quartile": upper,
-        "distribution": distribution,
+        **common,
     }
+
+
+def _steps(ordered: np.ndarray) -> list[int]:
+    low, high = float(ordered[0]), float(ordered[-1])
+    if low == high:
+        return [len(ordered)]
+    # Halved before they are taken off, so that the widest range there is does not overflow.
+    span = high / 2 - low / 2
+    shares = np.arange(1, DISTRIBUTION_BINS) / DISTRIBUTION_BINS
+    edges = 2 * (low / 2 + shares * span)
+    places = np.searchsorted(ordered, edges, side="left")
+    counts: list[int] = np.diff(places, prepend=0, append=len(ordered)).tolist()
+    return counts
+
+
+def _quantile(ordered: np.ndarray, share: float) -> float:
+    """Linear interpolation between order statistics (Hyndman and Fan 1996, definition 7)."""
+    place = share * (len(ordered) - 1)
+    below = int(place)
+    above = min(below + 1, len(ordered) - 1)
+    return float(ordered[below] + (place - below) * (ordered[above] - ordered[below]))
 
 
 def _date(days: float) -> str:

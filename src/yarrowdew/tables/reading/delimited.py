@@ -30,16 +30,23 @@ def read_delimited(content: bytes, name: str, options: ReadOptions) -> RawTable:
     """
     encoding = options.encoding or _guess_encoding(content)
     text, encoding = _as_utf8(content, encoding, name)
-    if not text.strip():
+    if not text[:_HEAD].strip() and not text.strip():
         raise TableError(f"{name} is empty.", "Choose a file with a header row and rows of values.")
     head = text[:_HEAD].decode("utf-8", errors="ignore").splitlines()[:_HEAD_LINES]
     delimiter = options.delimiter or _guess_delimiter(head)
     header, width = guess_header(list(csv.reader(head, delimiter=delimiter)))
     if options.header is not None:
         header = options.header
-    frame = _split(text, name, delimiter, max(header - 1, 0), width)
+    frame = _split(
+        text,
+        name,
+        delimiter=delimiter,
+        lines_before=max(header - 1, 0),
+        width=width,
+        missing=options.missing,
+    )
     headers, columns = split_headers(frame, name, header, 0)
-    columns = without_missing(columns, options.missing)
+    columns = without_missing(columns, options.missing, codes_out=True)
     decimal = options.decimal or _guess_decimal(columns, delimiter)
     resolved = options.model_copy(
         update={
@@ -100,7 +107,9 @@ def _guess_delimiter(lines: list[str]) -> str:
     return best
 
 
-def _split(text: bytes, name: str, delimiter: str, lines_before: int, width: int) -> pl.DataFrame:
+def _split(
+    text: bytes, name: str, *, delimiter: str, lines_before: int, width: int, missing: list[str]
+) -> pl.DataFrame:
     """Split into columns of text; raise with the line where a row is wider than the table."""
     try:
         return pl.read_csv(
@@ -109,6 +118,7 @@ def _split(text: bytes, name: str, delimiter: str, lines_before: int, width: int
             skip_lines=lines_before,
             separator=delimiter,
             infer_schema=False,
+            null_values=[code for code in missing if code],
             new_columns=[str(i) for i in range(width)],
             raise_if_empty=False,
         )

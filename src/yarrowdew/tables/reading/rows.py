@@ -56,18 +56,26 @@ def split_headers(
     return headers, below
 
 
-def without_missing(columns: pl.DataFrame, missing: Sequence[str]) -> pl.DataFrame:
+def without_missing(
+    columns: pl.DataFrame, missing: Sequence[str], *, codes_out: bool = False
+) -> pl.DataFrame:
     """Turn the codes for a missing value into nulls, and drop rows that hold nothing at all.
 
     Columns that are not text keep their values but for those that a code spells.
+
+    Parameters
+    ----------
+    columns : polars.DataFrame
+    missing : sequence of str
+    codes_out : bool
+        Whether codes without space around them are nulls already.
     """
     codes = pl.Series("codes", [*missing, ""], dtype=pl.String)
-    texts = [c for c in columns.columns if columns[c].dtype == pl.String]
-    stripped = pl.col(texts).str.strip_chars()
-    if texts:
-        columns = columns.with_columns(
-            pl.when(stripped.is_in(codes.implode())).then(None).otherwise(stripped).name.keep()
-        )
+    columns = columns.with_columns(
+        _stripped(columns[c], codes, codes_out)
+        for c in columns.columns
+        if columns[c].dtype == pl.String
+    )
     numbers = [c for c in columns.columns if columns[c].dtype.is_numeric()]
     amounts = codes.cast(pl.Float64, strict=False).drop_nulls().drop_nans()
     if numbers and len(amounts):
@@ -78,6 +86,14 @@ def without_missing(columns: pl.DataFrame, missing: Sequence[str]) -> pl.DataFra
     if columns.width > 1:
         columns = columns.filter(~pl.all_horizontal(pl.all().is_null()))
     return columns
+
+
+def _stripped(text: pl.Series, codes: pl.Series, already: bool) -> pl.Series:
+    """Take space off both ends, then codes out; skipping what changes nothing."""
+    bare = text.str.strip_chars()
+    if already and not (bare != text).any():
+        return text
+    return bare.set(bare.is_in(codes.implode()), None)
 
 
 def _is_value(cell: str) -> bool:
