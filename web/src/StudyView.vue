@@ -14,6 +14,7 @@ import Statement from '@/statement/Statement.vue'
 import { useFigure } from '@/stores/figure'
 import DerivePanel from '@/ledger/DerivePanel.vue'
 import VariablePanel from '@/ledger/VariablePanel.vue'
+import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import Tuning from '@/tuning/Tuning.vue'
 import { countOf, figureName } from '@/words'
@@ -23,9 +24,9 @@ const props = defineProps<{ studyId: string; figureId?: string }>()
 const router = useRouter()
 const studies = useStudy()
 const figure = useFigure()
+const side = useSide()
 const view = useTemplateRef('view')
 const tool = ref<'point' | 'move'>('point')
-const handing = ref(false)
 const file = shallowRef<File | null>(null)
 const dropping = ref(false)
 const problem = shallowRef<Problem | null>(null)
@@ -33,9 +34,12 @@ const notice = ref('')
 const drawer = shallowRef<{ rows: number[]; title: string } | null>(null)
 
 const counts = computed(() => figure.drawn?.answer.counts ?? null)
-const openVariable = computed(
-  () => studies.table?.summary.variables.find(({ name }) => name === studies.openVariable) ?? null,
-)
+/** The variable that is looked at, as it is now. */
+const openVariable = computed(() => {
+  const { shown } = side
+  if (shown.kind !== 'variable') return null
+  return studies.table?.summary.variables.find(({ name }) => name === shown.name) ?? null
+})
 const heading = computed(() =>
   figure.document ? figureName(figure.document, studies.variableOf) : studies.study?.name,
 )
@@ -112,10 +116,7 @@ function key(event: KeyboardEvent): void {
   const typing =
     event.target instanceof HTMLElement && event.target.matches('input, textarea, select')
   if (event.key === 'Escape' && !event.defaultPrevented) {
-    figure.tuned = null
-    studies.openVariable = null
-    studies.deriving = false
-    handing.value = false
+    side.rest()
     drawer.value = null
   } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z' && !typing) {
     event.preventDefault()
@@ -125,26 +126,9 @@ function key(event: KeyboardEvent): void {
 }
 
 function derived(name: string | null): void {
-  studies.deriving = false
-  studies.openVariable = name
+  if (name) side.show({ kind: 'variable', name })
+  else side.rest()
 }
-
-function hand(): void {
-  studies.deriving = false
-  handing.value = !handing.value
-  figure.tuned = null
-  studies.openVariable = null
-}
-
-watch(
-  () => figure.tuned,
-  (part) => {
-    if (part === null) return
-    studies.openVariable = null
-    studies.deriving = false
-    handing.value = false
-  },
-)
 
 /** Text on its way from a spreadsheet or a document is read in like a file. */
 function pasted(event: ClipboardEvent): void {
@@ -204,8 +188,8 @@ onBeforeUnmount(() => {
         color="primary"
         variant="flat"
         :disabled="!figure.drawn"
-        :aria-expanded="handing"
-        @click="hand"
+        :aria-expanded="side.shown.kind === 'hand-on'"
+        @click="side.toggle({ kind: 'hand-on' })"
       >
         Hand on
       </v-btn>
@@ -311,10 +295,10 @@ onBeforeUnmount(() => {
       </div>
     </main>
     <aside v-if="!file" class="study__right" aria-label="Readings and tuning">
-      <DerivePanel v-if="studies.deriving && studies.table" @done="derived" />
+      <DerivePanel v-if="side.shown.kind === 'derive' && studies.table" @done="derived" />
       <VariablePanel v-else-if="openVariable" :key="openVariable.name" :variable="openVariable" />
-      <HandOn v-else-if="handing && figure.drawn" @close="handing = false" />
-      <Tuning v-else-if="figure.tuned && figure.drawn" />
+      <HandOn v-else-if="side.shown.kind === 'hand-on' && figure.drawn" />
+      <Tuning v-else-if="side.shown.kind === 'tuning' && figure.drawn" :part="side.shown.part" />
       <Readings v-else-if="figure.document" @rows="(rows, title) => (drawer = { rows, title })" />
     </aside>
     <div v-if="dropping" class="drop" @dragleave="dropping = false">

@@ -9,6 +9,7 @@ import { indexMarks, type MarkIndex } from '@/drawing/pick'
 import { contains, type Part } from '@/drawing/scene'
 import { sentenceOf } from '@/statement/sentence'
 import { useFigure } from '@/stores/figure'
+import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { moveView, zoomView } from './view'
 import Hover from './Hover.vue'
@@ -23,6 +24,7 @@ const tool = defineModel<'point' | 'move'>('tool', { required: true })
 
 const figure = useFigure()
 const studies = useStudy()
+const side = useSide()
 const host = useTemplateRef('host')
 const canvas = useTemplateRef('canvas')
 const room = ref({ width: 0, height: 0 })
@@ -146,9 +148,9 @@ function click(event: MouseEvent): void {
   if (!made || !figure.drawn || tool.value === 'move') return
   const [x, y] = place(event)
   const found = hoverAt(made, markIndex(made), figure.drawn, x, y)
-  if (found?.kind === 'mark') figure.tuned = `row-${found.row}`
-  else if (found?.kind === 'trend') figure.tuned = `trend-${found.trend.trend}`
-  else figure.tuned = partAt(made, x, y)
+  if (found?.kind === 'mark') side.tune(`row-${found.row}`)
+  else if (found?.kind === 'trend') side.tune(`trend-${found.trend.trend}`)
+  else side.tune(partAt(made, x, y))
 }
 
 function partAt(made: Layout, x: number, y: number): Part | null {
@@ -172,7 +174,7 @@ function key(event: KeyboardEvent): void {
   else if (event.key === '-') zoomBy(ZOOM)
   else if (event.key === '0') set(null)
   else if (event.key === 'Enter' && hovered.value?.kind === 'mark')
-    figure.tuned = `row-${hovered.value.row}`
+    side.tune(`row-${hovered.value.row}`)
   else return
   event.preventDefault()
 }

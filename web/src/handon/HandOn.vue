@@ -3,14 +3,13 @@
 import { computed, ref } from 'vue'
 import { sentenceOf } from '@/statement/sentence'
 import { useFigure } from '@/stores/figure'
+import SidePanel from '@/SidePanel.vue'
 import { useStudy } from '@/stores/study'
 import { figureName } from '@/words'
 import { pngOf, save, svgOf } from './images'
 
 const POINTS_AN_INCH = 72
 const RESOLUTIONS = [96, 150, 300, 600]
-
-const emit = defineEmits<{ close: [] }>()
 
 const figure = useFigure()
 const studies = useStudy()
@@ -55,11 +54,7 @@ async function make(kind: 'PNG' | 'SVG'): Promise<void> {
 </script>
 
 <template>
-  <section class="card hand" aria-label="Hand on">
-    <header class="hand__head">
-      <h2 class="hand__title">Hand on</h2>
-      <button type="button" class="link" @click="emit('close')">Readings</button>
-    </header>
+  <SidePanel heading="Hand on" label="Hand on">
     <div class="hand__part" role="group" aria-label="Resolution">
       <h3 class="quiet">Image (PNG), dots per inch</h3>
       <div class="hand__row">
@@ -92,26 +87,10 @@ async function make(kind: 'PNG' | 'SVG'): Promise<void> {
       <v-btn :loading="working === 'SVG'" @click="make('SVG')">Save SVG</v-btn>
     </div>
     <p v-if="problem" class="hand__problem" role="alert">{{ problem }}</p>
-  </section>
+  </SidePanel>
 </template>
 
 <style scoped>
-.hand {
-  display: grid;
-  gap: 16px;
-}
-
-.hand__head {
-  display: flex;
-  justify-content: space-between;
-  align-items: baseline;
-}
-
-.hand__title {
-  font-size: 16px;
-  font-weight: 600;
-}
-
 .hand__part {
   display: grid;
   gap: 6px;

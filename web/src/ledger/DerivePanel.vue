@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { client, Problem, take } from '@/api/client'
 import type { ExpressionTried } from '@/api/types'
+import SidePanel from '@/SidePanel.vue'
 import { useStudy } from '@/stores/study'
 
 const TRY_AFTER_MS = 200
@@ -95,11 +96,12 @@ async function make(): Promise<void> {
 </script>
 
 <template>
-  <section class="card panel" aria-label="Derive a variable" data-testid="derive">
-    <header class="panel__head">
-      <h2 class="panel__title">{{ props.name ? `Change ${props.name}` : 'Derive a variable' }}</h2>
-      <button type="button" class="link" @click="emit('done', null)">Close</button>
-    </header>
+  <SidePanel
+    :heading="props.name ? `Change ${props.name}` : 'Derive a variable'"
+    label="Derive a variable"
+    data-testid="derive"
+    @close="emit('done', null)"
+  >
     <div class="panel__two">
       <label class="field">
         Name
@@ -157,26 +159,10 @@ async function make(): Promise<void> {
         {{ f }}
       </button>
     </div>
-  </section>
+  </SidePanel>
 </template>
 
 <style scoped>
-.panel {
-  display: grid;
-  gap: 12px;
-}
-
-.panel__head {
-  display: flex;
-  justify-content: space-between;
-  align-items: baseline;
-}
-
-.panel__title {
-  font-size: 16px;
-  font-weight: 600;
-}
-
 .panel__two {
   display: grid;
   grid-template-columns: 2fr 1fr;

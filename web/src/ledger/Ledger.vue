@@ -3,6 +3,7 @@
 import { computed, useTemplateRef } from 'vue'
 import type { FigureDocument, VariableSummary } from '@/api/types'
 import { copyOf, useFigure } from '@/stores/figure'
+import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { countOf, figureName, KIND_SIGNS, onAxis } from '@/words'
 import Distribution from './Distribution.vue'
@@ -12,6 +13,7 @@ const emit = defineEmits<{ open: [figure: string]; file: [file: File]; delete: [
 
 const studies = useStudy()
 const figure = useFigure()
+const side = useSide()
 const picker = useTemplateRef('picker')
 
 const used = computed(() => {
@@ -27,8 +29,7 @@ const EXPORTS = [
 ]
 
 function look(name: string): void {
-  studies.deriving = false
-  studies.openVariable = studies.openVariable === name ? null : name
+  side.toggle({ kind: 'variable', name })
 }
 
 function picked(event: Event): void {
@@ -82,7 +83,7 @@ async function addFigure(): Promise<void> {
           class="variable"
           :class="{ 'variable--used': used.has(v.name) }"
           :aria-label="spoken(v)"
-          :aria-pressed="studies.openVariable === v.name"
+          :aria-pressed="side.shown.kind === 'variable' && side.shown.name === v.name"
           :title="v.missing ? `${v.label}: ${countOf(v.missing, 'value')} missing` : v.label"
           @click="look(v.name)"
         >
@@ -99,7 +100,7 @@ async function addFigure(): Promise<void> {
       v-if="studies.table"
       type="button"
       class="link add"
-      @click="((studies.deriving = true), (studies.openVariable = null))"
+      @click="side.show({ kind: 'derive' })"
     >
       + Derive a variable
     </button>

@@ -6,6 +6,8 @@ import type { Kind, VariableChanged, VariableSummary } from '@/api/types'
 import { GAP, valueText } from '@/drawing/ticks'
 import { forgetRows } from '@/rows/rows'
 import { useFigure } from '@/stores/figure'
+import SidePanel from '@/SidePanel.vue'
+import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { countOf } from '@/words'
 import DerivePanel from './DerivePanel.vue'
@@ -17,6 +19,7 @@ const props = defineProps<{ variable: VariableSummary }>()
 
 const studies = useStudy()
 const figure = useFigure()
+const side = useSide()
 const changed = ref<VariableChanged | null>(null)
 const busy = ref(false)
 
@@ -66,13 +69,13 @@ const quick = ({ label, make }: (typeof QUICK)[number]) =>
       label: '',
       unit: '',
     })
-    studies.openVariable = name
+    side.show({ kind: 'variable', name })
   })
 
 const remove = () =>
   guarded(async () => {
     await studies.deleteVariable(studies.openTable!, props.variable.name)
-    studies.openVariable = null
+    side.rest()
   })
 
 async function edited(name: string | null): Promise<void> {
@@ -125,16 +128,12 @@ const lines = computed((): { label: string; value: string }[] => {
     :unit="variable.unit"
     @done="edited"
   />
-  <section
+  <SidePanel
     v-else
-    class="card panel"
-    :aria-label="`Variable ${variable.label}`"
+    :heading="variable.label"
+    :label="`Variable ${variable.label}`"
     data-testid="variable"
   >
-    <header class="panel__head">
-      <h2 class="panel__title">{{ variable.label }}</h2>
-      <button type="button" class="link" @click="studies.openVariable = null">Readings</button>
-    </header>
     <label class="field">
       Label
       <input :value="variable.label" maxlength="200" @change="setLabel" />
@@ -189,26 +188,10 @@ const lines = computed((): { label: string; value: string }[] => {
         {{ one.label.replace(/ of$/, '') }}
       </button>
     </div>
-  </section>
+  </SidePanel>
 </template>
 
 <style scoped>
-.panel {
-  display: grid;
-  gap: 12px;
-}
-
-.panel__head {
-  display: flex;
-  justify-content: space-between;
-  align-items: baseline;
-}
-
-.panel__title {
-  font-size: 16px;
-  font-weight: 600;
-}
-
 .panel__two {
   display: grid;
   grid-template-columns: 1fr 1fr;

@@ -1,28 +1,19 @@
 <script setup lang="ts">
 /** What the numbers say. */
 import { computed } from 'vue'
-import type { OnFigure } from '@/api/types'
 import type { Part } from '@/drawing/scene'
 import { useFigure } from '@/stores/figure'
+import { useSide } from '@/stores/side'
 import CautionCard from './CautionCard.vue'
 import FitCard from './FitCard.vue'
+import OnFigure from './OnFigure.vue'
 
 const emit = defineEmits<{ rows: [rows: number[], title: string] }>()
 
 const figure = useFigure()
+const side = useSide()
 const answer = computed(() => figure.drawn?.answer ?? null)
 const document = computed(() => figure.document!)
-
-const PLACED: { what: OnFigure; label: string; spoken: string }[] = [
-  { what: 'equation', label: 'equation', spoken: 'Equation' },
-  { what: 'r_squared', label: 'R²', spoken: 'R squared' },
-  { what: 'r', label: 'r', spoken: 'Correlation r' },
-  { what: 'p_value', label: 'p', spoken: 'p value' },
-  { what: 'n', label: 'n', spoken: 'Number of rows' },
-]
-
-const isPlaced = (what: OnFigure): boolean =>
-  document.value.trends.some(({ on_figure }) => on_figure.includes(what))
 
 /** Every part that can be clicked on the figure, for those who do not click. */
 const tunable = computed((): { part: Part; label: string }[] => [
@@ -36,17 +27,6 @@ const tunable = computed((): { part: Part; label: string }[] => [
   })),
   { part: 'title', label: 'title' },
 ])
-
-function toggle(what: OnFigure): void {
-  const place = !isPlaced(what)
-  figure.edit((draft) => {
-    for (const trend of draft.trends) {
-      const kept = trend.on_figure.filter((one) => one !== what)
-      const wanted = place ? [...kept, what] : kept
-      trend.on_figure = PLACED.map((one) => one.what).filter((one) => wanted.includes(one))
-    }
-  })
-}
 
 function addLine(): void {
   figure.edit((draft) => {
@@ -80,20 +60,7 @@ function addLine(): void {
       :trend="trend"
       :several="(figure.drawn?.document.trends.length ?? 0) > 1"
     />
-    <div v-if="document.trends.length" class="placed">
-      <span class="quiet">On figure:</span>
-      <button
-        v-for="{ what, label, spoken } in PLACED"
-        :key="what"
-        type="button"
-        class="choice"
-        :aria-pressed="isPlaced(what)"
-        :aria-label="`${spoken} on the figure`"
-        @click="toggle(what)"
-      >
-        {{ label }}
-      </button>
-    </div>
+    <OnFigure v-if="document.trends.length" />
     <div v-if="answer" class="placed">
       <span class="quiet">Tune:</span>
       <button
@@ -101,7 +68,7 @@ function addLine(): void {
         :key="part"
         type="button"
         class="link"
-        @click="figure.tuned = part"
+        @click="side.tune(part)"
       >
         {{ label }}
       </button>

@@ -3,7 +3,7 @@
 import { ref, watch } from 'vue'
 import type { Row } from '@/api/types'
 import { GAP } from '@/drawing/ticks'
-import { useFigure } from '@/stores/figure'
+import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { cellText, fetchRows } from './rows'
 
@@ -13,7 +13,7 @@ const props = defineProps<{ table: string; rows: number[]; title: string }>()
 const emit = defineEmits<{ close: [] }>()
 
 const studies = useStudy()
-const figure = useFigure()
+const side = useSide()
 const found = ref<Row[]>([])
 
 watch(
@@ -47,7 +47,7 @@ const variables = () => studies.tableOf(props.table)?.summary.variables ?? []
         <tbody>
           <tr v-for="row in found" :key="row.row">
             <th scope="row">
-              <button type="button" class="link" @click="figure.tuned = `row-${row.row}`">
+              <button type="button" class="link" @click="side.tune(`row-${row.row}`)">
                 {{ row.row + 1 }}
               </button>
             </th>

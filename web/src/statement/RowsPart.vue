@@ -106,11 +106,12 @@ const chosen = (event: Event): string => (event.target as HTMLInputElement).valu
       <button
         type="button"
         class="word"
+        :class="{ 'word--faint': !rows }"
         v-bind="menu"
         :aria-label="`Rows: ${text}`"
         aria-haspopup="dialog"
       >
-        {{ text }}
+        {{ rows ? text : '+ row filter' }}
       </button>
     </template>
     <div class="rows" role="dialog" aria-label="Which rows" @keydown.esc="open = false">
@@ -216,6 +217,10 @@ const chosen = (event: Event): string => (event.target as HTMLInputElement).valu
 </template>
 
 <style scoped>
+.word--faint {
+  margin-left: 8px;
+}
+
 .rows {
   background: var(--raised);
   color: var(--ink);

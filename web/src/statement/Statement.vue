@@ -186,7 +186,8 @@ function distinct(trends: Trend[]): Trend[] {
         @choose="setBands(i, $event)"
       />
     </template>
-    · rows:
+    <template v-if="document.rows"> · rows: </template>
+    <!-- One and the same before and after the first condition, so that its list stays open. -->
     <RowsPart :variables="variables" />
     <span class="offers">
       <Chooser

@@ -9,7 +9,7 @@ import { computed, markRaw, ref, shallowRef } from 'vue'
 import { askAnswer, Problem, saveFigure } from '@/api/client'
 import type { Figure, FigureDocument } from '@/api/types'
 import type { Figure as Drawn } from '@/drawing/layout'
-import type { Part } from '@/drawing/scene'
+import { useSide } from './side'
 import { useStudy } from './study'
 
 const SAVE_AFTER_MS = 250
@@ -31,6 +31,7 @@ export const copyOf = (document: FigureDocument): FigureDocument =>
 
 export const useFigure = defineStore('figure', () => {
   const studies = useStudy()
+  const side = useSide()
   const id = ref<string | null>(null)
   const document = shallowRef<FigureDocument | null>(null)
   const drawn = shallowRef<Drawn | null>(null)
@@ -39,7 +40,6 @@ export const useFigure = defineStore('figure', () => {
   const saving = ref<'saved' | 'saving' | 'failed' | 'outdated'>('saved')
   const past = shallowRef<FigureDocument[]>([])
   const future = shallowRef<FigureDocument[]>([])
-  const tuned = ref<Part | null>(null)
 
   let revision = 0
   let unsaved = false
@@ -63,7 +63,7 @@ export const useFigure = defineStore('figure', () => {
     problem.value = null
     past.value = []
     future.value = []
-    tuned.value = null
+    side.rest()
     saving.value = 'saved'
     studies.openTable = figure.document.table
     await refresh()
@@ -222,7 +222,6 @@ export const useFigure = defineStore('figure', () => {
     problem,
     waiting,
     saving,
-    tuned,
     canUndo,
     canRedo,
     open,

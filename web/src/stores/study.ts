@@ -20,10 +20,6 @@ export const useStudy = defineStore('study', () => {
   const tables = ref<Table[]>([])
   const figures = ref<Figure[]>([])
   const openTable = ref<string | null>(null)
-  /** The variable of the open table that is looked at. */
-  const openVariable = ref<string | null>(null)
-  /** Whether a variable is being derived. */
-  const deriving = ref(false)
 
   const table = computed(() => tables.value.find(({ id }) => id === openTable.value) ?? null)
 
@@ -132,8 +128,6 @@ export const useStudy = defineStore('study', () => {
     tables,
     figures,
     openTable,
-    openVariable,
-    deriving,
     table,
     tableOf,
     variableOf,

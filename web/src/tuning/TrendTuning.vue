@@ -1,20 +1,14 @@
 <script setup lang="ts">
 /** A trend: the level of its intervals, and what of it stands on the figure. */
 import { computed, ref } from 'vue'
-import type { OnFigure } from '@/api/types'
+import OnFigure from '@/readings/OnFigure.vue'
 import { useFigure } from '@/stores/figure'
+import { useSide } from '@/stores/side'
 
 const props = defineProps<{ trend: number }>()
 
-const ON_FIGURE: { what: OnFigure; label: string }[] = [
-  { what: 'equation', label: 'equation' },
-  { what: 'r_squared', label: 'R²' },
-  { what: 'r', label: 'r' },
-  { what: 'p_value', label: 'p' },
-  { what: 'n', label: 'n' },
-]
-
 const figure = useFigure()
+const side = useSide()
 const problem = ref('')
 const trend = computed(() => figure.document!.trends[props.trend])
 
@@ -33,17 +27,8 @@ function setLevel(event: Event): void {
   })
 }
 
-function toggle(what: OnFigure): void {
-  figure.edit((draft) => {
-    const one = draft.trends[props.trend]
-    const has = one.on_figure.includes(what)
-    const wanted = has ? one.on_figure.filter((w) => w !== what) : [...one.on_figure, what]
-    one.on_figure = ON_FIGURE.map((o) => o.what).filter((w) => wanted.includes(w))
-  })
-}
-
 function remove(): void {
-  figure.tuned = null
+  side.rest()
   figure.edit((draft) => {
     draft.trends.splice(props.trend, 1)
   })
@@ -57,32 +42,12 @@ function remove(): void {
       <input :value="Number((trend.level * 100).toPrecision(4))" @change="setLevel" />
     </label>
     <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-    <div class="shown" role="group" aria-label="On the figure">
-      <span class="quiet">On the figure:</span>
-      <button
-        v-for="{ what, label } in ON_FIGURE"
-        :key="what"
-        type="button"
-        class="choice"
-        :aria-pressed="trend.on_figure.includes(what)"
-        @click="toggle(what)"
-      >
-        {{ label }}
-      </button>
-    </div>
+    <OnFigure :trend="props.trend" />
     <button type="button" class="link" @click="remove">Take this trend off</button>
   </template>
 </template>
 
 <style scoped>
-.shown {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-  align-items: center;
-  font-size: 14px;
-}
-
 .problem {
   font-size: 14px;
   color: var(--caution);

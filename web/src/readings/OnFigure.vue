@@ -1,0 +1,71 @@
+<script setup lang="ts">
+/** Which readings stand on the figure: of one trend, or of all at once. */
+import { computed } from 'vue'
+import type { OnFigure } from '@/api/types'
+import { useFigure } from '@/stores/figure'
+
+const props = defineProps<{
+  /** Place of the trend; all of them where it is left out. */
+  trend?: number
+}>()
+
+const CHOICES: { what: OnFigure; label: string; spoken: string }[] = [
+  { what: 'equation', label: 'equation', spoken: 'Equation' },
+  { what: 'r_squared', label: 'R²', spoken: 'R squared' },
+  { what: 'r', label: 'r', spoken: 'Correlation r' },
+  { what: 'p_value', label: 'p', spoken: 'p value' },
+  { what: 'n', label: 'n', spoken: 'Number of rows' },
+]
+
+const figure = useFigure()
+
+const isMeant = (place: number): boolean => props.trend === undefined || place === props.trend
+
+const placed = computed(
+  () =>
+    new Set(
+      figure.document!.trends.filter((_, i) => isMeant(i)).flatMap(({ on_figure }) => on_figure),
+    ),
+)
+
+function toggle(what: OnFigure): void {
+  const place = !placed.value.has(what)
+  figure.edit((draft) => {
+    draft.trends.forEach((trend, i) => {
+      if (!isMeant(i)) return
+      const wanted = new Set(trend.on_figure)
+      if (place) wanted.add(what)
+      else wanted.delete(what)
+      // Always in the same order, whichever was chosen first.
+      trend.on_figure = CHOICES.map((one) => one.what).filter((one) => wanted.has(one))
+    })
+  })
+}
+</script>
+
+<template>
+  <div class="on-figure" role="group" aria-label="On the figure">
+    <span class="quiet">On figure:</span>
+    <button
+      v-for="{ what, label, spoken } in CHOICES"
+      :key="what"
+      type="button"
+      class="choice"
+      :aria-pressed="placed.has(what)"
+      :aria-label="`${spoken} on the figure`"
+      @click="toggle(what)"
+    >
+      {{ label }}
+    </button>
+  </div>
+</template>
+
+<style scoped>
+.on-figure {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 4px 7px;
+  font-size: 14px;
+}
+</style>

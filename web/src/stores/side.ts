@@ -1,0 +1,37 @@
+/** What the right side shows: the readings at rest, or one thing that is being looked at. */
+import { defineStore } from 'pinia'
+import { ref } from 'vue'
+import type { Part } from '@/drawing/scene'
+
+export type Shown =
+  | { kind: 'readings' }
+  | { kind: 'tuning'; part: Part }
+  | { kind: 'variable'; name: string }
+  | { kind: 'derive' }
+  | { kind: 'hand-on' }
+
+export const useSide = defineStore('side', () => {
+  const shown = ref<Shown>({ kind: 'readings' })
+
+  const rest = (): void => {
+    shown.value = { kind: 'readings' }
+  }
+
+  const show = (what: Shown): void => {
+    shown.value = what
+  }
+
+  /** Tunes a part of the figure; the readings where the ground was meant. */
+  const tune = (part: Part | null): void => {
+    if (part === null) rest()
+    else show({ kind: 'tuning', part })
+  }
+
+  /** Shows a thing, or the readings where it is shown already. */
+  const toggle = (what: Shown): void => {
+    if (JSON.stringify(shown.value) === JSON.stringify(what)) rest()
+    else show(what)
+  }
+
+  return { shown, rest, show, tune, toggle }
+})
