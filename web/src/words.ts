@@ -26,6 +26,10 @@ export const KIND_SIGNS: Record<Kind, string> = {
   text: 'a',
 }
 
+/** A whole number, its thousands parted by thin spaces. */
+export const grouped = (count: number): string =>
+  count.toLocaleString('en').replaceAll(',', '\u202f')
+
 /** A count with its noun. */
 export const countOf = (count: number, noun: string): string =>
-  `${count.toLocaleString('en').replaceAll(',', '\u202f')} ${noun}${count === 1 ? '' : 's'}`
+  `${grouped(count)} ${noun}${count === 1 ? '' : 's'}`

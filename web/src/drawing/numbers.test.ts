@@ -7,6 +7,8 @@ describe('readings in short', () => {
     expect(shareText(0.634)).toBe('0.63')
     expect(shareText(-0.797)).toBe('−0.80')
     expect(shareText(0.99999374)).toBe('0.99999')
+    expect(shareText(0.00032)).toBe('0.0003')
+    expect(shareText(0)).toBe('0.00')
     expect(shareText(1)).toBe('1.00')
   })
 

@@ -3,11 +3,15 @@ import { GAP } from './ticks'
 
 const MINUS = '−'
 
-/** A share of 0 to 1 or a correlation with two decimals, or as many as keep it from reading 1. */
+/** A share of 0 to 1 or a correlation with two decimals, or as many as keep it from reading 0 or 1. */
 export function shareText(value: number): string {
   const size = Math.abs(value)
   let decimals = 2
-  while (decimals < 6 && size < 1 && Number(size.toFixed(decimals)) === 1) decimals++
+  const misleads = (): boolean => {
+    const read = Number(size.toFixed(decimals))
+    return (read === 1 && size < 1) || (read === 0 && size > 0)
+  }
+  while (decimals < 6 && misleads()) decimals++
   return value.toFixed(decimals).replace('-', MINUS)
 }
 

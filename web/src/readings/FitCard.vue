@@ -7,6 +7,7 @@ import { levelText, pText, shareText } from '@/drawing/numbers'
 import { valueText } from '@/drawing/ticks'
 import { trendColour } from '@/drawing/trends'
 import RichText from '@/RichText.vue'
+import { grouped } from '@/words'
 
 const props = defineProps<{ trend: TrendAnswer; several: boolean }>()
 
@@ -28,7 +29,7 @@ const main = computed((): Line[] => {
   const { r_squared, r, n, p_value } = report.value
   const lines: Line[] = []
   if (r_squared !== null) lines.push({ label: 'R²', value: shareText(r_squared) })
-  lines.push({ label: 'n', value: String(n) })
+  lines.push({ label: 'n', value: grouped(n) })
   if (r !== null) lines.push({ label: 'r', value: shareText(r) })
   if (p_value !== null) lines.push({ label: 'p', value: pText(p_value).replace('= ', '') })
   return lines
