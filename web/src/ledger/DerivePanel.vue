@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { client, Problem, take } from '@/api/client'
 import type { ExpressionTried } from '@/api/types'
+import { valueText } from '@/drawing/ticks'
 import SidePanel from '@/SidePanel.vue'
 import { useStudy } from '@/stores/study'
 
@@ -68,6 +69,10 @@ async function attempt(text: string): Promise<void> {
   }
 }
 
+/** Numbers are shown in short; the variable keeps all their digits. */
+const shown = (value: string | null): string =>
+  value === null ? 'missing' : tried.value?.kind === 'number' ? valueText(Number(value)) : value
+
 function insert(text: string): void {
   const gap = expression.value && !/[\s(]$/.test(expression.value) ? ' ' : ''
   expression.value += gap + text
@@ -129,7 +134,7 @@ async function make(): Promise<void> {
       {{ problem.sentence }}
     </div>
     <p v-else-if="tried" class="given" role="status">
-      Gives a {{ tried.kind }}: {{ tried.head.map((v) => v ?? 'missing').join(', ') }} …
+      Gives a {{ tried.kind }}: {{ tried.head.map(shown).join(', ') }} …
       <template v-if="tried.missing"> {{ tried.missing }} missing.</template>
     </p>
     <v-btn
