@@ -230,7 +230,9 @@ class TestVariables:
         )
         assert answer.status_code == 200
         assert client.delete(f"{address}/variables/ratio").status_code == 200
-        assert client.delete(f"{address}/variables/humidity").status_code == 422
+        client.post(f"{address}/variables", json=wanted)
+        refused = client.delete(f"{address}/variables/humidity")
+        assert (refused.status_code, refused.json()["detail"]) == (422, "Delete 'ratio' first.")
         named = client.post(f"{address}/variables", json=wanted | {"name": "a{b}"})
         assert named.status_code == 422
 

@@ -2,7 +2,9 @@ from __future__ import annotations
 
 import sqlite3
 from collections.abc import Iterator
+from operator import methodcaller
 from pathlib import Path
+from typing import Any
 
 import polars as pl
 import pytest
@@ -14,10 +16,17 @@ from yarrowdew.demo.tables import demo_tables
 from yarrowdew.figures import FigureDocument
 from yarrowdew.store import NotFoundError, OutdatedError, Store
 from yarrowdew.store.models import Base
+from yarrowdew.store.records import DATABASE_NAME
 from yarrowdew.store.seeding import add_demo_study
-from yarrowdew.store.store import DATABASE_NAME
+from yarrowdew.store.tables import TableRecord
 from yarrowdew.tables import Kind, TableError
 from yarrowdew.tables.reading import read_bytes
+
+
+def changed(store: Store, table: str, what: str, *given: object) -> tuple[TableRecord, Any]:
+    """Change a table by one method of its draft."""
+    return store.change_table(table, methodcaller(what, *given))
+
 
 DOCUMENT = FigureDocument(table="", x="humidity", y=["yield"])
 
@@ -100,7 +109,7 @@ def test_deleting_a_study_deletes_what_is_in_it(store: Store, tmp_path: Path) ->
     store.delete_study(study)
     assert store.studies() == []
     with sqlite3.connect(tmp_path / DATABASE_NAME) as connection:
-        for name in ("data_table", "variable", "figure"):
+        for name in ("data_table", "table_version", "column_values", "figure"):
             assert connection.execute(f"SELECT count(*) FROM {name}").fetchone() == (0,)  # noqa: S608
 
 
@@ -145,15 +154,15 @@ class TestKinds:
 
     def test_no_value_is_lost_by_changing_the_kind(self, store: Store, table: str) -> None:
         assert store.table(table).frame["shed"][2] is None
-        _, unread = store.change_kind(table, "shed", Kind.TEXT)
+        _, unread = changed(store, table, "change_kind", "shed", Kind.TEXT)
         assert unread.count == 0
         assert store.table(table).frame["shed"].to_list()[:4] == ["5", "9", "many", "1"]
-        record, unread = store.change_kind(table, "shed", Kind.NUMBER)
+        record, unread = changed(store, table, "change_kind", "shed", Kind.NUMBER)
         assert (unread.count, unread.rows, unread.values) == (1, [2], ["many"])
         assert store.table(table).frame["shed"].to_list()[:4] == [5, 9, None, 1]
         summary = next(v for v in record.summary.variables if v.name == "shed")
         assert (summary.kind, summary.missing) == (Kind.NUMBER, 1)
-        store.change_kind(table, "shed", Kind.CATEGORY)
+        changed(store, table, "change_kind", "shed", Kind.CATEGORY)
         assert store.table(table).frame["shed"].to_list()[2] == "many"
 
     def test_every_kind_there_and_back(self, store: Store) -> None:
@@ -162,19 +171,19 @@ class TestKinds:
         record = store.add_table(study.id, nights)
         for variable in nights.variables:
             for kind in Kind:
-                store.change_kind(record.id, variable.name, kind)
-            store.change_kind(record.id, variable.name, variable.kind)
+                changed(store, record.id, "change_kind", variable.name, kind)
+            changed(store, record.id, "change_kind", variable.name, variable.kind)
             back = store.table(record.id, [variable.name]).frame[variable.name]
             held = nights.frame[variable.name]
             assert back.cast(pl.String).to_list() == held.cast(pl.String).to_list(), variable
 
     def test_labels_and_units(self, store: Store, table: str) -> None:
-        record = store.describe_variable(table, "dose", "Dose of wax", "g/m²")
+        record, _ = changed(store, table, "describe", "dose", "Dose of wax", "g/m²")
         described = record.summary.variables[0]
         assert (described.label, described.unit) == ("Dose of wax", "g/m²")
         assert store.table(table, ["dose"]).variables[0].label == "Dose of wax"
-        with pytest.raises(NotFoundError):
-            store.describe_variable(table, "rain", "Rain")
+        with pytest.raises(TableError, match="no variable 'rain'"):
+            changed(store, table, "describe", "rain", "Rain", None)
 
 
 class TestDerived:
@@ -184,7 +193,9 @@ class TestDerived:
         return store.add_table(study.id, demo_tables()[1]).id
 
     def test_a_recipe_is_kept_and_its_values_are_stored(self, store: Store, table: str) -> None:
-        record = store.derive_variable(table, "per home", "{mean yield} / {households served}")
+        record, _ = changed(
+            store, table, "derive", "per home", "{mean yield} / {households served}"
+        )
         summary = record.summary.variables[-1]
         assert (summary.name, summary.label) == ("per home", "Per home")
         assert summary.recipe == "{mean yield} / {households served}"
@@ -193,34 +204,34 @@ class TestDerived:
         assert frame["per home"].to_list() == pytest.approx(expected.to_list())
 
     def test_derived_variables_follow_their_sources(self, store: Store, table: str) -> None:
-        store.derive_variable(table, "double", "2 * altitude")
-        store.derive_variable(table, "fourfold", "2 * double")
+        changed(store, table, "derive", "double", "2 * altitude")
+        changed(store, table, "derive", "fourfold", "2 * double")
         altitude = store.table(table, ["altitude"]).frame["altitude"]
-        store.derive_variable(table, "double", "3 * altitude")
+        changed(store, table, "derive", "double", "3 * altitude")
         assert store.table(table).frame["fourfold"].to_list() == (6 * altitude).to_list()
-        store.change_kind(table, "altitude", Kind.TEXT)
+        changed(store, table, "change_kind", "altitude", Kind.TEXT)
         assert store.table(table).frame["fourfold"].null_count() == len(altitude)
-        store.change_kind(table, "altitude", Kind.NUMBER)
+        changed(store, table, "change_kind", "altitude", Kind.NUMBER)
         assert store.table(table).frame["fourfold"].to_list() == (6 * altitude).to_list()
 
     def test_what_cannot_be_is_refused(self, store: Store, table: str) -> None:
-        store.derive_variable(table, "double", "2 * altitude")
-        store.derive_variable(table, "fourfold", "2 * double")
+        changed(store, table, "derive", "double", "2 * altitude")
+        changed(store, table, "derive", "fourfold", "2 * double")
         for name, expression, message in (
             ("altitude", "2 * collectors", "already has a variable"),
             ("double", "fourfold / 2", "made from itself"),
             ("half", "altitude / twice", "no variable 'twice'"),
         ):
             with pytest.raises(TableError, match=message):
-                store.derive_variable(table, name, expression)
+                changed(store, table, "derive", name, expression)
         with pytest.raises(TableError, match="'fourfold' is made from 'double'"):
-            store.delete_variable(table, "double")
-        with pytest.raises(TableError, match="was read from a file"):
-            store.delete_variable(table, "altitude")
+            changed(store, table, "delete_variable", "double")
+        with pytest.raises(TableError, match="'double' is made from 'altitude'"):
+            changed(store, table, "delete_variable", "altitude")
         with pytest.raises(TableError, match="kind follows from its expression"):
-            store.change_kind(table, "double", Kind.TEXT)
-        store.delete_variable(table, "fourfold")
-        record = store.delete_variable(table, "double")
+            changed(store, table, "change_kind", "double", Kind.TEXT)
+        changed(store, table, "delete_variable", "fourfold")
+        record, _ = changed(store, table, "delete_variable", "double")
         assert [v.name for v in record.summary.variables] == [
             v.name for v in demo_tables()[1].variables
         ]

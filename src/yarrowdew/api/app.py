@@ -10,10 +10,11 @@ from fastapi import FastAPI
 from fastapi.responses import HTMLResponse
 
 from yarrowdew import __version__
+from yarrowdew.api.jobs import Jobs
 from yarrowdew.api.pages import add_pages
 from yarrowdew.api.problems import RESPONSES, add_problem_handlers
 from yarrowdew.api.reference import reference_page
-from yarrowdew.api.routers import figures, studies, tables, uploads
+from yarrowdew.api.routers import figures, jobs, rows, studies, tables, uploads
 from yarrowdew.api.security import SecurityMiddleware
 from yarrowdew.api.settings import Settings
 from yarrowdew.api.uploads import Uploads
@@ -36,7 +37,9 @@ def create_app(settings: Settings, host: str = "127.0.0.1") -> FastAPI:
         app.state.settings = settings
         app.state.uploads = Uploads(settings.data / "uploads", settings.max_upload_bytes)
         app.state.store = Store(settings.data)
+        app.state.jobs = Jobs()
         yield
+        app.state.jobs.close()
         app.state.store.close()
 
     app = FastAPI(
@@ -50,7 +53,14 @@ def create_app(settings: Settings, host: str = "127.0.0.1") -> FastAPI:
     )
     add_problem_handlers(app)
     app.add_middleware(SecurityMiddleware, host=host)
-    for router in (studies.router, uploads.router, tables.router, figures.router):
+    for router in (
+        studies.router,
+        uploads.router,
+        jobs.router,
+        tables.router,
+        rows.router,
+        figures.router,
+    ):
         app.include_router(router, prefix="/api")
 
     @app.get("/api/docs", include_in_schema=False)

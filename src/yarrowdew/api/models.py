@@ -2,16 +2,24 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
+from yarrowdew.api.problems import Problem
 from yarrowdew.figures.document import FigureDocument
+from yarrowdew.tables.browsing import RowOrder
+from yarrowdew.tables.categories import CategoryLook
+from yarrowdew.tables.filters import SavedFilter
 from yarrowdew.tables.reading import ReadOptions
 from yarrowdew.tables.summary import TableSummary
 from yarrowdew.tables.table import Kind
 
 Name = Annotated[str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200)]
+
+VariableName = Annotated[
+    str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200, pattern=r"^[^{}]+$")
+]
 
 
 class _Wire(BaseModel):
@@ -36,6 +44,9 @@ class StudyOut(_Wire):
     id: str
     name: str
     changed: str
+    categories: dict[str, list[CategoryLook]]
+    """By variable name, how categories are ordered, called and coloured in every figure."""
+    filters: list[SavedFilter]
 
 
 class TableOut(_Wire):
@@ -44,6 +55,10 @@ class TableOut(_Wire):
     id: str
     study: str
     name: str
+    version: int
+    """Every change makes a new one, and an earlier one can be brought back."""
+    options: ReadOptions
+    """How its file was read."""
     summary: TableSummary
 
 
@@ -113,17 +128,121 @@ class TableIn(_Wire):
     """Whether the file waits on, because more of its sheets are to be taken."""
 
 
+class ReplaceIn(_Wire):
+    """A file whose rows are to take the place of a table's."""
+
+    upload: str = Field(max_length=64)
+    options: ReadOptions = Field(default_factory=ReadOptions)
+
+
+class TypedVariableIn(_Wire):
+    """A variable without values, to be filled in."""
+
+    name: VariableName
+    kind: Kind = Kind.NUMBER
+    unit: str = Field(default="", max_length=100)
+
+
+class TypedTableIn(_Wire):
+    """A table that is typed from nothing."""
+
+    name: Name
+    variables: list[TypedVariableIn] = Field(min_length=1, max_length=100)
+    rows: int = Field(default=5, ge=1, le=10_000)
+
+
+class StackIn(_Wire):
+    """Columns that each hold one group, to become two variables."""
+
+    shape: Literal["stack"]
+    table: str = Field(max_length=64)
+    variables: list[str] = Field(min_length=1, max_length=2000)
+    name: VariableName = "name"
+    value: VariableName = "value"
+
+
+class SpreadIn(_Wire):
+    """Two variables, which group and its value, to become a column for each group."""
+
+    shape: Literal["spread"]
+    table: str = Field(max_length=64)
+    name: str = Field(max_length=200)
+    value: str = Field(max_length=200)
+
+
+class JoinIn(_Wire):
+    """Rows of two tables to be joined on a shared variable."""
+
+    shape: Literal["join"]
+    table: str = Field(max_length=64)
+    on: str = Field(max_length=200)
+    other: str = Field(max_length=64)
+    """Id of the other table."""
+    other_on: str = Field(max_length=200)
+    keep_all: bool = True
+    """Whether rows stay to which nothing in the other table belongs."""
+
+
+ShapeIn = Annotated[StackIn | SpreadIn | JoinIn, Field(discriminator="shape")]
+
+
+class CellIn(_Wire):
+    """A value as it was typed; missing where blank."""
+
+    row: int = Field(ge=0)
+    """The row's own number, from 0."""
+    variable: str = Field(max_length=200)
+    text: str = Field(max_length=10_000)
+
+
+class PasteIn(_Wire):
+    """A block of text, written downwards and to the right."""
+
+    start: int = Field(ge=0)
+    """Which of the rows looked through is the first that is written."""
+    variable: str = Field(max_length=200)
+    block: list[
+        Annotated[list[Annotated[str, Field(max_length=10_000)]], Field(max_length=2000)]
+    ] = Field(max_length=1_000_000)
+    order: RowOrder = Field(default_factory=RowOrder)
+
+
+class NewRowsIn(_Wire):
+    """Blank rows."""
+
+    count: int = Field(ge=1, le=100_000)
+    before: int | None = Field(default=None, ge=0)
+    """Number of the row above which they stand; at the end where null."""
+
+
+class RowsEdit(_Wire):
+    """One change of a table's rows, of which any part may be left out; it is undone as one step."""
+
+    add: NewRowsIn | None = None
+    cells: list[CellIn] = Field(default_factory=list, max_length=100_000)
+    paste: PasteIn | None = None
+    delete: list[Annotated[int, Field(ge=0)]] = Field(default_factory=list, max_length=1_000_000)
+    """Numbers of rows."""
+
+
+class VersionIn(_Wire):
+    """Which version of a table is to hold."""
+
+    version: int = Field(ge=1)
+
+
+class CategoriesIn(_Wire):
+    """The categories of a variable in their order."""
+
+    looks: list[CategoryLook] = Field(max_length=5000)
+
+
 class VariableIn(_Wire):
     """What of a variable is to change; null leaves it as it is."""
 
     label: Name | None = None
     unit: Annotated[str, StringConstraints(strip_whitespace=True, max_length=100)] | None = None
     kind: Kind | None = None
-
-
-VariableName = Annotated[
-    str, StringConstraints(strip_whitespace=True, min_length=1, max_length=200, pattern=r"^[^{}]+$")
-]
 
 
 class DerivedIn(_Wire):
@@ -176,11 +295,31 @@ class TableTaken(_Wire):
     """Why there is no figure."""
 
 
+class TableReplaced(_Wire):
+    """A table that was read in again."""
+
+    table: TableOut
+    gone: list[str]
+    """Variables that the file no longer holds."""
+    new: list[str]
+
+
+class JobOut(_Wire):
+    """Work that goes on in the background."""
+
+    id: str
+    state: Literal["running", "done", "failed", "stopped"]
+    progress: float
+    """The share that is done."""
+    result: Preview | TableTaken | TableReplaced | None
+    problem: Problem | None
+
+
 class RowOut(_Wire):
     """One row and its values, by variable name."""
 
     row: int
-    """Its place in the table, from 0."""
+    """Its own number, from 0, which it keeps whatever is added and deleted around it."""
     values: dict[str, float | str | None]
 
 
@@ -188,3 +327,5 @@ class RowsOut(_Wire):
     """Some rows of a table."""
 
     rows: list[RowOut]
+    total: int
+    """How many rows there are to look through."""

@@ -63,37 +63,14 @@ def respond(problem: Problem, headers: dict[str, str] | None = None) -> Response
 def add_problem_handlers(app: FastAPI) -> None:
     """Answer every error of the layers below, and of the framework, as a problem."""
 
-    @app.exception_handler(ProblemError)
-    async def _problem(_: Request, error: ProblemError) -> Response:
-        return respond(error.problem, error.headers)
+    async def _known(_: Request, error: Exception) -> Response:
+        headers = error.headers if isinstance(error, ProblemError) else None
+        if isinstance(error, OutdatedError):
+            headers = {"ETag": etag(error.revision)}
+        return respond(problem_of(error), headers)
 
-    @app.exception_handler(TableError)
-    async def _table(_: Request, error: TableError) -> Response:
-        return respond(
-            Problem(
-                title=error.message,
-                status=422,
-                detail=error.remedy or None,
-                row=error.row,
-                column=error.column,
-                position=error.position if isinstance(error, ExpressionError) else None,
-            )
-        )
-
-    @app.exception_handler(FitError)
-    async def _fit(_: Request, error: FitError) -> Response:
-        return respond(Problem(title=error.message, status=422, detail=error.remedy or None))
-
-    @app.exception_handler(NotFoundError)
-    async def _missing(_: Request, error: NotFoundError) -> Response:
-        return respond(Problem(title=str(error), status=404))
-
-    @app.exception_handler(OutdatedError)
-    async def _outdated(_: Request, error: OutdatedError) -> Response:
-        problem = Problem(
-            title=str(error), status=412, detail="Load it again, then repeat the change."
-        )
-        return respond(problem, {"ETag": etag(error.revision)})
+    for known in (ProblemError, TableError, FitError, NotFoundError, OutdatedError):
+        app.add_exception_handler(known, _known)
 
     @app.exception_handler(RequestValidationError)
     async def _invalid(_: Request, error: RequestValidationError) -> Response:
@@ -112,13 +89,35 @@ def add_problem_handlers(app: FastAPI) -> None:
     @app.exception_handler(Exception)
     async def _unforeseen(request: Request, error: Exception) -> Response:
         log.error("Unforeseen error at %s", request.url.path, exc_info=error)
-        return respond(
-            Problem(
-                title="Something went wrong on the server; nothing was changed.",
-                status=500,
-                detail="The server's log says more. Try again, or restart the server.",
-            )
+        return respond(problem_of(error))
+
+
+def problem_of(error: Exception) -> Problem:
+    """Say what an error of any layer is to the one who asked."""
+    if isinstance(error, ProblemError):
+        return error.problem
+    if isinstance(error, TableError):
+        return Problem(
+            title=error.message,
+            status=422,
+            detail=error.remedy or None,
+            row=error.row,
+            column=error.column,
+            position=error.position if isinstance(error, ExpressionError) else None,
         )
+    if isinstance(error, FitError):
+        return Problem(title=error.message, status=422, detail=error.remedy or None)
+    if isinstance(error, NotFoundError):
+        return Problem(title=str(error), status=404)
+    if isinstance(error, OutdatedError):
+        return Problem(
+            title=str(error), status=412, detail="Load it again, then repeat the change."
+        )
+    return Problem(
+        title="Something went wrong on the server; nothing was changed.",
+        status=500,
+        detail="The server's log says more. Try again, or restart the server.",
+    )
 
 
 def etag(revision: int) -> str:

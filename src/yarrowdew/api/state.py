@@ -2,15 +2,31 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from collections.abc import Callable, Mapping
+from typing import Annotated, Any, TypeVar
 
-from fastapi import Depends, Request
+import polars as pl
+from fastapi import Depends, Header, Request, Response
+from pydantic import BaseModel
 
-from yarrowdew.api.models import FigureOut, StudyOut, TableOut
+from yarrowdew.api.jobs import Job, Jobs
+from yarrowdew.api.models import FigureOut, JobOut, StudyOut, TableOut, TableTaken
 from yarrowdew.api.settings import Settings
 from yarrowdew.api.uploads import Uploads
+from yarrowdew.figures.suggestion import suggest_figure
 from yarrowdew.store import FigureRecord, Store
-from yarrowdew.store.store import StudyRecord, TableRecord
+from yarrowdew.store.store import StudyRecord
+from yarrowdew.store.tables import TableRecord
+from yarrowdew.tables import Table, TableError
+from yarrowdew.tables.reading import ReadOptions
+from yarrowdew.tables.reading.progress import Progress, unheard
+
+Result = TypeVar("Result", bound=BaseModel)
+Prefer = Annotated[
+    str | None, Header(description="respond-async: answer with a job at once, and do the work then")
+]
+
+ACCEPTED: dict[int | str, dict[str, Any]] = {202: {"model": JobOut}}
 
 
 def _store(request: Request) -> Store:
@@ -28,19 +44,60 @@ def _settings(request: Request) -> Settings:
     return settings
 
 
+def _jobs(request: Request) -> Jobs:
+    jobs: Jobs = request.app.state.jobs
+    return jobs
+
+
 StoreNow = Annotated[Store, Depends(_store)]
 UploadsNow = Annotated[Uploads, Depends(_uploads)]
+JobsNow = Annotated[Jobs, Depends(_jobs)]
 SettingsNow = Annotated[Settings, Depends(_settings)]
 
 
 def study_out(record: StudyRecord) -> StudyOut:
     """Show a study."""
-    return StudyOut(id=record.id, name=record.name, changed=record.changed)
+    return StudyOut(
+        id=record.id,
+        name=record.name,
+        changed=record.changed,
+        categories=record.categories,
+        filters=record.filters,
+    )
 
 
 def table_out(record: TableRecord) -> TableOut:
     """Show a table."""
-    return TableOut(id=record.id, study=record.study_id, name=record.name, summary=record.summary)
+    return TableOut(
+        id=record.id,
+        study=record.study_id,
+        name=record.name,
+        version=record.version,
+        options=record.options,
+        summary=record.summary,
+    )
+
+
+def add_with_figure(
+    store: Store,
+    study_id: str,
+    table: Table,
+    *,
+    sources: Mapping[str, pl.Series] | None = None,
+    options: ReadOptions | None = None,
+    progress: Progress = unheard,
+) -> TableTaken:
+    """Add a table to a study, with the figure it starts with where it can have one."""
+    figures, problem = [], None
+    try:
+        figures.append(suggest_figure(table, ""))
+    except TableError as error:
+        problem = str(error)
+    record = store.add_table(study_id, table, figures, sources, options=options, progress=progress)
+    made = [f for f in store.figures(study_id) if f.document.table == record.id]
+    return TableTaken(
+        table=table_out(record), figure=figure_out(made[0]) if made else None, problem=problem
+    )
 
 
 def figure_out(record: FigureRecord) -> FigureOut:
@@ -50,4 +107,32 @@ def figure_out(record: FigureRecord) -> FigureOut:
         study=record.study_id,
         revision=record.revision,
         document=record.document,
+    )
+
+
+def job_out(job: Job) -> JobOut:
+    """Show work that goes on in the background."""
+    return JobOut.model_validate(
+        {
+            "id": job.id,
+            "state": job.state,
+            "progress": job.progress,
+            "result": job.result,
+            "problem": job.problem,
+        }
+    )
+
+
+def in_background(
+    prefer: str | None, jobs: Jobs, work: Callable[[Progress], Result]
+) -> Result | Response:
+    """Do work at once, or as a job where the request prefers not to wait (RFC 7240)."""
+    if prefer is None or "respond-async" not in prefer:
+        return work(unheard)
+    job = jobs.start(work)
+    return Response(
+        job_out(job).model_dump_json(),
+        status_code=202,
+        media_type="application/json",
+        headers={"Location": f"/api/jobs/{job.id}", "Preference-Applied": "respond-async"},
     )

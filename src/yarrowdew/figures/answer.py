@@ -53,7 +53,11 @@ class ColourAnswer(_Answer):
     variable: VariableWords
     scale: Literal["category", "amount"]
     categories: list[str] = []
-    """Every category, in order; a mark's code is its place here."""
+    """Every category as it is called, in order; a mark's code is its place here."""
+    turns: list[int] = []
+    """For each category its place among the study's colours."""
+    colours: list[str | None] = []
+    """For each category its own colour, where it was given one."""
     shown: list[bool] = []
     """Whether any drawn mark has the category."""
     low: float | None = None
@@ -155,14 +159,12 @@ def answer(document: FigureDocument, table: Table, most_marks: int | None = None
     TableError
         If a variable does not exist or cannot stand where it is asked for.
     """
-    aside = np.zeros(table.rows, dtype=bool)
-    aside[[r for r in document.set_aside if r < table.rows]] = True
-    rows = np.arange(table.rows)
     whole = table
     if document.rows is not None:
-        kept = kept_rows(table, document.rows)
-        rows, aside = rows[kept], aside[kept]
-        table = Table(table.name, table.variables, table.frame.filter(kept))
+        table = table.where(kept_rows(table, document.rows))
+    rows = table.row_ids()
+    aside = np.zeros(table.rows, dtype=bool)
+    aside[table.places_of(document.set_aside)] = True
     x = Axis.of(table, document.x, "across")
     y = Axis.of(table, document.y[0], "up")
     has_x, has_y = np.isfinite(x.values), np.isfinite(y.values)
@@ -259,6 +261,8 @@ def _colour_answer(coloured: Groups | _Amounts, drawn: np.ndarray) -> ColourAnsw
             variable=_words(coloured.variable),
             scale="category",
             categories=coloured.labels,
+            turns=[look.turn for look in coloured.looks],
+            colours=[look.colour for look in coloured.looks],
             shown=[bool(c) for c in counts[: len(coloured.labels)]],
             missing=int(counts[Groups.NONE]),
         )

@@ -18,6 +18,7 @@ from yarrowdew.core.readoff import read_at, solve_for
 from yarrowdew.core.sample import Array, Mask, Sample, paired
 from yarrowdew.core.trends import FAMILIES, TrendFit, fit_trend
 from yarrowdew.figures.words import slope_sentence
+from yarrowdew.tables.categories import CategoryLook, in_order
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import (
     Kind,
@@ -182,13 +183,16 @@ class Groups:
     ----------
     variable : Variable
     labels : list of str
-        In the order in which they are shown.
+        As figures call them, in the order in which they are shown.
+    looks : list of CategoryLook
+        One for each label.
     codes : ndarray of uint16, shape (rows,)
         Place in `labels`; `Groups.NONE` where missing.
     """
 
     variable: Variable
     labels: list[str]
+    looks: list[CategoryLook]
     codes: np.ndarray
 
     NONE = 65_535
@@ -214,15 +218,21 @@ class Groups:
                     column=variable.name,
                 )
             if variable.kind is Kind.NUMBER:
-                labels = [f"{v:g}" for v in distinct]
+                values = [f"{v:g}" for v in distinct]
                 # Six digits may not tell two values apart; all of them always do.
-                labels = labels if len(set(labels)) == len(labels) else [repr(v) for v in distinct]
+                values = values if len(set(values)) == len(values) else [repr(v) for v in distinct]
             else:
-                labels = [str(v) for v in distinct]
+                values = [str(v) for v in distinct]
             codes = _codes(column, distinct)
-            return cls(variable, labels, codes)
-        codes = column.to_physical().cast(pl.UInt16).fill_null(cls.NONE).to_numpy()
-        return cls(variable, categories_of(column), codes)
+        else:
+            values = categories_of(column)
+            codes = column.to_physical().cast(pl.UInt16).fill_null(cls.NONE).to_numpy()
+        looks, places = in_order(table.looks.get(variable.name, ()), values)
+        if places != list(range(len(places))):
+            reordered = np.full(cls.NONE + 1, cls.NONE, dtype=np.uint16)
+            reordered[: len(places)] = places
+            codes = reordered[codes]
+        return cls(variable, [look.shown for look in looks], looks, codes)
 
 
 def _codes(column: pl.Series, distinct: pl.Series) -> np.ndarray:

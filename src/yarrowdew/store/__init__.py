@@ -1,5 +1,6 @@
 """Studies as records: SQLite through SQLAlchemy."""
 
-from yarrowdew.store.store import FigureRecord, NotFoundError, OutdatedError, Store
+from yarrowdew.store.records import NotFoundError, OutdatedError
+from yarrowdew.store.store import FigureRecord, Store
 
 __all__ = ["FigureRecord", "NotFoundError", "OutdatedError", "Store"]

@@ -30,7 +30,14 @@ def open_database(path: Path) -> Engine:
     def _on_connect(connection: Any, _record: object) -> None:
         # Transactions are begun below, by us: the driver would begin them too late.
         connection.isolation_level = None
-        for pragma in ("journal_mode=WAL", "foreign_keys=ON", "busy_timeout=10000"):
+        # Columns are large: bigger pages, which a new file gets, halve the time to store them.
+        for pragma in (
+            "page_size=32768",
+            "journal_mode=WAL",
+            "wal_autocheckpoint=4000",
+            "foreign_keys=ON",
+            "busy_timeout=10000",
+        ):
             connection.execute(f"PRAGMA {pragma}")
 
     @event.listens_for(engine, "begin")

@@ -42,6 +42,10 @@ class StudyRow(Base):
     name: Mapped[str] = mapped_column(String(200))
     created: Mapped[dt.datetime] = mapped_column(DateTime, default=now)
     changed: Mapped[dt.datetime] = mapped_column(DateTime, default=now)
+    categories: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    """By variable name, how its categories are ordered, called and coloured."""
+    filters: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
+    """Row filters saved under a name."""
     tables: Mapped[list[TableRow]] = relationship(
         back_populates="study", order_by="TableRow.position", passive_deletes=True
     )
@@ -51,7 +55,7 @@ class StudyRow(Base):
 
 
 class TableRow(Base):
-    """A table of a study; its values stand with its variables."""
+    """A table of a study, and which of its versions holds."""
 
     __tablename__ = "data_table"
 
@@ -59,36 +63,50 @@ class TableRow(Base):
     study_id: Mapped[str] = mapped_column(ForeignKey("study.id", ondelete="CASCADE"), index=True)
     position: Mapped[int]
     name: Mapped[str] = mapped_column(String(200))
-    rows: Mapped[int]
-    summary: Mapped[dict[str, Any]] = mapped_column(JSON)
+    version: Mapped[int]
+    next_row: Mapped[int]
+    """The number that the next new row gets; numbers are never given twice."""
+    options: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    """How its file was read, so that it can be read in again the same way."""
     created: Mapped[dt.datetime] = mapped_column(DateTime, default=now)
     study: Mapped[StudyRow] = relationship(back_populates="tables")
-    variables: Mapped[list[VariableRow]] = relationship(
-        back_populates="table", order_by="VariableRow.position", passive_deletes=True
+    versions: Mapped[list[VersionRow]] = relationship(
+        back_populates="table", order_by="VersionRow.number", passive_deletes=True
     )
 
 
-class VariableRow(Base):
-    """A variable, and its values as a compressed Arrow blob."""
+class VersionRow(Base):
+    """What a table held between two changes: its variables, and which columns have their values."""
 
-    __tablename__ = "variable"
-    __table_args__ = (UniqueConstraint("table_id", "name"),)
+    __tablename__ = "table_version"
+    __table_args__ = (UniqueConstraint("table_id", "number"),)
 
     id: Mapped[str] = mapped_column(String(32), primary_key=True, default=new_id)
     table_id: Mapped[str] = mapped_column(
         ForeignKey("data_table.id", ondelete="CASCADE"), index=True
     )
-    position: Mapped[int]
-    name: Mapped[str] = mapped_column(String(200))
-    label: Mapped[str] = mapped_column(String(200))
-    unit: Mapped[str] = mapped_column(String(100))
-    kind: Mapped[str] = mapped_column(String(16))
+    number: Mapped[int]
+    rows: Mapped[int]
+    row_ids: Mapped[bytes | None] = mapped_column(LargeBinary)
+    """The rows' own numbers; their places where null."""
+    variables: Mapped[list[dict[str, Any]]] = mapped_column(JSON)
+    summary: Mapped[dict[str, Any]] = mapped_column(JSON, deferred=True)
+    table: Mapped[TableRow] = relationship(back_populates="versions")
+
+
+class ColumnRow(Base):
+    """A variable's values as an Arrow blob; it never changes, a change makes another."""
+
+    __tablename__ = "column_values"
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True, default=new_id)
+    table_id: Mapped[str] = mapped_column(
+        ForeignKey("data_table.id", ondelete="CASCADE"), index=True
+    )
+    size: Mapped[int]
     values: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)
     source: Mapped[bytes | None] = mapped_column(LargeBinary, deferred=True)
     """The values as text, where some of them could not be read as the kind."""
-    recipe: Mapped[str | None] = mapped_column(String(2000))
-    """The expression that it is made by, where it is derived."""
-    table: Mapped[TableRow] = relationship(back_populates="variables")
 
 
 class FigureRow(Base):

@@ -126,6 +126,13 @@ def derive(table: Table, expression: str) -> Derived:
     return Derived(column, kind, tuple(parser.sources))
 
 
+def sources_of(table: Table, expression: str) -> tuple[str, ...]:
+    """Name the variables that an expression looks at; raise where it is not an expression."""
+    parser = _Parser(table, expression)
+    parser.whole()
+    return tuple(parser.sources)
+
+
 def _as_column(values: pl.Series, type_: Type) -> tuple[Kind, pl.Series]:
     if type_ is Type.NUMBER:
         numbers = values.cast(pl.Float64)

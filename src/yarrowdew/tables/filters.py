@@ -46,6 +46,16 @@ class RowFilter(BaseModel):
         return [c.variable for c in self.conditions]
 
 
+class SavedFilter(BaseModel):
+    """A filter kept under a name, for every figure of its table."""
+
+    model_config = ConfigDict(extra="forbid", use_attribute_docstrings=True)
+
+    name: Annotated[str, Field(min_length=1, max_length=200)]
+    table: str = Field(max_length=64)
+    filter: RowFilter
+
+
 def kept_rows(table: Table, row_filter: RowFilter) -> pl.Series:
     """Find the rows that a filter keeps.
 

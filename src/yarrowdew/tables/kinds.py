@@ -143,7 +143,8 @@ def guess_kind(column: pl.Series, marks: Marks) -> Typed:
         dates = as_kind(text, Kind.DATE, marks)
         if dates.unread <= allowed:
             return dates
-    few = text.n_unique() <= min(MOST_CATEGORIES, max(2, present // 2))
+    most = min(MOST_CATEGORIES, max(2, present // 2))
+    few = sample.n_unique() <= most + 1 and text.drop_nulls().n_unique() <= most
     return as_kind(text, Kind.CATEGORY if few else Kind.TEXT, marks)
 
 

@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 import datetime as dt
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 import numpy as np
 import numpy.typing as npt
 import polars as pl
 
+from yarrowdew.tables.categories import CategoryLook
 from yarrowdew.tables.errors import TableError
 
+RowIds = npt.NDArray[np.uint32]
 EPOCH = dt.datetime(1970, 1, 1)
 _MICROSECONDS_A_DAY = 86_400_000_000
 
@@ -57,16 +60,49 @@ class Table:
 
     Numbers are Float64, dates Date or Datetime without a zone, categories an Enum in the order in
     which they are to be shown, text String; null where a value is missing.
+
+    Attributes
+    ----------
+    name : str
+    variables : tuple of Variable
+    frame : polars.DataFrame
+    ids : ndarray of uint32, shape (rows,), optional
+        Each row's own number, which it keeps whatever is added and deleted around it; its place
+        where None.
+    looks : mapping of str to sequence of CategoryLook
+        By variable, how its categories are called and coloured throughout the study.
     """
 
     name: str
     variables: tuple[Variable, ...]
     frame: pl.DataFrame
+    ids: RowIds | None = None
+    looks: Mapping[str, tuple[CategoryLook, ...]] = field(default_factory=dict)
 
     @property
     def rows(self) -> int:
         """How many rows there are."""
         return self.frame.height
+
+    def row_ids(self) -> RowIds:
+        """Return each row's own number."""
+        return np.arange(self.rows, dtype=np.uint32) if self.ids is None else self.ids
+
+    def places_of(self, ids: npt.ArrayLike) -> npt.NDArray[np.intp]:
+        """Find where rows stand, in the order asked for; those that are not there are left out."""
+        wanted = np.asarray(ids, dtype=np.int64).reshape(-1)
+        if self.ids is None:
+            return wanted[(wanted >= 0) & (wanted < self.rows)].astype(np.intp)
+        order = np.argsort(self.ids, kind="stable")
+        at = np.searchsorted(self.ids, wanted, sorter=order)
+        found = at < self.rows
+        places = order[np.where(found, at, 0)] if self.rows else np.zeros_like(at)
+        return places[found & (self.ids[places] == wanted)] if self.rows else places[:0]
+
+    def where(self, kept: pl.Series) -> Table:
+        """Keep the rows for which a column of truths is true."""
+        ids = self.row_ids()[kept.to_numpy()]
+        return replace(self, frame=self.frame.filter(kept), ids=ids)
 
     def variable(self, name: str) -> Variable:
         """Look a variable up by name; by name or label without regard to case if that is unique.

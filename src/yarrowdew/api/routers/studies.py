@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from fastapi import APIRouter, Response
 
-from yarrowdew.api.models import ServerLimits, StudyContents, StudyIn, StudyOut
+from yarrowdew.api.models import CategoriesIn, ServerLimits, StudyContents, StudyIn, StudyOut
 from yarrowdew.api.state import SettingsNow, StoreNow, figure_out, study_out, table_out
 from yarrowdew.store.seeding import add_demo_study
+from yarrowdew.tables.filters import SavedFilter
 
 router = APIRouter(tags=["studies"])
 
@@ -43,7 +44,7 @@ def create_demo_study(store: StoreNow, response: Response) -> StudyOut:
 def get_study(study_id: str, store: StoreNow) -> StudyContents:
     """Show a study with its tables and figures."""
     return StudyContents(
-        **study_out(store.study(study_id)).model_dump(),
+        **dict(study_out(store.study(study_id))),
         tables=[table_out(record) for record in store.tables(study_id)],
         figures=[figure_out(record) for record in store.figures(study_id)],
     )
@@ -59,3 +60,21 @@ def rename_study(study_id: str, study: StudyIn, store: StoreNow) -> StudyOut:
 def delete_study(study_id: str, store: StoreNow) -> None:
     """Delete a study with everything in it."""
     store.delete_study(study_id)
+
+
+@router.put("/studies/{study_id}/categories/{variable}")
+def set_categories(study_id: str, variable: str, wanted: CategoriesIn, store: StoreNow) -> StudyOut:
+    """Order, call and colour the categories of a variable, for every figure of the study."""
+    return study_out(store.set_categories(study_id, variable, wanted.looks))
+
+
+@router.put("/studies/{study_id}/filters")
+def save_filter(study_id: str, saved: SavedFilter, store: StoreNow) -> StudyOut:
+    """Keep a row filter under its name; one of the same name and table is replaced."""
+    return study_out(store.save_filter(study_id, saved))
+
+
+@router.delete("/studies/{study_id}/filters/{table_id}/{name}")
+def delete_filter(study_id: str, table_id: str, name: str, store: StoreNow) -> StudyOut:
+    """Forget a row filter; figures that use it keep it as their own."""
+    return study_out(store.delete_filter(study_id, table_id, name))

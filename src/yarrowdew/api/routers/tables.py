@@ -1,31 +1,38 @@
-"""Tables and their rows."""
+"""Tables and their variables."""
 
 from __future__ import annotations
 
-import datetime as dt
-from typing import Annotated
 from urllib.parse import quote
 
-from fastapi import APIRouter, Query, Response
+import polars as pl
+from fastapi import APIRouter, Response
 
 from yarrowdew.api.models import (
     DerivedIn,
     ExpressionIn,
     ExpressionOut,
-    RowOut,
-    RowsOut,
+    ShapeIn,
+    SpreadIn,
+    StackIn,
     TableOut,
+    TableTaken,
+    TypedTableIn,
+    TypedVariableIn,
     UnreadValue,
     VariableChanged,
     VariableIn,
+    VariableName,
+    VersionIn,
 )
-from yarrowdew.api.state import StoreNow, table_out
-from yarrowdew.store.store import UnreadRows
+from yarrowdew.api.state import StoreNow, add_with_figure, table_out
+from yarrowdew.tables import Table, Variable
+from yarrowdew.tables.draft import Draft, UnreadRows
 from yarrowdew.tables.expressions import derive
-from yarrowdew.tables.kinds import as_text
+from yarrowdew.tables.kinds import Marks, as_kind, as_text
+from yarrowdew.tables.naming import distinct_names, label_of
+from yarrowdew.tables.shaping import join, spread, stack
 from yarrowdew.tables.writing import MEDIA_TYPES, Format, write_table
 
-MOST_ROWS = 1_000
 HEAD_ROWS = 8
 
 router = APIRouter(tags=["tables"])
@@ -37,35 +44,19 @@ def get_table(table_id: str, store: StoreNow) -> TableOut:
     return table_out(store.table_record(table_id))
 
 
-@router.get("/tables/{table_id}/rows")
-def get_rows(
-    table_id: str,
-    store: StoreNow,
-    row: Annotated[
-        list[int], Query(description="Places in the table, from 0", max_length=MOST_ROWS)
-    ],
-) -> RowsOut:
-    """Show some rows with all their values; places that the table does not have are left out."""
-    table = store.table(table_id)
-    wanted = [r for r in row if 0 <= r < table.rows]
-    values = table.frame[wanted].iter_rows(named=True)
-    return RowsOut(
-        rows=[
-            RowOut(row=place, values={name: _plain(value) for name, value in found.items()})
-            for place, found in zip(wanted, values, strict=True)
-        ]
-    )
-
-
 @router.patch("/tables/{table_id}/variables/{name}")
 def change_variable(
     table_id: str, name: str, change: VariableIn, store: StoreNow
 ) -> VariableChanged:
     """Change a variable's label, unit or kind. No value is lost by changing the kind."""
-    record = store.describe_variable(table_id, name, change.label, change.unit)
-    unread = UnreadRows(0, [], [])
-    if change.kind is not None:
-        record, unread = store.change_kind(table_id, name, change.kind)
+
+    def work(draft: Draft) -> UnreadRows:
+        draft.describe(name, change.label, change.unit)
+        return (
+            UnreadRows(0, [], []) if change.kind is None else draft.change_kind(name, change.kind)
+        )
+
+    record, unread = store.change_table(table_id, work)
     return VariableChanged(
         table=table_out(record),
         unread=unread.count,
@@ -81,8 +72,9 @@ def derive_variable(
     table_id: str, wanted: DerivedIn, store: StoreNow, response: Response
 ) -> TableOut:
     """Add a variable made from others by an expression; one that is derived is made anew."""
-    record = store.derive_variable(
-        table_id, wanted.name, wanted.expression, wanted.label, wanted.unit
+    record, _ = store.change_table(
+        table_id,
+        lambda draft: draft.derive(wanted.name, wanted.expression, wanted.label, wanted.unit),
     )
     response.headers["Location"] = f"/api/tables/{table_id}/variables/{quote(wanted.name)}"
     return table_out(record)
@@ -90,8 +82,59 @@ def derive_variable(
 
 @router.delete("/tables/{table_id}/variables/{name}")
 def delete_variable(table_id: str, name: str, store: StoreNow) -> TableOut:
-    """Delete a derived variable."""
-    return table_out(store.delete_variable(table_id, name))
+    """Delete a variable from which no other is made."""
+    record, _ = store.change_table(table_id, lambda draft: draft.delete_variable(name))
+    return table_out(record)
+
+
+@router.put("/tables/{table_id}/variables/{name}", status_code=201)
+def add_variable(
+    table_id: str, name: VariableName, wanted: TypedVariableIn, store: StoreNow
+) -> TableOut:
+    """Add a variable without values, to be filled in."""
+    record, _ = store.change_table(
+        table_id, lambda draft: draft.add_variable(name, wanted.kind, wanted.unit)
+    )
+    return table_out(record)
+
+
+@router.put("/tables/{table_id}/version")
+def restore_version(table_id: str, wanted: VersionIn, store: StoreNow) -> TableOut:
+    """Make a table what it was at one of its versions: so its changes are undone and redone."""
+    return table_out(store.restore_version(table_id, wanted.version))
+
+
+@router.post("/studies/{study_id}/typed-tables", status_code=201)
+def type_table(
+    study_id: str, wanted: TypedTableIn, store: StoreNow, response: Response
+) -> TableTaken:
+    """Make a table without values, to be typed into."""
+    names = distinct_names([v.name for v in wanted.variables])
+    variables = tuple(
+        Variable(name, v.kind, label_of(name), v.unit)
+        for name, v in zip(names, wanted.variables, strict=True)
+    )
+    blank = pl.Series([None] * wanted.rows, dtype=pl.String)
+    frame = pl.DataFrame([as_kind(blank, v.kind, Marks()).values.alias(v.name) for v in variables])
+    taken = add_with_figure(store, study_id, Table(wanted.name, variables, frame))
+    response.headers["Location"] = f"/api/tables/{taken.table.id}"
+    return taken
+
+
+@router.post("/studies/{study_id}/shaped-tables", status_code=201)
+def shape_table(study_id: str, wanted: ShapeIn, store: StoreNow, response: Response) -> TableTaken:
+    """Make a table from others: columns stacked, values spread, or rows joined."""
+    table = store.table(wanted.table)
+    if isinstance(wanted, StackIn):
+        made = stack(table, wanted.variables, wanted.name, wanted.value)
+    elif isinstance(wanted, SpreadIn):
+        made = spread(table, wanted.name, wanted.value)
+    else:
+        other = store.table(wanted.other)
+        made = join(table, other, wanted.on, wanted.other_on, keep_all=wanted.keep_all)
+    taken = add_with_figure(store, study_id, made)
+    response.headers["Location"] = f"/api/tables/{taken.table.id}"
+    return taken
 
 
 @router.post("/tables/{table_id}/expressions")
@@ -116,11 +159,3 @@ def export_table(table_id: str, store: StoreNow, format: Format = "csv") -> Resp
         media_type=media_type,
         headers={"Content-Disposition": f"attachment; filename*=UTF-8''{name}"},
     )
-
-
-def _plain(value: object) -> float | str | None:
-    if value is None or isinstance(value, float | str):
-        return value
-    if isinstance(value, dt.datetime):
-        return value.isoformat(sep=" ", timespec="minutes")
-    return str(value)

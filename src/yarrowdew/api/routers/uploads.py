@@ -2,16 +2,35 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated
 
 from fastapi import APIRouter, Header, Query, Request, Response
 
-from yarrowdew.api.models import Preview, PreviewVariable, TableIn, TableTaken, UploadOut
-from yarrowdew.api.state import StoreNow, UploadsNow, figure_out, table_out
+from yarrowdew.api.models import (
+    Preview,
+    PreviewVariable,
+    ReplaceIn,
+    TableIn,
+    TableReplaced,
+    TableTaken,
+    UploadOut,
+)
+from yarrowdew.api.state import (
+    ACCEPTED,
+    JobsNow,
+    Prefer,
+    StoreNow,
+    UploadsNow,
+    add_with_figure,
+    in_background,
+    table_out,
+)
 from yarrowdew.figures.suggestion import suggest_figure
-from yarrowdew.tables import Kind, Table, TableError
+from yarrowdew.tables import Kind, TableError
 from yarrowdew.tables.kinds import as_text, could_be_category
 from yarrowdew.tables.reading import ReadOptions, ReadResult, read_file
+from yarrowdew.tables.reading.progress import Progress, part_of
 
 PREVIEW_ROWS = 200
 
@@ -44,11 +63,22 @@ async def send_file(
     return UploadOut(id=upload.id, name=upload.name, size=upload.size)
 
 
-@router.post("/uploads/{upload_id}/preview")
-def preview(upload_id: str, options: ReadOptions, uploads: UploadsNow) -> Preview:
+@router.post("/uploads/{upload_id}/preview", response_model=Preview, responses=ACCEPTED)
+def preview(
+    upload_id: str,
+    options: ReadOptions,
+    uploads: UploadsNow,
+    jobs: JobsNow,
+    prefer: Prefer = None,
+) -> Preview | Response:
     """Show a file as it would be read, with every guess filled in."""
     upload = uploads.find(upload_id)
-    return _preview(read_file(upload.path, options, upload.name), upload.name)
+
+    def work(progress: Progress) -> Preview:
+        result = read_file(upload.path, options, upload.name, part_of(progress, 0, 0.9))
+        return _preview(result, upload.name)
+
+    return in_background(prefer, jobs, work)
 
 
 @router.delete("/uploads/{upload_id}", status_code=204)
@@ -57,29 +87,68 @@ def discard(upload_id: str, uploads: UploadsNow) -> None:
     uploads.discard(upload_id)
 
 
-@router.post("/studies/{study_id}/tables", status_code=201)
+@router.post(
+    "/studies/{study_id}/tables", status_code=201, response_model=TableTaken, responses=ACCEPTED
+)
 def take_in(
-    study_id: str, wanted: TableIn, store: StoreNow, uploads: UploadsNow, response: Response
-) -> TableTaken:
+    study_id: str,
+    wanted: TableIn,
+    store: StoreNow,
+    uploads: UploadsNow,
+    jobs: JobsNow,
+    response: Response,
+    prefer: Prefer = None,
+) -> TableTaken | Response:
     """Take a file into a study, with the first figure of it."""
     upload = uploads.find(wanted.upload)
-    result = read_file(upload.path, wanted.options, upload.name)
-    table = result.table
-    if wanted.name:
-        table = Table(wanted.name, table.variables, table.frame)
-    figures, problem = [], None
-    try:
-        figures.append(suggest_figure(table, ""))
-    except TableError as error:
-        problem = str(error)
-    record = store.add_table(study_id, table, figures, result.sources)
-    if not wanted.keep:
+    store.study(study_id)
+
+    def work(progress: Progress) -> TableTaken:
+        reading, storing = part_of(progress, 0, 0.6), part_of(progress, 0.6, 1)
+        result = read_file(upload.path, wanted.options, upload.name, reading)
+        table = replace(result.table, name=wanted.name) if wanted.name else result.table
+        taken = add_with_figure(
+            store,
+            study_id,
+            table,
+            sources=result.sources,
+            options=result.options,
+            progress=storing,
+        )
+        if not wanted.keep:
+            uploads.discard(upload.id)
+        response.headers["Location"] = f"/api/tables/{taken.table.id}"
+        return taken
+
+    return in_background(prefer, jobs, work)
+
+
+@router.put("/tables/{table_id}/rows", response_model=TableReplaced, responses=ACCEPTED)
+def read_in_again(
+    table_id: str,
+    wanted: ReplaceIn,
+    store: StoreNow,
+    uploads: UploadsNow,
+    jobs: JobsNow,
+    prefer: Prefer = None,
+) -> TableReplaced | Response:
+    """Put the rows of a file in the place of a table's; its figures, labels and units stay."""
+    upload = uploads.find(wanted.upload)
+    store.table_record(table_id)
+
+    def work(progress: Progress) -> TableReplaced:
+        result = read_file(upload.path, wanted.options, upload.name, part_of(progress, 0, 0.6))
+        storing = part_of(progress, 0.6, 1)
+        record, compared = store.change_table(
+            table_id,
+            lambda draft: draft.replace(result.table, result.sources),
+            progress=storing,
+            options=result.options,
+        )
         uploads.discard(upload.id)
-    response.headers["Location"] = f"/api/tables/{record.id}"
-    made = [f for f in store.figures(study_id) if f.document.table == record.id]
-    return TableTaken(
-        table=table_out(record), figure=figure_out(made[0]) if made else None, problem=problem
-    )
+        return TableReplaced(table=table_out(record), gone=compared.gone, new=compared.new)
+
+    return in_background(prefer, jobs, work)
 
 
 def _preview(result: ReadResult, name: str) -> Preview:

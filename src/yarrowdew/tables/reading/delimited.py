@@ -7,16 +7,22 @@ import csv
 import io
 import re
 from collections import Counter
+from collections.abc import Collection, Mapping
+from dataclasses import dataclass, replace
 
 import polars as pl
 
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.kinds import SAMPLE
+from yarrowdew.tables.naming import distinct_names, split_header
 from yarrowdew.tables.reading.options import RawTable, ReadOptions
 from yarrowdew.tables.reading.rows import guess_header, split_headers, without_missing
+from yarrowdew.tables.table import Kind
 
 DELIMITERS = (",", ";", "\t", "|")
 _HEAD = 256 * 1024
 _HEAD_LINES = 200
+_PLAIN_NUMBER = r"^[+-]?(?:0|[1-9]\d*)(?:\.\d*)?(?:[eE][+-]?\d+)?$|^[+-]?\.\d+(?:[eE][+-]?\d+)?$"
 _THOUSANDS = (",", ".", "'", " ", "\u00a0", "\u202f")
 
 
@@ -37,23 +43,20 @@ def read_delimited(content: bytes, name: str, options: ReadOptions) -> RawTable:
     header, width = guess_header(list(csv.reader(head, delimiter=delimiter)))
     if options.header is not None:
         header = options.header
-    frame = _split(
-        text,
-        name,
-        delimiter=delimiter,
-        lines_before=max(header - 1, 0),
-        width=width,
-        missing=options.missing,
+    parted = _Parting(name, delimiter, max(header - 1, 0), width, tuple(options.missing))
+    sample = parted.split(text, rows=SAMPLE + 1)
+    headers, sampled = split_headers(sample, name, header, 0)
+    sampled = without_missing(sampled, options.missing, codes_out=True)
+    decimal = options.decimal or _guess_decimal(sampled, delimiter)
+    columns = _columns(
+        text, parted, headers, sampled if decimal == "." else sampled.clear(), options.kinds
     )
-    headers, columns = split_headers(frame, name, header, 0)
-    columns = without_missing(columns, options.missing, codes_out=True)
-    decimal = options.decimal or _guess_decimal(columns, delimiter)
     resolved = options.model_copy(
         update={
             "encoding": encoding,
             "delimiter": delimiter,
             "decimal": decimal,
-            "thousands": _guess_thousands(columns, decimal)
+            "thousands": _guess_thousands(sampled, decimal)
             if options.thousands is None
             else options.thousands,
             "header": header,
@@ -65,6 +68,8 @@ def read_delimited(content: bytes, name: str, options: ReadOptions) -> RawTable:
 def _guess_encoding(content: bytes) -> str:
     if content.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
         return "utf-16"
+    if content.isascii():
+        return "utf-8"
     try:
         codecs.utf_8_decode(content, "strict", True)
     except UnicodeDecodeError:
@@ -107,23 +112,90 @@ def _guess_delimiter(lines: list[str]) -> str:
     return best
 
 
-def _split(
-    text: bytes, name: str, *, delimiter: str, lines_before: int, width: int, missing: list[str]
+@dataclass(frozen=True, slots=True)
+class _Parting:
+    """How lines are parted into columns."""
+
+    name: str
+    delimiter: str
+    lines_before: int
+    width: int
+    missing: tuple[str, ...]
+
+    def split(
+        self,
+        text: bytes,
+        *,
+        rows: int | None = None,
+        past: int = 0,
+        numbers: Collection[int] = (),
+    ) -> pl.DataFrame:
+        """Split into columns; raise with the line where a row is wider than the table.
+
+        Parameters
+        ----------
+        text : bytes
+        rows : int, optional
+            Only so many.
+        past : int
+            How many lines more to pass over.
+        numbers : collection of int
+            Columns that are read as numbers and not as text.
+        """
+        try:
+            return pl.read_csv(
+                io.BytesIO(text),
+                has_header=False,
+                skip_lines=self.lines_before + past,
+                separator=self.delimiter,
+                schema={
+                    str(i): pl.Float64 if i in numbers else pl.String for i in range(self.width)
+                },
+                null_values=[code for code in self.missing if code],
+                n_rows=rows,
+                raise_if_empty=False,
+            )
+        except (pl.exceptions.PolarsError, UnicodeDecodeError) as error:
+            if numbers:
+                raise
+            raise _widest_row(text, self.name, self.delimiter, self.lines_before, error) from error
+
+
+def _columns(
+    text: bytes,
+    parted: _Parting,
+    headers: list[str],
+    sampled: pl.DataFrame,
+    kinds: Mapping[str, Kind],
 ) -> pl.DataFrame:
-    """Split into columns of text; raise with the line where a row is wider than the table."""
-    try:
-        return pl.read_csv(
-            io.BytesIO(text),
-            has_header=False,
-            skip_lines=lines_before,
-            separator=delimiter,
-            infer_schema=False,
-            null_values=[code for code in missing if code],
-            new_columns=[str(i) for i in range(width)],
-            raise_if_empty=False,
-        )
-    except (pl.exceptions.PolarsError, UnicodeDecodeError) as error:
-        raise _widest_row(text, name, delimiter, lines_before, error) from error
+    """Read every row: columns whose first rows all are plain numbers as numbers, others as text.
+
+    Where a later row turns out to hold something else, everything is read as text.
+    """
+    has_header = any(headers)
+    names = distinct_names([split_header(header)[0] for header in headers])
+    numbers = {
+        place
+        for place, (column, name) in enumerate(zip(sampled, names, strict=True))
+        if kinds.get(name, Kind.NUMBER) is Kind.NUMBER and _holds_plain_numbers(column)
+    }
+    if numbers and not any("\n" in header for header in headers):
+        # Looking for codes in every field takes as long as reading it: at first without them.
+        for plain in (replace(parted, missing=()), parted):
+            try:
+                columns = plain.split(text, past=int(has_header), numbers=numbers)
+            except pl.exceptions.PolarsError:
+                continue
+            return without_missing(columns, parted.missing, codes_out=plain is parted)
+    frame = parted.split(text)
+    frame = frame.slice(1) if has_header else frame
+    return without_missing(frame, parted.missing, codes_out=True)
+
+
+def _holds_plain_numbers(column: pl.Series) -> bool:
+    """Whether every value is a number as any program writes it, without padding zeros."""
+    present = column.drop_nulls()
+    return len(present) > 0 and bool(present.str.contains(_PLAIN_NUMBER).all())
 
 
 def _widest_row(

@@ -6,6 +6,8 @@ import codecs
 import io
 import zipfile
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 from pathlib import Path
 
 import polars as pl
@@ -24,8 +26,9 @@ from yarrowdew.tables.reading.options import (
     Unread,
 )
 from yarrowdew.tables.reading.package import DESCRIPTION, read_package
+from yarrowdew.tables.reading.progress import Progress, part_of, unheard
 from yarrowdew.tables.reading.workbooks import read_workbook
-from yarrowdew.tables.table import Table, Variable
+from yarrowdew.tables.table import Kind, Table, Variable
 
 Reader = Callable[[bytes, str, ReadOptions], RawTable]
 
@@ -51,7 +54,10 @@ _NOT_READABLE = (
 
 
 def read_file(
-    path: Path, options: ReadOptions | None = None, name: str | None = None
+    path: Path,
+    options: ReadOptions | None = None,
+    name: str | None = None,
+    progress: Progress = unheard,
 ) -> ReadResult:
     """Read a file of any format in `FORMATS`; which one is told by its contents.
 
@@ -62,6 +68,8 @@ def read_file(
         What is known of the file; the rest is guessed.
     name : str, optional
         The file's own name, where `path` is not it.
+    progress : callable
+        Is told the share that is read; the read ends where it raises.
 
     Raises
     ------
@@ -74,18 +82,21 @@ def read_file(
     except OSError as error:
         reason = (error.strerror or "no access").lower()
         raise TableError(f"{name} cannot be opened: {reason}.") from error
-    return read_bytes(content, name, options)
+    return read_bytes(content, name, options, progress)
 
 
-def read_bytes(content: bytes, name: str, options: ReadOptions | None = None) -> ReadResult:
+def read_bytes(
+    content: bytes, name: str, options: ReadOptions | None = None, progress: Progress = unheard
+) -> ReadResult:
     """Read a file from memory; see `read_file`."""
+    progress(0.0)
     raw = _reader(content, name)(content, name, options or ReadOptions())
     if raw.columns.width > MOST_VARIABLES:
         raise TableError(
             f"{name} has {raw.columns.width:,} columns; at most {MOST_VARIABLES:,} can be read.",
             "Check the delimiter, or leave columns out.",
         )
-    return _typed(raw)
+    return _typed(raw, part_of(progress, 0.5, 1.0))
 
 
 def _reader(content: bytes, name: str) -> Reader:
@@ -124,33 +135,34 @@ def _zip_reader(content: bytes, name: str) -> Reader:
     )
 
 
-def _typed(raw: RawTable) -> ReadResult:
+def _typed(raw: RawTable, progress: Progress) -> ReadResult:
     split = [split_header(h) for h in raw.headers]
-    names = distinct_names([n for n, _ in split])
-    described = raw.described or None
+    given = distinct_names([n for n, _ in split])
+    described = raw.described or tuple(
+        Variable(name, Kind.TEXT, label_of(name), unit)
+        for name, (_, unit) in zip(given, split, strict=True)
+    )
     options = raw.options
     marks = Marks(options.decimal or ".", options.thousands or "", options.day_first)
+    columns = raw.columns.get_columns()
+
+    def read(variable: Variable, column: pl.Series) -> Typed:
+        chosen = options.kinds.get(variable.name, variable.kind if raw.described else None)
+        return as_kind(column, chosen, marks) if chosen else guess_kind(column, marks)
+
     variables, series, unread, ambiguous = [], [], [], []
     sources = {}
-    for place, column in enumerate(raw.columns):
-        own = described[place] if described else None
-        name = own.name if own else names[place]
-        chosen = options.kinds.get(name, own.kind if own else None)
-        typed = as_kind(column, chosen, marks) if chosen else guess_kind(column, marks)
-        series.append(typed.values.alias(name))
-        variables.append(
-            Variable(
-                name,
-                typed.kind,
-                own.label if own else label_of(name),
-                own.unit if own else split[place][1],
-            )
-        )
-        if typed.unread:
-            unread.append(_first_unread(name, column, typed))
-            sources[name] = as_text(column)
-        if typed.ambiguous:
-            ambiguous.append(name)
+    with ThreadPoolExecutor() as pool:
+        for place, typed in enumerate(pool.map(read, described, columns)):
+            progress((place + 1) / len(columns))
+            variable, column = described[place], columns[place]
+            series.append(typed.values.alias(variable.name))
+            variables.append(replace(variable, kind=typed.kind))
+            if typed.unread:
+                unread.append(_first_unread(variable.name, column, typed))
+                sources[variable.name] = as_text(column)
+            if typed.ambiguous:
+                ambiguous.append(variable.name)
     table = Table(Path(raw.name).stem or raw.name, tuple(variables), pl.DataFrame(series))
     return ReadResult(table, options, tuple(unread), raw.sheets, tuple(ambiguous), sources)
 

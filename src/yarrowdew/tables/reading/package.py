@@ -61,15 +61,17 @@ def read_package(content: bytes, name: str, options: ReadOptions) -> RawTable:
             "delimiter": options.delimiter or (resource.get("dialect") or {}).get("delimiter"),
         }
     )
-    raw = read_delimited(data, f"{key}.csv", given)
     described = tuple(_variable(f) for f in fields if isinstance(f, dict) and "name" in f)
+    # What is described as text is not read as numbers, or 1.50 would come back as 1.5.
+    given.kinds = {v.name: v.kind for v in described} | options.kinds
+    raw = read_delimited(data, f"{key}.csv", given)
     if len(described) != raw.columns.width:
         described = ()
     return RawTable(
         key,
         raw.headers,
         _with_order(raw.columns, fields, described),
-        raw.options,
+        raw.options.model_copy(update={"kinds": options.kinds}),
         described=described,
         sheets=tuple(resources),
     )
@@ -108,6 +110,6 @@ def _with_order(
     for column, field in zip(columns, fields, strict=True):
         listed = field.get("categories") or []
         order = [str(c["value"] if isinstance(c, dict) else c) for c in listed]
-        known = set(column.drop_nulls().unique().to_list()) <= set(order)
-        series.append(column.cast(pl.Enum(order)) if order and known else column)
+        known = bool(order) and set(column.drop_nulls().unique().to_list()) <= set(order)
+        series.append(column.cast(pl.Enum(order)) if known else column)
     return pl.DataFrame(series)

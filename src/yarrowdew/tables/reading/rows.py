@@ -71,10 +71,10 @@ def without_missing(
         Whether codes without space around them are nulls already.
     """
     codes = pl.Series("codes", [*missing, ""], dtype=pl.String)
+    texts = [c for c in columns.columns if columns[c].dtype == pl.String]
+    bare = columns.select(pl.col(texts).str.strip_chars())
     columns = columns.with_columns(
-        _stripped(columns[c], codes, codes_out)
-        for c in columns.columns
-        if columns[c].dtype == pl.String
+        _without_codes(columns[c], bare[c], codes, codes_out) for c in texts
     )
     numbers = [c for c in columns.columns if columns[c].dtype.is_numeric()]
     amounts = codes.cast(pl.Float64, strict=False).drop_nulls().drop_nans()
@@ -83,17 +83,17 @@ def without_missing(
         columns = columns.with_columns(
             pl.when(coded).then(None).otherwise(pl.col(numbers)).name.keep()
         )
-    if columns.width > 1:
+    if columns.width > 1 and all(column.null_count() for column in columns):
         columns = columns.filter(~pl.all_horizontal(pl.all().is_null()))
     return columns
 
 
-def _stripped(text: pl.Series, codes: pl.Series, already: bool) -> pl.Series:
-    """Take space off both ends, then codes out; skipping what changes nothing."""
-    bare = text.str.strip_chars()
+def _without_codes(text: pl.Series, bare: pl.Series, codes: pl.Series, already: bool) -> pl.Series:
+    """Take codes out of text that was rid of the space at its ends; skip what changes nothing."""
     if already and not (bare != text).any():
         return text
-    return bare.set(bare.is_in(codes.implode()), None)
+    coded = bare.is_in(codes.implode())
+    return bare.set(coded, None) if coded.any() else bare
 
 
 def _is_value(cell: str) -> bool:

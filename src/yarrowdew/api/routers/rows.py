@@ -1,0 +1,83 @@
+"""The rows of a table: looked through, and changed."""
+
+from __future__ import annotations
+
+import datetime as dt
+from typing import Annotated
+
+from fastapi import APIRouter, Query
+
+from yarrowdew.api.models import RowOut, RowsEdit, RowsOut, TableOut
+from yarrowdew.api.state import StoreNow, table_out
+from yarrowdew.tables import Table
+from yarrowdew.tables.browsing import RowOrder
+from yarrowdew.tables.draft import Cell, Draft
+
+MOST_ROWS = 1_000
+
+router = APIRouter(prefix="/tables/{table_id}/rows", tags=["rows"])
+
+
+@router.get("")
+def get_rows(
+    table_id: str,
+    store: StoreNow,
+    row: Annotated[
+        list[int] | None, Query(description="Numbers of rows, from 0", max_length=MOST_ROWS)
+    ] = None,
+    start: Annotated[int, Query(ge=0)] = 0,
+    count: Annotated[int, Query(ge=1, le=MOST_ROWS)] = 100,
+    sort: Annotated[str | None, Query(max_length=200)] = None,
+    descending: bool = False,
+    find: Annotated[str, Query(max_length=500)] = "",
+) -> RowsOut:
+    """Show rows with all their values: those named, or a stretch of them in an order."""
+    if row is not None:
+        table = store.table(table_id)
+        places = table.places_of(row)
+        part = Table(
+            table.name, table.variables, table.frame[places.tolist()], table.row_ids()[places]
+        )
+        return _rows(part, len(places))
+    order = RowOrder(sort=sort, descending=descending, find=find)
+    part, total = store.rows(table_id, order, start, count)
+    return _rows(part, total)
+
+
+@router.patch("")
+def edit_rows(table_id: str, edit: RowsEdit, store: StoreNow) -> TableOut:
+    """Write values, add and delete rows, or paste a block, as one step that can be undone."""
+
+    def work(draft: Draft) -> None:
+        if edit.add is not None:
+            draft.add_rows(edit.add.count, edit.add.before)
+        draft.write([Cell(c.row, c.variable, c.text) for c in edit.cells])
+        if edit.paste is not None:
+            ids = store.ids_in_order(table_id, edit.paste.order)[edit.paste.start :]
+            draft.paste(
+                ids[: len(edit.paste.block)].tolist(), edit.paste.variable, edit.paste.block
+            )
+        if edit.delete:
+            draft.delete_rows(edit.delete)
+
+    record, _ = store.change_table(table_id, work)
+    return table_out(record)
+
+
+def _rows(part: Table, total: int) -> RowsOut:
+    values = part.frame.iter_rows(named=True)
+    return RowsOut(
+        rows=[
+            RowOut(row=id_, values={name: _plain(value) for name, value in found.items()})
+            for id_, found in zip(part.row_ids().tolist(), values, strict=True)
+        ],
+        total=total,
+    )
+
+
+def _plain(value: object) -> float | str | None:
+    if value is None or isinstance(value, float | str):
+        return value
+    if isinstance(value, dt.datetime):
+        return value.isoformat(sep=" ", timespec="minutes")
+    return str(value)

@@ -1,0 +1,509 @@
+"""A table while it is being changed: values, rows, variables, and what follows from them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+import polars as pl
+
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.expressions import derive, sources_of
+from yarrowdew.tables.kinds import Marks, as_kind, as_text, guess_kind
+from yarrowdew.tables.naming import distinct_names, label_of, split_header
+from yarrowdew.tables.reading.rows import guess_header
+from yarrowdew.tables.table import Kind, RowIds, Table, Variable, categories_of
+
+MOST_UNREAD_LISTED = 1_000
+MOST_PASTED = 2_000_000
+
+
+@dataclass(frozen=True, slots=True)
+class Held:
+    """A variable of a draft, and the expression that it is made by, where it is derived."""
+
+    variable: Variable
+    recipe: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Cell:
+    """A value to be written.
+
+    Attributes
+    ----------
+    row : int
+        The row's own number.
+    variable : str
+    text : str
+        As it was typed; missing where blank.
+    """
+
+    row: int
+    variable: str
+    text: str
+
+
+@dataclass(frozen=True, slots=True)
+class UnreadRows:
+    """Values that could not be read as a kind, with their rows' numbers; at most a thousand."""
+
+    count: int
+    rows: list[int]
+    values: list[str]
+
+    @classmethod
+    def of(cls, text: pl.Series, values: pl.Series, ids: RowIds) -> UnreadRows:
+        """List what is in a text and missing in the values read from it."""
+        places = (text.is_not_null() & values.is_null()).arg_true()
+        listed = places.head(MOST_UNREAD_LISTED)
+        return cls(len(places), ids[listed.to_numpy()].tolist(), text.gather(listed).to_list())
+
+
+@dataclass(frozen=True, slots=True)
+class Compared:
+    """What came of reading a table in again: variables that are gone, and that are new."""
+
+    gone: list[str]
+    new: list[str]
+
+
+class Draft:
+    """A working copy of a table.
+
+    Columns are fetched when they are needed; `changed` names those that are no longer what they
+    were, and `described` those of which only the label or unit is new. `settle` makes derived variables anew and must be called last.
+
+    Parameters
+    ----------
+    table : Table
+        Its frame is not looked at.
+    recipes : dict of str to str
+        Of the derived variables.
+    next_id : int
+        The number that the next new row gets.
+    column, source : callable
+        Fetch the values of a variable, and what it held as text where some of it could not be read.
+    """
+
+    def __init__(
+        self,
+        table: Table,
+        recipes: dict[str, str],
+        next_id: int,
+        *,
+        column: Callable[[str], pl.Series],
+        source: Callable[[str], pl.Series | None],
+    ) -> None:
+        self.name = table.name
+        self.held = [Held(v, recipes.get(v.name)) for v in table.variables]
+        self.ids = table.row_ids()
+        self.next_id = next_id
+        self.changed: set[str] = set()
+        self.described: set[str] = set()
+        self._fetch_column, self._fetch_source = column, source
+        self._columns: dict[str, pl.Series] = {}
+        self._sources: dict[str, pl.Series | None] = {}
+
+    # Looking
+
+    @property
+    def numbered(self) -> RowIds | None:
+        """The rows' own numbers; None where they are their places."""
+        plain = np.arange(len(self.ids), dtype=np.uint32)
+        return None if np.array_equal(self.ids, plain) else self.ids
+
+    def column(self, name: str) -> pl.Series:
+        """Return the values of a variable as they now are."""
+        if name not in self._columns:
+            self._columns[name] = self._fetch_column(name)
+        return self._columns[name]
+
+    def source(self, name: str) -> pl.Series | None:
+        """Return what a variable holds as text, where some of it could not be read."""
+        if name not in self._sources:
+            self._sources[name] = self._fetch_source(name)
+        return self._sources[name]
+
+    def table(self) -> Table:
+        """Return the whole as a table."""
+        variables = tuple(h.variable for h in self.held)
+        frame = pl.DataFrame([self.column(v.name) for v in variables])
+        return Table(self.name, variables, frame, self.ids)
+
+    def find(self, name: str) -> Held:
+        """Find a variable by its exact name."""
+        for held in self.held:
+            if held.variable.name == name:
+                return held
+        known = ", ".join(h.variable.name for h in self.held)
+        raise TableError(f"{self.name} has no variable '{name}'.", f"It has: {known}.", column=name)
+
+    # Variables
+
+    def describe(self, name: str, label: str | None, unit: str | None) -> None:
+        """Give a variable another label or unit; None leaves either as it is."""
+        held = self.find(name)
+        variable = held.variable
+        self._put(
+            replace(
+                held,
+                variable=replace(
+                    variable,
+                    label=variable.label if label is None else label,
+                    unit=variable.unit if unit is None else unit,
+                ),
+            )
+        )
+
+    def change_kind(self, name: str, kind: Kind) -> UnreadRows:
+        """Read a variable's values as another kind; what cannot be read is kept as text."""
+        held = self.find(name)
+        if held.recipe is not None:
+            raise TableError(
+                f"'{name}' is derived, and its kind follows from its expression.",
+                "Change the expression, or derive another variable.",
+                column=name,
+            )
+        text = self.source(name)
+        if text is None:
+            text = as_text(self.column(name))
+        typed = as_kind(text, kind, Marks())
+        self._set(name, typed.kind, typed.values, text if typed.unread else None)
+        return UnreadRows.of(text, typed.values, self.ids)
+
+    def derive(self, name: str, expression: str, label: str = "", unit: str = "") -> None:
+        """Add a variable made from others by an expression, or make a derived one anew."""
+        table = self.table()
+        derived = derive(table, expression)
+        held = next((h for h in self.held if h.variable.name == name), None)
+        if held is not None and held.recipe is None:
+            raise TableError(
+                f"{self.name} already has a variable '{name}'.",
+                "Choose another name.",
+                column=name,
+            )
+        if name in self._all_sources(table, derived.sources):
+            raise TableError(
+                f"'{name}' would be made from itself.",
+                "Take it out of the expression.",
+                column=name,
+            )
+        if held is None:
+            held = Held(Variable(name, derived.kind, label_of(name)))
+            self.held.append(held)
+        variable = replace(
+            held.variable, label=label or held.variable.label, unit=unit or held.variable.unit
+        )
+        self._put(Held(variable, expression))
+        self._set(name, derived.kind, derived.values, None)
+
+    def add_variable(self, name: str, kind: Kind, unit: str = "") -> None:
+        """Add a variable without values, to be filled in."""
+        if any(h.variable.name == name for h in self.held):
+            raise TableError(
+                f"{self.name} already has a variable '{name}'.", "Choose another name.", column=name
+            )
+        self.held.append(Held(Variable(name, kind, label_of(name), unit)))
+        nothing = pl.Series(name, [None] * len(self.ids), dtype=pl.String)
+        self._set(name, kind, as_kind(nothing, kind, Marks()).values, None)
+
+    def delete_variable(self, name: str) -> None:
+        """Delete a variable from which no other is made."""
+        held = self.find(name)
+        table = self.table()
+        made = [
+            h.variable.name
+            for h in self.held
+            if h.recipe is not None and name in sources_of(table, h.recipe)
+        ]
+        if made:
+            raise TableError(
+                f"'{made[0]}' is made from '{name}'.", f"Delete '{made[0]}' first.", column=name
+            )
+        if len(self.held) == 1:
+            raise TableError(f"'{name}' is all that {self.name} holds.", column=name)
+        self.held.remove(held)
+        self.changed.add(name)
+
+    # Values and rows
+
+    def write(self, cells: Sequence[Cell]) -> None:
+        """Write values as they were typed; nothing is written if any cannot be read.
+
+        Raises
+        ------
+        TableError
+            Naming the first row and variable whose value cannot be read.
+        """
+        by_variable: dict[str, list[Cell]] = {}
+        for cell in cells:
+            by_variable.setdefault(cell.variable, []).append(cell)
+        for name, given in by_variable.items():
+            places = self._places([cell.row for cell in given])
+            self._write(name, places, [cell.text for cell in given])
+
+    def add_rows(self, count: int, before: int | None = None) -> list[int]:
+        """Add blank rows at the end, or above a row, and return their numbers."""
+        rows = len(self.ids)
+        above = rows
+        if before is not None:
+            found = np.flatnonzero(self.ids == before)
+            above = int(found[0]) if len(found) else rows
+        order = np.concatenate(
+            [np.arange(above), np.full(count, -1), np.arange(above, rows)]
+        ).astype(np.int64)
+        made = np.arange(self.next_id, self.next_id + count, dtype=np.uint32)
+        self.next_id += count
+        self._gather(order)
+        self.ids = np.concatenate([self.ids[:above], made, self.ids[above:]])
+        return made.tolist()
+
+    def delete_rows(self, rows: Iterable[int]) -> None:
+        """Delete rows by their numbers; those that are not there are passed over."""
+        kept = ~np.isin(self.ids, np.fromiter(rows, dtype=np.int64))
+        self._gather(np.flatnonzero(kept))
+        self.ids = self.ids[kept]
+
+    def paste(self, rows: Sequence[int], variable: str, block: Sequence[Sequence[str]]) -> None:
+        """Write a block of text at a variable, downwards over rows and on to the right.
+
+        Rows are added below where there are too few, and variables on the right. A first line of
+        headers names the new variables; it is not written as values.
+
+        Parameters
+        ----------
+        rows : sequence of int
+            Numbers of the rows from the cursor downwards.
+        variable : str
+            Where the block starts.
+        block : sequence of sequence of str
+            Lines of values.
+        """
+        width = max((len(line) for line in block), default=0)
+        if not width:
+            raise TableError("There is nothing to paste.", "Copy some cells first.")
+        if width * len(block) > MOST_PASTED:
+            raise TableError(
+                f"{width * len(block):,} values are too many to paste.",
+                "Save them as a file and read it in.",
+            )
+        names = [h.variable.name for h in self.held]
+        at = names.index(self.find(variable).variable.name)
+        header = [""] * width
+        if len(block) > 1 and guess_header(block)[0] == 1 and self._is_heading(block, names[at:]):
+            header, block = [*block[0], *header][:width], block[1:]
+        lines = [[*line, *[""] * (width - len(line))] for line in block]
+        ids = list(rows[: len(lines)])
+        if len(ids) < len(lines):
+            ids += self.add_rows(len(lines) - len(ids))
+        places = self._places(ids)
+        names += self._new_names(header[len(names) - at :])
+        for column, name in enumerate(names[at:][:width]):
+            texts = [line[column] for line in lines]
+            self._write(self._ready_for(name, header[column], texts), places, texts)
+
+    def replace(self, table: Table, sources: dict[str, pl.Series]) -> Compared:
+        """Take another table's rows; labels, units and derived variables stay."""
+        before = {h.variable.name: h for h in self.held}
+        derived = [h for h in self.held if h.recipe is not None]
+        read = [name for name, h in before.items() if h.recipe is None]
+        new = [v.name for v in table.variables if v.name not in before]
+        gone = [name for name in read if name not in table.frame.columns]
+        self.held = []
+        self.ids = table.row_ids()
+        self.next_id = max(self.next_id, table.rows)
+        self._columns, self._sources = {}, {}
+        for v in table.variables:
+            own = before.get(v.name)
+            kept = v if own is None else replace(own.variable, kind=v.kind)
+            self.held.append(Held(kept))
+            self._set(v.name, v.kind, table.frame[v.name], sources.get(v.name))
+        for held in derived:
+            if held.variable.name not in table.frame.columns:
+                self.held.append(held)
+                nothing = pl.Series([None] * table.rows, dtype=pl.Float64)
+                self._set(held.variable.name, Kind.NUMBER, nothing, None)
+        self.changed |= set(gone)
+        return Compared(gone, new)
+
+    def settle(self) -> None:
+        """Make derived variables anew whose sources have changed, in the order they were made.
+
+        One that can no longer be made holds no values until its sources are what they were.
+        """
+        changed = set(self.changed)
+        for held in list(self.held):
+            if held.recipe is None:
+                continue
+            name = held.variable.name
+            try:
+                table = self.table()
+                if not changed & {name, *sources_of(table, held.recipe)}:
+                    continue
+                derived = derive(table, held.recipe)
+            except TableError:
+                values = self.column(name)
+                nothing = pl.Series(name, [None] * len(self.ids), dtype=values.dtype)
+                self._set(name, held.variable.kind, nothing, None)
+            else:
+                self._set(name, derived.kind, derived.values, None)
+            changed.add(name)
+
+    # Inside
+
+    def _put(self, held: Held) -> None:
+        names = [h.variable.name for h in self.held]
+        self.held[names.index(held.variable.name)] = held
+        self.described.add(held.variable.name)
+
+    def _set(self, name: str, kind: Kind, values: pl.Series, source: pl.Series | None) -> None:
+        held = self.find(name)
+        self._columns[name] = values.rename(name)
+        self._sources[name] = source
+        self.changed.add(name)
+        self._put(replace(held, variable=replace(held.variable, kind=kind)))
+
+    def _gather(self, order: np.ndarray) -> None:
+        """Put the rows of every column into another order; -1 stands for a row without values."""
+        wanted = pl.Series(order).cast(pl.Int64)
+        wanted = wanted.set(wanted < 0, None)
+        for held in list(self.held):
+            name = held.variable.name
+            source = self.source(name)
+            self._set(
+                name,
+                held.variable.kind,
+                self.column(name).gather(wanted),
+                None if source is None else source.gather(wanted),
+            )
+
+    def _write(self, name: str, places: np.ndarray, texts: list[str]) -> None:
+        held = self.find(name)
+        if held.recipe is not None:
+            raise TableError(
+                f"'{name}' is derived from other variables.",
+                "Change its expression, or the values that it is made from.",
+                column=name,
+            )
+        text = _as_typed(texts, name)
+        typed = as_kind(text, held.variable.kind, _marks_of(text))
+        if typed.unread:
+            first = (text.is_not_null() & typed.values.is_null()).arg_max() or 0
+            raise TableError(
+                f"“{text[first][:80]}” is not a {held.variable.kind}.",
+                f"'{name}' holds {_plural(held.variable.kind)}; its kind can be changed in the ledger.",
+                row=int(self.ids[places[first]]) + 1,
+                column=name,
+            )
+        column, values = _alike(self.column(name), typed.values)
+        source = self.source(name)
+        self._set(
+            name,
+            held.variable.kind,
+            _scattered(column, places, values),
+            None if source is None else _scattered(source, places, text),
+        )
+
+    def _places(self, ids: Sequence[int]) -> np.ndarray:
+        """Find where rows stand; raise where one is not there."""
+        known = {int(id_): place for place, id_ in enumerate(self.ids)}
+        gone = next((id_ for id_ in ids if id_ not in known), None)
+        if gone is not None:
+            raise TableError(f"There is no row {gone + 1:,}.", "It may have been deleted.")
+        return np.array([known[id_] for id_ in ids], dtype=np.intp)
+
+    def _ready_for(self, name: str, header: str, texts: Sequence[str]) -> str:
+        """Make a variable, or one that is blank as yet, ready for values; return its name.
+
+        Its kind follows from the values, and its name and unit from the header where there is one.
+        """
+        names = [h.variable.name for h in self.held]
+        if name in names and (
+            self.find(name).recipe is not None
+            or self.column(name).null_count() < len(self.ids)
+            or not any(texts)
+        ):
+            return name
+        kind = guess_kind(_as_typed(texts, name), Marks()).kind
+        called, unit = split_header(header)
+        at = names.index(name) if name in names else len(names)
+        taken = names[:at] + names[at + 1 :]
+        named = distinct_names([*taken, called or name])[-1]
+        self.held[at : at + 1] = [Held(Variable(named, kind, label_of(named), unit))]
+        self.changed.add(name)
+        nothing = pl.Series(named, [None] * len(self.ids), dtype=pl.String)
+        self._set(named, kind, as_kind(nothing, kind, Marks()).values, None)
+        return named
+
+    def _is_heading(self, block: Sequence[Sequence[str]], names: list[str]) -> bool:
+        """Whether the first line names variables: new ones, or some that hold other things."""
+        first = [cell.strip() for cell in block[0]]
+        known = [self.find(name).variable for name in names[: len(first)]]
+        for variable, cell in zip(known, first, strict=False):
+            if variable.kind in (Kind.CATEGORY, Kind.TEXT) and cell not in (
+                variable.name,
+                variable.label,
+            ):
+                return False
+        return True
+
+    def _new_names(self, headers: Sequence[str]) -> list[str]:
+        taken = [h.variable.name for h in self.held]
+        given = [
+            split_header(header)[0] or f"column {len(taken) + place}"
+            for place, header in enumerate(headers, 1)
+        ]
+        return distinct_names([*taken, *given])[len(taken) :]
+
+    def _all_sources(self, table: Table, names: Iterable[str]) -> set[str]:
+        """Name everything that variables are made from, however far back."""
+        recipes = {h.variable.name: h.recipe for h in self.held}
+        found: set[str] = set()
+        waiting = list(names)
+        while waiting:
+            name = waiting.pop()
+            if name not in found:
+                found.add(name)
+                recipe = recipes.get(name)
+                waiting += sources_of(table, recipe) if recipe else ()
+        return found
+
+
+def _as_typed(texts: Sequence[str], name: str) -> pl.Series:
+    bare = [text.strip() for text in texts]
+    return pl.Series(name, [text or None for text in bare], dtype=pl.String)
+
+
+def _marks_of(text: pl.Series) -> Marks:
+    """Tell how numbers are written: with a decimal comma where none has a point."""
+    has_point = bool(text.str.contains(".", literal=True).any())
+    has_comma = bool(text.str.contains(r"^[+\-−]?\d+,\d+$").any())
+    return Marks(decimal="," if has_comma and not has_point else ".")
+
+
+def _alike(column: pl.Series, values: pl.Series) -> tuple[pl.Series, pl.Series]:
+    """Bring a column and values of its kind to one type that holds both."""
+    if isinstance(column.dtype, pl.Enum):
+        held = categories_of(column)
+        words = pl.Enum([*held, *(c for c in categories_of(values) if c not in set(held))])
+        return column.cast(pl.String).cast(words), values.cast(pl.String).cast(words)
+    if column.dtype == pl.Date and isinstance(values.dtype, pl.Datetime):
+        return column.cast(pl.Datetime("us")), values.cast(pl.Datetime("us"))
+    return column, values.cast(column.dtype)
+
+
+def _scattered(column: pl.Series, places: np.ndarray, values: pl.Series) -> pl.Series:
+    order = np.arange(len(column))
+    order[places] = len(column) + np.arange(len(places))
+    return pl.concat([column, values.rename(column.name)]).gather(pl.Series(order))
+
+
+def _plural(kind: Kind) -> str:
+    return {
+        Kind.NUMBER: "numbers",
+        Kind.CATEGORY: "categories",
+        Kind.DATE: "dates",
+        Kind.TEXT: "text",
+    }[kind]

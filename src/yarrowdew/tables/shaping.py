@@ -1,0 +1,196 @@
+"""One table made from others: columns stacked, values spread, rows joined."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import polars as pl
+
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.kinds import as_text
+from yarrowdew.tables.naming import distinct_names, label_of
+from yarrowdew.tables.reading.options import MOST_VARIABLES
+from yarrowdew.tables.table import Kind, Table, Variable, categories_of
+
+MOST_ROWS_MADE = 50_000_000
+
+
+def stack(table: Table, columns: Sequence[str], name: str = "name", value: str = "value") -> Table:
+    """Turn columns that each hold one group into two variables: which column, and its value.
+
+    The other variables are repeated beside them.
+
+    Parameters
+    ----------
+    table : Table
+    columns : sequence of str
+        Two or more, of one kind.
+    name, value : str
+        What the two new variables are called.
+
+    Raises
+    ------
+    TableError
+        If there are too few columns, or they hold different kinds of values.
+    """
+    stacked = [table.variable(column) for column in columns]
+    if len({v.name for v in stacked}) < 2:
+        raise TableError("There is nothing to stack.", "Choose two variables or more.")
+    kinds = {v.kind for v in stacked}
+    if len(kinds) > 1:
+        odd = next(v for v in stacked if v.kind is not stacked[0].kind)
+        raise TableError(
+            f"'{stacked[0].name}' and '{odd.name}' hold different kinds of values.",
+            "Choose variables of one kind.",
+            column=odd.name,
+        )
+    chosen = {v.name for v in stacked}
+    kept = [v for v in table.variables if v.name not in chosen]
+    named = distinct_names([*(v.name for v in kept), name, value])[len(kept) :]
+    words = pl.Enum([v.name for v in stacked])
+    dtype = _common([table.frame[v.name] for v in stacked])
+    parts = [
+        table.frame.select(
+            *(pl.col(k.name) for k in kept),
+            pl.lit(v.name, dtype=words).alias(named[0]),
+            pl.col(v.name).cast(pl.String).cast(dtype).alias(named[1])
+            if isinstance(dtype, pl.Enum)
+            else pl.col(v.name).cast(dtype).alias(named[1]),
+        )
+        for v in stacked
+    ]
+    units = {v.unit for v in stacked}
+    variables = (
+        *kept,
+        Variable(named[0], Kind.CATEGORY, label_of(named[0])),
+        Variable(
+            named[1], stacked[0].kind, label_of(named[1]), units.pop() if len(units) == 1 else ""
+        ),
+    )
+    return Table(f"{table.name}, stacked", variables, pl.concat(parts))
+
+
+def spread(table: Table, name: str, value: str) -> Table:
+    """Turn two variables, which group and its value, into a column for each group.
+
+    Rows that are alike in all other variables become one row.
+
+    Raises
+    ------
+    TableError
+        If the groups are too many, or two rows would fall on one place.
+    """
+    names, values = table.variable(name), table.variable(value)
+    if names.name == values.name:
+        raise TableError(f"'{name}' cannot name the columns and fill them too.", column=name)
+    groups = _groups(table.frame[names.name])
+    if not 1 <= len(groups) <= MOST_VARIABLES:
+        raise TableError(
+            f"'{name}' has {len(groups):,} different values, each of which would be a column.",
+            "Choose a variable with fewer values.",
+            column=name,
+        )
+    keys = [v for v in table.variables if v.name not in (names.name, values.name)]
+    columns = distinct_names([*(k.name for k in keys), *groups])[len(keys) :]
+    frame = table.frame.with_columns(as_text(table.frame[names.name]).alias(names.name))
+    if not keys:
+        # Without anything to tell rows apart, the first of each group make the first row.
+        frame = frame.with_columns(pl.int_range(pl.len()).over(names.name).alias("\0place"))
+    by = [k.name for k in keys] or ["\0place"]
+    twice = frame.drop_nulls(names.name).select(*by, names.name).is_duplicated()
+    if twice.any():
+        row = int(twice.arg_max() or 0)
+        raise TableError(
+            f"Row {row + 1:,} and another agree in everything but '{value}', "
+            "so that both would stand in one place.",
+            "Leave out a variable, or derive one that tells such rows apart.",
+            row=row + 1,
+        )
+    out = frame.select(by).unique(maintain_order=True)
+    for group, column in zip(groups, columns, strict=True):
+        part = frame.filter(pl.col(names.name) == group)
+        part = part.select(*by, pl.col(values.name).alias(column))
+        out = out.join(part, on=by, how="left", nulls_equal=True, maintain_order="left")
+    variables = (
+        *keys,
+        *(Variable(c, values.kind, g, values.unit) for c, g in zip(columns, groups, strict=True)),
+    )
+    return Table(f"{table.name}, spread", variables, out.select(v.name for v in variables))
+
+
+def join(left: Table, right: Table, on: str, other: str, *, keep_all: bool = True) -> Table:
+    """Put the variables of another table beside the rows that agree in a shared variable.
+
+    Parameters
+    ----------
+    left, right : Table
+    on, other : str
+        The shared variable as it is called in each.
+    keep_all : bool
+        Whether rows of `left` stay to which nothing in `right` belongs.
+
+    Raises
+    ------
+    TableError
+        If the two variables have no value in common, or too many rows would come of it.
+    """
+    a, b = left.variable(on), right.variable(other)
+    mine, theirs = _keys(left.frame[a.name]), _keys(right.frame[b.name])
+    shared = set(mine.drop_nulls().unique()) & set(theirs.drop_nulls().unique())
+    if not shared:
+        raise TableError(
+            f"'{a.name}' of {left.name} and '{b.name}' of {right.name} have no value in common.",
+            "Choose variables that name the same things.",
+            column=a.name,
+        )
+    counts = mine.to_frame("k").join(
+        theirs.to_frame("k").group_by("k").len("times"), on="k", how="left"
+    )
+    rows = counts["times"].fill_null(1).sum()
+    if rows > MOST_ROWS_MADE:
+        raise TableError(
+            f"{rows:,} rows would come of this; at most {MOST_ROWS_MADE:,} can be kept.",
+            "Choose a variable whose values are found once in one of the tables.",
+        )
+    added = [v for v in right.variables if v.name != b.name]
+    named = distinct_names([*(v.name for v in left.variables), *(v.name for v in added)])
+    named = named[len(left.variables) :]
+    beside = right.frame.select(
+        pl.lit(theirs).alias("\0key"),
+        *(pl.col(v.name).alias(new) for v, new in zip(added, named, strict=True)),
+    )
+    joined = left.frame.with_columns(mine.alias("\0key")).join(
+        beside, on="\0key", how="left" if keep_all else "inner", maintain_order="left_right"
+    )
+    variables = (
+        *left.variables,
+        *(
+            Variable(new, v.kind, v.label if new == v.name else label_of(new), v.unit)
+            for v, new in zip(added, named, strict=True)
+        ),
+    )
+    return Table(
+        f"{left.name} and {right.name}", variables, joined.select(v.name for v in variables)
+    )
+
+
+def _keys(column: pl.Series) -> pl.Series:
+    """Write values so that those of both tables can be compared, whatever their kinds."""
+    return as_text(column).str.strip_chars()
+
+
+def _groups(column: pl.Series) -> list[str]:
+    held = set(column.drop_nulls().cast(pl.String).unique())
+    if isinstance(column.dtype, pl.Enum):
+        return [c for c in categories_of(column) if c in held]
+    return as_text(column.drop_nulls().unique().sort()).to_list()
+
+
+def _common(columns: Sequence[pl.Series]) -> pl.DataType:
+    """Return the type that holds the values of all columns, which are of one kind."""
+    first = columns[0].dtype
+    if isinstance(first, pl.Enum):
+        every = dict.fromkeys(c for column in columns for c in categories_of(column))
+        return pl.Enum(list(every))
+    dated = any(isinstance(column.dtype, pl.Datetime) for column in columns)
+    return pl.Datetime("us") if dated else first

@@ -1,0 +1,166 @@
+from __future__ import annotations
+
+import numpy as np
+import polars as pl
+import pytest
+
+from yarrowdew.tables import Kind, Table, TableError, Variable
+from yarrowdew.tables.draft import Cell, Draft
+
+
+def draft_of(table: Table, recipes: dict[str, str] | None = None) -> Draft:
+    return Draft(
+        table,
+        recipes or {},
+        int(table.row_ids().max()) + 1,
+        column=lambda name: table.frame[name],
+        source=lambda _name: None,
+    )
+
+
+@pytest.fixture
+def draft() -> Draft:
+    frame = pl.DataFrame(
+        {
+            "dose": [1.0, 2.0, None],
+            "coating": pl.Series(["wax", "film", "wax"], dtype=pl.Enum(["film", "wax"])),
+            "day": pl.Series(["2031-04-01", "2031-04-02", None]).str.to_date(),
+            "note": ["a", None, "c"],
+        }
+    )
+    kinds = (Kind.NUMBER, Kind.CATEGORY, Kind.DATE, Kind.TEXT)
+    variables = tuple(
+        Variable(name, kind, name.title()) for name, kind in zip(frame.columns, kinds, strict=True)
+    )
+    return draft_of(Table("trial", variables, frame))
+
+
+def values(draft: Draft, name: str) -> list[object]:
+    return [v if isinstance(v, float) or v is None else str(v) for v in draft.column(name)]
+
+
+class TestWriting:
+    def test_values_are_read_as_their_variable_is(self, draft: Draft) -> None:
+        draft.write(
+            [
+                Cell(2, "dose", " 2.5 "),
+                Cell(0, "dose", ""),
+                Cell(1, "coating", "bare"),
+                Cell(2, "day", "2031-05-06"),
+                Cell(1, "note", "b"),
+            ]
+        )
+        assert values(draft, "dose") == [None, 2.0, 2.5]
+        assert values(draft, "coating") == ["wax", "bare", "wax"]
+        assert values(draft, "day") == ["2031-04-01", "2031-04-02", "2031-05-06"]
+        assert values(draft, "note") == ["a", "b", "c"]
+        assert draft.changed == {"dose", "coating", "day", "note"}
+
+    def test_a_time_of_day_makes_dates_hold_times(self, draft: Draft) -> None:
+        draft.write([Cell(2, "day", "2031-04-03 06:30")])
+        assert values(draft, "day")[0] == "2031-04-01 00:00:00"
+        assert values(draft, "day")[2] == "2031-04-03 06:30:00"
+
+    def test_what_cannot_be_read_changes_nothing(self, draft: Draft) -> None:
+        with pytest.raises(TableError, match="“many” is not a number") as caught:
+            draft.write([Cell(0, "dose", "7"), Cell(1, "dose", "many")])
+        assert (caught.value.row, caught.value.column) == (2, "dose")
+        assert values(draft, "dose") == [1.0, 2.0, None]
+
+    def test_a_row_that_is_gone_is_said(self, draft: Draft) -> None:
+        with pytest.raises(TableError, match="There is no row 10"):
+            draft.write([Cell(9, "dose", "1")])
+
+    def test_derived_variables_follow_and_are_not_written(self, draft: Draft) -> None:
+        draft.derive("double", "2 * dose")
+        draft.write([Cell(2, "dose", "4")])
+        draft.settle()
+        assert values(draft, "double") == [2.0, 4.0, 8.0]
+        with pytest.raises(TableError, match="'double' is derived"):
+            draft.write([Cell(0, "double", "1")])
+
+
+class TestRows:
+    def test_rows_keep_their_numbers(self, draft: Draft) -> None:
+        assert draft.numbered is None
+        assert draft.add_rows(2, before=1) == [3, 4]
+        assert draft.ids.tolist() == [0, 3, 4, 1, 2]
+        assert values(draft, "dose") == [1.0, None, None, 2.0, None]
+        draft.delete_rows([0, 4])
+        assert draft.ids.tolist() == [3, 1, 2]
+        assert values(draft, "note") == [None, None, "c"]
+        # A number is not given again, so that figures do not take a new row for an old one.
+        assert draft.add_rows(1) == [5]
+
+    def test_numbers_that_are_places_are_not_kept(self, draft: Draft) -> None:
+        draft.add_rows(1)
+        assert draft.numbered is None
+        draft.delete_rows([0])
+        assert draft.numbered is not None
+
+    def test_variables_are_added_and_deleted(self, draft: Draft) -> None:
+        draft.add_variable("weight", Kind.NUMBER, "g")
+        draft.write([Cell(1, "weight", "3")])
+        assert values(draft, "weight") == [None, 3.0, None]
+        draft.delete_variable("note")
+        assert [h.variable.name for h in draft.held] == ["dose", "coating", "day", "weight"]
+        with pytest.raises(TableError, match="already has a variable 'dose'"):
+            draft.add_variable("dose", Kind.TEXT)
+
+
+class TestPasting:
+    def test_rows_are_added_below_and_variables_on_the_right(self, draft: Draft) -> None:
+        draft.paste([2], "note", [["x", "7"], ["y", "8"]])
+        assert values(draft, "note") == ["a", None, "x", "y"]
+        assert values(draft, "column 5") == [None, None, 7.0, 8.0]
+        assert values(draft, "dose") == [1.0, 2.0, None, None]
+
+    def test_rows_in_another_order(self, draft: Draft) -> None:
+        draft.paste([2, 0], "dose", [["30"], ["10"]])
+        assert values(draft, "dose") == [10.0, 2.0, 30.0]
+
+    def test_a_decimal_comma(self, draft: Draft) -> None:
+        draft.paste([0, 1, 2], "dose", [["1,5"], ["2,25"], ["3"]])
+        assert values(draft, "dose") == [1.5, 2.25, 3.0]
+
+    def test_headers_name_what_was_blank(self) -> None:
+        blank = pl.DataFrame({"x": pl.Series([None, None], dtype=pl.Float64)})
+        draft = draft_of(Table("typed", (Variable("x", Kind.NUMBER, "X"),), blank))
+        draft.paste([0, 1], "x", [["coating", "shed (%)"], ["wax", "5"], ["film", "9"]])
+        held = [h.variable for h in draft.held]
+        assert [(v.name, v.kind, v.unit) for v in held] == [
+            ("coating", Kind.CATEGORY, ""),
+            ("shed", Kind.NUMBER, "%"),
+        ]
+        assert values(draft, "shed") == [5.0, 9.0]
+
+    def test_values_of_words_are_not_taken_for_headers(self, draft: Draft) -> None:
+        draft.paste([0, 1], "note", [["p"], ["q"]])
+        assert values(draft, "note") == ["p", "q", "c"]
+
+
+class TestReadingInAgain:
+    def test_labels_and_recipes_stay_and_changes_are_said(self, draft: Draft) -> None:
+        draft.describe("dose", "Dose of wax", "g/m²")
+        draft.derive("double", "2 * dose")
+        draft.derive("noted", "if_else(note == 'a', 1, 0)")
+        newer = pl.DataFrame({"dose": [5.0, 6.0], "shed": [1.0, 2.0]})
+        variables = (
+            Variable("dose", Kind.NUMBER, "Dose"),
+            Variable("shed", Kind.NUMBER, "Shed"),
+        )
+        compared = draft.replace(Table("newer", variables, newer), {})
+        draft.settle()
+        assert (compared.gone, compared.new) == (["coating", "day", "note"], ["shed"])
+        assert values(draft, "double") == [10.0, 12.0]
+        assert values(draft, "noted") == [None, None]
+        first = draft.held[0].variable
+        assert (first.label, first.unit) == ("Dose of wax", "g/m²")
+        assert draft.ids.tolist() == [0, 1]
+
+
+def test_places_of_rows_by_their_numbers() -> None:
+    ids = np.array([4, 0, 7], dtype=np.uint32)
+    table = Table("t", (Variable("x", Kind.NUMBER, "X"),), pl.DataFrame({"x": [1.0, 2, 3]}), ids)
+    assert table.places_of([7, 5, 4]).tolist() == [2, 0]
+    assert table.where(pl.Series([True, False, True])).row_ids().tolist() == [4, 7]
