@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import datetime as dt
 import http.client
 import json
 import tempfile
@@ -18,6 +19,7 @@ from yarrowdew.core.trends import fit_trend
 from yarrowdew.demo.tables import drift
 from yarrowdew.figures import FigureDocument
 from yarrowdew.store import Store
+from yarrowdew.tables.reading import read_file
 
 
 def straight_line() -> Ratio:
@@ -86,7 +88,44 @@ def answer_over_http() -> Ratio:
             )
 
 
+def reading_in() -> Ratio:
+    """A million rows of ten variables, from delimited text into a study."""
+    draw = np.random.default_rng(20310401)
+    rows = 1_000_000
+    days = pl.date_range(dt.date(2031, 1, 1), dt.date(2033, 9, 26), eager=True)
+    frame = pl.DataFrame(
+        {f"gauge {i}": np.round(draw.normal(50, 10, rows), 3) for i in range(6)}
+        | {
+            "count": draw.integers(0, 500, rows),
+            "valley": draw.choice(["Argill", "Bracken", "Corrie", "Dunlin"], rows),
+            "night": days.sample(rows, with_replacement=True, seed=1),
+            "station": [f"S{i % 997}" for i in range(rows)],
+        }
+    )
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "nights.csv"
+        frame.write_csv(path)
+        store = Store(Path(folder) / "data")
+        study = store.create_study("bench")
+
+        def ours() -> None:
+            read = read_file(path)
+            record = store.add_table(study.id, read.table, (), read.sources)
+            assert record.summary.rows == rows
+
+        ratio = compare(
+            "1,000,000 x 10 CSV into a study (polars.read_csv)",
+            ours,
+            lambda: pl.read_csv(path),
+            at_most=2.5,
+            runs=7,
+        )
+        store.close()
+        return ratio
+
+
 def all_ratios() -> Iterator[Ratio]:
     """Every measurement of this module."""
     yield straight_line()
+    yield reading_in()
     yield answer_over_http()

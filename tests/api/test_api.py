@@ -4,9 +4,11 @@ import email
 import io
 import json
 from pathlib import Path
+from typing import ClassVar
 
 import polars as pl
 import pytest
+from httpx2 import Response
 from starlette.testclient import TestClient
 
 from yarrowdew.figures import Answer, FigureDocument
@@ -307,3 +309,137 @@ def _walk(node: object) -> list[tuple[str, object]]:
 
 def test_json_is_plain(client: TestClient, study: dict) -> None:
     assert json.dumps(study, allow_nan=False)
+
+
+def finished(client: TestClient, started: Response) -> dict:
+    assert started.status_code == 202
+    assert started.headers["Preference-Applied"] == "respond-async"
+    while (job := client.get(started.headers["Location"]).json())["state"] == "running":
+        pass
+    return job
+
+
+class TestJobs:
+    ASYNC: ClassVar = {"Prefer": "respond-async"}
+
+    def test_a_file_is_previewed_and_taken_in_the_background(
+        self, client: TestClient, study: dict
+    ) -> None:
+        upload = send(client, b"dose,shed\n1,5\n2,9\n3,7\n")["id"]
+        preview = client.post(f"/api/uploads/{upload}/preview", json={}, headers=self.ASYNC)
+        assert finished(client, preview)["result"]["rows"] == 3
+        address = f"/api/studies/{study['id']}/tables"
+        job = finished(client, client.post(address, json={"upload": upload}, headers=self.ASYNC))
+        assert (job["state"], job["progress"]) == ("done", 1.0)
+        assert job["result"]["table"]["name"] == "trial"
+
+    def test_what_goes_wrong_is_told(self, client: TestClient) -> None:
+        upload = send(client, b"a,b\n1,2\n1,2,3\n")["id"]
+        started = client.post(f"/api/uploads/{upload}/preview", json={}, headers=self.ASYNC)
+        job = finished(client, started)
+        assert (job["state"], job["problem"]["row"]) == ("failed", 3)
+
+    def test_a_job_that_is_stopped_leaves_nothing(self, client: TestClient, study: dict) -> None:
+        lines = "\n".join(f"{i},{i % 7}" for i in range(200_000)).encode()
+        upload = send(client, b"a,b\n" + lines[:900_000].rsplit(b"\n", 1)[0], "long.csv")["id"]
+        address = f"/api/studies/{study['id']}/tables"
+        started = client.post(address, json={"upload": upload}, headers=self.ASYNC)
+        client.delete(started.headers["Location"])
+        job = finished(client, started)
+        names = [t["name"] for t in client.get(f"/api/studies/{study['id']}").json()["tables"]]
+        # Whichever came first, the two agree.
+        assert ("long" in names) == (job["state"] == "done")
+        assert client.get("/api/jobs/nope").status_code == 404
+
+
+class TestLookingThroughRows:
+    def test_a_stretch_in_an_order(self, client: TestClient, study: dict) -> None:
+        address = f"/api/tables/{study['tables'][1]['id']}/rows"
+        found = client.get(address, params={"sort": "altitude", "descending": True, "count": 2})
+        first, second = found.json()["rows"]
+        assert found.json()["total"] == 32
+        assert first["values"]["altitude"] > second["values"]["altitude"]
+        found = client.get(address, params={"find": "dunlin"}).json()
+        assert found["total"] == 8
+        assert {row["values"]["valley"] for row in found["rows"]} == {"Dunlin"}
+
+    def test_changed_and_brought_back(self, client: TestClient, study: dict) -> None:
+        table = study["tables"][1]
+        address = f"/api/tables/{table['id']}"
+        cells = [{"row": 0, "variable": "altitude", "text": "1 000"}]
+        refused = client.patch(f"{address}/rows", json={"cells": cells})
+        assert (refused.status_code, refused.json()["row"]) == (422, 1)
+        cells[0]["text"] = "1000"
+        edit = {"cells": cells, "add": {"count": 1}, "delete": [1]}
+        changed = client.patch(f"{address}/rows", json=edit).json()
+        assert (changed["version"], changed["summary"]["rows"]) == (2, 32)
+        rows = client.get(f"{address}/rows", params={"row": [0, 1, 32]}).json()["rows"]
+        assert [row["row"] for row in rows] == [0, 32]
+        assert rows[0]["values"]["altitude"] == 1000
+        back = client.put(f"{address}/version", json={"version": 1}).json()
+        assert back["summary"] == table["summary"]
+        assert client.put(f"{address}/version", json={"version": 9}).status_code == 404
+
+    def test_what_is_set_aside_stays_so_when_rows_go(self, client: TestClient, study: dict) -> None:
+        table = study["tables"][1]["id"]
+        document = {"table": table, "x": "altitude", "y": ["mean yield"], "set_aside": [5]}
+        client.patch(f"/api/tables/{table}/rows", json={"delete": [0, 1]})
+        form = client.post("/api/answers", json=document).content
+        assert b'"set_aside":1' in form
+        client.patch(f"/api/tables/{table}/rows", json={"delete": [5]})
+        assert b'"set_aside":0' in client.post("/api/answers", json=document).content
+
+
+class TestSetForTheStudy:
+    def test_categories(self, client: TestClient, study: dict) -> None:
+        assert [look["value"] for look in study["categories"]["valley"]] == [
+            "Argill",
+            "Bracken",
+            "Corrie",
+            "Dunlin",
+        ]
+        address = f"/api/studies/{study['id']}/categories/valley"
+        looks = [{"value": "Dunlin", "label": "Dunlin slope", "colour": "#102030", "turn": 3}]
+        set_ = client.put(address, json={"looks": looks}).json()["categories"]["valley"]
+        assert [look["value"] for look in set_] == ["Dunlin", "Argill", "Bracken", "Corrie"]
+        document = {
+            "table": study["tables"][0]["id"],
+            "x": "humidity",
+            "y": ["yield"],
+            "colour": {"variable": "valley"},
+        }
+        body = client.post("/api/answers", json=document).content
+        assert b'"categories":["Dunlin slope","Argill","Bracken","Corrie"]' in body
+        assert b'"turns":[3,0,1,2]' in body
+        looks.append({"value": "Argill", "label": "Dunlin slope", "turn": 0})
+        refused = client.put(address, json={"looks": looks})
+        assert refused.status_code == 422
+        assert "both be called 'Dunlin slope'" in refused.json()["title"]
+
+    def test_filters(self, client: TestClient, study: dict) -> None:
+        table = study["tables"][0]["id"]
+        condition = {"variable": "wind", "test": "between", "low": 3}
+        saved = {"name": "windy", "table": table, "filter": {"conditions": [condition]}}
+        address = f"/api/studies/{study['id']}/filters"
+        assert len(client.put(address, json=saved).json()["filters"]) == 1
+        condition["low"] = 4
+        (kept,) = client.put(address, json=saved).json()["filters"]
+        assert kept["filter"]["conditions"][0]["low"] == 4
+        assert client.delete(f"{address}/{table}/windy").json()["filters"] == []
+        assert client.delete(f"{address}/{table}/windy").status_code == 404
+
+
+class TestMadeTables:
+    def test_typed_shaped_and_read_in_again(self, client: TestClient, study: dict) -> None:
+        address = f"/api/studies/{study['id']}"
+        wanted = {"name": "typed", "variables": [{"name": "x"}, {"name": "x"}], "rows": 3}
+        typed = client.post(f"{address}/typed-tables", json=wanted).json()["table"]
+        names = [v["name"] for v in typed["summary"]["variables"]]
+        assert (names, typed["summary"]["rows"]) == (["x", "x 2"], 3)
+        shape = {"shape": "stack", "table": typed["id"], "variables": names}
+        shaped = client.post(f"{address}/shaped-tables", json=shape)
+        assert shaped.json()["table"]["summary"]["rows"] == 6
+        upload = send(client, b"x,z\n1,5\n2,9\n3,7\n4,8\n", "newer.csv")["id"]
+        again = client.put(f"/api/tables/{typed['id']}/rows", json={"upload": upload}).json()
+        assert (again["gone"], again["new"]) == (["x 2"], ["z"])
+        assert again["table"]["summary"]["rows"] == 4

@@ -8,18 +8,22 @@ from typing import Any
 
 import polars as pl
 import pytest
+from alembic import command
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
-from sqlalchemy import text
+from sqlalchemy import create_engine, text
 
 from yarrowdew.demo.tables import demo_tables
 from yarrowdew.figures import FigureDocument
 from yarrowdew.store import NotFoundError, OutdatedError, Store
+from yarrowdew.store.columns import pack
+from yarrowdew.store.database import migration_config
 from yarrowdew.store.models import Base
 from yarrowdew.store.records import DATABASE_NAME
 from yarrowdew.store.seeding import add_demo_study
 from yarrowdew.store.tables import TableRecord
 from yarrowdew.tables import Kind, TableError
+from yarrowdew.tables.draft import Cell
 from yarrowdew.tables.reading import read_bytes
 
 
@@ -142,6 +146,72 @@ def test_an_older_file_is_set_aside_before_it_is_changed(tmp_path: Path) -> None
     with sqlite3.connect(copy) as connection:
         assert connection.execute("SELECT word FROM kept").fetchone() == ("before",)
     connection.close()
+
+
+def test_tables_of_an_older_file_are_kept(tmp_path: Path) -> None:
+    path = tmp_path / DATABASE_NAME
+    engine = create_engine(f"sqlite:///{path}")
+    values = pack(pl.Series([1.5, None, 3.0]))
+    with engine.begin() as connection:
+        command.upgrade(migration_config(connection), "0003")
+        for statement in (
+            "INSERT INTO study VALUES ('s', 'Survey', '2031-04-01', '2031-04-01')",
+            "INSERT INTO data_table VALUES ('t', 's', 0, 'trial', 3, "
+            """'{"rows": 3, "variables": []}', '2031-04-01')""",
+            "INSERT INTO figure VALUES ('f', 's', 0, "
+            """'{"table": "t", "x": "dose", "y": ["dose"]}', 1, '2031-04-01')""",
+        ):
+            connection.exec_driver_sql(statement)
+        connection.exec_driver_sql(
+            "INSERT INTO variable VALUES "
+            "('v', 't', 0, 'dose', 'Dose', 'g/m²', 'number', ?, NULL, NULL)",
+            (values,),
+        )
+    engine.dispose()
+    store = Store(tmp_path)
+    assert store.table("t").frame["dose"].to_list() == [1.5, None, 3.0]
+    assert store.table_record("t").version == 1
+    assert [f.id for f in store.figures("s")] == ["f"]
+    assert changed(store, "t", "add_rows", 1)[1] == [3]
+    store.close()
+
+
+class TestVersions:
+    def test_every_change_can_be_taken_back(self, store: Store) -> None:
+        study = store.create_study("Survey")
+        table = store.add_table(study.id, demo_tables()[1]).id
+        before = store.table(table).frame
+        changed(store, table, "delete_rows", [0, 3])
+        changed(store, table, "derive", "double", "2 * altitude")
+        newest, _ = changed(store, table, "describe", "double", "Twice", None)
+        assert newest.version == 4
+        assert store.restore_version(table, 1).summary.rows == 32
+        assert store.table(table).frame.equals(before)
+        assert store.restore_version(table, 4) == newest
+        assert store.table(table).row_ids().tolist()[:3] == [1, 2, 4]
+        with pytest.raises(NotFoundError, match="version of stations '9'"):
+            store.restore_version(table, 9)
+
+    def test_a_change_that_fails_is_no_version(self, store: Store) -> None:
+        study = store.create_study("Survey")
+        table = store.add_table(study.id, demo_tables()[1]).id
+        with pytest.raises(TableError):
+            changed(store, table, "write", [Cell(0, "altitude", "high")])
+        assert store.table_record(table).version == 1
+
+    def test_the_oldest_are_let_go_of(self, store: Store, monkeypatch: pytest.MonkeyPatch) -> None:
+        monkeypatch.setattr("yarrowdew.store.tables.MOST_VERSIONS", 3)
+        study = store.create_study("Survey")
+        table = store.add_table(study.id, demo_tables()[1]).id
+        for place in range(6):
+            changed(store, table, "write", [Cell(place, "altitude", "1")])
+        assert store.restore_version(table, 5).version == 5
+        with pytest.raises(NotFoundError):
+            store.restore_version(table, 3)
+        with store._engine.connect() as connection:
+            held = connection.scalar(text("SELECT count(*) FROM column_values"))
+        # Eight columns, and the altitude of the two versions before.
+        assert held == len(demo_tables()[1].variables) + 2
 
 
 class TestKinds:

@@ -123,14 +123,14 @@ class TestPasting:
         draft.paste([0, 1, 2], "dose", [["1,5"], ["2,25"], ["3"]])
         assert values(draft, "dose") == [1.5, 2.25, 3.0]
 
-    def test_headers_name_what_was_blank(self) -> None:
+    def test_headers_describe_what_was_blank_and_name_what_is_new(self) -> None:
         blank = pl.DataFrame({"x": pl.Series([None, None], dtype=pl.Float64)})
         draft = draft_of(Table("typed", (Variable("x", Kind.NUMBER, "X"),), blank))
         draft.paste([0, 1], "x", [["coating", "shed (%)"], ["wax", "5"], ["film", "9"]])
         held = [h.variable for h in draft.held]
-        assert [(v.name, v.kind, v.unit) for v in held] == [
-            ("coating", Kind.CATEGORY, ""),
-            ("shed", Kind.NUMBER, "%"),
+        assert [(v.name, v.label, v.kind, v.unit) for v in held] == [
+            ("x", "Coating", Kind.CATEGORY, ""),
+            ("shed", "Shed", Kind.NUMBER, "%"),
         ]
         assert values(draft, "shed") == [5.0, 9.0]
 

@@ -217,7 +217,7 @@ class TestExploring:
 
     def test_rows_that_could_not_be_drawn_are_shown(self, demo: Page) -> None:
         demo.get_by_role("button", name="6 without yield").click()
-        drawer = demo.get_by_role("region", name="Rows", exact=True)
+        drawer = demo.get_by_role("grid", name="Rows", exact=True)
         expect(drawer.get_by_text("missing")).to_have_count(6)
         demo.keyboard.press("Escape")
         expect(drawer).to_have_count(0)

@@ -9,13 +9,16 @@ import HandOn from '@/handon/HandOn.vue'
 import Ledger from '@/ledger/Ledger.vue'
 import ReadIn from '@/readin/ReadIn.vue'
 import Readings from '@/readings/Readings.vue'
-import RowsDrawer from '@/rows/RowsDrawer.vue'
+import RowsGrid from '@/rows/RowsGrid.vue'
 import Statement from '@/statement/Statement.vue'
 import { useFigure } from '@/stores/figure'
 import DerivePanel from '@/ledger/DerivePanel.vue'
+import TablePanel from '@/ledger/TablePanel.vue'
 import VariablePanel from '@/ledger/VariablePanel.vue'
+import { useHistory } from '@/stores/history'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
+import { useUndo } from '@/stores/undo'
 import Tuning from '@/tuning/Tuning.vue'
 import { countOf, figureName } from '@/words'
 
@@ -27,11 +30,15 @@ const figure = useFigure()
 const side = useSide()
 const view = useTemplateRef('view')
 const tool = ref<'point' | 'move'>('point')
-const file = shallowRef<File | null>(null)
+const history = useHistory()
+/** A file on its way in; `again` where it takes the place of a table's rows. */
+const file = shallowRef<{ file: File; again: string | null } | null>(null)
 const dropping = ref(false)
 const problem = shallowRef<Problem | null>(null)
 const notice = ref('')
-const drawer = shallowRef<{ rows: number[]; title: string } | null>(null)
+const listedTable = computed(() =>
+  side.listed?.rows && figure.document ? figure.document.table : studies.openTable,
+)
 
 const counts = computed(() => figure.drawn?.answer.counts ?? null)
 /** The variable that is looked at, as it is now. */
@@ -63,21 +70,38 @@ async function load(): Promise<void> {
 watch(() => [props.studyId, props.figureId], load, { immediate: true })
 
 function open(id: string): void {
-  drawer.value = null
+  if (side.listed?.rows) side.listed = null
   void router.push({ name: 'study', params: { studyId: props.studyId, figureId: id } })
 }
 
-function taken(made: TableTaken): void {
+const { undo, redo } = useUndo(async (id) => {
+  await router.push({ name: 'study', params: { studyId: props.studyId, figureId: id } })
+  await load()
+})
+
+async function taken(made: TableTaken): Promise<void> {
   file.value = null
-  studies.added(made)
+  await studies.added(made)
   notice.value = made.problem ?? ''
+  side.rest()
   if (made.figure) open(made.figure.id)
 }
 
-function read(chosen: File): void {
+function read(chosen: File, again: string | null = null): void {
   file.value = null
   // A second file replaces the first: its screen is made anew.
-  requestAnimationFrame(() => (file.value = chosen))
+  requestAnimationFrame(() => (file.value = { file: chosen, again }))
+}
+
+function readAgain(said: string): void {
+  file.value = null
+  notice.value = said
+}
+
+/** A table to be typed into, with its rows open. */
+async function typeTable(): Promise<void> {
+  await taken(await studies.typeTable('typed rows'))
+  side.listed = { rows: null, title: 'Rows' }
 }
 
 function dropped(event: DragEvent): void {
@@ -117,11 +141,11 @@ function key(event: KeyboardEvent): void {
     event.target instanceof HTMLElement && event.target.matches('input, textarea, select')
   if (event.key === 'Escape' && !event.defaultPrevented) {
     side.rest()
-    drawer.value = null
+    side.listed = null
   } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z' && !typing) {
     event.preventDefault()
-    if (event.shiftKey) figure.redo()
-    else figure.undo()
+    if (event.shiftKey) void redo()
+    else void undo()
   }
 }
 
@@ -142,7 +166,7 @@ function pasted(event: ClipboardEvent): void {
 }
 
 function showAside(): void {
-  drawer.value = { rows: figure.drawn!.document.set_aside, title: 'Rows set aside' }
+  side.listed = { rows: figure.drawn!.document.set_aside, title: 'Rows set aside' }
 }
 
 onMounted(() => {
@@ -180,10 +204,8 @@ onBeforeUnmount(() => {
         <template v-if="figure.saving === 'failed'">Not saved yet; trying again</template>
         <template v-else-if="figure.saving === 'saving'">Saving …</template>
       </span>
-      <v-btn :disabled="!figure.canUndo" title="Undo (Ctrl+Z)" @click="figure.undo">Undo</v-btn>
-      <v-btn :disabled="!figure.canRedo" title="Redo (Ctrl+Shift+Z)" @click="figure.redo">
-        Redo
-      </v-btn>
+      <v-btn :disabled="!history.canUndo" title="Undo (Ctrl+Z)" @click="undo">Undo</v-btn>
+      <v-btn :disabled="!history.canRedo" title="Redo (Ctrl+Shift+Z)" @click="redo">Redo</v-btn>
       <v-btn
         color="primary"
         variant="flat"
@@ -194,8 +216,22 @@ onBeforeUnmount(() => {
         Hand on
       </v-btn>
     </header>
-    <Ledger class="study__ledger" @open="open" @file="read" @delete="deleteFigure" />
-    <ReadIn v-if="file" class="study__wide" :file="file" @taken="taken" @left="file = null" />
+    <Ledger
+      class="study__ledger"
+      @open="open"
+      @file="read"
+      @type="typeTable"
+      @delete="deleteFigure"
+    />
+    <ReadIn
+      v-if="file"
+      class="study__wide"
+      :file="file.file"
+      :again="file.again"
+      @taken="taken"
+      @replaced="readAgain"
+      @left="file = null"
+    />
     <main v-else class="study__middle">
       <div v-if="problem" class="card study__problem" role="alert">
         <strong>{{ problem.message }}</strong>
@@ -220,6 +256,10 @@ onBeforeUnmount(() => {
             Keep what is here
           </button>
         </div>
+        <p v-if="notice" class="card study__notice" role="status">
+          {{ notice }}
+          <button type="button" class="link" @click="notice = ''">Close</button>
+        </p>
         <FigureView ref="view" v-model:tool="tool">
           <footer v-if="counts" class="foot">
             <p class="foot__counts" data-testid="counts">
@@ -236,7 +276,7 @@ onBeforeUnmount(() => {
                   type="button"
                   class="link"
                   @click="
-                    drawer = {
+                    side.listed = {
                       rows: part.rows,
                       title: `${countOf(part.count, 'row')} ${part.reason}`,
                     }
@@ -247,6 +287,14 @@ onBeforeUnmount(() => {
               </template>
             </p>
             <div class="tools" role="toolbar" aria-label="Tools on the figure">
+              <button
+                type="button"
+                class="tool"
+                :aria-pressed="side.listed !== null"
+                @click="side.listed = side.listed ? null : { rows: null, title: 'Rows' }"
+              >
+                Rows
+              </button>
               <button
                 type="button"
                 class="tool"
@@ -275,13 +323,6 @@ onBeforeUnmount(() => {
             </div>
           </footer>
         </FigureView>
-        <RowsDrawer
-          v-if="drawer"
-          :table="figure.document.table"
-          :rows="drawer.rows"
-          :title="drawer.title"
-          @close="drawer = null"
-        />
       </template>
       <div v-else-if="studies.study" class="card study__begin">
         <h1>{{ studies.tables.length ? 'No figure yet' : 'Bring data in' }}</h1>
@@ -290,16 +331,34 @@ onBeforeUnmount(() => {
         <p v-else>
           Drop a file anywhere on this page, paste rows from a spreadsheet, or choose “Read in a
           file” on the left: delimited text, a workbook, Parquet, Arrow, JSON or a data package. You
-          will see how it is read before it counts.
+          will see how it is read before it counts. Or type a small table yourself.
         </p>
       </div>
+      <RowsGrid
+        v-if="side.listed && listedTable"
+        :key="listedTable"
+        :table="listedTable"
+        :rows="side.listed.rows"
+        :title="side.listed.title"
+        @close="side.listed = null"
+      />
     </main>
     <aside v-if="!file" class="study__right" aria-label="Readings and tuning">
       <DerivePanel v-if="side.shown.kind === 'derive' && studies.table" @done="derived" />
+      <TablePanel
+        v-else-if="side.shown.kind === 'table' && studies.table"
+        :key="studies.table.id"
+        :table="studies.table"
+        @again="(chosen) => read(chosen, studies.table!.id)"
+        @taken="taken"
+      />
       <VariablePanel v-else-if="openVariable" :key="openVariable.name" :variable="openVariable" />
       <HandOn v-else-if="side.shown.kind === 'hand-on' && figure.drawn" />
       <Tuning v-else-if="side.shown.kind === 'tuning' && figure.drawn" :part="side.shown.part" />
-      <Readings v-else-if="figure.document" @rows="(rows, title) => (drawer = { rows, title })" />
+      <Readings
+        v-else-if="figure.document"
+        @rows="(rows, title) => (side.listed = { rows, title })"
+      />
     </aside>
     <div v-if="dropping" class="drop" @dragleave="dropping = false">
       Drop the file to read it in
@@ -381,6 +440,13 @@ onBeforeUnmount(() => {
   background: var(--caution-ground);
   box-shadow: none;
   padding: 8px 12px;
+}
+
+.study__notice {
+  padding: 6px 12px;
+  display: flex;
+  justify-content: space-between;
+  gap: 16px;
 }
 
 .study__begin {

@@ -302,7 +302,8 @@ class Draft:
         names += self._new_names(header[len(names) - at :])
         for column, name in enumerate(names[at:][:width]):
             texts = [line[column] for line in lines]
-            self._write(self._ready_for(name, header[column], texts), places, texts)
+            self._ready_for(name, header[column], texts)
+            self._write(name, places, texts)
 
     def replace(self, table: Table, sources: dict[str, pl.Series]) -> Compared:
         """Take another table's rows; labels, units and derived variables stay."""
@@ -414,28 +415,27 @@ class Draft:
             raise TableError(f"There is no row {gone + 1:,}.", "It may have been deleted.")
         return np.array([known[id_] for id_ in ids], dtype=np.intp)
 
-    def _ready_for(self, name: str, header: str, texts: Sequence[str]) -> str:
-        """Make a variable, or one that is blank as yet, ready for values; return its name.
+    def _ready_for(self, name: str, header: str, texts: Sequence[str]) -> None:
+        """Make a variable, or one that is blank as yet, ready for values.
 
-        Its kind follows from the values, and its name and unit from the header where there is one.
+        Its kind follows from the values, its label and unit from the header where there is one.
         """
-        names = [h.variable.name for h in self.held]
-        if name in names and (
+        known = any(h.variable.name == name for h in self.held)
+        if known and (
             self.find(name).recipe is not None
             or self.column(name).null_count() < len(self.ids)
             or not any(texts)
         ):
-            return name
-        kind = guess_kind(_as_typed(texts, name), Marks()).kind
+            return
+        text = _as_typed(texts, name)
+        kind = guess_kind(text, _marks_of(text)).kind
         called, unit = split_header(header)
-        at = names.index(name) if name in names else len(names)
-        taken = names[:at] + names[at + 1 :]
-        named = distinct_names([*taken, called or name])[-1]
-        self.held[at : at + 1] = [Held(Variable(named, kind, label_of(named), unit))]
-        self.changed.add(name)
-        nothing = pl.Series(named, [None] * len(self.ids), dtype=pl.String)
-        self._set(named, kind, as_kind(nothing, kind, Marks()).values, None)
-        return named
+        if not known:
+            self.add_variable(name, kind, unit)
+        elif called:
+            self.describe(name, label_of(called), unit)
+        nothing = pl.Series(name, [None] * len(self.ids), dtype=pl.String)
+        self._set(name, kind, as_kind(nothing, kind, Marks()).values, None)
 
     def _is_heading(self, block: Sequence[Sequence[str]], names: list[str]) -> bool:
         """Whether the first line names variables: new ones, or some that hold other things."""

@@ -2,7 +2,7 @@
 import { tableFromIPC } from 'apache-arrow'
 import createClient from 'openapi-fetch'
 import type { paths } from './schema'
-import type { Answer, Figure, FigureDocument, Marks, ProblemDetails, Upload } from './types'
+import type { Answer, Figure, FigureDocument, Job, Marks, ProblemDetails, Upload } from './types'
 
 /** What the server, or the way to it, refused; its message is a sentence for a person. */
 export class Problem extends Error {
@@ -55,7 +55,35 @@ async function take<T>(result: Promise<Result>): Promise<T> {
   return data as T
 }
 
-export { client, take }
+const LOOK_EVERY_MS = 120
+
+/**
+ * Waits for work that the server does in the background, and returns what comes of it.
+ *
+ * @param listen is told the share that is done
+ * @param signal stops the work
+ */
+async function finished<T>(
+  started: Promise<Result>,
+  listen: (share: number) => void,
+  signal: AbortSignal,
+): Promise<T> {
+  let job = await take<Job>(started)
+  const at = { params: { path: { job_id: job.id } } }
+  while (job.state === 'running') {
+    if (signal.aborted) job = await take<Job>(client.DELETE('/api/jobs/{job_id}', at))
+    else {
+      listen(job.progress)
+      await new Promise((resolve) => setTimeout(resolve, LOOK_EVERY_MS))
+      job = await take<Job>(client.GET('/api/jobs/{job_id}', at))
+    }
+  }
+  if (job.state === 'stopped') throw new DOMException('stopped', 'AbortError')
+  if (job.problem) throw problemOf(job.problem.status, job.problem)
+  return job.result as T
+}
+
+export { client, finished, take }
 
 /** Sends a document and gets everything needed to draw it. */
 export async function askAnswer(

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import type { Answer, FigureDocument, Marks } from '@/api/types'
+import type { Answer, ColourAnswer, FigureDocument, Marks } from '@/api/types'
+import { CATEGORIES, toHex } from './colours'
 import { homeView, layoutFigure, type Figure } from './layout'
 import { writeSvg } from './paint-svg'
 import type { Item, PathItem, TextItem } from './scene'
@@ -55,10 +56,12 @@ function figure(change: Partial<FigureDocument> = {}, answer: Partial<Answer> = 
   return { document: { ...DOCUMENT, ...change }, answer: { ...base, ...answer }, marks: coloured }
 }
 
-const VALLEYS: Answer['colour'] = {
+const VALLEYS: ColourAnswer = {
   variable: words('Valley'),
   scale: 'category',
   categories: ['Argill', 'Bracken', 'Corrie'],
+  turns: [0, 1, 2],
+  colours: [null, null, null],
   shown: [true, true, false],
   low: null,
   high: null,
@@ -103,6 +106,16 @@ describe('a figure laid out', () => {
   it('lists in the legend the categories that are drawn, and those alone', () => {
     const { scene } = layoutFigure(figure({}, { colour: VALLEYS }), measure)
     expect(texts(scene.items, 'legend')).toEqual(['Valley', 'Argill', 'Bracken'])
+  })
+
+  it('keeps the colour of a category in whatever order it stands', () => {
+    const moved = { ...VALLEYS, turns: [2, 0, 1], colours: [null, '#102030', null] }
+    const looks = layoutFigure(figure({}, { colour: moved }), measure).marks.looks
+    expect(looks.slice(0, 3).map(({ colour }) => toHex(colour))).toEqual([
+      toHex(CATEGORIES[2]),
+      '#102030',
+      toHex(CATEGORIES[1]),
+    ])
   })
 
   it('says what hollow marks are', () => {

@@ -1,6 +1,6 @@
 /** How each mark of a figure looks: its colour, shape, opacity, and whether it is set aside. */
-import type { Answer, FigureDocument, Marks } from '@/api/types'
-import { CATEGORIES, dew, INK, MISSING, RAMP_STEPS, stepsOf } from './colours'
+import type { Answer, ColourAnswer, FigureDocument, Marks } from '@/api/types'
+import { CATEGORIES, dew, fromHex, INK, MISSING, RAMP_STEPS, stepsOf } from './colours'
 import { opacityFor } from './crowding'
 import type { Colour, MarkLook } from './scene'
 import type { Shape } from './shapes'
@@ -17,12 +17,18 @@ const SHAPES_IN_TURN: readonly Shape[] = ['disc', 'square', 'triangle', 'diamond
 
 export const RAMP = stepsOf(dew)
 
-export const categoryColour = (code: number): Colour => CATEGORIES[code % CATEGORIES.length]
+/** The colour of a category: its own, or that of its turn in the study. */
+export const categoryColour = (turn: number, own: string | null): Colour =>
+  own ? fromHex(own) : CATEGORIES[turn % CATEGORIES.length]
 
-const categoryShape = (code: number, chosen: Shape): Shape =>
-  code < CATEGORIES.length
+/** The colour of a category of an answer, by its code. */
+export const colourOfCode = (colour: ColourAnswer, code: number): Colour =>
+  categoryColour(colour.turns[code], colour.colours[code])
+
+const categoryShape = (turn: number, chosen: Shape): Shape =>
+  turn < CATEGORIES.length
     ? chosen
-    : SHAPES_IN_TURN[Math.floor(code / CATEGORIES.length) % SHAPES_IN_TURN.length]
+    : SHAPES_IN_TURN[Math.floor(turn / CATEGORIES.length) % SHAPES_IN_TURN.length]
 
 export interface Looks {
   looks: MarkLook[]
@@ -44,16 +50,16 @@ export function looksOf(
   const count = marks.row.length
   const opacity = document.marks.opacity ?? opacityFor(count, size, plotArea)
   const halo = count > MOST_WITH_HALO ? 0 : HALO
-  const filled = (colour: Colour, code = 0): MarkLook => ({
-    shape: categoryShape(code, shape),
+  const filled = (colour: Colour, turn = 0): MarkLook => ({
+    shape: categoryShape(turn, shape),
     size,
     colour,
     opacity,
     hollow: false,
     halo,
   })
-  const hollow = (colour: Colour, code = 0): MarkLook => ({
-    ...filled(colour, code),
+  const hollow = (colour: Colour, turn = 0): MarkLook => ({
+    ...filled(colour, turn),
     opacity: ASIDE_OPACITY,
     hollow: true,
     halo: 0,
@@ -65,10 +71,10 @@ export function looksOf(
       ? [filled(CATEGORIES[0])]
       : colour.scale === 'amount'
         ? RAMP.map((step) => filled(step))
-        : colour.categories.map((_, code) => filled(categoryColour(code), code))
+        : colour.categories.map((_, code) => filled(colourOfCode(colour, code), colour.turns[code]))
   const aside =
     colour?.scale === 'category'
-      ? colour.categories.map((_, code) => hollow(categoryColour(code), code))
+      ? colour.categories.map((_, code) => hollow(colourOfCode(colour, code), colour.turns[code]))
       : [hollow(colour === null ? CATEGORIES[0] : INK)]
   const looks = [...plain, missing, ...aside]
   const placeOf = placing(answer, marks, plain.length)

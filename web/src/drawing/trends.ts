@@ -2,7 +2,7 @@
 import type { Answer, FigureDocument, TrendAnswer } from '@/api/types'
 import { INK } from './colours'
 import type { Block } from './legend'
-import { categoryColour } from './looks'
+import { colourOfCode } from './looks'
 import { pText, shareText } from './numbers'
 import type { Scale } from './scale'
 import type { Box, Colour, Item, Part } from './scene'
@@ -16,14 +16,15 @@ const SIZE = 12.5
 const LINE = 17
 const PAD = 8
 
-export const trendColour = (trend: TrendAnswer): Colour =>
-  trend.group_code === null ? INK : categoryColour(trend.group_code)
+export const trendColour = ({ colour }: Answer, { group_code: code }: TrendAnswer): Colour =>
+  code === null || colour === null ? INK : colourOfCode(colour, code)
 
 const partOf = (trend: TrendAnswer): Part => `trend-${trend.trend}`
 
 /** A line as it lies on the page, corner points x and y in turn. */
 export interface DrawnTrend {
   trend: TrendAnswer
+  colour: Colour
   points: Float64Array
 }
 
@@ -36,7 +37,7 @@ export function drawnTrends(answer: Answer, x: Scale, y: Scale): DrawnTrend[] {
       points[2 * i] = x.toPage(value)
       points[2 * i + 1] = y.toPage(curve.y[i])
     })
-    return [{ trend, points }]
+    return [{ trend, colour: trendColour(answer, trend), points }]
   })
 }
 
@@ -58,7 +59,7 @@ export function bandItems(answer: Answer, x: Scale, y: Scale, clip: Box): Item[]
         part: partOf(trend),
         points,
         closed: true,
-        fill: trendColour(trend),
+        fill: trendColour(answer, trend),
         fillOpacity: band.kind === 'prediction' ? PREDICTION_OPACITY : BAND_OPACITY,
         clip,
       }
@@ -68,12 +69,12 @@ export function bandItems(answer: Answer, x: Scale, y: Scale, clip: Box): Item[]
 
 /** Lines lie over the marks. */
 export const lineItems = (drawn: readonly DrawnTrend[], clip: Box): Item[] =>
-  drawn.map(({ trend, points }) => ({
+  drawn.map(({ trend, colour, points }) => ({
     kind: 'path',
     part: partOf(trend),
     points,
     closed: false,
-    stroke: trendColour(trend),
+    stroke: colour,
     width: LINE_WIDTH,
     clip,
   }))
@@ -110,7 +111,7 @@ export function readingsBlock(
   measure: Measure,
 ): Block | null {
   const lines = answer.trends
-    .map((trend) => ({ text: readingText(document, trend), colour: trendColour(trend) }))
+    .map((trend) => ({ text: readingText(document, trend), colour: trendColour(answer, trend) }))
     .filter(({ text }) => text)
   if (!lines.length) return null
   const widths = lines.map(({ text }) => widthOf(parseRuns(text), SIZE, 600, measure))

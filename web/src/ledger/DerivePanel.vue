@@ -168,12 +168,6 @@ async function make(): Promise<void> {
 </template>
 
 <style scoped>
-.panel__two {
-  display: grid;
-  grid-template-columns: 2fr 1fr;
-  gap: 8px;
-}
-
 textarea {
   font-family: ui-monospace, monospace;
   font-size: 14px;
@@ -188,14 +182,6 @@ textarea {
 textarea::placeholder {
   color: var(--soft-ink);
   opacity: 1;
-}
-
-.wrong {
-  background: var(--caution-ground);
-  color: var(--caution);
-  border-radius: 6px;
-  padding: 8px 12px;
-  font-size: 14px;
 }
 
 .wrong pre {

@@ -4,10 +4,12 @@ import { computed } from 'vue'
 import type { VariableSummary } from '@/api/types'
 import { toHex } from '@/drawing/colours'
 import { categoryColour } from '@/drawing/looks'
+import { useStudy } from '@/stores/study'
 
 const WIDTH = 52
 const HEIGHT = 15
 
+const studies = useStudy()
 const props = defineProps<{ variable: VariableSummary }>()
 
 const bars = computed(() => {
@@ -22,13 +24,15 @@ const bars = computed(() => {
 
 /** Categories as one bar, cut in proportion; only as many as can be told apart so small. */
 const shares = computed(() => {
-  const counts = Object.values(props.variable.counts ?? {})
-  if (!counts.length || counts.length > 8) return []
-  const total = counts.reduce((sum, count) => sum + count, 0)
+  const counts = props.variable.counts ?? {}
+  const looks = studies.looksOf(props.variable.name).filter(({ value }) => value in counts)
+  if (!looks.length || looks.length > 8) return []
+  const total = Object.values(counts).reduce((sum, count) => sum + count, 0)
   let x = 0
-  return counts.map((count, code) => {
-    const width = (count / total) * WIDTH
-    const share = { x, width: Math.max(0.5, width - 1), fill: toHex(categoryColour(code)) }
+  return looks.map(({ value, turn, colour }) => {
+    const width = (counts[value] / total) * WIDTH
+    const fill = toHex(categoryColour(turn, colour))
+    const share = { x, width: Math.max(0.5, width - 1), fill }
     x += width
     return share
   })

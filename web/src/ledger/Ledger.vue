@@ -9,7 +9,7 @@ import { countOf, figureName, KIND_SIGNS, onAxis } from '@/words'
 import Distribution from './Distribution.vue'
 import FigureThumb from './FigureThumb.vue'
 
-const emit = defineEmits<{ open: [figure: string]; file: [file: File]; delete: [] }>()
+const emit = defineEmits<{ open: [figure: string]; file: [file: File]; type: []; delete: [] }>()
 
 const studies = useStudy()
 const figure = useFigure()
@@ -21,12 +21,6 @@ const used = computed(() => {
   if (!document || document.table !== studies.openTable) return new Set<string>()
   return new Set([document.x, ...document.y, document.colour?.variable])
 })
-
-const EXPORTS = [
-  { form: 'csv', label: 'CSV' },
-  { form: 'parquet', label: 'Parquet' },
-  { form: 'package', label: 'package' },
-]
 
 function look(name: string): void {
   side.toggle({ kind: 'variable', name })
@@ -74,7 +68,17 @@ async function addFigure(): Promise<void> {
         <option v-for="t in studies.tables" :key="t.id" :value="t.id">{{ t.name }}</option>
       </select>
       <strong v-else class="head__name">{{ studies.table?.name ?? 'No table yet' }}</strong>
-      <span v-if="studies.table">{{ countOf(studies.table.summary.rows, 'row') }}</span>
+      <button
+        v-if="studies.table"
+        type="button"
+        class="link"
+        :title="`About ${studies.table.name}: its rows, reading in again, shaping, export`"
+        :aria-label="`About the table ${studies.table.name}`"
+        :aria-expanded="side.shown.kind === 'table'"
+        @click="side.toggle({ kind: 'table' })"
+      >
+        {{ countOf(studies.table.summary.rows, 'row') }}
+      </button>
     </header>
     <ul v-if="studies.table" class="variables">
       <li v-for="v in studies.table.summary.variables" :key="v.name">
@@ -104,18 +108,8 @@ async function addFigure(): Promise<void> {
     >
       + Derive a variable
     </button>
-    <p v-if="studies.table" class="export">
-      <span class="quiet">Export:</span>
-      <a
-        v-for="{ form, label } in EXPORTS"
-        :key="form"
-        class="link"
-        :href="`/api/tables/${studies.table.id}/export?format=${form}`"
-        download
-        >{{ label }}</a
-      >
-    </p>
     <button type="button" class="link add" @click="picker?.click()">+ Read in a file</button>
+    <button type="button" class="link add" @click="emit('type')">+ Type a table</button>
     <input
       ref="picker"
       type="file"
@@ -247,17 +241,6 @@ async function addFigure(): Promise<void> {
   box-shadow: inset 0 0 0 1.5px var(--line);
 }
 
-.export {
-  display: flex;
-  gap: 8px;
-  margin: 6px 0 0 8px;
-  font-size: 14px;
-}
-
-.export a {
-  text-decoration: none;
-}
-
 .variable__sign {
   width: 26px;
   flex: none;
@@ -286,6 +269,7 @@ async function addFigure(): Promise<void> {
 }
 
 .add {
+  display: block;
   margin: 4px 0 0 8px;
   font-size: 14px;
 }

@@ -4,12 +4,11 @@ import { computed, ref } from 'vue'
 import { Problem } from '@/api/client'
 import type { Kind, VariableChanged, VariableSummary } from '@/api/types'
 import { GAP, valueText } from '@/drawing/ticks'
-import { forgetRows } from '@/rows/rows'
-import { useFigure } from '@/stores/figure'
 import SidePanel from '@/SidePanel.vue'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { countOf } from '@/words'
+import CategoryList from './CategoryList.vue'
 import DerivePanel from './DerivePanel.vue'
 
 const KINDS: Kind[] = ['number', 'category', 'date', 'text']
@@ -18,7 +17,6 @@ const MOST_LISTED = 8
 const props = defineProps<{ variable: VariableSummary }>()
 
 const studies = useStudy()
-const figure = useFigure()
 const side = useSide()
 const changed = ref<VariableChanged | null>(null)
 const busy = ref(false)
@@ -32,8 +30,6 @@ async function change(what: { label?: string; unit?: string; kind?: Kind }): Pro
   } finally {
     busy.value = false
   }
-  forgetRows()
-  if (figure.document?.table === table.id) await figure.askAgain()
 }
 
 /** Common derivations without typing: what each is called and how it is written. */
@@ -72,16 +68,37 @@ const quick = ({ label, make }: (typeof QUICK)[number]) =>
     side.show({ kind: 'variable', name })
   })
 
+const limits = ref('')
+
+/** Classes between limits that are typed, as an expression like any other. */
+const cut = () =>
+  guarded(async () => {
+    const typed = limits.value
+      .replaceAll('−', '-')
+      .split(/[;\s]+|,\s*/)
+      .filter(Boolean)
+    const wrong = typed.find((text) => !Number.isFinite(Number(text)))
+    if (wrong !== undefined)
+      throw new Problem(422, `“${wrong}” is not a number.`, 'Limits are parted by commas.')
+    const rising = [...new Set(typed.map(Number))].sort((a, b) => a - b)
+    const name = `classes of ${props.variable.name}`
+    await studies.derive(studies.openTable!, {
+      name,
+      expression: `classes_at({${props.variable.name}}, ${rising.join(', ')})`,
+      label: '',
+      unit: '',
+    })
+    side.show({ kind: 'variable', name })
+  })
+
 const remove = () =>
   guarded(async () => {
     await studies.deleteVariable(studies.openTable!, props.variable.name)
     side.rest()
   })
 
-async function edited(name: string | null): Promise<void> {
+function edited(): void {
   editing.value = false
-  forgetRows()
-  if (name && figure.document?.table === studies.openTable) await figure.askAgain()
 }
 
 const typed = (event: Event): string => (event.target as HTMLInputElement).value.trim()
@@ -112,11 +129,7 @@ const lines = computed((): { label: string; value: string }[] => {
     { label: 'Upper quartile', value: measured(v.upper_quartile) },
     { label: 'Largest', value: measured(v.max) },
   ]
-  const counts = Object.entries(v.counts ?? {}).map(([label, count]) => ({
-    label,
-    value: String(count),
-  }))
-  return [...all.filter(({ value }) => value), ...counts]
+  return all.filter(({ value }) => value)
 })
 </script>
 
@@ -168,7 +181,6 @@ const lines = computed((): { label: string; value: string }[] => {
     <div v-if="variable.recipe" class="recipe">
       <code>{{ variable.recipe }}</code>
       <button type="button" class="link" @click="editing = true">Change</button>
-      <button type="button" class="link" @click="remove">Delete</button>
     </div>
     <dl class="numbers">
       <template v-for="line in lines" :key="line.label">
@@ -176,6 +188,19 @@ const lines = computed((): { label: string; value: string }[] => {
         <dd>{{ line.value }}</dd>
       </template>
     </dl>
+    <CategoryList v-if="variable.kind === 'category'" :variable="variable" />
+    <form
+      v-if="variable.kind === 'number'"
+      class="cut"
+      aria-label="Cut into classes"
+      @submit.prevent="cut"
+    >
+      <label class="field">
+        Cut into classes at
+        <input v-model="limits" placeholder="20, 40, 60" inputmode="decimal" />
+      </label>
+      <button type="submit" class="choice" :disabled="!limits.trim()">Cut</button>
+    </form>
     <div v-if="variable.kind === 'number'" class="quick" role="group" aria-label="Derive">
       <span class="quiet">Derive:</span>
       <button
@@ -188,16 +213,11 @@ const lines = computed((): { label: string; value: string }[] => {
         {{ one.label.replace(/ of$/, '') }}
       </button>
     </div>
+    <button type="button" class="link" @click="remove">Delete this variable</button>
   </SidePanel>
 </template>
 
 <style scoped>
-.panel__two {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 8px;
-}
-
 .unread {
   background: var(--caution-ground);
   color: var(--caution);
@@ -216,6 +236,13 @@ const lines = computed((): { label: string; value: string }[] => {
   grid-template-columns: auto auto;
   gap: 2px 12px;
   font-size: 14px;
+}
+
+.cut {
+  display: grid;
+  grid-template-columns: 1fr auto;
+  gap: 6px;
+  align-items: end;
 }
 
 .recipe,

@@ -1,14 +1,26 @@
 <script setup lang="ts">
 /** Reading in a file: seen and corrected before it counts. */
 import { computed, onBeforeUnmount, ref, shallowRef } from 'vue'
-import { client, Problem, sendFile, take } from '@/api/client'
-import type { Kind, Preview, ReadOptions, TableTaken, Upload } from '@/api/types'
+import { client, finished, Problem, sendFile, take } from '@/api/client'
+import type {
+  Kind,
+  Preview,
+  ReadOptions,
+  Table,
+  TableTaken,
+  Upload,
+  VariableSummary,
+} from '@/api/types'
 import { GAP } from '@/drawing/ticks'
 import { useStudy } from '@/stores/study'
 import { countOf, KIND_SIGNS } from '@/words'
 
-const props = defineProps<{ file: File }>()
-const emit = defineEmits<{ taken: [made: TableTaken]; left: [] }>()
+const props = defineProps<{
+  file: File
+  /** The table whose rows it takes the place of; null for a table of its own. */
+  again?: string | null
+}>()
+const emit = defineEmits<{ taken: [made: TableTaken]; replaced: [said: string]; left: [] }>()
 
 const KINDS: Kind[] = ['number', 'category', 'date', 'text']
 const DELIMITERS = [
@@ -31,12 +43,42 @@ const studies = useStudy()
 const upload = shallowRef<Upload | null>(null)
 const preview = shallowRef<Preview | null>(null)
 const problem = shallowRef<Problem | null>(null)
-const sent = ref(0)
-const busy = ref(true)
-const name = ref(props.file.name.replace(/\.[^.]+$/, ''))
+/** What goes on, and how far it is; null while nothing does. */
+const work = ref<{ what: string; share: number } | null>(null)
+const busy = computed(() => work.value !== null)
+const replaced = computed(() => (props.again ? studies.tableOf(props.again) : null))
+const name = ref(replaced.value?.name ?? props.file.name.replace(/\.[^.]+$/, ''))
 /** Guesses that were corrected by hand; the others may change with them. */
-const corrected = ref<ReadOptions>({})
+const corrected = ref<ReadOptions>(asBefore())
 const stop = new AbortController()
+let looking: AbortController | null = null
+
+function readOf(table: Table): VariableSummary[] {
+  return table.summary.variables.filter(({ recipe }) => recipe === null)
+}
+
+/** A file that is read in again is read as it was, each variable as the kind that it is. */
+function asBefore(): ReadOptions {
+  const table = replaced.value
+  if (!table) return {}
+  return {
+    ...table.options,
+    sheet: null,
+    encoding: null,
+    kinds: Object.fromEntries(readOf(table).map(({ name: v, kind }) => [v, kind])),
+  }
+}
+
+/** Variables that a newer file no longer holds, and such as are new. */
+const compared = computed(() => {
+  const found = preview.value?.variables.map((v) => v.name)
+  if (!replaced.value || !found) return null
+  const before = readOf(replaced.value).map((v) => v.name)
+  return {
+    gone: before.filter((v) => !found.includes(v)),
+    new: found.filter((v) => !before.includes(v)),
+  }
+})
 
 /** What was typed by hand in a file may be parted by any mark. */
 const delimiters = computed(() => {
@@ -62,32 +104,43 @@ async function start(): Promise<void> {
         'Take out variables or rows that are not needed, or start the server with a larger --max-upload.',
       )
     }
-    upload.value = await sendFile(props.file, (share) => (sent.value = share), stop.signal)
+    work.value = { what: 'Sending the file …', share: 0 }
+    upload.value = await sendFile(props.file, listen, stop.signal)
     await look()
   } catch (error) {
     failed(error)
   }
 }
 
+function listen(share: number): void {
+  if (work.value) work.value = { ...work.value, share }
+}
+
+/** Every correction starts a look of its own and stops the one before. */
 async function look(): Promise<void> {
-  busy.value = true
+  looking?.abort()
+  const mine = (looking = new AbortController())
+  work.value = { what: 'Reading the file …', share: 0 }
   try {
-    preview.value = await take<Preview>(
+    const found = await finished<Preview>(
       client.POST('/api/uploads/{upload_id}/preview', {
-        params: { path: { upload_id: upload.value!.id } },
+        params: { path: { upload_id: upload.value!.id }, header: { prefer: 'respond-async' } },
         body: corrected.value,
       }),
+      listen,
+      mine.signal,
     )
+    if (mine !== looking) return
+    preview.value = found
     problem.value = null
+    work.value = null
   } catch (error) {
-    failed(error)
-  } finally {
-    busy.value = false
+    if (mine === looking) failed(error)
   }
 }
 
 function failed(error: unknown): void {
-  busy.value = false
+  work.value = null
   if (error instanceof Problem) problem.value = error
   else if (!(error instanceof DOMException)) throw error
 }
@@ -112,31 +165,52 @@ function setMissing(event: Event): void {
 }
 
 const takeOne = (options: ReadOptions, called: string | null, keep: boolean): Promise<TableTaken> =>
-  take<TableTaken>(
+  finished<TableTaken>(
     client.POST('/api/studies/{study_id}/tables', {
-      params: { path: { study_id: studies.study!.id } },
+      params: { path: { study_id: studies.study!.id }, header: { prefer: 'respond-async' } },
       body: { upload: upload.value!.id, name: called, options, keep },
     }),
+    listen,
+    stop.signal,
   )
 
 async function takeIn(): Promise<void> {
-  busy.value = true
+  work.value = { what: 'Taking it in …', share: 0 }
   try {
-    const made = await takeOne(corrected.value, name.value.trim() || null, false)
-    upload.value = null
-    emit('taken', made)
+    const { id } = upload.value!
+    if (props.again) {
+      const made = await studies.readAgain(props.again, id, corrected.value, listen, stop.signal)
+      upload.value = null
+      emit('replaced', saidOf(made.gone, made.new))
+    } else {
+      const made = await takeOne(corrected.value, name.value.trim() || null, false)
+      upload.value = null
+      emit('taken', made)
+    }
   } catch (error) {
     failed(error)
   }
 }
 
+const listOf = (names: string[]): string => names.map((one) => `“${one}”`).join(', ')
+
+function saidOf(gone: string[], fresh: string[]): string {
+  const rows = countOf(replaced.value!.summary.rows, 'row')
+  const parts = [
+    `${name.value} was read in again: ${rows}.`,
+    gone.length ? `No longer there: ${listOf(gone)}.` : '',
+    fresh.length ? `New: ${listOf(fresh)}.` : '',
+  ]
+  return parts.filter(Boolean).join(' ')
+}
+
 /** Each sheet becomes a table of its own; corrections apply to the sheet that is shown. */
 async function takeEvery(): Promise<void> {
   const { sheets, options } = preview.value!
-  busy.value = true
   try {
     const made: TableTaken[] = []
     for (const [i, sheet] of sheets.entries()) {
+      work.value = { what: `Taking ${sheet} in …`, share: 0 }
       const shown = sheet === options.sheet
       const last = i === sheets.length - 1
       made.push(await takeOne(shown ? corrected.value : { sheet }, null, !last))
@@ -161,6 +235,7 @@ function leave(): void {
 
 onBeforeUnmount(() => {
   stop.abort()
+  looking?.abort()
   if (upload.value)
     void client.DELETE('/api/uploads/{upload_id}', {
       params: { path: { upload_id: upload.value.id } },
@@ -177,13 +252,16 @@ void start()
         <h1 class="read__title">{{ file.name }}</h1>
         <p v-if="preview" class="quiet">
           {{ countOf(preview.rows, 'row') }}, {{ countOf(preview.variables.length, 'variable') }}.
-          This is how it would be read; correct what is not right.
+          <template v-if="replaced"
+            >They take the place of the rows of {{ replaced.name }}.</template
+          >
+          <template v-else>This is how it would be read; correct what is not right.</template>
         </p>
       </div>
       <div class="read__actions">
-        <v-btn @click="leave">{{ busy && !preview ? 'Stop' : 'Leave it' }}</v-btn>
+        <v-btn @click="leave">{{ busy ? 'Stop' : 'Leave it' }}</v-btn>
         <v-btn
-          v-if="(preview?.sheets.length ?? 0) > 1"
+          v-if="(preview?.sheets.length ?? 0) > 1 && !replaced"
           :disabled="problem !== null || busy"
           @click="takeEvery"
         >
@@ -192,23 +270,23 @@ void start()
         <v-btn
           color="primary"
           variant="flat"
-          :disabled="!preview || problem !== null"
-          :loading="busy && preview !== null"
+          :disabled="!preview || problem !== null || busy"
           @click="takeIn"
         >
-          Take it in
+          {{ replaced ? 'Put it in their place' : 'Take it in' }}
         </v-btn>
       </div>
     </header>
-    <div v-if="busy && !preview" class="card" role="status">
-      <p>{{ sent < 1 ? 'Sending the file …' : 'Reading the file …' }}</p>
-      <v-progress-linear
-        class="mt-2"
-        color="primary"
-        :model-value="sent * 100"
-        :indeterminate="sent >= 1"
-        aria-label="Progress"
-      />
+    <div v-if="work" class="card read__work">
+      <p role="status">{{ work.what }}</p>
+      <v-progress-linear color="primary" :model-value="work.share * 100" aria-label="Progress" />
+    </div>
+    <div v-if="compared?.gone.length" class="card read__problem" role="status">
+      No longer in the file: {{ listOf(compared.gone) }}. Figures that show
+      {{ compared.gone.length === 1 ? 'it' : 'them' }} will say so.
+    </div>
+    <div v-if="compared?.new.length" class="card" role="status">
+      New in the file: {{ listOf(compared.new) }}.
     </div>
     <div v-if="problem" class="card read__problem" role="alert">
       <strong>{{ problem.message }}</strong>
@@ -223,7 +301,7 @@ void start()
       {{ caution }}
     </div>
     <div v-if="preview" class="card read__options">
-      <label class="field">
+      <label v-if="!replaced" class="field">
         Name of the table
         <input v-model="name" maxlength="200" />
       </label>
@@ -303,8 +381,16 @@ void start()
               </span>
               <span class="facts">
                 {{ v.missing ? `${v.missing} missing` : 'none missing' }}
-                <template v-if="v.could_be_category"> · may be a category</template>
               </span>
+              <button
+                v-if="v.could_be_category"
+                type="button"
+                class="choice as-category"
+                :aria-label="`Read ${v.name} as a category`"
+                @click="setKind(v.name, 'category')"
+              >
+                few values: a category?
+              </button>
             </th>
           </tr>
         </thead>
@@ -420,6 +506,18 @@ thead th {
   color: var(--ink);
   background: var(--raised);
   font: inherit;
+}
+
+.as-category {
+  display: block;
+  margin-top: 3px;
+  font-size: 12.5px;
+  padding: 2px 6px;
+}
+
+.read__work {
+  display: grid;
+  gap: 6px;
 }
 
 .facts {

@@ -2,14 +2,12 @@
 /** One fitted line: equation, numbers, and what it means. */
 import { computed, ref } from 'vue'
 import type { TrendAnswer } from '@/api/types'
-import { toHex } from '@/drawing/colours'
 import { levelText, pText, shareText } from '@/drawing/numbers'
 import { valueText } from '@/drawing/ticks'
-import { trendColour } from '@/drawing/trends'
 import RichText from '@/RichText.vue'
 import { grouped } from '@/words'
 
-const props = defineProps<{ trend: TrendAnswer; several: boolean }>()
+const props = defineProps<{ trend: TrendAnswer; colour: string; several: boolean }>()
 
 const more = ref(false)
 const report = computed(() => props.trend.report)
@@ -68,7 +66,7 @@ const details = computed((): Line[] => {
 <template>
   <article class="card fit" :aria-label="`Readings of ${title}`">
     <h2 class="fit__title">
-      <span class="fit__line" :style="{ background: toHex(trendColour(trend)) }" />
+      <span class="fit__line" :style="{ background: colour }" />
       {{ title }}
     </h2>
     <p v-if="report.problem" class="fit__problem">{{ report.problem }}</p>

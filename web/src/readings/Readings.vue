@@ -1,7 +1,9 @@
 <script setup lang="ts">
 /** What the numbers say. */
 import { computed } from 'vue'
+import { toHex } from '@/drawing/colours'
 import type { Part } from '@/drawing/scene'
+import { trendColour } from '@/drawing/trends'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import CautionCard from './CautionCard.vue'
@@ -58,6 +60,7 @@ function addLine(): void {
       v-for="(trend, i) in answer?.trends ?? []"
       :key="`fit ${i}`"
       :trend="trend"
+      :colour="toHex(trendColour(answer!, trend))"
       :several="(figure.drawn?.document.trends.length ?? 0) > 1"
     />
     <OnFigure v-if="document.trends.length" />

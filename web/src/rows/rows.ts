@@ -1,6 +1,6 @@
 /** Rows of a table, as text for reading. */
 import { client, take } from '@/api/client'
-import type { Row } from '@/api/types'
+import type { Row, RowsFound } from '@/api/types'
 import { GAP, valueText } from '@/drawing/ticks'
 import { useStudy } from '@/stores/study'
 
@@ -10,7 +10,7 @@ export interface RowLine {
 }
 
 export async function fetchRows(table: string, rows: readonly number[]): Promise<Row[]> {
-  const found = await take<{ rows: Row[] }>(
+  const found = await take<RowsFound>(
     client.GET('/api/tables/{table_id}/rows', {
       params: { path: { table_id: table }, query: { row: [...rows] } },
     }),
@@ -18,22 +18,44 @@ export async function fetchRows(table: string, rows: readonly number[]): Promise
   return found.rows
 }
 
+/** In which order rows are looked through, and which of them. */
+export interface Order {
+  sort: string | null
+  descending: boolean
+  find: string
+}
+
+/** A stretch of a table's rows, and how many there are in all. */
+export function fetchStretch(
+  table: string,
+  { sort, descending, find }: Order,
+  start: number,
+  count: number,
+): Promise<RowsFound> {
+  return take<RowsFound>(
+    client.GET('/api/tables/{table_id}/rows', {
+      params: {
+        path: { table_id: table },
+        query: { start, count, descending, find, ...(sort === null ? {} : { sort }) },
+      },
+    }),
+  )
+}
+
 export const cellText = (value: number | string | null | undefined): string =>
   value === null || value === undefined ? '' : typeof value === 'number' ? valueText(value) : value
-
-/** Forgets what was fetched: a table has changed. */
-export const forgetRows = (): void => known.clear()
 
 const known = new Map<string, RowLine[]>()
 const MOST_KNOWN = 500
 
 /** One row, a line for each variable. */
 export async function rowOf(table: string, row: number): Promise<RowLine[]> {
-  const key = `${table} ${row}`
+  const about = useStudy().tableOf(table)
+  const key = `${table} ${about?.version} ${row}`
   const held = known.get(key)
   if (held) return held
   const [found] = await fetchRows(table, [row])
-  const variables = useStudy().tableOf(table)?.summary.variables ?? []
+  const variables = about?.summary.variables ?? []
   const lines = variables.map(({ name, label, unit }) => {
     const text = cellText(found?.values[name])
     return { label, value: text ? text + (unit ? GAP + unit : '') : 'missing' }

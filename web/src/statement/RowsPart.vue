@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** Which rows the figure shows: conditions, edited while the count follows. */
 import { computed, ref } from 'vue'
-import type { Condition, RowFilter, VariableSummary } from '@/api/types'
+import type { Condition, RowFilter, SavedFilter, VariableSummary } from '@/api/types'
 import { parsePlace } from '@/tuning/parse'
-import { useFigure } from '@/stores/figure'
+import { copyOf, useFigure } from '@/stores/figure'
+import { useStudy } from '@/stores/study'
 import { filterWords } from './filter-words'
 
 const props = defineProps<{ variables: VariableSummary[] }>()
@@ -18,7 +19,9 @@ const TESTS: Record<Condition['test'], string> = {
 }
 
 const figure = useFigure()
+const studies = useStudy()
 const open = ref(false)
+const called = ref('')
 const problem = ref('')
 const rows = computed(() => figure.document!.rows)
 const conditions = computed(() => rows.value?.conditions ?? [])
@@ -96,6 +99,21 @@ const setTyped = (i: number, typed: string) =>
       .map((v) => v.trim())
       .filter(Boolean)
   }, `values ${i}`)
+
+/** Filters that the study keeps for this table. */
+const saved = computed(() =>
+  (studies.study?.filters ?? []).filter(({ table }) => table === figure.document!.table),
+)
+
+async function save(): Promise<void> {
+  const name = called.value.trim()
+  if (!name || !rows.value) return
+  const { table } = figure.document!
+  await studies.saveFilter({ name, table, filter: rows.value })
+  called.value = ''
+}
+
+const use = ({ filter }: SavedFilter) => figure.edit((draft) => (draft.rows = copyOf(filter)))
 
 const chosen = (event: Event): string => (event.target as HTMLInputElement).value
 </script>
@@ -211,6 +229,36 @@ const chosen = (event: Event): string => (event.target as HTMLInputElement).valu
         >
           All rows
         </button>
+        <form v-if="rows" class="rows__save" @submit.prevent="save">
+          <input
+            v-model="called"
+            maxlength="200"
+            placeholder="Name"
+            aria-label="Name to save this filter under"
+          />
+          <button type="submit" class="link" :disabled="!called.trim()">Save for the study</button>
+        </form>
+      </div>
+      <div v-if="saved.length" class="rows__saved" role="group" aria-label="Saved filters">
+        <span class="quiet">Saved:</span>
+        <span v-for="one in saved" :key="one.name" class="rows__one">
+          <button
+            type="button"
+            class="choice"
+            :aria-pressed="JSON.stringify(one.filter) === JSON.stringify(rows)"
+            @click="use(one)"
+          >
+            {{ one.name }}
+          </button>
+          <button
+            type="button"
+            class="link"
+            :aria-label="`Forget ${one.name}`"
+            @click="studies.deleteFilter(one)"
+          >
+            ×
+          </button>
+        </span>
       </div>
     </div>
   </v-menu>
@@ -283,6 +331,37 @@ const chosen = (event: Event): string => (event.target as HTMLInputElement).valu
 .rows__foot {
   display: flex;
   gap: 16px;
+}
+
+.rows__save {
+  margin-left: auto;
+  display: flex;
+  gap: 8px;
+}
+
+.rows__save input {
+  border: 1px solid var(--line);
+  border-radius: 6px;
+  padding: 1px 8px;
+  width: 130px;
+}
+
+.rows__save .link:disabled {
+  opacity: 0.5;
+  cursor: default;
+}
+
+.rows__saved {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px 10px;
+  align-items: center;
+  font-size: 14px;
+}
+
+.rows__one {
+  display: flex;
+  gap: 3px;
 }
 
 .rows__problem {

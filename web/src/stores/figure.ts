@@ -1,22 +1,20 @@
 /**
- * The figure that is open: its document, the answer to it, undo, and saving.
+ * The figure that is open: its document, the answer to it, and saving.
  *
  * What is drawn is always a document together with the answer to it. A change of looks is drawn at
  * once; a change of what is asked for is drawn when its answer is there.
  */
 import { defineStore } from 'pinia'
-import { computed, markRaw, ref, shallowRef } from 'vue'
+import { computed, markRaw, ref, shallowRef, watch } from 'vue'
 import { askAnswer, Problem, saveFigure } from '@/api/client'
 import type { Figure, FigureDocument } from '@/api/types'
 import type { Figure as Drawn } from '@/drawing/layout'
+import { useHistory } from './history'
 import { useSide } from './side'
 import { useStudy } from './study'
 
 const SAVE_AFTER_MS = 250
 const RETRY_AFTER_MS = 3000
-const MOST_STEPS = 200
-/** Changes of one control within this time are one step of undo. */
-const ONE_STEP_MS = 600
 
 /** The part of a document that an answer depends on; the rest is looks. */
 function asked(document: FigureDocument): string {
@@ -26,20 +24,18 @@ function asked(document: FigureDocument): string {
 }
 
 /** A document is JSON, so that a copy through JSON is all of it, and nothing reactive. */
-export const copyOf = (document: FigureDocument): FigureDocument =>
-  JSON.parse(JSON.stringify(document)) as FigureDocument
+export const copyOf = <T>(part: T): T => JSON.parse(JSON.stringify(part)) as T
 
 export const useFigure = defineStore('figure', () => {
   const studies = useStudy()
   const side = useSide()
+  const history = useHistory()
   const id = ref<string | null>(null)
   const document = shallowRef<FigureDocument | null>(null)
   const drawn = shallowRef<Drawn | null>(null)
   const problem = ref<Problem | null>(null)
   const waiting = ref(false)
   const saving = ref<'saved' | 'saving' | 'failed' | 'outdated'>('saved')
-  const past = shallowRef<FigureDocument[]>([])
-  const future = shallowRef<FigureDocument[]>([])
 
   let revision = 0
   let unsaved = false
@@ -47,10 +43,16 @@ export const useFigure = defineStore('figure', () => {
   let writing: Promise<void> | null = null
   let asking: AbortController | null = null
   let answered = ''
-  let lastStep = { what: '', at: 0 }
 
-  const canUndo = computed(() => past.value.length > 0)
-  const canRedo = computed(() => future.value.length > 0)
+  /** What an answer rests on besides the document: the table and how categories are shown. */
+  const ground = computed(() => {
+    const table = document.value && studies.tableOf(document.value.table)
+    return `${table?.id} ${table?.version} ${JSON.stringify(studies.study?.categories)}`
+  })
+  watch(ground, (now, before) => {
+    if (drawn.value && before !== now && drawn.value.document.table === document.value?.table)
+      void askAgain()
+  })
 
   async function open(figure: Figure): Promise<void> {
     await flush()
@@ -61,8 +63,6 @@ export const useFigure = defineStore('figure', () => {
     drawn.value = null
     answered = ''
     problem.value = null
-    past.value = []
-    future.value = []
     side.rest()
     saving.value = 'saved'
     studies.openTable = figure.document.table
@@ -129,14 +129,12 @@ export const useFigure = defineStore('figure', () => {
     const draft = copyOf(before)
     change(draft)
     if (JSON.stringify(draft) === JSON.stringify(before)) return
-    const now = Date.now()
-    const continues = what !== '' && what === lastStep.what && now - lastStep.at < ONE_STEP_MS
-    if (!continues) past.value = [...past.value, before].slice(-MOST_STEPS)
-    lastStep = { what, at: now }
-    future.value = []
-    set(copyOf(draft))
+    const after = copyOf(draft)
+    history.record({ kind: 'figure', id: id.value!, before, after }, what)
+    set(after)
   }
 
+  /** Puts a document in the place of the one that is open, and saves it. */
   function set(next: FigureDocument): void {
     document.value = markRaw(next)
     unsaved = true
@@ -144,24 +142,6 @@ export const useFigure = defineStore('figure', () => {
     clearTimeout(timer)
     timer = setTimeout(() => void save(), SAVE_AFTER_MS)
     void refresh()
-  }
-
-  function undo(): void {
-    const previous = past.value.at(-1)
-    if (!previous || !document.value) return
-    future.value = [document.value, ...future.value]
-    past.value = past.value.slice(0, -1)
-    lastStep = { what: '', at: 0 }
-    set(previous)
-  }
-
-  function redo(): void {
-    const [next, ...rest] = future.value
-    if (!next || !document.value) return
-    past.value = [...past.value, document.value]
-    future.value = rest
-    lastStep = { what: '', at: 0 }
-    set(next)
   }
 
   /** One save at a time; what changed meanwhile is saved after it. */
@@ -210,6 +190,7 @@ export const useFigure = defineStore('figure', () => {
       await save()
     } else {
       unsaved = false
+      history.forget('figure', theirs.id)
       studies.keep(theirs)
       await open(theirs)
     }
@@ -222,15 +203,12 @@ export const useFigure = defineStore('figure', () => {
     problem,
     waiting,
     saving,
-    canUndo,
-    canRedo,
     open,
     close,
     refresh,
     askAgain,
     edit,
-    undo,
-    redo,
+    set,
     flush,
     leave,
     settle,

@@ -1,4 +1,4 @@
-/** What the right side shows: the readings at rest, or one thing that is being looked at. */
+/** What stands beside the figure: the readings or what is looked at; and below it, rows. */
 import { defineStore } from 'pinia'
 import { ref } from 'vue'
 import type { Part } from '@/drawing/scene'
@@ -8,10 +8,19 @@ export type Shown =
   | { kind: 'tuning'; part: Part }
   | { kind: 'variable'; name: string }
   | { kind: 'derive' }
+  | { kind: 'table' }
   | { kind: 'hand-on' }
+
+/** Rows that are listed below the figure: some of them, or all where null. */
+export interface Listed {
+  rows: number[] | null
+  title: string
+}
 
 export const useSide = defineStore('side', () => {
   const shown = ref<Shown>({ kind: 'readings' })
+
+  const listed = ref<Listed | null>(null)
 
   const rest = (): void => {
     shown.value = { kind: 'readings' }
@@ -33,5 +42,5 @@ export const useSide = defineStore('side', () => {
     else show(what)
   }
 
-  return { shown, rest, show, tune, toggle }
+  return { shown, listed, rest, show, tune, toggle }
 })

@@ -1,21 +1,29 @@
 /** The study that is open: its tables and figures. */
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
-import { client, take } from '@/api/client'
+import { client, finished, take } from '@/api/client'
 import type {
+  CategoryLook,
   DerivedIn,
   Figure,
   FigureDocument,
   Kind,
+  ReadOptions,
+  RowsEdit,
+  SavedFilter,
+  Shape,
   Study,
   StudyContents,
   Table,
+  TableReplaced,
   TableTaken,
   VariableChanged,
   VariableSummary,
 } from '@/api/types'
+import { useHistory } from './history'
 
 export const useStudy = defineStore('study', () => {
+  const history = useHistory()
   const study = ref<Study | null>(null)
   const tables = ref<Table[]>([])
   const figures = ref<Figure[]>([])
@@ -32,7 +40,8 @@ export const useStudy = defineStore('study', () => {
     const contents = await take<StudyContents>(
       client.GET('/api/studies/{study_id}', { params: { path: { study_id: id } } }),
     )
-    study.value = { id: contents.id, name: contents.name, changed: contents.changed }
+    study.value = contents
+    history.open(contents.id)
     tables.value = contents.tables
     figures.value = contents.figures
     openTable.value = contents.figures[0]?.document.table ?? contents.tables[0]?.id ?? null
@@ -68,6 +77,7 @@ export const useStudy = defineStore('study', () => {
   async function deleteFigure(id: string): Promise<void> {
     await take(client.DELETE('/api/figures/{figure_id}', { params: { path: { figure_id: id } } }))
     figures.value = figures.value.filter((figure) => figure.id !== id)
+    history.forget('figure', id)
   }
 
   /** Keeps what the server said of a figure that was saved. */
@@ -91,8 +101,40 @@ export const useStudy = defineStore('study', () => {
     return changed
   }
 
-  const replaced = (changed: Table): void => {
-    tables.value = tables.value.map((t) => (t.id === changed.id ? changed : t))
+  /** Takes in what the server made of a table; a change of it is a step that can be undone. */
+  function replaced(changed: Table): void {
+    const before = tableOf(changed.id)?.version
+    if (before !== undefined && before !== changed.version)
+      history.record({ kind: 'table', id: changed.id, before, after: changed.version })
+    shown(changed)
+  }
+
+  function shown(table: Table): void {
+    tables.value = tables.value.map((t) => (t.id === table.id ? table : t))
+    const unknown = table.summary.variables.some(({ name, counts }) => {
+      const known = new Set(looksOf(name).map(({ value }) => value))
+      return Object.keys(counts ?? {}).some((value) => !known.has(value))
+    })
+    if (unknown) void lookAgain()
+  }
+
+  /** Learns what the study knows of categories that have come to it. */
+  async function lookAgain(): Promise<void> {
+    study.value = await take<Study>(
+      client.GET('/api/studies/{study_id}', { params: { path: { study_id: study.value!.id } } }),
+    )
+  }
+
+  /** Makes a table what it was at one of its versions. */
+  async function restoreVersion(tableId: string, version: number): Promise<void> {
+    shown(
+      await take<Table>(
+        client.PUT('/api/tables/{table_id}/version', {
+          params: { path: { table_id: tableId } },
+          body: { version },
+        }),
+      ),
+    )
   }
 
   /** Adds a variable made from others, or makes a derived one anew. */
@@ -102,6 +144,18 @@ export const useStudy = defineStore('study', () => {
         client.POST('/api/tables/{table_id}/variables', {
           params: { path: { table_id: tableId } },
           body: wanted,
+        }),
+      ),
+    )
+  }
+
+  /** Adds a variable without values. */
+  async function addVariable(tableId: string, name: string): Promise<void> {
+    replaced(
+      await take<Table>(
+        client.PUT('/api/tables/{table_id}/variables/{name}', {
+          params: { path: { table_id: tableId, name } },
+          body: { name, kind: 'number', unit: '' },
         }),
       ),
     )
@@ -117,7 +171,95 @@ export const useStudy = defineStore('study', () => {
     )
   }
 
-  function added({ table: made, figure }: TableTaken): void {
+  /** Writes values, adds and deletes rows, or pastes a block. */
+  async function editRows(tableId: string, edit: RowsEdit): Promise<void> {
+    replaced(
+      await take<Table>(
+        client.PATCH('/api/tables/{table_id}/rows', {
+          params: { path: { table_id: tableId } },
+          body: edit,
+        }),
+      ),
+    )
+  }
+
+  /** Puts the rows of a file that was sent in the place of a table's. */
+  async function readAgain(
+    tableId: string,
+    upload: string,
+    options: ReadOptions,
+    listen: (share: number) => void,
+    signal: AbortSignal,
+  ): Promise<TableReplaced> {
+    const made = await finished<TableReplaced>(
+      client.PUT('/api/tables/{table_id}/rows', {
+        params: { path: { table_id: tableId }, header: { prefer: 'respond-async' } },
+        body: { upload, options },
+      }),
+      listen,
+      signal,
+    )
+    replaced(made.table)
+    return made
+  }
+
+  /** Makes a table to be typed into. */
+  const typeTable = (name: string): Promise<TableTaken> =>
+    take<TableTaken>(
+      client.POST('/api/studies/{study_id}/typed-tables', {
+        params: { path: { study_id: study.value!.id } },
+        body: {
+          name,
+          variables: ['x', 'y'].map((v) => ({ name: v, kind: 'number' as const, unit: '' })),
+          rows: 5,
+        },
+      }),
+    )
+
+  /** Makes a table from others. */
+  const shapeTable = (shape: Shape): Promise<TableTaken> =>
+    take<TableTaken>(
+      client.POST('/api/studies/{study_id}/shaped-tables', {
+        params: { path: { study_id: study.value!.id } },
+        body: shape,
+      }),
+    )
+
+  /** How the categories of a variable are shown; in the order in which the study knows them. */
+  const looksOf = (variable: string): CategoryLook[] => study.value?.categories[variable] ?? []
+
+  async function setLooks(variable: string, looks: CategoryLook[], undoing = false): Promise<void> {
+    const before = looksOf(variable)
+    study.value = await take<Study>(
+      client.PUT('/api/studies/{study_id}/categories/{variable}', {
+        params: { path: { study_id: study.value!.id, variable } },
+        body: { looks },
+      }),
+    )
+    if (!undoing)
+      history.record({ kind: 'categories', id: variable, before, after: looksOf(variable) })
+  }
+
+  async function saveFilter(saved: SavedFilter): Promise<void> {
+    study.value = await take<Study>(
+      client.PUT('/api/studies/{study_id}/filters', {
+        params: { path: { study_id: study.value!.id } },
+        body: saved,
+      }),
+    )
+  }
+
+  async function deleteFilter({ table: tableId, name }: SavedFilter): Promise<void> {
+    study.value = await take<Study>(
+      client.DELETE('/api/studies/{study_id}/filters/{table_id}/{name}', {
+        params: { path: { study_id: study.value!.id, table_id: tableId, name } },
+      }),
+    )
+  }
+
+  /** Takes in a new table, and what the study knows of its categories. */
+  async function added({ table: made, figure }: TableTaken): Promise<void> {
+    await lookAgain()
     tables.value = [...tables.value, made]
     if (figure) figures.value = [...figures.value, figure]
     openTable.value = made.id
@@ -140,8 +282,18 @@ export const useStudy = defineStore('study', () => {
     deleteFigure,
     keep,
     changeVariable,
+    restoreVersion,
     derive,
+    addVariable,
     deleteVariable,
+    editRows,
+    readAgain,
+    typeTable,
+    shapeTable,
+    looksOf,
+    setLooks,
+    saveFilter,
+    deleteFilter,
     added,
   }
 })

@@ -1,0 +1,36 @@
+/** Taking changes back and doing them again, wherever in the study they were made. */
+import type { Step } from './history'
+import { useHistory } from './history'
+import { copyOf, useFigure } from './figure'
+import { useStudy } from './study'
+
+/** @param show opens a figure on the page */
+export function useUndo(show: (figure: string) => Promise<unknown>) {
+  const history = useHistory()
+  const figure = useFigure()
+  const studies = useStudy()
+  let work = Promise.resolve()
+
+  async function apply(step: Step, which: 'before' | 'after'): Promise<void> {
+    if (step.kind === 'table') await studies.restoreVersion(step.id, step[which])
+    else if (step.kind === 'categories') await studies.setLooks(step.id, step[which], true)
+    else {
+      if (figure.id !== step.id) {
+        if (!studies.figures.some(({ id }) => id === step.id)) return
+        await show(step.id)
+      }
+      if (figure.id === step.id) figure.set(copyOf(step[which]))
+    }
+  }
+
+  /** One after the other, however fast the keys are pressed. */
+  function move(by: -1 | 1): Promise<void> {
+    work = work.then(async () => {
+      const step = history.move(by)
+      if (step) await apply(step, by < 0 ? 'before' : 'after')
+    })
+    return work
+  }
+
+  return { undo: () => move(-1), redo: () => move(1) }
+}
