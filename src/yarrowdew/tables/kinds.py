@@ -144,7 +144,13 @@ def guess_kind(column: pl.Series, marks: Marks) -> Typed:
         if dates.unread <= allowed:
             return dates
     most = min(MOST_CATEGORIES, max(2, present // 2))
-    few = sample.n_unique() <= most + 1 and text.drop_nulls().n_unique() <= most
+    if sample.n_unique() > most + 1:
+        return as_kind(text, Kind.TEXT, marks)
+    # A column of few words mostly shows them all in its first rows.
+    words = text.cast(pl.Enum(_in_order(sample, marks)), strict=False)
+    if words.null_count() == text.null_count():
+        return Typed(words, Kind.CATEGORY, 0)
+    few = text.drop_nulls().n_unique() <= most
     return as_kind(text, Kind.CATEGORY if few else Kind.TEXT, marks)
 
 
@@ -162,8 +168,7 @@ def _native_kind(column: pl.Series) -> Kind | None:
 
 def _native_values(column: pl.Series, kind: Kind) -> pl.Series:
     if kind is Kind.NUMBER:
-        values = column.cast(pl.Float64)
-        return values.set(~values.is_finite(), None)
+        return _finite(column.cast(pl.Float64))
     if kind is Kind.DATE:
         if column.dtype == pl.Date:
             return column
@@ -196,8 +201,13 @@ def _numbers(text: pl.Series, marks: Marks) -> pl.Series:
     if values.null_count() > text.null_count():
         plain = text.str.replace_all(_SIGNS, "").str.replace("−", "-", literal=True)
         values = plain.cast(pl.Float64, strict=False)
-    # "inf" and "nan" in a file are not amounts.
-    return values.set(~values.is_finite(), None)
+    return _finite(values)
+
+
+def _finite(values: pl.Series) -> pl.Series:
+    """Leave out "inf" and "nan", which are not amounts."""
+    finite = values.is_finite()
+    return values if finite.all() else values.set(~finite, None)
 
 
 def _dates(text: pl.Series, day_first: bool | None) -> tuple[pl.Series, bool]:
