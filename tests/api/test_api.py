@@ -47,7 +47,7 @@ class TestStudies:
 
     def test_the_demo_study_is_made_once(self, client: TestClient, study: dict) -> None:
         assert client.post("/api/studies/demo").json()["id"] == study["id"]
-        assert len(study["figures"]) == 4
+        assert len(study["figures"]) == 5
 
 
 class TestFigures:

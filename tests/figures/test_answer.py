@@ -276,3 +276,108 @@ class TestSuggestion:
             suggest_figure(small(a=["x", "y"], b=["u", "v"]), "id")
         with pytest.raises(TableError, match="only 'b' of numbers"):
             suggest_figure(small(a=["x", "y"], b=[1, 2]), "id")
+
+
+class TestBubbles:
+    def test_sizes_are_sent_and_those_without_are_counted(self) -> None:
+        table = small(a=[1, 2, 3, 4, 5], b=[1, 2, 3, 4, 5], s=[4, 0, -2, None, 9])
+        answered = ask(table, x="a", y=["b"], size={"variable": "s"})
+        size = answered.answer.size
+        assert size is not None
+        assert (size.low, size.high, size.non_positive, size.missing) == (4, 9, 2, 1)
+        assert marks(answered)["size"].to_list()[:3] == [4, 0, -2]
+
+    def test_words_have_no_size(self) -> None:
+        with pytest.raises(TableError, match="'station' holds text"):
+            ask(size={"variable": "station"})
+
+
+class TestErrorBars:
+    def test_from_one_variable_two_an_amount_and_a_share(self) -> None:
+        table = small(a=[1, 2, 3], b=[10, 20, -30], low=[1, None, -2], high=[2, 3, 4])
+
+        def ends(**bar: object) -> list[list[float | None]]:
+            found = marks(ask(table, x="a", y=["b"], error_bars={"y": bar}))
+            return [found[c].fill_nan(None).to_list() for c in ("y_low", "y_high")]
+
+        assert ends(kind="variable", below="high") == [[8, 17, -34], [12, 23, -26]]
+        # An amount below zero is no amount.
+        assert ends(kind="two", below="low", above="high") == [[9, None, None], [12, 23, -26]]
+        assert ends(kind="fixed", amount=2) == [[8, 18, -32], [12, 22, -28]]
+        assert ends(kind="share", amount=0.1) == [[9, 18, -33], [11, 22, -27]]
+
+    def test_bars_without_their_variables_are_refused(self) -> None:
+        for bar in ({"kind": "variable"}, {"kind": "two", "below": "wind"}):
+            with pytest.raises(ValidationError):
+                ask(error_bars={"y": bar})
+        with pytest.raises(TableError, match="error bars need amounts"):
+            ask(error_bars={"y": {"kind": "variable", "below": "valley"}})
+
+
+class TestNames:
+    def test_the_furthest_from_the_line(self) -> None:
+        names = {"variable": "station", "show": "furthest", "count": 1}
+        answered = ask(names=names, trends=[{}]).answer
+        assert answered.names is not None
+        x, y = (NIGHTS.frame[v].to_numpy() for v in ("humidity", "yield"))
+        there = np.isfinite(x) & np.isfinite(y)
+        slope, start = np.polyfit(x[there], y[there], 1)
+        furthest = int(np.nanargmax(np.abs(y - start - slope * x)))
+        assert answered.names.rows == [furthest]
+        assert answered.names.texts == [NIGHTS.frame["station"][furthest]]
+
+    def test_the_outermost_the_chosen_and_all(self) -> None:
+        def named(**names: object) -> list[int]:
+            answered = ask(
+                STATIONS, x="altitude", y=["mean yield"], names={"variable": "station"} | names
+            ).answer
+            assert answered.names is not None
+            return answered.names.rows
+
+        far = int(STATIONS.frame["altitude"].arg_max() or 0)
+        assert named(show="outermost", count=1) == [far]
+        assert named(show="chosen", rows=[3, 99]) == [3]
+        assert named() == list(range(32))
+
+
+class TestSeveralUp:
+    def test_each_variable_has_its_marks_its_colour_and_its_line(self) -> None:
+        answered = ask(y=["yield", "dew-point gap"], trends=[{}])
+        shown = answered.answer
+        frame = NIGHTS.frame
+        counts = [frame.drop_nulls(["humidity", v]).height for v in ("yield", "dew-point gap")]
+        found = marks(answered)
+        assert found["colour"].value_counts(sort=True)["count"].to_list() == sorted(
+            counts, reverse=True
+        )
+        assert shown.colour is not None
+        assert shown.colour.categories == ["Yield", "Dew-point gap"]
+        assert [t.group_code for t in shown.trends] == [0, 1]
+        alone = ask(y=["dew-point gap"], trends=[{}]).answer.trends[0].report
+        assert shown.trends[1].report.coefficients == alone.coefficients
+        assert shown.trends[1].report.sentence == alone.sentence
+        assert shown.y.variable.label == "Yield and dew-point gap"
+        assert shown.y.variable.unit == ""
+
+    def test_dates_and_numbers_do_not_share_an_axis(self) -> None:
+        with pytest.raises(TableError, match="cannot stand on one axis"):
+            ask(y=["yield", "night"])
+
+    def test_colour_is_taken_and_said(self) -> None:
+        shown = ask(y=["yield", "wind"], colour={"variable": "valley"}).answer
+        assert "'valley' does not colour the marks" in shown.problems[0]
+
+
+def test_a_reference_line_asks_for_the_mean_or_the_median() -> None:
+    shown = ask(references=[{"axis": "y", "at": "mean"}, {"axis": "x", "at": "median"}]).answer
+    drawn = NIGHTS.frame.drop_nulls(["humidity", "yield"])
+    assert shown.y.mean == pytest.approx(drawn["yield"].mean())
+    assert shown.x.median == pytest.approx(drawn["humidity"].median())
+    assert (shown.x.mean, shown.y.median) == (None, None)
+
+
+def test_points_are_connected_by_a_variable() -> None:
+    found = marks(ask(connect={"order": "variable", "variable": "night"}))
+    assert found["order"].is_not_null().all()
+    with pytest.raises(ValidationError):
+        ask(connect={"order": "variable"})

@@ -12,6 +12,7 @@ function randomMarks(count: number): MarksItem {
   const next = () => (seed = (seed * 1103515245 + 12345) % 2147483648) / 2147483648
   return {
     kind: 'marks',
+    density: false,
     part: 'marks',
     x: Float32Array.from({ length: count }, () => next() * WIDTH),
     y: Float32Array.from({ length: count }, () => next() * HEIGHT),
@@ -23,6 +24,7 @@ function randomMarks(count: number): MarksItem {
       opacity: 0.4,
       hollow: false,
       halo: 0,
+      edge: null,
     })),
     paper: PAPER,
     clip: { x: 0, y: 0, width: WIDTH, height: HEIGHT },

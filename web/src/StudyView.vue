@@ -4,7 +4,9 @@ import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, 
 import { useRouter } from 'vue-router'
 import { client, Problem, take } from '@/api/client'
 import type { Figure, TableTaken } from '@/api/types'
+import type { Tool } from '@/figure/dragging'
 import FigureView from '@/figure/FigureView.vue'
+import SelectionPanel from '@/figure/SelectionPanel.vue'
 import HandOn from '@/handon/HandOn.vue'
 import Ledger from '@/ledger/Ledger.vue'
 import ReadIn from '@/readin/ReadIn.vue'
@@ -29,7 +31,13 @@ const studies = useStudy()
 const figure = useFigure()
 const side = useSide()
 const view = useTemplateRef('view')
-const tool = ref<'point' | 'move'>('point')
+const tool = ref<Tool>('point')
+const TOOLS: { tool: Tool; label: string }[] = [
+  { tool: 'point', label: 'Point' },
+  { tool: 'box', label: 'Box' },
+  { tool: 'rope', label: 'Rope' },
+  { tool: 'move', label: 'Move' },
+]
 const history = useHistory()
 /** A file on its way in; `again` where it takes the place of a table's rows. */
 const file = shallowRef<{ file: File; again: string | null } | null>(null)
@@ -140,7 +148,8 @@ function key(event: KeyboardEvent): void {
   const typing =
     event.target instanceof HTMLElement && event.target.matches('input, textarea, select')
   if (event.key === 'Escape' && !event.defaultPrevented) {
-    side.rest()
+    if (side.selected.size) side.select([])
+    else side.rest()
     side.listed = null
   } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z' && !typing) {
     event.preventDefault()
@@ -163,6 +172,15 @@ function pasted(event: ClipboardEvent): void {
   else if (text.trim().includes('\n')) read(new File([text], 'pasted rows.txt'))
   else return
   event.preventDefault()
+}
+
+/** A note starts in the upper middle of the page, and is dragged from there. */
+function addNote(): void {
+  const place = figure.document!.notes.length
+  figure.edit((draft) =>
+    draft.notes.push({ text: 'Note', anchor: 'page', x: 0.45, y: 0.12, points_to: null }),
+  )
+  side.tune(`note-${place}`)
 }
 
 function showAside(): void {
@@ -283,8 +301,10 @@ onBeforeUnmount(() => {
                   "
                 >
                   {{ part.count }} {{ part.reason }}
-                </button>
-              </template>
+                </button> </template
+              ><template v-if="view?.off">
+                · {{ view.off }} that this scale has no place for</template
+              >
             </p>
             <div class="tools" role="toolbar" aria-label="Tools on the figure">
               <button
@@ -296,21 +316,16 @@ onBeforeUnmount(() => {
                 Rows
               </button>
               <button
+                v-for="one in TOOLS"
+                :key="one.tool"
                 type="button"
                 class="tool"
-                :aria-pressed="tool === 'point'"
-                @click="tool = 'point'"
+                :aria-pressed="tool === one.tool"
+                @click="tool = one.tool"
               >
-                Point
+                {{ one.label }}
               </button>
-              <button
-                type="button"
-                class="tool"
-                :aria-pressed="tool === 'move'"
-                @click="tool = 'move'"
-              >
-                Move
-              </button>
+              <button type="button" class="tool" @click="addNote">+ note</button>
               <button type="button" class="tool" aria-label="Zoom out" @click="view?.zoomOut()">
                 −
               </button>
@@ -353,6 +368,7 @@ onBeforeUnmount(() => {
         @taken="taken"
       />
       <VariablePanel v-else-if="openVariable" :key="openVariable.name" :variable="openVariable" />
+      <SelectionPanel v-else-if="side.shown.kind === 'selection' && figure.drawn" />
       <HandOn v-else-if="side.shown.kind === 'hand-on' && figure.drawn" />
       <Tuning v-else-if="side.shown.kind === 'tuning' && figure.drawn" :part="side.shown.part" />
       <Readings

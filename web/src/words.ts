@@ -10,13 +10,19 @@ export function inSentence({ label }: { label: string }): string {
 
 export const onAxis = ({ kind }: VariableSummary): boolean => kind === 'number' || kind === 'date'
 
+/** Words joined as a sentence does: with commas, and "and" before the last. */
+export const joined = (words: string[]): string =>
+  words.length < 2 ? words.join('') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`
+
 export type Look = (table: string, name: string) => VariableSummary | null
 
 /** What a figure is called: its own name, or what it shows. */
 export function figureName(document: FigureDocument, variable: Look): string {
   if (document.name) return document.name
   const words = (name: string) => variable(document.table, name) ?? { label: name }
-  return `${words(document.y[0]).label} against ${inSentence(words(document.x))}`
+  const [first, ...others] = document.y.map(words)
+  const up = joined([first.label, ...others.map(inSentence)])
+  return `${up} against ${inSentence(words(document.x))}`
 }
 
 export const KIND_SIGNS: Record<Kind, string> = {

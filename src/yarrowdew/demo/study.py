@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from yarrowdew.demo.tables import demo_tables
-from yarrowdew.figures.document import Band, Colour, FigureDocument, Trend
+from yarrowdew.figures.document import FigureDocument
+from yarrowdew.figures.parts import Band, Colour, ErrorBar, ErrorBars, Jitter, Names, Size, Trend
 from yarrowdew.tables.table import Table
 
 NAME = "Dew survey"
@@ -22,7 +23,14 @@ def demo_study() -> list[tuple[Table, list[FigureDocument]]]:
                     y=["yield"],
                     colour=Colour(variable="valley"),
                     trends=[Trend(by="valley", bands=[Band(level=0.95)])],
-                )
+                ),
+                FigureDocument(
+                    table="",
+                    x="cloud",
+                    y=["yield"],
+                    colour=Colour(variable="mesh"),
+                    jitter=Jitter(x=0.35),
+                ),
             ],
         ),
         (
@@ -32,7 +40,9 @@ def demo_study() -> list[tuple[Table, list[FigureDocument]]]:
                     table="",
                     x="altitude",
                     y=["mean yield"],
-                    colour=Colour(variable="distance to sea"),
+                    colour=Colour(variable="valley"),
+                    size=Size(variable="households served"),
+                    names=Names(variable="station", show="outermost", count=12),
                 )
             ],
         ),
@@ -44,6 +54,7 @@ def demo_study() -> list[tuple[Table, list[FigureDocument]]]:
                     x="dose",
                     y=["droplets shed"],
                     colour=Colour(variable="coating"),
+                    error_bars=ErrorBars(y=ErrorBar(kind="two", below="SE low", above="SE high")),
                     trends=[Trend(bands=[], on_figure=["equation", "r_squared"])],
                 )
             ],

@@ -14,8 +14,11 @@ from yarrowdew.core.sample import Array
 from yarrowdew.core.trends import TrendFit
 from yarrowdew.core.trends.base import BandKind
 from yarrowdew.figures.cautions import Caution, crowding_caution, group_cautions, trend_cautions
-from yarrowdew.figures.document import Colour, FigureDocument, Trend
+from yarrowdew.figures.document import FigureDocument
+from yarrowdew.figures.naming import NamesAnswer, named
+from yarrowdew.figures.parts import Colour, Trend
 from yarrowdew.figures.report import Axis, FitReport, Fitted, Groups, family_label, fit_groups
+from yarrowdew.figures.shown import Amounts, Shown, amounts_of, shown_of
 from yarrowdew.figures.words import in_sentence
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import kept_rows
@@ -45,6 +48,21 @@ class AxisAnswer(_Answer):
     variable: VariableWords
     low: float | None
     high: float | None
+    mean: float | None = None
+    """Where a reference line asks for it."""
+    median: float | None = None
+
+
+class SizeAnswer(_Answer):
+    """What sizes stand for."""
+
+    variable: VariableWords
+    low: float | None
+    """The smallest positive value drawn; null where there is none."""
+    high: float | None
+    non_positive: int
+    """Drawn marks whose value has no size: zero or below."""
+    missing: int
 
 
 class ColourAnswer(_Answer):
@@ -119,14 +137,17 @@ class TrendAnswer(_Answer):
 class Answer(_Answer):
     """What a figure shows and says, beside the marks themselves.
 
-    The marks come as an Arrow stream: `row`, `x`, `y`, `colour` (a category's code, or an amount)
-    and `aside` (1 where the row is set aside).
+    The marks come as an Arrow stream: `row`, `x`, `y`, `aside` (1 where the row is set aside) and,
+    where they are asked for, `colour` (a category's code, or an amount), `size`, `order` (of points
+    that are connected), and the ends of error bars: `x_low`, `x_high`, `y_low`, `y_high`.
     """
 
     table: str
     x: AxisAnswer
     y: AxisAnswer
     colour: ColourAnswer | None
+    size: SizeAnswer | None
+    names: NamesAnswer | None
     counts: Counts
     trends: list[TrendAnswer]
     cautions: list[Caution]
@@ -162,36 +183,37 @@ def answer(document: FigureDocument, table: Table, most_marks: int | None = None
     whole = table
     if document.rows is not None:
         table = table.where(kept_rows(table, document.rows))
-    rows = table.row_ids()
-    aside = np.zeros(table.rows, dtype=bool)
-    aside[table.places_of(document.set_aside)] = True
-    x = Axis.of(table, document.x, "across")
-    y = Axis.of(table, document.y[0], "up")
+    shown = shown_of(document, table)
+    x, y = shown.x, shown.y
+    aside = np.zeros(shown.table.rows, dtype=bool)
+    aside[np.isin(shown.rows, document.set_aside)] = True
     has_x, has_y = np.isfinite(x.values), np.isfinite(y.values)
     drawn = _Drawn.of(x.values, y.values, has_x & has_y)
-    coloured = None if document.colour is None else _coloured(document.colour, table)
-    trends, cautions, problems = _trends(
-        document=document, table=table, x=x, y=y, coloured=coloured, aside=aside, rows=rows
-    )
+    coloured = _coloured(document.colour, shown)
+    fits, cautions, problems = _trends(document, shown, coloured=coloured, aside=aside)
     cautions += crowding_caution(drawn.x, drawn.y)
+    problems += shown.problems
+    size = None if document.size is None else amounts_of(shown.table, document.size.variable)
     return Answered(
         Answer(
             table=table.name,
-            x=_axis(x, drawn.x),
-            y=_axis(y, drawn.y),
+            x=_axis(x, drawn.x, document, "x"),
+            y=_axis(y, drawn.y, document, "y"),
             colour=None if coloured is None else _colour_answer(coloured, drawn.rows),
+            size=None if size is None else _size_answer(size, drawn.rows),
+            names=named(document, shown, drawn.rows, [f.fitted for f in fits]),
             counts=Counts(
                 rows=whole.rows,
                 filtered=whole.rows - table.rows,
                 drawn=len(drawn.rows),
                 set_aside=int(np.count_nonzero(aside[drawn.rows])),
-                not_drawn=_not_drawn(x.variable, y.variable, has_x, has_y, rows),
+                not_drawn=_not_drawn(x.variable, y.variable, has_x, has_y, shown.rows),
             ),
-            trends=trends,
+            trends=[f.answer for f in fits],
             cautions=cautions,
             problems=problems,
         ),
-        _marks(drawn.thinned(most_marks), coloured, aside, rows),
+        _marks(drawn.thinned(most_marks), shown, coloured, size, aside),
     )
 
 
@@ -216,16 +238,14 @@ class _Drawn:
         return _Drawn(self.rows[kept], self.x[kept], self.y[kept])
 
 
-@dataclass(frozen=True, slots=True)
-class _Amounts:
-    variable: Variable
-    values: Array
-
-
-def _coloured(colour: Colour, table: Table) -> Groups | _Amounts:
-    variable = table.variable(colour.variable)
+def _coloured(colour: Colour | None, shown: Shown) -> Groups | Amounts | None:
+    if shown.series is not None:
+        return shown.series
+    if colour is None:
+        return None
+    variable = shown.table.variable(colour.variable)
     if variable.on_axis and colour.scale != "category":
-        return _Amounts(variable, Axis.of(table, variable.name, "as an amount").values)
+        return amounts_of(shown.table, variable.name)
     if colour.scale == "amount":
         raise TableError(
             f"'{variable.name}' holds {'categories' if variable.kind is Kind.CATEGORY else 'text'}, "
@@ -233,7 +253,7 @@ def _coloured(colour: Colour, table: Table) -> Groups | _Amounts:
             "Colour by category instead.",
             column=variable.name,
         )
-    return Groups.of(table, variable.name)
+    return Groups.of(shown.table, variable.name)
 
 
 def _words(variable: Variable) -> VariableWords:
@@ -246,15 +266,32 @@ def _words(variable: Variable) -> VariableWords:
     )
 
 
-def _axis(axis: Axis, values: Array) -> AxisAnswer:
+def _axis(axis: Axis, values: Array, document: FigureDocument, side: str) -> AxisAnswer:
+    asked = {r.at for r in document.references if r.axis == side}
+    some = len(values) > 0
     return AxisAnswer(
         variable=_words(axis.variable),
-        low=float(values.min()) if len(values) else None,
-        high=float(values.max()) if len(values) else None,
+        low=float(values.min()) if some else None,
+        high=float(values.max()) if some else None,
+        mean=float(values.mean()) if some and "mean" in asked else None,
+        median=float(np.median(values)) if some and "median" in asked else None,
     )
 
 
-def _colour_answer(coloured: Groups | _Amounts, drawn: np.ndarray) -> ColourAnswer:
+def _size_answer(size: Amounts, drawn: np.ndarray) -> SizeAnswer:
+    values = size.values[drawn]
+    present = values[np.isfinite(values)]
+    positive = present[present > 0]
+    return SizeAnswer(
+        variable=_words(size.variable),
+        low=float(positive.min()) if len(positive) else None,
+        high=float(positive.max()) if len(positive) else None,
+        non_positive=len(present) - len(positive),
+        missing=len(values) - len(present),
+    )
+
+
+def _colour_answer(coloured: Groups | Amounts, drawn: np.ndarray) -> ColourAnswer:
     if isinstance(coloured, Groups):
         counts = np.bincount(coloured.codes[drawn], minlength=Groups.NONE + 1)
         return ColourAnswer(
@@ -297,17 +334,23 @@ def _not_drawn(
     return out
 
 
+@dataclass(frozen=True, slots=True)
+class _Trend:
+    """One fitted line: what is sent of it, and the fit itself."""
+
+    answer: TrendAnswer
+    fitted: Fitted
+
+
 def _trends(
-    *,
     document: FigureDocument,
-    table: Table,
-    x: Axis,
-    y: Axis,
-    coloured: Groups | _Amounts | None,
+    shown: Shown,
+    *,
+    coloured: Groups | Amounts | None,
     aside: np.ndarray,
-    rows: np.ndarray,
-) -> tuple[list[TrendAnswer], list[Caution], list[str]]:
-    out: list[TrendAnswer] = []
+) -> tuple[list[_Trend], list[Caution], list[str]]:
+    x, y = shown.x, shown.y
+    out: list[_Trend] = []
     cautions: list[Caution] = []
     problems: list[str] = []
     fitted: dict[tuple[str, str | None, float], list[Fitted]] = {}
@@ -317,39 +360,46 @@ def _trends(
         key = trend.family, groups.variable.name if groups else None, trend.level
         if key not in fitted:
             fitted[key] = fit_groups(
-                trend.family, x, y, groups=groups, set_aside=aside, level=trend.level
+                trend.family,
+                x,
+                y,
+                groups=groups,
+                ups=shown.ups if shown.series is not None else None,
+                set_aside=aside,
+                level=trend.level,
             )
         return fitted[key]
 
     for place, trend in enumerate(document.trends):
         try:
-            groups = None if trend.by is None else Groups.of(table, trend.by)
+            groups = shown.series
+            if groups is None and trend.by is not None:
+                groups = Groups.of(shown.table, trend.by)
         except TableError as error:
             problems.append(str(error))
             continue
         fits = fits_of(trend, groups)
         in_colour = groups is not None and colours is not None and groups.labels == colours.labels
         for one in fits:
-            out.append(
-                TrendAnswer(
-                    trend=place,
-                    family_label=family_label(trend.family),
-                    group_code=colours.labels.index(one.report.group)
-                    if in_colour and colours is not None and one.report.group is not None
-                    else None,
-                    report=one.report,
-                    curve=None if one.fit is None else _curve(one.fit, trend, x, y),
-                )
+            answer = TrendAnswer(
+                trend=place,
+                family_label=family_label(trend.family),
+                group_code=colours.labels.index(one.report.group)
+                if in_colour and colours is not None and one.report.group is not None
+                else None,
+                report=one.report,
+                curve=None if one.fit is None else _curve(one.fit, trend, x, y),
             )
+            out.append(_Trend(answer, one))
         told_apart = groups or colours
-        if told_apart is not None and len(told_apart.labels) > 1:
+        if shown.series is None and told_apart is not None and len(told_apart.labels) > 1:
             whole = fits_of(trend, None)[0].fit
             if whole is not None:
                 each = fits if groups else fits_of(trend, told_apart)
                 cautions += group_cautions(
                     whole, each, x, told_apart, fitted_each=groups is not None
                 )
-        cautions += trend_cautions(fits, rows)
+        cautions += trend_cautions(fits, shown.rows)
     return out, _once(cautions), problems
 
 
@@ -379,18 +429,28 @@ def _curve(fit: TrendFit, trend: Trend, x: Axis, y: Axis) -> TrendCurve:
 
 
 def _marks(
-    drawn: _Drawn, coloured: Groups | _Amounts | None, aside: np.ndarray, ids: np.ndarray
+    drawn: _Drawn,
+    shown: Shown,
+    coloured: Groups | Amounts | None,
+    size: Amounts | None,
+    aside: np.ndarray,
 ) -> bytes:
+    rows = drawn.rows
     columns = {
-        "row": ids[drawn.rows].astype(np.uint32),
+        "row": shown.rows[rows].astype(np.uint32),
         "x": drawn.x,
         "y": drawn.y,
-        "aside": aside[drawn.rows].astype(np.uint8),
+        "aside": aside[rows].astype(np.uint8),
     }
     if isinstance(coloured, Groups):
-        columns["colour"] = coloured.codes[drawn.rows]
+        columns["colour"] = coloured.codes[rows]
     elif coloured is not None:
-        columns["colour"] = coloured.values[drawn.rows]
+        columns["colour"] = coloured.values[rows]
+    if size is not None:
+        columns["size"] = size.values[rows]
+    if shown.order is not None:
+        columns["order"] = shown.order[rows]
+    columns |= {name: ends[rows] for name, ends in shown.bars.items()}
     stream = io.BytesIO()
     pl.DataFrame(columns).write_ipc_stream(
         stream, compression="uncompressed", compat_level=pl.CompatLevel.oldest()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Annotated
 
 import numpy as np
@@ -248,6 +248,7 @@ def fit_groups(
     y: Axis,
     *,
     groups: Groups | None = None,
+    ups: Sequence[Variable] | None = None,
     weights: Array | None = None,
     set_aside: Mask | None = None,
     level: float = 0.95,
@@ -265,6 +266,8 @@ def fit_groups(
         A key of the registry.
     x, y : Axis
     groups : Groups, optional
+    ups : sequence of Variable, optional
+        What goes up in each group, where that differs.
     weights : ndarray, shape (rows,), optional
     set_aside : ndarray of bool, shape (rows,), optional
     level : float
@@ -277,16 +280,16 @@ def fit_groups(
     xs, ys = x.fitted(), y.fitted()
     at_values = [x.asked(text) for text in at]
     solve_values = [y.asked(text) for text in solve]
-    parts: list[tuple[str | None, np.ndarray | None]] = [(None, None)]
+    parts: list[tuple[int, str | None, np.ndarray | None]] = [(0, None, None)]
     if groups is not None:
         present = np.bincount(groups.codes, minlength=Groups.NONE + 1)[: len(groups.labels)]
         parts = [
-            (label, np.flatnonzero(groups.codes == code))
+            (code, label, np.flatnonzero(groups.codes == code))
             for code, label in enumerate(groups.labels)
             if present[code]
         ]
     out = []
-    for label, rows in parts:
+    for code, label, rows in parts:
         if rows is None:
             sample = paired(xs, ys, weights, set_aside)
         else:
@@ -303,7 +306,7 @@ def fit_groups(
                 label=label,
                 sample=sample,
                 x=x,
-                y=y,
+                y=y if ups is None else replace(y, variable=ups[code]),
                 level=level,
                 at=at_values,
                 solve=solve_values,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 from yarrowdew.core.equation import decimals_for, number_text
 from yarrowdew.core.trends.base import Coefficient
@@ -19,6 +20,13 @@ def in_sentence(variable: Variable) -> str:
     first = label.split(" ", 1)[0].split("-", 1)[0]
     plain = len(first) > 1 and first[0].isupper() and first[1:].islower()
     return label[0].lower() + label[1:] if plain else label
+
+
+def joined(words: Sequence[str]) -> str:
+    """Join words as a sentence does: with commas, and "and" before the last."""
+    if len(words) < 2:
+        return "".join(words)
+    return f"{', '.join(words[:-1])} and {words[-1]}"
 
 
 def with_unit(text: str, unit: str) -> str:

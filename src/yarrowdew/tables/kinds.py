@@ -143,6 +143,11 @@ def guess_kind(column: pl.Series, marks: Marks) -> Typed:
         dates = as_kind(text, Kind.DATE, marks)
         if dates.unread <= allowed:
             return dates
+    return _words(text, sample, present, marks)
+
+
+def _words(text: pl.Series, sample: pl.Series, present: int, marks: Marks) -> Typed:
+    """Read words as categories where few distinct ones repeat, else as text."""
     most = min(MOST_CATEGORIES, max(2, present // 2))
     if sample.n_unique() > most + 1:
         return as_kind(text, Kind.TEXT, marks)

@@ -110,12 +110,19 @@ const textOf = (part: FormDataEntryValue | null): string | Promise<string> =>
 function readMarks(buffer: ArrayBuffer): Marks {
   const table = tableFromIPC(new Uint8Array(buffer))
   const column = <T>(name: string) => table.getChild(name)?.toArray() as T
+  const some = (name: string) => column<Float64Array | undefined>(name) ?? null
   return {
     row: column('row'),
     x: column('x'),
     y: column('y'),
     aside: column('aside'),
     colour: column<Uint16Array | Float64Array | undefined>('colour') ?? null,
+    size: some('size'),
+    order: some('order'),
+    x_low: some('x_low'),
+    x_high: some('x_high'),
+    y_low: some('y_low'),
+    y_high: some('y_high'),
   }
 }
 

@@ -19,6 +19,7 @@ export type OnFigure = Trend['on_figure'][number]
 export type Answer = Models['Answer']
 export type AxisAnswer = Models['AxisAnswer']
 export type ColourAnswer = Models['ColourAnswer']
+export type SizeAnswer = Models['SizeAnswer']
 export type TrendAnswer = Models['TrendAnswer']
 export type FitReport = Models['FitReport']
 export type Caution = Models['Caution']
@@ -64,4 +65,13 @@ export interface Marks {
   aside: Uint8Array
   /** A category's code, or an amount; null without a colour variable. */
   colour: Uint16Array | Float64Array | null
+  /** Values that are shown as sizes. */
+  size: Float64Array | null
+  /** By which points are connected. */
+  order: Float64Array | null
+  /** Ends of error bars; NaN where there is none. */
+  x_low: Float64Array | null
+  x_high: Float64Array | null
+  y_low: Float64Array | null
+  y_high: Float64Array | null
 }

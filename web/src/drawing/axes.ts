@@ -1,95 +1,168 @@
-/** Axes: a line from the smallest to the largest value drawn, ticks, labels and a title. */
-import { INK } from './colours'
+/** Axes: a line, ticks, labels, a title, and gridlines; across and up by one and the same code. */
+import type { Axis, FigureDocument } from '@/api/types'
+import { fromHex, INK } from './colours'
 import type { Extent, Scale } from './scale'
-import type { Box, Item, Part } from './scene'
+import type { Box, Colour, Item, Part, TextItem } from './scene'
 import { parseRuns, widthOf, wrap, type Measure, type Run } from './text'
-import { dateTicks, numberTicks, type Tick } from './ticks'
+import { ticksOf, type Tick, type Ticks, type TickStyle } from './ticks'
 
-export const TICK_SIZE = 12
-export const TITLE_SIZE = 12.5
 const TICK_LENGTH = 5
+const SMALL_TICK_LENGTH = 3
 const LABEL_GAP = 4
 /** Least room between the labels of two ticks across. */
 const LABEL_ROOM = 10
 const TITLE_GAP = 9
-const LINE_WIDTH = 1
 /** Between the plot and its axes, so that marks at the ends stand clear. */
 export const AXIS_OFFSET = 7
 const LINE_HEIGHT = 1.25
+const GRID: Colour = fromHex('#dfe5e1')
+const FINE_GRID: Colour = fromHex('#edf1ee')
+/** Sine and cosine of slanted labels, which run 45 degrees upwards. */
+const SLANT = Math.SQRT1_2
 
-export interface AxisWords {
-  title: string
-  isDate: boolean
+export type Side = 'x' | 'y'
+
+/** Text sizes of an axis, in points. */
+export interface Sizes {
+  tick: number
+  title: number
 }
 
-export type TickMaker = (extent: Extent, count: number) => Tick[]
+export const sizesOf = ({ type }: FigureDocument): Sizes => ({
+  tick: 12 * type.scale,
+  title: 12.5 * type.scale,
+})
 
-export const tickMaker = (isDate: boolean): TickMaker => (isDate ? dateTicks : numberTicks)
+type Turn = TextItem['turn']
 
-const labelWidth = (tick: Tick, measure: Measure): number =>
-  widthOf(parseRuns(tick.label), TICK_SIZE, 400, measure)
+/** An axis that has its ticks, and knows how much room it takes. */
+export interface Fitted {
+  axis: Axis
+  ticks: Ticks
+  title: Run[][]
+  turn: Turn
+  /** Room that it takes beside the plot. */
+  room: number
+  /** How far its labels reach past the plot's far end. */
+  overhang: number
+  sizes: Sizes
+}
 
-/** The ticks of an axis that runs across: as many as stand apart from one another. */
-export function ticksAcross(
-  make: TickMaker,
+export function styleOf(axis: Axis, isDate: boolean): TickStyle {
+  return {
+    isDate,
+    isLog: axis.scale === 'log',
+    base: axis.base === 'e' ? Math.E : axis.base,
+    step: axis.step,
+    positions: axis.positions,
+    small: axis.small_ticks,
+    digits: axis.digits,
+    prefix: axis.prefix,
+    suffix: axis.suffix,
+  }
+}
+
+const labelWidth = (tick: Tick, { tick: size }: Sizes, measure: Measure): number =>
+  widthOf(parseRuns(tick.label), size, 400, measure)
+
+export interface Wanted {
+  axis: Axis
+  isDate: boolean
+  title: string
+  sizes: Sizes
+}
+
+/**
+ * Chooses ticks so that their labels stand apart, and works out the room that the axis takes.
+ *
+ * @param toShare where a value lies along the axis, from 0 to 1
+ * @param length of the axis on the page
+ */
+export function fitAxis(
+  side: Side,
+  { axis, isDate, title, sizes }: Wanted,
+  toShare: (value: number) => number,
   domain: Extent,
-  width: number,
+  length: number,
   measure: Measure,
-): Tick[] {
-  const perUnit = width / (domain[1] - domain[0])
+): Fitted {
+  const lines = title ? wrap(title, length, sizes.title, 600, measure) : []
+  const style = styleOf(axis, isDate)
+  const width = (tick: Tick): number => labelWidth(tick, sizes, measure)
+  const titleRoom = lines.length ? TITLE_GAP + lines.length * sizes.title * LINE_HEIGHT : 0
+  const common = { axis, title: lines, sizes }
+  if (side === 'y') {
+    const ticks = ticksOf(style, domain, Math.max(2, Math.round(length / (80 * (sizes.tick / 12)))))
+    const widest = Math.max(0, ...ticks.large.map(width))
+    const turn: Turn = axis.labels === 'upright' ? -90 : 0
+    const labels = turn ? sizes.tick : widest
+    return {
+      ...common,
+      ticks,
+      turn,
+      room: AXIS_OFFSET + tickRoom(axis) + LABEL_GAP + labels + titleRoom,
+      overhang: sizes.tick / 2,
+    }
+  }
+  const found = ticksAcross(style, domain, toShare, length, width)
+  const turn = turnOf(axis, found.meet)
+  const widest = Math.max(0, ...found.ticks.large.map(width))
+  const labels =
+    turn === 0 ? sizes.tick : turn === -90 ? widest : widest * SLANT + sizes.tick * SLANT
+  const last = found.ticks.large.at(-1)
+  return {
+    ...common,
+    ticks: found.ticks,
+    turn,
+    room: AXIS_OFFSET + tickRoom(axis) + LABEL_GAP + labels + titleRoom,
+    overhang: last && turn === 0 ? width(last) / 2 : sizes.tick / 2,
+  }
+}
+
+const tickRoom = ({ ticks }: Axis): number =>
+  ticks === 'out' || ticks === 'across' ? TICK_LENGTH : 0
+
+/** Labels lie level unless they would meet though there are as few as can be. */
+function turnOf({ labels }: Axis, meet: boolean): Turn {
+  if (labels === 'slanted') return -45
+  if (labels === 'upright') return -90
+  return labels === 'auto' && meet ? -45 : 0
+}
+
+/** As many ticks across as stand apart from one another. */
+function ticksAcross(
+  style: TickStyle,
+  domain: Extent,
+  toShare: (value: number) => number,
+  length: number,
+  width: (tick: Tick) => number,
+): { ticks: Ticks; meet: boolean } {
   const meet = (before: Tick, tick: Tick): boolean =>
-    (tick.value - before.value) * perUnit <
-    (labelWidth(tick, measure) + labelWidth(before, measure)) / 2 + LABEL_ROOM
-  for (let count = Math.max(2, Math.round(width / 80)); count >= 2; count--) {
-    const ticks = make(domain, count)
-    if (!ticks.some((tick, i) => i > 0 && meet(ticks[i - 1], tick))) return ticks
+    Math.abs(toShare(tick.value) - toShare(before.value)) * length <
+    (width(tick) + width(before)) / 2 + LABEL_ROOM
+  const some = (ticks: Tick[]): boolean =>
+    ticks.some((tick, i) => i > 0 && meet(ticks[i - 1], tick))
+  const own = style.step !== null || style.positions.length > 0
+  for (let count = Math.max(2, Math.round(length / 80)); count >= 2; count--) {
+    const ticks = ticksOf(style, domain, count)
+    if (!some(ticks.large)) return { ticks, meet: false }
+    if (own) return { ticks, meet: true }
   }
   // Too narrow for round steps alone: of the coarsest ticks those that have room.
+  const coarsest = ticksOf(style, domain, 2)
   const apart: Tick[] = []
-  for (const tick of make(domain, 2)) {
+  for (const tick of coarsest.large) {
     const last = apart.at(-1)
     if (!last || !meet(last, tick)) apart.push(tick)
   }
-  return apart
+  return { ticks: { ...coarsest, large: apart }, meet: false }
 }
 
-export const ticksUp = (make: TickMaker, domain: Extent, height: number): Tick[] =>
-  make(domain, Math.max(2, Math.round(height / 80)))
-
-/** Room that the axis up takes to the left of the plot. */
-export function roomLeft(ticks: readonly Tick[], title: Run[][], measure: Measure): number {
-  const labels = Math.max(0, ...ticks.map((tick) => labelWidth(tick, measure)))
-  return AXIS_OFFSET + TICK_LENGTH + LABEL_GAP + labels + titleRoom(title)
-}
-
-/** Room that the axis across takes below the plot. */
-export const roomBelow = (title: Run[][]): number =>
-  AXIS_OFFSET + TICK_LENGTH + LABEL_GAP + TICK_SIZE + titleRoom(title)
-
-const titleRoom = (title: Run[][]): number =>
-  title.length ? TITLE_GAP + title.length * TITLE_SIZE * LINE_HEIGHT : 0
-
-/** Half of the last label across may reach past the plot. */
-export const overhang = (ticks: readonly Tick[], measure: Measure): number =>
-  ticks.length ? labelWidth(ticks[ticks.length - 1], measure) / 2 : 0
-
-export const titleLines = (title: string, length: number, measure: Measure): Run[][] =>
-  title ? wrap(title, length, TITLE_SIZE, 600, measure) : []
-
-const line = (part: Part, ...points: number[]): Item => ({
-  kind: 'path',
-  part,
-  points: Float64Array.from(points),
-  closed: false,
-  stroke: INK,
-  width: LINE_WIDTH,
-})
-
-/** The values that an axis spans on the page: the data's, as far as they are in view. */
-function drawnSpan(scale: Scale, data: Extent): Extent {
-  const low = Math.max(data[0], scale.domain[0])
-  const high = Math.min(data[1], scale.domain[1])
-  return low < high ? [low, high] : scale.domain
+/** The values that a range frame spans: the data's, as far as they are in view. */
+function drawnSpan({ domain }: Scale, data: Extent): Extent {
+  const low = Math.max(data[0], domain[0])
+  const high = Math.min(data[1], domain[1])
+  return low < high ? [low, high] : domain
 }
 
 const within = (ticks: readonly Tick[], [low, high]: Extent): Tick[] => {
@@ -103,109 +176,145 @@ const reaching = ([low, high]: Extent, ticks: readonly Tick[]): Extent => [
   Math.max(high, ticks[ticks.length - 1]?.value ?? high),
 ]
 
-export function axisAcross(
+/** Turns places along and off an axis into places on the page. */
+type Pen = (along: number, off: number) => [number, number]
+
+/**
+ * Draws an axis.
+ *
+ * @param other the other axis's scale, on which this one may stand at a value
+ */
+export function drawAxis(
+  side: Side,
+  fitted: Fitted,
   scale: Scale,
   data: Extent,
-  ticks: readonly Tick[],
-  title: Run[][],
   plot: Box,
-  measure: Measure,
+  { frame, crossing }: { frame: FigureDocument['axes']['frame']; crossing: number | null },
 ): { items: Item[]; box: Box } {
-  const part = 'x-axis'
-  const y = plot.y + plot.height + AXIS_OFFSET
-  const shown = within(ticks, scale.domain)
-  const [low, high] = reaching(drawnSpan(scale, data), shown)
-  const items: Item[] = [line(part, scale.toPage(low), y, scale.toPage(high), y)]
-  for (const tick of shown) {
-    const x = scale.toPage(tick.value)
-    items.push(line(part, x, y, x, y + TICK_LENGTH))
-    items.push({
-      kind: 'text',
-      part,
-      x,
-      y: y + TICK_LENGTH + LABEL_GAP + TICK_SIZE * 0.82,
-      runs: parseRuns(tick.label),
-      size: TICK_SIZE,
-      weight: 400,
-      colour: INK,
-      anchor: 'middle',
-      turn: 0,
-    })
-  }
-  const top = y + TICK_LENGTH + LABEL_GAP + TICK_SIZE + TITLE_GAP
-  title.forEach((runs, i) => {
-    items.push({
-      kind: 'text',
-      part,
-      x: plot.x + plot.width / 2,
-      y: top + TITLE_SIZE * (0.9 + i * LINE_HEIGHT),
-      runs,
-      size: TITLE_SIZE,
-      weight: 600,
-      colour: INK,
-      anchor: 'middle',
-      turn: 0,
-    })
+  const part: Part = `${side}-axis`
+  const { axis, ticks, sizes, turn } = fitted
+  const edge = side === 'x' ? plot.y + plot.height : plot.x
+  const outwards = side === 'x' ? 1 : -1
+  const offset = frame === 'range' ? AXIS_OFFSET : 0
+  const base = crossing ?? edge + outwards * offset
+  const colour = fromHex(axis.colour)
+  const pen: Pen = (along, off) =>
+    side === 'x' ? [along, base + outwards * off] : [base + outwards * off, along]
+  const shown = within(ticks.large, scale.domain)
+  const [low, high] =
+    frame === 'range' && crossing === null ? reaching(drawnSpan(scale, data), shown) : scale.domain
+  const line = (...places: [number, number][]): Item => ({
+    kind: 'path',
+    part,
+    points: Float64Array.from(places.flat()),
+    closed: false,
+    stroke: colour,
+    width: axis.width,
   })
-  const reach = overhang(shown, measure)
-  return {
-    items,
-    box: {
-      x: plot.x - reach,
-      y: y - 4,
-      width: plot.width + 2 * reach,
-      height: roomBelow(title) - AXIS_OFFSET + 8,
-    },
+  const items: Item[] = []
+  if (axis.width > 0 && frame !== 'box')
+    items.push(line(pen(scale.toPage(low), 0), pen(scale.toPage(high), 0)))
+  const tick = (value: number, length: number): void => {
+    if (axis.ticks === 'none' || !axis.width) return
+    const along = scale.toPage(value)
+    const from = axis.ticks === 'out' ? 0 : -length
+    const to = axis.ticks === 'in' ? 0 : length
+    items.push(line(pen(along, from), pen(along, to)))
   }
+  for (const value of ticks.small)
+    if (value >= scale.domain[0] && value <= scale.domain[1]) tick(value, SMALL_TICK_LENGTH)
+  const gap = tickRoom(axis) + LABEL_GAP
+  for (const one of shown) {
+    tick(one.value, TICK_LENGTH)
+    items.push(labelItem(side, part, one, scale.toPage(one.value), pen, gap, turn, sizes.tick))
+  }
+  items.push(...titleItems(side, part, fitted, plot, edge))
+  const room = fitted.room - AXIS_OFFSET + 8
+  const box =
+    side === 'x'
+      ? {
+          x: plot.x - fitted.overhang,
+          y: edge + AXIS_OFFSET - 4,
+          width: plot.width + 2 * fitted.overhang,
+          height: room,
+        }
+      : { x: edge - fitted.room - 4, y: plot.y - 8, width: room, height: plot.height + 16 }
+  return { items, box }
 }
 
-export function axisUp(
-  scale: Scale,
-  data: Extent,
-  ticks: readonly Tick[],
-  title: Run[][],
-  plot: Box,
-  measure: Measure,
-): { items: Item[]; box: Box } {
-  const part = 'y-axis'
-  const x = plot.x - AXIS_OFFSET
-  const shown = within(ticks, scale.domain)
-  const [low, high] = reaching(drawnSpan(scale, data), shown)
-  const items: Item[] = [line(part, x, scale.toPage(low), x, scale.toPage(high))]
-  for (const tick of shown) {
-    const y = scale.toPage(tick.value)
-    items.push(line(part, x - TICK_LENGTH, y, x, y))
-    items.push({
-      kind: 'text',
-      part,
-      x: x - TICK_LENGTH - LABEL_GAP,
-      y: y + TICK_SIZE * 0.34,
-      runs: parseRuns(tick.label),
-      size: TICK_SIZE,
-      weight: 400,
-      colour: INK,
-      anchor: 'end',
-      turn: 0,
-    })
+function labelItem(
+  side: Side,
+  part: Part,
+  tick: Tick,
+  along: number,
+  pen: Pen,
+  gap: number,
+  turn: Turn,
+  size: number,
+): TextItem {
+  const common = {
+    kind: 'text' as const,
+    part,
+    runs: parseRuns(tick.label),
+    size,
+    weight: 400 as const,
+    colour: INK,
+    turn,
   }
-  const room = roomLeft(ticks, title, measure)
-  const left = plot.x - room
-  title.forEach((runs, i) => {
-    items.push({
+  if (side === 'y') {
+    const [x, y] = pen(along, gap)
+    return turn
+      ? { ...common, x, y, anchor: 'middle' }
+      : { ...common, x, y: y + size * 0.34, anchor: 'end' }
+  }
+  const [x, y] = pen(along, gap)
+  if (turn === 0) return { ...common, x, y: y + size * 0.82, anchor: 'middle' }
+  return { ...common, x: x + size * (turn === -90 ? 0.34 : 0.3), y: y + size * 0.3, anchor: 'end' }
+}
+
+function titleItems(side: Side, part: Part, fitted: Fitted, plot: Box, edge: number): Item[] {
+  const { title, sizes, room } = fitted
+  const across = side === 'x'
+  // The title stands at the far side of the axis's room.
+  const start = across ? edge + room - title.length * sizes.title * LINE_HEIGHT : edge - room
+  return title.map((runs, i): Item => {
+    const place = start + sizes.title * (0.9 + i * LINE_HEIGHT)
+    return {
       kind: 'text',
       part,
-      x: left + TITLE_SIZE * (0.9 + i * LINE_HEIGHT),
-      y: plot.y + plot.height / 2,
+      x: across ? plot.x + plot.width / 2 : place,
+      y: across ? place : plot.y + plot.height / 2,
       runs,
-      size: TITLE_SIZE,
+      size: sizes.title,
       weight: 600,
       colour: INK,
       anchor: 'middle',
-      turn: -90,
-    })
+      turn: across ? 0 : -90,
+    }
   })
-  return {
-    items,
-    box: { x: left - 4, y: plot.y - 8, width: room - AXIS_OFFSET + 8, height: plot.height + 16 },
+}
+
+/** Gridlines at large ticks, and finer ones at small ticks. */
+export function gridItems(side: Side, { axis, ticks }: Fitted, scale: Scale, plot: Box): Item[] {
+  if (axis.grid === 'none') return []
+  const line = (value: number, stroke: Colour): Item => {
+    const at = scale.toPage(value)
+    const points =
+      side === 'x' ? [at, plot.y, at, plot.y + plot.height] : [plot.x, at, plot.x + plot.width, at]
+    return {
+      kind: 'path',
+      part: 'ground',
+      points: Float64Array.from(points),
+      closed: false,
+      stroke,
+      width: 1,
+    }
   }
+  const inside = (value: number): boolean => value >= scale.domain[0] && value <= scale.domain[1]
+  const fine = axis.grid === 'all' ? ticks.small.filter(inside) : []
+  return [
+    ...fine.map((value) => line(value, FINE_GRID)),
+    ...within(ticks.large, scale.domain).map(({ value }) => line(value, GRID)),
+  ]
 }

@@ -97,8 +97,32 @@ export const dew = ramp(
   { lightness: 0.3, chroma: 0.06, hue: 188 },
 )
 
+/** Pale straw to dark rust. */
+export const ember = ramp(
+  { lightness: 0.86, chroma: 0.07, hue: 92 },
+  { lightness: 0.34, chroma: 0.11, hue: 32 },
+)
+
+const toRust = ramp(
+  { lightness: 0.96, chroma: 0.005, hue: 60 },
+  { lightness: 0.42, chroma: 0.12, hue: 32 },
+)
+const toFern = ramp(
+  { lightness: 0.96, chroma: 0.005, hue: 170 },
+  { lightness: 0.42, chroma: 0.07, hue: 186 },
+)
+
+/** Two-sided: rust, paper, fern; lightness falls evenly from the middle to both ends. */
+export const tide = (share: number): Colour =>
+  share < 0.5 ? toRust(1 - 2 * share) : toFern(2 * share - 1)
+
+export const RAMPS = { dew, ember, tide } as const
+
+/** Steps that a continuous ramp is drawn with. */
 export const RAMP_STEPS = 64
 
-/** A ramp cut into the steps that marks are drawn with. */
-export const stepsOf = (colourAt: (share: number) => Colour): Colour[] =>
-  Array.from({ length: RAMP_STEPS }, (_, i) => colourAt(i / (RAMP_STEPS - 1)))
+/** A ramp cut into steps, from end to end. */
+export const stepsOf = (
+  colourAt: (share: number) => Colour,
+  steps: number = RAMP_STEPS,
+): Colour[] => Array.from({ length: steps }, (_, i) => colourAt(steps > 1 ? i / (steps - 1) : 0))

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import type { Answer, ColourAnswer, FigureDocument, Marks } from '@/api/types'
+import { blankAxis, blankDocument } from '@/api/blank'
+import type { Answer, Axis, ColourAnswer, FigureDocument, Marks } from '@/api/types'
 import { CATEGORIES, toHex } from './colours'
 import { homeView, layoutFigure, type Figure } from './layout'
 import { writeSvg } from './paint-svg'
@@ -16,23 +17,21 @@ const words = (label: string, unit = '', kind: 'number' | 'date' = 'number') => 
   kind,
 })
 
-const DOCUMENT: FigureDocument = {
-  version: 1,
-  kind: 'scatterplot',
-  name: null,
-  table: 't',
-  x: 'Humidity',
-  y: ['Yield'],
-  colour: null,
-  trends: [],
-  rows: null,
-  set_aside: [],
-  title: null,
-  axes: { x: { title: null, low: null, high: null }, y: { title: null, low: null, high: null } },
-  marks: { shape: 'disc', size: 6, opacity: null },
-  legend: { place: 'auto', title: null },
-  page: { width: 720, height: 610 },
-}
+const DOCUMENT = blankDocument('t', 'Humidity', 'Yield')
+
+const axis = (change: Partial<Axis>): Axis => ({ ...blankAxis(), ...change })
+
+const axisAnswer = (
+  variable: ReturnType<typeof words>,
+  low: number | null,
+  high: number | null,
+) => ({
+  variable,
+  low,
+  high,
+  mean: null,
+  median: null,
+})
 
 function figure(change: Partial<FigureDocument> = {}, answer: Partial<Answer> = {}): Figure {
   const marks: Marks = {
@@ -41,12 +40,20 @@ function figure(change: Partial<FigureDocument> = {}, answer: Partial<Answer> = 
     y: Float64Array.of(100, 300, 200),
     aside: Uint8Array.of(0, 0, 0),
     colour: null,
+    size: null,
+    order: null,
+    x_low: null,
+    x_high: null,
+    y_low: null,
+    y_high: null,
   }
   const base: Answer = {
     table: 'nights',
-    x: { variable: words('Humidity', '%'), low: 60, high: 100 },
-    y: { variable: words('Yield', 'mL/m^2'), low: 100, high: 300 },
+    x: axisAnswer(words('Humidity', '%'), 60, 100),
+    y: axisAnswer(words('Yield', 'mL/m^2'), 100, 300),
     colour: null,
+    size: null,
+    names: null,
     counts: { rows: 3, filtered: 0, drawn: 3, set_aside: 0, not_drawn: [] },
     trends: [],
     cautions: [],
@@ -137,20 +144,21 @@ describe('a figure laid out', () => {
           3,
         ),
         axes: {
-          x: {
+          ...DOCUMENT.axes,
+          x: axis({
             title: 'An axis title that is far too long for one line '.repeat(4),
             low: null,
             high: null,
-          },
-          y: {
+          }),
+          y: axis({
             title: 'Up as well, in many words that have to be wrapped '.repeat(4),
             low: null,
             high: null,
-          },
+          }),
         },
-        legend: { place: 'right', title: null },
+        legend: { ...DOCUMENT.legend, place: 'right' },
       },
-      { colour: VALLEYS, y: { variable: words('Yield'), low: -12_345_678, high: 98_765_432 } },
+      { colour: VALLEYS, y: axisAnswer(words('Yield'), -12_345_678, 98_765_432) },
     )
     const { scene } = layoutFigure(wide, measure)
     for (const item of scene.items) {
@@ -164,13 +172,13 @@ describe('a figure laid out', () => {
   })
 
   it('keeps tick labels across apart', () => {
-    const dated = figure(
-      {},
-      { x: { variable: words('Day', '', 'date'), low: 21_000, high: 21_900 } },
-    )
+    const dated = figure({}, { x: axisAnswer(words('Day', '', 'date'), 21_000, 21_900) })
     for (const width of [150, 300, 720]) {
       const { scene } = layoutFigure(
-        { ...dated, document: { ...dated.document, page: { width, height: 300 } } },
+        {
+          ...dated,
+          document: { ...dated.document, page: { ...DOCUMENT.page, width, height: 300 } },
+        },
         measure,
       )
       const ticks = scene.items
@@ -191,7 +199,11 @@ describe('a figure laid out', () => {
 
   it('takes the ends that are given', () => {
     const given = figure({
-      axes: { x: { title: null, low: 0, high: null }, y: { title: null, low: null, high: 1000 } },
+      axes: {
+        ...DOCUMENT.axes,
+        x: axis({ title: null, low: 0, high: null }),
+        y: axis({ title: null, low: null, high: 1000 }),
+      },
     })
     const view = homeView(given)
     expect(view.x[0]).toBe(0)
@@ -216,8 +228,8 @@ describe('a figure laid out', () => {
     const empty = figure(
       {},
       {
-        x: { variable: words('Humidity'), low: null, high: null },
-        y: { variable: words('Yield'), low: null, high: null },
+        x: axisAnswer(words('Humidity'), null, null),
+        y: axisAnswer(words('Yield'), null, null),
         counts: { rows: 3, filtered: 0, drawn: 0, set_aside: 0, not_drawn: [] },
       },
     )

@@ -1,30 +1,23 @@
 /** From a document and its answer to a scene: the one place where a figure is laid out. */
 import type { Answer, AxisAnswer, Axis, FigureDocument, Marks } from '@/api/types'
-import {
-  axisAcross,
-  axisUp,
-  overhang,
-  roomBelow,
-  roomLeft,
-  tickMaker,
-  ticksAcross,
-  ticksUp,
-  titleLines,
-} from './axes'
-import { INK, PAPER, SOFT_INK } from './colours'
+import { drawAxis, fitAxis, gridItems, sizesOf, type Fitted, type Side } from './axes'
+import { fromHex, INK, SOFT_INK } from './colours'
+import { MANY } from './density'
+import { jittered } from './jitter'
+import { placeNames, type PlacedName } from './labels'
 import { corners, legendBlock, type Block } from './legend'
-import { looksOf } from './looks'
+import { looksOf, type Looks } from './looks'
+import { barItems, connectItems, noteItems, referenceItems } from './overlays'
 import { emptiestCorner } from './placing'
-import { hugging, linearScale, type Extent, type Scale } from './scale'
+import { hugging, makeScale, warpOf, type Extent, type Scale } from './scale'
 import type { Box, Item, MarksItem, Region, Scene } from './scene'
-import { parseRuns, wrap, type Measure } from './text'
+import { parseRuns, widthOf, type Measure } from './text'
 import { bandItems, drawnTrends, lineItems, readingsBlock, type DrawnTrend } from './trends'
+import { figureWords, PAD } from './words'
 
-const PAD = 16
-const TITLE_SIZE = 17
-const TITLE_LINE = 22
 /** A box inside the plot may cover this share of the marks before it moves out. */
 const MOST_COVERED = 0.002
+const LEADER = fromHex('#8a9996')
 
 /** Everything a figure is drawn from. */
 export interface Figure {
@@ -45,31 +38,51 @@ export interface Layout {
   x: Scale
   y: Scale
   marks: MarksItem
+  /** For each drawn mark, its place among the answer's marks. */
+  source: Uint32Array
+  /** How far each drawn mark reaches, in points. */
+  radius: (drawn: number) => number
   trends: DrawnTrend[]
+  names: PlacedName[]
+  /** Where a row's mark stands on the page; null where it is not drawn. */
+  rowPlace: (row: number) => [number, number] | null
+  /** Marks that an axis has no place for: zero and below on a logarithmic one. */
+  off: number
 }
 
 /** The ends with which a figure starts: those of its document, or such as hug the data. */
-export function homeView({ document, answer }: Figure): View {
+export function homeView({ document, answer, marks }: Figure): View {
+  const curves = answer.trends.flatMap(({ curve }) => curve?.y ?? [])
   return {
-    x: ends(document.axes.x, answer.x, []),
-    y: ends(
-      document.axes.y,
-      answer.y,
-      answer.trends.flatMap(({ curve }) => curve?.y ?? []),
-    ),
+    x: ends(document.axes.x, answer.x, marks.x, barEnds(marks.x_low, marks.x_high)),
+    y: ends(document.axes.y, answer.y, marks.y, [...curves, ...barEnds(marks.y_low, marks.y_high)]),
   }
 }
 
+/** The lowest and the highest end of error bars. */
+function barEnds(low: Float64Array | null, high: Float64Array | null): number[] {
+  if (!low || !high) return []
+  const least = low.reduce((a, b) => (b < a ? b : a), Infinity)
+  const most = high.reduce((a, b) => (b > a ? b : a), -Infinity)
+  return [least, most].filter(Number.isFinite)
+}
+
 /** Ends that hug the data, and the lines as far as they pass the data but not zero. */
-function ends(axis: Axis, data: AxisAnswer, lines: number[]): Extent {
-  const low0 = data.low ?? 0
-  const high0 = data.high ?? 1
-  const least = lines.reduce((a, b) => Math.min(a, b), low0)
-  const most = lines.reduce((a, b) => Math.max(a, b), high0)
-  const [low, high] = hugging(
-    low0 >= 0 ? Math.max(0, least) : least,
-    high0 <= 0 ? Math.min(0, most) : most,
-  )
+function ends(axis: Axis, data: AxisAnswer, values: Float64Array, lines: number[]): Extent {
+  const warp = warpOf(axis.scale)
+  let low0 = data.low ?? 0
+  let high0 = data.high ?? 1
+  if (axis.scale !== 'linear' && low0 < warp.least) {
+    low0 = values.reduce((least, v) => (v >= warp.least && v < least ? v : least), Infinity)
+    if (low0 === Infinity) [low0, high0] = [1, 10]
+  }
+  const shown = lines.filter((v) => v >= warp.least)
+  const least = shown.reduce((a, b) => Math.min(a, b), low0)
+  const most = shown.reduce((a, b) => Math.max(a, b), high0)
+  const [low, high] =
+    axis.scale === 'linear'
+      ? hugging(low0 >= 0 ? Math.max(0, least) : least, high0 <= 0 ? Math.min(0, most) : most)
+      : hugging(low0, most, warp)
   const from = axis.low ?? (axis.high !== null && low >= axis.high ? axis.high - 1 : low)
   const to = axis.high ?? (high <= from ? from + 1 : high)
   return [from, to]
@@ -78,40 +91,59 @@ function ends(axis: Axis, data: AxisAnswer, lines: number[]): Extent {
 const axisTitle = (axis: Axis, { variable }: AxisAnswer): string =>
   axis.title ?? (variable.unit ? `${variable.label} (${variable.unit})` : variable.label)
 
+interface Arranged {
+  plot: Box
+  x: Fitted
+  y: Fitted
+}
+
 export function layoutFigure(figure: Figure, measure: Measure, view = homeView(figure)): Layout {
   const { document, answer, marks } = figure
   const { width, height } = document.page
-  const titleRuns = document.title
-    ? wrap(document.title, width - 2 * PAD, TITLE_SIZE, 600, measure)
-    : []
-  const top = PAD + titleRuns.length * TITLE_LINE + (titleRuns.length ? 4 : 0)
-  const makeX = tickMaker(answer.x.variable.kind === 'date')
-  const makeY = tickMaker(answer.y.variable.kind === 'date')
+  const paper = fromHex(document.page.background)
+  const words = figureWords(document, measure)
   const looks = looksOf(document, answer, marks, width * height * 0.7)
   const legend = legendBlock(document, answer, looks, measure)
   const home = homeView(figure)
+  const moved = {
+    x: jittered(marks.x, marks.row, document.jitter.x, 1),
+    y: jittered(marks.y, marks.row, document.jitter.y, 2),
+  }
 
   const arrange = (aside: 'right' | 'below' | null): Arranged => {
     const right = legend && aside === 'right' ? legend.width + 4 : 0
     const below = legend && aside === 'below' ? legend.height : 0
-    const xTitle = titleLines(axisTitle(document.axes.x, answer.x), width * 0.7, measure)
-    const plotHeight = height - top - PAD - roomBelow(xTitle) - below
-    const yTitle = titleLines(axisTitle(document.axes.y, answer.y), plotHeight, measure)
-    const yTicks = ticksUp(makeY, view.y, plotHeight)
-    const left = PAD + roomLeft(yTicks, yTitle, measure)
-    const xTicks = ticksAcross(makeX, view.x, width - left - PAD - right, measure)
-    const reach = Math.max(PAD, overhang(xTicks, measure) + 4)
-    const plot = { x: left, y: top, width: width - left - reach - right, height: plotHeight }
-    return { plot, xTitle, yTitle, xTicks, yTicks }
+    const sizes = sizesOf(document)
+    const fitted = (side: Side, length: number): Fitted => {
+      const axis = document.axes[side]
+      const scale = makeScale(warpOf(axis.scale), view[side], axis.reversed ? [1, 0] : [0, 1])
+      const isDate = answer[side].variable.kind === 'date'
+      const title = axisTitle(axis, answer[side])
+      const wanted = { axis, isDate, title, sizes }
+      return fitAxis(side, wanted, scale.toPage, view[side], length, measure)
+    }
+    const guess = fitted('x', width * 0.7)
+    const plotHeight = height - words.top - PAD - guess.room - below - words.below
+    const y = fitted('y', plotHeight)
+    const left = PAD + y.room
+    const x = fitted('x', width - left - PAD - right)
+    const reach = Math.max(PAD, x.overhang + 4)
+    const plot = {
+      x: left,
+      y: words.top,
+      width: Math.max(20, width - left - reach - right),
+      height: Math.max(20, height - words.top - PAD - x.room - below - words.below),
+    }
+    return { plot, x, y }
   }
 
   let arranged = arrange(null)
   let legendBox: Box | null = null
   const taken: Box[] = []
+  const scalesFor = (ends: View, plot: Box) => scalesOf(document, ends, plot)
   const corner = (block: Block, plot: Box) => {
     // Placed for the figure at rest, so that nothing jumps about while it is zoomed and moved.
-    const x = linearScale(home.x, [plot.x, plot.x + plot.width])
-    const y = linearScale(home.y, [plot.y + plot.height, plot.y])
+    const { x, y } = scalesFor(home, plot)
     const curves = drawnTrends(answer, x, y).map(({ points }) => points)
     return emptiestCorner(
       block,
@@ -125,7 +157,9 @@ export function layoutFigure(figure: Figure, measure: Measure, view = homeView(f
   if (legend) {
     const { place } = document.legend
     const inside = place === 'auto' || place === 'inside' ? corner(legend, arranged.plot) : null
-    if (inside && (place === 'inside' || inside.covered <= MOST_COVERED)) {
+    if (place === 'free') {
+      legendBox = boxWithin(legend, document.legend.x * width, document.legend.y * height, document)
+    } else if (inside && (place === 'inside' || inside.covered <= MOST_COVERED)) {
       legendBox = inside.box
     } else {
       const aside = place === 'below' ? 'below' : 'right'
@@ -133,7 +167,7 @@ export function layoutFigure(figure: Figure, measure: Measure, view = homeView(f
       const { plot } = arranged
       legendBox = {
         x: aside === 'right' ? width - PAD / 2 - legend.width : plot.x,
-        y: aside === 'right' ? plot.y - 4 : height - PAD - legend.height,
+        y: aside === 'right' ? plot.y - 4 : height - PAD - words.below - legend.height,
         width: legend.width,
         height: legend.height,
       }
@@ -141,72 +175,231 @@ export function layoutFigure(figure: Figure, measure: Measure, view = homeView(f
     taken.push(legendBox)
   }
 
-  const { plot } = arranged
-  const x = linearScale(view.x, [plot.x, plot.x + plot.width])
-  const y = linearScale(view.y, [plot.y + plot.height, plot.y])
-  const clip = grown(plot, Math.min(6, document.marks.size / 2 + 1))
-  const placed: MarksItem = {
-    kind: 'marks',
-    part: 'marks',
-    x: Float32Array.from(marks.x, x.toPage),
-    y: Float32Array.from(marks.y, y.toPage),
-    look: looks.of,
-    looks: looks.looks,
-    paper: PAPER,
-    clip,
-  }
+  const plot = document.axes.equal ? squared(arranged.plot, view) : arranged.plot
+  const { x, y } = scalesFor(view, plot)
+  const radius = document.size ? document.size.largest / 2 : 0
+  const clip = grown(plot, Math.max(radius, Math.min(6, document.marks.size / 2 + 1)))
+  const placed = placeMarks(document, moved, looks, x, y, clip, paper)
   const trends = drawnTrends(answer, x, y)
   const readings = readingsBlock(document, answer, measure)
   const readingsBox = readings && corner(readings, plot).box
-  const across = axisAcross(x, span(answer.x), arranged.xTicks, arranged.xTitle, plot, measure)
-  const up = axisUp(y, span(answer.y), arranged.yTicks, arranged.yTitle, plot, measure)
+  if (readingsBox) taken.push(readingsBox)
+  const names = namesOn(figure, placed, plot, taken, measure)
+  const scales = { x, y }
+  const places = { x: placed.all.x, y: placed.all.y }
+  const references = referenceItems(document, answer, scales, plot, measure)
+  const notes = noteItems(document, scales, measure)
+  const axes = document.axes
+  const across = drawAxis('x', arranged.x, x, span(answer.x), plot, {
+    frame: axes.frame,
+    crossing: crossing(axes.y, y),
+  })
+  const up = drawAxis('y', arranged.y, y, span(answer.y), plot, {
+    frame: axes.frame,
+    crossing: crossing(axes.x, x),
+  })
   const items: Item[] = [
+    ...gridItems('x', arranged.x, x, plot),
+    ...gridItems('y', arranged.y, y, plot),
+    ...references.under,
     ...bandItems(answer, x, y, clip),
-    placed,
+    ...connectItems(document, answer, marks, looks, places, clip),
+    ...barItems(document, marks, looks, places, scales, clip),
+    placed.item,
+    ...references.over,
     ...lineItems(trends, clip),
+    ...(axes.frame === 'box' ? [outlined(plot, axes.x.colour, Math.max(0.5, axes.x.width))] : []),
     ...across.items,
     ...up.items,
-    ...titleRuns.map((runs, i): Item => ({
-      kind: 'text',
-      part: 'title',
-      x: PAD,
-      y: PAD + TITLE_SIZE * 0.9 + i * TITLE_LINE,
-      runs,
-      size: TITLE_SIZE,
-      weight: 600,
-      colour: INK,
-      anchor: 'start',
-      turn: 0,
-    })),
-    ...blockItems(legend, legendBox),
-    ...blockItems(readings, readingsBox),
+    ...names.items,
+    ...words.items,
+    ...blockItems(legend, legendBox, paper),
+    ...blockItems(readings, readingsBox, paper),
+    ...notes.items,
+    ...(document.page.frame
+      ? [outlined(grown({ x: 0, y: 0, width, height }, -0.5), document.page.frame, 1)]
+      : []),
     ...(answer.counts.drawn ? [] : [nothing(answer, plot)]),
   ]
   const regions: Region[] = [
-    { part: 'x-axis', box: across.box },
-    { part: 'y-axis', box: up.box },
-    ...(titleRuns.length
-      ? [{ part: 'title' as const, box: { x: 0, y: 0, width, height: top } }]
-      : []),
+    ...notes.regions,
+    ...names.placed.map(({ box }) => ({ part: 'names' as const, box })),
     ...(legendBox ? [{ part: 'legend' as const, box: legendBox }] : []),
     ...(readingsBox ? [{ part: 'readings' as const, box: readingsBox }] : []),
+    { part: 'x-axis', box: across.box },
+    { part: 'y-axis', box: up.box },
+    ...words.regions,
+    ...references.regions,
   ]
   return {
-    scene: { width, height, paper: PAPER, items, regions },
+    scene: { width, height, paper, items, regions },
     plot,
     x,
     y,
-    marks: placed,
+    marks: placed.item,
+    source: placed.source,
+    radius: placed.radius,
     trends,
+    names: names.placed,
+    rowPlace: (row) => {
+      const drawn = placed.source.findIndex((i) => marks.row[i] === row)
+      return drawn < 0 ? null : [placed.item.x[drawn], placed.item.y[drawn]]
+    },
+    off: placed.off,
   }
 }
 
-interface Arranged {
-  plot: Box
-  xTitle: ReturnType<typeof titleLines>
-  yTitle: ReturnType<typeof titleLines>
-  xTicks: ReturnType<typeof ticksUp>
-  yTicks: ReturnType<typeof ticksUp>
+function scalesOf({ axes }: FigureDocument, ends: View, plot: Box): { x: Scale; y: Scale } {
+  const [left, right] = [plot.x, plot.x + plot.width]
+  const [top, bottom] = [plot.y, plot.y + plot.height]
+  return {
+    x: makeScale(warpOf(axes.x.scale), ends.x, axes.x.reversed ? [right, left] : [left, right]),
+    y: makeScale(warpOf(axes.y.scale), ends.y, axes.y.reversed ? [top, bottom] : [bottom, top]),
+  }
+}
+
+/** The largest part of the plot on which a unit is as long across as up. */
+function squared(plot: Box, { x, y }: View): Box {
+  const unit = Math.min(plot.width / (x[1] - x[0]), plot.height / (y[1] - y[0]))
+  const [width, height] = [unit * (x[1] - x[0]), unit * (y[1] - y[0])]
+  return { x: plot.x, y: plot.y + plot.height - height, width, height }
+}
+
+/** Where this axis crosses the other one, if it is to stand at a value that is in view. */
+function crossing({ crosses }: Axis, scale: Scale): number | null {
+  if (crosses === null || crosses < scale.domain[0] || crosses > scale.domain[1]) return null
+  return scale.toPage(crosses)
+}
+
+interface PlacedMarks {
+  item: MarksItem
+  source: Uint32Array
+  radius: (drawn: number) => number
+  /** Places of all the answer's marks in their own order. */
+  all: { x: Float32Array; y: Float32Array }
+  off: number
+}
+
+/** Puts the marks in their places, in the order in which they are drawn. */
+function placeMarks(
+  document: FigureDocument,
+  values: { x: Float64Array; y: Float64Array },
+  looks: Looks,
+  x: Scale,
+  y: Scale,
+  clip: Box,
+  paper: MarksItem['paper'],
+): PlacedMarks {
+  const all = {
+    x: Float32Array.from(values.x, x.toPage),
+    y: Float32Array.from(values.y, y.toPage),
+  }
+  const count = all.x.length
+  let off = 0
+  if (document.axes.x.scale !== 'linear' || document.axes.y.scale !== 'linear')
+    for (let i = 0; i < count; i++)
+      if (Number.isNaN(all.x[i]) || Number.isNaN(all.y[i])) {
+        off++
+        // Far off the page, where nothing is drawn and no pointer comes.
+        all.x[i] = all.y[i] = -1e6
+      }
+  const { order, of, sizes } = looks
+  const source = order ?? Uint32Array.from({ length: count }, (_, i) => i)
+  const inOrder = order
+    ? {
+        x: Float32Array.from(order, (i) => all.x[i]),
+        y: Float32Array.from(order, (i) => all.y[i]),
+        look: Uint16Array.from(order, (i) => of[i]),
+      }
+    : { ...all, look: of }
+  const { density } = document.marks
+  return {
+    item: {
+      kind: 'marks',
+      part: 'marks',
+      ...inOrder,
+      looks: looks.looks,
+      paper,
+      clip,
+      density: density === 'on' || (density === 'auto' && inView(inOrder, clip) > MANY),
+    },
+    source,
+    radius: (drawn) => (sizes ? sizes[source[drawn]] : looks.looks[of[source[drawn]]].size) / 2,
+    all,
+    off,
+  }
+}
+
+function inView({ x, y }: { x: Float32Array; y: Float32Array }, clip: Box): number {
+  if (x.length <= MANY) return 0
+  let count = 0
+  for (let i = 0; i < x.length; i++)
+    if (
+      x[i] >= clip.x &&
+      x[i] <= clip.x + clip.width &&
+      y[i] >= clip.y &&
+      y[i] <= clip.y + clip.height
+    )
+      count++
+  return count
+}
+
+function namesOn(
+  { document, answer, marks }: Figure,
+  placed: PlacedMarks,
+  plot: Box,
+  taken: readonly Box[],
+  measure: Measure,
+): { placed: PlacedName[]; items: Item[] } {
+  const { names } = document
+  if (!names || !answer.names) return { placed: [], items: [] }
+  const size = names.size * document.type.scale
+  const at = new Map<number, number>()
+  placed.source.forEach((i, drawn) => at.set(marks.row[i], drawn))
+  const texts = new Map<number, string>()
+  const wanted = answer.names.rows.flatMap((row, k) => {
+    const drawn = at.get(row)
+    if (drawn === undefined) return []
+    const [x, y] = [placed.item.x[drawn], placed.item.y[drawn]]
+    const moved = (names.moved[String(row)] ?? null) as [number, number] | null
+    const inside =
+      x >= plot.x && x <= plot.x + plot.width && y >= plot.y && y <= plot.y + plot.height
+    if (!inside || texts.has(row)) return []
+    const text = answer.names!.texts[k]
+    texts.set(row, text)
+    const width = widthOf(parseRuns(text), size, 400, measure)
+    return [{ row, x, y, radius: placed.radius(drawn), width, height: size * 1.15, moved }]
+  })
+  const found = placeNames(wanted, plot, placed.item.x, placed.item.y, placed.radius, taken)
+  return {
+    placed: found,
+    items: found.flatMap(({ row, box, leader }): Item[] => [
+      ...(leader
+        ? [
+            {
+              kind: 'path' as const,
+              part: 'names' as const,
+              points: Float64Array.from(leader),
+              closed: false,
+              stroke: LEADER,
+              width: 0.8,
+            },
+          ]
+        : []),
+      {
+        kind: 'text',
+        part: 'names',
+        x: box.x,
+        y: box.y + size * 0.9,
+        runs: [{ text: texts.get(row)!, place: 'line' }],
+        size,
+        weight: 400,
+        colour: INK,
+        anchor: 'start',
+        turn: 0,
+      },
+    ]),
+  }
 }
 
 /** Where boxes find room shows in a few thousand marks as well as in a million. */
@@ -226,8 +419,32 @@ const grown = ({ x, y, width, height }: Box, by: number): Box => ({
   height: height + 2 * by,
 })
 
+/** A box where it was dragged, as far as the page reaches. */
+function boxWithin(
+  { width, height }: { width: number; height: number },
+  x: number,
+  y: number,
+  { page }: FigureDocument,
+): Box {
+  return {
+    x: Math.max(0, Math.min(x, page.width - width)),
+    y: Math.max(0, Math.min(y, page.height - height)),
+    width,
+    height,
+  }
+}
+
+const outlined = (box: Box, colour: string, width: number): Item => ({
+  kind: 'path',
+  part: 'ground',
+  points: corners(box),
+  closed: true,
+  stroke: fromHex(colour),
+  width,
+})
+
 /** A block on a ground of paper, so that what it may cover does not run through its words. */
-function blockItems(block: Block | null, box: Box | null): Item[] {
+function blockItems(block: Block | null, box: Box | null, paper: MarksItem['paper']): Item[] {
   if (!block || !box) return []
   return [
     {
@@ -235,7 +452,7 @@ function blockItems(block: Block | null, box: Box | null): Item[] {
       part: 'ground',
       points: corners(box),
       closed: true,
-      fill: PAPER,
+      fill: paper,
       fillOpacity: 0.82,
     },
     ...block.place(box.x, box.y),

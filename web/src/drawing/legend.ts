@@ -1,18 +1,19 @@
-/** The legend: what colours stand for, where there is something to tell apart. */
+/** The legend: what colours and sizes stand for, where there is something to tell apart. */
 import type { Answer, FigureDocument } from '@/api/types'
-import { INK, PAPER } from './colours'
-import { RAMP, type Looks } from './looks'
+import { styleOf } from './axes'
+import { diameterOf, roundValues } from './bubbles'
+import { fromHex, INK, PAPER, SOFT_INK } from './colours'
+import { rampOf, type Looks } from './looks'
 import { linearScale } from './scale'
 import type { Box, Item, MarkLook } from './scene'
 import { parseRuns, widthOf, type Measure } from './text'
-import { tickMaker } from './axes'
+import { ticksOf, valueText } from './ticks'
 
-const SIZE = 12
-const LINE = 17
 const PAD = 8
 const SWATCH = 18
 const BAR_WIDTH = 12
 const BAR_HEIGHT = 110
+const BETWEEN = 10
 
 export interface Block {
   width: number
@@ -25,13 +26,26 @@ interface Entry {
   look: MarkLook
 }
 
-const text = (label: string, x: number, y: number, weight: 400 | 600 = 400): Item => ({
+/** What a legend is written with. */
+interface Pen {
+  size: number
+  line: number
+  measure: Measure
+}
+
+const text = (
+  { size }: Pen,
+  label: string,
+  x: number,
+  y: number,
+  weight: 400 | 600 = 400,
+): Item => ({
   kind: 'text',
   part: 'legend',
   x,
   y,
   runs: parseRuns(label),
-  size: SIZE,
+  size,
   weight,
   colour: INK,
   anchor: 'start',
@@ -45,41 +59,88 @@ export function legendBlock(
   looks: Looks,
   measure: Measure,
 ): Block | null {
-  const { colour, counts } = answer
-  const asides: Entry[] = counts.set_aside ? [{ label: 'set aside', look: looks.aside }] : []
   if (document.legend.place === 'none') return null
-  if (colour === null) return asides.length ? entriesBlock('', asides, measure) : null
-  const without: Entry[] = colour.missing
-    ? [{ label: `no ${colour.variable.in_sentence}`, look: looks.missing }]
-    : []
-  const title = document.legend.title ?? titleOf(answer)
-  if (colour.scale === 'amount') {
-    if (colour.low === null || colour.high === null) return null
-    return amountBlock(title, answer, [...without, ...asides], measure)
+  const size = 12 * document.type.scale
+  const pen: Pen = { size, line: size * 1.42, measure }
+  const sections = [
+    colourSection(document, answer, looks, pen),
+    sizeSection(document, answer, pen),
+    otherSection(document, answer, looks, pen),
+  ].filter((section) => section !== null)
+  if (!sections.length) return null
+  return {
+    width: Math.max(...sections.map(({ width }) => width)) + 2 * PAD,
+    height:
+      sections.reduce((sum, { height }) => sum + height, 0) +
+      BETWEEN * (sections.length - 1) +
+      2 * PAD,
+    place: (x, y) => {
+      let top = y + PAD
+      return sections.flatMap((section) => {
+        const items = section.place(x + PAD, top)
+        top += section.height + BETWEEN
+        return items
+      })
+    },
   }
+}
+
+function colourSection(
+  document: FigureDocument,
+  answer: Answer,
+  looks: Looks,
+  pen: Pen,
+): Block | null {
+  const { colour } = answer
+  if (colour === null) return null
+  const { label, unit } = colour.variable
+  const title = document.legend.title ?? (unit ? `${label} (${unit})` : label)
+  if (colour.scale === 'amount')
+    return colour.low === null || colour.high === null
+      ? null
+      : amountSection(title, document, answer, pen)
+  const { renamed, hidden } = document.legend
   const entries = colour.categories
-    .map((label, code) => ({ label, look: looks.category(code), code }))
-    .filter(({ code }) => colour.shown[code])
-  return entriesBlock(title, [...entries, ...without, ...asides], measure)
+    .map((name, code) => ({ label: renamed[name] ?? name, name, look: looks.category(code), code }))
+    .filter(({ code, name }) => colour.shown[code] && !hidden.includes(name))
+  return entries.length ? entriesSection(title, entries, pen) : null
 }
 
-function titleOf(answer: Answer): string {
-  const { label, unit } = answer.colour!.variable
-  return unit ? `${label} (${unit})` : label
+/** Marks without a value, set aside, or singled out under a name. */
+function otherSection(
+  document: FigureDocument,
+  answer: Answer,
+  looks: Looks,
+  pen: Pen,
+): Block | null {
+  const { colour, counts, size } = answer
+  const entries: Entry[] = []
+  if (colour?.missing)
+    entries.push({ label: `no ${colour.variable.in_sentence}`, look: looks.missing })
+  if (size?.non_positive)
+    entries.push({
+      label: `${size.variable.in_sentence} not above 0`,
+      look: { ...looks.looks[0], hollow: true, halo: 0 },
+    })
+  if (counts.set_aside) entries.push({ label: 'set aside', look: looks.aside })
+  for (const { name, colour: own, shape } of document.singled_out)
+    if (name)
+      entries.push({
+        label: name,
+        look: {
+          ...looks.looks[0],
+          colour: own ? fromHex(own) : looks.looks[0].colour,
+          shape: shape ?? looks.looks[0].shape,
+        },
+      })
+  return entries.length ? entriesSection('', entries, pen) : null
 }
 
-const widest = (title: string, labels: string[], measure: Measure): number =>
+const widest = (title: string, labels: string[], { size, measure }: Pen): number =>
   Math.max(
-    title ? widthOf(parseRuns(title), SIZE, 600, measure) : 0,
-    ...labels.map((label) => SWATCH + widthOf(parseRuns(label), SIZE, 400, measure)),
+    title ? widthOf(parseRuns(title), size, 600, measure) : 0,
+    ...labels.map((label) => SWATCH + widthOf(parseRuns(label), size, 400, measure)),
   )
-
-function entryItems(entries: readonly Entry[], x: number, top: number): Item[] {
-  return entries.flatMap(({ label, look }, i) => {
-    const middle = top + i * LINE + LINE / 2
-    return [swatch(look, x + 5, middle), text(label, x + SWATCH, middle + SIZE * 0.34)]
-  })
-}
 
 /** A legend's mark is as large as on the figure, within reason, and shows its colour in full. */
 function swatch(look: MarkLook, x: number, y: number): Item {
@@ -90,61 +151,86 @@ function swatch(look: MarkLook, x: number, y: number): Item {
     x: Float32Array.of(x),
     y: Float32Array.of(y),
     look: Uint16Array.of(0),
-    looks: [{ ...look, size, opacity: 1, halo: 0 }],
+    looks: [{ ...look, size, opacity: 1, halo: look.edge ? look.halo : 0 }],
     paper: PAPER,
     clip: { x: x - 9, y: y - 9, width: 18, height: 18 },
+    density: false,
   }
 }
 
-function entriesBlock(title: string, entries: readonly Entry[], measure: Measure): Block {
-  const head = title ? LINE : 0
-  const labels = entries.map((entry) => entry.label)
+function entriesSection(title: string, entries: readonly Entry[], pen: Pen): Block {
+  const head = title ? pen.line : 0
   return {
-    width: widest(title, labels, measure) + 2 * PAD,
-    height: head + entries.length * LINE + 2 * PAD,
+    width: widest(
+      title,
+      entries.map(({ label }) => label),
+      pen,
+    ),
+    height: head + entries.length * pen.line,
     place: (x, y) => [
-      ...(title ? [text(title, x + PAD, y + PAD + SIZE, 600)] : []),
-      ...entryItems(entries, x + PAD, y + PAD + head),
+      ...(title ? [text(pen, title, x, y + pen.size, 600)] : []),
+      ...entries.flatMap(({ label, look }, i) => {
+        const middle = y + head + (i + 0.5) * pen.line
+        return [swatch(look, x + 5, middle), text(pen, label, x + SWATCH, middle + pen.size * 0.34)]
+      }),
     ],
   }
 }
 
-function amountBlock(
-  title: string,
-  answer: Answer,
-  entries: readonly Entry[],
-  measure: Measure,
-): Block {
-  const { low, high, variable } = answer.colour!
-  const span = [low!, high! > low! ? high! : low! + 1] as const
-  const ticks = tickMaker(variable.kind === 'date')(span, 4).filter(
+function amountSection(title: string, document: FigureDocument, answer: Answer, pen: Pen): Block {
+  const colour = answer.colour!
+  const ramp = rampOf(document, colour)
+  const span = [ramp.low, ramp.high > ramp.low ? ramp.high : ramp.low + 1] as const
+  const style = { ...styleOf(document.axes.x, colour.variable.kind === 'date'), ...PLAIN }
+  const ticks = ticksOf(style, span, 4).large.filter(
     ({ value }) => value >= span[0] && value <= span[1],
   )
-  const head = title ? LINE + 5 : 0
-  const labels = [...ticks.map((tick) => tick.label), ...entries.map((entry) => entry.label)]
+  const head = title ? pen.line + 5 : 0
   return {
-    width: widest(title, labels, measure) + 2 * PAD + 4,
-    height: head + BAR_HEIGHT + (entries.length ? 8 : 0) + entries.length * LINE + 2 * PAD,
+    width:
+      widest(
+        title,
+        ticks.map((tick) => tick.label),
+        pen,
+      ) + 4,
+    height: head + BAR_HEIGHT,
     place: (x, y) => {
-      const top = y + PAD + head
-      const scale = linearScale(span, [top + BAR_HEIGHT, top])
+      const top = y + head
+      const scale = linearScale([0, 1], [top + BAR_HEIGHT, top])
       return [
-        ...(title ? [text(title, x + PAD, y + PAD + SIZE, 600)] : []),
-        ...bar(x + PAD, top),
-        ...ticks.flatMap(({ value, label }) => [
-          rule(x + PAD + BAR_WIDTH, scale.toPage(value)),
-          text(label, x + PAD + BAR_WIDTH + 7, scale.toPage(value) + SIZE * 0.34),
-        ]),
-        ...entryItems(entries, x + PAD, top + BAR_HEIGHT + 8),
+        ...(title ? [text(pen, title, x, y + pen.size, 600)] : []),
+        ...bar(x, top, ramp.steps),
+        ...ticks.flatMap(({ value, label }) => {
+          const at = scale.toPage(ramp.share(value))
+          return [
+            rule(x + BAR_WIDTH, at),
+            text(pen, label, x + BAR_WIDTH + 7, at + pen.size * 0.34),
+          ]
+        }),
       ]
     },
   }
 }
 
+/** A legend's ticks follow their own span, whatever the axes do. */
+const PLAIN = {
+  isLog: false,
+  step: null,
+  positions: [],
+  small: 0,
+  digits: null,
+  prefix: '',
+  suffix: '',
+}
+
 /** The ramp as thin slices from top to bottom; each reaches under the next, so that none gapes. */
-function bar(x: number, top: number): Item[] {
-  const slice = BAR_HEIGHT / RAMP.length
-  return RAMP.map((colour, i) => {
+function bar(
+  x: number,
+  top: number,
+  steps: readonly (readonly [number, number, number])[],
+): Item[] {
+  const slice = BAR_HEIGHT / steps.length
+  return steps.map((colour, i) => {
     const y = top + BAR_HEIGHT - (i + 1) * slice
     const box: Box = { x, y, width: BAR_WIDTH, height: i === 0 ? slice : slice * 1.5 }
     return {
@@ -156,6 +242,71 @@ function bar(x: number, top: number): Item[] {
       fillOpacity: 1,
     }
   })
+}
+
+/** Nested circles at round values, standing on one ground line. */
+function sizeSection(document: FigureDocument, answer: Answer, pen: Pen): Block | null {
+  const { size } = document
+  if (!size || !answer.size) return null
+  const values = roundValues(answer.size)
+  if (!values.length) return null
+  const { label, unit } = answer.size.variable
+  const title = unit ? `${label} (${unit})` : label
+  const diameter = diameterOf(size, answer.size)
+  const largest = diameter(values[0])
+  const labels = values.map((value) => valueText(value))
+  const note = size.start === 'smallest' ? 'from the smallest' : ''
+  const head = pen.line + 3
+  const rows = Math.max(largest + 2, values.length * pen.line)
+  const wide = Math.max(0, ...labels.map((l) => widthOf(parseRuns(l), pen.size, 400, pen.measure)))
+  return {
+    width: Math.max(
+      widthOf(parseRuns(title), pen.size, 600, pen.measure),
+      note ? widthOf(parseRuns(note), pen.size, 400, pen.measure) : 0,
+      largest + 14 + wide,
+    ),
+    height: head + rows + (note ? pen.line : 0),
+    place: (x, y) => {
+      const ground = y + head + rows
+      const middle = x + largest / 2 + 1
+      return [
+        text(pen, title, x, y + pen.size, 600),
+        ...values.flatMap((value, i): Item[] => {
+          const d = diameter(value)
+          const top = ground - d
+          const at = ground - rows + (i + 0.5) * (rows / values.length)
+          return [
+            circle(middle, ground - d / 2, d / 2),
+            {
+              kind: 'path',
+              part: 'sizes',
+              points: Float64Array.of(middle, top, x + largest + 8, at),
+              closed: false,
+              stroke: SOFT_INK,
+              width: 0.6,
+            },
+            text(pen, labels[i], x + largest + 11, at + pen.size * 0.34),
+          ]
+        }),
+        ...(note ? [text(pen, note, x, ground + pen.size * 1.2)] : []),
+      ]
+    },
+  }
+}
+
+function circle(x: number, y: number, radius: number): Item {
+  const points = Array.from({ length: 64 }, (_, i) => (i * Math.PI) / 32).flatMap((angle) => [
+    x + radius * Math.cos(angle),
+    y + radius * Math.sin(angle),
+  ])
+  return {
+    kind: 'path',
+    part: 'sizes',
+    points: Float64Array.from(points),
+    closed: true,
+    stroke: INK,
+    width: 0.9,
+  }
 }
 
 const rule = (x: number, y: number): Item => ({

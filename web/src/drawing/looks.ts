@@ -1,6 +1,7 @@
-/** How each mark of a figure looks: its colour, shape, opacity, and whether it is set aside. */
+/** How each mark of a figure looks: its colour, shape, size, opacity, and whether it is set aside. */
 import type { Answer, ColourAnswer, FigureDocument, Marks } from '@/api/types'
-import { CATEGORIES, dew, fromHex, INK, MISSING, RAMP_STEPS, stepsOf } from './colours'
+import { diameterOf, largestFirst } from './bubbles'
+import { CATEGORIES, fromHex, INK, MISSING, RAMPS, RAMP_STEPS, stepsOf } from './colours'
 import { opacityFor } from './crowding'
 import type { Colour, MarkLook } from './scene'
 import type { Shape } from './shapes'
@@ -11,11 +12,11 @@ const NO_CATEGORY = 65_535
 const MOST_WITH_HALO = 20_000
 const HALO = 0.55
 const ASIDE_OPACITY = 0.5
+/** Bubbles overlap, and what lies below must show. */
+const BUBBLE_OPACITY = 0.72
 
 /** Beyond eight categories colours repeat with another shape. */
 const SHAPES_IN_TURN: readonly Shape[] = ['disc', 'square', 'triangle', 'diamond', 'plus', 'star']
-
-export const RAMP = stepsOf(dew)
 
 /** The colour of a category: its own, or that of its turn in the study. */
 export const categoryColour = (turn: number, own: string | null): Colour =>
@@ -30,10 +31,40 @@ const categoryShape = (turn: number, chosen: Shape): Shape =>
     ? chosen
     : SHAPES_IN_TURN[Math.floor(turn / CATEGORIES.length) % SHAPES_IN_TURN.length]
 
+/** The steps of colour that amounts are drawn in, and where on them an amount lies. */
+export interface Ramp {
+  steps: readonly Colour[]
+  low: number
+  high: number
+  /** From 0 to 1; beyond where an amount lies past the ends. */
+  share: (amount: number) => number
+}
+
+export function rampOf(document: FigureDocument, colour: ColourAnswer): Ramp {
+  const wanted = document.colour
+  const low = wanted?.low ?? colour.low ?? 0
+  const high = Math.max(wanted?.high ?? colour.high ?? 1, low)
+  const at = RAMPS[wanted?.ramp ?? 'dew']
+  const turned = (share: number): Colour => at(wanted?.reversed ? 1 - share : share)
+  const middle = wanted?.middle ?? null
+  const share = (amount: number): number => {
+    if (middle === null || !(middle > low && middle < high))
+      return (amount - low) / (high - low || 1)
+    return amount < middle
+      ? (0.5 * (amount - low)) / (middle - low)
+      : 0.5 + (0.5 * (amount - middle)) / (high - middle)
+  }
+  return { steps: stepsOf(turned, wanted?.steps ?? RAMP_STEPS), low, high, share }
+}
+
 export interface Looks {
   looks: MarkLook[]
   /** For each mark its place in `looks`. */
   of: Uint16Array
+  /** Diameter of each mark, in points, where they differ. */
+  sizes: Float32Array | null
+  /** In which order marks are drawn; as they come where null. */
+  order: Uint32Array | null
   /** The look of a category in the legend; of a mark without a value; of one set aside. */
   category: (code: number) => MarkLook
   missing: MarkLook
@@ -46,17 +77,60 @@ export function looksOf(
   marks: Marks,
   plotArea: number,
 ): Looks {
-  const { shape, size } = document.marks
   const count = marks.row.length
-  const opacity = document.marks.opacity ?? opacityFor(count, size, plotArea)
-  const halo = count > MOST_WITH_HALO ? 0 : HALO
+  const base = baseLooks(document, answer, count, plotArea)
+  const { plain, missing, aside } = base
+  const looks = [...plain, missing, ...aside]
+  const placeOf = placing(document, answer, marks, plain.length)
+  const of = new Uint16Array(count)
+  for (let i = 0; i < count; i++) {
+    const place = placeOf(i)
+    of[i] = marks.aside[i]
+      ? plain.length + 1 + (aside.length > 1 && place < plain.length ? place : 0)
+      : place
+  }
+  const made: Looks = {
+    looks,
+    of,
+    sizes: null,
+    order: null,
+    category: (code) => plain[code],
+    missing,
+    aside: { ...aside[0], colour: MISSING, opacity: 0.9 },
+  }
+  return singledOut(sized(made, document, answer, marks), document, marks)
+}
+
+/** How opaque marks are: as was set, or as their crowding asks for. */
+export const opacityOf = (
+  { marks, size, page }: FigureDocument,
+  count: number,
+  plotArea = page.width * page.height * 0.7,
+): number => marks.opacity ?? (size ? BUBBLE_OPACITY : opacityFor(count, marks.size, plotArea))
+
+interface Base {
+  plain: MarkLook[]
+  missing: MarkLook
+  aside: MarkLook[]
+}
+
+function baseLooks(
+  document: FigureDocument,
+  answer: Answer,
+  count: number,
+  plotArea: number,
+): Base {
+  const { shape, size, hollow: allHollow, outline, colour: fixed } = document.marks
+  const opacity = opacityOf(document, count, plotArea)
+  const halo = outline ? outline.width : count > MOST_WITH_HALO ? 0 : HALO
   const filled = (colour: Colour, turn = 0): MarkLook => ({
     shape: categoryShape(turn, shape),
     size,
     colour,
     opacity,
-    hollow: false,
+    hollow: allHollow,
     halo,
+    edge: outline ? (outline.colour ? fromHex(outline.colour) : colour) : null,
   })
   const hollow = (colour: Colour, turn = 0): MarkLook => ({
     ...filled(colour, turn),
@@ -66,40 +140,115 @@ export function looksOf(
   })
   const missing = { ...hollow(MISSING), opacity: 0.9 }
   const colour = answer.colour
-  const plain: MarkLook[] =
-    colour === null
-      ? [filled(CATEGORIES[0])]
-      : colour.scale === 'amount'
-        ? RAMP.map((step) => filled(step))
-        : colour.categories.map((_, code) => filled(colourOfCode(colour, code), colour.turns[code]))
-  const aside =
-    colour?.scale === 'category'
-      ? colour.categories.map((_, code) => hollow(colourOfCode(colour, code), colour.turns[code]))
-      : [hollow(colour === null ? CATEGORIES[0] : INK)]
-  const looks = [...plain, missing, ...aside]
-  const placeOf = placing(answer, marks, plain.length)
-  const of = new Uint16Array(count)
-  for (let i = 0; i < count; i++) {
-    const place = placeOf(i)
-    of[i] = marks.aside[i]
-      ? plain.length + 1 + (aside.length > 1 && place < plain.length ? place : 0)
-      : place
+  if (colour === null) {
+    const one = fixed ? fromHex(fixed) : CATEGORIES[0]
+    return { plain: [filled(one)], missing, aside: [hollow(one)] }
   }
+  if (colour.scale === 'amount')
+    return {
+      plain: rampOf(document, colour).steps.map((step) => filled(step)),
+      missing,
+      aside: [hollow(INK)],
+    }
+  const codes = colour.categories.map((_, code) => code)
   return {
-    looks,
-    of,
-    category: (code) => plain[code],
+    plain: codes.map((code) => filled(colourOfCode(colour, code), colour.turns[code])),
     missing,
-    aside: { ...aside[0], colour: MISSING, opacity: 0.9 },
+    aside: codes.map((code) => hollow(colourOfCode(colour, code), colour.turns[code])),
   }
 }
 
-function placing(answer: Answer, marks: Marks, missing: number): (i: number) => number {
+function placing(
+  document: FigureDocument,
+  answer: Answer,
+  marks: Marks,
+  missing: number,
+): (i: number) => number {
   const values = marks.colour
   const colour = answer.colour
   if (colour === null || values === null) return () => 0
   if (colour.scale === 'category') return (i) => (values[i] === NO_CATEGORY ? missing : values[i])
-  const low = colour.low ?? 0
-  const factor = (RAMP_STEPS - 1) / ((colour.high ?? 0) - low || 1)
-  return (i) => (Number.isNaN(values[i]) ? missing : Math.round((values[i] - low) * factor))
+  const { steps, share } = rampOf(document, colour)
+  const last = steps.length - 1
+  const stepped = document.colour?.steps != null
+  return (i) => {
+    if (Number.isNaN(values[i])) return missing
+    const at = share(values[i])
+    const step = stepped ? Math.floor(at * steps.length) : Math.round(at * last)
+    return Math.max(0, Math.min(last, step))
+  }
+}
+
+/** Gives marks the size of their value; each size and look together make a look. */
+function sized(made: Looks, document: FigureDocument, answer: Answer, marks: Marks): Looks {
+  if (!document.size || !answer.size || !marks.size) return made
+  const values = marks.size
+  const diameter = diameterOf(document.size, answer.size)
+  const sizes = Float32Array.from(values, diameter)
+  const known = new Map<string, number>()
+  const looks = [...made.looks]
+  const of = new Uint16Array(made.of.length)
+  for (let i = 0; i < of.length; i++) {
+    const bare = !(values[i] > 0)
+    const key = `${made.of[i]} ${sizes[i]} ${bare}`
+    let place = known.get(key)
+    if (place === undefined) {
+      const look = made.looks[made.of[i]]
+      place = looks.length
+      looks.push({
+        ...look,
+        size: sizes[i],
+        hollow: look.hollow || bare,
+        halo: bare ? 0 : look.halo,
+      })
+      known.set(key, place)
+    }
+    of[i] = place
+  }
+  return { ...made, looks, of, sizes, order: largestFirst(sizes) }
+}
+
+/** Gives chosen marks their own look, and draws them over the others. */
+function singledOut(made: Looks, document: FigureDocument, marks: Marks): Looks {
+  if (!document.singled_out.length) return made
+  const groups = new Map<number, number>()
+  document.singled_out.forEach(({ rows }, group) => rows.forEach((row) => groups.set(row, group)))
+  const looks = [...made.looks]
+  const of = made.of.slice()
+  const sizes = made.sizes?.slice() ?? null
+  const known = new Map<string, number>()
+  const front: number[] = []
+  for (let i = 0; i < of.length; i++) {
+    const group = groups.get(marks.row[i])
+    if (group === undefined) continue
+    front.push(i)
+    const key = `${of[i]} ${group}`
+    let place = known.get(key)
+    if (place === undefined) {
+      const { colour, shape, size } = document.singled_out[group]
+      const look = made.looks[of[i]]
+      place = looks.length
+      looks.push({
+        ...look,
+        size: look.size * size,
+        colour: colour ? fromHex(colour) : look.colour,
+        shape: shape ?? look.shape,
+        opacity: Math.max(look.opacity, 0.95),
+        halo: Math.max(look.halo, 1),
+      })
+      known.set(key, place)
+    }
+    of[i] = place
+    if (sizes) sizes[i] = looks[place].size
+  }
+  const order = made.order ?? Uint32Array.from(of, (_, i) => i)
+  const chosen = new Set(front)
+  const back = order.filter((i) => !chosen.has(i))
+  const drawn = new Uint32Array(order.length)
+  drawn.set(back)
+  drawn.set(
+    order.filter((i) => chosen.has(i)),
+    back.length,
+  )
+  return { ...made, looks, of, sizes, order: drawn }
 }

@@ -1,6 +1,7 @@
 /** Paints a scene on a canvas, for the screen and for images. */
+import { shade } from './density'
 import { rasterise } from './rasterise'
-import type { Box, Colour, Item, MarksItem, PathItem, Scene, TextItem } from './scene'
+import type { Box, Colour, Item, MarksItem, PathItem, Scene, SegmentsItem, TextItem } from './scene'
 import { FONT_STACK, shiftOf, sizeOf } from './text'
 
 export type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D
@@ -23,6 +24,7 @@ export function paintScene(scene: Scene, context: Context, scale: number): void 
 function paintItem(item: Item, context: Context, scale: number): void {
   if (item.kind === 'path') paintPath(item, context)
   else if (item.kind === 'text') paintText(item, context)
+  else if (item.kind === 'segments') paintSegments(item, context)
   else paintMarks(item, context, scale)
 }
 
@@ -50,6 +52,21 @@ function paintPath(item: PathItem, context: Context): void {
     context.setLineDash([...(item.dash ?? [])])
     context.stroke()
   }
+  context.restore()
+}
+
+function paintSegments({ points, stroke, opacity, width, clip }: SegmentsItem, context: Context) {
+  context.save()
+  if (clip) clipTo(context, clip)
+  context.beginPath()
+  for (let i = 0; i < points.length; i += 4) {
+    context.moveTo(points[i], points[i + 1])
+    context.lineTo(points[i + 2], points[i + 3])
+  }
+  context.strokeStyle = css(stroke, opacity)
+  context.lineWidth = width
+  context.setLineDash([])
+  context.stroke()
   context.restore()
 }
 
@@ -81,7 +98,8 @@ export function marksImage(item: MarksItem, scale: number): OffscreenCanvas {
   const top = Math.floor(item.clip.y * scale)
   const width = Math.max(1, Math.ceil((item.clip.x + item.clip.width) * scale) - left)
   const height = Math.max(1, Math.ceil((item.clip.y + item.clip.height) * scale) - top)
-  const pixels = rasterise(item, width, height, scale, left / scale, top / scale)
+  const draw = item.density ? shade : rasterise
+  const pixels = draw(item, width, height, scale, left / scale, top / scale)
   const canvas = new OffscreenCanvas(width, height)
   const image = new ImageData(
     new Uint8ClampedArray(pixels.data.buffer as ArrayBuffer),

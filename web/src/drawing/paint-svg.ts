@@ -1,6 +1,15 @@
 /** Writes a scene as SVG: vectors and real text; very many marks as one image inside. */
 import { toHex } from './colours'
-import type { Box, Item, MarkLook, MarksItem, PathItem, Scene, TextItem } from './scene'
+import type {
+  Box,
+  Item,
+  MarkLook,
+  MarksItem,
+  PathItem,
+  Scene,
+  SegmentsItem,
+  TextItem,
+} from './scene'
 import { CONTOURS, type Contour } from './shapes'
 import { HOLLOW_STROKE } from './stamps'
 import { FONT_STACK, shiftOf, sizeOf } from './text'
@@ -59,7 +68,8 @@ async function itemText(
   if (item.kind === 'path') return pathText(item, clipFor)
   if (item.kind === 'text') return textText(item)
   const clip = clipFor(item.clip)
-  if (item.x.length > MOST_VECTOR_MARKS) {
+  if (item.kind === 'segments') return segmentsText(item, clip)
+  if (item.density || item.x.length > MOST_VECTOR_MARKS) {
     const { x, y, width, height } = item.clip
     return `<image x="${number(x)}" y="${number(y)}" width="${number(width)}" height="${number(height)}" href="${await options.embed(item)}"/>`
   }
@@ -75,6 +85,15 @@ function pathText(item: PathItem, clipFor: (box: Box | undefined) => string): st
     : ''
   const dash = item.dash?.length ? ` stroke-dasharray="${item.dash.map(number).join(' ')}"` : ''
   return `<path d="${corners(item.points, item.closed)}"${fill}${stroke}${dash}${clipFor(item.clip)}/>`
+}
+
+function segmentsText({ points, stroke, opacity, width }: SegmentsItem, clip: string): string {
+  const parts: string[] = []
+  for (let i = 0; i < points.length; i += 4)
+    parts.push(
+      `M${number(points[i])} ${number(points[i + 1])}L${number(points[i + 2])} ${number(points[i + 3])}`,
+    )
+  return `<path d="${parts.join('')}" fill="none" stroke="${toHex(stroke)}" stroke-opacity="${number(opacity)}" stroke-width="${number(width)}"${clip}/>`
 }
 
 function corners(points: ArrayLike<number>, closed: boolean): string {
@@ -122,7 +141,7 @@ function lookText(look: MarkLook, paper: string): string {
     ? ` fill="${paper}" stroke="${fill}" stroke-width="${number(HOLLOW_STROKE)}"`
     : ` fill="${fill}"` +
       (look.halo
-        ? ` stroke="${paper}" stroke-width="${number(look.halo * 2)}" paint-order="stroke"`
+        ? ` stroke="${look.edge ? toHex(look.edge) : paper}" stroke-width="${number(look.halo * 2)}" paint-order="stroke"`
         : '')
   if (look.shape === 'disc') {
     const radius = look.size / 2 - (look.hollow ? HOLLOW_STROKE / 2 : 0)

@@ -1,8 +1,13 @@
 /** Which mark is under the pointer: a uniform grid over the marks' places on the page. */
 
 export interface MarkIndex {
-  /** The mark nearest to a place, within a distance; -1 where there is none. */
+  /**
+   * The mark at a place: the smallest that holds it, or else the nearest whose edge lies within a
+   * distance; -1 where there is none.
+   */
   nearest: (x: number, y: number, within: number) => number
+  /** The marks whose middles lie inside an outline, whose corners are given x and y in turn. */
+  inside: (outline: ArrayLike<number>) => number[]
 }
 
 const MARKS_A_CELL = 4
@@ -17,7 +22,10 @@ export function indexMarks(
   x: Float32Array,
   y: Float32Array,
   box: { x: number; y: number; width: number; height: number },
+  radius: (mark: number) => number = () => 0,
 ): MarkIndex {
+  let widest = 0
+  for (let i = 0; i < x.length; i++) widest = Math.max(widest, radius(i))
   const cells = Math.max(1, x.length / MARKS_A_CELL)
   const side = Math.max(1e-6, Math.sqrt((box.width * box.height) / cells))
   const columns = Math.max(1, Math.ceil(box.width / side))
@@ -41,20 +49,25 @@ export function indexMarks(
     if (cell >= 0) marks[next[cell]++] = i
   }
   return {
-    nearest(px, py, within) {
+    nearest(px, py, near) {
+      const within = near + widest
       const fromColumn = Math.max(0, Math.floor((px - within - box.x) / side))
       const toColumn = Math.min(columns - 1, Math.floor((px + within - box.x) / side))
       const fromRow = Math.max(0, Math.floor((py - within - box.y) / side))
       const toRow = Math.min(rows - 1, Math.floor((py + within - box.y) / side))
       let best = -1
-      let least = within * within
+      let least = near
       for (let row = fromRow; row <= toRow; row++) {
         for (let column = fromColumn; column <= toColumn; column++) {
           const cell = row * columns + column
           for (let k = start[cell]; k < start[cell + 1]; k++) {
             const i = marks[k]
-            const distance = (x[i] - px) ** 2 + (y[i] - py) ** 2
-            // Of marks at the same distance the one drawn last lies on top.
+            const reach = radius(i)
+            const apart = Math.hypot(x[i] - px, y[i] - py)
+            if (apart > reach + near) continue
+            // Inside a mark: the smaller it is, the better, and then the nearer its middle; these
+            // come before all that are only near. Of equal ones the one drawn last lies on top.
+            const distance = apart <= reach ? reach + apart * 1e-3 - 1e6 : apart - reach
             if (distance <= least) {
               least = distance
               best = i
@@ -64,7 +77,87 @@ export function indexMarks(
       }
       return best
     },
+    inside(outline) {
+      const found: number[] = []
+      const kinds = classified(outline, box, side, columns, rows)
+      for (let cell = 0; cell < kinds.length; cell++) {
+        if (kinds[cell] === OUTSIDE) continue
+        for (let k = start[cell]; k < start[cell + 1]; k++) {
+          const i = marks[k]
+          if (kinds[cell] === INSIDE || holds(outline, x[i], y[i])) found.push(i)
+        }
+      }
+      return found.sort((a, b) => a - b)
+    },
   }
+}
+
+const OUTSIDE = 0
+const INSIDE = 1
+const EDGE = 2
+
+/**
+ * Which cells of the grid lie inside an outline, outside, or on its edge, so that only the marks of
+ * the last have to be tested one by one.
+ */
+function classified(
+  outline: ArrayLike<number>,
+  box: { x: number; y: number },
+  side: number,
+  columns: number,
+  rows: number,
+): Uint8Array {
+  const kinds = new Uint8Array(columns * rows)
+  const column = (x: number): number => Math.floor((x - box.x) / side)
+  const row = (y: number): number => Math.floor((y - box.y) / side)
+  const crossings: number[] = []
+  for (let r = 0; r < rows; r++) {
+    crossings.length = 0
+    const middle = box.y + (r + 0.5) * side
+    eachEdge(outline, (x0, y0, x1, y1) => {
+      if (y0 <= middle !== y1 <= middle)
+        crossings.push(x0 + ((middle - y0) / (y1 - y0)) * (x1 - x0))
+    })
+    crossings.sort((a, b) => a - b)
+    for (let k = 0; k + 1 < crossings.length; k += 2) {
+      const from = Math.max(0, column(crossings[k]))
+      const to = Math.min(columns - 1, column(crossings[k + 1]))
+      for (let c = from; c <= to; c++) kinds[r * columns + c] = INSIDE
+    }
+  }
+  eachEdge(outline, (x0, y0, x1, y1) => {
+    const [top, bottom] = y0 < y1 ? [y0, y1] : [y1, y0]
+    for (let r = Math.max(0, row(top)); r <= Math.min(rows - 1, row(bottom)); r++) {
+      // Where the edge enters and leaves this row of cells.
+      const enter = Math.max(top, box.y + r * side)
+      const leave = Math.min(bottom, box.y + (r + 1) * side)
+      const at = (y: number): number => (y1 === y0 ? x0 : x0 + ((y - y0) / (y1 - y0)) * (x1 - x0))
+      const ends = y1 === y0 ? [x0, x1] : [at(enter), at(leave)]
+      const from = Math.max(0, column(Math.min(...ends)))
+      const to = Math.min(columns - 1, column(Math.max(...ends)))
+      for (let c = from; c <= to; c++) kinds[r * columns + c] = EDGE
+    }
+  })
+  return kinds
+}
+
+function eachEdge(
+  outline: ArrayLike<number>,
+  see: (x0: number, y0: number, x1: number, y1: number) => void,
+): void {
+  for (let i = 0; i < outline.length; i += 2) {
+    const j = (i + 2) % outline.length
+    see(outline[i], outline[i + 1], outline[j], outline[j + 1])
+  }
+}
+
+/** Whether an outline holds a place: by how often a line from it crosses the edge. */
+function holds(outline: ArrayLike<number>, x: number, y: number): boolean {
+  let inside = false
+  eachEdge(outline, (x0, y0, x1, y1) => {
+    if (y0 <= y !== y1 <= y && x < x0 + ((y - y0) / (y1 - y0)) * (x1 - x0)) inside = !inside
+  })
+  return inside
 }
 
 /** Distance from a place to a line of corner points, x and y in turn. */

@@ -10,6 +10,7 @@ const look = (change: Partial<MarkLook> = {}): MarkLook => ({
   opacity: 1,
   hollow: false,
   halo: 0,
+  edge: null,
   ...change,
 })
 
@@ -23,6 +24,7 @@ function item(places: [number, number, number?][], looks: MarkLook[]): MarksItem
     looks,
     paper: PAPER,
     clip: { x: 0, y: 0, width: 40, height: 40 },
+    density: false,
   }
 }
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { hugging, isUsable, linearScale, moved, zoomed } from './scale'
+import { hugging, isUsable, linearScale, makeScale, moved, warpOf, zoomed } from './scale'
 
 describe('scales', () => {
   it('turn values into places and back', () => {
@@ -29,7 +29,32 @@ describe('scales', () => {
 
   it('zoom about a value that stays where it is, and move', () => {
     expect(zoomed([0, 10], 2, 0.5)).toEqual([1, 6])
-    expect(moved([0, 10], 3)).toEqual([3, 13])
+    expect(moved([0, 10], 0.3)).toEqual([3, 13])
+  })
+
+  it('give each factor of a logarithmic axis the same room', () => {
+    const log = makeScale(warpOf('log'), [1, 10_000], [0, 400])
+    expect([1, 10, 100, 1000].map((v) => Math.round(log.toPage(v)))).toEqual([0, 100, 200, 300])
+    expect(log.fromPage(150)).toBeCloseTo(10 ** 1.5, 9)
+    expect(log.toPage(0)).toBeNaN()
+    expect(log.toPage(-1)).toBeNaN()
+  })
+
+  it('grow with the square root, and may run backwards', () => {
+    const root = makeScale(warpOf('sqrt'), [0, 100], [200, 0])
+    expect([0, 25, 100].map(root.toPage)).toEqual([200, 100, 0])
+    expect(root.toPage(-4)).toBeNaN()
+  })
+
+  it('hug, zoom and move by factors where they are logarithmic', () => {
+    const log = warpOf('log')
+    const [low, high] = hugging(10, 1000, log)
+    expect(low).toBeGreaterThan(7)
+    expect(low * high).toBeCloseTo(10_000, 6)
+    const [from, to] = zoomed([1, 10_000], 100, 0.5, log)
+    expect([from, to].map(Math.round)).toEqual([10, 1000])
+    expect(moved([1, 100], 0.5, log).map(Math.round)).toEqual([10, 1000])
+    expect(moved([1, 9], -1, warpOf('sqrt'))).toEqual([0, 4])
   })
 
   it('are not usable when too narrow to tell values apart', () => {

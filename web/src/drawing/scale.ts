@@ -1,23 +1,53 @@
-/** Linear scales between values and places on the page. */
+/** Scales between values and places on the page: linear, logarithmic, or by the square root. */
 
 export type Extent = readonly [low: number, high: number]
+
+/** How values are bent before they are laid out in even steps. */
+export interface Warp {
+  forward: (value: number) => number
+  back: (warped: number) => number
+  /** Values below have no place. */
+  least: number
+}
+
+export type ScaleName = 'linear' | 'log' | 'sqrt'
+
+const LINEAR: Warp = { forward: (value) => value, back: (value) => value, least: -Infinity }
+/** The natural logarithm does for every base: they differ in their ticks only. */
+const LOG: Warp = { forward: Math.log, back: Math.exp, least: Number.MIN_VALUE }
+const SQRT: Warp = { forward: Math.sqrt, back: (value) => value * value, least: 0 }
+
+const WARPS: Record<ScaleName, Warp> = { linear: LINEAR, log: LOG, sqrt: SQRT }
+
+export const warpOf = (name: ScaleName): Warp => WARPS[name]
 
 export interface Scale {
   domain: Extent
   range: Extent
+  warp: Warp
+  /** NaN where a value has no place. */
   toPage: (value: number) => number
   fromPage: (place: number) => number
 }
 
-export function linearScale(domain: Extent, range: Extent): Scale {
-  const factor = (range[1] - range[0]) / (domain[1] - domain[0])
+export function makeScale(warp: Warp, domain: Extent, range: Extent): Scale {
+  const [from, to] = domain.map(warp.forward)
+  const factor = (range[1] - range[0]) / (to - from)
+  const { forward, back, least } = warp
   return {
     domain,
     range,
-    toPage: (value) => range[0] + (value - domain[0]) * factor,
-    fromPage: (place) => domain[0] + (place - range[0]) / factor,
+    warp,
+    toPage:
+      warp === LINEAR
+        ? (value) => range[0] + (value - from) * factor
+        : (value) => (value < least ? NaN : range[0] + (forward(value) - from) * factor),
+    fromPage: (place) => back(from + (place - range[0]) / factor),
   }
 }
+
+export const linearScale = (domain: Extent, range: Extent): Scale =>
+  makeScale(LINEAR, domain, range)
 
 const MARGIN = 0.03
 
@@ -25,7 +55,8 @@ const MARGIN = 0.03
  * Ends that hug the data with a small margin, and do not pass zero where no value does. Data
  * without spread get some room on both sides.
  */
-export function hugging(low: number, high: number): Extent {
+export function hugging(low: number, high: number, warp: Warp = LINEAR): Extent {
+  if (warp !== LINEAR) return huggingWarped(low, high, warp)
   if (low === high) {
     const room = Math.abs(low) * 0.1 || 1
     return [low - room, high + room]
@@ -36,13 +67,33 @@ export function hugging(low: number, high: number): Extent {
   return [from, to]
 }
 
-/** The ends widened or narrowed about a value, which stays where it is. */
-export const zoomed = ([low, high]: Extent, about: number, factor: number): Extent => [
-  about + (low - about) * factor,
-  about + (high - about) * factor,
-]
+function huggingWarped(low: number, high: number, { forward, back }: Warp): Extent {
+  const [from, to] = [forward(low), forward(high)]
+  const room = (to - from) * MARGIN || 0.5
+  // The square root has no place for what lies below zero.
+  return [back(forward(low) === 0 ? 0 : from - room), back(to + room)]
+}
 
-export const moved = ([low, high]: Extent, by: number): Extent => [low + by, high + by]
+/** The ends widened or narrowed about a value, which stays where it is. */
+export function zoomed(
+  [low, high]: Extent,
+  about: number,
+  factor: number,
+  warp: Warp = LINEAR,
+): Extent {
+  const middle = warp.forward(about)
+  const end = (value: number): number => middle + (warp.forward(value) - middle) * factor
+  const lowest = warp === SQRT ? 0 : -Infinity
+  return [warp.back(Math.max(lowest, end(low))), warp.back(end(high))]
+}
+
+/** The ends moved by a share of what lies between them. */
+export function moved([low, high]: Extent, share: number, warp: Warp = LINEAR): Extent {
+  const [from, to] = [warp.forward(low), warp.forward(high)]
+  const by = (to - from) * share
+  if (warp === SQRT && from + by < 0) return [0, warp.back(to - from)]
+  return [warp.back(from + by), warp.back(to + by)]
+}
 
 /** Whether so narrow an extent can still be told apart in floating point. */
 export const isUsable = ([low, high]: Extent): boolean =>

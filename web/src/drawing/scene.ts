@@ -18,6 +18,10 @@ export type Colour = readonly [red: number, green: number, blue: number]
 export type Part =
   | 'ground'
   | 'title'
+  | 'subtitle'
+  | 'caption'
+  | 'names'
+  | 'sizes'
   | 'x-axis'
   | 'y-axis'
   | 'marks'
@@ -25,6 +29,8 @@ export type Part =
   | 'readings'
   | `trend-${number}`
   | `row-${number}`
+  | `reference-${number}`
+  | `note-${number}`
 
 export interface PathItem {
   kind: 'path'
@@ -52,7 +58,7 @@ export interface TextItem {
   colour: Colour
   anchor: 'start' | 'middle' | 'end'
   /** Degrees, clockwise, about (x, y). */
-  turn: 0 | -90
+  turn: 0 | -45 | -90
 }
 
 /** How marks of one kind look. */
@@ -63,8 +69,10 @@ export interface MarkLook {
   colour: Colour
   opacity: number
   hollow: boolean
-  /** Width of the hairline of paper colour round each mark; 0 for none. */
+  /** Width of the line round each mark; 0 for none. */
   halo: number
+  /** Colour of that line; the paper's where null. */
+  edge: Colour | null
 }
 
 export interface MarksItem {
@@ -77,9 +85,23 @@ export interface MarksItem {
   looks: readonly MarkLook[]
   paper: Colour
   clip: Box
+  /** Whether they are shaded by how many share a place, and not drawn one by one. */
+  density: boolean
 }
 
-export type Item = PathItem | TextItem | MarksItem
+/** Many straight lines of one look, each from one place to another. */
+export interface SegmentsItem {
+  kind: 'segments'
+  part: Part
+  /** Four numbers each: from x and y, to x and y. */
+  points: Float64Array
+  stroke: Colour
+  opacity: number
+  width: number
+  clip?: Box
+}
+
+export type Item = PathItem | TextItem | MarksItem | SegmentsItem
 
 /** A region that stands for a part, for the pointer. */
 export interface Region {

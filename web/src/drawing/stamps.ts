@@ -187,7 +187,7 @@ function pack({ core, outer, width, reach }: Covered, look: MarkLook, paper: Col
     // What a channel may hold so that adding it to a full channel below, rounded, cannot overflow.
     const most = 255 - ((255 * kept + 128) >> 8)
     const [red, green, blue] = [0, 1, 2].map((i) =>
-      Math.min(most, Math.round(look.colour[i] * inked + paper[i] * around)),
+      Math.min(most, Math.round(look.colour[i] * inked + (look.edge ?? paper)[i] * around)),
     )
     const right = (p % width) - reach
     const down = Math.floor(p / width) - reach

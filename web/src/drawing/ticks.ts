@@ -23,15 +23,8 @@ export function roundStep(span: number, count: number): number {
   return (lead < Math.SQRT2 ? 1 : lead < Math.sqrt(10) ? 2 : lead < Math.sqrt(50) ? 5 : 10) * power
 }
 
-export function numberTicks([low, high]: Extent, count: number): Tick[] {
-  const step = roundStep(high - low, count)
-  const first = Math.ceil(low / step - 1e-9)
-  const last = Math.floor(high / step + 1e-9)
-  const ticks: Tick[] = []
-  for (let i = first; i <= last; i++)
-    ticks.push({ value: i * step, label: tickLabel(i * step, step) })
-  return ticks
-}
+export const numberTicks = ([low, high]: Extent, count: number): Tick[] =>
+  evenTicks([low, high], roundStep(high - low, count))
 
 /** A number with the decimals of its step; grouped by thin spaces; large ones as m × 10^k. */
 export function tickLabel(value: number, step: number): string {
@@ -48,6 +41,123 @@ export function tickLabel(value: number, step: number): string {
   const grouped = whole.length > 4 ? whole.replace(/\B(?=(\d{3})+$)/g, THIN) : whole
   const sign = value < 0 && Number(text) !== 0 ? MINUS : ''
   return sign + grouped + (decimals ? '.' + decimals : '')
+}
+
+/** How an axis wants its ticks and their labels. */
+export interface TickStyle {
+  isDate: boolean
+  isLog: boolean
+  base: number
+  step: number | null
+  positions: readonly number[]
+  small: number
+  digits: number | null
+  prefix: string
+  suffix: string
+}
+
+export interface Ticks {
+  large: Tick[]
+  /** Places of small ticks, between the large ones. */
+  small: number[]
+}
+
+/** At most so many ticks: a step that is much too small does not stop the browser. */
+const MOST_TICKS = 500
+
+/** The ticks of an axis: about `count` large ones, unless its style says which. */
+export function ticksOf(style: TickStyle, extent: Extent, count: number): Ticks {
+  const large = largeTicks(style, extent, count)
+  return {
+    large: large.map((tick) => dressed(tick, style)),
+    small: smallTicks(style, large, extent),
+  }
+}
+
+function largeTicks(style: TickStyle, [low, high]: Extent, count: number): Tick[] {
+  if (style.positions.length) {
+    const places = [...style.positions].sort((a, b) => a - b)
+    const step = Math.min(...places.slice(1).map((p, i) => p - places[i]), high - low)
+    return places
+      .filter((value) => value >= low && value <= high)
+      .map((value) => ({ value, label: style.isDate ? dateText(value) : tickLabel(value, step) }))
+  }
+  if (style.isLog) return logTicks([low, high], style.base, count)
+  if (style.step !== null && (high - low) / style.step <= MOST_TICKS)
+    return style.isDate
+      ? evenTicks([low, high], style.step).map(({ value }) => ({ value, label: dateText(value) }))
+      : evenTicks([low, high], style.step)
+  return style.isDate ? dateTicks([low, high], count) : numberTicks([low, high], count)
+}
+
+function dressed(tick: Tick, { isDate, digits, prefix, suffix }: TickStyle): Tick {
+  const plain = digits === null || isDate ? tick.label : tickLabel(tick.value, 10 ** -digits)
+  return { value: tick.value, label: prefix + plain + suffix }
+}
+
+/** Even parts of the steps between large ticks, and of the steps before and behind them. */
+function smallTicks({ isLog, base, small }: TickStyle, large: Tick[], extent: Extent): number[] {
+  if (isLog && small) return logParts(extent, base)
+  if (!small || large.length < 2) return []
+  const values = large.map(({ value }) => value)
+  const first = 2 * values[0] - values[1]
+  const last = 2 * values[values.length - 1] - values[values.length - 2]
+  const all = [first, ...values, last]
+  return all
+    .slice(1)
+    .flatMap((to, i) =>
+      Array.from({ length: small }, (_, k) => all[i] + ((to - all[i]) * (k + 1)) / (small + 1)),
+    )
+    .filter((value) => value >= extent[0] && value <= extent[1])
+}
+
+/** The multiples 2 to 9 of each power of ten; the powers themselves of other bases. */
+function logParts([low, high]: Extent, base: number): number[] {
+  if (base !== 10) return []
+  const from = Math.floor(Math.log10(low))
+  const to = Math.ceil(Math.log10(high))
+  if (to - from > 12) return []
+  return Array.from({ length: to - from }, (_, i) => 10 ** (from + i))
+    .flatMap((power) => [2, 3, 4, 5, 6, 7, 8, 9].map((k) => k * power))
+    .filter((value) => value >= low && value <= high)
+}
+
+/** Ticks of a logarithmic axis: powers of its base, with 2 and 5 times them where they are few. */
+export function logTicks([low, high]: Extent, base: number, count: number): Tick[] {
+  const log = (value: number): number => Math.log(value) / Math.log(base)
+  const [from, to] = [Math.ceil(log(low) - 1e-9), Math.floor(log(high) + 1e-9)]
+  const every = Math.max(1, Math.ceil((to - from + 1) / Math.max(2, count)))
+  const powers: Tick[] = []
+  for (let k = from; k <= to; k++)
+    if (k % every === 0) powers.push({ value: base ** k, label: powerLabel(base, k) })
+  if (base !== 10 || powers.length > 3)
+    return powers.length > 1 ? powers : numberTicks([low, high], count)
+  const between: Tick[] = []
+  for (let k = from - 1; k <= to; k++)
+    for (const part of powers.length < 2 ? [1, 2, 3, 5, 7] : [1, 2, 5]) {
+      const value = Number(`${part}e${k}`)
+      if (value >= low * (1 - 1e-9) && value <= high * (1 + 1e-9))
+        between.push({ value, label: tickLabel(value, Number(`1e${k}`)) })
+    }
+  return between.length > 2 ? between : numberTicks([low, high], count)
+}
+
+function powerLabel(base: number, power: number): string {
+  if (base === Math.E) return power === 0 ? '1' : `e^{${String(power).replace('-', MINUS)}}`
+  const value = base ** power
+  return power >= -4 && value < 1e6
+    ? tickLabel(value, value)
+    : `${base}^{${String(power).replace('-', MINUS)}}`
+}
+
+/** Ticks at multiples of a step. */
+function evenTicks([low, high]: Extent, step: number): Tick[] {
+  const first = Math.ceil(low / step - 1e-9)
+  const last = Math.floor(high / step + 1e-9)
+  return Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => {
+    const value = (first + i) * step
+    return { value, label: tickLabel(value, step) }
+  })
 }
 
 const inYear = utcFormat('%Y')

@@ -12,8 +12,6 @@ const LINE_WIDTH = 2
 const BAND_OPACITY = 0.16
 /** A band for new rows is wide and lies over everything, so it is lighter. */
 const PREDICTION_OPACITY = 0.07
-const SIZE = 12.5
-const LINE = 17
 const PAD = 8
 
 export const trendColour = ({ colour }: Answer, { group_code: code }: TrendAnswer): Colour =>
@@ -114,18 +112,20 @@ export function readingsBlock(
     .map((trend) => ({ text: readingText(document, trend), colour: trendColour(answer, trend) }))
     .filter(({ text }) => text)
   if (!lines.length) return null
-  const widths = lines.map(({ text }) => widthOf(parseRuns(text), SIZE, 600, measure))
+  const size = 12.5 * document.type.scale
+  const line = size * 1.36
+  const widths = lines.map(({ text }) => widthOf(parseRuns(text), size, 600, measure))
   return {
     width: Math.max(...widths) + 2 * PAD,
-    height: lines.length * LINE + 2 * PAD,
+    height: lines.length * line + 2 * PAD,
     place: (x, y) =>
       lines.map(({ text, colour }, i) => ({
         kind: 'text',
         part: 'readings',
         x: x + PAD,
-        y: y + PAD + i * LINE + SIZE,
+        y: y + PAD + i * line + size,
         runs: parseRuns(text),
-        size: SIZE,
+        size,
         weight: 600,
         colour,
         anchor: 'start',

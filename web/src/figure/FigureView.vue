@@ -11,16 +11,19 @@ import { sentenceOf } from '@/statement/sentence'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
+import { boxOutline, dragAt, type Drag, type Tool } from './dragging'
 import { moveView, zoomView } from './view'
 import Hover from './Hover.vue'
 import { hoverAt, nextMark, type Hovered } from './hovering'
 
 const STEP = 0.05
 const ZOOM = 1.25
+/** More rings than these only hide what they are round. */
+const MOST_RINGS = 3000
 /** For the line below the figure, in pixels. */
 const ROOM_BELOW = 42
 
-const tool = defineModel<'point' | 'move'>('tool', { required: true })
+const tool = defineModel<Tool>('tool', { required: true })
 
 const figure = useFigure()
 const studies = useStudy()
@@ -76,7 +79,7 @@ function draw(): void {
 }
 
 const markIndex = (made: Layout): MarkIndex =>
-  (index ??= indexMarks(made.marks.x, made.marks.y, made.marks.clip))
+  (index ??= indexMarks(made.marks.x, made.marks.y, made.marks.clip, made.radius))
 
 /** Where an event happened on the page, in points. */
 function place(event: MouseEvent): [number, number] {
@@ -85,34 +88,83 @@ function place(event: MouseEvent): [number, number] {
 }
 
 function look(event: PointerEvent): void {
-  if (drag) return pan(event)
+  if (held) return follow(event)
   const made = layout.value
   if (!made || !figure.drawn) return
   const [x, y] = place(event)
   hovered.value = hoverAt(made, markIndex(made), figure.drawn, x, y)
 }
 
-let drag: { x: number; y: number; view: View; moved: boolean } | null = null
+/** What a press began: the view moved, a part dragged, or an outline drawn round marks. */
+type Held = { x: number; y: number; moved: boolean } & (
+  { kind: 'view'; view: View } | { kind: 'part'; drag: Drag } | { kind: 'outline' }
+)
+let held: Held | null = null
+/** The outline that is being drawn, in points, x and y in turn. */
+const outline = shallowRef<number[]>([])
 
 function press(event: PointerEvent): void {
-  if (event.button !== 0 || !figure.drawn || !layout.value) return
+  const made = layout.value
+  if (event.button !== 0 || !figure.drawn || !made) return
   const [x, y] = place(event)
-  if (tool.value !== 'move' || !contains(layout.value.plot, x, y)) return
-  drag = { x, y, view: view.value ?? homeView(figure.drawn), moved: false }
+  const drag = tool.value === 'move' ? null : dragAt(made, figure.drawn.document, x, y)
+  if (drag) held = { kind: 'part', drag, x, y, moved: false }
+  else if (!contains(made.plot, x, y)) return
+  else if (tool.value === 'move')
+    held = { kind: 'view', view: view.value ?? homeView(figure.drawn), x, y, moved: false }
+  else if (tool.value === 'box' || tool.value === 'rope')
+    held = { kind: 'outline', x, y, moved: false }
+  else return
   canvas.value!.setPointerCapture(event.pointerId)
   hovered.value = null
 }
 
-function pan(event: PointerEvent): void {
-  const made = layout.value
-  if (!drag || !made) return
+function follow(event: PointerEvent): void {
+  if (!held) return
   const [x, y] = place(event)
-  drag.moved ||= Math.hypot(x - drag.x, y - drag.y) > 2
-  set(moveView(drag.view, (drag.x - x) / made.plot.width, (y - drag.y) / made.plot.height))
+  held.moved ||= Math.hypot(x - held.x, y - held.y) > 2
+  if (!held.moved) return
+  if (held.kind === 'view') pan(held, x, y)
+  else if (held.kind === 'part') {
+    const { drag } = held
+    figure.edit((draft) => drag.edit(draft, x, y), drag.what)
+  } else if (tool.value === 'box') outline.value = boxOutline(held.x, held.y, x, y)
+  else outline.value = [...(outline.value.length ? outline.value : [held.x, held.y]), x, y]
 }
 
-function release(): void {
-  drag = null
+function pan(from: { x: number; y: number; view: View }, x: number, y: number): void {
+  const made = layout.value
+  if (!made) return
+  const [right, up] = directions(made)
+  const byX = (right * (from.x - x)) / made.plot.width
+  const byY = (up * (y - from.y)) / made.plot.height
+  set(moveView(from.view, made, byX, byY))
+}
+
+/** Which way values grow on the page: to the right and up, unless an axis is reversed. */
+const directions = ({ x, y }: Layout): [number, number] => [
+  x.range[0] < x.range[1] ? 1 : -1,
+  y.range[0] > y.range[1] ? 1 : -1,
+]
+
+/** A click follows a drag, and means nothing then. */
+let dragged = false
+
+function release(event: PointerEvent): void {
+  dragged = held?.moved ?? false
+  if (held?.kind === 'outline' && held.moved) selectInside(event)
+  held = null
+  outline.value = []
+}
+
+function selectInside(event: PointerEvent): void {
+  const made = layout.value
+  if (!made || !figure.drawn || outline.value.length < 6) return
+  const { marks } = figure.drawn
+  const rows = markIndex(made)
+    .inside(outline.value)
+    .map((drawn) => marks.row[made.source[drawn]])
+  side.select(rows, event.shiftKey ? 'add' : event.altKey ? 'take' : 'instead')
 }
 
 function set(next: View | null): void {
@@ -128,7 +180,7 @@ function zoomBy(factor: number, x?: number, y?: number): void {
     x: made.x.fromPage(x ?? made.plot.x + made.plot.width / 2),
     y: made.y.fromPage(y ?? made.plot.y + made.plot.height / 2),
   }
-  const next = zoomView(view.value ?? homeView(figure.drawn), about, factor)
+  const next = zoomView(view.value ?? homeView(figure.drawn), made, about, factor)
   if (next) set(next)
 }
 
@@ -145,10 +197,12 @@ function wheel(event: WheelEvent): void {
 
 function click(event: MouseEvent): void {
   const made = layout.value
-  if (!made || !figure.drawn || tool.value === 'move') return
+  if (!made || !figure.drawn || tool.value === 'move' || dragged) return
   const [x, y] = place(event)
   const found = hoverAt(made, markIndex(made), figure.drawn, x, y)
-  if (found?.kind === 'mark') side.tune(`row-${found.row}`)
+  if (found?.kind === 'mark' && event.shiftKey) side.select([found.row], 'add')
+  else if (found?.kind === 'mark' && event.altKey) side.select([found.row], 'take')
+  else if (found?.kind === 'mark') side.tune(`row-${found.row}`)
   else if (found?.kind === 'trend') side.tune(`trend-${found.trend.trend}`)
   else side.tune(partAt(made, x, y))
 }
@@ -168,7 +222,8 @@ function key(event: KeyboardEvent): void {
   }
   const direction = arrows[event.key]
   if (direction) {
-    if (event.shiftKey) set(moveView(current(), direction[0] * STEP, direction[1] * STEP))
+    if (event.shiftKey && layout.value)
+      set(moveView(current(), layout.value, direction[0] * STEP, direction[1] * STEP))
     else walk(direction)
   } else if (event.key === '+' || event.key === '=') zoomBy(1 / ZOOM)
   else if (event.key === '-') zoomBy(ZOOM)
@@ -217,16 +272,40 @@ onBeforeUnmount(() => {
 
 watch(() => figure.drawn, redraw)
 watch(
-  () => [figure.id, figure.document?.x, figure.document?.y[0]],
+  () => JSON.stringify([figure.id, figure.document?.x, figure.document?.y]),
   () => set(null),
 )
 watch([room, size], redraw)
+
+/** Marks that are selected, where they now stand. */
+const rings = computed(() => {
+  const made = layout.value
+  if (!made || !side.selected.size || !figure.drawn) return []
+  const { marks } = figure.drawn
+  const found: { x: number; y: number; r: number }[] = []
+  for (let drawn = 0; drawn < made.source.length && found.length < MOST_RINGS; drawn++) {
+    if (!side.selected.has(marks.row[made.source[drawn]])) continue
+    const [x, y] = [made.marks.x[drawn], made.marks.y[drawn]]
+    if (contains(made.marks.clip, x, y)) found.push({ x, y, r: made.radius(drawn) + 2 })
+  }
+  return found
+})
+const outlinePath = computed(() =>
+  outline.value.length ? `M${outline.value.join(' ')}Z`.replace(/(\S+ \S+) /g, '$1L') : '',
+)
+
+watch(
+  () => figure.id,
+  () => side.select([]),
+)
 
 defineExpose({
   zoomIn: () => zoomBy(1 / ZOOM),
   zoomOut: () => zoomBy(ZOOM),
   fit: () => set(null),
   isHome,
+  /** Marks that an axis has no place for. */
+  off: computed(() => layout.value?.off ?? 0),
 })
 </script>
 
@@ -260,6 +339,15 @@ defineExpose({
         Arrow keys walk from mark to mark; Shift and arrow keys move the figure; plus and minus
         zoom; zero fits it to the data; Enter opens the mark.
       </p>
+      <svg
+        v-if="rings.length || outlinePath"
+        class="over"
+        :viewBox="`0 0 ${page.width} ${page.height}`"
+        aria-hidden="true"
+      >
+        <circle v-for="(ring, i) in rings" :key="i" :cx="ring.x" :cy="ring.y" :r="ring.r" />
+        <path v-if="outlinePath" :d="outlinePath" />
+      </svg>
       <Hover
         v-if="hovered && figure.drawn"
         :hovered="hovered"
@@ -293,6 +381,32 @@ defineExpose({
   height: 100%;
   border-radius: 6px;
   touch-action: none;
+}
+
+.over {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  pointer-events: none;
+}
+
+.over circle {
+  fill: none;
+  stroke: #af830b;
+  stroke-width: 1.6;
+}
+
+.over path {
+  fill: rgb(175 131 11 / 10%);
+  stroke: #af830b;
+  stroke-width: 1.2;
+  stroke-dasharray: 4 3;
+}
+
+.canvas--box,
+.canvas--rope {
+  cursor: crosshair;
 }
 
 .canvas--move {

@@ -15,18 +15,18 @@ export type Hovered =
 export function hoverAt(
   layout: Layout,
   index: MarkIndex,
-  { marks, document }: Figure,
+  { marks }: Figure,
   x: number,
   y: number,
   known = -1,
 ): Hovered | null {
   if (!contains(layout.marks.clip, x, y)) return null
-  const mark = known >= 0 ? known : index.nearest(x, y, document.marks.size / 2 + NEAR_MARK)
+  const mark = known >= 0 ? known : index.nearest(x, y, NEAR_MARK)
   if (mark >= 0)
     return {
       kind: 'mark',
       mark,
-      row: marks.row[mark],
+      row: marks.row[layout.source[mark]],
       x: layout.marks.x[mark],
       y: layout.marks.y[mark],
     }

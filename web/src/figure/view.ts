@@ -1,17 +1,24 @@
 /** Moving and zooming what is in view. */
 import type { View } from '@/drawing/layout'
-import { isUsable, moved, zoomed } from '@/drawing/scale'
+import { isUsable, moved, zoomed, type Scale } from '@/drawing/scale'
+
+type Scales = Record<'x' | 'y', Scale>
 
 /** Moved by shares of its own width and height. */
-export function moveView(view: View, byX: number, byY: number): View {
-  return {
-    x: moved(view.x, byX * (view.x[1] - view.x[0])),
-    y: moved(view.y, byY * (view.y[1] - view.y[0])),
-  }
+export function moveView(view: View, { x, y }: Scales, byX: number, byY: number): View {
+  return { x: moved(view.x, byX, x.warp), y: moved(view.y, byY, y.warp) }
 }
 
 /** Zoomed about a value; null where it would be too narrow to tell values apart. */
-export function zoomView(view: View, about: { x: number; y: number }, factor: number): View | null {
-  const next = { x: zoomed(view.x, about.x, factor), y: zoomed(view.y, about.y, factor) }
+export function zoomView(
+  view: View,
+  { x, y }: Scales,
+  about: { x: number; y: number },
+  factor: number,
+): View | null {
+  const next = {
+    x: zoomed(view.x, about.x, factor, x.warp),
+    y: zoomed(view.y, about.y, factor, y.warp),
+  }
   return isUsable(next.x) && isUsable(next.y) ? next : null
 }

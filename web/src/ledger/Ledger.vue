@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The study's tables, the open table's variables, and the study's figures. */
 import { computed, useTemplateRef } from 'vue'
+import { blankDocument } from '@/api/blank'
 import type { FigureDocument, VariableSummary } from '@/api/types'
 import { copyOf, useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
@@ -50,7 +51,7 @@ async function addFigure(): Promise<void> {
   const document: FigureDocument =
     open?.table === table.id
       ? { ...copyOf(open), name: null }
-      : ({ table: table.id, x: x.name, y: [y.name] } as FigureDocument)
+      : blankDocument(table.id, x.name, y.name)
   const made = await studies.addFigure(document)
   emit('open', made.id)
 }

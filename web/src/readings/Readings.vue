@@ -22,12 +22,14 @@ const tunable = computed((): { part: Part; label: string }[] => [
   { part: 'marks', label: 'marks' },
   { part: 'x-axis', label: 'axis across' },
   { part: 'y-axis', label: 'axis up' },
-  ...(document.value.colour ? [{ part: 'legend' as const, label: 'legend' }] : []),
+  ...(answer.value?.colour || answer.value?.size
+    ? [{ part: 'legend' as const, label: 'legend' }]
+    : []),
   ...document.value.trends.map((_, i) => ({
     part: `trend-${i}` as const,
     label: document.value.trends.length > 1 ? `trend ${i + 1}` : 'trend',
   })),
-  { part: 'title', label: 'title' },
+  { part: 'title', label: 'words' },
 ])
 
 function addLine(): void {

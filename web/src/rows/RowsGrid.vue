@@ -372,7 +372,10 @@ onMounted(() => {
             v-for="place in places"
             :key="place"
             class="line"
-            :class="{ 'line--chosen': isChosen(place) }"
+            :class="{
+              'line--chosen': isChosen(place),
+              'line--selected': side.selected.has(at(place)?.row ?? -1),
+            }"
             role="row"
             :aria-rowindex="place + 2"
             :aria-selected="isChosen(place)"
@@ -501,6 +504,10 @@ onMounted(() => {
 
 .line--chosen {
   background: var(--chosen);
+}
+
+.line--selected .cell--place {
+  box-shadow: inset 3px 0 0 var(--focus);
 }
 
 .cell {

@@ -1,8 +1,10 @@
 <script setup lang="ts">
 /** The sentence that says and sets what the figure shows. */
 import { computed } from 'vue'
+import { blankBar, blankColour, blankNames, blankSize } from '@/api/blank'
 import type { FigureDocument, Trend } from '@/api/types'
 import { useFigure } from '@/stores/figure'
+import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { inSentence } from '@/words'
 import Chooser from './Chooser.vue'
@@ -15,16 +17,24 @@ import {
   colourOptions,
   FAMILIES,
   familyLabel,
+  nameOptions,
+  sizeOptions,
   typedBand,
+  upOptions,
   type Bands,
 } from './options'
 import RowsPart from './RowsPart.vue'
 import { articleOf } from './sentence'
 
 const MOST_TRENDS = 3
+const MOST_ALL_NAMED = 40
+const MOST_UP = 12
+/** What was set for one variable on an axis and says nothing of another. */
+const UNSET = { title: null, low: null, high: null, step: null, positions: [], crosses: null }
 
 const figure = useFigure()
 const studies = useStudy()
+const side = useSide()
 
 const document = computed(() => figure.document!)
 const variables = computed(() => studies.tableOf(document.value.table)?.summary.variables ?? [])
@@ -39,19 +49,70 @@ const colourScale = computed(() => {
 })
 const canTellGroups = computed(() => byOptions(variables.value, colour.value))
 
-function setAxis(axis: 'x' | 'y', name: string): void {
+function setAxis(axis: 'x' | 'y', name: string, place = 0): void {
   figure.edit((draft) => {
     if (axis === 'x') draft.x = name
-    else draft.y = [name]
+    else draft.y[place] = name
+    draft.y = [...new Set(draft.y)]
     // Ends and a title that were set for another variable say nothing of this one.
-    draft.axes[axis] = { title: null, low: null, high: null }
+    draft.axes[axis] = { ...draft.axes[axis], ...UNSET }
   })
+}
+
+/** One more variable going up; each then has its own colour and its own line. */
+function addUp(name: string): void {
+  figure.edit((draft) => {
+    draft.y.push(name)
+    draft.colour = null
+    draft.axes.y = { ...draft.axes.y, ...UNSET }
+    for (const trend of draft.trends) trend.by = null
+  })
+}
+
+function setUp(place: number, name: string | null): void {
+  if (name !== null) setAxis('y', name, place)
+  else
+    figure.edit((draft) => {
+      draft.y.splice(place, 1)
+      draft.axes.y = { ...draft.axes.y, ...UNSET }
+    })
+}
+
+function setSize(name: string | null): void {
+  figure.edit((draft) => {
+    if (name === null) draft.size = null
+    else draft.size = { ...(draft.size ?? blankSize(name)), variable: name }
+  })
+}
+
+/** Few points are all named; of many, those that lie outermost. */
+function setNames(name: string | null): void {
+  const few = (figure.drawn?.answer.counts.drawn ?? 0) <= MOST_ALL_NAMED
+  figure.edit((draft) => {
+    if (name === null) draft.names = null
+    else if (draft.names) draft.names.variable = name
+    else draft.names = blankNames(name, few ? 'all' : 'outermost')
+  })
+}
+
+/** Error bars from the variables that seem to be meant, to be set right in the tuning. */
+function addBars(): void {
+  const numbers = variables.value.filter(({ kind }) => kind === 'number')
+  const likely = numbers.filter(({ name }) => /\b(se|sd|error|err|deviation)\b/i.test(name))
+  figure.edit((draft) => {
+    const bar = blankBar()
+    if (likely.length > 1)
+      Object.assign(bar, { kind: 'two', below: likely[0].name, above: likely[1].name })
+    else if (likely.length) Object.assign(bar, { kind: 'variable', below: likely[0].name })
+    draft.error_bars.y = bar
+  })
+  side.tune('marks')
 }
 
 function setColour(name: string | null): void {
   figure.edit((draft) => {
     const before = draft.colour?.variable
-    draft.colour = name === null ? null : { variable: name, scale: null }
+    draft.colour = name === null ? null : blankColour(name)
     draft.legend.title = null
     const groups = name !== null && canTellGroups.value.some(({ value }) => value === name)
     for (const trend of draft.trends) {
@@ -83,7 +144,7 @@ function setBy(place: number, by: string | null): void {
 }
 
 function colourBy(draft: FigureDocument, name: string): void {
-  draft.colour = { variable: name, scale: variable(name)?.kind === 'number' ? 'category' : null }
+  draft.colour = blankColour(name, variable(name)?.kind === 'number' ? 'category' : null)
   draft.legend.title = null
 }
 
@@ -121,13 +182,19 @@ function distinct(trends: Trend[]): Trend[] {
 
 <template>
   <h1 class="statement" data-testid="statement">
-    <Chooser
-      label="What goes up"
-      :text="label(document.y[0])"
-      :options="axisOptions(variables)"
-      :chosen="document.y[0]"
-      @choose="setAxis('y', $event)"
-    />
+    <template v-for="(up, i) in document.y" :key="i"
+      >{{ i === 0 ? '' : i === document.y.length - 1 ? ' and ' : ', '
+      }}<Chooser
+        :label="i === 0 ? 'What goes up' : `What goes up, ${i + 1}`"
+        :text="i === 0 ? label(up) : within(up)"
+        :options="[
+          ...axisOptions(variables),
+          ...(document.y.length > 1 ? [{ label: 'take it off', value: null }] : []),
+        ]"
+        :chosen="up"
+        @choose="setUp(i, $event)"
+      />
+    </template>
     against
     <Chooser
       label="What goes across"
@@ -135,7 +202,15 @@ function distinct(trends: Trend[]): Trend[] {
       :options="axisOptions(variables)"
       :chosen="document.x"
       @choose="setAxis('x', $event)"
-    /><template v-if="colour"
+    /><template v-if="document.size"
+      >, sized by
+      <Chooser
+        label="Size"
+        :text="within(document.size.variable)"
+        :options="sizeOptions(variables)"
+        :chosen="document.size.variable"
+        @choose="setSize" /></template
+    ><template v-if="colour"
       >, coloured by
       <Chooser
         label="Colour"
@@ -158,6 +233,20 @@ function distinct(trends: Trend[]): Trend[] {
         />
       </template>
     </template>
+    <template v-if="document.names"
+      >, named by
+      <Chooser
+        label="Names"
+        :text="within(document.names.variable)"
+        :options="nameOptions(variables)"
+        :chosen="document.names.variable"
+        @choose="setNames"
+      />
+    </template>
+    <template v-if="document.error_bars.x || document.error_bars.y"
+      >, with
+      <button type="button" class="word" @click="side.tune('marks')">error bars</button>
+    </template>
     <template v-for="(trend, i) in document.trends" :key="i">
       · {{ i ? 'and' : 'trend:' }}
       <Chooser
@@ -170,8 +259,14 @@ function distinct(trends: Trend[]): Trend[] {
       for
       <Chooser
         label="Fitted for"
-        :text="trend.by === null ? 'the whole' : `each ${within(trend.by)}`"
-        :options="canTellGroups"
+        :text="
+          document.y.length > 1
+            ? 'each variable'
+            : trend.by === null
+              ? 'the whole'
+              : `each ${within(trend.by)}`
+        "
+        :options="document.y.length > 1 ? [{ label: 'each variable', value: null }] : canTellGroups"
         :chosen="trend.by"
         @choose="setBy(i, $event)"
       />
@@ -191,13 +286,46 @@ function distinct(trends: Trend[]): Trend[] {
     <RowsPart :variables="variables" />
     <span class="offers">
       <Chooser
-        v-if="!colour"
+        v-if="document.y.length < MOST_UP && upOptions(variables, document.y).length"
+        faint
+        label="Add another variable"
+        text="+ variable up"
+        :options="upOptions(variables, document.y)"
+        @choose="addUp"
+      />
+      <Chooser
+        v-if="!document.size"
+        faint
+        label="Add a size"
+        text="+ size"
+        :options="sizeOptions(variables).slice(0, -1)"
+        @choose="setSize"
+      />
+      <Chooser
+        v-if="!colour && document.y.length === 1"
         faint
         label="Add a colour"
         text="+ colour"
         :options="colourOptions(variables).slice(0, -1)"
         @choose="setColour"
       />
+      <Chooser
+        v-if="!document.names"
+        faint
+        label="Add names"
+        text="+ names"
+        :options="nameOptions(variables).slice(0, -1)"
+        @choose="setNames"
+      />
+      <button
+        v-if="!document.error_bars.x && !document.error_bars.y"
+        type="button"
+        class="word word--faint"
+        aria-label="Add error bars"
+        @click="addBars"
+      >
+        + error bars
+      </button>
       <Chooser
         v-if="document.trends.length < MOST_TRENDS"
         faint
@@ -220,7 +348,8 @@ function distinct(trends: Trend[]): Trend[] {
 
 .offers {
   display: inline-flex;
-  gap: 12px;
+  flex-wrap: wrap;
+  column-gap: 12px;
   margin-left: 8px;
 }
 </style>

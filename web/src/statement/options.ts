@@ -30,6 +30,24 @@ export const colourOptions = (variables: VariableSummary[]): Option<string | nul
   { label: 'no colour', value: null },
 ]
 
+const NONE = (label: string): Option<null> => ({ label, value: null })
+
+/** Another variable going up: numbers beside numbers, dates beside dates. */
+export const upOptions = (variables: VariableSummary[], taken: string[]): Option<string>[] => {
+  const kind = variables.find(({ name }) => name === taken[0])?.kind
+  return axisOptions(variables.filter((v) => v.kind === kind && !taken.includes(v.name)))
+}
+
+export const sizeOptions = (variables: VariableSummary[]): Option<string | null>[] => [
+  ...variables.filter(({ kind }) => kind === 'number').map(variableOption),
+  NONE('all of one size'),
+]
+
+export const nameOptions = (variables: VariableSummary[]): Option<string | null>[] => [
+  ...[...variables].sort((a, b) => Number(onAxis(a)) - Number(onAxis(b))).map(variableOption),
+  NONE('no names'),
+]
+
 /** Whether a number can be read as a category for colours. */
 export const canBeEither = (v: VariableSummary | null): boolean =>
   v?.kind === 'number' && v.distinct <= MOST_GROUPS

@@ -6,7 +6,13 @@ import { bandLabel, familyLabel } from './options'
 
 export function sentenceOf(document: FigureDocument, variable: Look): string {
   const words = (name: string) => inSentence(variable(document.table, name) ?? { label: name })
-  const colour = document.colour ? `, coloured by ${words(document.colour.variable)}` : ''
+  const parts = [
+    document.size && `sized by ${words(document.size.variable)}`,
+    document.colour && `coloured by ${words(document.colour.variable)}`,
+    document.names && `named by ${words(document.names.variable)}`,
+  ]
+  const by = parts.filter(Boolean).map((part) => `, ${part}`)
+  const bars = (document.error_bars.x ?? document.error_bars.y) ? ', with error bars' : ''
   const trends = document.trends.map(({ family, by, bands }) => {
     const whom = by ? `each ${words(by)}` : 'the whole'
     const band = bandLabel(bands)
@@ -18,7 +24,9 @@ export function sentenceOf(document: FigureDocument, variable: Look): string {
   const rows = document.rows
     ? ` · rows: ${filterWords(document.rows, lookup(document, variable))}`
     : ''
-  return figureName({ ...document, name: null }, variable) + colour + trends.join('') + rows
+  return (
+    figureName({ ...document, name: null }, variable) + by.join('') + bars + trends.join('') + rows
+  )
 }
 
 /** The variables that a document's filter looks at. */

@@ -18,9 +18,16 @@ const RETRY_AFTER_MS = 3000
 
 /** The part of a document that an answer depends on; the rest is looks. */
 function asked(document: FigureDocument): string {
-  const { table, x, y, colour, trends, rows, set_aside } = document
+  const { table, x, y, colour, size, names, error_bars, connect, trends, rows, set_aside } =
+    document
   const fits = trends.map(({ family, by, level, bands }) => ({ family, by, level, bands }))
-  return JSON.stringify({ table, x, y, colour, fits, rows, set_aside })
+  const bars = [error_bars.x, error_bars.y].map((bar) => bar && { ...bar, cap: 0, width: 0 })
+  const named = names && [names.variable, names.show, names.count, names.rows]
+  return JSON.stringify([
+    [table, x, y, colour?.variable, colour?.scale, size?.variable, named, bars],
+    [connect?.variable, fits, rows, set_aside],
+    document.references.map(({ axis, at }) => [axis, at]).filter(([, at]) => at !== 'value'),
+  ])
 }
 
 /** A document is JSON, so that a copy through JSON is all of it, and nothing reactive. */

@@ -1,6 +1,6 @@
 /** What stands beside the figure: the readings or what is looked at; and below it, rows. */
 import { defineStore } from 'pinia'
-import { ref } from 'vue'
+import { ref, shallowRef } from 'vue'
 import type { Part } from '@/drawing/scene'
 
 export type Shown =
@@ -9,6 +9,7 @@ export type Shown =
   | { kind: 'variable'; name: string }
   | { kind: 'derive' }
   | { kind: 'table' }
+  | { kind: 'selection' }
   | { kind: 'hand-on' }
 
 /** Rows that are listed below the figure: some of them, or all where null. */
@@ -22,11 +23,25 @@ export const useSide = defineStore('side', () => {
 
   const listed = ref<Listed | null>(null)
 
-  const rest = (): void => {
+  /** Numbers of the rows that are selected, in the table of the open figure. */
+  const selected = shallowRef<ReadonlySet<number>>(new Set())
+
+  /** Selects rows: they take the place of those before, are added to them, or taken away. */
+  function select(rows: Iterable<number>, how: 'instead' | 'add' | 'take' = 'instead'): void {
+    const next = new Set(how === 'instead' ? [] : selected.value)
+    for (const row of rows)
+      if (how === 'take') next.delete(row)
+      else next.add(row)
+    selected.value = next
+    if (next.size) show({ kind: 'selection' })
+    else if (shown.value.kind === 'selection') rest()
+  }
+
+  function rest(): void {
     shown.value = { kind: 'readings' }
   }
 
-  const show = (what: Shown): void => {
+  function show(what: Shown): void {
     shown.value = what
   }
 
@@ -42,5 +57,5 @@ export const useSide = defineStore('side', () => {
     else show(what)
   }
 
-  return { shown, listed, rest, show, tune, toggle }
+  return { shown, listed, selected, select, rest, show, tune, toggle }
 })

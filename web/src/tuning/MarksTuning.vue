@@ -1,18 +1,46 @@
 <script setup lang="ts">
-/** All marks: shape, size, opacity. */
+/** All marks: shape, size, colour, opacity, and what tells apart those that share a place. */
 import { computed } from 'vue'
-import { opacityFor } from '@/drawing/crowding'
+import { blankConnect } from '@/api/blank'
+import type { FigureDocument } from '@/api/types'
+import { opacityOf } from '@/drawing/looks'
 import { CONTOURS, SHAPES } from '@/drawing/shapes'
 import { useFigure } from '@/stores/figure'
+import BarsTuning from './BarsTuning.vue'
+import Choice from './Choice.vue'
+import ColourField from './ColourField.vue'
+import ColourTuning from './ColourTuning.vue'
+import NamesTuning from './NamesTuning.vue'
+import SizeTuning from './SizeTuning.vue'
+import Slider from './Slider.vue'
+
+type Marks = FigureDocument['marks']
+
+const FILLS = [
+  { value: 'filled', label: 'filled' },
+  { value: 'hollow', label: 'hollow' },
+] as const
+const SHADINGS: { value: Marks['density']; label: string }[] = [
+  { value: 'auto', label: 'where too many' },
+  { value: 'on', label: 'always' },
+  { value: 'off', label: 'never' },
+]
+const WAYS = [
+  { value: null, label: 'not' },
+  { value: 'straight', label: 'straight' },
+  { value: 'smooth', label: 'smooth' },
+  { value: 'steps', label: 'in steps' },
+] as const
+const ORDERS = [
+  { value: 'x', label: 'from left to right' },
+  { value: 'rows', label: 'as the rows stand' },
+] as const
 
 const figure = useFigure()
-const marks = computed(() => figure.document!.marks)
-const chosenByItself = computed(() => {
-  const { width, height } = figure.document!.page
-  const count = figure.drawn?.answer.counts.drawn ?? 0
-  return opacityFor(count, marks.value.size, width * height * 0.7)
-})
-const opacity = computed(() => marks.value.opacity ?? chosenByItself.value)
+const document = computed(() => figure.document!)
+const marks = computed(() => document.value.marks)
+const opacity = computed(() => opacityOf(document.value, figure.drawn?.answer.counts.drawn ?? 0))
+const percent = (share: number): string => `${Math.round(share * 100)} %`
 
 const outline = (shape: (typeof SHAPES)[number]): string =>
   CONTOURS[shape]
@@ -24,22 +52,16 @@ const outline = (shape: (typeof SHAPES)[number]): string =>
     })
     .join('')
 
-function setShape(shape: (typeof SHAPES)[number]): void {
+const set = (change: Partial<Marks>, what = '') =>
+  figure.edit((draft) => Object.assign(draft.marks, change), what)
+
+const jitter = (axis: 'x' | 'y', amount: number) =>
+  figure.edit((draft) => (draft.jitter[axis] = amount), `jitter ${axis}`)
+
+function connect(line: (typeof WAYS)[number]['value']): void {
   figure.edit((draft) => {
-    draft.marks.shape = shape
+    draft.connect = line === null ? null : { ...(draft.connect ?? blankConnect()), line }
   })
-}
-
-function setSize(size: number): void {
-  figure.edit((draft) => {
-    draft.marks.size = size
-  }, 'mark size')
-}
-
-function setOpacity(value: number | null): void {
-  figure.edit((draft) => {
-    draft.marks.opacity = value
-  }, 'opacity')
 }
 </script>
 
@@ -53,39 +75,107 @@ function setOpacity(value: number | null): void {
       :aria-pressed="marks.shape === shape"
       :aria-label="shape"
       :title="shape"
-      @click="setShape(shape)"
+      @click="set({ shape })"
     >
       <svg viewBox="0 0 20 20" width="20" height="20" aria-hidden="true">
         <path :d="outline(shape)" fill="currentColor" fill-rule="evenodd" />
       </svg>
     </button>
   </div>
-  <div class="slider">
-    <span>Size</span><output>{{ marks.size }} pt</output>
-    <input
-      type="range"
-      aria-label="Size"
-      min="1"
-      max="24"
-      step="0.5"
-      :value="marks.size"
-      @input="setSize(Number(($event.target as HTMLInputElement).value))"
-    />
-  </div>
-  <div class="slider">
-    <span>Opacity</span><output>{{ Math.round(opacity * 100) }} %</output>
-    <input
-      type="range"
-      aria-label="Opacity"
-      min="2"
-      max="100"
-      :value="Math.round(opacity * 100)"
-      @input="setOpacity(Number(($event.target as HTMLInputElement).value) / 100)"
-    />
-  </div>
-  <button v-if="marks.opacity !== null" type="button" class="link" @click="setOpacity(null)">
+  <Slider
+    v-if="!document.size"
+    label="Size"
+    :value="marks.size"
+    :min="1"
+    :max="24"
+    :step="0.5"
+    :text="`${marks.size} pt`"
+    @set="set({ size: $event }, 'mark size')"
+  />
+  <SizeTuning v-else />
+  <Slider
+    label="Opacity"
+    :value="Math.round(opacity * 100)"
+    :min="2"
+    :max="100"
+    :text="percent(opacity)"
+    @set="set({ opacity: $event / 100 }, 'opacity')"
+  />
+  <button v-if="marks.opacity !== null" type="button" class="link" @click="set({ opacity: null })">
     Choose opacity from the crowding
   </button>
+  <Choice
+    label="Inside"
+    :value="marks.hollow ? 'hollow' : 'filled'"
+    :options="FILLS"
+    @set="set({ hollow: $event === 'hollow' })"
+  />
+  <Slider
+    label="Outline"
+    :value="marks.outline?.width ?? 0"
+    :min="0"
+    :max="4"
+    :step="0.25"
+    :text="marks.outline ? `${marks.outline.width} pt` : 'a hairline of paper'"
+    @set="
+      set(
+        { outline: $event ? { colour: marks.outline?.colour ?? '#1d2b2a', width: $event } : null },
+        'outline',
+      )
+    "
+  />
+  <ColourField
+    v-if="marks.outline"
+    label="Outline colour"
+    :value="marks.outline.colour"
+    none="as inside"
+    @set="set({ outline: { ...marks.outline, colour: $event } })"
+  />
+  <ColourTuning v-if="document.colour" />
+  <ColourField
+    v-else-if="document.y.length === 1"
+    label="Colour"
+    :value="marks.colour ?? '#006a64'"
+    @set="set({ colour: $event }, 'colour')"
+  />
+  <Slider
+    label="Jitter across"
+    :value="document.jitter.x * 100"
+    :min="0"
+    :max="100"
+    :text="percent(document.jitter.x)"
+    @set="jitter('x', $event / 100)"
+  />
+  <Slider
+    label="Jitter up"
+    :value="document.jitter.y * 100"
+    :min="0"
+    :max="100"
+    :text="percent(document.jitter.y)"
+    @set="jitter('y', $event / 100)"
+  />
+  <Choice
+    label="Density shading"
+    :value="marks.density"
+    :options="SHADINGS"
+    @set="set({ density: $event })"
+  />
+  <Choice
+    label="Connect the points"
+    :value="document.connect?.line ?? null"
+    :options="WAYS"
+    @set="connect"
+  />
+  <Choice
+    v-if="document.connect"
+    label="In which order"
+    :value="document.connect.order"
+    :options="ORDERS"
+    @set="figure.edit((draft) => (draft.connect!.order = $event as 'x' | 'rows'))"
+  />
+  <NamesTuning v-if="document.names" />
+  <BarsTuning axis="y" />
+  <BarsTuning axis="x" />
 </template>
 
 <style scoped>
@@ -98,23 +188,6 @@ function setOpacity(value: number | null): void {
 .shape {
   padding: 4px;
   line-height: 0;
-  color: var(--ink);
-}
-
-.slider {
-  display: grid;
-  grid-template-columns: 1fr auto;
-  font-size: 14px;
-  color: var(--soft-ink);
-}
-
-.slider input {
-  grid-column: 1 / -1;
-  accent-color: var(--accent);
-  width: 100%;
-}
-
-.slider output {
   color: var(--ink);
 }
 </style>

@@ -1,19 +1,31 @@
 <script setup lang="ts">
-/** One row: its values; set aside and brought back. */
+/** One row: its values; named, singled out, set aside and brought back. */
 import { computed, ref, watch } from 'vue'
+import { blankNames } from '@/api/blank'
 import { rowOf, type RowLine } from '@/rows/rows'
+import { nameOptions } from '@/statement/options'
 import { useFigure } from '@/stores/figure'
+import { useStudy } from '@/stores/study'
+import ColourField from './ColourField.vue'
 
 const props = defineProps<{ row: number }>()
 
 const figure = useFigure()
+const studies = useStudy()
 const lines = ref<RowLine[]>([])
-const isAside = computed(() => figure.document!.set_aside.includes(props.row))
+const document = computed(() => figure.document!)
+const isAside = computed(() => document.value.set_aside.includes(props.row))
+const single = computed(() =>
+  document.value.singled_out.findIndex(({ rows }) => rows.includes(props.row)),
+)
+const isNamed = computed(
+  () => document.value.names?.show === 'chosen' && document.value.names.rows.includes(props.row),
+)
 
 watch(
   () => props.row,
   async (row) => {
-    lines.value = await rowOf(figure.document!.table, row)
+    lines.value = await rowOf(document.value.table, row)
   },
   { immediate: true },
 )
@@ -25,6 +37,41 @@ function toggle(): void {
       : [...draft.set_aside, props.row]
   })
 }
+
+/** Named by the variable that names points already, or by the one that tells rows apart best. */
+function name(): void {
+  const variables = studies.tableOf(document.value.table)?.summary.variables ?? []
+  const first = nameOptions(variables)[0].value ?? document.value.x
+  figure.edit((draft) => {
+    const names = draft.names ?? blankNames(first, 'chosen')
+    const kept = names.show === 'chosen' ? names.rows : []
+    names.rows = isNamed.value ? kept.filter((r) => r !== props.row) : [...kept, props.row]
+    names.show = 'chosen'
+    draft.names = names.rows.length ? names : null
+  })
+}
+
+function singleOut(colour: string | null): void {
+  figure.edit((draft) => {
+    if (single.value < 0)
+      draft.singled_out.push({ rows: [props.row], colour, shape: null, size: 1.6, name: null })
+    else draft.singled_out[single.value].colour = colour
+  })
+}
+
+function setLabel(event: Event): void {
+  const text = (event.target as HTMLInputElement).value.trim()
+  figure.edit((draft) => (draft.singled_out[single.value].name = text || null))
+}
+
+/** Out of its group, which goes when it is empty. */
+function release(): void {
+  figure.edit((draft) => {
+    draft.singled_out = draft.singled_out
+      .map((group) => ({ ...group, rows: group.rows.filter((row) => row !== props.row) }))
+      .filter(({ rows }) => rows.length)
+  })
+}
 </script>
 
 <template>
@@ -34,9 +81,35 @@ function toggle(): void {
       <dd>{{ line.value }}</dd>
     </template>
   </dl>
-  <button type="button" class="choice" @click="toggle">
-    {{ isAside ? 'Bring back' : 'Set aside' }}
-  </button>
+  <div class="actions">
+    <button type="button" class="choice" @click="toggle">
+      {{ isAside ? 'Bring back' : 'Set aside' }}
+    </button>
+    <button type="button" class="choice" :aria-pressed="isNamed" @click="name">
+      {{ isNamed ? 'Take its name off' : 'Name it' }}
+    </button>
+    <button v-if="single < 0" type="button" class="choice" @click="singleOut('#af2d18')">
+      Single it out
+    </button>
+    <button v-else type="button" class="choice" @click="release">Like the others</button>
+  </div>
+  <template v-if="single >= 0">
+    <ColourField
+      label="Colour of this point"
+      :value="document.singled_out[single].colour"
+      none="as it was"
+      @set="singleOut"
+    />
+    <label class="field">
+      In the legend as
+      <input
+        :value="document.singled_out[single].name ?? ''"
+        maxlength="500"
+        placeholder="nothing"
+        @change="setLabel"
+      />
+    </label>
+  </template>
   <p class="quiet note">
     A row set aside is drawn hollow and pale and is left out of every fit on this figure.
   </p>
@@ -58,6 +131,12 @@ dt {
 dd {
   margin: 0;
   text-align: right;
+}
+
+.actions {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
 }
 
 .note {

@@ -3,15 +3,19 @@
 import { computed } from 'vue'
 import type { Part } from '@/drawing/scene'
 import SidePanel from '@/SidePanel.vue'
+import { useFigure } from '@/stores/figure'
 import AxisTuning from './AxisTuning.vue'
 import LegendTuning from './LegendTuning.vue'
 import MarksTuning from './MarksTuning.vue'
+import ReferenceList from './ReferenceList.vue'
 import RowTuning from './RowTuning.vue'
-import TitleTuning from './TitleTuning.vue'
+import NoteTuning from './NoteTuning.vue'
 import TrendTuning from './TrendTuning.vue'
+import WordsTuning from './WordsTuning.vue'
 
 const props = defineProps<{ part: Part }>()
 
+const figure = useFigure()
 const numbered = computed(() => Number(props.part.split('-')[1]))
 
 const NAMES: Record<string, string> = {
@@ -19,10 +23,25 @@ const NAMES: Record<string, string> = {
   'y-axis': 'Axis up',
   marks: 'Marks',
   legend: 'Legend',
-  title: 'Title',
+  names: 'Marks and names',
+  sizes: 'Legend',
+  title: 'Words and page',
+  subtitle: 'Words and page',
+  caption: 'Words and page',
+  ground: 'Words and page',
+  reference: 'Reference line',
+  note: 'Note',
   readings: 'Readings on the figure',
   trend: 'Trend',
 }
+const WORDS: Part[] = ['title', 'subtitle', 'caption', 'ground']
+
+/** The axis on which the reference line that was clicked has its value. */
+const reference = computed(() => {
+  if (!props.part.startsWith('reference-')) return null
+  const axis = figure.document?.references[numbered.value]?.axis
+  return axis === 'x' ? 'x' : 'y'
+})
 const heading = computed(() => {
   if (props.part.startsWith('row-')) return `Row ${numbered.value + 1}`
   return NAMES[props.part] ?? NAMES[props.part.split('-')[0]] ?? ''
@@ -33,9 +52,11 @@ const heading = computed(() => {
   <SidePanel :heading="heading" :label="`Tuning of ${heading}`" data-testid="tuning">
     <AxisTuning v-if="part === 'x-axis'" key="x" axis="x" />
     <AxisTuning v-else-if="part === 'y-axis'" key="y" axis="y" />
-    <MarksTuning v-else-if="part === 'marks'" />
-    <LegendTuning v-else-if="part === 'legend'" />
-    <TitleTuning v-else-if="part === 'title'" />
+    <MarksTuning v-else-if="part === 'marks' || part === 'names'" />
+    <LegendTuning v-else-if="part === 'legend' || part === 'sizes'" />
+    <WordsTuning v-else-if="WORDS.includes(part)" />
+    <ReferenceList v-else-if="reference" :axis="reference" />
+    <NoteTuning v-else-if="part.startsWith('note-')" :note="numbered" />
     <RowTuning v-else-if="part.startsWith('row-')" :row="numbered" />
     <TrendTuning v-else :trend="part === 'readings' ? 0 : numbered" />
   </SidePanel>

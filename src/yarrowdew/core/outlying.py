@@ -1,0 +1,29 @@
+"""How far rows lie from the middle of all."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from yarrowdew.core.sample import Array
+
+
+def distance_from_middle(x: Array, y: Array) -> Array:
+    """Mahalanobis distance of each row from the means (Mahalanobis 1936).
+
+    Parameters
+    ----------
+    x, y : ndarray of float64, shape (n,)
+        Finite values.
+
+    Returns
+    -------
+    ndarray of float64, shape (n,)
+        Without units; where the rows lie on one line, along it only.
+    """
+    if len(x) == 0:
+        return np.empty(0)
+    centred = np.column_stack([x - x.mean(), y - y.mean()])
+    spread = centred.T @ centred / max(1, len(x) - 1)
+    # The pseudoinverse leaves out a direction in which nothing varies.
+    squared: Array = ((centred @ np.linalg.pinv(spread)) * centred).sum(axis=1)
+    return np.asarray(np.sqrt(np.maximum(0.0, squared)), dtype=np.float64)

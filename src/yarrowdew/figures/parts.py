@@ -1,0 +1,316 @@
+"""The parts of a figure document: marks, axes, words, and what is laid over them."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, model_validator
+
+from yarrowdew.core.intervals import HIGHEST_LEVEL, LOWEST_LEVEL
+from yarrowdew.core.trends.base import BandKind
+from yarrowdew.tables.categories import HexColour
+
+Level = Annotated[float, Field(ge=LOWEST_LEVEL, le=HIGHEST_LEVEL)]
+VariableName = Annotated[str, Field(min_length=1, max_length=200)]
+Words = Annotated[str, Field(max_length=500)]
+Value = Annotated[float, Field(allow_inf_nan=False)]
+RowNumber = Annotated[int, Field(ge=0)]
+Shape = Literal[
+    "disc",
+    "ring",
+    "drop",
+    "square",
+    "diamond",
+    "triangle",
+    "wedge",
+    "plus",
+    "cross",
+    "star",
+    "bar",
+]
+OnFigure = Literal["equation", "r_squared", "r", "p_value", "n"]
+Offset = tuple[Value, Value]
+
+
+class Part(BaseModel):
+    """A part of a document; unknown keys are refused, so that a slip of the pen is found."""
+
+    model_config = ConfigDict(extra="forbid", use_attribute_docstrings=True)
+
+
+class Colour(Part):
+    """Marks coloured by a variable."""
+
+    variable: VariableName
+    scale: Literal["category", "amount"] | None = None
+    """How its values are read; by the variable's kind where null."""
+    ramp: Literal["dew", "ember", "tide"] = "dew"
+    """For amounts: pale to fern, pale to rust, or two-sided from rust over paper to fern."""
+    reversed: bool = False
+    low: Value | None = None
+    """Where the ramp starts; at the smallest amount where null."""
+    middle: Value | None = None
+    """What a two-sided ramp turns about; half-way between its ends where null."""
+    high: Value | None = None
+    steps: Annotated[int, Field(ge=2, le=12)] | None = None
+    """Even steps of colour; continuous where null."""
+
+
+class Size(Part):
+    """Marks sized by a number: a bubble chart."""
+
+    variable: VariableName
+    measure: Literal["area", "diameter"] = "area"
+    """What follows the value."""
+    start: Literal["zero", "smallest"] = "zero"
+    """The value at which a bubble would have no size."""
+    largest: float = Field(default=34, ge=4, le=200)
+    """Diameter of the largest bubble, in points."""
+
+
+class Names(Part):
+    """Names on points, placed so that they do not collide."""
+
+    variable: VariableName
+    show: Literal["all", "chosen", "furthest", "outermost"] = "all"
+    """All, those of `rows`, or the `count` furthest from the trend or from the middle."""
+    count: int = Field(default=10, ge=1, le=500)
+    rows: list[RowNumber] = Field(default_factory=list, max_length=2000)
+    size: float = Field(default=11, ge=5, le=40)
+    """In points."""
+    moved: dict[str, Offset] = Field(default_factory=dict, max_length=2000)
+    """By row number, how far a name was dragged from its mark, in points to the right and down."""
+
+
+class ErrorBar(Part):
+    """Error bars along one axis."""
+
+    kind: Literal["variable", "two", "fixed", "share"] = "variable"
+    """From one variable, from two (below and above), a fixed amount, or a share of the value."""
+    below: VariableName | None = None
+    """The variable of the amount, or of the amount below where there are two."""
+    above: VariableName | None = None
+    amount: float = Field(default=0, ge=0, allow_inf_nan=False)
+    """The fixed amount, or the share: 0.05 for 5 %."""
+    cap: float = Field(default=6, ge=0, le=40)
+    """Width of the whisker cap, in points."""
+    width: float = Field(default=1, ge=0.25, le=8)
+    """Of the line, in points."""
+
+    @model_validator(mode="after")
+    def _has_its_variables(self) -> ErrorBar:
+        if self.kind in ("variable", "two") and self.below is None:
+            raise ValueError("error bars need a variable")
+        if self.kind == "two" and self.above is None:
+            raise ValueError("error bars from two variables need one for above")
+        return self
+
+    def variables(self) -> list[str]:
+        """Name the variables that it looks at."""
+        if self.kind not in ("variable", "two"):
+            return []
+        return [v for v in (self.below, self.above) if v is not None]
+
+
+class ErrorBars(Part):
+    """Error bars along both axes."""
+
+    x: ErrorBar | None = None
+    y: ErrorBar | None = None
+
+
+class Connect(Part):
+    """Points connected by a line, for each colour by itself."""
+
+    order: Literal["x", "rows", "variable"] = "x"
+    variable: VariableName | None = None
+    """What orders the points, where it is a variable."""
+    line: Literal["straight", "smooth", "steps"] = "straight"
+    width: float = Field(default=1.5, ge=0.25, le=12)
+
+    @model_validator(mode="after")
+    def _has_its_variable(self) -> Connect:
+        if self.order == "variable" and self.variable is None:
+            raise ValueError("to connect by a variable, name it")
+        return self
+
+
+class Jitter(Part):
+    """How far marks are moved at random, as a share of the smallest gap between values."""
+
+    x: float = Field(default=0, ge=0, le=1)
+    y: float = Field(default=0, ge=0, le=1)
+
+
+class SingledOut(Part):
+    """Chosen points with a look of their own."""
+
+    rows: list[RowNumber] = Field(min_length=1, max_length=10_000)
+    colour: HexColour | None = None
+    shape: Shape | None = None
+    size: float = Field(default=1.6, ge=0.2, le=10)
+    """How many times as large as the others."""
+    name: Words | None = None
+
+
+class Reference(Part):
+    """A line at a value, or a shaded range."""
+
+    axis: Literal["x", "y", "both"] = "y"
+    """The axis on which its value lies; both for the line y = x."""
+    at: Literal["value", "mean", "median", "range", "identity"] = "value"
+    value: Value | None = None
+    """Where it is; the lower end of a range."""
+    high: Value | None = None
+    """The upper end of a range."""
+    label: Words | None = None
+    dashed: bool = True
+
+    @model_validator(mode="after")
+    def _lies_somewhere(self) -> Reference:
+        if self.at in ("value", "range") and self.value is None:
+            raise ValueError("a reference line needs its value")
+        if self.at == "range" and (
+            self.high is None or self.value is None or self.high <= self.value
+        ):
+            raise ValueError("a shaded range must end above where it starts")
+        return self
+
+
+class Note(Part):
+    """Text placed anywhere."""
+
+    text: Words
+    anchor: Literal["data", "page"] = "page"
+    """Whether x and y are values on the axes, or shares of the page from its upper left corner."""
+    x: Value
+    y: Value
+    points_to: Offset | None = None
+    """Where a line from it points, in values on the axes."""
+
+
+class Band(Part):
+    """A band about a trend."""
+
+    kind: BandKind = "confidence"
+    """For the mean (confidence) or for one new row (prediction)."""
+    level: Level = 0.95
+
+
+class Trend(Part):
+    """A trend line, for the whole or for each category of a variable."""
+
+    family: str = Field(default="straight", max_length=40)
+    by: VariableName | None = None
+    """The category variable for whose every value a line is fitted; null for the whole."""
+    level: Level = 0.95
+    """Of the intervals in the readings."""
+    bands: list[Band] = Field(default_factory=lambda: [Band()], max_length=6)
+    on_figure: list[OnFigure] = Field(default_factory=list, max_length=5)
+    """Which readings are printed on the figure."""
+
+
+class Axis(Part):
+    """One axis."""
+
+    title: Words | None = None
+    """Label and unit of its variable where null."""
+    low: Value | None = None
+    """Where it starts; hugging the data where null. Dates in days since 1970-01-01."""
+    high: Value | None = None
+    scale: Literal["linear", "log", "sqrt"] = "linear"
+    base: Literal[2, 10, "e"] = 10
+    """Of a logarithmic axis."""
+    reversed: bool = False
+    step: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = None
+    """Between ticks, in the axis's units; a round one where null."""
+    positions: list[Value] = Field(default_factory=list, max_length=200)
+    """Own places of ticks."""
+    ticks: Literal["out", "in", "across", "none"] = "out"
+    small_ticks: int = Field(default=0, ge=0, le=9)
+    """How many between two large ones."""
+    digits: Annotated[int, Field(ge=0, le=12)] | None = None
+    """Decimals of tick labels; as many as the step needs where null."""
+    prefix: Annotated[str, Field(max_length=20)] = ""
+    suffix: Annotated[str, Field(max_length=20)] = ""
+    labels: Literal["auto", "level", "slanted", "upright"] = "auto"
+    grid: Literal["none", "large", "all"] = "none"
+    crosses: Value | None = None
+    """The value of this axis at which the other axis stands; at its edge where null."""
+    width: float = Field(default=1, ge=0, le=8)
+    colour: HexColour = "#1d2b2a"
+
+    @model_validator(mode="after")
+    def _runs_somewhere(self) -> Axis:
+        if self.low is not None and self.high is not None and self.low >= self.high:
+            raise ValueError("an axis must end above where it starts")
+        if self.scale != "linear" and self.low is not None:
+            least = 0.0 if self.scale == "sqrt" else 5e-324
+            if self.low < least:
+                raise ValueError("this axis cannot start there: its scale begins above")
+        return self
+
+
+class Axes(Part):
+    """Both axes."""
+
+    x: Axis = Field(default_factory=Axis)
+    y: Axis = Field(default_factory=Axis)
+    frame: Literal["range", "full", "box"] = "range"
+    """Lines as long as the data, as the plot, or round it."""
+    equal: bool = False
+    """Whether a unit is as long on both."""
+
+
+class Outline(Part):
+    """A line round each mark."""
+
+    colour: HexColour | None = None
+    """The mark's own where null."""
+    width: float = Field(default=1, ge=0.25, le=8)
+
+
+class Marks(Part):
+    """How marks look."""
+
+    shape: Shape = "disc"
+    size: float = Field(default=6, ge=1, le=60)
+    """Diameter of a disc of the same ink, in points."""
+    opacity: float | None = Field(default=None, ge=0.02, le=1)
+    """Chosen from how crowded the figure is where null."""
+    colour: HexColour | None = None
+    """Of all marks, where no variable colours them."""
+    hollow: bool = False
+    outline: Outline | None = None
+    density: Literal["auto", "on", "off"] = "auto"
+    """Shading in the place of marks; by itself where so many cannot be told apart."""
+
+
+class Legend(Part):
+    """The legend, drawn where there is something to tell apart."""
+
+    place: Literal["auto", "inside", "right", "below", "none", "free"] = "auto"
+    x: Value = 0
+    """Where it was dragged, as a share of the page's width; counts where it is free."""
+    y: Value = 0
+    title: Words | None = None
+    """The colour variable's label where null; nothing where empty."""
+    renamed: dict[str, Words] = Field(default_factory=dict, max_length=500)
+    """What entries are called on this figure."""
+    hidden: list[Words] = Field(default_factory=list, max_length=500)
+    """Entries that are left out."""
+
+
+class Type(Part):
+    """Text sizes of the whole figure."""
+
+    scale: float = Field(default=1, ge=0.4, le=4)
+
+
+class Page(Part):
+    """The page that the figure fills, in points (1/72 inch)."""
+
+    width: float = Field(default=720, ge=72, le=7200)
+    height: float = Field(default=610, ge=72, le=7200)
+    background: HexColour = "#ffffff"
+    frame: HexColour | None = None

@@ -1,0 +1,222 @@
+"""The scatterplot and the bubble chart tuned on the spot, by mouse and keyboard."""
+
+from __future__ import annotations
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.web.acting import canvas, choose, document, statement
+from tests.web.running import drawn
+
+
+def stations(page: Page) -> None:
+    page.get_by_title("Mean yield against altitude").click()
+    expect(page.get_by_role("button", name="Names: station")).to_be_visible()
+    drawn(page)
+
+
+def tune(page: Page, part: str) -> None:
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name=part, exact=True).click()
+
+
+class TestStatement:
+    def test_size_names_and_error_bars(self, demo: Page) -> None:
+        choose(demo, "Add a size", "wind")
+        choose(demo, "Add names", "station")
+        assert "sized by wind, coloured by valley, named by station" in statement(demo)
+        saved = document(demo)
+        assert saved["size"]["variable"] == "wind"
+        # Of many points only those furthest out are named.
+        assert saved["names"]["show"] == "outermost"
+        demo.get_by_role("button", name="Add error bars").click()
+        assert document(demo)["error_bars"]["y"]["kind"] == "share"
+        choose(demo, "Size", "all of one size")
+        assert document(demo)["size"] is None
+
+    def test_several_variables_go_up(self, demo: Page) -> None:
+        choose(demo, "Add another variable", "dew-point")
+        assert statement(demo).startswith("Yield and dew-point gap against humidity")
+        expect(demo.get_by_role("article", name="Readings of Dew-point gap")).to_be_visible()
+        assert document(demo)["y"] == ["yield", "dew-point gap"]
+        choose(demo, "What goes up, 2", "take it off")
+        assert document(demo)["y"] == ["yield"]
+
+
+class TestAxes:
+    def test_scale_ticks_grid_and_frame_without_asking_the_server(self, demo: Page) -> None:
+        asked: list[str] = []
+        demo.on("request", lambda sent: asked.append(sent.url) if "answers" in sent.url else None)
+        tune(demo, "axis up")
+        panel = demo.get_by_test_id("tuning")
+        before = canvas(demo).screenshot()
+        for group, words in (
+            ("Scale", "logarithmic"),
+            ("Base", "2"),
+            ("Direction", "reversed"),
+            ("Ticks", "in"),
+            ("Gridlines", "at all ticks"),
+            ("Axis lines span", "all round"),
+        ):
+            panel.get_by_role("group", name=group, exact=True).get_by_role(
+                "button", name=words, exact=True
+            ).click()
+        panel.get_by_label("After").fill(" mL")
+        panel.get_by_label("After").press("Enter")
+        saved = document(demo)["axes"]
+        assert saved["frame"] == "box"
+        assert [saved["y"][k] for k in ("scale", "base", "reversed", "ticks", "grid", "suffix")] == [
+            "log",
+            2,
+            True,
+            "in",
+            "all",
+            " mL",
+        ]
+        assert canvas(demo).screenshot() != before
+        assert asked == []
+
+    def test_what_a_scale_has_no_place_for_is_counted(self, demo: Page) -> None:
+        choose(demo, "What goes across", "cloud")
+        tune(demo, "axis across")
+        demo.get_by_role("button", name="logarithmic").click()
+        expect(demo.get_by_test_id("counts")).to_contain_text("that this scale has no place for")
+
+    def test_reference_lines(self, demo: Page) -> None:
+        tune(demo, "axis up")
+        demo.get_by_role("button", name="+ reference line").click()
+        demo.get_by_label("Where", exact=True).select_option("range")
+        demo.get_by_label("To", exact=True).fill("5")
+        demo.get_by_label("To", exact=True).press("Enter")
+        expect(demo.get_by_role("alert")).to_contain_text("A range ends above where it starts")
+        demo.get_by_label("Where", exact=True).select_option("value")
+        demo.get_by_label("Label", exact=True).fill("enough for a home")
+        demo.get_by_label("Label", exact=True).press("Enter")
+        (line,) = document(demo)["references"]
+        assert (line["axis"], line["at"], line["label"]) == ("y", "value", "enough for a home")
+
+
+class TestMarks:
+    def test_jitter_outline_and_connecting_lines(self, demo: Page) -> None:
+        asked: list[str] = []
+        demo.on("request", lambda sent: asked.append(sent.url) if "answers" in sent.url else None)
+        tune(demo, "marks")
+        slider = demo.get_by_role("slider", name="Jitter across")
+        slider.focus()
+        for _ in range(5):
+            slider.press("ArrowRight")
+        demo.get_by_role("button", name="hollow").click()
+        demo.get_by_role("button", name="in steps").click()
+        saved = document(demo)
+        assert saved["jitter"] == {"x": 0.05, "y": 0}
+        assert saved["marks"]["hollow"] is True
+        assert saved["connect"]["line"] == "steps"
+        assert asked == []
+
+    def test_amounts_and_their_ramp(self, demo: Page) -> None:
+        choose(demo, "Colour", "air temperature")
+        tune(demo, "marks")
+        demo.get_by_role("button", name="tide").click()
+        demo.get_by_label("Middle").fill("10")
+        demo.get_by_label("Middle").press("Enter")
+        steps = demo.get_by_role("group", name="Steps")
+        steps.get_by_role("button", name="5").click()
+        colour = document(demo)["colour"]
+        assert (colour["ramp"], colour["middle"], colour["steps"]) == ("tide", 10, 5)
+
+    def test_bubbles_that_crowd_are_offered_room(self, demo: Page) -> None:
+        stations(demo)
+        tune(demo, "marks")
+        slider = demo.get_by_role("slider", name="Largest bubble")
+        slider.focus()
+        slider.press("End")
+        offer = demo.get_by_role("button", name="pt instead")
+        largest = float(offer.inner_text().split()[1])
+        offer.click()
+        assert document(demo)["size"]["largest"] == largest
+        expect(offer).to_have_count(0)
+
+
+class TestByHand:
+    def test_a_box_selects_and_the_selection_is_set_aside(self, demo: Page) -> None:
+        demo.get_by_role("button", name="Box", exact=True).click()
+        box = canvas(demo).bounding_box()
+        assert box is not None
+        x, y = box["x"], box["y"]
+        demo.mouse.move(x + box["width"] * 0.5, y + box["height"] * 0.1)
+        demo.mouse.down()
+        demo.mouse.move(x + box["width"] * 0.8, y + box["height"] * 0.3, steps=5)
+        demo.mouse.up()
+        panel = demo.get_by_test_id("selection")
+        count = int(panel.get_by_role("heading").inner_text().split()[0])
+        assert count > 10
+        panel.get_by_role("button", name="Set aside").click()
+        expect(demo.get_by_test_id("counts")).to_contain_text(f"{count} set aside")
+        assert len(document(demo)["set_aside"]) == count
+        panel.get_by_role("button", name="Show their rows").click()
+        expect(demo.get_by_role("grid", name="Rows")).to_be_visible()
+        demo.keyboard.press("Escape")
+        expect(panel).to_have_count(0)
+
+    def test_a_rope_selects_and_shift_adds(self, demo: Page) -> None:
+        demo.get_by_role("button", name="Rope", exact=True).click()
+        box = canvas(demo).bounding_box()
+        assert box is not None
+
+        def rope(left: float, right: float) -> int:
+            corners = ((left, 0.2), (right, 0.2), (right, 0.9), (left, 0.9))
+            for i, (cx, cy) in enumerate(corners):
+                demo.mouse.move(box["x"] + box["width"] * cx, box["y"] + box["height"] * cy, steps=4)
+                if i == 0:
+                    demo.mouse.down()
+            demo.mouse.up()
+            heading = demo.get_by_test_id("selection").get_by_role("heading")
+            return int(heading.inner_text().split()[0])
+
+        first = rope(0.5, 0.6)
+        demo.keyboard.down("Shift")
+        both = rope(0.7, 0.8)
+        demo.keyboard.up("Shift")
+        assert 0 < first < both
+
+    def test_the_legend_and_a_note_are_dragged(self, demo: Page) -> None:
+        demo.get_by_role("button", name="+ note").click()
+        demo.get_by_test_id("tuning").get_by_label("Text").fill("the other way")
+        box = canvas(demo).bounding_box()
+        assert box is not None
+        fx, fy = box["x"] + box["width"] * 0.46, box["y"] + box["height"] * 0.13
+        demo.mouse.move(fx + 4, fy)
+        demo.mouse.down()
+        demo.mouse.move(fx + 104, fy + 60, steps=6)
+        demo.mouse.up()
+        (note,) = document(demo)["notes"]
+        assert note["text"] == "the other way"
+        assert note["x"] == pytest.approx(0.45 + 100 / box["width"], abs=0.02)
+        assert note["y"] == pytest.approx(0.12 + 60 / box["height"], abs=0.02)
+
+    def test_a_point_is_named_and_singled_out(self, demo: Page) -> None:
+        stations(demo)
+        canvas(demo).focus()
+        demo.keyboard.press("ArrowRight")
+        demo.keyboard.press("Enter")
+        panel = demo.get_by_test_id("tuning")
+        panel.get_by_role("button", name="Single it out").click()
+        panel.get_by_label("In the legend as").fill("the lowest")
+        panel.get_by_label("In the legend as").press("Enter")
+        panel.get_by_role("button", name="Name it").click()
+        saved = document(demo)
+        assert saved["names"]["show"] == "chosen"
+        assert saved["singled_out"][0]["rows"] == saved["names"]["rows"]
+        assert saved["singled_out"][0]["name"] == "the lowest"
+
+    def test_words_and_page(self, demo: Page) -> None:
+        tune(demo, "words")
+        panel = demo.get_by_test_id("tuning")
+        panel.get_by_label("Subtitle").fill("Four valleys")
+        panel.get_by_label("Caption").fill("Lines with 95 % bands.")
+        slider = panel.get_by_role("slider", name="Text size of the figure")
+        slider.focus()
+        slider.press("ArrowRight")
+        saved = document(demo)
+        assert (saved["subtitle"], saved["caption"]) == ("Four valleys", "Lines with 95 % bands.")
+        assert saved["type"]["scale"] == 1.05

@@ -1,0 +1,118 @@
+/** Parts of a document as they begin: the defaults of the server's models. */
+import type { FigureDocument } from './types'
+
+type Part<Name extends keyof FigureDocument> = NonNullable<FigureDocument[Name]>
+
+export const blankAxis = (): FigureDocument['axes']['x'] => ({
+  title: null,
+  low: null,
+  high: null,
+  scale: 'linear',
+  base: 10,
+  reversed: false,
+  step: null,
+  positions: [],
+  ticks: 'out',
+  small_ticks: 0,
+  digits: null,
+  prefix: '',
+  suffix: '',
+  labels: 'auto',
+  grid: 'none',
+  crosses: null,
+  width: 1,
+  colour: '#1d2b2a',
+})
+
+export const blankColour = (
+  variable: string,
+  scale: Part<'colour'>['scale'] = null,
+): Part<'colour'> => ({
+  variable,
+  scale,
+  ramp: 'dew',
+  reversed: false,
+  low: null,
+  middle: null,
+  high: null,
+  steps: null,
+})
+
+export const blankSize = (variable: string): Part<'size'> => ({
+  variable,
+  measure: 'area',
+  start: 'zero',
+  largest: 34,
+})
+
+export const blankNames = (variable: string, show: Part<'names'>['show']): Part<'names'> => ({
+  variable,
+  show,
+  count: 10,
+  rows: [],
+  size: 11,
+  moved: {},
+})
+
+export const blankBar = (): NonNullable<FigureDocument['error_bars']['y']> => ({
+  kind: 'share',
+  below: null,
+  above: null,
+  amount: 0.05,
+  cap: 6,
+  width: 1,
+})
+
+export const blankConnect = (): Part<'connect'> => ({
+  order: 'x',
+  variable: null,
+  line: 'straight',
+  width: 1.5,
+})
+
+export const blankReference = (): FigureDocument['references'][number] => ({
+  axis: 'y',
+  at: 'mean',
+  value: null,
+  high: null,
+  label: null,
+  dashed: true,
+})
+
+/** A whole document but for what it shows. */
+export const blankDocument = (table: string, x: string, y: string): FigureDocument => ({
+  version: 1,
+  kind: 'scatterplot',
+  name: null,
+  table,
+  x,
+  y: [y],
+  colour: null,
+  size: null,
+  names: null,
+  error_bars: { x: null, y: null },
+  connect: null,
+  jitter: { x: 0, y: 0 },
+  trends: [],
+  rows: null,
+  set_aside: [],
+  singled_out: [],
+  references: [],
+  notes: [],
+  title: null,
+  subtitle: null,
+  caption: null,
+  axes: { x: blankAxis(), y: blankAxis(), frame: 'range', equal: false },
+  marks: {
+    shape: 'disc',
+    size: 6,
+    opacity: null,
+    colour: null,
+    hollow: false,
+    outline: null,
+    density: 'auto',
+  },
+  legend: { place: 'auto', x: 0, y: 0, title: null, renamed: {}, hidden: [] },
+  type: { scale: 1 },
+  page: { width: 720, height: 610, background: '#ffffff', frame: null },
+})

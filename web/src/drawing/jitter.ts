@@ -1,0 +1,47 @@
+/** Moving marks a little at random, so that those on one place can be told apart. */
+
+/** Where values do not repeat, the gap is this share of the axis. */
+const SHARE_OF_AXIS = 0.01
+
+/**
+ * A number from −1 to 1 that belongs to a row: the same whatever is filtered and however often it
+ * is drawn (integer hash by Mueller).
+ *
+ * @param seed tells the axes apart
+ */
+export function offsetOf(row: number, seed: number): number {
+  let h = Math.imul(row ^ Math.imul(seed, 0x9e3779b9), 0x45d9f3b) >>> 0
+  h = Math.imul(h ^ (h >>> 16), 0x45d9f3b) >>> 0
+  h = Math.imul(h ^ (h >>> 16), 0x45d9f3b) >>> 0
+  return ((h ^ (h >>> 16)) >>> 0) / 0x7fffffff - 1
+}
+
+/** The smallest gap between distinct values; a share of their range where none repeats. */
+export function smallestGap(values: Float64Array): number {
+  const sorted = values.slice().sort()
+  let least = Infinity
+  let repeats = false
+  for (let i = 1; i < sorted.length; i++) {
+    const gap = sorted[i] - sorted[i - 1]
+    if (gap === 0) repeats = true
+    else if (gap < least) least = gap
+  }
+  if (repeats && least < Infinity) return least
+  return sorted.length ? (sorted[sorted.length - 1] - sorted[0]) * SHARE_OF_AXIS : 0
+}
+
+const gaps = new WeakMap<Float64Array, number>()
+
+/** Values moved by up to `amount` of their smallest gap; the very same where the amount is 0. */
+export function jittered(
+  values: Float64Array,
+  rows: Uint32Array,
+  amount: number,
+  seed: number,
+): Float64Array {
+  if (amount === 0) return values
+  let gap = gaps.get(values)
+  if (gap === undefined) gaps.set(values, (gap = smallestGap(values)))
+  const reach = amount * gap
+  return values.map((value, i) => value + reach * offsetOf(rows[i], seed))
+}

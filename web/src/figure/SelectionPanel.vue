@@ -1,0 +1,96 @@
+<script setup lang="ts">
+/** The selected points: looked at, set aside, singled out, named, or made into a filter. */
+import { computed } from 'vue'
+import { blankNames } from '@/api/blank'
+import SidePanel from '@/SidePanel.vue'
+import { nameOptions } from '@/statement/options'
+import { useFigure } from '@/stores/figure'
+import { useSide } from '@/stores/side'
+import { useStudy } from '@/stores/study'
+import { countOf } from '@/words'
+
+const figure = useFigure()
+const side = useSide()
+const studies = useStudy()
+const rows = computed(() => [...side.selected].sort((a, b) => a - b))
+const aside = computed(() => new Set(figure.document!.set_aside))
+const allAside = computed(() => rows.value.every((row) => aside.value.has(row)))
+
+function setAside(): void {
+  figure.edit((draft) => {
+    const held = new Set(draft.set_aside)
+    for (const row of rows.value)
+      if (allAside.value) held.delete(row)
+      else held.add(row)
+    draft.set_aside = [...held]
+  })
+}
+
+function singleOut(): void {
+  figure.edit((draft) => {
+    const chosen = new Set(rows.value)
+    draft.singled_out = draft.singled_out
+      .map((group) => ({ ...group, rows: group.rows.filter((row) => !chosen.has(row)) }))
+      .filter((group) => group.rows.length)
+    draft.singled_out.push({
+      rows: rows.value.slice(0, 10_000),
+      colour: '#af2d18',
+      shape: null,
+      size: 1.4,
+      name: null,
+    })
+  })
+}
+
+function name(): void {
+  const variables = studies.tableOf(figure.document!.table)?.summary.variables ?? []
+  const first = nameOptions(variables)[0].value ?? figure.document!.x
+  figure.edit((draft) => {
+    draft.names ??= blankNames(first, 'chosen')
+    draft.names.show = 'chosen'
+    draft.names.rows = rows.value.slice(0, 2000)
+  })
+}
+</script>
+
+<template>
+  <SidePanel
+    :heading="`${countOf(rows.length, 'row')} selected`"
+    label="Selection"
+    data-testid="selection"
+    @close="side.select([])"
+  >
+    <div class="actions">
+      <button type="button" class="choice" @click="setAside">
+        {{ allAside ? 'Bring back' : 'Set aside' }}
+      </button>
+      <button type="button" class="choice" @click="singleOut">Single out</button>
+      <button type="button" class="choice" @click="name">Name them</button>
+      <button
+        type="button"
+        class="choice"
+        @click="side.listed = { rows, title: `${countOf(rows.length, 'row')} selected` }"
+      >
+        Show their rows
+      </button>
+    </div>
+    <p class="quiet note">
+      Rows set aside are drawn hollow and pale and are left out of every fit on this figure. Shift
+      adds to a selection, Alt takes away from it.
+    </p>
+    <button type="button" class="link" @click="side.select([])">Select nothing</button>
+  </SidePanel>
+</template>
+
+<style scoped>
+.actions {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+}
+
+.note {
+  font-size: 13.5px;
+  line-height: 1.35;
+}
+</style>
