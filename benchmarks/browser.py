@@ -17,6 +17,40 @@ MOST_MS_TO_FIGURE = 1500
 # Made by `make bench` from web/bench/marks.ts: the drawing modules and nothing else.
 _MODULES = Path(__file__).parents[1] / "build" / "bench" / "marks.js"
 
+_MILLION = """async () => {
+  const { shade, indexMarks, randomMarks } = window.bench
+  const item = randomMarks(1_000_000)
+  const time = (work) => {
+    const start = performance.now()
+    work()
+    return performance.now() - start
+  }
+  const median = (work, runs = 7) => {
+    work()
+    return Array.from({ length: runs }, () => time(work)).sort((a, b) => a - b)[runs >> 1]
+  }
+  const index = indexMarks(item.x, item.y, item.clip)
+  const rope = Array.from({ length: 60 }, (_, i) => {
+    const angle = (i * Math.PI) / 30
+    const radius = i % 2 ? 180 : 260
+    return [450 + radius * Math.cos(angle), 300 + radius * Math.sin(angle)]
+  }).flat()
+  return {
+    shading: median(() => shade(item, 900, 600, 1)),
+    index: median(() => indexMarks(item.x, item.y, item.clip), 5),
+    nearest: median(() => {
+      for (let k = 0; k < 1000; k++) index.nearest((k * 37) % 900, (k * 53) % 600, 5)
+    }) / 1000,
+    rope: median(() => index.inside(rope)),
+  }
+}"""
+_PROMISED_MS = {
+    "shading": ("1,000,000 marks in density shading", 40),
+    "index": ("index of 1,000,000 marks built", 200),
+    "nearest": ("nearest mark among 1,000,000", 1),
+    "rope": ("rope of 60 corners over 1,000,000 marks", 50),
+}
+
 _DRAW = """async (count) => {
   const { rasterise, randomMarks } = window.bench
   const item = randomMarks(count)
@@ -53,15 +87,19 @@ _DRAW = """async (count) => {
 }"""
 
 
-def marks_drawn(browser: Browser, server: Server) -> Ratio:
-    """100,000 marks against one arc and fill each."""
+def marks_drawn(browser: Browser, server: Server) -> Iterator[Ratio]:
+    """Marks against one arc and fill each, and what is done with a million of them."""
     page = browser.new_page(viewport=SIZE, bypass_csp=True)
     page.goto(f"{server.address}/api/docs")
     page.add_script_tag(path=_MODULES)
-    pairs = page.evaluate(_DRAW, 100_000)
+    for count, times in ((100_000, 6), (1_000_000, 8)):
+        pairs = page.evaluate(_DRAW, count)
+        ours, arcs = (median(pair[k] for pair in pairs) for k in (0, 1))
+        yield Ratio(f"{count:,} marks drawn (one arc and fill each)", ours, arcs, 1 / times)
+    found = page.evaluate(_MILLION)
+    for key, (name, most) in _PROMISED_MS.items():
+        yield Ratio(name, found[key], most, 1)
     page.close()
-    ours, arcs = (median(pair[k] for pair in pairs) for k in (0, 1))
-    return Ratio("100,000 marks drawn (one canvas arc and fill each)", ours, arcs, 1 / 5)
 
 
 def figure_seen(browser: Browser, server: Server) -> Ratio:
@@ -89,4 +127,4 @@ def all_ratios() -> Iterator[Ratio]:
         chromium() as browser,
     ):
         yield figure_seen(browser, server)
-        yield marks_drawn(browser, server)
+        yield from marks_drawn(browser, server)

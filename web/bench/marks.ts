@@ -1,5 +1,7 @@
 /** The drawing modules, put where a measurement in the browser finds them. */
 import { CATEGORIES, PAPER } from '../src/drawing/colours'
+import { shade } from '../src/drawing/density'
+import { indexMarks } from '../src/drawing/pick'
 import { rasterise } from '../src/drawing/rasterise'
 import type { MarksItem } from '../src/drawing/scene'
 
@@ -31,4 +33,4 @@ function randomMarks(count: number): MarksItem {
   }
 }
 
-Object.assign(window, { bench: { rasterise, randomMarks } })
+Object.assign(window, { bench: { rasterise, shade, indexMarks, randomMarks } })

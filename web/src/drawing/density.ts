@@ -23,41 +23,52 @@ export function shade(
   originY = 0,
 ): Pixels {
   const { x, y, look, looks } = item
-  const counts = new Uint32Array(width * height)
-  const last = new Uint16Array(width * height)
+  const several = new Set(looks.map(({ colour }) => colour.join())).size > 1
+  // Each pixel's count and its last mark's look side by side in one number, because it is the
+  // reaching for pixels here and there that takes the time.
+  const held = new Int32Array(width * height)
+  const plain = several && looks.length <= LOOK_MASK
   for (let i = 0; i < x.length; i++) {
     const column = ((x[i] - originX) * scale) | 0
     const row = ((y[i] - originY) * scale) | 0
     if (column < 0 || row < 0 || column >= width || row >= height) continue
     const p = row * width + column
-    counts[p]++
-    last[p] = look[i]
+    const before = held[p]
+    if (before < FULL) held[p] = ((before & ~LOOK_MASK) + ONE) | (plain ? look[i] : 0)
   }
   let most = 1
-  for (const count of counts) if (count > most) most = count
-  const several = new Set(looks.map(({ colour }) => colour.join())).size > 1
-  const data = new Uint32Array(width * height)
-  // One logarithm for each count up to the largest, not one for each pixel.
+  for (const value of held) if (value >> LOOK_BITS > most) most = value >> LOOK_BITS
+  // Worked out once for each count and colour, not once for each pixel.
   const levels = levelTable(most)
-  const ramp = stepsOf(dew).map((colour) => packed(colour, 255))
-  for (let p = 0; p < counts.length; p++) {
-    const count = counts[p]
-    if (!count) continue
-    const level = levels[Math.min(count, levels.length - 1)]
-    data[p] = several
-      ? packed(looks[last[p]].colour, LEAST_ALPHA + Math.round((255 - LEAST_ALPHA) * level))
-      : ramp[Math.round(level * (RAMP_STEPS - 1))]
+  const data = new Uint32Array(width * height)
+  if (several) {
+    const alphas = Uint32Array.from(
+      levels,
+      (level) => (LEAST_ALPHA + Math.round((255 - LEAST_ALPHA) * level)) << 24,
+    )
+    const colours = Uint32Array.from(looks, ({ colour }) => packed(colour, 0))
+    for (let p = 0; p < held.length; p++)
+      if (held[p]) data[p] = alphas[held[p] >> LOOK_BITS] | colours[held[p] & LOOK_MASK]
+  } else {
+    const ramp = stepsOf(dew)
+    const shades = Uint32Array.from(levels, (level) =>
+      packed(ramp[Math.round(level * (RAMP_STEPS - 1))], 255),
+    )
+    for (let p = 0; p < held.length; p++) if (held[p]) data[p] = shades[held[p] >> LOOK_BITS]
   }
   return { width, height, data }
 }
 
-const MOST_LEVELS = 1 << 16
+/** The bits of a pixel's number that hold a look; those above hold the count. */
+const LOOK_BITS = 12
+const LOOK_MASK = (1 << LOOK_BITS) - 1
+const ONE = 1 << LOOK_BITS
+/** A pixel on which more marks lie than can be counted; it is as deep as can be long before. */
+const FULL = 0x7fffffff & ~LOOK_MASK
 
 function levelTable(most: number): Float32Array {
   const top = Math.log1p(most)
-  return Float32Array.from({ length: Math.min(most, MOST_LEVELS) + 1 }, (_, count) =>
-    Math.min(1, Math.log1p(count) / top),
-  )
+  return Float32Array.from({ length: most + 1 }, (_, count) => Math.log1p(count) / top)
 }
 
 const packed = ([red, green, blue]: Colour, alpha: number): number =>

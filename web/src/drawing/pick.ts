@@ -7,7 +7,7 @@ export interface MarkIndex {
    */
   nearest: (x: number, y: number, within: number) => number
   /** The marks whose middles lie inside an outline, whose corners are given x and y in turn. */
-  inside: (outline: ArrayLike<number>) => number[]
+  inside: (outline: ArrayLike<number>) => Uint32Array
 }
 
 const MARKS_A_CELL = 4
@@ -78,16 +78,23 @@ export function indexMarks(
       return best
     },
     inside(outline) {
-      const found: number[] = []
       const kinds = classified(outline, box, side, columns, rows)
+      // Flags first, so that what is found comes in the order of the marks without sorting.
+      const flags = new Uint8Array(x.length)
+      let count = 0
       for (let cell = 0; cell < kinds.length; cell++) {
-        if (kinds[cell] === OUTSIDE) continue
+        const kind = kinds[cell]
+        if (kind === OUTSIDE) continue
         for (let k = start[cell]; k < start[cell + 1]; k++) {
           const i = marks[k]
-          if (kinds[cell] === INSIDE || holds(outline, x[i], y[i])) found.push(i)
+          if (kind === EDGE && !holds(outline, x[i], y[i])) continue
+          flags[i] = 1
+          count++
         }
       }
-      return found.sort((a, b) => a - b)
+      const found = new Uint32Array(count)
+      for (let i = 0, at = 0; at < count; i++) if (flags[i]) found[at++] = i
+      return found
     },
   }
 }
@@ -154,9 +161,12 @@ function eachEdge(
 /** Whether an outline holds a place: by how often a line from it crosses the edge. */
 function holds(outline: ArrayLike<number>, x: number, y: number): boolean {
   let inside = false
-  eachEdge(outline, (x0, y0, x1, y1) => {
-    if (y0 <= y !== y1 <= y && x < x0 + ((y - y0) / (y1 - y0)) * (x1 - x0)) inside = !inside
-  })
+  const n = outline.length
+  for (let i = 0, j = n - 2; i < n; j = i, i += 2) {
+    const [y0, y1] = [outline[i + 1], outline[j + 1]]
+    if (y0 <= y === y1 <= y) continue
+    if (x < outline[i] + ((y - y0) / (y1 - y0)) * (outline[j] - outline[i])) inside = !inside
+  }
   return inside
 }
 

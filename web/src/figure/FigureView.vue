@@ -161,9 +161,8 @@ function selectInside(event: PointerEvent): void {
   const made = layout.value
   if (!made || !figure.drawn || outline.value.length < 6) return
   const { marks } = figure.drawn
-  const rows = markIndex(made)
-    .inside(outline.value)
-    .map((drawn) => marks.row[made.source[drawn]])
+  const inside = markIndex(made).inside(outline.value)
+  const rows = inside.map((drawn) => marks.row[made.source[drawn]])
   side.select(rows, event.shiftKey ? 'add' : event.altKey ? 'take' : 'instead')
 }
 
