@@ -22,6 +22,7 @@ from yarrowdew.core.intervals import check_level
 from yarrowdew.core.trends import FAMILIES
 from yarrowdew.demo.tables import DRIFT_ROWS
 from yarrowdew.demo.tables import drift as make_drift
+from yarrowdew.figures.format import figure_format
 from yarrowdew.figures.report import Axis, FitReport, Groups, fit_groups
 from yarrowdew.figures.words import GAP, MINUS, count_of, p_text
 from yarrowdew.store import Store
@@ -197,6 +198,12 @@ def drift(
 def openapi() -> None:
     """Print the API's OpenAPI document, from which the front end's types are made."""
     _print_json(create_app(Settings(Path())).openapi())
+
+
+@app.command("figure-format", hidden=True)
+def write_figure_format() -> None:
+    """Print the page that describes the figure format (docs/figure-format.md)."""
+    typer.echo(figure_format(), nl=False)
 
 
 def development_app() -> FastAPI:

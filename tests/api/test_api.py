@@ -428,6 +428,19 @@ class TestSetForTheStudy:
         assert client.delete(f"{address}/{table}/windy").json()["filters"] == []
         assert client.delete(f"{address}/{table}/windy").status_code == 404
 
+    def test_looks(self, client: TestClient, study: dict) -> None:
+        address = f"/api/studies/{study['id']}/looks"
+        document = study["figures"][0]["document"]
+        look = {"name": "plain"} | {k: document[k] for k in ("marks", "axes", "type", "page")}
+        assert [kept["name"] for kept in client.put(address, json=look).json()["looks"]] == [
+            "plain"
+        ]
+        look["type"] = {"scale": 1.5}
+        (kept,) = client.put(address, json=look).json()["looks"]
+        assert kept["type"]["scale"] == 1.5
+        assert client.delete(f"{address}/plain").json()["looks"] == []
+        assert client.delete(f"{address}/plain").status_code == 404
+
 
 class TestMadeTables:
     def test_typed_shaped_and_read_in_again(self, client: TestClient, study: dict) -> None:

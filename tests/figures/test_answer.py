@@ -1,6 +1,7 @@
 from __future__ import annotations
 
 import io
+from pathlib import Path
 from typing import ClassVar
 
 import numpy as np
@@ -10,6 +11,7 @@ from pydantic import ValidationError
 
 from yarrowdew.demo.tables import PULLING_ROW, demo_tables
 from yarrowdew.figures import Answered, FigureDocument, answer
+from yarrowdew.figures.format import figure_format
 from yarrowdew.figures.report import Axis, Groups, fit_groups
 from yarrowdew.figures.suggestion import suggest_figure
 from yarrowdew.tables import Kind, Table, TableError, Variable
@@ -278,6 +280,18 @@ class TestSuggestion:
             suggest_figure(small(a=["x", "y"], b=[1, 2]), "id")
 
 
+def test_a_line_is_told_with_and_without_what_is_set_aside() -> None:
+    table = small(a=[1, 2, 3, 4, 5], b=[2, 4, 6, 8, 30])
+    (trend,) = ask(table, x="a", y=["b"], trends=[{}], set_aside=[4]).answer.trends
+    assert trend.report.r_squared == pytest.approx(1)
+    assert trend.with_all is not None
+    # By hand: Sxy = 60, Sxx = 10, Syy = 520.
+    assert (trend.with_all.n, trend.with_all.slope) == (5, pytest.approx(6))
+    assert trend.with_all.r_squared == pytest.approx(360 / 520)
+    (whole,) = ask(table, x="a", y=["b"], trends=[{}]).answer.trends
+    assert whole.with_all is None
+
+
 class TestBubbles:
     def test_sizes_are_sent_and_those_without_are_counted(self) -> None:
         table = small(a=[1, 2, 3, 4, 5], b=[1, 2, 3, 4, 5], s=[4, 0, -2, None, 9])
@@ -381,3 +395,9 @@ def test_points_are_connected_by_a_variable() -> None:
     assert found["order"].is_not_null().all()
     with pytest.raises(ValidationError):
         ask(connect={"order": "variable"})
+
+
+def test_the_page_of_the_figure_format_is_up_to_date() -> None:
+    page = Path(__file__).parents[2] / "docs" / "figure-format.md"
+    # Written anew by: yarrowdew figure-format > docs/figure-format.md
+    assert page.read_text(encoding="utf-8") == figure_format()

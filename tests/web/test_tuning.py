@@ -220,3 +220,40 @@ class TestByHand:
         saved = document(demo)
         assert (saved["subtitle"], saved["caption"]) == ("Four valleys", "Lines with 95 % bands.")
         assert saved["type"]["scale"] == 1.05
+
+
+class TestWords:
+    def test_words_are_edited_where_they_stand(self, demo: Page) -> None:
+        canvas(demo).focus()
+        demo.keyboard.press("F2")
+        field = demo.get_by_role("textbox", name="Title", exact=True)
+        expect(field).to_be_focused()
+        field.fill("Dew in four valleys")
+        field.press("Enter")
+        assert document(demo)["title"] == "Dew in four valleys"
+        box = canvas(demo).bounding_box()
+        assert box is not None
+        demo.mouse.dblclick(box["x"] + box["width"] / 2, box["y"] + box["height"] - 40)
+        axis = demo.get_by_role("textbox", name="Title of the axis across")
+        axis.fill("Humidity")
+        axis.press("Escape")
+        assert document(demo)["axes"]["x"]["title"] is None
+        demo.mouse.dblclick(box["x"] + box["width"] / 2, box["y"] + box["height"] - 40)
+        axis.fill("Humidity at dawn")
+        axis.press("Enter")
+        assert document(demo)["axes"]["x"]["title"] == "Humidity at dawn"
+
+    def test_a_look_is_saved_and_given_to_another_figure(self, demo: Page) -> None:
+        tune(demo, "marks")
+        demo.get_by_role("button", name="diamond").click()
+        tune(demo, "words")
+        demo.get_by_label("Name to save this look under").fill("stones")
+        demo.get_by_role("button", name="Save this look").click()
+        expect(demo.get_by_role("button", name="stones", exact=True)).to_be_visible()
+        demo.keyboard.press("Escape")
+        demo.get_by_title("Level against day").click()
+        expect(demo.get_by_role("button", name="What goes up: Level")).to_be_visible()
+        tune(demo, "words")
+        demo.get_by_role("button", name="stones", exact=True).click()
+        assert document(demo)["marks"]["shape"] == "diamond"
+        assert document(demo)["axes"]["x"]["title"] is None

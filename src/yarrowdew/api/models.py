@@ -8,6 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from yarrowdew.api.problems import Problem
 from yarrowdew.figures.document import FigureDocument
+from yarrowdew.figures.parts import SavedLook
 from yarrowdew.tables.browsing import RowOrder
 from yarrowdew.tables.categories import CategoryLook
 from yarrowdew.tables.filters import SavedFilter
@@ -47,6 +48,7 @@ class StudyOut(_Wire):
     categories: dict[str, list[CategoryLook]]
     """By variable name, how categories are ordered, called and coloured in every figure."""
     filters: list[SavedFilter]
+    looks: list[SavedLook]
 
 
 class TableOut(_Wire):

@@ -63,6 +63,7 @@ def study_out(record: StudyRecord) -> StudyOut:
         changed=record.changed,
         categories=record.categories,
         filters=record.filters,
+        looks=record.looks,
     )
 
 

@@ -121,6 +121,14 @@ class TrendCurve(_Answer):
     bands: list[BandCurve]
 
 
+class WithAll(_Answer):
+    """What a line would say if nothing were set aside."""
+
+    n: int
+    slope: float | None
+    r_squared: float | None
+
+
 class TrendAnswer(_Answer):
     """One fitted line: where it goes and what it says."""
 
@@ -132,6 +140,8 @@ class TrendAnswer(_Answer):
     report: FitReport
     curve: TrendCurve | None
     """Null where there is no fit."""
+    with_all: WithAll | None
+    """With the rows that are set aside; null where none of them is."""
 
 
 class Answer(_Answer):
@@ -353,11 +363,11 @@ def _trends(
     out: list[_Trend] = []
     cautions: list[Caution] = []
     problems: list[str] = []
-    fitted: dict[tuple[str, str | None, float], list[Fitted]] = {}
+    fitted: dict[tuple[str, str | None, float, bool], list[Fitted]] = {}
     colours = coloured if isinstance(coloured, Groups) else None
 
-    def fits_of(trend: Trend, groups: Groups | None) -> list[Fitted]:
-        key = trend.family, groups.variable.name if groups else None, trend.level
+    def fits_of(trend: Trend, groups: Groups | None, *, all_rows: bool = False) -> list[Fitted]:
+        key = trend.family, groups.variable.name if groups else None, trend.level, all_rows
         if key not in fitted:
             fitted[key] = fit_groups(
                 trend.family,
@@ -365,7 +375,7 @@ def _trends(
                 y,
                 groups=groups,
                 ups=shown.ups if shown.series is not None else None,
-                set_aside=aside,
+                set_aside=None if all_rows else aside,
                 level=trend.level,
             )
         return fitted[key]
@@ -379,8 +389,9 @@ def _trends(
             problems.append(str(error))
             continue
         fits = fits_of(trend, groups)
+        whole_fits = fits_of(trend, groups, all_rows=True) if aside.any() else [None] * len(fits)
         in_colour = groups is not None and colours is not None and groups.labels == colours.labels
-        for one in fits:
+        for one, every in zip(fits, whole_fits, strict=True):
             answer = TrendAnswer(
                 trend=place,
                 family_label=family_label(trend.family),
@@ -389,6 +400,7 @@ def _trends(
                 else None,
                 report=one.report,
                 curve=None if one.fit is None else _curve(one.fit, trend, x, y),
+                with_all=_with_all(one, every),
             )
             out.append(_Trend(answer, one))
         told_apart = groups or colours
@@ -401,6 +413,13 @@ def _trends(
                 )
         cautions += trend_cautions(fits, shown.rows)
     return out, _once(cautions), problems
+
+
+def _with_all(one: Fitted, every: Fitted | None) -> WithAll | None:
+    if every is None or every.report.n == one.report.n:
+        return None
+    slope = next((c.value for c in every.report.coefficients if c.name == "b"), None)
+    return WithAll(n=every.report.n, slope=slope, r_squared=every.report.r_squared)
 
 
 def _once(cautions: list[Caution]) -> list[Caution]:

@@ -314,3 +314,15 @@ class Page(Part):
     height: float = Field(default=610, ge=72, le=7200)
     background: HexColour = "#ffffff"
     frame: HexColour | None = None
+
+
+class SavedLook(Part):
+    """How a figure looks, kept under a name for every figure of a study."""
+
+    name: Annotated[str, Field(min_length=1, max_length=200)]
+    marks: Marks
+    axes: Axes
+    """What belongs to one variable (title, ends, ticks at own places) is left as it begins."""
+    legend: Literal["auto", "inside", "right", "below", "none", "free"] = "auto"
+    type: Type
+    page: Page

@@ -46,6 +46,8 @@ class StudyRow(Base):
     """By variable name, how its categories are ordered, called and coloured."""
     filters: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
     """Row filters saved under a name."""
+    looks: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
+    """How figures look, saved under a name."""
     tables: Mapped[list[TableRow]] = relationship(
         back_populates="study", order_by="TableRow.position", passive_deletes=True
     )

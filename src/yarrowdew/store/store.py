@@ -12,6 +12,7 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from yarrowdew.figures.document import FigureDocument
+from yarrowdew.figures.parts import SavedLook
 from yarrowdew.store.models import FigureRow, StudyRow, TableRow, now
 from yarrowdew.store.records import NotFoundError, OutdatedError, get, next_position
 from yarrowdew.store.tables import TableRecord, TableRecords, looks_of, record_of
@@ -32,6 +33,7 @@ class StudyRecord:
     changed: str
     categories: dict[str, list[CategoryLook]]
     filters: list[SavedFilter]
+    looks: list[SavedLook]
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,6 +128,22 @@ class Store(TableRecords):
             if len(kept) == len(row.filters):
                 raise NotFoundError("filter", name)
             row.filters = kept
+            return _study(row)
+
+    def save_look(self, study_id: str, saved: SavedLook) -> StudyRecord:
+        """Keep a look under its name; one of the same name is replaced."""
+        with self._changing(study_id) as (_, row):
+            others = [look for look in row.looks if look["name"] != saved.name]
+            row.looks = [*others, saved.model_dump(mode="json")]
+            return _study(row)
+
+    def delete_look(self, study_id: str, name: str) -> StudyRecord:
+        """Forget a look; figures that have it keep it."""
+        with self._changing(study_id) as (_, row):
+            kept = [look for look in row.looks if look["name"] != name]
+            if len(kept) == len(row.looks):
+                raise NotFoundError("look", name)
+            row.looks = kept
             return _study(row)
 
     # Tables
@@ -247,6 +265,7 @@ def _study(row: StudyRow) -> StudyRecord:
         row.changed.isoformat(timespec="seconds") + "Z",
         {name: list(looks) for name, looks in looks_of(row, row.categories).items()},
         [SavedFilter.model_validate(f) for f in row.filters],
+        [SavedLook.model_validate(look) for look in row.looks],
     )
 
 

@@ -40,6 +40,7 @@ export type VariableChanged = Full<Models['VariableChanged']>
 export type RowsEdit = Models['RowsEdit']
 export type Shape = Models['StackIn'] | Models['SpreadIn'] | Models['JoinIn']
 export type CategoryLook = Full<Models['CategoryLook']>
+export type SavedLook = Full<Models['SavedLook']>
 export type SavedFilter = Full<Models['SavedFilter']>
 export type TableReplaced = Full<Models['TableReplaced']>
 export type Job = Models['JobOut']

@@ -5,7 +5,7 @@ import { fromHex, INK, SOFT_INK } from './colours'
 import { MANY } from './density'
 import { jittered } from './jitter'
 import { placeNames, type PlacedName } from './labels'
-import { corners, legendBlock, type Block } from './legend'
+import { corners, legendBlock, type Block, type EntryBox } from './legend'
 import { looksOf, type Looks } from './looks'
 import { barItems, connectItems, noteItems, referenceItems } from './overlays'
 import { emptiestCorner } from './placing'
@@ -24,6 +24,8 @@ export interface Figure {
   document: FigureDocument
   answer: Answer
   marks: Marks
+  /** The code of a category, where all others are faded for a moment. */
+  only?: number | null
 }
 
 /** The ends of both axes. */
@@ -44,6 +46,8 @@ export interface Layout {
   radius: (drawn: number) => number
   trends: DrawnTrend[]
   names: PlacedName[]
+  /** Entries of the legend, where they stand. */
+  entries: EntryBox[]
   /** Where a row's mark stands on the page; null where it is not drawn. */
   rowPlace: (row: number) => [number, number] | null
   /** Marks that an axis has no place for: zero and below on a logarithmic one. */
@@ -102,7 +106,7 @@ export function layoutFigure(figure: Figure, measure: Measure, view = homeView(f
   const { width, height } = document.page
   const paper = fromHex(document.page.background)
   const words = figureWords(document, measure)
-  const looks = looksOf(document, answer, marks, width * height * 0.7)
+  const looks = looksOf(document, answer, marks, width * height * 0.7, figure.only)
   const legend = legendBlock(document, answer, looks, measure)
   const home = homeView(figure)
   const moved = {
@@ -241,6 +245,7 @@ export function layoutFigure(figure: Figure, measure: Measure, view = homeView(f
     radius: placed.radius,
     trends,
     names: names.placed,
+    entries: (legendBox && legend?.entries?.(legendBox.x, legendBox.y)) ?? [],
     rowPlace: (row) => {
       const drawn = placed.source.findIndex((i) => marks.row[i] === row)
       return drawn < 0 ? null : [placed.item.x[drawn], placed.item.y[drawn]]

@@ -19,11 +19,21 @@ export interface Block {
   width: number
   height: number
   place: (x: number, y: number) => Item[]
+  /** Where the entries of categories stand, for the pointer. */
+  entries?: (x: number, y: number) => EntryBox[]
+}
+
+/** An entry of the legend: the code of its category, and where it stands. */
+export interface EntryBox {
+  code: number
+  box: Box
 }
 
 interface Entry {
   label: string
   look: MarkLook
+  /** Of its category; none where it stands for something else. */
+  code?: number
 }
 
 /** What a legend is written with. */
@@ -82,6 +92,8 @@ export function legendBlock(
         return items
       })
     },
+    // Those of the colours stand first.
+    entries: (x, y) => sections[0].entries?.(x + PAD, y + PAD) ?? [],
   }
 }
 
@@ -160,12 +172,13 @@ function swatch(look: MarkLook, x: number, y: number): Item {
 
 function entriesSection(title: string, entries: readonly Entry[], pen: Pen): Block {
   const head = title ? pen.line : 0
+  const wide = widest(
+    title,
+    entries.map(({ label }) => label),
+    pen,
+  )
   return {
-    width: widest(
-      title,
-      entries.map(({ label }) => label),
-      pen,
-    ),
+    width: wide,
     height: head + entries.length * pen.line,
     place: (x, y) => [
       ...(title ? [text(pen, title, x, y + pen.size, 600)] : []),
@@ -174,6 +187,12 @@ function entriesSection(title: string, entries: readonly Entry[], pen: Pen): Blo
         return [swatch(look, x + 5, middle), text(pen, label, x + SWATCH, middle + pen.size * 0.34)]
       }),
     ],
+    entries: (x, y) =>
+      entries.flatMap(({ code }, i) => {
+        if (code === undefined) return []
+        const box = { x, y: y + head + i * pen.line, width: wide, height: pen.line }
+        return [{ code, box }]
+      }),
   }
 }
 

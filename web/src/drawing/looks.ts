@@ -71,16 +71,29 @@ export interface Looks {
   aside: MarkLook
 }
 
+/** What is left of the opacity of marks that are faded. */
+const FADED = 0.1
+
+/**
+ * Works out the look of every mark.
+ *
+ * @param only the code of a category, where all others are faded
+ */
 export function looksOf(
   document: FigureDocument,
   answer: Answer,
   marks: Marks,
   plotArea: number,
+  only: number | null = null,
 ): Looks {
   const count = marks.row.length
   const base = baseLooks(document, answer, count, plotArea)
   const { plain, missing, aside } = base
-  const looks = [...plain, missing, ...aside]
+  const looks = [...plain, missing, ...aside].map((look, place) =>
+    only === null || place === only || place === plain.length + 1 + only
+      ? look
+      : { ...look, opacity: look.opacity * FADED, halo: 0 },
+  )
   const placeOf = placing(document, answer, marks, plain.length)
   const of = new Uint16Array(count)
   for (let i = 0; i < count; i++) {

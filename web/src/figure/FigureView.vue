@@ -14,7 +14,9 @@ import { useStudy } from '@/stores/study'
 import { boxOutline, dragAt, type Drag, type Tool } from './dragging'
 import { moveView, zoomView } from './view'
 import Hover from './Hover.vue'
+import { wordsOf, type EditedWords } from './editing'
 import { hoverAt, nextMark, type Hovered } from './hovering'
+import WordEditor from './WordEditor.vue'
 
 const STEP = 0.05
 const ZOOM = 1.25
@@ -35,6 +37,9 @@ const view = shallowRef<View | null>(null)
 const layout = shallowRef<Layout | null>(null)
 const hovered = shallowRef<Hovered | null>(null)
 const ready = ref(false)
+/** The category whose entry was clicked: all others are faded until it is clicked again. */
+const only = ref<number | null>(null)
+const editing = shallowRef<EditedWords | null>(null)
 const measure = canvasMeasure()
 
 const isHome = computed(() => view.value === null)
@@ -68,7 +73,8 @@ function redraw(): void {
 function draw(): void {
   const target = canvas.value
   if (!target || !figure.drawn || !ready.value || !room.value.width) return
-  const made = layoutFigure(figure.drawn, measure, view.value ?? homeView(figure.drawn))
+  const shown = { ...figure.drawn, only: only.value }
+  const made = layoutFigure(shown, measure, view.value ?? homeView(figure.drawn))
   const pixels = window.devicePixelRatio * scale.value
   target.width = Math.round(page.value.width * pixels)
   target.height = Math.round(page.value.height * pixels)
@@ -203,8 +209,35 @@ function click(event: MouseEvent): void {
   else if (found?.kind === 'mark' && event.altKey) side.select([found.row], 'take')
   else if (found?.kind === 'mark') side.tune(`row-${found.row}`)
   else if (found?.kind === 'trend') side.tune(`trend-${found.trend.trend}`)
-  else side.tune(partAt(made, x, y))
+  else {
+    const entry = made.entries.find(({ box }) => contains(box, x, y))
+    if (entry) only.value = only.value === entry.code ? null : entry.code
+    side.tune(partAt(made, x, y))
+  }
 }
+
+/** Words are edited where they stand: by a double click, or by F2 on what is tuned. */
+function beginEditing(part: Part | null, at: [number, number] | null): void {
+  if (part && layout.value && figure.drawn)
+    editing.value = wordsOf(part, figure.drawn, layout.value, at)
+}
+
+function doubleClick(event: MouseEvent): void {
+  const made = layout.value
+  if (!made) return
+  const at = place(event)
+  only.value = null
+  beginEditing(partAt(made, ...at), at)
+}
+
+function edited(text: string | null): void {
+  const words = editing.value
+  editing.value = null
+  if (words && text !== null && text !== words.text) figure.edit((draft) => words.edit(draft, text))
+  canvas.value?.focus()
+}
+
+watch(only, redraw)
 
 function partAt(made: Layout, x: number, y: number): Part | null {
   const region = made.scene.regions.find(({ box }) => contains(box, x, y))
@@ -227,6 +260,8 @@ function key(event: KeyboardEvent): void {
   } else if (event.key === '+' || event.key === '=') zoomBy(1 / ZOOM)
   else if (event.key === '-') zoomBy(ZOOM)
   else if (event.key === '0') set(null)
+  else if (event.key === 'F2')
+    beginEditing(side.shown.kind === 'tuning' ? side.shown.part : 'title', null)
   else if (event.key === 'Enter' && hovered.value?.kind === 'mark')
     side.tune(`row-${hovered.value.row}`)
   else return
@@ -295,7 +330,11 @@ const outlinePath = computed(() =>
 
 watch(
   () => figure.id,
-  () => side.select([]),
+  () => {
+    side.select([])
+    only.value = null
+    editing.value = null
+  },
 )
 
 defineExpose({
@@ -331,12 +370,14 @@ defineExpose({
         @pointerleave="hovered = null"
         @wheel="wheel"
         @click="click"
+        @dblclick="doubleClick"
         @keydown="key"
         @blur="hovered = null"
       />
       <p id="figure-keys" class="out-of-sight">
         Arrow keys walk from mark to mark; Shift and arrow keys move the figure; plus and minus
-        zoom; zero fits it to the data; Enter opens the mark.
+        zoom; zero fits it to the data; Enter opens the mark; F2 edits the words that are tuned, or
+        the title.
       </p>
       <svg
         v-if="rings.length || outlinePath"
@@ -347,6 +388,7 @@ defineExpose({
         <circle v-for="(ring, i) in rings" :key="i" :cx="ring.x" :cy="ring.y" :r="ring.r" />
         <path v-if="outlinePath" :d="outlinePath" />
       </svg>
+      <WordEditor v-if="editing" :words="editing" :scale="scale" @done="edited" />
       <Hover
         v-if="hovered && figure.drawn"
         :hovered="hovered"

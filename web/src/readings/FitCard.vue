@@ -5,7 +5,7 @@ import type { TrendAnswer } from '@/api/types'
 import { levelText, pText, shareText } from '@/drawing/numbers'
 import { valueText } from '@/drawing/ticks'
 import RichText from '@/RichText.vue'
-import { grouped } from '@/words'
+import { countOf, grouped } from '@/words'
 
 const props = defineProps<{ trend: TrendAnswer; colour: string; several: boolean }>()
 
@@ -80,6 +80,14 @@ const details = computed((): Line[] => {
         </div>
       </dl>
       <p class="fit__sentence">{{ report.sentence }}</p>
+      <p v-if="trend.with_all" class="fit__note">
+        With the {{ countOf(trend.with_all.n - report.n, 'row') }} set aside:
+        <template v-if="trend.with_all.slope !== null"
+          >slope {{ short(trend.with_all.slope) }}</template
+        ><template v-if="trend.with_all.r_squared !== null"
+          >, R² = {{ shareText(trend.with_all.r_squared) }}</template
+        >.
+      </p>
       <button type="button" class="link fit__more" :aria-expanded="more" @click="more = !more">
         {{ more ? 'Less' : 'Intervals and assumptions' }}
       </button>

@@ -11,6 +11,7 @@ import type {
   ReadOptions,
   RowsEdit,
   SavedFilter,
+  SavedLook,
   Shape,
   Study,
   StudyContents,
@@ -257,6 +258,23 @@ export const useStudy = defineStore('study', () => {
     )
   }
 
+  async function saveLook(saved: SavedLook): Promise<void> {
+    study.value = await take<Study>(
+      client.PUT('/api/studies/{study_id}/looks', {
+        params: { path: { study_id: study.value!.id } },
+        body: saved,
+      }),
+    )
+  }
+
+  async function deleteLook(name: string): Promise<void> {
+    study.value = await take<Study>(
+      client.DELETE('/api/studies/{study_id}/looks/{name}', {
+        params: { path: { study_id: study.value!.id, name } },
+      }),
+    )
+  }
+
   /** Takes in a new table, and what the study knows of its categories. */
   async function added({ table: made, figure }: TableTaken): Promise<void> {
     await lookAgain()
@@ -294,6 +312,8 @@ export const useStudy = defineStore('study', () => {
     setLooks,
     saveFilter,
     deleteFilter,
+    saveLook,
+    deleteLook,
     added,
   }
 })

@@ -1,7 +1,10 @@
 <script setup lang="ts">
 /** The words round the figure, its text size, its page. */
-import { computed } from 'vue'
-import { useFigure } from '@/stores/figure'
+import { computed, ref } from 'vue'
+import { blankAxis } from '@/api/blank'
+import type { Axis, SavedLook } from '@/api/types'
+import { copyOf, useFigure } from '@/stores/figure'
+import { useStudy } from '@/stores/study'
 import ColourField from './ColourField.vue'
 import Slider from './Slider.vue'
 
@@ -12,6 +15,7 @@ const PARTS = [
 ] as const
 
 const figure = useFigure()
+const studies = useStudy()
 const document = computed(() => figure.document!)
 
 function set(part: (typeof PARTS)[number]['part'], event: Event): void {
@@ -19,6 +23,58 @@ function set(part: (typeof PARTS)[number]['part'], event: Event): void {
   figure.edit((draft) => {
     draft[part] = text.trim() === '' ? null : text
   }, part)
+}
+
+const called = ref('')
+const looks = computed(() => studies.study?.looks ?? [])
+
+/** What of an axis belongs to its variable, and so to no look. */
+const OF_VARIABLE = [
+  'title',
+  'low',
+  'high',
+  'step',
+  'positions',
+  'crosses',
+  'scale',
+  'base',
+] as const
+
+function styled(axis: Axis): Axis {
+  const blank = blankAxis()
+  const own = Object.fromEntries(OF_VARIABLE.map((key) => [key, blank[key]]))
+  return { ...axis, ...own }
+}
+
+async function save(): Promise<void> {
+  const name = called.value.trim()
+  if (!name) return
+  const { marks, axes, type, page, legend } = copyOf(document.value)
+  await studies.saveLook({
+    name,
+    marks,
+    axes: { ...axes, x: styled(axes.x), y: styled(axes.y) },
+    legend: legend.place,
+    type,
+    page,
+  })
+  called.value = ''
+}
+
+function use(look: SavedLook): void {
+  const { marks, axes, type, page, legend } = copyOf(look)
+  figure.edit((draft) => {
+    for (const side of ['x', 'y'] as const) {
+      const held = draft.axes[side]
+      const own = Object.fromEntries(OF_VARIABLE.map((key) => [key, held[key]]))
+      draft.axes[side] = { ...axes[side], ...own }
+    }
+    draft.axes.frame = axes.frame
+    draft.marks = marks
+    draft.type = type
+    draft.page = page
+    draft.legend.place = legend === 'free' ? draft.legend.place : legend
+  })
 }
 </script>
 
@@ -59,4 +115,58 @@ function set(part: (typeof PARTS)[number]['part'], event: Event): void {
     none="no frame"
     @set="figure.edit((draft) => (draft.page.frame = $event), 'frame')"
   />
+  <div class="looks" role="group" aria-label="Looks">
+    <span class="quiet">Looks of the study</span>
+    <span v-for="look in looks" :key="look.name" class="look">
+      <button type="button" class="choice" @click="use(look)">{{ look.name }}</button>
+      <button
+        type="button"
+        class="link"
+        :aria-label="`Forget the look ${look.name}`"
+        @click="studies.deleteLook(look.name)"
+      >
+        ×
+      </button>
+    </span>
+    <form class="look" @submit.prevent="save">
+      <input
+        v-model="called"
+        maxlength="200"
+        placeholder="Name"
+        aria-label="Name to save this look under"
+      />
+      <button type="submit" class="link" :disabled="!called.trim()">Save this look</button>
+    </form>
+  </div>
 </template>
+
+<style scoped>
+.looks {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+  align-items: center;
+  font-size: 14px;
+}
+
+.looks > .quiet {
+  flex-basis: 100%;
+}
+
+.look {
+  display: flex;
+  gap: 4px;
+}
+
+.look input {
+  border: 1px solid var(--line);
+  border-radius: 6px;
+  padding: 2px 8px;
+  width: 120px;
+}
+
+.look .link:disabled {
+  opacity: 0.5;
+  cursor: default;
+}
+</style>

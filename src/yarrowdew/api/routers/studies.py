@@ -6,6 +6,7 @@ from fastapi import APIRouter, Response
 
 from yarrowdew.api.models import CategoriesIn, ServerLimits, StudyContents, StudyIn, StudyOut
 from yarrowdew.api.state import SettingsNow, StoreNow, figure_out, study_out, table_out
+from yarrowdew.figures.parts import SavedLook
 from yarrowdew.store.seeding import add_demo_study
 from yarrowdew.tables.filters import SavedFilter
 
@@ -78,3 +79,15 @@ def save_filter(study_id: str, saved: SavedFilter, store: StoreNow) -> StudyOut:
 def delete_filter(study_id: str, table_id: str, name: str, store: StoreNow) -> StudyOut:
     """Forget a row filter; figures that use it keep it as their own."""
     return study_out(store.delete_filter(study_id, table_id, name))
+
+
+@router.put("/studies/{study_id}/looks")
+def save_look(study_id: str, saved: SavedLook, store: StoreNow) -> StudyOut:
+    """Keep how a figure looks under a name; one of the same name is replaced."""
+    return study_out(store.save_look(study_id, saved))
+
+
+@router.delete("/studies/{study_id}/looks/{name}")
+def delete_look(study_id: str, name: str, store: StoreNow) -> StudyOut:
+    """Forget a look; figures that have it keep it."""
+    return study_out(store.delete_look(study_id, name))
