@@ -292,6 +292,17 @@ def test_a_line_is_told_with_and_without_what_is_set_aside() -> None:
     assert whole.with_all is None
 
 
+def test_margins_are_told_for_each_colour() -> None:
+    shown = ask(colour={"variable": "valley"}, margins={"x": "histogram", "y": "box"}).answer
+    drawn = NIGHTS.frame.drop_nulls(["humidity", "yield"])
+    sizes = drawn["valley"].value_counts().sort("valley")["count"].to_list()
+    assert [sum(m.height) for m in shown.x.margin] == sizes
+    assert [m.code for m in shown.y.margin] == [0, 1, 2, 3]
+    argill = drawn.filter(drawn["valley"] == "Argill")["yield"]
+    assert shown.y.margin[0].at[2] == argill.median()
+    assert ask().answer.x.margin == []
+
+
 class TestBubbles:
     def test_sizes_are_sent_and_those_without_are_counted(self) -> None:
         table = small(a=[1, 2, 3, 4, 5], b=[1, 2, 3, 4, 5], s=[4, 0, -2, None, 9])

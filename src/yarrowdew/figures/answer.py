@@ -15,6 +15,7 @@ from yarrowdew.core.trends import TrendFit
 from yarrowdew.core.trends.base import BandKind
 from yarrowdew.figures.cautions import Caution, crowding_caution, group_cautions, trend_cautions
 from yarrowdew.figures.document import FigureDocument
+from yarrowdew.figures.margins import MarginAnswer, margin_of
 from yarrowdew.figures.naming import NamesAnswer, named
 from yarrowdew.figures.parts import Colour, Trend
 from yarrowdew.figures.report import Axis, FitReport, Fitted, Groups, family_label, fit_groups
@@ -51,6 +52,7 @@ class AxisAnswer(_Answer):
     mean: float | None = None
     """Where a reference line asks for it."""
     median: float | None = None
+    margin: list[MarginAnswer] = []
 
 
 class SizeAnswer(_Answer):
@@ -200,6 +202,7 @@ def answer(document: FigureDocument, table: Table, most_marks: int | None = None
     has_x, has_y = np.isfinite(x.values), np.isfinite(y.values)
     drawn = _Drawn.of(x.values, y.values, has_x & has_y)
     coloured = _coloured(document.colour, shown)
+    codes = coloured.codes[drawn.rows] if isinstance(coloured, Groups) else None
     fits, cautions, problems = _trends(document, shown, coloured=coloured, aside=aside)
     cautions += crowding_caution(drawn.x, drawn.y)
     problems += shown.problems
@@ -207,8 +210,8 @@ def answer(document: FigureDocument, table: Table, most_marks: int | None = None
     return Answered(
         Answer(
             table=table.name,
-            x=_axis(x, drawn.x, document, "x"),
-            y=_axis(y, drawn.y, document, "y"),
+            x=_axis(x, drawn.x, document, "x", codes),
+            y=_axis(y, drawn.y, document, "y", codes),
             colour=None if coloured is None else _colour_answer(coloured, drawn.rows),
             size=None if size is None else _size_answer(size, drawn.rows),
             names=named(document, shown, drawn.rows, [f.fitted for f in fits]),
@@ -276,7 +279,13 @@ def _words(variable: Variable) -> VariableWords:
     )
 
 
-def _axis(axis: Axis, values: Array, document: FigureDocument, side: str) -> AxisAnswer:
+def _axis(
+    axis: Axis,
+    values: Array,
+    document: FigureDocument,
+    side: Literal["x", "y"],
+    codes: np.ndarray | None,
+) -> AxisAnswer:
     asked = {r.at for r in document.references if r.axis == side}
     some = len(values) > 0
     return AxisAnswer(
@@ -285,6 +294,7 @@ def _axis(axis: Axis, values: Array, document: FigureDocument, side: str) -> Axi
         high=float(values.max()) if some else None,
         mean=float(values.mean()) if some and "mean" in asked else None,
         median=float(np.median(values)) if some and "median" in asked else None,
+        margin=margin_of(getattr(document.margins, side), values, codes),
     )
 
 

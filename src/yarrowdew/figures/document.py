@@ -16,6 +16,7 @@ from yarrowdew.figures.parts import (
     ErrorBars,
     Jitter,
     Legend,
+    Margins,
     Marks,
     Names,
     Note,
@@ -54,6 +55,7 @@ class FigureDocument(Part):
     error_bars: ErrorBars = Field(default_factory=ErrorBars)
     connect: Connect | None = None
     jitter: Jitter = Field(default_factory=Jitter)
+    margins: Margins = Field(default_factory=Margins)
     trends: list[Trend] = Field(default_factory=list, max_length=12)
     rows: RowFilter | None = None
     """Which rows are shown and fitted; all where null."""

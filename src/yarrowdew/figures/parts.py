@@ -142,6 +142,16 @@ class Jitter(Part):
     y: float = Field(default=0, ge=0, le=1)
 
 
+Margin = Literal["none", "histogram", "density", "box"]
+
+
+class Margins(Part):
+    """The distribution of each variable, drawn along its axis for each colour."""
+
+    x: Margin = "none"
+    y: Margin = "none"
+
+
 class SingledOut(Part):
     """Chosen points with a look of their own."""
 

@@ -93,6 +93,7 @@ export const blankDocument = (table: string, x: string, y: string): FigureDocume
   error_bars: { x: null, y: null },
   connect: null,
   jitter: { x: 0, y: 0 },
+  margins: { x: 'none', y: 'none' },
   trends: [],
   rows: null,
   set_aside: [],

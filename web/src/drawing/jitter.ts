@@ -32,6 +32,14 @@ export function smallestGap(values: Float64Array): number {
 
 const gaps = new WeakMap<Float64Array, number>()
 
+/** How far values are moved at most, in their own unit. */
+export function jitterReach(values: Float64Array, amount: number): number {
+  if (amount === 0) return 0
+  let gap = gaps.get(values)
+  if (gap === undefined) gaps.set(values, (gap = smallestGap(values)))
+  return amount * gap
+}
+
 /** Values moved by up to `amount` of their smallest gap; the very same where the amount is 0. */
 export function jittered(
   values: Float64Array,
@@ -39,9 +47,7 @@ export function jittered(
   amount: number,
   seed: number,
 ): Float64Array {
-  if (amount === 0) return values
-  let gap = gaps.get(values)
-  if (gap === undefined) gaps.set(values, (gap = smallestGap(values)))
-  const reach = amount * gap
+  const reach = jitterReach(values, amount)
+  if (reach === 0) return values
   return values.map((value, i) => value + reach * offsetOf(rows[i], seed))
 }

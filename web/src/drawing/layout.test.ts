@@ -31,6 +31,7 @@ const axisAnswer = (
   high,
   mean: null,
   median: null,
+  margin: [],
 })
 
 function figure(change: Partial<FigureDocument> = {}, answer: Partial<Answer> = {}): Figure {
@@ -216,13 +217,42 @@ describe('a figure laid out', () => {
       trend: 0,
       family_label: 'straight line',
       group_code: null,
-    with_all: null,
+      with_all: null,
       report: {} as Answer['trends'][number]['report'],
       curve,
     }
     const view = homeView(figure({}, { trends: [trend] }))
     expect(view.y[0]).toBe(0)
     expect(view.y[1]).toBeGreaterThan(400)
+  })
+
+  it('keeps marks that are jittered past zero on the page', () => {
+    const made = figure({ jitter: { x: 0.4, y: 0 } })
+    made.marks.x = Float64Array.of(0, 8, 8)
+    const { x } = homeView({
+      ...made,
+      answer: { ...made.answer, x: axisAnswer(words('Cloud'), 0, 8) },
+    })
+    expect(x[0]).toBeLessThanOrEqual(-3.2)
+    expect(x[1]).toBeGreaterThanOrEqual(11.2)
+  })
+
+  it('keeps room for distributions along the axes', () => {
+    const margin = [{ code: null, at: [60, 80, 100], height: [4, 2] }]
+    const plain = figure()
+    const made = figure(
+      { margins: { x: 'histogram', y: 'none' } },
+      { x: { ...axisAnswer(words('Humidity', '%'), 60, 100), margin } },
+    )
+    const { plot, x, scene } = layoutFigure(made, measure)
+    expect(plot.y).toBeGreaterThan(layoutFigure(plain, measure).plot.y + 40)
+    const bars = scene.items.find(
+      (item): item is PathItem => item.kind === 'path' && item.fillOpacity === 0.32,
+    )!
+    // From the ground over each step to the ground: twelve numbers, the taller step twice as high.
+    const [x0, ground, , top, x1, , , lower] = bars.points
+    expect([x0, x1]).toEqual([x.toPage(60), x.toPage(80)])
+    expect((ground - top) / (ground - lower)).toBeCloseTo(2, 6)
   })
 
   it('says so when no row can be drawn', () => {

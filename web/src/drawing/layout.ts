@@ -3,10 +3,11 @@ import type { Answer, AxisAnswer, Axis, FigureDocument, Marks } from '@/api/type
 import { drawAxis, fitAxis, gridItems, sizesOf, type Fitted, type Side } from './axes'
 import { fromHex, INK, SOFT_INK } from './colours'
 import { MANY } from './density'
-import { jittered } from './jitter'
+import { jittered, jitterReach } from './jitter'
 import { placeNames, type PlacedName } from './labels'
 import { corners, legendBlock, type Block, type EntryBox } from './legend'
 import { looksOf, type Looks } from './looks'
+import { marginItems, marginRoom } from './margins'
 import { barItems, connectItems, noteItems, referenceItems } from './overlays'
 import { emptiestCorner } from './placing'
 import { hugging, makeScale, warpOf, type Extent, type Scale } from './scale'
@@ -58,7 +59,13 @@ export interface Layout {
 export function homeView({ document, answer, marks }: Figure): View {
   const curves = answer.trends.flatMap(({ curve }) => curve?.y ?? [])
   return {
-    x: ends(document.axes.x, answer.x, marks.x, barEnds(marks.x_low, marks.x_high)),
+    x: ends(
+      document.axes.x,
+      answer.x,
+      marks.x,
+      barEnds(marks.x_low, marks.x_high),
+      jitterReach(marks.x, document.jitter.x),
+    ),
     y: ends(document.axes.y, answer.y, marks.y, [...curves, ...barEnds(marks.y_low, marks.y_high)]),
   }
 }
@@ -72,7 +79,13 @@ function barEnds(low: Float64Array | null, high: Float64Array | null): number[] 
 }
 
 /** Ends that hug the data, and the lines as far as they pass the data but not zero. */
-function ends(axis: Axis, data: AxisAnswer, values: Float64Array, lines: number[]): Extent {
+function ends(
+  axis: Axis,
+  data: AxisAnswer,
+  values: Float64Array,
+  lines: number[],
+  reach: number,
+): Extent {
   const warp = warpOf(axis.scale)
   let low0 = data.low ?? 0
   let high0 = data.high ?? 1
@@ -87,8 +100,11 @@ function ends(axis: Axis, data: AxisAnswer, values: Float64Array, lines: number[
     axis.scale === 'linear'
       ? hugging(low0 >= 0 ? Math.max(0, least) : least, high0 <= 0 ? Math.min(0, most) : most)
       : hugging(low0, most, warp)
-  const from = axis.low ?? (axis.high !== null && low >= axis.high ? axis.high - 1 : low)
-  const to = axis.high ?? (high <= from ? from + 1 : high)
+  // Jitter may carry marks past zero, and none of them is cut off.
+  const lowest = reach && axis.scale === 'linear' ? Math.min(low, low0 - 1.1 * reach) : low
+  const highest = reach && axis.scale === 'linear' ? Math.max(high, high0 + 1.1 * reach) : high
+  const from = axis.low ?? (axis.high !== null && lowest >= axis.high ? axis.high - 1 : lowest)
+  const to = axis.high ?? (highest <= from ? from + 1 : highest)
   return [from, to]
 }
 
@@ -115,7 +131,9 @@ export function layoutFigure(figure: Figure, measure: Measure, view = homeView(f
   }
 
   const arrange = (aside: 'right' | 'below' | null): Arranged => {
-    const right = legend && aside === 'right' ? legend.width + 4 : 0
+    const beside = marginRoom(document, answer, 'y')
+    const right = (legend && aside === 'right' ? legend.width + 4 : 0) + beside
+    const top = words.top + marginRoom(document, answer, 'x')
     const below = legend && aside === 'below' ? legend.height : 0
     const sizes = sizesOf(document)
     const fitted = (side: Side, length: number): Fitted => {
@@ -127,16 +145,16 @@ export function layoutFigure(figure: Figure, measure: Measure, view = homeView(f
       return fitAxis(side, wanted, scale.toPage, view[side], length, measure)
     }
     const guess = fitted('x', width * 0.7)
-    const plotHeight = height - words.top - PAD - guess.room - below - words.below
+    const plotHeight = height - top - PAD - guess.room - below - words.below
     const y = fitted('y', plotHeight)
     const left = PAD + y.room
     const x = fitted('x', width - left - PAD - right)
     const reach = Math.max(PAD, x.overhang + 4)
     const plot = {
       x: left,
-      y: words.top,
+      y: top,
       width: Math.max(20, width - left - reach - right),
-      height: Math.max(20, height - words.top - PAD - x.room - below - words.below),
+      height: Math.max(20, height - top - PAD - x.room - below - words.below),
     }
     return { plot, x, y }
   }
@@ -215,6 +233,8 @@ export function layoutFigure(figure: Figure, measure: Measure, view = homeView(f
     ...(axes.frame === 'box' ? [outlined(plot, axes.x.colour, Math.max(0.5, axes.x.width))] : []),
     ...across.items,
     ...up.items,
+    ...marginItems(document, answer, 'x', x, plot),
+    ...marginItems(document, answer, 'y', y, plot),
     ...names.items,
     ...words.items,
     ...blockItems(legend, legendBox, paper),

@@ -50,6 +50,12 @@ const FRAMES: { value: FigureDocument['axes']['frame']; label: string }[] = [
   { value: 'full', label: 'the plot' },
   { value: 'box', label: 'all round' },
 ]
+const MARGINS: { value: FigureDocument['margins']['x']; label: string }[] = [
+  { value: 'none', label: 'none' },
+  { value: 'histogram', label: 'histogram' },
+  { value: 'density', label: 'density' },
+  { value: 'box', label: 'box' },
+]
 const EQUAL = [
   { value: 'no', label: 'fill the page' },
   { value: 'yes', label: 'equal units' },
@@ -232,6 +238,12 @@ const typed = (event: Event): string => (event.target as HTMLInputElement).value
     label="Colour of the line"
     :value="axis.colour"
     @set="set({ colour: $event ?? '#1d2b2a' }, 'axis colour')"
+  />
+  <Choice
+    label="Distribution along the axis"
+    :value="figure.document!.margins[props.axis]"
+    :options="MARGINS"
+    @set="figure.edit((draft) => (draft.margins[props.axis] = $event))"
   />
   <ReferenceList :axis="props.axis" />
 </template>
