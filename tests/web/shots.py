@@ -45,12 +45,58 @@ def set_aside(page: Page) -> None:
     drawn(page)
 
 
-def tuning(page: Page) -> None:
-    """The marks, tuned."""
+def bubbles(page: Page) -> None:
+    """A bubble chart with names, and its tuning."""
     page.get_by_title("Mean yield against altitude").click()
-    page.get_by_role("button", name="Fit a straight line").wait_for()
+    page.get_by_role("button", name="Names: station").wait_for()
     page.get_by_role("button", name="marks", exact=True).click()
-    page.get_by_role("slider", name="Size").fill("11")
+    page.get_by_role("slider", name="Largest bubble").fill("44")
+    drawn(page)
+
+
+def error_bars(page: Page) -> None:
+    """Error bars that differ below and above, on an axis of logarithms."""
+    page.get_by_title("Droplets shed against dose").click()
+    page.get_by_role("button", name="axis across", exact=True).click()
+    page.get_by_role("button", name="logarithmic").click()
+    page.get_by_role("button", name="at large ticks").click()
+    drawn(page)
+
+
+def jitter(page: Page) -> None:
+    """Whole numbers with jitter, and the distributions along the axes."""
+    page.get_by_title("Yield against cloud").click()
+    page.get_by_role("button", name="Colour: mesh").wait_for()
+    for part, kind in (("axis across", "histogram"), ("axis up", "density")):
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name=part, exact=True).click()
+        group = page.get_by_role("group", name="Distribution along the axis")
+        group.get_by_role("button", name=kind).click()
+    page.keyboard.press("Escape")
+    drawn(page)
+
+
+def selection(page: Page) -> None:
+    """Points selected by a rope, with their rows."""
+    page.get_by_role("button", name="Rope", exact=True).click()
+    box = page.locator("canvas.canvas").bounding_box()
+    assert box is not None
+    for i, (x, y) in enumerate(((0.45, 0.1), (0.62, 0.08), (0.64, 0.3), (0.48, 0.34))):
+        page.mouse.move(box["x"] + box["width"] * x, box["y"] + box["height"] * y, steps=5)
+        if i == 0:
+            page.mouse.down()
+    page.mouse.up()
+    page.get_by_role("button", name="Show their rows").click()
+    page.get_by_role("grid", name="Rows").get_by_text("Dunlin").first.wait_for()
+    drawn(page)
+
+
+def table(page: Page) -> None:
+    """A table: its rows, and what can be made of it."""
+    page.get_by_role("button", name="About the table nights").click()
+    page.get_by_role("button", name="Stack columns").click()
+    page.get_by_role("button", name="Show and edit the rows").click()
+    page.locator('[data-cell="2 4"]').dblclick()
     drawn(page)
 
 
@@ -117,7 +163,11 @@ VIEWS: tuple[Callable[[Page], None], ...] = (
     statement,
     hover,
     set_aside,
-    tuning,
+    bubbles,
+    error_bars,
+    jitter,
+    selection,
+    table,
     dates,
     on_figure,
     reading_in,

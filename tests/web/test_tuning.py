@@ -257,3 +257,19 @@ class TestWords:
         demo.get_by_role("button", name="stones", exact=True).click()
         assert document(demo)["marks"]["shape"] == "diamond"
         assert document(demo)["axes"]["x"]["title"] is None
+
+
+def test_the_ends_of_an_axis_are_dragged_on_the_axis(demo: Page) -> None:
+    box = canvas(demo).bounding_box()
+    assert box is not None
+    y = box["y"] + box["height"] - 60
+    demo.mouse.move(box["x"] + box["width"] * 0.9, y)
+    demo.mouse.down()
+    demo.mouse.move(box["x"] + box["width"] * 0.7, y, steps=6)
+    demo.mouse.up()
+    axis = document(demo)["axes"]["x"]
+    assert axis["low"] is None
+    # What was under the hand moved to the left, and so the axis now ends later.
+    assert axis["high"] > 100
+    demo.keyboard.press("Control+z")
+    assert document(demo)["axes"]["x"]["high"] is None

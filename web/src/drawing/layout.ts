@@ -66,7 +66,13 @@ export function homeView({ document, answer, marks }: Figure): View {
       barEnds(marks.x_low, marks.x_high),
       jitterReach(marks.x, document.jitter.x),
     ),
-    y: ends(document.axes.y, answer.y, marks.y, [...curves, ...barEnds(marks.y_low, marks.y_high)]),
+    y: ends(
+      document.axes.y,
+      answer.y,
+      marks.y,
+      [...curves, ...barEnds(marks.y_low, marks.y_high)],
+      jitterReach(marks.y, document.jitter.y),
+    ),
   }
 }
 

@@ -36,3 +36,12 @@ describe('words on a figure', () => {
     ])
   })
 })
+
+describe('Greek letters by name', () => {
+  it('stand for themselves, small and capital, and other names are left alone', () => {
+    const read = (text: string) => parseRuns(text).map((run) => run.text)
+    expect(read('&alpha; &mu;m &omega;')).toEqual(['α μm ω'])
+    expect(read('&Delta;T_{&rho;}')).toEqual(['ΔT', 'ρ'])
+    expect(read('wind & rain &nothing;')).toEqual(['wind & rain &nothing;'])
+  })
+})

@@ -17,10 +17,26 @@ export const SMALL = 0.7
 export const RAISE = 0.36
 export const LOWER = 0.16
 
+const GREEK = (
+  'alpha beta gamma delta epsilon zeta eta theta iota kappa lambda mu ' +
+  'nu xi omicron pi rho sigmaf sigma tau upsilon phi chi psi omega'
+).split(' ')
+const ALPHA = 'α'.charCodeAt(0)
+const CAPITAL = 'Α'.charCodeAt(0)
+
+/** Greek letters by their names, as the character references of HTML have them: `&mu;`, `&Delta;`. */
+const greek = (text: string): string =>
+  text.replace(/&([A-Za-z]+);/g, (whole, name: string) => {
+    const place = GREEK.indexOf(name.toLowerCase())
+    if (place < 0) return whole
+    return String.fromCharCode((name === name.toLowerCase() ? ALPHA : CAPITAL) + place)
+  })
+
 const MARK = /[\^_](?:\{([^{}]*)\}|([A-Za-z0-9+−-]+))/g
 
-/** Reads `m^2`, `10^{−5}` and `x_{1}` as raised and lowered runs. */
-export function parseRuns(text: string): Run[] {
+/** Reads `m^2`, `10^{−5}` and `x_{1}` as raised and lowered runs, and `&mu;` as a letter. */
+export function parseRuns(typed: string): Run[] {
+  const text = typed.includes('&') ? greek(typed) : typed
   const runs: Run[] = []
   let end = 0
   for (const found of text.matchAll(MARK)) {

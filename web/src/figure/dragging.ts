@@ -36,7 +36,40 @@ export function dragAt(
         draft.legend.y = (legend.box.y + toY - y) / draft.page.height
       },
     }
+  const axis = holding(layout, (part) => part === 'x-axis' || part === 'y-axis', x, y)
+  if (axis) return moveEnds(layout, axis.part === 'x-axis' ? 'x' : 'y', x, y)
   return null
+}
+
+/**
+ * An axis is dragged by what lies under the hand: near an end that end follows, with the other one
+ * held; in the middle both do.
+ */
+function moveEnds(layout: Layout, side: 'x' | 'y', x: number, y: number): Drag | null {
+  const { warp, domain, range } = layout[side]
+  const [low, high] = domain.map(warp.forward)
+  const shareOf = (px: number, py: number): number =>
+    ((side === 'x' ? px : py) - range[0]) / (range[1] - range[0])
+  const from = shareOf(x, y)
+  if (from < 0 || from > 1) return null
+  const held = low + from * (high - low)
+  // The square root has no place below zero.
+  const back = (warped: number): number =>
+    warp.back(warp.least === 0 ? Math.max(0, warped) : warped)
+  return {
+    what: `ends ${side}`,
+    edit: (draft, toX, toY) => {
+      const to = shareOf(toX, toY)
+      const axis = draft.axes[side]
+      if (from < 0.3 && to < 0.95) axis.low = back((held - to * high) / (1 - to))
+      else if (from > 0.7 && to > 0.05) axis.high = back(low + (held - low) / to)
+      else if (from >= 0.3 && from <= 0.7) {
+        const by = (to - from) * (high - low)
+        axis.low = back(low - by)
+        axis.high = back(high - by)
+      }
+    },
+  }
 }
 
 function moveName(

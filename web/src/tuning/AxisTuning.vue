@@ -145,7 +145,7 @@ const typed = (event: Event): string => (event.target as HTMLInputElement).value
     />
   </div>
   <p class="quiet note">
-    An empty end hugs the data. Raise text with ^ and lower it with _, as in m^2.
+    An empty end hugs the data. Raise text with ^ and lower it with _, as in m^2; &amp;mu; gives μ.
   </p>
   <Choice v-if="!isDate" label="Scale" :value="axis.scale" :options="SCALES" @set="setScale" />
   <Choice
