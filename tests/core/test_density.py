@@ -21,6 +21,11 @@ class TestHistogram:
         # The largest value, on the last edge, belongs to the last step.
         assert found.counts.tolist() == [2, 3, 2]
 
+    def test_whole_numbers_have_a_step_each(self) -> None:
+        found = histogram(np.array([0.0, 0, 3, 1, 1, 1]))
+        assert found.edges.tolist() == [-0.5, 0.5, 1.5, 2.5, 3.5]
+        assert found.counts.tolist() == [2, 3, 0, 1]
+
     def test_the_width_by_freedman_and_diaconis(self) -> None:
         # Quartiles of 0 to 999 lie 499.5 apart: 2 * 499.5 / 10 = 99.9, and so 100.
         found = histogram(np.arange(1000.0))

@@ -22,9 +22,10 @@ from yarrowdew.store.models import Base
 from yarrowdew.store.records import DATABASE_NAME
 from yarrowdew.store.seeding import add_demo_study
 from yarrowdew.store.tables import TableRecord
-from yarrowdew.tables import Kind, TableError
+from yarrowdew.tables import Kind, Table, TableError
 from yarrowdew.tables.draft import Cell
 from yarrowdew.tables.reading import read_bytes
+from yarrowdew.tables.reading.progress import StoppedError
 
 
 def changed(store: Store, table: str, what: str, *given: object) -> tuple[TableRecord, Any]:
@@ -305,3 +306,30 @@ class TestDerived:
         assert [v.name for v in record.summary.variables] == [
             v.name for v in demo_tables()[1].variables
         ]
+
+
+def test_a_table_whose_storing_is_stopped_leaves_nothing(store: Store) -> None:
+    study = store.create_study("Survey")
+
+    def stop(share: float) -> None:
+        if share > 0.5:
+            raise StoppedError
+
+    with pytest.raises(StoppedError):
+        store.add_table(study.id, demo_tables()[0], progress=stop)
+    assert store.tables(study.id) == []
+    assert store.study(study.id).categories == {}
+    with store._engine.connect() as connection:
+        assert connection.scalar(text("SELECT count(*) FROM column_values")) == 0
+
+
+def test_a_category_keeps_its_colour_in_another_table(store: Store) -> None:
+    study = store.create_study("Survey")
+    nights, stations = demo_tables()[:2]
+    store.add_table(study.id, nights)
+    dunlin = stations.where(stations.frame["valley"].cast(pl.String) == "Dunlin")
+    valley = dunlin.frame["valley"].cast(pl.String).cast(pl.Enum(["Dunlin", "Elder"]))
+    other = Table("few", dunlin.variables, dunlin.frame.with_columns(valley))
+    table = store.table(store.add_table(study.id, other).id)
+    turns = {look.value: look.turn for look in table.looks["valley"]}
+    assert turns == {"Argill": 0, "Bracken": 1, "Corrie": 2, "Dunlin": 3, "Elder": 4}

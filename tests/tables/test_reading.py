@@ -8,6 +8,7 @@ import pytest
 
 from yarrowdew.tables import Kind, TableError
 from yarrowdew.tables.reading import ReadOptions, ReadResult, read_bytes, read_file
+from yarrowdew.tables.reading.progress import StoppedError
 
 
 def read(text: str | bytes, **options: object) -> ReadResult:
@@ -191,3 +192,57 @@ def test_an_encoding_that_does_not_fit_is_refused() -> None:
 def test_a_file_that_is_not_there(tmp_path: Path) -> None:
     with pytest.raises(TableError, match=r"gone\.csv cannot be opened: no such file"):
         read_file(tmp_path / "gone.csv")
+
+
+class TestNumbersReadAtOnce:
+    """Columns that look like numbers in their first rows, and turn out to be something else."""
+
+    def column(self, lines: list[str], **options: object) -> list[object]:
+        content = "id,v\n" + "\n".join(f"r{i},{v}" for i, v in enumerate(lines)) + "\n"
+        result = read_bytes(content.encode(), "long.csv", ReadOptions.model_validate(options))
+        return result.table.frame["v"].to_list()
+
+    def test_a_word_far_down_is_counted_and_kept(self) -> None:
+        lines = [str(i % 7 + 0.5) for i in range(2500)]
+        lines[2400] = "many"
+        content = "id,v\n" + "\n".join(f"r{i},{v}" for i, v in enumerate(lines)) + "\n"
+        result = read_bytes(content.encode(), "long.csv")
+        (unread,) = result.unread
+        assert (unread.count, unread.first_row, unread.first_value) == (1, 2401, "many")
+        assert result.sources["v"][2400] == "many"
+        assert result.table.frame["v"][0] == 0.5
+
+    def test_a_code_for_missing_far_down_is_missing(self) -> None:
+        lines = [str(i) for i in range(2500)]
+        lines[2300], lines[2301] = "NA", "-999"
+        found = self.column(lines, missing=["NA", "-999"])
+        assert (found[2299], found[2300], found[2301], found[2302]) == (2299, None, None, 2302)
+
+    def test_padding_zeros_far_down_do_not_make_a_number_of_a_code_chosen_as_text(self) -> None:
+        lines = [str(i) for i in range(100, 2600)]
+        lines[2200] = "007"
+        assert self.column(lines, kinds={"v": "text"})[2200] == "007"
+        assert self.column(lines)[2200] == 7
+
+    def test_text_keeps_its_zeros_behind_the_point(self) -> None:
+        assert self.column(["1.50", "2.00"], kinds={"v": "text"}) == ["1.50", "2.00"]
+
+    def test_signs_exponents_and_bare_points(self) -> None:
+        assert self.column(["+1.5", "-2e3", ".25", "7."]) == [1.5, -2000.0, 0.25, 7.0]
+
+    def test_without_a_header_nothing_is_lost(self) -> None:
+        result = read_bytes(b"1,2\n3,4\n5,6\n", "bare.csv")
+        assert result.table.frame.rows() == [(1.0, 2.0), (3.0, 4.0), (5.0, 6.0)]
+
+
+def test_a_read_that_is_stopped_ends_at_the_next_report() -> None:
+    reported: list[float] = []
+
+    def stop(share: float) -> None:
+        reported.append(share)
+        if share > 0:
+            raise StoppedError
+
+    with pytest.raises(StoppedError):
+        read_bytes(b"a,b\n1,2\n3,4\n", "x.csv", None, stop)
+    assert len(reported) == 2

@@ -483,6 +483,7 @@ onBeforeUnmount(() => {
   align-items: center;
   gap: 12px;
   font-size: 14px;
+  line-height: 1.3;
   color: var(--soft-ink);
   padding: 8px 4px 0;
 }

@@ -23,7 +23,8 @@ class Histogram:
     ----------
     edges : ndarray of float64, shape (bins + 1,)
     counts : ndarray of int64, shape (bins,)
-        A value on an edge belongs to the step above it; the largest to the last step.
+        A value on an edge belongs to the step above it; the largest to the last step. Whole
+        numbers in steps of 1 stand in the middle of theirs.
     """
 
     edges: Array
@@ -87,6 +88,8 @@ def histogram(values: Array, step: float | None = None) -> Histogram:
         # Where half of the values are one and the same, the range says more than its middle half.
         rough = rough or (high - low) / max(1.0, math.sqrt(len(values))) or abs(low) or 1.0
         step = good_step(max(rough, (high - low) / MOST_BINS))
+    if step <= 1 and bool((values == np.round(values)).all()):
+        return _whole(values)
     first = math.floor(low / step)
     bins = max(1, math.floor(high / step) - first + 1)
     if bins > 1 and high == (first + bins - 1) * step:
@@ -94,6 +97,13 @@ def histogram(values: Array, step: float | None = None) -> Histogram:
     edges = (first + np.arange(bins + 1, dtype=np.float64)) * np.float64(step)
     places = np.clip(np.floor(values / step).astype(np.int64) - first, 0, bins - 1)
     return Histogram(edges, np.bincount(places, minlength=bins))
+
+
+def _whole(values: Array) -> Histogram:
+    """Count whole numbers, each in a step of its own about it."""
+    low = values.min()
+    counts = np.bincount((values - low).astype(np.int64))
+    return Histogram(low - 0.5 + np.arange(len(counts) + 1, dtype=np.float64), counts)
 
 
 def kernel_density(values: Array, points: int = 128) -> Density:

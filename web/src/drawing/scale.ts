@@ -67,11 +67,12 @@ export function hugging(low: number, high: number, warp: Warp = LINEAR): Extent 
   return [from, to]
 }
 
-function huggingWarped(low: number, high: number, { forward, back }: Warp): Extent {
-  const [from, to] = [forward(low), forward(high)]
+function huggingWarped(low: number, high: number, warp: Warp): Extent {
+  const [from, to] = [warp.forward(low), warp.forward(high)]
   const room = (to - from) * MARGIN || 0.5
   // The square root has no place for what lies below zero.
-  return [back(forward(low) === 0 ? 0 : from - room), back(to + room)]
+  const start = warp === SQRT ? Math.max(0, from - room) : from - room
+  return [warp.back(start), warp.back(to + room)]
 }
 
 /** The ends widened or narrowed about a value, which stays where it is. */

@@ -26,6 +26,14 @@ export function roundStep(span: number, count: number): number {
 export const numberTicks = ([low, high]: Extent, count: number): Tick[] =>
   evenTicks([low, high], roundStep(high - low, count))
 
+/** The decimals that a step needs: those of its first digit, and more where it has more digits. */
+function decimalsOf(step: number, exponent: number): number {
+  let decimals = Math.max(0, -exponent)
+  const isWhole = (value: number): boolean => Math.abs(value - Math.round(value)) < 1e-6 * value
+  while (decimals < 12 && !isWhole(step * 10 ** decimals)) decimals++
+  return decimals
+}
+
 /** A number with the decimals of its step; grouped by thin spaces; large ones as m × 10^k. */
 export function tickLabel(value: number, step: number): string {
   const exponent = Math.floor(Math.log10(step) + 1e-9)
@@ -36,7 +44,7 @@ export function tickLabel(value: number, step: number): string {
     const mantissa = (value / 10 ** power).toFixed(Math.max(0, power - exponent))
     return `${mantissa.replace('-', MINUS)}${GAP}×${GAP}10^{${String(power).replace('-', MINUS)}}`
   }
-  const text = Math.abs(value).toFixed(Math.max(0, -exponent))
+  const text = Math.abs(value).toFixed(decimalsOf(step, exponent))
   const [whole, decimals] = text.split('.')
   const grouped = whole.length > 4 ? whole.replace(/\B(?=(\d{3})+$)/g, THIN) : whole
   const sign = value < 0 && Number(text) !== 0 ? MINUS : ''

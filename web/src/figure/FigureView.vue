@@ -23,7 +23,7 @@ const ZOOM = 1.25
 /** More rings than these only hide what they are round. */
 const MOST_RINGS = 3000
 /** For the line below the figure, in pixels. */
-const ROOM_BELOW = 42
+const ROOM_BELOW = 48
 
 const tool = defineModel<Tool>('tool', { required: true })
 

@@ -1,0 +1,110 @@
+import { createPinia, setActivePinia } from 'pinia'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import { blankDocument } from '@/api/blank'
+import { useHistory, type Step } from './history'
+
+/** What a browser keeps for a tab, with room for so many letters. */
+function tab(room = 5_000_000) {
+  const held = new Map<string, string>()
+  return {
+    getItem: (key: string) => held.get(key) ?? null,
+    setItem: (key: string, text: string) => {
+      if (text.length > room) throw new DOMException('full', 'QuotaExceededError')
+      held.set(key, text)
+    },
+  }
+}
+
+const named = (name: string) => ({ ...blankDocument('t', 'x', 'y'), name })
+const step = (id: string, before: string, after: string): Step => ({
+  kind: 'figure',
+  id,
+  before: named(before),
+  after: named(after),
+})
+const table = (before: number, after: number): Step => ({ kind: 'table', id: 't', before, after })
+
+describe('the history of a study', () => {
+  beforeEach(() => {
+    vi.stubGlobal('sessionStorage', tab())
+    vi.useFakeTimers()
+    setActivePinia(createPinia())
+    useHistory().open('study')
+  })
+
+  it('takes steps of every kind back in turn, and does them again', () => {
+    const history = useHistory()
+    history.record(step('f', 'a', 'b'))
+    history.record(table(1, 2))
+    expect([history.canUndo, history.canRedo]).toEqual([true, false])
+    expect(history.move(-1)).toEqual(table(1, 2))
+    expect(history.move(-1)).toEqual(step('f', 'a', 'b'))
+    expect(history.move(-1)).toBeNull()
+    expect(history.move(1)).toEqual(step('f', 'a', 'b'))
+    expect([history.canUndo, history.canRedo]).toEqual([true, true])
+  })
+
+  it('forgets what was undone when something else is done', () => {
+    const history = useHistory()
+    history.record(table(1, 2))
+    history.move(-1)
+    history.record(table(1, 3))
+    expect(history.canRedo).toBe(false)
+    expect(history.move(-1)).toEqual(table(1, 3))
+  })
+
+  it('makes one step of quick changes of one control', () => {
+    const history = useHistory()
+    history.record(step('f', 'a', 'b'), 'size')
+    vi.advanceTimersByTime(100)
+    history.record(step('f', 'b', 'c'), 'size')
+    expect(history.move(-1)).toEqual(step('f', 'a', 'c'))
+    expect(history.canUndo).toBe(false)
+  })
+
+  it('keeps changes apart that are slow, of another control, or of another figure', () => {
+    const history = useHistory()
+    history.record(step('f', 'a', 'b'), 'size')
+    vi.advanceTimersByTime(700)
+    history.record(step('f', 'b', 'c'), 'size')
+    history.record(step('f', 'c', 'd'), 'opacity')
+    history.record(step('g', 'd', 'e'), 'opacity')
+    for (let k = 0; k < 4; k++) expect(history.move(-1)).not.toBeNull()
+    expect(history.move(-1)).toBeNull()
+  })
+
+  it('is there again after the page was loaded anew, for its own study only', () => {
+    useHistory().record(table(1, 2))
+    setActivePinia(createPinia())
+    const history = useHistory()
+    history.open('another')
+    expect(history.canUndo).toBe(false)
+    history.open('study')
+    expect(history.move(-1)).toEqual(table(1, 2))
+  })
+
+  it('holds two hundred steps, and fewer where the browser has no room', () => {
+    const history = useHistory()
+    for (let k = 0; k < 230; k++) history.record(table(k, k + 1))
+    let count = 0
+    while (history.move(-1)) count++
+    expect(count).toBe(200)
+    vi.stubGlobal('sessionStorage', tab(4000))
+    setActivePinia(createPinia())
+    useHistory().open('study')
+    for (let k = 0; k < 150; k++) useHistory().record(table(k, k + 1))
+    setActivePinia(createPinia())
+    useHistory().open('study')
+    // The newest are those that are kept.
+    expect(useHistory().move(-1)).toEqual(table(149, 150))
+  })
+
+  it('forgets what is no longer there', () => {
+    const history = useHistory()
+    history.record(step('gone', 'a', 'b'))
+    history.record(table(1, 2))
+    history.forget('figure', 'gone')
+    expect(history.move(-1)).toEqual(table(1, 2))
+    expect(history.canUndo).toBe(false)
+  })
+})
