@@ -18,7 +18,7 @@ MOST_MS_TO_FIGURE = 1500
 _MODULES = Path(__file__).parents[1] / "build" / "bench" / "marks.js"
 
 _MILLION = """async () => {
-  const { shade, indexMarks, randomMarks } = window.bench
+  const { shade, indexMarks, namesOn, randomMarks } = window.bench
   const item = randomMarks(1_000_000)
   const time = (work) => {
     const start = performance.now()
@@ -42,12 +42,14 @@ _MILLION = """async () => {
       for (let k = 0; k < 1000; k++) index.nearest((k * 37) % 900, (k * 53) % 600, 5)
     }) / 1000,
     rope: median(() => index.inside(rope)),
+    names: median(namesOn(2000, 200)),
   }
 }"""
 _PROMISED_MS = {
     "shading": ("1,000,000 marks in density shading", 40),
     "index": ("index of 1,000,000 marks built", 200),
     "nearest": ("nearest mark among 1,000,000", 1),
+    "names": ("200 names placed among 2,000 marks", 100),
     "rope": ("rope of 60 corners over 1,000,000 marks", 50),
 }
 

@@ -155,6 +155,11 @@ class TestByHand:
         assert len(document(demo)["set_aside"]) == count
         panel.get_by_role("button", name="Show their rows").click()
         expect(demo.get_by_role("grid", name="Rows")).to_be_visible()
+        # The same rows are selected in another figure of their table.
+        demo.get_by_title("Yield against cloud").click()
+        expect(demo.get_by_role("button", name="What goes across: cloud")).to_be_visible()
+        drawn(demo)
+        expect(panel.get_by_role("heading")).to_contain_text(str(count))
         demo.keyboard.press("Escape")
         expect(panel).to_have_count(0)
 

@@ -1,6 +1,7 @@
 /** The drawing modules, put where a measurement in the browser finds them. */
 import { CATEGORIES, PAPER } from '../src/drawing/colours'
 import { shade } from '../src/drawing/density'
+import { placeNames } from '../src/drawing/labels'
 import { indexMarks } from '../src/drawing/pick'
 import { rasterise } from '../src/drawing/rasterise'
 import type { MarksItem } from '../src/drawing/scene'
@@ -33,4 +34,19 @@ function randomMarks(count: number): MarksItem {
   }
 }
 
-Object.assign(window, { bench: { rasterise, shade, indexMarks, randomMarks } })
+/** Names on the first of so many marks. */
+function namesOn(count: number, named: number): () => unknown {
+  const { x, y, clip } = randomMarks(count)
+  const names = Array.from({ length: named }, (_, row) => ({
+    row,
+    x: x[row],
+    y: y[row],
+    radius: 3,
+    width: 42,
+    height: 13,
+    moved: null,
+  }))
+  return () => placeNames(names, clip, x, y, () => 3, [])
+}
+
+Object.assign(window, { bench: { rasterise, shade, indexMarks, namesOn, randomMarks } })

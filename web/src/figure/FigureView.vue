@@ -328,10 +328,14 @@ const outlinePath = computed(() =>
   outline.value.length ? `M${outline.value.join(' ')}Z`.replace(/(\S+ \S+) /g, '$1L') : '',
 )
 
+// A selection is of rows: it shows in every figure of their table.
+watch(
+  () => figure.document?.table,
+  () => side.select([]),
+)
 watch(
   () => figure.id,
   () => {
-    side.select([])
     only.value = null
     editing.value = null
   },

@@ -70,7 +70,7 @@ export const useFigure = defineStore('figure', () => {
     drawn.value = null
     answered = ''
     problem.value = null
-    side.rest()
+    if (side.shown.kind !== 'selection') side.rest()
     saving.value = 'saved'
     studies.openTable = figure.document.table
     await refresh()

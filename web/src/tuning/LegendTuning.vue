@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import type { FigureDocument } from '@/api/types'
 import { useFigure } from '@/stores/figure'
+import ColourTuning from './ColourTuning.vue'
 
 type Legend = FigureDocument['legend']
 
@@ -64,6 +65,7 @@ function toggle(entry: string): void {
       <option v-for="{ place, label } in PLACES" :key="place" :value="place">{{ label }}</option>
     </select>
   </label>
+  <ColourTuning v-if="figure.document!.colour" />
   <ul v-if="entries.length" class="entries" aria-label="Entries">
     <li v-for="entry in entries" :key="entry">
       <input
