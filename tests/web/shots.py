@@ -186,6 +186,7 @@ def main() -> None:
             page = browser.new_page(viewport=SIZE)
             open_demo(page, server.address)
             view(page)
+            page.get_by_text("Saving …").wait_for(state="detached")
             page.evaluate(_SETTLED)
             page.screenshot(path=FOLDER / f"{view.__name__.replace('_', '-')}.png")
             for study in page.request.get(f"{server.address}/api/studies").json():

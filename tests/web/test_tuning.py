@@ -199,6 +199,25 @@ class TestByHand:
         assert note["x"] == pytest.approx(0.45 + 100 / box["width"], abs=0.02)
         assert note["y"] == pytest.approx(0.12 + 60 / box["height"], abs=0.02)
 
+    def test_a_note_and_the_legend_are_put_by_keyboard(self, demo: Page) -> None:
+        demo.get_by_role("button", name="+ note").click()
+        panel = demo.get_by_test_id("tuning")
+        slider = panel.get_by_role("slider", name="From the left")
+        slider.focus()
+        slider.press("ArrowRight")
+        panel.get_by_role("button", name="Point to the data").click()
+        panel.get_by_label("and up").fill("400")
+        panel.get_by_label("and up").press("Enter")
+        (note,) = document(demo)["notes"]
+        assert note["x"] == pytest.approx(0.46)
+        assert note["points_to"][1] == 400
+        tune(demo, "legend")
+        panel.get_by_label("Place").select_option("free")
+        slider = panel.get_by_role("slider", name="From the top")
+        slider.focus()
+        slider.press("End")
+        assert document(demo)["legend"]["y"] == 1
+
     def test_a_point_is_named_and_singled_out(self, demo: Page) -> None:
         stations(demo)
         canvas(demo).focus()

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { FigureDocument } from '@/api/types'
 import { useFigure } from '@/stores/figure'
 import ColourTuning from './ColourTuning.vue'
+import Slider from './Slider.vue'
 
 type Legend = FigureDocument['legend']
 
@@ -12,7 +13,7 @@ const PLACES: { place: Legend['place']; label: string }[] = [
   { place: 'inside', label: 'inside, in the emptiest corner' },
   { place: 'right', label: 'right of the plot' },
   { place: 'below', label: 'below the plot' },
-  { place: 'free', label: 'where it was dragged' },
+  { place: 'free', label: 'where it is put' },
   { place: 'none', label: 'not shown' },
 ]
 
@@ -65,6 +66,24 @@ function toggle(entry: string): void {
       <option v-for="{ place, label } in PLACES" :key="place" :value="place">{{ label }}</option>
     </select>
   </label>
+  <template v-if="legend.place === 'free'">
+    <Slider
+      label="From the left"
+      :value="Math.round(legend.x * 100)"
+      :min="0"
+      :max="100"
+      :text="`${Math.round(legend.x * 100)} %`"
+      @set="set({ x: $event / 100 }, 'legend across')"
+    />
+    <Slider
+      label="From the top"
+      :value="Math.round(legend.y * 100)"
+      :min="0"
+      :max="100"
+      :text="`${Math.round(legend.y * 100)} %`"
+      @set="set({ y: $event / 100 }, 'legend down')"
+    />
+  </template>
   <ColourTuning v-if="figure.document!.colour" />
   <ul v-if="entries.length" class="entries" aria-label="Entries">
     <li v-for="entry in entries" :key="entry">
