@@ -243,6 +243,8 @@ def _guess_thousands(columns: pl.DataFrame, decimal: str) -> str:
         plain = rf"^[+\-−]?\d+(?:{re.escape(decimal)}\d+)?$"
         for column in head:
             text = column.drop_nulls()
+            if not text.str.contains(mark, literal=True).any():
+                continue
             groups = text.str.contains(grouped)
             if groups.any() and (groups | text.str.contains(plain)).all():
                 return mark
