@@ -5,6 +5,7 @@ import type { Table, TableTaken } from '@/api/types'
 import SidePanel from '@/SidePanel.vue'
 import { useSide } from '@/stores/side'
 import { countOf } from '@/words'
+import Choice from '@/tuning/Choice.vue'
 import ShapeForm from './ShapeForm.vue'
 
 const EXPORTS = [
@@ -13,9 +14,9 @@ const EXPORTS = [
   { form: 'package', label: 'data package' },
 ]
 const SHAPES = [
-  { shape: 'stack', label: 'Stack columns' },
-  { shape: 'spread', label: 'Spread values' },
-  { shape: 'join', label: 'Join a table' },
+  { value: 'stack', label: 'Stack columns' },
+  { value: 'spread', label: 'Spread values' },
+  { value: 'join', label: 'Join a table' },
 ] as const
 
 defineProps<{ table: Table }>()
@@ -61,19 +62,12 @@ function picked(event: Event): void {
       </p>
     </div>
     <div class="lines">
-      <h3 class="lines__head">Make another table of it</h3>
-      <div class="choices" role="group" aria-label="Make another table of it">
-        <button
-          v-for="one in SHAPES"
-          :key="one.shape"
-          type="button"
-          class="choice"
-          :aria-pressed="shape === one.shape"
-          @click="shape = shape === one.shape ? null : one.shape"
-        >
-          {{ one.label }}
-        </button>
-      </div>
+      <Choice
+        label="Make another table of it"
+        :value="shape"
+        :options="SHAPES"
+        @set="shape = shape === $event ? null : $event"
+      />
       <ShapeForm
         v-if="shape"
         :key="shape"
@@ -107,12 +101,6 @@ function picked(event: Event): void {
 .lines__head {
   font-size: 14px;
   font-weight: 600;
-}
-
-.choices {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
 }
 
 .note {
