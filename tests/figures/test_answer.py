@@ -412,3 +412,10 @@ def test_the_page_of_the_figure_format_is_up_to_date() -> None:
     page = Path(__file__).parents[2] / "docs" / "figure-format.md"
     # Written anew by: yarrowdew figure-format > docs/figure-format.md
     assert page.read_text(encoding="utf-8") == figure_format()
+
+
+def test_letters_stand_for_rows_and_long_ones_are_cut() -> None:
+    table = small(x=[1.0, 2.0, 3.0], y=[1.0, 2.0, 3.0], word=["a", " ", "incomprehensible"])
+    answered = ask(table, x="x", y=["y"], marks={"text": "word"})
+    assert answered.answer.markers == ["a", "incomprehen…"]
+    assert marks(answered)["text"].to_list() == [0, 65_535, 1]

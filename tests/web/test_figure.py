@@ -271,7 +271,7 @@ class TestChanging:
         expect(tuning).to_contain_text("Axis across")
         tuning.get_by_label("Starts at").fill("0")
         tuning.get_by_label("Starts at").press("Enter")
-        tuning.get_by_label("Title").fill("Humidity of the air (%)")
+        tuning.get_by_label("Title", exact=True).fill("Humidity of the air (%)")
         saved = document(demo)["axes"]["x"]
         assert (saved["title"], saved["low"], saved["high"]) == (
             "Humidity of the air (%)",

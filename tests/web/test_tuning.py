@@ -20,6 +20,10 @@ def tune(page: Page, part: str) -> None:
     page.get_by_role("button", name=part, exact=True).click()
 
 
+def unfold(page: Page, heading: str) -> None:
+    page.locator("summary").filter(has_text=heading).click()
+
+
 class TestStatement:
     def test_size_names_and_error_bars(self, demo: Page) -> None:
         choose(demo, "Add a size", "wind")
@@ -50,6 +54,8 @@ class TestAxes:
         tune(demo, "axis up")
         panel = demo.get_by_test_id("tuning")
         before = canvas(demo).screenshot()
+        unfold(demo, "Ticks and their labels")
+        unfold(demo, "Lines and where they cross")
         for group, words in (
             ("Scale", "logarithmic"),
             ("Base", "2"),
@@ -101,6 +107,8 @@ class TestMarks:
         asked: list[str] = []
         demo.on("request", lambda sent: asked.append(sent.url) if "answers" in sent.url else None)
         tune(demo, "marks")
+        unfold(demo, "Marks that share a place")
+        unfold(demo, "Lines between points")
         slider = demo.get_by_role("slider", name="Jitter across")
         slider.focus()
         for _ in range(5):
@@ -112,6 +120,32 @@ class TestMarks:
         assert saved["marks"]["hollow"] is True
         assert saved["connect"]["line"] == "steps"
         assert asked == []
+
+    def test_letters_stand_in_the_place_of_markers(self, demo: Page) -> None:
+        stations(demo)
+        tune(demo, "marks")
+        before = canvas(demo).screenshot()
+        demo.get_by_label("Letters in its place").select_option("valley")
+        drawn(demo)
+        assert document(demo)["marks"]["text"] == "valley"
+        assert canvas(demo).screenshot() != before
+
+    def test_a_category_has_its_own_look_and_place_on_one_figure(self, demo: Page) -> None:
+        before = canvas(demo).screenshot()
+        tune(demo, "legend")
+        unfold(demo, "Marks of Corrie")
+        marker = demo.get_by_role("group", name="Marker of Corrie")
+        marker.get_by_role("button", name="star").click()
+        demo.get_by_role("slider", name="Size of Corrie").press("ArrowRight")
+        demo.get_by_role("button", name="Draw in front").click()
+        demo.get_by_role("button", name="Move Corrie up in the legend").click()
+        saved = document(demo)
+        assert saved["marks"]["each"] == {"Corrie": {"colour": None, "shape": "star", "size": 1.05}}
+        assert saved["marks"]["front"] == ["Corrie"]
+        assert saved["legend"]["order"][:2] == ["Argill", "Corrie"]
+        assert canvas(demo).screenshot() != before
+        demo.get_by_role("button", name="Like the others").click()
+        assert document(demo)["marks"]["each"] == {}
 
     def test_amounts_and_their_ramp(self, demo: Page) -> None:
         choose(demo, "Colour", "air temperature")
@@ -135,6 +169,31 @@ class TestMarks:
         offer.click()
         assert document(demo)["size"]["largest"] == largest
         expect(offer).to_have_count(0)
+
+
+class TestWords:
+    def test_each_part_has_its_own_lettering(self, demo: Page) -> None:
+        asked: list[str] = []
+        demo.on("request", lambda sent: asked.append(sent.url) if "answers" in sent.url else None)
+        tune(demo, "axis up")
+        before = canvas(demo).screenshot()
+        unfold(demo, "Lettering of tick labels")
+        demo.get_by_role("button", name="serif", exact=True).first.click()
+        demo.get_by_role("slider", name="Size: Lettering of tick labels").press("ArrowRight")
+        assert document(demo)["type"]["parts"] == {
+            "tick_labels": {"size": 1.05, "face": "serif", "weight": None, "colour": None}
+        }
+        assert canvas(demo).screenshot() != before
+        assert asked == []
+
+    def test_a_name_is_moved_by_keyboard(self, demo: Page) -> None:
+        stations(demo)
+        canvas(demo).focus()
+        canvas(demo).press("ArrowRight")
+        canvas(demo).press("Enter")
+        demo.get_by_role("button", name="Move its name").click()
+        demo.get_by_role("slider", name="Name, to the right").press("ArrowRight")
+        assert list(document(demo)["names"]["moved"].values()) == [[9, -20]]
 
 
 class TestByHand:
@@ -236,8 +295,8 @@ class TestByHand:
     def test_words_and_page(self, demo: Page) -> None:
         tune(demo, "words")
         panel = demo.get_by_test_id("tuning")
-        panel.get_by_label("Subtitle").fill("Four valleys")
-        panel.get_by_label("Caption").fill("Lines with 95 % bands.")
+        panel.get_by_label("Subtitle", exact=True).fill("Four valleys")
+        panel.get_by_label("Caption", exact=True).fill("Lines with 95 % bands.")
         slider = panel.get_by_role("slider", name="Text size of the figure")
         slider.focus()
         slider.press("ArrowRight")

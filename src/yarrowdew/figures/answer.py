@@ -16,7 +16,7 @@ from yarrowdew.core.trends.base import BandKind
 from yarrowdew.figures.cautions import Caution, crowding_caution, group_cautions, trend_cautions
 from yarrowdew.figures.document import FigureDocument
 from yarrowdew.figures.margins import MarginAnswer, margin_of
-from yarrowdew.figures.naming import NamesAnswer, named
+from yarrowdew.figures.naming import Markers, NamesAnswer, markers_of, named
 from yarrowdew.figures.parts import Colour, Trend
 from yarrowdew.figures.report import Axis, FitReport, Fitted, Groups, family_label, fit_groups
 from yarrowdew.figures.shown import Amounts, Shown, amounts_of, shown_of
@@ -150,8 +150,8 @@ class Answer(_Answer):
     """What a figure shows and says, beside the marks themselves.
 
     The marks come as an Arrow stream: `row`, `x`, `y`, `aside` (1 where the row is set aside) and,
-    where they are asked for, `colour` (a category's code, or an amount), `size`, `order` (of points
-    that are connected), and the ends of error bars: `x_low`, `x_high`, `y_low`, `y_high`.
+    where they are asked for, `colour` (a category's code, or an amount), `size`, `text` (a place in
+    `markers`, 65,535 without), `order` (of points that are connected), and the ends of error bars: `x_low`, `x_high`, `y_low`, `y_high`.
     """
 
     table: str
@@ -160,6 +160,8 @@ class Answer(_Answer):
     colour: ColourAnswer | None
     size: SizeAnswer | None
     names: NamesAnswer | None
+    markers: list[str] | None
+    """Short texts that stand in the place of markers."""
     counts: Counts
     trends: list[TrendAnswer]
     cautions: list[Caution]
@@ -207,6 +209,8 @@ def answer(document: FigureDocument, table: Table, most_marks: int | None = None
     cautions += crowding_caution(drawn.x, drawn.y)
     problems += shown.problems
     size = None if document.size is None else amounts_of(shown.table, document.size.variable)
+    texts = document.marks.text
+    markers = None if texts is None else markers_of(shown.table, texts)
     return Answered(
         Answer(
             table=table.name,
@@ -215,6 +219,7 @@ def answer(document: FigureDocument, table: Table, most_marks: int | None = None
             colour=None if coloured is None else _colour_answer(coloured, drawn.rows),
             size=None if size is None else _size_answer(size, drawn.rows),
             names=named(document, shown, drawn.rows, [f.fitted for f in fits]),
+            markers=None if markers is None else markers.texts,
             counts=Counts(
                 rows=whole.rows,
                 filtered=whole.rows - table.rows,
@@ -226,7 +231,14 @@ def answer(document: FigureDocument, table: Table, most_marks: int | None = None
             cautions=cautions,
             problems=problems,
         ),
-        _marks(drawn.thinned(most_marks), shown, coloured, size, aside),
+        _marks(
+            drawn.thinned(most_marks),
+            shown,
+            coloured=coloured,
+            size=size,
+            markers=markers,
+            aside=aside,
+        ),
     )
 
 
@@ -460,8 +472,10 @@ def _curve(fit: TrendFit, trend: Trend, x: Axis, y: Axis) -> TrendCurve:
 def _marks(
     drawn: _Drawn,
     shown: Shown,
+    *,
     coloured: Groups | Amounts | None,
     size: Amounts | None,
+    markers: Markers | None,
     aside: np.ndarray,
 ) -> bytes:
     rows = drawn.rows
@@ -477,6 +491,8 @@ def _marks(
         columns["colour"] = coloured.values[rows]
     if size is not None:
         columns["size"] = size.values[rows]
+    if markers is not None:
+        columns["text"] = markers.codes[rows]
     if shown.order is not None:
         columns["order"] = shown.order[rows]
     columns |= {name: ends[rows] for name, ends in shown.bars.items()}

@@ -79,6 +79,8 @@ class FigureDocument(Part):
         for part in (self.colour, self.size, self.names, self.connect):
             if part is not None and part.variable is not None:
                 names.append(part.variable)
+        if self.marks.text:
+            names.append(self.marks.text)
         for bar in (self.error_bars.x, self.error_bars.y):
             names += bar.variables() if bar else []
         if self.rows:

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
+import polars as pl
 from pydantic import BaseModel, ConfigDict
 
 from yarrowdew.core.outlying import distance_from_middle
@@ -12,9 +14,13 @@ from yarrowdew.core.sample import Array
 from yarrowdew.figures.document import FigureDocument
 from yarrowdew.figures.report import Fitted
 from yarrowdew.figures.shown import Shown
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import as_text
+from yarrowdew.tables.table import Table
 
 MOST_NAMES = 2_000
+LONGEST_MARKER = 12
+MOST_MARKERS = 5_000
 
 
 class NamesAnswer(BaseModel):
@@ -25,6 +31,50 @@ class NamesAnswer(BaseModel):
     rows: list[int]
     """Numbers of the rows that are named."""
     texts: list[str]
+
+
+@dataclass(frozen=True, slots=True)
+class Markers:
+    """Short texts that stand in the place of markers.
+
+    Attributes
+    ----------
+    texts : list of str
+        Each once.
+    codes : ndarray of uint16, shape (rows,)
+        Place in `texts`; `Markers.NONE` where a row has none.
+    """
+
+    texts: list[str]
+    codes: np.ndarray
+
+    NONE = 65_535
+
+
+def markers_of(table: Table, name: str) -> Markers:
+    """Take a variable's values as markers; longer ones are cut.
+
+    Raises
+    ------
+    TableError
+        If it has more distinct values than can be told apart.
+    """
+    variable = table.variable(name)
+    short = pl.col("text").str.strip_chars()
+    cut = short.str.head(LONGEST_MARKER - 1) + "…"
+    words = as_text(table.frame[variable.name]).alias("text").to_frame()
+    trimmed = pl.when(short.str.len_chars() > LONGEST_MARKER).then(cut).otherwise(short)
+    texts = words.select(trimmed.alias("text")).get_column("text").replace("", None)
+    distinct = texts.drop_nulls().unique(maintain_order=True)
+    if len(distinct) > MOST_MARKERS:
+        raise TableError(
+            f"'{variable.name}' has {len(distinct):,} different values, too many for markers.",
+            f"Choose a variable with at most {MOST_MARKERS:,}.",
+            column=variable.name,
+        )
+    places = pl.int_range(len(distinct), dtype=pl.UInt16, eager=True)
+    codes = texts.replace_strict(distinct, places, default=Markers.NONE, return_dtype=pl.UInt16)
+    return Markers(distinct.to_list(), codes.to_numpy())
 
 
 def named(

@@ -280,6 +280,15 @@ class Outline(Part):
     width: float = Field(default=1, ge=0.25, le=8)
 
 
+class OwnLook(Part):
+    """How one category looks on this figure alone."""
+
+    colour: HexColour | None = None
+    shape: Shape | None = None
+    size: float = Field(default=1, ge=0.2, le=10)
+    """How many times as large as the others; a bubble keeps the size of its value."""
+
+
 class Marks(Part):
     """How marks look."""
 
@@ -294,6 +303,12 @@ class Marks(Part):
     outline: Outline | None = None
     density: Literal["auto", "on", "off"] = "auto"
     """Shading in the place of marks; by itself where so many cannot be told apart."""
+    text: VariableName | None = None
+    """A variable whose short text stands in the place of a marker."""
+    each: dict[str, OwnLook] = Field(default_factory=dict, max_length=500)
+    """By category, its own look."""
+    front: list[Words] = Field(default_factory=list, max_length=500)
+    """Categories drawn over the others, the last on top."""
 
 
 class Legend(Part):
@@ -309,12 +324,40 @@ class Legend(Part):
     """What entries are called on this figure."""
     hidden: list[Words] = Field(default_factory=list, max_length=500)
     """Entries that are left out."""
+    order: list[Words] = Field(default_factory=list, max_length=500)
+    """Entries that stand first, in this order; the others follow in the study's order."""
+
+
+Written = Literal[
+    "title",
+    "subtitle",
+    "caption",
+    "axis_titles",
+    "tick_labels",
+    "legend",
+    "readings",
+    "names",
+    "notes",
+]
+
+
+class Lettering(Part):
+    """How one part's words are written."""
+
+    size: float = Field(default=1, ge=0.3, le=5)
+    """How many times as large as it would be."""
+    face: Literal["sans", "serif", "mono"] = "sans"
+    weight: Literal[400, 600] | None = None
+    """Regular or bold; as the part has it where null."""
+    colour: HexColour | None = None
 
 
 class Type(Part):
-    """Text sizes of the whole figure."""
+    """How the figure's words are written: all of them, and each part by itself."""
 
     scale: float = Field(default=1, ge=0.4, le=4)
+    """Of every text."""
+    parts: dict[Written, Lettering] = Field(default_factory=dict)
 
 
 class Page(Part):

@@ -1,5 +1,5 @@
 /** Parts of a document as they begin: the defaults of the server's models. */
-import type { FigureDocument } from './types'
+import type { FigureDocument, Lettering, OwnLook } from './types'
 
 type Part<Name extends keyof FigureDocument> = NonNullable<FigureDocument[Name]>
 
@@ -70,6 +70,15 @@ export const blankConnect = (): Part<'connect'> => ({
   width: 1.5,
 })
 
+export const blankLettering = (): Lettering => ({
+  size: 1,
+  face: 'sans',
+  weight: null,
+  colour: null,
+})
+
+export const blankOwnLook = (): OwnLook => ({ colour: null, shape: null, size: 1 })
+
 export const blankReference = (): FigureDocument['references'][number] => ({
   axis: 'y',
   at: 'mean',
@@ -112,8 +121,11 @@ export const blankDocument = (table: string, x: string, y: string): FigureDocume
     hollow: false,
     outline: null,
     density: 'auto',
+    text: null,
+    each: {},
+    front: [],
   },
-  legend: { place: 'auto', x: 0, y: 0, title: null, renamed: {}, hidden: [] },
-  type: { scale: 1 },
+  legend: { place: 'auto', x: 0, y: 0, title: null, renamed: {}, hidden: [], order: [] },
+  type: { scale: 1, parts: {} },
   page: { width: 720, height: 610, background: '#ffffff', frame: null },
 })

@@ -118,6 +118,7 @@ function readMarks(buffer: ArrayBuffer): Marks {
     aside: column('aside'),
     colour: column<Uint16Array | Float64Array | undefined>('colour') ?? null,
     size: some('size'),
+    text: column<Uint16Array | undefined>('text') ?? null,
     order: some('order'),
     x_low: some('x_low'),
     x_high: some('x_high'),

@@ -14,6 +14,8 @@ export type FigureDocument = Full<Models['FigureDocument']>
 export type Trend = Full<Models['Trend']>
 export type RowFilter = Full<Models['RowFilter']>
 export type Condition = RowFilter['conditions'][number]
+export type Lettering = Full<Models['Lettering']>
+export type OwnLook = Full<Models['OwnLook']>
 export type Axis = Full<Models['Axis']>
 export type OnFigure = Trend['on_figure'][number]
 export type Answer = Models['Answer']
@@ -68,6 +70,8 @@ export interface Marks {
   colour: Uint16Array | Float64Array | null
   /** Values that are shown as sizes. */
   size: Float64Array | null
+  /** Places among the answer's short texts, in the place of markers. */
+  text: Uint16Array | null
   /** By which points are connected. */
   order: Float64Array | null
   /** Ends of error bars; NaN where there is none. */

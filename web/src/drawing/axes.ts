@@ -1,6 +1,7 @@
 /** Axes: a line, ticks, labels, a title, and gridlines; across and up by one and the same code. */
 import type { Axis, FigureDocument } from '@/api/types'
-import { fromHex, INK } from './colours'
+import { fromHex } from './colours'
+import { penFor, type Pen } from './lettering'
 import type { Extent, Scale } from './scale'
 import type { Box, Colour, Item, Part, TextItem } from './scene'
 import { parseRuns, widthOf, wrap, type Measure, type Run } from './text'
@@ -22,15 +23,15 @@ const SLANT = Math.SQRT1_2
 
 export type Side = 'x' | 'y'
 
-/** Text sizes of an axis, in points. */
-export interface Sizes {
-  tick: number
-  title: number
+/** What an axis is written with. */
+export interface Pens {
+  tick: Pen
+  title: Pen
 }
 
-export const sizesOf = ({ type }: FigureDocument): Sizes => ({
-  tick: 12 * type.scale,
-  title: 12.5 * type.scale,
+export const pensOf = (document: FigureDocument): Pens => ({
+  tick: penFor(document, 'tick_labels'),
+  title: penFor(document, 'axis_titles'),
 })
 
 type Turn = TextItem['turn']
@@ -45,7 +46,7 @@ export interface Fitted {
   room: number
   /** How far its labels reach past the plot's far end. */
   overhang: number
-  sizes: Sizes
+  pens: Pens
 }
 
 export function styleOf(axis: Axis, isDate: boolean): TickStyle {
@@ -62,14 +63,14 @@ export function styleOf(axis: Axis, isDate: boolean): TickStyle {
   }
 }
 
-const labelWidth = (tick: Tick, { tick: size }: Sizes, measure: Measure): number =>
-  widthOf(parseRuns(tick.label), size, 400, measure)
+const labelWidth = (tick: Tick, { tick: pen }: Pens, measure: Measure): number =>
+  widthOf(parseRuns(tick.label), pen, measure)
 
 export interface Wanted {
   axis: Axis
   isDate: boolean
   title: string
-  sizes: Sizes
+  pens: Pens
 }
 
 /**
@@ -80,42 +81,46 @@ export interface Wanted {
  */
 export function fitAxis(
   side: Side,
-  { axis, isDate, title, sizes }: Wanted,
+  { axis, isDate, title, pens }: Wanted,
   toShare: (value: number) => number,
   domain: Extent,
   length: number,
   measure: Measure,
 ): Fitted {
-  const lines = title ? wrap(title, length, sizes.title, 600, measure) : []
+  const lines = title ? wrap(title, length, pens.title, measure) : []
   const style = styleOf(axis, isDate)
-  const width = (tick: Tick): number => labelWidth(tick, sizes, measure)
-  const titleRoom = lines.length ? TITLE_GAP + lines.length * sizes.title * LINE_HEIGHT : 0
-  const common = { axis, title: lines, sizes }
+  const width = (tick: Tick): number => labelWidth(tick, pens, measure)
+  const titleRoom = lines.length ? TITLE_GAP + lines.length * pens.title.size * LINE_HEIGHT : 0
+  const common = { axis, title: lines, pens }
   if (side === 'y') {
-    const ticks = ticksOf(style, domain, Math.max(2, Math.round(length / (80 * (sizes.tick / 12)))))
+    const ticks = ticksOf(
+      style,
+      domain,
+      Math.max(2, Math.round(length / (80 * (pens.tick.size / 12)))),
+    )
     const widest = Math.max(0, ...ticks.large.map(width))
     const turn: Turn = axis.labels === 'upright' ? -90 : 0
-    const labels = turn ? sizes.tick : widest
+    const labels = turn ? pens.tick.size : widest
     return {
       ...common,
       ticks,
       turn,
       room: AXIS_OFFSET + tickRoom(axis) + LABEL_GAP + labels + titleRoom,
-      overhang: sizes.tick / 2,
+      overhang: pens.tick.size / 2,
     }
   }
   const found = ticksAcross(style, domain, toShare, length, width)
   const turn = turnOf(axis, found.meet)
   const widest = Math.max(0, ...found.ticks.large.map(width))
   const labels =
-    turn === 0 ? sizes.tick : turn === -90 ? widest : widest * SLANT + sizes.tick * SLANT
+    turn === 0 ? pens.tick.size : turn === -90 ? widest : widest * SLANT + pens.tick.size * SLANT
   const last = found.ticks.large.at(-1)
   return {
     ...common,
     ticks: found.ticks,
     turn,
     room: AXIS_OFFSET + tickRoom(axis) + LABEL_GAP + labels + titleRoom,
-    overhang: last && turn === 0 ? width(last) / 2 : sizes.tick / 2,
+    overhang: last && turn === 0 ? width(last) / 2 : pens.tick.size / 2,
   }
 }
 
@@ -177,7 +182,7 @@ const reaching = ([low, high]: Extent, ticks: readonly Tick[]): Extent => [
 ]
 
 /** Turns places along and off an axis into places on the page. */
-type Pen = (along: number, off: number) => [number, number]
+type Nib = (along: number, off: number) => [number, number]
 
 /**
  * Draws an axis.
@@ -193,13 +198,13 @@ export function drawAxis(
   { frame, crossing }: { frame: FigureDocument['axes']['frame']; crossing: number | null },
 ): { items: Item[]; box: Box } {
   const part: Part = `${side}-axis`
-  const { axis, ticks, sizes, turn } = fitted
+  const { axis, ticks, pens, turn } = fitted
   const edge = side === 'x' ? plot.y + plot.height : plot.x
   const outwards = side === 'x' ? 1 : -1
   const offset = frame === 'range' ? AXIS_OFFSET : 0
   const base = crossing ?? edge + outwards * offset
   const colour = fromHex(axis.colour)
-  const pen: Pen = (along, off) =>
+  const pen: Nib = (along, off) =>
     side === 'x' ? [along, base + outwards * off] : [base + outwards * off, along]
   const shown = within(ticks.large, scale.domain)
   const [low, high] =
@@ -227,7 +232,7 @@ export function drawAxis(
   const gap = tickRoom(axis) + LABEL_GAP
   for (const one of shown) {
     tick(one.value, TICK_LENGTH)
-    items.push(labelItem(side, part, one, scale.toPage(one.value), pen, gap, turn, sizes.tick))
+    items.push(labelItem(side, part, one, scale.toPage(one.value), pen, gap, turn, pens.tick))
   }
   items.push(...titleItems(side, part, fitted, plot, edge))
   const room = fitted.room - AXIS_OFFSET + 8
@@ -248,18 +253,17 @@ function labelItem(
   part: Part,
   tick: Tick,
   along: number,
-  pen: Pen,
+  pen: Nib,
   gap: number,
   turn: Turn,
-  size: number,
+  written: Pen,
 ): TextItem {
+  const { size } = written
   const common = {
     kind: 'text' as const,
     part,
     runs: parseRuns(tick.label),
-    size,
-    weight: 400 as const,
-    colour: INK,
+    ...written,
     turn,
   }
   if (side === 'y') {
@@ -274,21 +278,19 @@ function labelItem(
 }
 
 function titleItems(side: Side, part: Part, fitted: Fitted, plot: Box, edge: number): Item[] {
-  const { title, sizes, room } = fitted
+  const { title, pens, room } = fitted
   const across = side === 'x'
   // The title stands at the far side of the axis's room.
-  const start = across ? edge + room - title.length * sizes.title * LINE_HEIGHT : edge - room
+  const start = across ? edge + room - title.length * pens.title.size * LINE_HEIGHT : edge - room
   return title.map((runs, i): Item => {
-    const place = start + sizes.title * (0.9 + i * LINE_HEIGHT)
+    const place = start + pens.title.size * (0.9 + i * LINE_HEIGHT)
     return {
       kind: 'text',
       part,
       x: across ? plot.x + plot.width / 2 : place,
       y: across ? place : plot.y + plot.height / 2,
       runs,
-      size: sizes.title,
-      weight: 600,
-      colour: INK,
+      ...pens.title,
       anchor: 'middle',
       turn: across ? 0 : -90,
     }

@@ -9,6 +9,14 @@ export const fromHex = (hex: string): Colour => {
 export const toHex = ([red, green, blue]: Colour): string =>
   '#' + ((red << 16) | (green << 8) | blue).toString(16).padStart(6, '0')
 
+/** A colour as it looks at an opacity on a ground. */
+export const mixed = (colour: Colour, ground: Colour, opacity: number): Colour => {
+  const [red, green, blue] = colour.map((v, i) =>
+    Math.round(v * opacity + ground[i] * (1 - opacity)),
+  )
+  return [red, green, blue]
+}
+
 export const PAPER = fromHex('#ffffff')
 export const INK = fromHex('#1d2b2a')
 export const SOFT_INK = fromHex('#52615f')

@@ -14,38 +14,9 @@ import { CATEGORIES, lightnessOf, RAMPS, stepsOf, tide, toHex } from './colours'
 import { layoutFigure, type Layout } from './layout'
 import { looksOf, rampOf } from './looks'
 import type { Item, MarksItem, PathItem, SegmentsItem, TextItem } from './scene'
-import type { Measure } from './text'
-
-const measure: Measure = (text, size) => text.length * size * 0.5
-
-const words = (label: string, kind: 'number' | 'date' = 'number') => ({
-  name: label,
-  label,
-  in_sentence: label.toLowerCase(),
-  unit: '',
-  kind,
-})
-
-const axisAnswer = (label: string, low: number, high: number) => ({
-  variable: words(label),
-  low,
-  high,
-  mean: null,
-  median: null,
-  margin: [],
-})
+import { axisAnswer, blankAnswer, measure, NO_MARKS, words } from './testing'
 
 const DOCUMENT = blankDocument('t', 'dose', 'shed')
-const NO_MARKS = {
-  colour: null,
-  size: null,
-  order: null,
-  x_low: null,
-  x_high: null,
-  y_low: null,
-  y_high: null,
-}
-
 const MARKS: Marks = {
   row: Uint32Array.of(10, 11, 12, 13),
   x: Float64Array.of(1, 4, 2, 3),
@@ -54,18 +25,7 @@ const MARKS: Marks = {
   ...NO_MARKS,
 }
 
-const ANSWER: Answer = {
-  table: 'trial',
-  x: axisAnswer('Dose', 1, 4),
-  y: axisAnswer('Shed', 10, 40),
-  colour: null,
-  size: null,
-  names: null,
-  counts: { rows: 4, filtered: 0, drawn: 4, set_aside: 0, not_drawn: [] },
-  trends: [],
-  cautions: [],
-  problems: [],
-}
+const ANSWER = blankAnswer(axisAnswer('Dose', 1, 4), axisAnswer('Shed', 10, 40), 4)
 
 const GROUPS: ColourAnswer = {
   variable: words('Coating'),
@@ -497,7 +457,7 @@ describe('words round the figure', () => {
 
   it('grow with the text size of the figure, and so do the axes', () => {
     const sizes = (scale: number) => {
-      const made = lay({ title: 'Dew', type: { scale } })
+      const made = lay({ title: 'Dew', type: { scale, parts: {} } })
       return [texts(made, 'title')[0].size, texts(made, 'x-axis')[0].size]
     }
     const [plain, large] = [sizes(1), sizes(2)]
@@ -513,5 +473,67 @@ describe('words round the figure', () => {
         item.kind === 'path' && item.stroke !== undefined && toHex(item.stroke) === '#304050',
     )
     expect(frame!.closed).toBe(true)
+  })
+})
+
+describe('a category on one figure', () => {
+  const own = { colour: '#102030', shape: 'star' as const, size: 2 }
+  const marks = { ...DOCUMENT.marks, each: { film: own }, front: ['wax'] }
+  const coloured = { ...MARKS, colour: Uint16Array.of(0, 1, 0, 1) }
+
+  it('has its own look, and no other has', () => {
+    const { looks } = looksOf({ ...DOCUMENT, marks }, { ...ANSWER, colour: GROUPS }, coloured, 1e5)
+    expect(looks[1]).toMatchObject({ colour: [16, 32, 48], shape: 'star', size: 12 })
+    expect(looks[0]).toMatchObject({ shape: 'disc', size: 6 })
+  })
+
+  it('is drawn in front of the others, which keep their order', () => {
+    const { order } = looksOf({ ...DOCUMENT, marks }, { ...ANSWER, colour: GROUPS }, coloured, 1e5)
+    expect([...order!]).toEqual([1, 3, 0, 2])
+  })
+
+  it('stands in the legend where it was put', () => {
+    const legend = { ...DOCUMENT.legend, order: ['film'] }
+    const figure = {
+      document: { ...DOCUMENT, legend },
+      answer: { ...ANSWER, colour: { ...GROUPS, shown: [true, true] } },
+      marks: coloured,
+    }
+    const { scene } = layoutFigure(figure, measure)
+    const said = scene.items.filter((i): i is TextItem => i.kind === 'text' && i.part === 'legend')
+    expect(said.map(({ runs }) => runs[0].text)).toEqual(['Coating', 'film', 'wax'])
+  })
+})
+
+describe('letters in the place of markers', () => {
+  it('stand on their marks; a row without text has none', () => {
+    const figure = {
+      document: { ...DOCUMENT, marks: { ...DOCUMENT.marks, text: 'coating' } },
+      answer: { ...ANSWER, markers: ['w', 'f'] },
+      marks: { ...MARKS, text: Uint16Array.of(0, 1, 65_535, 0) },
+    }
+    const made = layoutFigure(figure, measure)
+    const letters = made.scene.items.filter(
+      (i): i is TextItem => i.kind === 'text' && i.part === 'marks',
+    )
+    expect(letters.map(({ runs }) => runs[0].text)).toEqual(['w', 'f', 'w'])
+    expect(letters[1].x).toBeCloseTo(made.marks.x[1])
+    expect(made.scene.items.some(({ kind }) => kind === 'marks')).toBe(false)
+  })
+})
+
+describe('the lettering of one part', () => {
+  it('changes that part alone', () => {
+    const lettering = { size: 2, face: 'mono' as const, weight: 600 as const, colour: '#112233' }
+    const document = {
+      ...DOCUMENT,
+      title: 'Dew',
+      type: { scale: 1, parts: { tick_labels: lettering } },
+    }
+    const { scene } = layoutFigure({ document, answer: ANSWER, marks: MARKS }, measure)
+    const said = scene.items.filter((i): i is TextItem => i.kind === 'text')
+    const ticks = said.filter(({ part, weight }) => part === 'x-axis' && weight === 600)
+    expect(ticks.some(({ size, face }) => size === 24 && face === 'mono')).toBe(true)
+    expect(said.find(({ part }) => part === 'title')).toMatchObject({ size: 17, face: 'sans' })
   })
 })

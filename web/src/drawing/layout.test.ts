@@ -5,34 +5,11 @@ import { CATEGORIES, toHex } from './colours'
 import { homeView, layoutFigure, type Figure } from './layout'
 import { writeSvg } from './paint-svg'
 import type { Item, PathItem, TextItem } from './scene'
-import type { Measure } from './text'
-
-const measure: Measure = (text, size) => text.length * size * 0.5
-
-const words = (label: string, unit = '', kind: 'number' | 'date' = 'number') => ({
-  name: label,
-  label,
-  in_sentence: label.toLowerCase(),
-  unit,
-  kind,
-})
+import { axisAnswer, blankAnswer, measure, NO_MARKS, words } from './testing'
 
 const DOCUMENT = blankDocument('t', 'Humidity', 'Yield')
 
 const axis = (change: Partial<Axis>): Axis => ({ ...blankAxis(), ...change })
-
-const axisAnswer = (
-  variable: ReturnType<typeof words>,
-  low: number | null,
-  high: number | null,
-) => ({
-  variable,
-  low,
-  high,
-  mean: null,
-  median: null,
-  margin: [],
-})
 
 function figure(change: Partial<FigureDocument> = {}, answer: Partial<Answer> = {}): Figure {
   const marks: Marks = {
@@ -40,26 +17,13 @@ function figure(change: Partial<FigureDocument> = {}, answer: Partial<Answer> = 
     x: Float64Array.of(60, 80, 100),
     y: Float64Array.of(100, 300, 200),
     aside: Uint8Array.of(0, 0, 0),
-    colour: null,
-    size: null,
-    order: null,
-    x_low: null,
-    x_high: null,
-    y_low: null,
-    y_high: null,
+    ...NO_MARKS,
   }
-  const base: Answer = {
-    table: 'nights',
-    x: axisAnswer(words('Humidity', '%'), 60, 100),
-    y: axisAnswer(words('Yield', 'mL/m^2'), 100, 300),
-    colour: null,
-    size: null,
-    names: null,
-    counts: { rows: 3, filtered: 0, drawn: 3, set_aside: 0, not_drawn: [] },
-    trends: [],
-    cautions: [],
-    problems: [],
-  }
+  const base = blankAnswer(
+    axisAnswer('Humidity', 60, 100, '%'),
+    axisAnswer('Yield', 100, 300, 'mL/m^2'),
+    3,
+  )
   const coloured = answer.colour ? { ...marks, colour: Uint16Array.of(0, 1, 0) } : marks
   return { document: { ...DOCUMENT, ...change }, answer: { ...base, ...answer }, marks: coloured }
 }
@@ -83,7 +47,7 @@ const texts = (items: readonly Item[], part?: string) =>
 
 /** The box of a text, turned or not. */
 function boxOf(item: TextItem): [number, number, number, number] {
-  const width = item.runs.reduce((sum, run) => sum + measure(run.text, item.size, 400), 0)
+  const width = item.runs.reduce((sum, run) => sum + measure(run.text, item.size, 400, 'sans'), 0)
   const start = item.anchor === 'start' ? 0 : item.anchor === 'middle' ? -width / 2 : -width
   return item.turn
     ? [item.x - item.size, item.y - start - width, item.x, item.y - start]
@@ -159,7 +123,7 @@ describe('a figure laid out', () => {
         },
         legend: { ...DOCUMENT.legend, place: 'right' },
       },
-      { colour: VALLEYS, y: axisAnswer(words('Yield'), -12_345_678, 98_765_432) },
+      { colour: VALLEYS, y: axisAnswer('Yield', -12_345_678, 98_765_432) },
     )
     const { scene } = layoutFigure(wide, measure)
     for (const item of scene.items) {
@@ -173,7 +137,12 @@ describe('a figure laid out', () => {
   })
 
   it('keeps tick labels across apart', () => {
-    const dated = figure({}, { x: axisAnswer(words('Day', '', 'date'), 21_000, 21_900) })
+    const dated = figure(
+      {},
+      {
+        x: { ...axisAnswer('Day', 21_000, 21_900), variable: words('Day', '', 'date') },
+      },
+    )
     for (const width of [150, 300, 720]) {
       const { scene } = layoutFigure(
         {
@@ -231,7 +200,7 @@ describe('a figure laid out', () => {
     made.marks.x = Float64Array.of(0, 8, 8)
     const { x } = homeView({
       ...made,
-      answer: { ...made.answer, x: axisAnswer(words('Cloud'), 0, 8) },
+      answer: { ...made.answer, x: axisAnswer('Cloud', 0, 8) },
     })
     expect(x[0]).toBeLessThanOrEqual(-3.2)
     expect(x[1]).toBeGreaterThanOrEqual(11.2)
@@ -242,7 +211,7 @@ describe('a figure laid out', () => {
     const plain = figure()
     const made = figure(
       { margins: { x: 'histogram', y: 'none' } },
-      { x: { ...axisAnswer(words('Humidity', '%'), 60, 100), margin } },
+      { x: { ...axisAnswer('Humidity', 60, 100, '%'), margin } },
     )
     const { plot, x, scene } = layoutFigure(made, measure)
     expect(plot.y).toBeGreaterThan(layoutFigure(plain, measure).plot.y + 40)
@@ -259,8 +228,8 @@ describe('a figure laid out', () => {
     const empty = figure(
       {},
       {
-        x: axisAnswer(words('Humidity'), null, null),
-        y: axisAnswer(words('Yield'), null, null),
+        x: axisAnswer('Humidity', null, null),
+        y: axisAnswer('Yield', null, null),
         counts: { rows: 3, filtered: 0, drawn: 0, set_aside: 0, not_drawn: [] },
       },
     )

@@ -1,17 +1,26 @@
 /** From a document and its answer to a scene: the one place where a figure is laid out. */
 import type { Answer, AxisAnswer, Axis, FigureDocument, Marks } from '@/api/types'
-import { drawAxis, fitAxis, gridItems, sizesOf, type Fitted, type Side } from './axes'
-import { fromHex, INK, SOFT_INK } from './colours'
+import { drawAxis, fitAxis, gridItems, pensOf, type Fitted, type Side } from './axes'
+import { fromHex, mixed, SOFT_INK } from './colours'
 import { MANY } from './density'
 import { jittered, jitterReach } from './jitter'
 import { placeNames, type PlacedName } from './labels'
 import { corners, legendBlock, type Block, type EntryBox } from './legend'
+import { penFor } from './lettering'
 import { looksOf, type Looks } from './looks'
 import { marginItems, marginRoom } from './margins'
 import { barItems, connectItems, noteItems, referenceItems } from './overlays'
 import { emptiestCorner } from './placing'
 import { hugging, makeScale, warpOf, type Extent, type Scale } from './scale'
-import type { Box, Item, MarksItem, Region, Scene } from './scene'
+import {
+  contains,
+  type Box,
+  type Colour,
+  type Item,
+  type MarksItem,
+  type Region,
+  type Scene,
+} from './scene'
 import { parseRuns, widthOf, type Measure } from './text'
 import { bandItems, drawnTrends, lineItems, readingsBlock, type DrawnTrend } from './trends'
 import { figureWords, PAD } from './words'
@@ -141,13 +150,13 @@ export function layoutFigure(figure: Figure, measure: Measure, view = homeView(f
     const right = (legend && aside === 'right' ? legend.width + 4 : 0) + beside
     const top = words.top + marginRoom(document, answer, 'x')
     const below = legend && aside === 'below' ? legend.height : 0
-    const sizes = sizesOf(document)
+    const pens = pensOf(document)
     const fitted = (side: Side, length: number): Fitted => {
       const axis = document.axes[side]
       const scale = makeScale(warpOf(axis.scale), view[side], axis.reversed ? [1, 0] : [0, 1])
       const isDate = answer[side].variable.kind === 'date'
       const title = axisTitle(axis, answer[side])
-      const wanted = { axis, isDate, title, sizes }
+      const wanted = { axis, isDate, title, pens }
       return fitAxis(side, wanted, scale.toPage, view[side], length, measure)
     }
     const guess = fitted('x', width * 0.7)
@@ -172,7 +181,7 @@ export function layoutFigure(figure: Figure, measure: Measure, view = homeView(f
   const corner = (block: Block, plot: Box) => {
     // Placed for the figure at rest, so that nothing jumps about while it is zoomed and moved.
     const { x, y } = scalesFor(home, plot)
-    const curves = drawnTrends(answer, x, y).map(({ points }) => points)
+    const curves = drawnTrends(document, answer, x, y).map(({ points }) => points)
     return emptiestCorner(
       block,
       plot,
@@ -208,7 +217,8 @@ export function layoutFigure(figure: Figure, measure: Measure, view = homeView(f
   const radius = document.size ? document.size.largest / 2 : 0
   const clip = grown(plot, Math.max(radius, Math.min(6, document.marks.size / 2 + 1)))
   const placed = placeMarks(document, moved, looks, x, y, clip, paper)
-  const trends = drawnTrends(answer, x, y)
+  const markers = markerItems(figure, placed, paper, measure)
+  const trends = drawnTrends(document, answer, x, y)
   const readings = readingsBlock(document, answer, measure)
   const readingsBox = readings && corner(readings, plot).box
   if (readingsBox) taken.push(readingsBox)
@@ -230,10 +240,10 @@ export function layoutFigure(figure: Figure, measure: Measure, view = homeView(f
     ...gridItems('x', arranged.x, x, plot),
     ...gridItems('y', arranged.y, y, plot),
     ...references.under,
-    ...bandItems(answer, x, y, clip),
+    ...bandItems(document, answer, x, y, clip),
     ...connectItems(document, answer, marks, looks, places, clip),
     ...barItems(document, marks, looks, places, scales, clip),
-    placed.item,
+    ...(markers ?? [placed.item]),
     ...references.over,
     ...lineItems(trends, clip),
     ...(axes.frame === 'box' ? [outlined(plot, axes.x.colour, Math.max(0.5, axes.x.width))] : []),
@@ -249,7 +259,7 @@ export function layoutFigure(figure: Figure, measure: Measure, view = homeView(f
     ...(document.page.frame
       ? [outlined(grown({ x: 0, y: 0, width, height }, -0.5), document.page.frame, 1)]
       : []),
-    ...(answer.counts.drawn ? [] : [nothing(answer, plot)]),
+    ...(answer.counts.drawn ? [] : [nothing(figure, plot)]),
   ]
   const regions: Region[] = [
     ...notes.regions,
@@ -361,6 +371,51 @@ function placeMarks(
   }
 }
 
+/** Above so many marks, letters in their place could not be read. */
+const MOST_LETTERS = 5000
+/** Letters are as tall as a disc of the same size is wide to the eye. */
+const LETTER_SIZE = 1.75
+const LEAST_LETTER = 6
+const NO_TEXT = 65_535
+
+/** Short texts in the place of markers; null where markers are drawn. */
+function markerItems(
+  { document, answer, marks }: Figure,
+  { item, source }: PlacedMarks,
+  paper: Colour,
+  measure: Measure,
+): Item[] | null {
+  const texts = answer.markers
+  if (!texts || !marks.text || item.density || item.x.length > MOST_LETTERS) return null
+  const pen = penFor(document, 'names')
+  const items: Item[] = []
+  for (let drawn = 0; drawn < item.x.length; drawn++) {
+    const code = marks.text[source[drawn]]
+    if (code === NO_TEXT || !contains(item.clip, item.x[drawn], item.y[drawn])) continue
+    const look = item.looks[item.look[drawn]]
+    const runs = parseRuns(texts[code])
+    const bold = { ...pen, weight: 600 as const }
+    const tall = look.size * LETTER_SIZE
+    // A bubble's words are as wide as it is, so that those of large ones leave room for others.
+    const wide = widthOf(runs, { ...bold, size: 1 }, measure)
+    const size = document.size ? Math.max(LEAST_LETTER, Math.min(tall, look.size / wide)) : tall
+    const opacity = look.hollow ? look.opacity : Math.max(look.opacity, 0.85)
+    items.push({
+      kind: 'text',
+      part: 'marks',
+      x: item.x[drawn],
+      y: item.y[drawn] + size * 0.34,
+      runs,
+      ...bold,
+      size,
+      colour: mixed(look.colour, paper, opacity),
+      anchor: 'middle',
+      turn: 0,
+    })
+  }
+  return items
+}
+
 function inView({ x, y }: { x: Float32Array; y: Float32Array }, clip: Box): number {
   if (x.length <= MANY) return 0
   let count = 0
@@ -384,7 +439,8 @@ function namesOn(
 ): { placed: PlacedName[]; items: Item[] } {
   const { names } = document
   if (!names || !answer.names) return { placed: [], items: [] }
-  const size = names.size * document.type.scale
+  const pen = penFor(document, 'names')
+  const { size } = pen
   const at = new Map<number, number>()
   placed.source.forEach((i, drawn) => at.set(marks.row[i], drawn))
   const texts = new Map<number, string>()
@@ -398,7 +454,7 @@ function namesOn(
     if (!inside || texts.has(row)) return []
     const text = answer.names!.texts[k]
     texts.set(row, text)
-    const width = widthOf(parseRuns(text), size, 400, measure)
+    const width = widthOf(parseRuns(text), pen, measure)
     return [{ row, x, y, radius: placed.radius(drawn), width, height: size * 1.15, moved }]
   })
   const found = placeNames(wanted, plot, placed.item.x, placed.item.y, placed.radius, taken)
@@ -423,9 +479,7 @@ function namesOn(
         x: box.x,
         y: box.y + size * 0.9,
         runs: [{ text: texts.get(row)!, place: 'line' }],
-        size,
-        weight: 400,
-        colour: INK,
+        ...pen,
         anchor: 'start',
         turn: 0,
       },
@@ -490,7 +544,7 @@ function blockItems(block: Block | null, box: Box | null, paper: MarksItem['pape
   ]
 }
 
-function nothing(answer: Answer, plot: Box): Item {
+function nothing({ document, answer }: Figure, plot: Box): Item {
   const { label } = answer.y.variable
   return {
     kind: 'text',
@@ -498,9 +552,7 @@ function nothing(answer: Answer, plot: Box): Item {
     x: plot.x + plot.width / 2,
     y: plot.y + plot.height / 2,
     runs: parseRuns(`No row has both ${label} and ${answer.x.variable.label}.`),
-    size: 14,
-    weight: 400,
-    colour: SOFT_INK,
+    ...{ ...penFor(document, 'caption'), size: 14, colour: SOFT_INK },
     anchor: 'middle',
     turn: 0,
   }

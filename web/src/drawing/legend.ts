@@ -3,6 +3,7 @@ import type { Answer, FigureDocument } from '@/api/types'
 import { styleOf } from './axes'
 import { diameterOf, roundValues } from './bubbles'
 import { fromHex, INK, PAPER, SOFT_INK } from './colours'
+import { bold, penFor, type Pen } from './lettering'
 import { rampOf, type Looks } from './looks'
 import { linearScale } from './scale'
 import type { Box, Item, MarkLook } from './scene'
@@ -37,19 +38,12 @@ interface Entry {
 }
 
 /** What a legend is written with. */
-interface Pen {
-  size: number
+interface Writing extends Pen {
   line: number
   measure: Measure
 }
 
-const text = (
-  { size }: Pen,
-  label: string,
-  x: number,
-  y: number,
-  weight: 400 | 600 = 400,
-): Item => ({
+const text = ({ size, weight, face, colour }: Pen, label: string, x: number, y: number): Item => ({
   kind: 'text',
   part: 'legend',
   x,
@@ -57,7 +51,8 @@ const text = (
   runs: parseRuns(label),
   size,
   weight,
-  colour: INK,
+  face,
+  colour,
   anchor: 'start',
   turn: 0,
 })
@@ -70,8 +65,8 @@ export function legendBlock(
   measure: Measure,
 ): Block | null {
   if (document.legend.place === 'none') return null
-  const size = 12 * document.type.scale
-  const pen: Pen = { size, line: size * 1.42, measure }
+  const written = penFor(document, 'legend')
+  const pen: Writing = { ...written, line: written.size * 1.42, measure }
   const sections = [
     colourSection(document, answer, looks, pen),
     sizeSection(document, answer, pen),
@@ -97,11 +92,17 @@ export function legendBlock(
   }
 }
 
+/** Entries as the legend has them: those of its own order first, the others as they stand. */
+export const inLegendOrder = (entries: readonly string[], order: readonly string[]): string[] => [
+  ...order.filter((entry) => entries.includes(entry)),
+  ...entries.filter((entry) => !order.includes(entry)),
+]
+
 function colourSection(
   document: FigureDocument,
   answer: Answer,
   looks: Looks,
-  pen: Pen,
+  pen: Writing,
 ): Block | null {
   const { colour } = answer
   if (colour === null) return null
@@ -111,10 +112,11 @@ function colourSection(
     return colour.low === null || colour.high === null
       ? null
       : amountSection(title, document, answer, pen)
-  const { renamed, hidden } = document.legend
-  const entries = colour.categories
-    .map((name, code) => ({ label: renamed[name] ?? name, name, look: looks.category(code), code }))
+  const { renamed, hidden, order } = document.legend
+  const entries = inLegendOrder(colour.categories, order)
+    .map((name) => ({ name, code: colour.categories.indexOf(name) }))
     .filter(({ code, name }) => colour.shown[code] && !hidden.includes(name))
+    .map(({ name, code }) => ({ label: renamed[name] ?? name, look: looks.category(code), code }))
   return entries.length ? entriesSection(title, entries, pen) : null
 }
 
@@ -123,7 +125,7 @@ function otherSection(
   document: FigureDocument,
   answer: Answer,
   looks: Looks,
-  pen: Pen,
+  pen: Writing,
 ): Block | null {
   const { colour, counts, size } = answer
   const entries: Entry[] = []
@@ -148,10 +150,10 @@ function otherSection(
   return entries.length ? entriesSection('', entries, pen) : null
 }
 
-const widest = (title: string, labels: string[], { size, measure }: Pen): number =>
+const widest = (title: string, labels: string[], pen: Writing): number =>
   Math.max(
-    title ? widthOf(parseRuns(title), size, 600, measure) : 0,
-    ...labels.map((label) => SWATCH + widthOf(parseRuns(label), size, 400, measure)),
+    title ? widthOf(parseRuns(title), bold(pen), pen.measure) : 0,
+    ...labels.map((label) => SWATCH + widthOf(parseRuns(label), pen, pen.measure)),
   )
 
 /** A legend's mark is as large as on the figure, within reason, and shows its colour in full. */
@@ -170,7 +172,7 @@ function swatch(look: MarkLook, x: number, y: number): Item {
   }
 }
 
-function entriesSection(title: string, entries: readonly Entry[], pen: Pen): Block {
+function entriesSection(title: string, entries: readonly Entry[], pen: Writing): Block {
   const head = title ? pen.line : 0
   const wide = widest(
     title,
@@ -181,7 +183,7 @@ function entriesSection(title: string, entries: readonly Entry[], pen: Pen): Blo
     width: wide,
     height: head + entries.length * pen.line,
     place: (x, y) => [
-      ...(title ? [text(pen, title, x, y + pen.size, 600)] : []),
+      ...(title ? [text(bold(pen), title, x, y + pen.size)] : []),
       ...entries.flatMap(({ label, look }, i) => {
         const middle = y + head + (i + 0.5) * pen.line
         return [swatch(look, x + 5, middle), text(pen, label, x + SWATCH, middle + pen.size * 0.34)]
@@ -196,7 +198,12 @@ function entriesSection(title: string, entries: readonly Entry[], pen: Pen): Blo
   }
 }
 
-function amountSection(title: string, document: FigureDocument, answer: Answer, pen: Pen): Block {
+function amountSection(
+  title: string,
+  document: FigureDocument,
+  answer: Answer,
+  pen: Writing,
+): Block {
   const colour = answer.colour!
   const ramp = rampOf(document, colour)
   const span = [ramp.low, ramp.high > ramp.low ? ramp.high : ramp.low + 1] as const
@@ -217,7 +224,7 @@ function amountSection(title: string, document: FigureDocument, answer: Answer, 
       const top = y + head
       const scale = linearScale([0, 1], [top + BAR_HEIGHT, top])
       return [
-        ...(title ? [text(pen, title, x, y + pen.size, 600)] : []),
+        ...(title ? [text(bold(pen), title, x, y + pen.size)] : []),
         ...bar(x, top, ramp.steps),
         ...ticks.flatMap(({ value, label }) => {
           const at = scale.toPage(ramp.share(value))
@@ -264,7 +271,7 @@ function bar(
 }
 
 /** Nested circles at round values, standing on one ground line. */
-function sizeSection(document: FigureDocument, answer: Answer, pen: Pen): Block | null {
+function sizeSection(document: FigureDocument, answer: Answer, pen: Writing): Block | null {
   const { size } = document
   if (!size || !answer.size) return null
   const values = roundValues(answer.size)
@@ -277,11 +284,11 @@ function sizeSection(document: FigureDocument, answer: Answer, pen: Pen): Block 
   const note = size.start === 'smallest' ? 'from the smallest' : ''
   const head = pen.line + 3
   const rows = Math.max(largest + 2, values.length * pen.line)
-  const wide = Math.max(0, ...labels.map((l) => widthOf(parseRuns(l), pen.size, 400, pen.measure)))
+  const wide = Math.max(0, ...labels.map((l) => widthOf(parseRuns(l), pen, pen.measure)))
   return {
     width: Math.max(
-      widthOf(parseRuns(title), pen.size, 600, pen.measure),
-      note ? widthOf(parseRuns(note), pen.size, 400, pen.measure) : 0,
+      widthOf(parseRuns(title), bold(pen), pen.measure),
+      note ? widthOf(parseRuns(note), pen, pen.measure) : 0,
       largest + 14 + wide,
     ),
     height: head + rows + (note ? pen.line : 0),
@@ -289,7 +296,7 @@ function sizeSection(document: FigureDocument, answer: Answer, pen: Pen): Block 
       const ground = y + head + rows
       const middle = x + largest / 2 + 1
       return [
-        text(pen, title, x, y + pen.size, 600),
+        text(bold(pen), title, x, y + pen.size),
         ...values.flatMap((value, i): Item[] => {
           const d = diameter(value)
           const top = ground - d

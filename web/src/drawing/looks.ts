@@ -26,6 +26,17 @@ export const categoryColour = (turn: number, own: string | null): Colour =>
 export const colourOfCode = (colour: ColourAnswer, code: number): Colour =>
   categoryColour(colour.turns[code], colour.colours[code])
 
+type OwnLook = FigureDocument['marks']['each'][string]
+
+const ownLook = ({ marks }: FigureDocument, name: string): OwnLook | null =>
+  name in marks.each ? marks.each[name] : null
+
+/** The colour of a category on this figure: the one that was chosen for it here, or the study's. */
+export const colourOn = (document: FigureDocument, colour: ColourAnswer, code: number): Colour => {
+  const own = ownLook(document, colour.categories[code])?.colour
+  return own ? fromHex(own) : colourOfCode(colour, code)
+}
+
 const categoryShape = (turn: number, chosen: Shape): Shape =>
   turn < CATEGORIES.length
     ? chosen
@@ -111,7 +122,8 @@ export function looksOf(
     missing,
     aside: { ...aside[0], colour: MISSING, opacity: 0.9 },
   }
-  return singledOut(sized(made, document, answer, marks), document, marks)
+  const ordered = fronted(sized(made, document, answer, marks), document, answer, marks)
+  return singledOut(ordered, document, marks)
 }
 
 /** How opaque marks are: as was set, or as their crowding asks for. */
@@ -136,17 +148,17 @@ function baseLooks(
   const { shape, size, hollow: allHollow, outline, colour: fixed } = document.marks
   const opacity = opacityOf(document, count, plotArea)
   const halo = outline ? outline.width : count > MOST_WITH_HALO ? 0 : HALO
-  const filled = (colour: Colour, turn = 0): MarkLook => ({
-    shape: categoryShape(turn, shape),
-    size,
+  const filled = (colour: Colour, turn = 0, own: OwnLook | null = null): MarkLook => ({
+    shape: own?.shape ?? categoryShape(turn, shape),
+    size: size * (own?.size ?? 1),
     colour,
     opacity,
     hollow: allHollow,
     halo,
     edge: outline ? (outline.colour ? fromHex(outline.colour) : colour) : null,
   })
-  const hollow = (colour: Colour, turn = 0): MarkLook => ({
-    ...filled(colour, turn),
+  const hollow = (colour: Colour, turn = 0, own: OwnLook | null = null): MarkLook => ({
+    ...filled(colour, turn, own),
     opacity: ASIDE_OPACITY,
     hollow: true,
     halo: 0,
@@ -163,12 +175,11 @@ function baseLooks(
       missing,
       aside: [hollow(INK)],
     }
-  const codes = colour.categories.map((_, code) => code)
-  return {
-    plain: codes.map((code) => filled(colourOfCode(colour, code), colour.turns[code])),
-    missing,
-    aside: codes.map((code) => hollow(colourOfCode(colour, code), colour.turns[code])),
-  }
+  const each = (make: typeof filled): MarkLook[] =>
+    colour.categories.map((name, code) =>
+      make(colourOn(document, colour, code), colour.turns[code], ownLook(document, name)),
+    )
+  return { plain: each(filled), missing, aside: each(hollow) }
 }
 
 function placing(
@@ -219,6 +230,23 @@ function sized(made: Looks, document: FigureDocument, answer: Answer, marks: Mar
     of[i] = place
   }
   return { ...made, looks, of, sizes, order: largestFirst(sizes) }
+}
+
+/** Draws the categories that are to lie in front after the others. */
+function fronted(
+  made: Looks,
+  { marks: { front } }: FigureDocument,
+  { colour }: Answer,
+  marks: Marks,
+): Looks {
+  const codes = marks.colour
+  if (!front.length || colour?.scale !== 'category' || !codes) return made
+  const rank = colour.categories.map((name) => front.indexOf(name))
+  const rankOf = (i: number): number => (codes[i] === NO_CATEGORY ? -1 : rank[codes[i]])
+  const order = made.order ?? Uint32Array.from(made.of, (_, i) => i)
+  const layers: number[][] = Array.from({ length: front.length + 1 }, () => [])
+  for (const i of order) layers[rankOf(i) + 1].push(i)
+  return { ...made, order: Uint32Array.from(layers.flat()) }
 }
 
 /** Gives chosen marks their own look, and draws them over the others. */

@@ -1,7 +1,7 @@
 /** Distributions along the axes: histograms, densities and boxes, for each colour. */
 import type { Answer, FigureDocument } from '@/api/types'
 import { fromHex, CATEGORIES } from './colours'
-import { colourOfCode } from './looks'
+import { colourOn } from './looks'
 import type { Scale } from './scale'
 import type { Box, Colour, Item } from './scene'
 import { corners } from './legend'
@@ -43,7 +43,7 @@ export function marginItems(
   const draw: Draw = { scale, pen, clip }
   const colourOf = ({ code }: Margin): Colour =>
     code !== null && answer.colour?.scale === 'category'
-      ? colourOfCode(answer.colour, code)
+      ? colourOn(document, answer.colour, code)
       : document.marks.colour
         ? fromHex(document.marks.colour)
         : CATEGORIES[0]

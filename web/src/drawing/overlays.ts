@@ -2,6 +2,7 @@
 import type { Answer, FigureDocument, Marks } from '@/api/types'
 import { through } from './connect'
 import { INK, SOFT_INK } from './colours'
+import { penFor } from './lettering'
 import type { Looks } from './looks'
 import type { Scale } from './scale'
 import type { Box, Colour, Item, Region, SegmentsItem } from './scene'
@@ -123,7 +124,8 @@ export function referenceItems(
   const under: Item[] = []
   const over: Item[] = []
   const regions: Region[] = []
-  const size = 11.5 * document.type.scale
+  const pen = { ...penFor(document, 'notes'), colour: SOFT_INK }
+  const size = (pen.size *= 0.92)
   document.references.forEach((reference, i) => {
     const part = `reference-${i}` as const
     const dash = reference.dashed ? DASH : []
@@ -192,7 +194,7 @@ export function referenceItems(
     const text = reference.label
     if (!text || !label) return
     const runs = parseRuns(text)
-    const width = widthOf(runs, size, 400, measure)
+    const width = widthOf(runs, pen, measure)
     const [lx, ly, anchor] = label
     // A label that would run out of the plot turns to the other side.
     const out = anchor === 'start' && lx + width > plot.x + plot.width
@@ -202,9 +204,7 @@ export function referenceItems(
       x: out ? lx - 8 : lx,
       y: Math.max(plot.y + size, ly),
       runs,
-      size,
-      weight: 400,
-      colour: SOFT_INK,
+      ...pen,
       anchor: out ? 'end' : anchor,
       turn: 0,
     })
@@ -219,7 +219,8 @@ export function noteItems(
   measure: Measure,
 ): { items: Item[]; regions: Region[] } {
   const { width, height } = document.page
-  const size = 12.5 * document.type.scale
+  const pen = penFor(document, 'notes')
+  const { size } = pen
   const items: Item[] = []
   const regions: Region[] = []
   document.notes.forEach((note, i) => {
@@ -229,8 +230,8 @@ export function noteItems(
         ? [x.toPage(note.x), y.toPage(note.y)]
         : [note.x * width, note.y * height]
     if (!Number.isFinite(left) || !Number.isFinite(top)) return
-    const lines = wrap(note.text, width * 0.4, size, 400, measure)
-    const widest = Math.max(...lines.map((runs) => widthOf(runs, size, 400, measure)))
+    const lines = wrap(note.text, width * 0.4, pen, measure)
+    const widest = Math.max(...lines.map((runs) => widthOf(runs, pen, measure)))
     // Nothing on a figure is cut off: a note at the edge is moved inside.
     const box = {
       x: Math.max(4, Math.min(left, width - widest - 4)),
@@ -259,9 +260,7 @@ export function noteItems(
         x: box.x,
         y: box.y + size * (0.92 + k * NOTE_LINE),
         runs,
-        size,
-        weight: 400,
-        colour: INK,
+        ...pen,
         anchor: 'start',
         turn: 0,
       }),

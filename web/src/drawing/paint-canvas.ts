@@ -2,7 +2,7 @@
 import { shade } from './density'
 import { rasterise } from './rasterise'
 import type { Box, Colour, Item, MarksItem, PathItem, Scene, SegmentsItem, TextItem } from './scene'
-import { FONT_STACK, shiftOf, sizeOf } from './text'
+import { shiftOf, sizeOf, STACKS } from './text'
 
 export type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D
 
@@ -77,7 +77,7 @@ function paintText(item: TextItem, context: Context): void {
   context.fillStyle = css(item.colour)
   context.textAlign = 'left'
   context.textBaseline = 'alphabetic'
-  const set = (size: number) => (context.font = `${item.weight} ${size}px ${FONT_STACK}`)
+  const set = (size: number) => (context.font = `${item.weight} ${size}px ${STACKS[item.face]}`)
   const widths = item.runs.map((run) => {
     set(sizeOf(run, item.size))
     return context.measureText(run.text).width

@@ -12,7 +12,7 @@ import type {
 } from './scene'
 import { CONTOURS, type Contour } from './shapes'
 import { HOLLOW_STROKE } from './stamps'
-import { FONT_STACK, shiftOf, sizeOf } from './text'
+import { shiftOf, sizeOf, STACKS } from './text'
 
 /** Above so many marks they are embedded as an image. */
 export const MOST_VECTOR_MARKS = 20_000
@@ -49,7 +49,7 @@ export async function writeSvg(scene: Scene, options: SvgOptions): Promise<strin
   const style = options.fontFaces ? `<style>${options.fontFaces}</style>` : ''
   return [
     '<?xml version="1.0" encoding="UTF-8"?>',
-    `<svg xmlns="http://www.w3.org/2000/svg" width="${number(scene.width)}pt" height="${number(scene.height)}pt" viewBox="0 0 ${number(scene.width)} ${number(scene.height)}" role="img" font-family="${escape(FONT_STACK)}">`,
+    `<svg xmlns="http://www.w3.org/2000/svg" width="${number(scene.width)}pt" height="${number(scene.height)}pt" viewBox="0 0 ${number(scene.width)} ${number(scene.height)}" role="img" font-family="${escape(STACKS.sans)}">`,
     `<title>${escape(options.title)}</title>`,
     `<defs>${style}${clipPaths.join('')}</defs>`,
     `<rect width="100%" height="100%" fill="${toHex(scene.paper)}"/>`,
@@ -108,6 +108,7 @@ function textText(item: TextItem): string {
     ? ` transform="rotate(${item.turn} ${number(item.x)} ${number(item.y)})"`
     : ''
   const anchor = item.anchor === 'start' ? '' : ` text-anchor="${item.anchor}"`
+  const face = item.face === 'sans' ? '' : ` font-family="${escape(STACKS[item.face])}"`
   let line = 0
   const spans = item.runs.map((run) => {
     const shift = shiftOf(run, item.size)
@@ -116,7 +117,7 @@ function textText(item: TextItem): string {
     if (run.place === 'line' && dy === 0) return escape(run.text)
     return `<tspan dy="${number(dy)}" font-size="${number(sizeOf(run, item.size))}">${escape(run.text)}</tspan>`
   })
-  return `<text x="${number(item.x)}" y="${number(item.y)}" font-size="${number(item.size)}" font-weight="${item.weight}" fill="${toHex(item.colour)}"${anchor}${turn} xml:space="preserve">${spans.join('')}</text>`
+  return `<text x="${number(item.x)}" y="${number(item.y)}" font-size="${number(item.size)}" font-weight="${item.weight}"${face} fill="${toHex(item.colour)}"${anchor}${turn} xml:space="preserve">${spans.join('')}</text>`
 }
 
 /** Each look once, then marks in their order, so that what lies on top on the screen does here. */

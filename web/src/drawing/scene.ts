@@ -3,7 +3,7 @@
  * the page's upper left corner; text is measured and wrapped already. Two painters draw it.
  */
 import type { Shape } from './shapes'
-import type { Run } from './text'
+import type { Face, Run, Weight } from './text'
 
 export interface Box {
   x: number
@@ -54,7 +54,8 @@ export interface TextItem {
   y: number
   runs: readonly Run[]
   size: number
-  weight: 400 | 600
+  weight: Weight
+  face: Face
   colour: Colour
   anchor: 'start' | 'middle' | 'end'
   /** Degrees, clockwise, about (x, y). */

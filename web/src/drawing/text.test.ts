@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
-import { parseRuns, widthOf, wrap, type Measure } from './text'
+import { measure } from './testing'
+import { parseRuns, widthOf, wrap, type Hand } from './text'
 
-const measure: Measure = (text, size) => text.length * size * 0.5
+const HAND: Hand = { size: 10, weight: 400, face: 'sans' }
 const plain = (text: string) => parseRuns(text).map(({ text: t, place }) => [t, place])
 
 describe('words on a figure', () => {
@@ -24,11 +25,11 @@ describe('words on a figure', () => {
   })
 
   it('measure raised text smaller', () => {
-    expect(widthOf(parseRuns('ab^cd'), 10, 400, measure)).toBeCloseTo(2 * 5 + 2 * 3.5)
+    expect(widthOf(parseRuns('ab^cd'), HAND, measure)).toBeCloseTo(2 * 5 + 2 * 3.5)
   })
 
   it('wrap between words, never inside one', () => {
-    const lines = wrap('one two three incomprehensibilities', 50, 10, 400, measure)
+    const lines = wrap('one two three incomprehensibilities', 50, HAND, measure)
     expect(lines.map((runs) => runs.map(({ text }) => text).join(''))).toEqual([
       'one two',
       'three',

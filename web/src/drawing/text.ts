@@ -1,7 +1,27 @@
 /** Words on a figure: raised and lowered runs, measuring, wrapping. */
 
-export const FONT = 'Source Sans 3 Variable'
-export const FONT_STACK = `'${FONT}', 'Source Sans 3', sans-serif`
+export type Face = 'sans' | 'serif' | 'mono'
+export type Weight = 400 | 600
+
+/** The font of each face. */
+export const FONTS: Record<Face, string> = {
+  sans: 'Source Sans 3 Variable',
+  serif: 'Source Serif 4 Variable',
+  mono: 'Source Code Pro Variable',
+}
+/** What stands in where a reader has not got the font. */
+export const STACKS: Record<Face, string> = {
+  sans: `'${FONTS.sans}', 'Source Sans 3', sans-serif`,
+  serif: `'${FONTS.serif}', 'Source Serif 4', serif`,
+  mono: `'${FONTS.mono}', 'Source Code Pro', monospace`,
+}
+
+/** What decides how wide words are. */
+export interface Hand {
+  size: number
+  weight: Weight
+  face: Face
+}
 
 /** A piece of text in one position: on the line, raised, or lowered. */
 export interface Run {
@@ -10,7 +30,7 @@ export interface Run {
 }
 
 /** Width of a text in points. */
-export type Measure = (text: string, size: number, weight: 400 | 600) => number
+export type Measure = (text: string, size: number, weight: Weight, face: Face) => number
 
 /** Size of raised and lowered text, and how far it is shifted, as shares of the text's size. */
 export const SMALL = 0.7
@@ -60,25 +80,18 @@ export const shiftOf = (run: Run, size: number): number =>
 
 export const widthOf = (
   runs: readonly Run[],
-  size: number,
-  weight: 400 | 600,
+  { size, weight, face }: Hand,
   measure: Measure,
-): number => runs.reduce((sum, run) => sum + measure(run.text, sizeOf(run, size), weight), 0)
+): number => runs.reduce((sum, run) => sum + measure(run.text, sizeOf(run, size), weight, face), 0)
 
 /** Breaks a text into lines no wider than `width`, between words; a longer word stands alone. */
-export function wrap(
-  text: string,
-  width: number,
-  size: number,
-  weight: 400 | 600,
-  measure: Measure,
-): Run[][] {
+export function wrap(text: string, width: number, hand: Hand, measure: Measure): Run[][] {
   const lines: Run[][] = []
   for (const paragraph of text.split('\n')) {
     let line = ''
     for (const word of paragraph.split(/ +/)) {
       const longer = line ? `${line} ${word}` : word
-      if (line && widthOf(parseRuns(longer), size, weight, measure) > width) {
+      if (line && widthOf(parseRuns(longer), hand, measure) > width) {
         lines.push(parseRuns(line))
         line = word
       } else {
@@ -96,11 +109,11 @@ export function canvasMeasure(): Measure {
   // Measured large, so that hinting and rounding at small sizes do not show.
   const unit = 64
   const known = new Map<string, number>()
-  return (text, size, weight) => {
-    const key = `${weight}${text}`
+  return (text, size, weight, face) => {
+    const key = `${face}${weight}${text}`
     let width = known.get(key)
     if (width === undefined) {
-      context.font = `${weight} ${unit}px ${FONT_STACK}`
+      context.font = `${weight} ${unit}px ${STACKS[face]}`
       width = context.measureText(text).width / unit
       known.set(key, width)
     }

@@ -23,7 +23,7 @@ export function thumbnail(figure: Figure, width: number, height: number): Scene 
     ? Math.sqrt((width * height) / (document.page.width * document.page.height))
     : 0
   const opacity = marks.row.length > 300 ? 0.6 : 0.9
-  const lines = lineItems(drawnTrends(answer, x, y), clip).map((item): Item =>
+  const lines = lineItems(drawnTrends(document, answer, x, y), clip).map((item): Item =>
     item.kind === 'path' ? { ...item, width: 1.2 } : item,
   )
   return {

@@ -2,7 +2,8 @@
 import type { Answer, FigureDocument, TrendAnswer } from '@/api/types'
 import { INK } from './colours'
 import type { Block } from './legend'
-import { colourOfCode } from './looks'
+import { penFor } from './lettering'
+import { colourOn } from './looks'
 import { pText, shareText } from './numbers'
 import type { Scale } from './scale'
 import type { Box, Colour, Item, Part } from './scene'
@@ -14,8 +15,11 @@ const BAND_OPACITY = 0.16
 const PREDICTION_OPACITY = 0.07
 const PAD = 8
 
-export const trendColour = ({ colour }: Answer, { group_code: code }: TrendAnswer): Colour =>
-  code === null || colour === null ? INK : colourOfCode(colour, code)
+export const trendColour = (
+  document: FigureDocument,
+  { colour }: Answer,
+  { group_code: code }: TrendAnswer,
+): Colour => (code === null || colour === null ? INK : colourOn(document, colour, code))
 
 const partOf = (trend: TrendAnswer): Part => `trend-${trend.trend}`
 
@@ -26,7 +30,12 @@ export interface DrawnTrend {
   points: Float64Array
 }
 
-export function drawnTrends(answer: Answer, x: Scale, y: Scale): DrawnTrend[] {
+export function drawnTrends(
+  document: FigureDocument,
+  answer: Answer,
+  x: Scale,
+  y: Scale,
+): DrawnTrend[] {
   return answer.trends.flatMap((trend) => {
     const { curve } = trend
     if (curve === null) return []
@@ -35,12 +44,18 @@ export function drawnTrends(answer: Answer, x: Scale, y: Scale): DrawnTrend[] {
       points[2 * i] = x.toPage(value)
       points[2 * i + 1] = y.toPage(curve.y[i])
     })
-    return [{ trend, colour: trendColour(answer, trend), points }]
+    return [{ trend, colour: trendColour(document, answer, trend), points }]
   })
 }
 
 /** Bands lie under the marks. */
-export function bandItems(answer: Answer, x: Scale, y: Scale, clip: Box): Item[] {
+export function bandItems(
+  document: FigureDocument,
+  answer: Answer,
+  x: Scale,
+  y: Scale,
+  clip: Box,
+): Item[] {
   return answer.trends.flatMap((trend) =>
     (trend.curve?.bands ?? []).map((band): Item => {
       const xs = trend.curve!.x
@@ -57,7 +72,7 @@ export function bandItems(answer: Answer, x: Scale, y: Scale, clip: Box): Item[]
         part: partOf(trend),
         points,
         closed: true,
-        fill: trendColour(answer, trend),
+        fill: trendColour(document, answer, trend),
         fillOpacity: band.kind === 'prediction' ? PREDICTION_OPACITY : BAND_OPACITY,
         clip,
       }
@@ -109,12 +124,17 @@ export function readingsBlock(
   measure: Measure,
 ): Block | null {
   const lines = answer.trends
-    .map((trend) => ({ text: readingText(document, trend), colour: trendColour(answer, trend) }))
+    .map((trend) => ({
+      text: readingText(document, trend),
+      colour: trendColour(document, answer, trend),
+    }))
     .filter(({ text }) => text)
   if (!lines.length) return null
-  const size = 12.5 * document.type.scale
-  const line = size * 1.36
-  const widths = lines.map(({ text }) => widthOf(parseRuns(text), size, 600, measure))
+  const pen = penFor(document, 'readings')
+  // In its trend's colour, unless one was chosen for all.
+  const inked = document.type.parts.readings?.colour ? pen.colour : null
+  const line = pen.size * 1.36
+  const widths = lines.map(({ text }) => widthOf(parseRuns(text), pen, measure))
   return {
     width: Math.max(...widths) + 2 * PAD,
     height: lines.length * line + 2 * PAD,
@@ -123,11 +143,10 @@ export function readingsBlock(
         kind: 'text',
         part: 'readings',
         x: x + PAD,
-        y: y + PAD + i * line + size,
+        y: y + PAD + i * line + pen.size,
         runs: parseRuns(text),
-        size,
-        weight: 600,
-        colour,
+        ...pen,
+        colour: inked ?? colour,
         anchor: 'start',
         turn: 0,
       })),

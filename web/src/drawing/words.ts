@@ -1,18 +1,18 @@
 /** The words round a figure: title and subtitle above, caption below. */
 import type { FigureDocument } from '@/api/types'
-import { INK, SOFT_INK } from './colours'
-import type { Item, Part, Region } from './scene'
+import { penFor, type Pen } from './lettering'
+import type { Item, Region } from './scene'
 import { wrap, type Measure, type Run } from './text'
 
 export const PAD = 16
 
+type Words = 'title' | 'subtitle' | 'caption'
+
 interface Lines {
-  part: Part
+  part: Words
   runs: Run[][]
-  size: number
+  pen: Pen
   line: number
-  weight: 400 | 600
-  colour: typeof INK
 }
 
 export interface FigureWords {
@@ -26,39 +26,29 @@ export interface FigureWords {
 
 export function figureWords(document: FigureDocument, measure: Measure): FigureWords {
   const { width, height } = document.page
-  const scale = document.type.scale
-  const lines = (
-    part: Part,
-    text: string | null,
-    size: number,
-    weight: 400 | 600,
-    colour: typeof INK,
-  ): Lines => ({
-    part,
-    runs: text ? wrap(text, width - 2 * PAD, size * scale, weight, measure) : [],
-    size: size * scale,
-    line: size * scale * 1.3,
-    weight,
-    colour,
-  })
-  const above = [
-    lines('title', document.title, 17, 600, INK),
-    lines('subtitle', document.subtitle, 13.5, 400, SOFT_INK),
-  ]
-  const caption = lines('caption', document.caption, 12, 400, SOFT_INK)
+  const lines = (part: Words): Lines => {
+    const pen = penFor(document, part)
+    const text = document[part]
+    return {
+      part,
+      runs: text ? wrap(text, width - 2 * PAD, pen, measure) : [],
+      pen,
+      line: pen.size * 1.3,
+    }
+  }
+  const above = [lines('title'), lines('subtitle')]
+  const caption = lines('caption')
   const items: Item[] = []
   const regions: Region[] = []
-  const put = ({ part, runs, size, line, weight, colour }: Lines, top: number): number => {
+  const put = ({ part, runs, pen, line }: Lines, top: number): number => {
     runs.forEach((run, i) =>
       items.push({
         kind: 'text',
         part,
         x: PAD,
-        y: top + size * 0.9 + i * line,
+        y: top + pen.size * 0.9 + i * line,
         runs: run,
-        size,
-        weight,
-        colour,
+        ...pen,
         anchor: 'start',
         turn: 0,
       }),

@@ -2,7 +2,6 @@
 /** The figure on its page: drawn on a canvas, explored by pointer and keyboard. */
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { canvasMeasure } from '@/drawing/text'
-import { FONT } from '@/drawing/text'
 import { homeView, layoutFigure, type Layout, type View } from '@/drawing/layout'
 import { paintScene } from '@/drawing/paint-canvas'
 import { indexMarks, type MarkIndex } from '@/drawing/pick'
@@ -13,6 +12,7 @@ import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { boxOutline, dragAt, type Drag, type Tool } from './dragging'
 import { moveView, zoomView } from './view'
+import { facesOf, loadFonts } from './fonts'
 import Hover from './Hover.vue'
 import { wordsOf, type EditedWords } from './editing'
 import { hoverAt, nextMark, type Hovered } from './hovering'
@@ -295,7 +295,7 @@ const observer = new ResizeObserver(([entry]) => {
 onMounted(async () => {
   observer.observe(host.value!)
   // Measured with the wrong font, everything would stand in the wrong place.
-  await Promise.all([400, 600].map((weight) => document.fonts.load(`${weight} 16px '${FONT}'`)))
+  await loadFonts(facesOf(figure.drawn?.document))
   ready.value = true
   redraw()
 })
@@ -305,6 +305,13 @@ onBeforeUnmount(() => {
 })
 
 watch(() => figure.drawn, redraw)
+watch(
+  () => facesOf(figure.drawn?.document).join(),
+  async () => {
+    await loadFonts(facesOf(figure.drawn?.document))
+    redraw()
+  },
+)
 watch(
   () => JSON.stringify([figure.id, figure.document?.x, figure.document?.y]),
   () => set(null),

@@ -2,55 +2,22 @@ import { describe, expect, it } from 'vitest'
 import { blankDocument, blankNames } from '@/api/blank'
 import type { Answer, FigureDocument, Marks } from '@/api/types'
 import { layoutFigure, type Figure, type Layout } from '@/drawing/layout'
-import type { Measure } from '@/drawing/text'
+import { axisAnswer, blankAnswer, measure, NO_MARKS } from '@/drawing/testing'
 import { boxOutline, dragAt } from './dragging'
 import { wordsOf } from './editing'
 import { moveView, zoomView } from './view'
-
-const measure: Measure = (text, size) => text.length * size * 0.5
-
-const words = (label: string) => ({
-  name: label,
-  label,
-  in_sentence: label.toLowerCase(),
-  unit: '%',
-  kind: 'number' as const,
-})
-
-const axis = (label: string) => ({
-  variable: words(label),
-  low: 10,
-  high: 20,
-  mean: null,
-  median: null,
-  margin: [],
-})
 
 const MARKS: Marks = {
   row: Uint32Array.of(0, 1),
   x: Float64Array.of(10, 20),
   y: Float64Array.of(10, 20),
   aside: Uint8Array.of(0, 0),
-  colour: null,
-  size: null,
-  order: null,
-  x_low: null,
-  x_high: null,
-  y_low: null,
-  y_high: null,
+  ...NO_MARKS,
 }
 
 const ANSWER: Answer = {
-  table: 'nights',
-  x: axis('Humidity'),
-  y: axis('Yield'),
-  colour: null,
-  size: null,
+  ...blankAnswer(axisAnswer('Humidity', 10, 20, '%'), axisAnswer('Yield', 10, 20, '%'), 2),
   names: { rows: [0], texts: ['A1'] },
-  counts: { rows: 2, filtered: 0, drawn: 2, set_aside: 0, not_drawn: [] },
-  trends: [],
-  cautions: [],
-  problems: [],
 }
 
 function made(change: Partial<FigureDocument> = {}): { figure: Figure; layout: Layout } {

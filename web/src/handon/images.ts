@@ -1,12 +1,10 @@
 /** Images of a figure: the same scene as the screen's, at another scale or as vectors. */
-import greek from '@fontsource-variable/source-sans-3/files/source-sans-3-greek-wght-normal.woff2?url'
-import latin from '@fontsource-variable/source-sans-3/files/source-sans-3-latin-wght-normal.woff2?url'
-import latinMore from '@fontsource-variable/source-sans-3/files/source-sans-3-latin-ext-wght-normal.woff2?url'
 import { layoutFigure, type Figure } from '@/drawing/layout'
 import { marksImage, paintScene } from '@/drawing/paint-canvas'
 import { writeSvg } from '@/drawing/paint-svg'
 import type { Scene } from '@/drawing/scene'
-import { canvasMeasure, FONT } from '@/drawing/text'
+import { canvasMeasure, FONTS, type Face } from '@/drawing/text'
+import { FILES } from './fonts'
 import { withResolution } from './png'
 
 const POINTS_AN_INCH = 72
@@ -39,27 +37,21 @@ export async function svgOf(figure: Figure, title: string): Promise<Blob> {
   return new Blob([text], { type: 'image/svg+xml' })
 }
 
-/** Subsets of the font; a later face replaces an earlier one only in its range of characters. */
-const SUBSETS = [
-  { url: latin, range: '', needed: /./ },
-  {
-    url: latinMore,
-    range: 'unicode-range:U+100-2FF,U+2070-20CF,U+2C60-2C7F;',
-    needed: /[\u0100-\u02ff\u2070-\u20cf\u2c60-\u2c7f]/,
-  },
-  { url: greek, range: 'unicode-range:U+370-3FF;', needed: /[\u0370-\u03ff]/ },
-]
-
-/** The parts of the font that the scene's words need, as CSS. */
+/** The parts of the fonts that the scene's words need, as CSS. */
 async function fontFaces(scene: Scene): Promise<string> {
-  const words = scene.items
-    .flatMap((item) => (item.kind === 'text' ? item.runs.map((run) => run.text) : []))
-    .join('')
-  const faces = SUBSETS.filter(({ needed }) => needed.test(words)).map(async ({ url, range }) => {
-    const font = await (await fetch(url)).blob()
-    const data = await dataUrl(new Blob([font], { type: 'font/woff2' }))
-    return `@font-face{font-family:'${FONT}';font-weight:200 900;${range}src:url(${data}) format('woff2')}`
-  })
+  const words = new Map<Face, string>()
+  for (const item of scene.items)
+    if (item.kind === 'text')
+      words.set(item.face, (words.get(item.face) ?? '') + item.runs.map((run) => run.text).join(''))
+  const faces = [...words].flatMap(([face, text]) =>
+    FILES[face]
+      .filter(({ needed }) => needed.test(text))
+      .map(async ({ url, range }) => {
+        const font = await (await fetch(url)).blob()
+        const data = await dataUrl(new Blob([font], { type: 'font/woff2' }))
+        return `@font-face{font-family:'${FONTS[face]}';font-weight:200 900;${range}src:url(${data}) format('woff2')}`
+      }),
+  )
   return (await Promise.all(faces)).join('')
 }
 

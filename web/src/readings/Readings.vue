@@ -62,7 +62,7 @@ function addLine(): void {
       v-for="(trend, i) in answer?.trends ?? []"
       :key="`fit ${i}`"
       :trend="trend"
-      :colour="toHex(trendColour(answer!, trend))"
+      :colour="toHex(trendColour(document, answer!, trend))"
       :several="(figure.drawn?.document.trends.length ?? 0) > 1"
     />
     <OnFigure v-if="document.trends.length" />

@@ -25,7 +25,7 @@ function asked(document: FigureDocument): string {
   const named = names && [names.variable, names.show, names.count, names.rows]
   return JSON.stringify([
     [table, x, y, colour?.variable, colour?.scale, size?.variable, named, bars],
-    [connect?.variable, fits, rows, set_aside, document.margins],
+    [connect?.variable, fits, rows, set_aside, document.margins, document.marks.text],
     document.references.map(({ axis, at }) => [axis, at]).filter(([, at]) => at !== 'value'),
   ])
 }

@@ -7,6 +7,8 @@ import { dateText, valueText } from '@/drawing/ticks'
 import { useFigure } from '@/stores/figure'
 import Choice from './Choice.vue'
 import ColourField from './ColourField.vue'
+import Folded from './Folded.vue'
+import Lettering from './Lettering.vue'
 import NumberField from './NumberField.vue'
 import ReferenceList from './ReferenceList.vue'
 import Slider from './Slider.vue'
@@ -161,84 +163,92 @@ const typed = (event: Event): string => (event.target as HTMLInputElement).value
     :options="WAYS"
     @set="set({ reversed: $event === 'yes' })"
   />
-  <div class="panel__two">
-    <NumberField
-      :label="isDate ? 'Tick every … days' : 'Tick every'"
-      :value="axis.step"
-      placeholder="as fits"
-      :check="notZero"
-      @set="set({ step: $event })"
-    />
-    <label class="field">
-      Own ticks at
-      <input :value="places" placeholder="10; 20; 50" @change="setPlaces" />
-    </label>
-  </div>
-  <Choice label="Ticks" :value="axis.ticks" :options="TICKS" @set="set({ ticks: $event })" />
-  <Slider
-    label="Small ticks between"
-    :value="axis.small_ticks"
-    :min="0"
-    :max="9"
-    :text="String(axis.small_ticks)"
-    @set="set({ small_ticks: $event }, 'small ticks')"
-  />
-  <div class="three">
-    <NumberField
-      label="Decimals"
-      :value="axis.digits"
-      placeholder="as needed"
-      @set="set({ digits: $event === null ? null : Math.max(0, Math.min(12, Math.round($event))) })"
-    />
-    <label class="field">
-      Before
-      <input :value="axis.prefix" maxlength="20" @change="set({ prefix: typed($event) })" />
-    </label>
-    <label class="field">
-      After
-      <input :value="axis.suffix" maxlength="20" @change="set({ suffix: typed($event) })" />
-    </label>
-  </div>
-  <Choice
-    label="Tick labels"
-    :value="axis.labels"
-    :options="LABELS"
-    @set="set({ labels: $event })"
-  />
   <Choice label="Gridlines" :value="axis.grid" :options="GRIDS" @set="set({ grid: $event })" />
-  <NumberField
-    label="The other axis stands at"
-    :value="axis.crosses"
-    placeholder="the edge"
-    :is-date="isDate"
-    @set="set({ crosses: $event })"
-  />
-  <Choice
-    label="Axis lines span"
-    :value="axes.frame"
-    :options="FRAMES"
-    @set="figure.edit((draft) => (draft.axes.frame = $event))"
-  />
-  <Choice
-    label="Both axes"
-    :value="axes.equal ? 'yes' : 'no'"
-    :options="EQUAL"
-    @set="figure.edit((draft) => (draft.axes.equal = $event === 'yes'))"
-  />
-  <Slider
-    label="Line"
-    :value="axis.width"
-    :min="0"
-    :max="4"
-    :step="0.25"
-    :text="axis.width ? `${axis.width} pt` : 'none'"
-    @set="set({ width: $event }, 'axis line')"
-  />
-  <ColourField
-    label="Colour of the line"
-    :value="axis.colour"
-    @set="set({ colour: $event ?? '#1d2b2a' }, 'axis colour')"
-  />
+  <Folded heading="Ticks and their labels">
+    <div class="panel__two">
+      <NumberField
+        :label="isDate ? 'Tick every … days' : 'Tick every'"
+        :value="axis.step"
+        placeholder="as fits"
+        :check="notZero"
+        @set="set({ step: $event })"
+      />
+      <label class="field">
+        Own ticks at
+        <input :value="places" placeholder="10; 20; 50" @change="setPlaces" />
+      </label>
+    </div>
+    <Choice label="Ticks" :value="axis.ticks" :options="TICKS" @set="set({ ticks: $event })" />
+    <Slider
+      label="Small ticks between"
+      :value="axis.small_ticks"
+      :min="0"
+      :max="9"
+      :text="String(axis.small_ticks)"
+      @set="set({ small_ticks: $event }, 'small ticks')"
+    />
+    <div class="three">
+      <NumberField
+        label="Decimals"
+        :value="axis.digits"
+        placeholder="as needed"
+        @set="
+          set({ digits: $event === null ? null : Math.max(0, Math.min(12, Math.round($event))) })
+        "
+      />
+      <label class="field">
+        Before
+        <input :value="axis.prefix" maxlength="20" @change="set({ prefix: typed($event) })" />
+      </label>
+      <label class="field">
+        After
+        <input :value="axis.suffix" maxlength="20" @change="set({ suffix: typed($event) })" />
+      </label>
+    </div>
+    <Choice
+      label="Tick labels"
+      :value="axis.labels"
+      :options="LABELS"
+      @set="set({ labels: $event })"
+    />
+  </Folded>
+  <Folded heading="Lines and where they cross">
+    <NumberField
+      label="The other axis stands at"
+      :value="axis.crosses"
+      placeholder="the edge"
+      :is-date="isDate"
+      @set="set({ crosses: $event })"
+    />
+    <Choice
+      label="Axis lines span"
+      :value="axes.frame"
+      :options="FRAMES"
+      @set="figure.edit((draft) => (draft.axes.frame = $event))"
+    />
+    <Choice
+      label="Both axes"
+      :value="axes.equal ? 'yes' : 'no'"
+      :options="EQUAL"
+      @set="figure.edit((draft) => (draft.axes.equal = $event === 'yes'))"
+    />
+    <Slider
+      label="Line"
+      :value="axis.width"
+      :min="0"
+      :max="4"
+      :step="0.25"
+      :text="axis.width ? `${axis.width} pt` : 'none'"
+      @set="set({ width: $event }, 'axis line')"
+    />
+    <ColourField
+      label="Colour of the line"
+      :value="axis.colour"
+      @set="set({ colour: $event ?? '#1d2b2a' }, 'axis colour')"
+    />
+  </Folded>
+  <Lettering part="tick_labels" heading="Lettering of tick labels" />
+  <Lettering part="axis_titles" heading="Lettering of axis titles" />
   <Choice
     label="Distribution along the axis"
     :value="figure.document!.margins[props.axis]"

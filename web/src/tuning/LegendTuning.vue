@@ -2,8 +2,11 @@
 /** The legend: where it stands, its title, and its entries. */
 import { computed } from 'vue'
 import type { FigureDocument } from '@/api/types'
+import { inLegendOrder } from '@/drawing/legend'
 import { useFigure } from '@/stores/figure'
 import ColourTuning from './ColourTuning.vue'
+import EntryTuning from './EntryTuning.vue'
+import Lettering from './Lettering.vue'
 import Slider from './Slider.vue'
 
 type Legend = FigureDocument['legend']
@@ -26,7 +29,10 @@ const standard = computed(() => {
 })
 const entries = computed(() =>
   colour.value?.scale === 'category'
-    ? colour.value.categories.filter((_, code) => colour.value!.shown[code])
+    ? inLegendOrder(
+        colour.value.categories.filter((_, code) => colour.value!.shown[code]),
+        legend.value.order,
+      )
     : [],
 )
 
@@ -34,21 +40,6 @@ const set = (change: Partial<Legend>, what = '') =>
   figure.edit((draft) => Object.assign(draft.legend, change), what)
 
 const typed = (event: Event): string => (event.target as HTMLInputElement).value
-
-function rename(entry: string, text: string): void {
-  figure.edit((draft) => {
-    const others = Object.entries(draft.legend.renamed).filter(([name]) => name !== entry)
-    const own = text.trim() === '' || text === entry ? [] : [[entry, text]]
-    draft.legend.renamed = Object.fromEntries([...others, ...own]) as Legend['renamed']
-  })
-}
-
-function toggle(entry: string): void {
-  const { hidden } = legend.value
-  set({
-    hidden: hidden.includes(entry) ? hidden.filter((e) => e !== entry) : [...hidden, entry],
-  })
-}
 </script>
 
 <template>
@@ -86,24 +77,9 @@ function toggle(entry: string): void {
   </template>
   <ColourTuning v-if="figure.document!.colour" />
   <ul v-if="entries.length" class="entries" aria-label="Entries">
-    <li v-for="entry in entries" :key="entry">
-      <input
-        :value="legend.renamed[entry] ?? entry"
-        maxlength="500"
-        :aria-label="`Entry ${entry}`"
-        @change="rename(entry, typed($event))"
-      />
-      <button
-        type="button"
-        class="choice"
-        :aria-pressed="!legend.hidden.includes(entry)"
-        :aria-label="`Show ${entry} in the legend`"
-        @click="toggle(entry)"
-      >
-        {{ legend.hidden.includes(entry) ? 'left out' : 'shown' }}
-      </button>
-    </li>
+    <EntryTuning v-for="entry in entries" :key="entry" :entry="entry" :entries="entries" />
   </ul>
+  <Lettering part="legend" heading="Lettering of the legend" />
 </template>
 
 <style scoped>
@@ -111,19 +87,7 @@ function toggle(entry: string): void {
   list-style: none;
   padding: 0;
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 4px;
-}
-
-.entries li {
-  display: grid;
-  grid-template-columns: 1fr auto;
-  gap: 6px;
-}
-
-.entries input {
-  min-width: 0;
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  padding: 2px 8px;
 }
 </style>

@@ -4,13 +4,15 @@ import { computed } from 'vue'
 import { blankConnect } from '@/api/blank'
 import type { FigureDocument } from '@/api/types'
 import { opacityOf } from '@/drawing/looks'
-import { CONTOURS, SHAPES } from '@/drawing/shapes'
 import { useFigure } from '@/stores/figure'
+import { useStudy } from '@/stores/study'
 import BarsTuning from './BarsTuning.vue'
 import Choice from './Choice.vue'
 import ColourField from './ColourField.vue'
 import ColourTuning from './ColourTuning.vue'
+import Folded from './Folded.vue'
 import NamesTuning from './NamesTuning.vue'
+import ShapeChoice from './ShapeChoice.vue'
 import SizeTuning from './SizeTuning.vue'
 import Slider from './Slider.vue'
 
@@ -37,20 +39,12 @@ const ORDERS = [
 ] as const
 
 const figure = useFigure()
+const studies = useStudy()
 const document = computed(() => figure.document!)
 const marks = computed(() => document.value.marks)
+const variables = computed(() => studies.tableOf(document.value.table)?.summary.variables ?? [])
 const opacity = computed(() => opacityOf(document.value, figure.drawn?.answer.counts.drawn ?? 0))
 const percent = (share: number): string => `${Math.round(share * 100)} %`
-
-const outline = (shape: (typeof SHAPES)[number]): string =>
-  CONTOURS[shape]
-    .map((contour) => {
-      const points = []
-      for (let i = 0; i < contour.length; i += 2)
-        points.push(`${(contour[i] * 11 + 10).toFixed(1)} ${(contour[i + 1] * 11 + 10).toFixed(1)}`)
-      return `M${points.join('L')}Z`
-    })
-    .join('')
 
 const set = (change: Partial<Marks>, what = '') =>
   figure.edit((draft) => Object.assign(draft.marks, change), what)
@@ -66,22 +60,17 @@ function connect(line: (typeof WAYS)[number]['value']): void {
 </script>
 
 <template>
-  <div class="shapes" role="group" aria-label="Marker">
-    <button
-      v-for="shape in SHAPES"
-      :key="shape"
-      type="button"
-      class="choice shape"
-      :aria-pressed="marks.shape === shape"
-      :aria-label="shape"
-      :title="shape"
-      @click="set({ shape })"
+  <ShapeChoice label="Marker" :value="marks.shape" @set="set({ shape: $event ?? 'disc' })" />
+  <label class="field">
+    Letters in its place
+    <select
+      :value="marks.text ?? ''"
+      @change="set({ text: ($event.target as HTMLSelectElement).value || null })"
     >
-      <svg viewBox="0 0 20 20" width="20" height="20" aria-hidden="true">
-        <path :d="outline(shape)" fill="currentColor" fill-rule="evenodd" />
-      </svg>
-    </button>
-  </div>
+      <option value="">none</option>
+      <option v-for="{ name, label } in variables" :key="name" :value="name">{{ label }}</option>
+    </select>
+  </label>
   <Slider
     v-if="!document.size"
     label="Size"
@@ -138,56 +127,48 @@ function connect(line: (typeof WAYS)[number]['value']): void {
     :value="marks.colour ?? '#006a64'"
     @set="set({ colour: $event }, 'colour')"
   />
-  <Slider
-    label="Jitter across"
-    :value="document.jitter.x * 100"
-    :min="0"
-    :max="100"
-    :text="percent(document.jitter.x)"
-    @set="jitter('x', $event / 100)"
-  />
-  <Slider
-    label="Jitter up"
-    :value="document.jitter.y * 100"
-    :min="0"
-    :max="100"
-    :text="percent(document.jitter.y)"
-    @set="jitter('y', $event / 100)"
-  />
-  <Choice
-    label="Density shading"
-    :value="marks.density"
-    :options="SHADINGS"
-    @set="set({ density: $event })"
-  />
-  <Choice
-    label="Connect the points"
-    :value="document.connect?.line ?? null"
-    :options="WAYS"
-    @set="connect"
-  />
-  <Choice
-    v-if="document.connect"
-    label="In which order"
-    :value="document.connect.order"
-    :options="ORDERS"
-    @set="figure.edit((draft) => (draft.connect!.order = $event as 'x' | 'rows'))"
-  />
+  <Folded heading="Marks that share a place">
+    <Slider
+      label="Jitter across"
+      :value="document.jitter.x * 100"
+      :min="0"
+      :max="100"
+      :text="percent(document.jitter.x)"
+      @set="jitter('x', $event / 100)"
+    />
+    <Slider
+      label="Jitter up"
+      :value="document.jitter.y * 100"
+      :min="0"
+      :max="100"
+      :text="percent(document.jitter.y)"
+      @set="jitter('y', $event / 100)"
+    />
+    <Choice
+      label="Density shading"
+      :value="marks.density"
+      :options="SHADINGS"
+      @set="set({ density: $event })"
+    />
+  </Folded>
+  <Folded heading="Lines between points">
+    <Choice
+      label="Connect the points"
+      :value="document.connect?.line ?? null"
+      :options="WAYS"
+      @set="connect"
+    />
+    <Choice
+      v-if="document.connect"
+      label="In which order"
+      :value="document.connect.order"
+      :options="ORDERS"
+      @set="figure.edit((draft) => (draft.connect!.order = $event as 'x' | 'rows'))"
+    />
+  </Folded>
   <NamesTuning v-if="document.names" />
-  <BarsTuning axis="y" />
-  <BarsTuning axis="x" />
+  <Folded heading="Error bars">
+    <BarsTuning axis="y" />
+    <BarsTuning axis="x" />
+  </Folded>
 </template>
-
-<style scoped>
-.shapes {
-  display: grid;
-  grid-template-columns: repeat(6, 1fr);
-  gap: 4px;
-}
-
-.shape {
-  padding: 4px;
-  line-height: 0;
-  color: var(--ink);
-}
-</style>

@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { FigureDocument } from '@/api/types'
 import { useFigure } from '@/stores/figure'
 import Choice from './Choice.vue'
+import Lettering from './Lettering.vue'
 import Slider from './Slider.vue'
 
 type Names = NonNullable<FigureDocument['names']>
@@ -52,6 +53,7 @@ const set = (change: Partial<Names>, what = '') =>
   >
     Place dragged names anew
   </button>
+  <Lettering part="names" heading="Lettering of names" />
 </template>
 
 <style scoped>

@@ -5,6 +5,7 @@ import type { FigureDocument } from '@/api/types'
 import { homeView } from '@/drawing/layout'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
+import Lettering from './Lettering.vue'
 import NumberField from './NumberField.vue'
 import Slider from './Slider.vue'
 
@@ -90,6 +91,7 @@ function remove(): void {
       </button>
     </template>
     <button v-else type="button" class="choice" @click="point">Point to the data</button>
+    <Lettering part="notes" heading="Lettering of notes" />
     <button type="button" class="link" @click="remove">Take this note off</button>
   </template>
 </template>

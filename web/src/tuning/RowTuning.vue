@@ -7,6 +7,7 @@ import { nameOptions } from '@/statement/options'
 import { useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
 import ColourField from './ColourField.vue'
+import Slider from './Slider.vue'
 
 const props = defineProps<{ row: number }>()
 
@@ -64,6 +65,21 @@ function setLabel(event: Event): void {
   figure.edit((draft) => (draft.singled_out[single.value].name = text || null))
 }
 
+/** Whether the figure shows a name on it, and how far that was moved. */
+const bears = computed(() => figure.drawn?.answer.names?.rows.includes(props.row) ?? false)
+const moved = computed(() => {
+  const all = document.value.names?.moved ?? {}
+  return bears.value && String(props.row) in all ? all[String(props.row)] : null
+})
+
+function moveName(to: [number, number] | null): void {
+  figure.edit(({ names }) => {
+    if (!names) return
+    if (to) names.moved[String(props.row)] = to
+    else Reflect.deleteProperty(names.moved, String(props.row))
+  }, `name ${props.row}`)
+}
+
 /** Out of its group, which goes when it is empty. */
 function release(): void {
   figure.edit((draft) => {
@@ -110,6 +126,28 @@ function release(): void {
       />
     </label>
   </template>
+  <template v-if="moved">
+    <Slider
+      label="Name, to the right"
+      :value="Math.round(moved[0])"
+      :min="-200"
+      :max="200"
+      :text="`${Math.round(moved[0])} pt`"
+      @set="moveName([$event, moved[1]])"
+    />
+    <Slider
+      label="Name, down"
+      :value="Math.round(moved[1])"
+      :min="-200"
+      :max="200"
+      :text="`${Math.round(moved[1])} pt`"
+      @set="moveName([moved[0], $event])"
+    />
+    <button type="button" class="link" @click="moveName(null)">Place its name by itself</button>
+  </template>
+  <button v-else-if="bears" type="button" class="link" @click="moveName([8, -20])">
+    Move its name
+  </button>
   <p class="quiet note">
     A row set aside is drawn hollow and pale and is left out of every fit on this figure.
   </p>

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import OnFigure from '@/readings/OnFigure.vue'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
+import Lettering from './Lettering.vue'
 
 const props = defineProps<{ trend: number }>()
 
@@ -43,6 +44,7 @@ function remove(): void {
     </label>
     <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
     <OnFigure :trend="props.trend" />
+    <Lettering part="readings" heading="Lettering of readings" />
     <button type="button" class="link" @click="remove">Take this trend off</button>
   </template>
 </template>

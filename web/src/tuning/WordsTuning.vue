@@ -6,6 +6,7 @@ import type { Axis, SavedLook } from '@/api/types'
 import { copyOf, useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
 import ColourField from './ColourField.vue'
+import Lettering from './Lettering.vue'
 import Slider from './Slider.vue'
 
 const PARTS = [
@@ -97,6 +98,9 @@ function use(look: SavedLook): void {
     :text="`${Math.round(document.type.scale * 100)} %`"
     @set="figure.edit((draft) => (draft.type.scale = $event / 100), 'text size')"
   />
+  <Lettering part="title" heading="Lettering of the title" />
+  <Lettering part="subtitle" heading="Lettering of the subtitle" />
+  <Lettering part="caption" heading="Lettering of the caption" />
   <ColourField
     label="Background"
     :value="document.page.background"
