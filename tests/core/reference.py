@@ -46,3 +46,38 @@ ANSCOMBE = {
         [6.58, 5.76, 7.71, 8.84, 8.47, 7.04, 5.25, 12.50, 5.56, 7.91, 6.89],
     ),
 }
+
+# Wampler (1970): powers of 0 to 20 with known scatter; every coefficient is certified as 1.
+WAMPLER_X = np.arange(21.0)
+_FIRST_HALF = [759.0, -2048, 2048, -2048, 2523, -2048, 2048, -2048, 1838, -2048]
+WAMPLER_SCATTER = np.array([*_FIRST_HALF, 2048.0, *reversed(_FIRST_HALF)])
+WAMPLER_EXACT_Y = sum(WAMPLER_X**k for k in range(6))
+WAMPLER3_SE = [
+    2152.32624678170,
+    2363.55173469681,
+    779.343524331583,
+    101.475507550350,
+    5.64566512170752,
+    0.112324854679312,
+]
+WAMPLER3_RESIDUAL_SD = 2360.14502379268
+WAMPLER3_R_SQUARED = 0.999995559025820
+
+# Daniel and Wood (1980): radiated energy against temperature, y = b1 x^b2 by least squares on y.
+DANWOOD_X = [1.309, 1.471, 1.490, 1.565, 1.611, 1.680]
+DANWOOD_Y = [2.138, 3.421, 3.597, 4.340, 4.882, 5.660]
+DANWOOD_CERTIFIED = {
+    "a": (7.6886226176e-1, 1.8281973860e-2),
+    "b": (3.8604055871, 5.1726610913e-2),
+    "residual_sd": 3.2853114039e-2,
+}
+
+# Ratkowsky (1983): yield of pasture over time, y = b1 / (1 + exp(b2 − b3 x)).
+RAT42_X = [9.0, 14, 21, 28, 42, 57, 63, 70, 79]
+RAT42_Y = [8.93, 10.80, 18.59, 22.33, 39.35, 56.11, 61.73, 64.62, 67.08]
+RAT42_CERTIFIED = {
+    "upper": (7.2462237576e1, 1.7340283401),
+    "steepness": (6.7359200066e-2, 3.4465663377e-3),
+    "b2": 2.6180768402,
+    "residual_sd": 1.1587725499,
+}

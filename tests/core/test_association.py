@@ -8,7 +8,9 @@ import numpy as np
 import pytest
 
 from tests.core.reference import ANSCOMBE
-from yarrowdew.core.association import pearson
+from yarrowdew.core.association import holm, kendall, kendall_variance, pearson, spearman
+from yarrowdew.core.ordering import ranks
+from yarrowdew.core.pairs import pairs
 from yarrowdew.core.sample import paired
 
 
@@ -52,3 +54,64 @@ def test_what_does_not_exist_is_none() -> None:
 def test_points_on_a_line_correlate_fully() -> None:
     found = pearson(paired([1, 2, 3, 4], [2, 4, 6, 8]))
     assert (found.r, found.low, found.high, found.p_value) == (1, 1, 1, 0)
+
+
+class TestRanks:
+    def test_spearman_is_pearson_of_ranks_and_knows_only_order(self) -> None:
+        x, y = np.array([1.0, 2, 3, 4, 5, 6]), np.array([2.0, 1, 4, 3, 7, 5])
+        # Differences of ranks 1, 1, 1, 1, 1, 1: ρ = 1 − 6·6/(6·35).
+        found = spearman(paired(x, y))
+        assert found.r == pytest.approx(1 - 36 / 210)
+        assert spearman(paired(np.exp(x), y**3)).r == pytest.approx(found.r)
+
+    def test_tied_ranks_share_their_mean(self) -> None:
+        assert ranks(np.array([10.0, 20, 10, 5])).tolist() == [2.5, 4, 2.5, 1]
+
+    def test_kendall_counts_pairs(self) -> None:
+        draw = np.random.default_rng(4)
+        x, y = (draw.integers(0, 9, 60).astype(float) for _ in range(2))
+        i, j = np.triu_indices(60, 1)
+        signs = np.sign(x[j] - x[i]) * np.sign(y[j] - y[i])
+        bottom = np.sqrt(np.count_nonzero(x[i] != x[j]) * np.count_nonzero(y[i] != y[j]))
+        assert kendall(paired(x, y)).r == pytest.approx(signs.sum() / bottom)
+
+    def test_kendalls_exact_p_of_few_rows(self) -> None:
+        # Of 24 orders of four rows, 1 has no inversion and 3 have one (Kendall 1970, table 1).
+        assert kendall(paired([1, 2, 3, 4], [1, 2, 3, 4])).p_value == pytest.approx(2 / 24)
+        assert kendall(paired([1, 2, 3, 4], [1, 2, 4, 3])).p_value == pytest.approx(8 / 24)
+
+    def test_kendalls_p_of_tied_rows_by_its_variance(self) -> None:
+        x, y = [1, 1, 2, 2, 3, 3], [1, 2, 2, 3, 3, 4]
+        # S = 10 of 15 pairs less 3 tied in x, 2 tied in y: variance worked by Kendall's formula.
+        found = kendall(paired(x, y))
+        assert kendall_variance(6, np.array([2, 2, 2]), np.array([1, 2, 2, 1])) == pytest.approx(
+            (6 * 5 * 17 - 3 * 2 * 9 - 2 * 2 * 9) / 18 + 6 * 4 / (2 * 6 * 5)
+        )
+        assert found.r == pytest.approx(10 / np.sqrt(12 * 13))
+
+    def test_nothing_is_said_of_a_variable_that_does_not_vary(self) -> None:
+        for correlate in (spearman, kendall):
+            found = correlate(paired([1, 1, 1, 1], [1, 2, 3, 4]))
+            assert (found.r, found.p_value) == (None, None)
+
+
+def test_holm_adjusts_in_order_and_never_above_one() -> None:
+    assert holm([0.01, 0.04, None, 0.03, 0.9]) == pytest.approx([0.04, 0.09, None, 0.09, 0.9])
+
+
+def test_pairs_come_strongest_first_on_the_rows_they_share() -> None:
+    nan = float("nan")
+    found = pairs(
+        {
+            "a": np.array([1.0, 2, 3, 4, 5]),
+            "b": np.array([2.0, 1, 4, 3, nan]),
+            "c": np.array([5.0, 4, 3, 2, 1]),
+        }
+    )
+    assert [(p.x, p.y, p.correlation.n) for p in found] == [
+        ("a", "c", 5),
+        ("a", "b", 4),
+        ("b", "c", 4),
+    ]
+    assert found[0].correlation.r == pytest.approx(-1)
+    assert found[1].p_adjusted == pytest.approx(min(1, 2 * (found[1].correlation.p_value or 0)))

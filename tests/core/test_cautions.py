@@ -8,12 +8,12 @@ from yarrowdew.core.cautions import opposed_groups, pulling_row, share_hidden
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import check_level, t_quantile
 from yarrowdew.core.sample import paired
-from yarrowdew.core.trends.straight import fit
+from yarrowdew.core.trends.straight import fit_line
 
 
 def test_the_row_that_pulls_anscombes_third_line_is_found() -> None:
     sample = paired(*ANSCOMBE["III"])
-    found = pulling_row(fit(sample), sample)
+    found = pulling_row(fit_line(sample), sample)
     assert found is not None
     assert found.row == 2
     assert found.slope_without == pytest.approx(0.345389, abs=1e-6)
@@ -23,12 +23,12 @@ def test_the_row_that_pulls_anscombes_third_line_is_found() -> None:
 def test_no_row_pulls_a_line_with_even_scatter() -> None:
     x = np.arange(40.0)
     sample = paired(x, x + np.where(x % 2, 1.0, -1.0))
-    assert pulling_row(fit(sample), sample) is None
+    assert pulling_row(fit_line(sample), sample) is None
 
 
 def test_a_row_that_turns_the_line_is_said_to() -> None:
     sample = paired([0, 1, 2, 3, 30], [3, 2.2, 1.1, 0, 20])
-    found = pulling_row(fit(sample), sample)
+    found = pulling_row(fit_line(sample), sample)
     assert found is not None
     assert found.row == 4
     assert found.turns
@@ -37,7 +37,7 @@ def test_a_row_that_turns_the_line_is_said_to() -> None:
 def test_rows_are_named_by_where_they_stood() -> None:
     x, y = (np.array(v, dtype=float) for v in ANSCOMBE["III"])
     sample = paired(np.r_[np.nan, np.nan, x], np.r_[0, 0, y])
-    found = pulling_row(fit(sample), sample)
+    found = pulling_row(fit_line(sample), sample)
     assert found is not None
     assert found.row == 4
 
@@ -47,8 +47,8 @@ def test_groups_that_go_the_other_way() -> None:
     noise = 0.1 * np.tile([1, -1, 1, 1, -1], 4)
     y = np.r_[-np.arange(10.0) + 30, -np.arange(10.0)] + noise
     x[:10] += 30
-    groups = {"up": fit(paired(x[:10], y[:10])), "down": fit(paired(x[10:], y[10:]))}
-    assert opposed_groups(fit(paired(x, y)), groups, 0.95) == ["up", "down"]
+    groups = {"up": fit_line(paired(x[:10], y[:10])), "down": fit_line(paired(x[10:], y[10:]))}
+    assert opposed_groups(fit_line(paired(x, y)), groups, 0.95) == ["up", "down"]
     assert opposed_groups(groups["up"], groups, 0.95) == []
 
 

@@ -5,12 +5,12 @@ import pytest
 
 from yarrowdew.core.equation import EquationForm, decimals_for, number_text
 from yarrowdew.core.sample import paired
-from yarrowdew.core.trends.straight import fit, fit_through_origin
+from yarrowdew.core.trends.straight import fit_line
 
 
 def form_of(a: float, b: float) -> EquationForm:
     x = np.array([0.0, 1.0, 2.0])
-    return fit(paired(x, a + b * x)).form
+    return fit_line(paired(x, a + b * x)).form
 
 
 def printed(text: str, x: float) -> float:
@@ -40,7 +40,7 @@ def test_names_of_variables_can_stand_for_x_and_y() -> None:
 
 
 def test_a_line_through_the_origin_has_no_constant() -> None:
-    model = fit_through_origin(paired([1, 2, 3], [2, 4, 6]))
+    model = fit_line(paired([1, 2, 3], [2, 4, 6]), intercept=0.0)
     assert model.form.text(3) == "y = 2.00 x"
 
 
@@ -50,7 +50,7 @@ def test_the_equation_as_printed_lands_on_the_line(offset: float) -> None:
     rng = np.random.default_rng(3)
     x = offset + np.linspace(0, 400, 50)
     y = 118 + 0.0613 * (x - offset) + rng.normal(0, 2, x.size)
-    model = fit(paired(x, y))
+    model = fit_line(paired(x, y))
     digits = model.form.digits_needed(model.x_range, float(np.ptp(y)))
     text = model.form.text(digits, "plain")
     for at in np.linspace(*model.x_range, 11):

@@ -20,11 +20,11 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.readoff import read_at, solve_for
 from yarrowdew.core.sample import Sample, paired
 from yarrowdew.core.trends import fit_trend
-from yarrowdew.core.trends.straight import StraightLine, fit
+from yarrowdew.core.trends.straight import StraightLine, fit_line
 
 
 def line(x: object, y: object, **options: object) -> StraightLine:
-    return fit(paired(x, y), **options)  # type: ignore[arg-type]
+    return fit_line(paired(x, y), **options)  # type: ignore[arg-type]
 
 
 def high_precision_t(level: float, degrees_of_freedom: int) -> mpmath.mpf:
@@ -136,19 +136,21 @@ class TestProperties:
     def test_leaving_a_row_out_is_what_the_diagnostic_says(self) -> None:
         x, y = (np.array(v, dtype=float) for v in ANSCOMBE["III"])
         sample = paired(x, y)
-        changes = fit(sample).slope_changes(sample)
+        changes = fit_line(sample).slope_changes(sample)
         for i in range(len(x)):
             without = line(np.delete(x, i), np.delete(y, i)).slope
-            assert changes[i] == pytest.approx(without - fit(sample).slope, rel=1e-9, abs=1e-12)
+            assert changes[i] == pytest.approx(
+                without - fit_line(sample).slope, rel=1e-9, abs=1e-12
+            )
 
     def test_a_row_that_alone_fixes_the_slope_has_no_line_without_it(self) -> None:
         sample = paired(*ANSCOMBE["IV"])
-        assert fit(sample).slope_changes(sample)[7] == 0.0
+        assert fit_line(sample).slope_changes(sample)[7] == 0.0
 
     def test_weights_of_two_count_a_row_twice(self) -> None:
         x, y = NORRIS[:10, 1], NORRIS[:10, 0]
         weights = np.array([1, 2] * 5, dtype=float)
-        weighted = fit(paired(x, y, weights))
+        weighted = fit_line(paired(x, y, weights))
         repeated = line(np.repeat(x, [1, 2] * 5), np.repeat(y, [1, 2] * 5))
         assert weighted.slope == pytest.approx(repeated.slope, rel=1e-12)
         assert weighted.intercept == pytest.approx(repeated.intercept, rel=1e-12)

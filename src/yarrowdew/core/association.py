@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from scipy import special
 
 from yarrowdew.core.intervals import normal_quantile, ratio, t_p_value
-from yarrowdew.core.sample import Sample
+from yarrowdew.core.ordering import inversions, ranks, tie_sizes, tied_pairs
+from yarrowdew.core.sample import Array, Sample
 
 _SAFE = 1e-100
 """Sums of squares beyond this or its inverse may have lost digits."""
@@ -64,3 +67,143 @@ def pearson(sample: Sample, level: float = 0.95) -> Correlation:
     half = normal_quantile(level) / math.sqrt(n - 3)
     z = math.atanh(r)
     return Correlation(r, n, math.tanh(z - half), math.tanh(z + half), p)
+
+
+def spearman(sample: Sample, level: float = 0.95) -> Correlation:
+    """Spearman's rank correlation, tied values at the mean of their ranks.
+
+    Parameters
+    ----------
+    sample : Sample
+        Complete pairs; weights are not used.
+    level : float
+        Of the interval: Fisher's z with the variance of Bonett and Wright (2000).
+
+    Returns
+    -------
+    Correlation
+        The p value is Student's t on n − 2, approximate for few rows.
+    """
+    rows = np.arange(sample.n)
+    of_ranks = pearson(Sample(ranks(sample.x), ranks(sample.y), None, rows), level)
+    r = of_ranks.r
+    if r is None or of_ranks.low is None or abs(r) == 1:
+        return of_ranks
+    half = normal_quantile(level) * math.sqrt((1 + r * r / 2) / (sample.n - 3))
+    z = math.atanh(r)
+    return Correlation(r, sample.n, math.tanh(z - half), math.tanh(z + half), of_ranks.p_value)
+
+
+EXACT_KENDALL = 170
+"""Rows up to which Kendall's p value is exact, where nothing is tied."""
+
+
+def kendall(sample: Sample, level: float = 0.95) -> Correlation:
+    """Kendall's τ-b, in O(n log n) (Knight 1966).
+
+    Parameters
+    ----------
+    sample : Sample
+        Complete pairs; weights are not used.
+    level : float
+        Of the interval: Fisher's z with the variance of Fieller, Hartley and Pearson (1957).
+
+    Returns
+    -------
+    Correlation
+        The p value is exact up to `EXACT_KENDALL` rows without ties, and else from the normal
+        approximation with the variance of tied ranks (Kendall 1970, ch. 4).
+    """
+    n = sample.n
+    if n < 3:
+        return Correlation(None, n, None, None, None)
+    by_x = np.lexsort((sample.y, sample.x)) if _has_ties(sample.x) else np.argsort(sample.x)
+    x, y = sample.x[by_x], sample.y[by_x]
+    total = n * (n - 1) // 2
+    x_sizes, y_sizes = tie_sizes(x), tie_sizes(y)
+    x_ties, y_ties = (int(np.sum(t * (t - 1) // 2)) for t in (x_sizes, y_sizes))
+    if x_ties == total or y_ties == total:
+        return Correlation(None, n, None, None, None)
+    both = 0
+    if x_ties and y_ties:
+        new = np.concatenate([[True], (x[1:] != x[:-1]) | (y[1:] != y[:-1])])
+        both = tied_pairs(np.cumsum(new))
+    discordant = inversions(y)
+    s = total - x_ties - y_ties + both - 2 * discordant
+    tau = s / math.sqrt(float(total - x_ties) * float(total - y_ties))
+    tau = max(-1.0, min(1.0, tau))
+    p = _kendall_p(s, n, x_sizes, y_sizes, discordant)
+    if n < 5 or abs(tau) == 1:
+        return Correlation(tau, n, None, None, p)
+    half = normal_quantile(level) * math.sqrt(0.437 / (n - 4))
+    z = math.atanh(tau)
+    return Correlation(tau, n, math.tanh(z - half), math.tanh(z + half), p)
+
+
+def _has_ties(values: Array) -> bool:
+    ordered = np.sort(values)
+    return bool((ordered[1:] == ordered[:-1]).any())
+
+
+def _kendall_p(s: int, n: int, x_sizes: Array, y_sizes: Array, discordant: int) -> float:
+    tied = bool((x_sizes > 1).any() or (y_sizes > 1).any())
+    if not tied and n <= EXACT_KENDALL:
+        return _exact_kendall_p(n, discordant)
+    variance = kendall_variance(n, x_sizes, y_sizes)
+    if variance <= 0:
+        return 1.0
+    return float(special.erfc(abs(s) / math.sqrt(2 * variance)))
+
+
+def kendall_variance(n: int, x_sizes: np.ndarray, y_sizes: np.ndarray) -> float:
+    """Variance of Kendall's S where the null hypothesis holds, with ties (Kendall 1970, ch. 4).
+
+    Parameters
+    ----------
+    n : int
+    x_sizes, y_sizes : ndarray
+        How often each distinct value occurs.
+    """
+    t, u = (np.asarray(v, dtype=np.float64) for v in (x_sizes, y_sizes))
+
+    def sums(v: Array) -> tuple[float, float, float]:
+        return (
+            float(np.sum(v * (v - 1) * (2 * v + 5))),
+            float(np.sum(v * (v - 1) * (v - 2))),
+            float(np.sum(v * (v - 1))),
+        )
+
+    (t0, t1, t2), (u0, u1, u2) = sums(t), sums(u)
+    m = float(n)
+    out = (m * (m - 1) * (2 * m + 5) - t0 - u0) / 18
+    if n > 2:
+        out += t1 * u1 / (9 * m * (m - 1) * (m - 2))
+    return out + t2 * u2 / (2 * m * (m - 1))
+
+
+def _exact_kendall_p(n: int, discordant: int) -> float:
+    """Share of all orders that have as few inversions, or as many, by their counts (Kendall)."""
+    most = n * (n - 1) // 2
+    fewer = min(discordant, most - discordant)
+    if 2 * fewer == most:
+        return 1.0
+    # Shares, not counts: those of n rows are the running means of those of n − 1.
+    shares = np.zeros(fewer + 1)
+    shares[0] = 1.0
+    for k in range(2, n + 1):
+        summed = np.cumsum(shares)
+        if k < len(summed):
+            summed[k:] -= np.cumsum(shares)[:-k]
+        shares = summed / k
+    return float(min(1.0, 2 * shares.sum()))
+
+
+def holm(p_values: Sequence[float | None]) -> list[float | None]:
+    """Adjust p values for having looked at all of them (Holm 1979); None stays None."""
+    known = [(p, i) for i, p in enumerate(p_values) if p is not None]
+    out: list[float | None] = [None] * len(p_values)
+    largest = 0.0
+    for rank, (p, i) in enumerate(sorted(known)):
+        largest = max(largest, min(1.0, p * (len(known) - rank)))
+        out[i] = largest
+    return out

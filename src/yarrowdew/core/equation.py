@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
@@ -28,10 +29,13 @@ class Slot:
         Which coefficient.
     joined : bool
         Whether it follows another term, so that its sign stands as + or − between the two.
+    raised : bool
+        Whether it stands raised, where a power of ten could not be raised once more.
     """
 
     index: int
     joined: bool = False
+    raised: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,10 +72,16 @@ class EquationForm:
         """
         x = np.linspace(*x_range, _POINTS)
         drawn = self.evaluate(self.values, x)
+        known = np.isfinite(drawn)
+        x, drawn = x[known], drawn[known]
+        if not x.size:
+            return at_least
         allowed = TOLERANCE * y_span
         for digits in range(at_least, MOST_DIGITS):
             rounded = tuple(round_to_digits(v, digits) for v in self.values)
-            if np.abs(self.evaluate(rounded, x) - drawn).max() <= allowed:
+            with np.errstate(over="ignore", invalid="ignore"):
+                off = np.abs(self.evaluate(rounded, x) - drawn).max()
+            if off <= allowed:
                 return digits
         return MOST_DIGITS
 
@@ -97,8 +107,20 @@ class EquationForm:
             if part.joined:
                 out.append(f" {minus} " if value < 0 else " + ")
                 value = abs(value)
-            out.append(number_text(value, digits, style))
-        return "".join(out)
+            if part.raised:
+                out.append(f"{round_to_digits(value, digits):g}".replace("-", minus))
+            else:
+                out.append(number_text(value, digits, style))
+        text = "".join(out)
+        return text if style == "typographic" else _RAISED.sub(_plainly_raised, text)
+
+
+_RAISED = re.compile(r"\^\{([^{}]*)\}")
+
+
+def _plainly_raised(found: re.Match[str]) -> str:
+    inside = found[1]
+    return f"^{inside}" if inside.replace(".", "").isalnum() else f"^({inside})"
 
 
 def round_to_digits(value: float, digits: int) -> float:

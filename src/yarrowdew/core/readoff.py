@@ -16,10 +16,10 @@ class Reading:
     Attributes
     ----------
     x, y : float
-        Where, and the fitted value there.
-    mean_low, mean_high : float
-        Confidence interval of the mean.
-    new_low, new_high : float
+        Where, and the fitted value there; NaN where the trend has none.
+    mean_low, mean_high : float or None
+        Confidence interval of the mean; None where the form has no band.
+    new_low, new_high : float or None
         Prediction interval of one new row.
     carried_on : bool
         Whether x lies outside the data.
@@ -27,10 +27,10 @@ class Reading:
 
     x: float
     y: float
-    mean_low: float
-    mean_high: float
-    new_low: float
-    new_high: float
+    mean_low: float | None
+    mean_high: float | None
+    new_low: float | None
+    new_high: float | None
     carried_on: bool
 
 
@@ -51,19 +51,24 @@ def read_at(fit: TrendFit, x: float, level: float) -> Reading:
     return Reading(
         x=x,
         y=float(fit.predict(at)[0]),
-        mean_low=float(mean.low[0]),
-        mean_high=float(mean.high[0]),
-        new_low=float(new.low[0]),
-        new_high=float(new.high[0]),
+        mean_low=None if mean is None else float(mean.low[0]),
+        mean_high=None if mean is None else float(mean.high[0]),
+        new_low=None if new is None else float(new.low[0]),
+        new_high=None if new is None else float(new.high[0]),
         carried_on=not _within(x, fit),
     )
 
 
-def solve_for(fit: TrendFit, y: float, level: float) -> tuple[Solution, ...]:
-    """Find every x at which the trend reaches `y`, with intervals at `level`."""
+def solve_for(
+    fit: TrendFit, y: float, level: float, within: tuple[float, float] | None = None
+) -> tuple[Solution, ...]:
+    """Find every x at which the trend reaches `y`, with intervals at `level`.
+
+    `within` is the range over which the trend is drawn; the data's where None.
+    """
     return tuple(
         Solution(y, crossing, crossing.x is not None and not _within(crossing.x, fit))
-        for crossing in fit.crossings(y, level)
+        for crossing in fit.crossings(y, level, within)
     )
 
 

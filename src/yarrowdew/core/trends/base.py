@@ -2,14 +2,68 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal, NamedTuple, Protocol
 
+import numpy as np
+from scipy import optimize
+
 from yarrowdew.core.equation import EquationForm
+from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample
 
 BandKind = Literal["confidence", "prediction"]
+Scatter = Literal["multiplicative", "additive"]
+WindowUnit = Literal["rows", "x"]
+Alignment = Literal["centred", "trailing"]
+
+_SEARCHED = 1025
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class TrendSettings:
+    """What a reader may set about a family; each family looks at its own.
+
+    Attributes
+    ----------
+    degree : int
+        Of a polynomial, 2 to 10.
+    intercept : float or None
+        y at x = 0 of a straight line, where it is given.
+    scatter : {"multiplicative", "additive"}
+        Whether an exponential or a power law is fitted on ln y, or on y itself.
+    lower, upper : float or None
+        Ends of an S-curve, where they are given.
+    span : float
+        Share of the rows that each point of a local smooth looks at, 0.1 to 1.
+    bend : {1, 2}
+        Whether a local smooth fits straight lines or parabolas.
+    passes : int
+        Robust passes of a local smooth, 0 to 4.
+    penalty : float or None
+        Of a smoothing spline; by generalised cross-validation where None.
+    window : float
+        Width of a moving average.
+    window_unit : {"rows", "x"}
+        What the window counts: rows, or units of x.
+    alignment : {"centred", "trailing"}
+        Whether the window lies about its place or ends there.
+    """
+
+    degree: int = 2
+    intercept: float | None = None
+    scatter: Scatter = "multiplicative"
+    lower: float | None = None
+    upper: float | None = None
+    span: float = 0.5
+    bend: Literal[1, 2] = 1
+    passes: int = 2
+    penalty: float | None = None
+    window: float = 7
+    window_unit: WindowUnit = "rows"
+    alignment: Alignment = "centred"
 
 
 class Interval(NamedTuple):
@@ -28,6 +82,16 @@ class Coefficient:
     se: float | None
     low: float | None
     high: float | None
+
+    @classmethod
+    def of(cls, name: str, value: float, se: float, half: float) -> Coefficient:
+        """Make one whose interval reaches `half` standard errors to either side."""
+        return cls(name, value, se, value - half * se, value + half * se)
+
+    @classmethod
+    def given(cls, name: str, value: float) -> Coefficient:
+        """Make one that was not fitted."""
+        return cls(name, value, None, None, None)
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,6 +130,10 @@ class TrendFit(Protocol):
         """Residual degrees of freedom."""
 
     @property
+    def parameters(self) -> float:
+        """How many coefficients were fitted, or what is equivalent to them in a smooth."""
+
+    @property
     def x_range(self) -> tuple[float, float]:
         """Smallest and largest x fitted."""
 
@@ -75,38 +143,298 @@ class TrendFit(Protocol):
 
     @property
     def r_squared(self) -> float | None:
-        """Share of variation accounted for; None where y does not vary."""
+        """Share of variation accounted for, on the scale of y; None where y does not vary."""
 
     @property
     def adjusted_r_squared(self) -> float | None:
         """R² adjusted for the number of coefficients."""
 
     @property
+    def r_squared_log(self) -> float | None:
+        """R² on the scale of ln y, where the fit was made there."""
+
+    @property
     def p_value(self) -> float | None:
         """Of the hypothesis that y does not change with x."""
+
+    @property
+    def aicc(self) -> float | None:
+        """Akaike's criterion with its correction for few rows, on the scale of y."""
 
     @property
     def assumptions(self) -> tuple[str, ...]:
         """What the intervals rest on, as sentences for a person."""
 
     @property
-    def form(self) -> EquationForm:
-        """The equation, ready to be printed."""
+    def form(self) -> EquationForm | None:
+        """The equation, ready to be printed; None for a smooth, which has none."""
 
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
         """Coefficients with intervals at `level`."""
 
     def predict(self, x: Array) -> Array:
-        """Fitted y at each x, shape (m,)."""
+        """Fitted y at each x, shape (m,); NaN where the trend has no place."""
 
-    def band(self, x: Array, level: float, kind: BandKind) -> Interval:
-        """Pointwise band at each x, for the mean or for a new row."""
+    def band(self, x: Array, level: float, kind: BandKind) -> Interval | None:
+        """Pointwise band at each x, for the mean or for a new row; None where there is none."""
 
-    def crossings(self, y: float, level: float) -> tuple[Crossing, ...]:
-        """Every x at which the trend reaches `y`, or one crossing without x."""
+    def crossings(
+        self, y: float, level: float, within: tuple[float, float] | None = None
+    ) -> tuple[Crossing, ...]:
+        """Every x at which the trend reaches `y`, or one crossing without x.
+
+        Forms other than the straight line are searched over `within`, or over the data.
+        """
+
+    def drawn_at(self, points: int) -> Array:
+        """Places at which the curve is drawn over the data."""
+
+    def leverage(self, sample: Sample) -> Array | None:
+        """Diagonal of the hat matrix, shape (n,); None where there is none."""
+
+    def left_out(self, sample: Sample) -> Array | None:
+        """Distance of each row from the trend fitted without it, in units of y, shape (n,)."""
+
+    def studentised(self, sample: Sample) -> Array | None:
+        """Residuals in units of their own standard error, shape (n,)."""
 
     def slope_changes(self, sample: Sample) -> Array | None:
         """Change of slope when each row is left out, shape (n,); None without one slope."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BaseFit:
+    """What families have in common; see `TrendFit`.
+
+    Attributes
+    ----------
+    sse : float
+        Residual sum of squares on the scale of y, weighted.
+    sst : float
+        Sum of squares of y about its mean, or about a given intercept, weighted.
+    """
+
+    family: str
+    n: int
+    x_range: tuple[float, float]
+    sse: float
+    sst: float
+    degrees_of_freedom: float
+    parameters: float
+
+    @property
+    def residual_sd(self) -> float:
+        """Residual standard deviation, in units of y."""
+        return math.sqrt(self.sse / self.degrees_of_freedom)
+
+    @property
+    def r_squared(self) -> float | None:
+        """1 − SSE/SST on the scale of y. None where y does not vary."""
+        return 1 - self.sse / self.sst if self.sst > 0 else None
+
+    @property
+    def adjusted_r_squared(self) -> float | None:
+        """R² with each sum of squares over its degrees of freedom."""
+        if self.sst <= 0:
+            return None
+        return 1 - (self.sse / self.degrees_of_freedom) / (self.sst / (self.n - 1))
+
+    @property
+    def r_squared_log(self) -> float | None:
+        """None: the fit was made on y itself."""
+        return None
+
+    @property
+    def p_value(self) -> float | None:
+        """None, unless the family has a test."""
+        return None
+
+    @property
+    def aicc(self) -> float | None:
+        """Akaike's criterion with the correction of Hurvich and Tsai (1989), for normal scatter.
+
+        None for a perfect fit, or where there are too few rows for the correction.
+        """
+        k = self.parameters + 1
+        if self.sse <= 0 or self.n - k - 1 <= 0:
+            return None
+        return float(
+            self.n * math.log(self.sse / self.n) + 2 * k + 2 * k * (k + 1) / (self.n - k - 1)
+        )
+
+    @property
+    def form(self) -> EquationForm | None:
+        """None, unless the family has an equation."""
+        return None
+
+    def coefficients(self, level: float) -> tuple[Coefficient, ...]:
+        """Return none, unless the family has coefficients."""
+        return ()
+
+    def predict(self, x: Array) -> Array:
+        """Fitted y at each x."""
+        raise NotImplementedError
+
+    def band(self, x: Array, level: float, kind: BandKind) -> Interval | None:
+        """Return None, unless the family has a band."""
+        return None
+
+    def drawn_at(self, points: int) -> Array:
+        """Evenly over the data."""
+        return np.linspace(*self.x_range, points)
+
+    def crossings(
+        self, y: float, level: float, within: tuple[float, float] | None = None
+    ) -> tuple[Crossing, ...]:
+        """Every x in `within` where the curve meets `y`, each with where its band does."""
+        return _searched(self, y, level, within or self.x_range)
+
+    def leverage(self, sample: Sample) -> Array | None:
+        """Return None, unless the family has a hat matrix."""
+        return None
+
+    def left_out(self, sample: Sample) -> Array | None:
+        """Residuals over one less the leverage (Allen 1974)."""
+        leverage = self.leverage(sample)
+        if leverage is None:
+            return None
+        return (sample.y - self.predict(sample.x)) / _rest(leverage)
+
+    def studentised(self, sample: Sample) -> Array | None:
+        """Internally studentised residuals (Cook and Weisberg 1982, ch. 2)."""
+        leverage = self.leverage(sample)
+        if leverage is None or self.sse <= 0:
+            return None
+        residual = (sample.y - self.predict(sample.x)) * np.sqrt(mean_one(sample))
+        return np.asarray(residual / (self.residual_sd * np.sqrt(_rest(leverage))))
+
+    def slope_changes(self, sample: Sample) -> Array | None:
+        """Return None, unless the family has one slope."""
+        return None
+
+
+def mean_one(sample: Sample) -> Array | float:
+    """Weights scaled to a mean of one, so that standard deviations keep the units of y."""
+    return 1.0 if sample.weights is None else sample.weights / sample.weights.mean()
+
+
+def _rest(leverage: Array) -> Array:
+    """One less the leverage; a row that fixes the fit alone has nothing to be compared with."""
+    return np.where(leverage < 1 - 1e-12, 1 - leverage, np.inf)
+
+
+def spread_of(sample: Sample) -> float:
+    """Sum of squares of y about its mean, weighted."""
+    w = mean_one(sample)
+    about = sample.y - float(np.average(sample.y, weights=sample.weights))
+    about -= float(np.average(about, weights=sample.weights))
+    return float(np.sum(w * about * about))
+
+
+def needs_rows(sample: Sample, rows: int, what: str, *, distinct: int = 2) -> None:
+    """Raise FitError where there are fewer rows, or fewer different x, than a form needs."""
+    if sample.n < rows:
+        have = "no rows" if sample.n == 0 else "1 row" if sample.n == 1 else f"{sample.n} rows"
+        raise FitError(
+            f"{what} needs at least {_NUMERALS.get(rows, rows)} rows with both values; "
+            f"here there {'is' if sample.n == 1 else 'are'} {have}.",
+            "Add rows, or bring some back.",
+        )
+    found = len(np.unique(sample.x)) if sample.n <= _FEW else _at_least(sample.x, distinct)
+    if found == 1 and distinct == 2:
+        raise FitError(
+            f"Every row has the same x ({sample.x[0]:g}), so no slope can be found.",
+            "A trend needs at least two different values across.",
+        )
+    if found < distinct:
+        raise FitError(
+            f"{what} needs at least {_NUMERALS.get(distinct, distinct)} different values across; "
+            f"here there {'is' if found == 1 else 'are'} {found}.",
+            "Choose a simpler form.",
+        )
+
+
+_FEW = 10_000
+_NUMERALS = {2: "two", 3: "three", 4: "four", 5: "five", 6: "six"}
+
+
+def _at_least(x: Array, wanted: int) -> int:
+    """How many different values there are, counted only as far as is wanted."""
+    found = len(np.unique(x[:_FEW]))
+    return found if found >= wanted else len(np.unique(x))
+
+
+def on_logs(values: Array, which: str) -> Array:
+    """Natural logarithms.
+
+    Raises
+    ------
+    FitError
+        If a value is not positive.
+    """
+    bad = int(np.count_nonzero(values <= 0))
+    if bad:
+        raise FitError(
+            f"{bad:,} {'row has' if bad == 1 else 'rows have'} {which} at or below 0, "
+            "which has no logarithm.",
+            "Leave such rows out with a row filter, or choose another form.",
+        )
+    return np.log(values)
+
+
+def _searched(
+    fit: BaseFit, y: float, level: float, within: tuple[float, float]
+) -> tuple[Crossing, ...]:
+    at = np.linspace(*within, _SEARCHED)
+    off = fit.predict(at) - y
+    known = np.isfinite(off)
+    places = [float(x) for x in at[known & (off == 0)]]
+    turns = np.flatnonzero(known[:-1] & known[1:] & (off[:-1] * off[1:] < 0))
+    for i in turns:
+        places.append(_root(lambda x: float(fit.predict(np.array([x]))[0]) - y, at[i], at[i + 1]))
+    if not places:
+        if not known.any():
+            return (Crossing(None, None, None, "The trend has no value here."),)
+        nearest = int(np.nanargmin(np.abs(off)))
+        return (
+            Crossing(
+                None,
+                None,
+                None,
+                f"The trend does not reach it; the nearest it comes is y = {off[nearest] + y:.6g} "
+                f"at x = {at[nearest]:.6g}.",
+            ),
+        )
+    return tuple(_with_interval(fit, x, y, level, at) for x in sorted(places))
+
+
+def _root(f: Callable[[float], float], low: float, high: float) -> float:
+    return float(optimize.brentq(f, low, high, xtol=1e-12 * max(1.0, abs(low), abs(high))))
+
+
+def _with_interval(fit: BaseFit, x: float, y: float, level: float, at: Array) -> Crossing:
+    """Follow the band from a crossing to either side, until the level lies outside it."""
+    band = fit.band(at, level, "confidence")
+    if band is None:
+        return Crossing(x, None, None, "This form has no band, and so no interval for x.")
+
+    def outside(place: float) -> float:
+        one = fit.band(np.array([place]), level, "confidence") or band
+        return max(float(one.low[0]) - y, y - float(one.high[0]))
+
+    out = (band.low > y) | (band.high < y)
+    ends: list[float | None] = []
+    for side in (np.flatnonzero(out & (at < x))[-1:], np.flatnonzero(out & (at > x))[:1]):
+        if not len(side):
+            ends.append(None)
+            continue
+        i = int(side[0])
+        inner = float(at[i + 1]) if at[i] < x else float(at[i - 1])
+        inner = min(inner, x) if at[i] < x else max(inner, x)
+        ends.append(_root(outside, *sorted((float(at[i]), inner))) if outside(inner) < 0 else inner)
+    open_ends = [word for word, end in zip(("below", "above"), ends, strict=True) if end is None]
+    note = f"The interval is open {' and '.join(open_ends)}." if open_ends else ""
+    return Crossing(x, ends[0], ends[1], note)
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,9 +448,9 @@ class Family:
     label : str
         As it reads in a sentence.
     fit : callable
-        From a sample to a fitted trend; raises FitError where none can be made.
+        From a sample and settings to a fitted trend; raises FitError where none can be made.
     """
 
     name: str
     label: str
-    fit: Callable[[Sample], TrendFit]
+    fit: Callable[[Sample, TrendSettings], TrendFit]

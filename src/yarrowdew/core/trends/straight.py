@@ -17,7 +17,16 @@ from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import ratio, t_p_value, t_quantile
 from yarrowdew.core.sample import Array, Sample
-from yarrowdew.core.trends.base import BandKind, Coefficient, Crossing, Interval
+from yarrowdew.core.trends.base import (
+    BandKind,
+    BaseFit,
+    Coefficient,
+    Crossing,
+    Interval,
+    TrendSettings,
+    mean_one,
+    needs_rows,
+)
 
 _ASSUMPTIONS = (
     "The mean of y changes along a straight line with x.",
@@ -26,8 +35,8 @@ _ASSUMPTIONS = (
 )
 
 
-@dataclass(frozen=True, slots=True)
-class StraightLine:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StraightLine(BaseFit):
     """A fitted straight line.
 
     Attributes
@@ -41,30 +50,16 @@ class StraightLine:
         Variance of the fit at the pivot over the residual variance: 1/n, or 0 where it is given.
     spread : float
         Sum of squares of x about `pivot_x`, weighted.
-    sse : float
-        Residual sum of squares, weighted.
-    sst : float
-        Sum of squares of y about `pivot_y`, weighted.
+    intercept_given : bool
     """
 
-    family: str
-    n: int
     intercept: float
     slope: float
     pivot_x: float
     pivot_y: float
     pivot_variance: float
     spread: float
-    sse: float
-    sst: float
-    degrees_of_freedom: int
-    x_range: tuple[float, float]
     intercept_given: bool
-
-    @property
-    def residual_sd(self) -> float:
-        """Residual standard deviation, in units of y."""
-        return math.sqrt(self.sse / self.degrees_of_freedom)
 
     @property
     def slope_se(self) -> float:
@@ -72,16 +67,11 @@ class StraightLine:
         return self.residual_sd / math.sqrt(self.spread)
 
     @property
-    def r_squared(self) -> float | None:
-        """1 − SSE/SST; about zero where the intercept was given. None where y does not vary."""
-        return 1 - self.sse / self.sst if self.sst > 0 else None
-
-    @property
     def adjusted_r_squared(self) -> float | None:
         """R² with each sum of squares over its degrees of freedom."""
         if self.sst <= 0:
             return None
-        total = self.n if self.intercept_given else self.n - 1
+        total = self.degrees_of_freedom + 1
         return 1 - (self.sse / self.degrees_of_freedom) / (self.sst / total)
 
     @property
@@ -106,22 +96,17 @@ class StraightLine:
         """The line as printed, without a where it is given as zero."""
         if self.intercept_given and self.intercept == 0:
             return EquationForm((self.slope,), _proportional, (Slot(0), " {x}"))
-        return EquationForm(
-            (self.intercept, self.slope), _linear, (Slot(0), Slot(1, joined=True), " {x}")
-        )
+        return linear_form(self.intercept, self.slope)
 
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
         """Intercept a and slope b; a given intercept has no standard error."""
         half = t_quantile(level, self.degrees_of_freedom)
         b_se = self.slope_se
-        b = Coefficient("b", self.slope, b_se, self.slope - half * b_se, self.slope + half * b_se)
+        b = Coefficient.of("b", self.slope, b_se, half)
         if self.intercept_given:
-            return Coefficient("a", self.intercept, None, None, None), b
+            return Coefficient.given("a", self.intercept), b
         a_se = float(self._mean_se(np.zeros(1))[0])
-        a = Coefficient(
-            "a", self.intercept, a_se, self.intercept - half * a_se, self.intercept + half * a_se
-        )
-        return a, b
+        return Coefficient.of("a", self.intercept, a_se, half), b
 
     def predict(self, x: Array) -> Array:
         """Fitted y; taken from the pivot, where it loses no digits."""
@@ -136,7 +121,12 @@ class StraightLine:
         fitted = self.predict(x)
         return Interval(fitted - half, fitted + half)
 
-    def crossings(self, y: float, level: float) -> tuple[Crossing, ...]:
+    def crossings(
+        self,
+        y: float,
+        level: float,
+        within: tuple[float, float] | None = None,
+    ) -> tuple[Crossing, ...]:
         """The one x at which the line reaches `y`, with Fieller's interval."""
         if self.slope == 0:
             return (
@@ -180,12 +170,17 @@ class StraightLine:
             Crossing(x, None, first, f"{open_note} below; nor is x above {second:.6g} ruled out."),
         )
 
+    def leverage(self, sample: Sample) -> Array:
+        """Diagonal of the hat matrix."""
+        dx = sample.x - self.pivot_x
+        return np.asarray((self.pivot_variance + dx * dx / self.spread) * mean_one(sample))
+
     def slope_changes(self, sample: Sample) -> Array:
         """Slope without each row minus the slope with it (Belsley, Kuh and Welsch 1980, ch. 2)."""
         dx = sample.x - self.pivot_x
         residual = sample.y - self.predict(sample.x)
-        w = _weights(sample)
-        leverage = (self.pivot_variance + dx * dx / self.spread) * w
+        w = mean_one(sample)
+        leverage = self.leverage(sample)
         with np.errstate(divide="ignore", invalid="ignore"):
             change = -w * dx * residual / (self.spread * (1 - leverage))
         # A row with leverage 1 fixes the slope alone: without it there is no slope to compare.
@@ -197,7 +192,17 @@ class StraightLine:
         return self.residual_sd * np.sqrt(variance)
 
 
-def fit(sample: Sample, intercept: float | None = None) -> StraightLine:
+def fit(sample: Sample, settings: TrendSettings) -> StraightLine:
+    """Fit y = a + b x, with the intercept of the settings where one is given. See `fit_line`."""
+    return fit_line(sample, settings.intercept)
+
+
+def fit_through_origin(sample: Sample, settings: TrendSettings) -> StraightLine:
+    """Fit y = b x. See `fit_line`."""
+    return fit_line(sample, intercept=0.0)
+
+
+def fit_line(sample: Sample, intercept: float | None = None) -> StraightLine:
     """Fit a straight line by (weighted) least squares.
 
     Parameters
@@ -219,20 +224,10 @@ def fit(sample: Sample, intercept: float | None = None) -> StraightLine:
     """
     given = intercept is not None
     needed = 2 if given else 3
-    if sample.n < needed:
-        rows = "no rows" if sample.n == 0 else "1 row" if sample.n == 1 else f"{sample.n} rows"
-        raise FitError(
-            f"A straight line needs at least {'two' if given else 'three'} rows with both values; "
-            f"here there {'is' if sample.n == 1 else 'are'} {rows}.",
-            "Add rows, or bring some back.",
-        )
+    if not given or sample.n < needed:
+        needs_rows(sample, needed, "A straight line")
     x, y = sample.x, sample.y
     x_range = float(x.min()), float(x.max())
-    if not given and x_range[0] == x_range[1]:
-        raise FitError(
-            f"Every row has the same x ({x_range[0]:g}), so no slope can be found.",
-            "A trend needs at least two different values across.",
-        )
     if given and x_range == (0.0, 0.0):
         raise FitError(
             "Every row has x = 0, so no slope can be found.",
@@ -240,7 +235,7 @@ def fit(sample: Sample, intercept: float | None = None) -> StraightLine:
         )
     pivot_x, pivot_y = (0.0, intercept) if intercept is not None else _centre(sample)
     dx, dy = x - pivot_x, y - pivot_y
-    w = _weights(sample)
+    w = mean_one(sample)
     # With equal weights the factor is left out: at a million rows it would cost a tenth more.
     wdx = dx if sample.weights is None else w * dx
     spread = float(np.dot(wdx, dx))
@@ -264,18 +259,10 @@ def fit(sample: Sample, intercept: float | None = None) -> StraightLine:
         sse=sse,
         sst=sst,
         degrees_of_freedom=sample.n - needed + 1,
+        parameters=needed - 1,
         x_range=x_range,
         intercept_given=given,
     )
-
-
-def fit_through_origin(sample: Sample) -> StraightLine:
-    """Fit y = b x. See `fit`."""
-    return fit(sample, intercept=0.0)
-
-
-def _weights(sample: Sample) -> Array | float:
-    return 1.0 if sample.weights is None else sample.weights / sample.weights.mean()
 
 
 def _centre(sample: Sample) -> tuple[float, float]:
@@ -289,6 +276,11 @@ def _centre(sample: Sample) -> tuple[float, float]:
         for v, mean in zip((sample.x, sample.y), first, strict=True)
     )
     return x, y
+
+
+def linear_form(intercept: float, slope: float) -> EquationForm:
+    """Y = a + b x, ready to be printed."""
+    return EquationForm((intercept, slope), _linear, (Slot(0), Slot(1, joined=True), " {x}"))
 
 
 def _linear(values: tuple[float, ...], x: Array) -> Array:

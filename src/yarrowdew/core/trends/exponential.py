@@ -1,0 +1,71 @@
+"""The exponential curve, y = a·exp(b x)."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.base import TrendFit, TrendSettings, needs_rows
+from yarrowdew.core.trends.carried import carried, exponential_form
+from yarrowdew.core.trends.nonlinear import fit_curve
+from yarrowdew.core.trends.straight import fit_line
+
+
+def fit(sample: Sample, settings: TrendSettings) -> TrendFit:
+    """Fit y = a·exp(b x), on ln y (multiplicative scatter) or on y itself (additive).
+
+    Raises
+    ------
+    FitError
+        If y is not positive where it is taken in logarithms, there are too few rows, or the
+        coefficients are not determined.
+    """
+    if settings.scatter == "multiplicative":
+        return carried(
+            sample,
+            family="exponential",
+            logged="y",
+            meaning="y changes by the same share for each step of x.",
+        )
+    needs_rows(sample, 3, "An exponential curve")
+    # The rate does not depend on where x starts: it is found about the middle of the data.
+    middle = float(sample.x.mean())
+    span = float(np.ptp(sample.x))
+
+    def curve(c: Array, x: Array) -> Array:
+        return np.asarray(c[0] * np.exp(c[1] * x))
+
+    def slopes(c: Array, x: Array) -> Array:
+        e = np.exp(c[1] * x)
+        return np.column_stack([e, c[0] * x * e])
+
+    return fit_curve(
+        sample,
+        family="exponential",
+        what="An exponential curve",
+        names=("a", "b"),
+        starts=_starts(sample, middle, span),
+        free=(0, 1),
+        curve=curve,
+        slopes=slopes,
+        equation=lambda c: exponential_form(float(c[0]), float(c[1])),
+        meaning="The mean of y changes by the same share for each step of x.",
+    )
+
+
+def _starts(sample: Sample, middle: float, span: float) -> list[Array]:
+    """Begin from the line on ln y of the rows above zero, and from rates on either side of it."""
+    rates = [1 / span, -1 / span, 4 / span, -4 / span]
+    positive = sample.y > 0
+    if np.count_nonzero(positive) > 2 and len(np.unique(sample.x[positive])) > 1:
+        line = fit_line(
+            Sample(sample.x[positive], np.log(sample.y[positive]), None, sample.rows[positive])
+        )
+        rates.insert(0, line.slope)
+    starts = []
+    for rate in rates:
+        with np.errstate(over="ignore"):
+            e = np.exp(rate * (sample.x - middle))
+        size = float(np.dot(e, sample.y) / np.dot(e, e))
+        starts.append(np.array([size * np.exp(-rate * middle), rate]))
+    return starts

@@ -1,0 +1,277 @@
+"""Least squares for curves that are not linear in their coefficients, with delta-method bands.
+
+The coefficients are found by a trust-region method (Moré 1978) from the family's own starting
+values, on coefficients scaled by their columns of the Jacobian, and finished by Gauss–Newton steps
+to full precision. Standard errors, bands and leverages are those of the tangent plane (Seber and
+Wild 1989, ch. 5): approximate, and the closer the larger n is.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import linalg, optimize, special
+
+from yarrowdew.core.equation import EquationForm
+from yarrowdew.core.errors import FitError
+from yarrowdew.core.intervals import t_quantile
+from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.base import (
+    BandKind,
+    BaseFit,
+    Coefficient,
+    Interval,
+    mean_one,
+    spread_of,
+)
+
+Curve = Callable[[Array, Array], Array]
+"""From coefficients, shape (p,), and x, shape (m,), to y, shape (m,)."""
+Slopes = Callable[[Array, Array], Array]
+"""From coefficients and x to the derivatives by each coefficient, shape (m, p)."""
+
+_FINISHING_STEPS = 20
+_ENOUGH = 2_000
+_FAR = 1e100
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NonlinearFit(BaseFit):
+    """A fitted curve.
+
+    Attributes
+    ----------
+    names : tuple of str
+        Of all coefficients.
+    values : ndarray, shape (coefficients,)
+        All of them, with those that were given.
+    free : tuple of int
+        Which of them were fitted.
+    curve, slopes : callable
+    inverse : ndarray, shape (p, p)
+        Inverse of JᵀWJ of the free coefficients at the solution.
+    equation : callable
+        From the coefficients to the equation as printed.
+    meaning : str
+        What the mean of y is taken to do, as a sentence.
+    """
+
+    names: tuple[str, ...]
+    values: Array
+    free: tuple[int, ...]
+    curve: Curve
+    slopes: Slopes
+    inverse: Array
+    equation: Callable[[Array], EquationForm]
+    meaning: str
+
+    @property
+    def p_value(self) -> float | None:
+        """Of the hypothesis that y is the same everywhere (F test, approximate)."""
+        k = len(self.free) - 1
+        if self.sst <= 0 or k < 1:
+            return None
+        if self.sse <= 0:
+            return 0.0
+        f = ((self.sst - self.sse) / k) / (self.sse / self.degrees_of_freedom)
+        return float(special.fdtrc(k, self.degrees_of_freedom, max(f, 0.0)))
+
+    @property
+    def assumptions(self) -> tuple[str, ...]:
+        """What the intervals rest on."""
+        return (
+            self.meaning,
+            "The scatter about it is the same everywhere and close to normal.",
+            "Rows are independent of one another, and x is known without error.",
+            "Intervals are approximate (delta method): they hold the better the more rows there are.",
+        )
+
+    @property
+    def form(self) -> EquationForm:
+        """The curve as printed."""
+        return self.equation(self.values)
+
+    def coefficients(self, level: float) -> tuple[Coefficient, ...]:
+        """All of them; those given have no standard error."""
+        half = t_quantile(level, self.degrees_of_freedom)
+        ses = self.residual_sd * np.sqrt(np.diag(self.inverse))
+        out = []
+        for i, (name, value) in enumerate(zip(self.names, self.values.tolist(), strict=True)):
+            if i in self.free:
+                out.append(Coefficient.of(name, value, float(ses[self.free.index(i)]), half))
+            else:
+                out.append(Coefficient.given(name, value))
+        return tuple(out)
+
+    def predict(self, x: Array) -> Array:
+        """Fitted y."""
+        with np.errstate(all="ignore"):
+            return self.curve(self.values, x)
+
+    def band(self, x: Array, level: float, kind: BandKind) -> Interval:
+        """Pointwise band by the delta method."""
+        variance = self._variance(x)
+        if kind == "prediction":
+            variance = variance + 1
+        half = t_quantile(level, self.degrees_of_freedom) * self.residual_sd * np.sqrt(variance)
+        fitted = self.predict(x)
+        return Interval(fitted - half, fitted + half)
+
+    def leverage(self, sample: Sample) -> Array:
+        """Diagonal of the tangent plane's hat matrix."""
+        return np.asarray(np.minimum(self._variance(sample.x) * mean_one(sample), 1.0))
+
+    def _variance(self, x: Array) -> Array:
+        with np.errstate(all="ignore"):
+            slopes = self.slopes(self.values, x)[:, self.free]
+        return np.asarray(np.einsum("ij,jk,ik->i", slopes, self.inverse, slopes))
+
+
+def fit_curve(
+    sample: Sample,
+    *,
+    family: str,
+    what: str,
+    names: tuple[str, ...],
+    starts: Sequence[Array],
+    free: tuple[int, ...],
+    curve: Curve,
+    slopes: Slopes,
+    equation: Callable[[Array], EquationForm],
+    meaning: str,
+) -> NonlinearFit:
+    """Fit a curve by (weighted) least squares, from the best of several starting values.
+
+    Raises
+    ------
+    FitError
+        If no starting value leads to a minimum with finite, determined coefficients.
+    """
+    best: tuple[float, Array] | None = None
+    few = _some_of(sample)
+    for start in starts:
+        if not np.isfinite(start).all():
+            continue
+        sse, values = _least(few, start, list(free), curve, slopes)
+        if np.isfinite(sse) and (best is None or sse < best[0] * (1 - 1e-12)):
+            best = sse, values
+    if best is not None and few is not sample:
+        best = _least(sample, best[1], list(free), curve, slopes)
+    if best is None or best[0] >= _FAR:
+        raise FitError(f"{what} could not be fitted to these rows.", "Choose another form.")
+    sse, values = best
+    root = np.sqrt(mean_one(sample))
+    inverse = _inverse(_jacobian(values, sample.x, root, list(free), slopes), what)
+    return NonlinearFit(
+        family=family,
+        n=sample.n,
+        x_range=(float(sample.x.min()), float(sample.x.max())),
+        sse=sse,
+        sst=spread_of(sample),
+        degrees_of_freedom=sample.n - len(free),
+        parameters=len(free),
+        names=names,
+        values=values,
+        free=free,
+        curve=curve,
+        slopes=slopes,
+        inverse=inverse,
+        equation=equation,
+        meaning=meaning,
+    )
+
+
+def _some_of(sample: Sample) -> Sample:
+    """Rows evenly from left to right, enough to tell which starting value leads to the minimum."""
+    if sample.n <= _ENOUGH:
+        return sample
+    order = np.argsort(sample.x, kind="stable")
+    kept = order[np.linspace(0, sample.n - 1, _ENOUGH).astype(np.intp)]
+    weights = None if sample.weights is None else sample.weights[kept]
+    return Sample(sample.x[kept], sample.y[kept], weights, sample.rows[kept])
+
+
+def _least(
+    sample: Sample, start: Array, free: list[int], curve: Curve, slopes: Slopes
+) -> tuple[float, Array]:
+    """Find the least residual sum of squares from one starting value, and where it is."""
+    root = np.sqrt(mean_one(sample))
+
+    def full(some: Array) -> Array:
+        values = start.copy()
+        values[free] = some
+        return values
+
+    def residual(some: Array) -> Array:
+        with np.errstate(all="ignore"):
+            off = (curve(full(some), sample.x) - sample.y) * root
+        return np.where(np.isfinite(off), off, _FAR)
+
+    def jacobian(some: Array) -> Array:
+        return _jacobian(full(some), sample.x, root, free, slopes)
+
+    solved = optimize.least_squares(
+        residual,
+        start[free],
+        jacobian,
+        method="trf",
+        x_scale="jac",
+        xtol=1e-12,
+        ftol=1e-12,
+        gtol=1e-12,
+        max_nfev=200,
+    )
+    some = _finished(solved.x, residual, jacobian)
+    r = residual(some)
+    return float(np.dot(r, r)), full(some)
+
+
+def _jacobian(
+    values: Array, x: Array, root: Array | float, free: list[int], slopes: Slopes
+) -> Array:
+    with np.errstate(all="ignore"):
+        found = slopes(values, x)[:, free]
+    found = found * (np.asarray(root)[:, None] if np.ndim(root) else root)
+    return np.where(np.isfinite(found), found, 0.0)
+
+
+def _finished(
+    some: Array, residual: Callable[[Array], Array], jacobian: Callable[[Array], Array]
+) -> Array:
+    """Take Gauss–Newton steps for as long as they make the residuals smaller."""
+    r = residual(some)
+    least = float(np.dot(r, r))
+    for _ in range(_FINISHING_STEPS):
+        j = jacobian(some)
+        step = np.linalg.lstsq(j, r, rcond=None)[0]
+        tried = some - step
+        r = residual(tried)
+        now = float(np.dot(r, r))
+        if not now < least:
+            break
+        some, least = tried, now
+    return some
+
+
+def _inverse(jacobian: Array, what: str) -> Array:
+    """(JᵀJ)⁻¹ by QR, on columns of unit length.
+
+    Raises
+    ------
+    FitError
+        If the data do not determine the coefficients.
+    """
+    lengths = np.sqrt((jacobian * jacobian).sum(axis=0))
+    problem = FitError(
+        f"{what} is not determined by these rows: quite different curves fit them as well.",
+        "Give one of its ends, add rows where the curve bends, or choose a simpler form.",
+    )
+    if not (np.isfinite(lengths).all() and (lengths > 0).all()):
+        raise problem
+    r = linalg.qr(jacobian / lengths, mode="r")[0][: len(lengths)]
+    if abs(np.diag(r)).min() < 1e-9:
+        raise problem
+    upper = linalg.solve_triangular(r, np.eye(len(lengths)))
+    return np.asarray((upper @ upper.T) / np.outer(lengths, lengths))

@@ -1,0 +1,63 @@
+"""The power law, y = a·xᵇ."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.base import TrendFit, TrendSettings, needs_rows, on_logs
+from yarrowdew.core.trends.carried import carried, power_form
+from yarrowdew.core.trends.nonlinear import fit_curve
+from yarrowdew.core.trends.straight import fit_line
+
+
+def fit(sample: Sample, settings: TrendSettings) -> TrendFit:
+    """Fit y = a·xᵇ, on ln x and ln y (multiplicative scatter) or on y itself (additive).
+
+    Raises
+    ------
+    FitError
+        If a value that is taken in logarithms is not positive, there are too few rows, or the
+        coefficients are not determined.
+    """
+    if settings.scatter == "multiplicative":
+        return carried(
+            sample,
+            family="power",
+            logged="both",
+            meaning="y changes by the same share whenever x changes by the same share.",
+        )
+    needs_rows(sample, 3, "A power law")
+    logs = on_logs(sample.x, "x")
+    positive = sample.y > 0
+    powers = [1.0, -1.0, 3.0, 0.3]
+    if np.count_nonzero(positive) > 2 and len(np.unique(logs[positive])) > 1:
+        line = fit_line(
+            Sample(logs[positive], np.log(sample.y[positive]), None, sample.rows[positive])
+        )
+        powers.insert(0, line.slope)
+    starts = []
+    for power in powers:
+        p = np.exp(power * (logs - logs.mean()))
+        size = float(np.dot(p, sample.y) / np.dot(p, p))
+        starts.append(np.array([size * np.exp(-power * logs.mean()), power]))
+
+    def curve(c: Array, x: Array) -> Array:
+        return np.asarray(c[0] * np.power(x, c[1]))
+
+    def slopes(c: Array, x: Array) -> Array:
+        p = np.power(x, c[1])
+        return np.column_stack([p, c[0] * p * np.log(x)])
+
+    return fit_curve(
+        sample,
+        family="power",
+        what="A power law",
+        names=("a", "b"),
+        starts=starts,
+        free=(0, 1),
+        curve=curve,
+        slopes=slopes,
+        equation=lambda c: power_form(float(c[0]), float(c[1])),
+        meaning="The mean of y changes by the same share whenever x changes by the same share.",
+    )

@@ -1,0 +1,108 @@
+"""The S-curve: a four-parameter logistic, with its ends free or given.
+
+y = lower + (upper − lower) / (1 + exp(−steepness (x − middle))). With upper above lower, the
+steepness is negative where y falls.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from scipy import special
+
+from yarrowdew.core.equation import EquationForm, Slot
+from yarrowdew.core.errors import FitError
+from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.base import TrendSettings, needs_rows
+from yarrowdew.core.trends.nonlinear import NonlinearFit, fit_curve
+
+_FURTHEST_ENDS = 20
+"""Ends that lie so many times the range of y apart are not in the data."""
+NAMES = ("lower", "upper", "middle", "steepness")
+
+
+def fit(sample: Sample, settings: TrendSettings) -> NonlinearFit:
+    """Fit the logistic by (weighted) least squares.
+
+    Raises
+    ------
+    FitError
+        If there are too few rows, the ends that are given do not lie apart, or the rows do not
+        determine the curve.
+    """
+    lower, upper = settings.lower, settings.upper
+    if lower is not None and upper is not None and lower >= upper:
+        raise FitError(
+            f"The lower end ({lower:g}) does not lie below the upper end ({upper:g}).",
+            "Give ends that lie apart, or leave one free.",
+        )
+    free = tuple(i for i, end in enumerate((lower, upper, None, None)) if end is None)
+    needs_rows(sample, len(free) + 1, "An S-curve", distinct=len(free))
+    found = fit_curve(
+        sample,
+        family="s-curve",
+        what="An S-curve",
+        names=NAMES,
+        starts=_starts(sample, lower, upper),
+        free=free,
+        curve=_curve,
+        slopes=_slopes,
+        equation=_equation,
+        meaning="The mean of y passes from one level to another along a logistic curve in x.",
+    )
+    if found.values[1] - found.values[0] > _FURTHEST_ENDS * np.ptp(sample.y):
+        raise FitError(
+            "An S-curve is not determined by these rows: they show neither of its ends.",
+            "Give one of its ends, or choose a simpler form.",
+        )
+    return found
+
+
+def _starts(sample: Sample, lower: float | None, upper: float | None) -> list[Array]:
+    """Begin from the line on the logits of y between ends just past the data."""
+    low, high = float(sample.y.min()), float(sample.y.max())
+    room = (high - low) or 1.0
+    span = float(np.ptp(sample.x))
+    starts = []
+    for share in (0.02, 0.2, 1.0):
+        bottom = low - share * room if lower is None else lower
+        top = high + share * room if upper is None else upper
+        inside = (sample.y - bottom) / (top - bottom)
+        known = (inside > 0) & (inside < 1)
+        if np.count_nonzero(known) > 1 and np.ptp(sample.x[known]) > 0:
+            slope, level = np.polyfit(sample.x[known], special.logit(inside[known]), 1)
+            if slope:
+                starts.append(np.array([bottom, top, -level / slope, slope]))
+        middle = float(np.median(sample.x))
+        starts += [np.array([bottom, top, middle, sign * 5 / span]) for sign in (1, -1)]
+    return starts
+
+
+def _curve(c: Array, x: Array) -> Array:
+    return np.asarray(c[0] + (c[1] - c[0]) * special.expit(c[3] * (x - c[2])))
+
+
+def _slopes(c: Array, x: Array) -> Array:
+    s = special.expit(c[3] * (x - c[2]))
+    bell = (c[1] - c[0]) * s * (1 - s)
+    return np.column_stack([1 - s, s, -bell * c[3], bell * (x - c[2])])
+
+
+def _equation(c: Array) -> EquationForm:
+    """As printed: lower, height, and the exponent's slope and place with their signs turned."""
+    lower, upper, middle, steepness = map(float, c)
+    pattern = (
+        Slot(0),
+        Slot(1, joined=True),
+        " / (1 + exp(",
+        Slot(2),
+        " ({x}",
+        Slot(3, joined=True),
+        ")))",
+    )
+    values = (lower, upper - lower, -steepness, -middle)
+    return EquationForm(values, _printed, pattern)
+
+
+def _printed(values: tuple[float, ...], x: Array) -> Array:
+    lower, height, rate, place = values
+    return np.asarray(lower + height * special.expit(-rate * (x + place)))
