@@ -19,18 +19,19 @@ from yarrowdew.api import Settings, create_app
 from yarrowdew.api.settings import DEFAULT_UPLOAD_MB
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import check_level
-from yarrowdew.core.trends import FAMILIES
+from yarrowdew.core.pairs import METHODS, pairs
+from yarrowdew.core.trends import FAMILIES, TrendSettings
 from yarrowdew.demo.tables import DRIFT_ROWS
 from yarrowdew.demo.tables import drift as make_drift
 from yarrowdew.figures.format import figure_format
-from yarrowdew.figures.report import Axis, FitReport, Groups, fit_groups
+from yarrowdew.figures.report import Axis, FitAsked, FitReport, Groups, ReadOffs, fit_groups
 from yarrowdew.figures.words import GAP, MINUS, count_of, p_text
 from yarrowdew.store import Store
 from yarrowdew.store.seeding import add_demo_study
 from yarrowdew.tables import TableError
 from yarrowdew.tables.reading import FORMATS, ReadOptions, read_file
 from yarrowdew.tables.summary import VariableSummary, summarise
-from yarrowdew.tables.table import axis_values
+from yarrowdew.tables.table import Kind, axis_values
 
 HOST = "127.0.0.1"
 PORT = 8420
@@ -116,6 +117,7 @@ def fit(
     x: Annotated[str, typer.Option(help="What goes across.", show_default=False)],
     y: Annotated[str, typer.Option(help="What goes up.", show_default=False)],
     family: Annotated[str, typer.Option(help=f"Form: {', '.join(FAMILIES)}.")] = "straight",
+    degree: Annotated[int, typer.Option(help="Degree of a polynomial.")] = 2,
     by: Annotated[str | None, typer.Option(help="Fit each value of this variable.")] = None,
     weights: Annotated[str | None, typer.Option(help="Variable of weights.")] = None,
     level: Annotated[float, typer.Option(help="Level of every interval.")] = 0.95,
@@ -137,18 +139,24 @@ def fit(
     weight_values = None
     if weights is not None:
         weight_values = axis_values(table.frame[table.axis_variable(weights, "as weights").name])
+    asked = FitAsked(
+        family=family,
+        settings=TrendSettings(degree=degree),
+        level=level,
+        read_off=lambda _: ReadOffs(
+            at=[(across.asked(text), None) for text in at or ()],
+            levels=[(up.asked(text), None) for text in solve or ()],
+        ),
+        style="plain",
+    )
     reports = [
         fitted.report
         for fitted in fit_groups(
-            family,
+            asked,
             across,
             up,
             groups=None if by is None else Groups.of(table, by),
             weights=weight_values,
-            level=level,
-            at=at or (),
-            solve=solve or (),
-            style="plain",
         )
     ]
     if all(report.problem for report in reports):
@@ -159,6 +167,54 @@ def fit(
         return
     for report in reports:
         typer.echo(_fit_text(report, across, up))
+
+
+@app.command("pairs")
+def print_pairs(
+    *,
+    file: FileArgument,
+    method: Annotated[str, typer.Option(help=f"One of: {', '.join(METHODS)}.")] = "pearson",
+    sheet: SheetOption = None,
+    as_json: JsonOption = False,
+) -> None:
+    """Say how every pair of number variables of a file goes together, strongest first."""
+    if method not in METHODS:
+        raise FitError(f"There is no method '{method}'.", f"Choose one of: {', '.join(METHODS)}.")
+    table = read_file(file, ReadOptions(sheet=sheet)).table
+    numbers = [v for v in table.variables if v.kind is Kind.NUMBER]
+    if len(numbers) < 2:
+        raise TableError(f"{table.name} has fewer than two number variables.")
+    found = pairs({v.name: axis_values(table.frame[v.name]) for v in numbers}, method)
+    if as_json:
+        _print_json(
+            {
+                "pairs": [
+                    {
+                        "x": p.x,
+                        "y": p.y,
+                        "n": p.correlation.n,
+                        "r": p.correlation.r,
+                        "low": p.correlation.low,
+                        "high": p.correlation.high,
+                        "p_value": p.correlation.p_value,
+                        "p_adjusted": p.p_adjusted,
+                    }
+                    for p in found
+                ]
+            }
+        )
+        return
+    letter = {"pearson": "r", "spearman": "rho", "kendall": "tau"}[method]
+    width = max(len(f"{p.x} and {p.y}") for p in found)
+    for p in found:
+        c = p.correlation
+        said = "does not vary" if c.r is None else f"{letter} = {c.r:+.3f}"
+        tested = "" if c.p_value is None else f", {p_text(c.p_value)}"
+        adjusted = "" if p.p_adjusted is None else f" (adjusted {p_text(p.p_adjusted)})"
+        typer.echo(f"{f'{p.x} and {p.y}':<{width}}  {said}, n = {c.n:,}{tested}{adjusted}")
+    typer.echo(
+        f"{count_of(len(found), 'pair')} looked at: adjusted p values (Holm) allow for that."
+    )
 
 
 @app.command()
@@ -265,7 +321,8 @@ def _fit_text(report: FitReport, x: Axis, y: Axis) -> str:
     lines = [f"{title}, {report.group}" if report.group is not None else title]
     if report.problem:
         return "\n".join([*lines, f"  {report.problem}", ""])
-    lines.append(f"  {report.equation}")
+    if report.equation is not None:
+        lines.append(f"  {report.equation}")
     if report.equation_note:
         lines.append(f"  ({report.equation_note})")
     parts = [f"n = {report.n:,}"]
@@ -280,13 +337,25 @@ def _fit_text(report: FitReport, x: Axis, y: Axis) -> str:
     lines.append("  " + ", ".join(parts))
     percent = f"{100 * report.level:g} %"
     for c in report.coefficients:
-        interval = "given" if c.low is None else f"{percent} interval {c.low:.6g} to {c.high:.6g}"
+        interval = (
+            "no interval" if c.low is None else f"{percent} interval {c.low:.6g} to {c.high:.6g}"
+        )
         lines.append(f"  {c.name} = {c.value:.6g} ({interval})")
     for r in report.readings:
         carried = ", outside the data" if r.carried_on else ""
         lines.append(
-            f"  at x = {_shown(r.x)}: y = {_shown(r.y)} (mean {_shown(r.mean_low)} to "
-            f"{_shown(r.mean_high)}, a new row {_shown(r.new_low)} to {_shown(r.new_high)}{carried})"
+            f"  at x = {_shown(r.x)}: y = {_shown(r.y)}"
+            + (
+                f" (mean {_shown(r.mean_low)} to {_shown(r.mean_high)}"
+                if r.mean_low is not None
+                else ""
+            )
+            + (
+                f", a new row {_shown(r.new_low)} to {_shown(r.new_high)}"
+                if r.new_low is not None
+                else ""
+            )
+            + (f"{carried})" if r.mean_low is not None else carried)
         )
     for s in report.solutions:
         carried = ", outside the data" if s.carried_on else ""

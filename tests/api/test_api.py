@@ -90,6 +90,25 @@ class TestFigures:
         assert [t.report.group for t in answer.trends] == ["Argill", "Bracken", "Corrie", "Dunlin"]
         assert "NaN" not in parts["answer"].decode()
 
+    def test_residuals_are_a_figure_of_their_own(self, client: TestClient, study: dict) -> None:
+        asked = {"document": study["figures"][0]["document"], "against": "quantile"}
+        parts = parts_of(client.post("/api/residuals", json=asked))
+        shown = FigureDocument.model_validate_json(parts["document"])
+        assert (shown.x, shown.y) == ("normal quantile", ["studentised"])
+        assert len(pl.read_ipc_stream(io.BytesIO(parts["marks"]))) == 631
+        without = asked["document"] | {"trends": []}
+        refused = client.post("/api/residuals", json={"document": without})
+        assert (refused.status_code, refused.json()["title"]) == (422, "The figure has no trend 1.")
+
+    def test_forms_are_compared_with_progress(self, client: TestClient, study: dict) -> None:
+        asked = {"document": study["figures"][0]["document"], "group": "Corrie"}
+        started = client.post("/api/comparisons", json=asked, headers={"Prefer": "respond-async"})
+        job = finished(client, started)
+        assert (job["state"], job["progress"]) == ("done", 1.0)
+        assert {f["family"] for f in job["result"]["forms"]} >= {"straight", "spline", "power"}
+        at_once = client.post("/api/comparisons", json=asked).json()
+        assert at_once["forms"] == job["result"]["forms"]
+
     def test_words_where_numbers_are_needed(self, client: TestClient, study: dict) -> None:
         document = study["figures"][0]["document"] | {"x": "station"}
         response = client.post("/api/answers", json=document)

@@ -8,6 +8,7 @@ import pytest
 
 from tests.core.reference import NORRIS, NORRIS_CERTIFIED
 from yarrowdew import cli
+from yarrowdew.core.trends import FAMILIES
 from yarrowdew.demo.tables import demo_tables
 
 
@@ -100,6 +101,61 @@ def test_fit_through_the_origin_with_weights(fit_json: object) -> None:
     x, y = frame["collectors"].to_numpy(), frame["households served"].to_numpy()
     b = next(c for c in found["coefficients"] if c["name"] == "b")
     assert b["value"] == pytest.approx(np.sum(x * x * y) / np.sum(x * x * x), rel=1e-12)
+
+
+@pytest.mark.parametrize("family", FAMILIES)
+def test_every_family_fits_from_the_command_line(fit_json: object, family: str) -> None:
+    (fit,) = (
+        fit_json("coating trial.csv", "--x", "dose", "--y", "droplets shed", "--family", family)
+        if (family != "moving-average")
+        else fit_json("cistern.csv", "--x", "day", "--y", "level", "--family", family)
+    )
+    assert fit["family"] == family
+    assert fit["n"] > 50
+    assert fit["r_squared"] is not None
+
+
+def test_a_polynomial_of_a_degree_names_its_coefficients(fit_json: object) -> None:
+    (fit,) = fit_json(
+        "norris.csv",
+        "--x",
+        "x",
+        "--y",
+        "y",
+        "--family",
+        "polynomial",
+        "--degree",
+        3,
+        "--at",
+        500,
+        "--solve",
+        400,
+    )
+    assert [c["name"] for c in fit["coefficients"]] == ["b0", "b1", "b2", "b3"]
+    assert "x^3" in fit["equation"]
+    assert fit["readings"][0]["y"] == pytest.approx(500.8, abs=1)
+    assert fit["solutions"][0]["x"] == pytest.approx(399.4, abs=1)
+
+
+def test_a_form_without_intervals_has_null_ones(fit_json: object) -> None:
+    (fit,) = fit_json("norris.csv", "--x", "x", "--y", "y", "--family", "resistant", "--at", 500)
+    assert fit["readings"][0]["mean_low"] is None
+    assert fit["coefficients"][0]["se"] is None
+
+
+def test_pairs_come_strongest_first(
+    files: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture
+) -> None:
+    assert run(monkeypatch, "pairs", files / "nights.csv", "--method", "spearman", "--json") == 0
+    found = json.loads(capsys.readouterr().out)["pairs"]
+    assert {"x", "y", "n", "r", "p_value", "p_adjusted"} <= found[0].keys()
+    strength = [abs(p["r"]) for p in found]
+    assert strength == sorted(strength, reverse=True)
+    assert all(p["p_adjusted"] >= p["p_value"] for p in found)
+    assert run(monkeypatch, "pairs", files / "nights.csv") == 0
+    said = capsys.readouterr().out
+    assert "r = " in said
+    assert "pairs looked at" in said
 
 
 def test_describe(files: Path, monkeypatch: pytest.MonkeyPatch, capsys: object) -> None:

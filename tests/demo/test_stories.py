@@ -7,7 +7,7 @@ import pytest
 
 from yarrowdew.core.cautions import pulling_row
 from yarrowdew.core.sample import paired
-from yarrowdew.core.trends.straight import StraightLine, fit
+from yarrowdew.core.trends.straight import StraightLine, fit_line
 from yarrowdew.demo.tables import FAR_STATION, PULLING_ROW, demo_tables, drift
 from yarrowdew.tables import Kind, Table
 from yarrowdew.tables.summary import summarise
@@ -18,7 +18,7 @@ NIGHTS, STATIONS, TRIAL, CISTERN = demo_tables()
 
 def line(table: Table, x: str, y: str, rows: pl.Expr | None = None) -> StraightLine:
     frame = table.frame if rows is None else table.frame.filter(rows)
-    return fit(paired(axis_values(frame[x]), axis_values(frame[y])))
+    return fit_line(paired(axis_values(frame[x]), axis_values(frame[y])))
 
 
 def test_it_is_the_same_at_every_call() -> None:
@@ -62,10 +62,10 @@ def test_one_valley_runs_against_the_whole() -> None:
 def test_the_misread_gauge_moves_its_valleys_line() -> None:
     bracken = NIGHTS.frame.with_row_index().filter(pl.col("valley") == "Bracken")
     sample = paired(bracken["humidity"].to_numpy(), bracken["yield"].to_numpy())
-    found = pulling_row(fit(sample), sample)
+    found = pulling_row(fit_line(sample), sample)
     assert found is not None
     assert bracken["index"][found.row] == PULLING_ROW
-    assert abs(found.slope_without - found.slope) > fit(sample).slope_se
+    assert abs(found.slope_without - found.slope) > fit_line(sample).slope_se
 
 
 def test_half_of_the_droplets_run_off_at_a_dose_inside_the_range() -> None:

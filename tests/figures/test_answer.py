@@ -12,7 +12,7 @@ from pydantic import ValidationError
 from yarrowdew.demo.tables import PULLING_ROW, demo_tables
 from yarrowdew.figures import Answered, FigureDocument, answer
 from yarrowdew.figures.format import figure_format
-from yarrowdew.figures.report import Axis, Groups, fit_groups
+from yarrowdew.figures.report import Axis, FitAsked, Groups, ReadOffs, fit_groups
 from yarrowdew.figures.suggestion import suggest_figure
 from yarrowdew.tables import Kind, Table, TableError, Variable
 
@@ -245,17 +245,21 @@ class TestBadInput:
             FigureDocument.model_validate({"table": "t", "x": "a", "y": ["b"]} | wrong)
 
     def test_a_level_that_is_no_number(self) -> None:
-        x, y = Axis.of(CISTERN, "day", "across"), Axis.of(CISTERN, "level", "up")
         with pytest.raises(TableError, match="'soon' is not a date such as"):
-            fit_groups("straight", x, y, at=["soon"])
+            Axis.of(CISTERN, "day", "across").asked("soon")
+
+
+def reading_off(**wanted: list) -> FitAsked:
+    return FitAsked(read_off=lambda _: ReadOffs(**wanted))
 
 
 def test_reading_off_a_date_and_back() -> None:
     x, y = Axis.of(CISTERN, "day", "across"), Axis.of(CISTERN, "level", "up")
-    (fitted,) = fit_groups("straight", x, y, at=["2030-06-01"])
+    (fitted,) = fit_groups(reading_off(at=[(x.asked("2030-06-01"), None)]), x, y)
     (reading,) = fitted.report.readings
     assert (reading.x, reading.carried_on) == ("2030-06-01", False)
-    (again,) = fit_groups("straight", x, y, solve=[repr(reading.y)])
+    level = y.asked(repr(reading.y))
+    (again,) = fit_groups(reading_off(levels=[(level, None)]), x, y)
     assert again.report.solutions[0].x[:10] in ("2030-06-01", "2030-05-31")
 
 

@@ -73,7 +73,7 @@ class TestDemo:
     def test_every_figure_of_the_study_opens(self, demo: Page) -> None:
         for name, words in (
             ("Mean yield against altitude", "sized by households served, coloured by valley"),
-            ("Droplets shed against dose", "straight line for the whole with no band"),
+            ("Droplets shed against dose", "S-curve for each coating with a 95 % band"),
             ("Level against day", "95 % band and 95 % prediction band"),
         ):
             demo.get_by_title(name).click()

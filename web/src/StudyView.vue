@@ -10,7 +10,9 @@ import SelectionPanel from '@/figure/SelectionPanel.vue'
 import HandOn from '@/handon/HandOn.vue'
 import Ledger from '@/ledger/Ledger.vue'
 import ReadIn from '@/readin/ReadIn.vue'
+import CompareForms from '@/readings/CompareForms.vue'
 import Readings from '@/readings/Readings.vue'
+import Residuals from '@/readings/Residuals.vue'
 import RowsGrid from '@/rows/RowsGrid.vue'
 import Statement from '@/statement/Statement.vue'
 import { useFigure } from '@/stores/figure'
@@ -349,6 +351,11 @@ onBeforeUnmount(() => {
           will see how it is read before it counts. Or type a small table yourself.
         </p>
       </div>
+      <Residuals
+        v-if="side.residuals !== null && !side.listed && figure.document?.trends[side.residuals]"
+        :trend="side.residuals"
+        @close="side.residuals = null"
+      />
       <RowsGrid
         v-if="side.listed && listedTable"
         :key="listedTable"
@@ -369,6 +376,11 @@ onBeforeUnmount(() => {
       />
       <VariablePanel v-else-if="openVariable" :key="openVariable.name" :variable="openVariable" />
       <SelectionPanel v-else-if="side.shown.kind === 'selection' && figure.drawn" />
+      <CompareForms
+        v-else-if="side.shown.kind === 'compare' && figure.document?.trends[side.shown.trend]"
+        :trend="side.shown.trend"
+        :group="side.shown.group"
+      />
       <HandOn v-else-if="side.shown.kind === 'hand-on' && figure.drawn" />
       <Tuning v-else-if="side.shown.kind === 'tuning' && figure.drawn" :part="side.shown.part" />
       <Readings

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from yarrowdew.api.problems import Problem
+from yarrowdew.figures.comparison import Comparison
 from yarrowdew.figures.document import FigureDocument
 from yarrowdew.figures.parts import SavedLook
 from yarrowdew.tables.browsing import RowOrder
@@ -313,7 +314,7 @@ class JobOut(_Wire):
     state: Literal["running", "done", "failed", "stopped"]
     progress: float
     """The share that is done."""
-    result: Preview | TableTaken | TableReplaced | None
+    result: Preview | TableTaken | TableReplaced | Comparison | None
     problem: Problem | None
 
 

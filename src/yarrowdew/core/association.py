@@ -122,7 +122,7 @@ def kendall(sample: Sample, level: float = 0.95) -> Correlation:
     total = n * (n - 1) // 2
     x_sizes, y_sizes = tie_sizes(x), tie_sizes(y)
     x_ties, y_ties = (int(np.sum(t * (t - 1) // 2)) for t in (x_sizes, y_sizes))
-    if x_ties == total or y_ties == total:
+    if total in (x_ties, y_ties):
         return Correlation(None, n, None, None, None)
     both = 0
     if x_ties and y_ties:
@@ -145,7 +145,7 @@ def _has_ties(values: Array) -> bool:
     return bool((ordered[1:] == ordered[:-1]).any())
 
 
-def _kendall_p(s: int, n: int, x_sizes: Array, y_sizes: Array, discordant: int) -> float:
+def _kendall_p(s: int, n: int, x_sizes: np.ndarray, y_sizes: np.ndarray, discordant: int) -> float:
     tied = bool((x_sizes > 1).any() or (y_sizes > 1).any())
     if not tied and n <= EXACT_KENDALL:
         return _exact_kendall_p(n, discordant)

@@ -9,9 +9,12 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
+from scipy import special
 
+from yarrowdew.core.association import pearson
+from yarrowdew.core.intervals import t_p_value
 from yarrowdew.core.sample import Array, Sample
-from yarrowdew.core.trends.base import TrendFit
+from yarrowdew.core.trends import TrendFit, fit_trend
 
 MANY_ON_ONE_PLACE = 0.2
 
@@ -69,6 +72,118 @@ def opposed_groups(whole: TrendFit, groups: Mapping[str, TrendFit], level: float
         if interval is not None and max(sign * interval[0], sign * interval[2]) < 0:
             opposed.append(name)
     return opposed
+
+
+MOST_LOOKED_AT = 20_000
+"""Bends and fans show in so many rows as well as in all."""
+
+
+@dataclass(frozen=True, slots=True)
+class Bend:
+    """A curve that fits clearly better than the straight line.
+
+    Attributes
+    ----------
+    p_value : float
+        Of the square's coefficient.
+    share : float
+        How much smaller a parabola's residual standard deviation is, as a share.
+    """
+
+    p_value: float
+    share: float
+
+
+def bend(fit: TrendFit, sample: Sample) -> Bend | None:
+    """Find out whether the residuals of a straight line bend.
+
+    A parabola has to fit better by more than chance (p below 0.001), and by enough to be seen:
+    its residual standard deviation is at least 3 % smaller.
+    """
+    few = _some(sample)
+    if fit.family not in ("straight", "origin") or few.n < 8 or len(np.unique(few.x)) < 4:
+        return None
+    line, parabola = fit_trend("straight", few), fit_trend("polynomial", few)
+    square = parabola.coefficients(0.95)[2]
+    if not square.se or line.residual_sd <= 0:
+        return None
+    p = t_p_value(square.value / square.se, parabola.degrees_of_freedom)
+    share = 1 - parabola.residual_sd / line.residual_sd
+    return Bend(p, share) if p < 0.001 and share >= 0.03 else None
+
+
+@dataclass(frozen=True, slots=True)
+class Fan:
+    """Scatter that changes along x.
+
+    Attributes
+    ----------
+    low, high : float
+        Standard deviation of the residuals in the lowest and in the highest third of x.
+    """
+
+    low: float
+    high: float
+
+
+def fan(fit: TrendFit, sample: Sample) -> Fan | None:
+    """Find out whether the residuals fan out (Koenker's form of Breusch and Pagan's test, 1981).
+
+    The test has to be clear (p below 0.001), and the scatter of the outer thirds of the rows to
+    differ by half or more. Fits on ln y expect it, and weighted ones allow for it.
+    """
+    few = _some(sample)
+    if few.n < 24 or few.weights is not None or fit.r_squared_log is not None:
+        return None
+    residual = few.y - fit.predict(few.x)
+    known = np.isfinite(residual)
+    x, residual = few.x[known], residual[known]
+    if x.size < 24 or float(np.ptp(x)) == 0:
+        return None
+    found = pearson(Sample(x, residual**2, None, np.arange(x.size)))
+    if found.r is None or special.chdtrc(1, x.size * found.r**2) >= 0.001:
+        return None
+    ends = np.quantile(x, [1 / 3, 2 / 3])
+    low, high = (float(residual[part].std()) for part in (x <= ends[0], x >= ends[1]))
+    if min(low, high) <= 0 or max(low, high) / min(low, high) < 1.5:
+        return None
+    return Fan(low, high)
+
+
+def uneven_missing(x: Array, y: Array) -> tuple[float, float] | None:
+    """Shares of rows without y among those with a low and with a high x, if they clearly differ.
+
+    Clearly: at least five are missing, one share is three times the other or more, and chance would
+    make them differ so in fewer than one case in a hundred.
+    """
+    has_x = np.isfinite(x)
+    missing = ~np.isfinite(y[has_x])
+    total = int(np.count_nonzero(missing))
+    if total < 5 or missing.size < 20:
+        return None
+    is_high = x[has_x] > np.median(x[has_x])
+    counts = [int(np.count_nonzero(missing & part)) for part in (~is_high, is_high)]
+    sizes = [int(np.count_nonzero(part)) for part in (~is_high, is_high)]
+    if min(sizes) == 0:
+        return None
+    low, high = counts[0] / sizes[0], counts[1] / sizes[1]
+    if max(low, high) < 3 * min(low, high):
+        return None
+    # Of all missing rows each falls into the high half with that half's share of the rows.
+    share = sizes[1] / (sizes[0] + sizes[1])
+    more = max(counts[1], 0) if high > low else counts[0]
+    chance = share if high > low else 1 - share
+    p = float(special.bdtrc(more - 1, total, chance)) if more else 1.0
+    return (low, high) if 2 * p < 0.01 else None
+
+
+def _some(sample: Sample) -> Sample:
+    """Every k-th row, so that a million cost no more than some thousands."""
+    step = -(-sample.n // MOST_LOOKED_AT)
+    if step <= 1:
+        return sample
+    weights = None if sample.weights is None else sample.weights[::step]
+    return Sample(sample.x[::step], sample.y[::step], weights, sample.rows[::step])
 
 
 def share_hidden(x: Array, y: Array) -> float:

@@ -4,7 +4,19 @@ from __future__ import annotations
 
 from yarrowdew.demo.tables import demo_tables
 from yarrowdew.figures.document import FigureDocument
-from yarrowdew.figures.parts import Band, Colour, ErrorBar, ErrorBars, Jitter, Names, Size, Trend
+from yarrowdew.figures.parts import (
+    Band,
+    Carry,
+    Colour,
+    ErrorBar,
+    ErrorBars,
+    Form,
+    Jitter,
+    Names,
+    ReadOff,
+    Size,
+    Trend,
+)
 from yarrowdew.tables.table import Table
 
 NAME = "Dew survey"
@@ -55,7 +67,13 @@ def demo_study() -> list[tuple[Table, list[FigureDocument]]]:
                     y=["droplets shed"],
                     colour=Colour(variable="coating"),
                     error_bars=ErrorBars(y=ErrorBar(kind="two", below="SE low", above="SE high")),
-                    trends=[Trend(bands=[], on_figure=["equation", "r_squared"])],
+                    trends=[
+                        Trend(
+                            family="s-curve",
+                            by="coating",
+                            read_off=[ReadOff(level=50, name="half run-off")],
+                        )
+                    ],
                 )
             ],
         ),
@@ -66,7 +84,19 @@ def demo_study() -> list[tuple[Table, list[FigureDocument]]]:
                     table="",
                     x="day",
                     y=["level"],
-                    trends=[Trend(bands=[Band(), Band(kind="prediction")], on_figure=["equation"])],
+                    trends=[
+                        Trend(
+                            bands=[Band(), Band(kind="prediction")],
+                            on_figure=["equation"],
+                            carry=Carry(after=60),
+                        ),
+                        Trend(
+                            family="moving-average",
+                            form=Form(window=21),
+                            bands=[],
+                            colour="#af830b",
+                        ),
+                    ],
                 )
             ],
         ),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -10,22 +11,27 @@ import numpy as np
 import polars as pl
 from pydantic import BaseModel, ConfigDict
 
+from yarrowdew.core.diagnostics import cooks_distance
 from yarrowdew.core.sample import Array
-from yarrowdew.core.trends import TrendFit
-from yarrowdew.core.trends.base import BandKind
-from yarrowdew.figures.cautions import Caution, crowding_caution, group_cautions, trend_cautions
+from yarrowdew.figures.cautions import Caution, crowding_caution, missing_caution
 from yarrowdew.figures.document import FigureDocument
 from yarrowdew.figures.margins import MarginAnswer, margin_of
 from yarrowdew.figures.naming import Markers, NamesAnswer, markers_of, named
-from yarrowdew.figures.parts import Colour, Trend
-from yarrowdew.figures.report import Axis, FitReport, Fitted, Groups, family_label, fit_groups
+from yarrowdew.figures.parts import Colour
+from yarrowdew.figures.report import Axis, Fitted, Groups
 from yarrowdew.figures.shown import Amounts, Shown, amounts_of, shown_of
+from yarrowdew.figures.trends import (
+    AssociationAnswer,
+    SlopesAnswer,
+    TrendAnswer,
+    association_of,
+    trends_of,
+)
 from yarrowdew.figures.words import in_sentence
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import kept_rows
 from yarrowdew.tables.table import Kind, Table, Variable
 
-CURVE_POINTS = 129
 MOST_ROWS_LISTED = 1_000
 
 
@@ -106,46 +112,6 @@ class Counts(_Answer):
     not_drawn: list[RowsNotDrawn]
 
 
-class BandCurve(_Answer):
-    """A band at each x of its trend's curve."""
-
-    kind: BandKind
-    level: float
-    low: list[float]
-    high: list[float]
-
-
-class TrendCurve(_Answer):
-    """A fitted line as it is drawn, in places on the axes."""
-
-    x: list[float]
-    y: list[float]
-    bands: list[BandCurve]
-
-
-class WithAll(_Answer):
-    """What a line would say if nothing were set aside."""
-
-    n: int
-    slope: float | None
-    r_squared: float | None
-
-
-class TrendAnswer(_Answer):
-    """One fitted line: where it goes and what it says."""
-
-    trend: int
-    """Which of the document's trends."""
-    family_label: str
-    group_code: int | None
-    """Place of its group among the colour's categories; null where it has no such colour."""
-    report: FitReport
-    curve: TrendCurve | None
-    """Null where there is no fit."""
-    with_all: WithAll | None
-    """With the rows that are set aside; null where none of them is."""
-
-
 class Answer(_Answer):
     """What a figure shows and says, beside the marks themselves.
 
@@ -164,6 +130,9 @@ class Answer(_Answer):
     """Short texts that stand in the place of markers."""
     counts: Counts
     trends: list[TrendAnswer]
+    slopes: list[SlopesAnswer]
+    association: AssociationAnswer | None
+    """How the two variables go together; null where a trend is fitted."""
     cautions: list[Caution]
     problems: list[str]
     """What was asked for and could not be done, as sentences."""
@@ -205,10 +174,13 @@ def answer(document: FigureDocument, table: Table, most_marks: int | None = None
     drawn = _Drawn.of(x.values, y.values, has_x & has_y)
     coloured = _coloured(document.colour, shown)
     codes = coloured.codes[drawn.rows] if isinstance(coloured, Groups) else None
-    fits, cautions, problems = _trends(document, shown, coloured=coloured, aside=aside)
-    cautions += crowding_caution(drawn.x, drawn.y)
-    problems += shown.problems
-    size = None if document.size is None else amounts_of(shown.table, document.size.variable)
+    trends = trends_of(document, shown, coloured=coloured, aside=aside)
+    cautions = [
+        *trends.cautions,
+        *missing_caution(x, y),
+        *crowding_caution(drawn.x, drawn.y),
+    ]
+    size = _sized(document, shown, trends.fitted)
     texts = document.marks.text
     markers = None if texts is None else markers_of(shown.table, texts)
     return Answered(
@@ -218,7 +190,7 @@ def answer(document: FigureDocument, table: Table, most_marks: int | None = None
             y=_axis(y, drawn.y, document, "y", codes),
             colour=None if coloured is None else _colour_answer(coloured, drawn.rows),
             size=None if size is None else _size_answer(size, drawn.rows),
-            names=named(document, shown, drawn.rows, [f.fitted for f in fits]),
+            names=named(document, shown, drawn.rows, trends.fitted),
             markers=None if markers is None else markers.texts,
             counts=Counts(
                 rows=whole.rows,
@@ -227,9 +199,11 @@ def answer(document: FigureDocument, table: Table, most_marks: int | None = None
                 set_aside=int(np.count_nonzero(aside[drawn.rows])),
                 not_drawn=_not_drawn(x.variable, y.variable, has_x, has_y, shown.rows),
             ),
-            trends=[f.answer for f in fits],
+            trends=trends.answers,
+            slopes=trends.slopes,
+            association=None if document.trends else association_of(shown, aside),
             cautions=cautions,
-            problems=problems,
+            problems=[*trends.problems, *shown.problems],
         ),
         _marks(
             drawn.thinned(most_marks),
@@ -261,6 +235,23 @@ class _Drawn:
             return self
         kept = np.linspace(0, len(self.rows) - 1, most).astype(np.intp)
         return _Drawn(self.rows[kept], self.x[kept], self.y[kept])
+
+
+def _sized(document: FigureDocument, shown: Shown, fits: Sequence[Fitted]) -> Amounts | None:
+    """What marks are sized by: a variable, or how far each row moves the first trend."""
+    if document.size is None:
+        return None
+    if document.size.variable is not None:
+        return amounts_of(shown.table, document.size.variable)
+    distances = np.full(shown.table.rows, np.nan)
+    for one in fits:
+        if one.fit is None:
+            continue
+        cook = cooks_distance(one.fit, one.sample)
+        rows = one.sample.rows
+        if cook is not None:
+            distances[rows] = np.where(np.isnan(distances[rows]), cook, distances[rows])
+    return Amounts(Variable("", Kind.NUMBER, "Cook’s distance"), distances)
 
 
 def _coloured(colour: Colour | None, shown: Shown) -> Groups | Amounts | None:
@@ -364,109 +355,6 @@ def _not_drawn(
             listed = ids[rows[:MOST_ROWS_LISTED]].tolist()
             out.append(RowsNotDrawn(reason=f"without {reason}", count=len(rows), rows=listed))
     return out
-
-
-@dataclass(frozen=True, slots=True)
-class _Trend:
-    """One fitted line: what is sent of it, and the fit itself."""
-
-    answer: TrendAnswer
-    fitted: Fitted
-
-
-def _trends(
-    document: FigureDocument,
-    shown: Shown,
-    *,
-    coloured: Groups | Amounts | None,
-    aside: np.ndarray,
-) -> tuple[list[_Trend], list[Caution], list[str]]:
-    x, y = shown.x, shown.y
-    out: list[_Trend] = []
-    cautions: list[Caution] = []
-    problems: list[str] = []
-    fitted: dict[tuple[str, str | None, float, bool], list[Fitted]] = {}
-    colours = coloured if isinstance(coloured, Groups) else None
-
-    def fits_of(trend: Trend, groups: Groups | None, *, all_rows: bool = False) -> list[Fitted]:
-        key = trend.family, groups.variable.name if groups else None, trend.level, all_rows
-        if key not in fitted:
-            fitted[key] = fit_groups(
-                trend.family,
-                x,
-                y,
-                groups=groups,
-                ups=shown.ups if shown.series is not None else None,
-                set_aside=None if all_rows else aside,
-                level=trend.level,
-            )
-        return fitted[key]
-
-    for place, trend in enumerate(document.trends):
-        try:
-            groups = shown.series
-            if groups is None and trend.by is not None:
-                groups = Groups.of(shown.table, trend.by)
-        except TableError as error:
-            problems.append(str(error))
-            continue
-        fits = fits_of(trend, groups)
-        whole_fits = fits_of(trend, groups, all_rows=True) if aside.any() else [None] * len(fits)
-        in_colour = groups is not None and colours is not None and groups.labels == colours.labels
-        for one, every in zip(fits, whole_fits, strict=True):
-            answer = TrendAnswer(
-                trend=place,
-                family_label=family_label(trend.family),
-                group_code=colours.labels.index(one.report.group)
-                if in_colour and colours is not None and one.report.group is not None
-                else None,
-                report=one.report,
-                curve=None if one.fit is None else _curve(one.fit, trend, x, y),
-                with_all=_with_all(one, every),
-            )
-            out.append(_Trend(answer, one))
-        told_apart = groups or colours
-        if shown.series is None and told_apart is not None and len(told_apart.labels) > 1:
-            whole = fits_of(trend, None)[0].fit
-            if whole is not None:
-                each = fits if groups else fits_of(trend, told_apart)
-                cautions += group_cautions(
-                    whole, each, x, told_apart, fitted_each=groups is not None
-                )
-        cautions += trend_cautions(fits, shown.rows)
-    return out, _once(cautions), problems
-
-
-def _with_all(one: Fitted, every: Fitted | None) -> WithAll | None:
-    if every is None or every.report.n == one.report.n:
-        return None
-    slope = next((c.value for c in every.report.coefficients if c.name == "b"), None)
-    return WithAll(n=every.report.n, slope=slope, r_squared=every.report.r_squared)
-
-
-def _once(cautions: list[Caution]) -> list[Caution]:
-    seen: dict[str, Caution] = {}
-    for caution in cautions:
-        seen.setdefault(caution.title + caution.text, caution)
-    return list(seen.values())
-
-
-def _curve(fit: TrendFit, trend: Trend, x: Axis, y: Axis) -> TrendCurve:
-    at = np.linspace(*fit.x_range, CURVE_POINTS)
-    bands = []
-    for band in trend.bands:
-        low, high = fit.band(at, band.level, band.kind)
-        bands.append(
-            BandCurve(
-                kind=band.kind,
-                level=band.level,
-                low=(low + y.origin).tolist(),
-                high=(high + y.origin).tolist(),
-            )
-        )
-    return TrendCurve(
-        x=(at + x.origin).tolist(), y=(fit.predict(at) + y.origin).tolist(), bands=bands
-    )
 
 
 def _marks(

@@ -10,16 +10,24 @@ import numpy as np
 import numpy.typing as npt
 from pydantic import BaseModel, ConfigDict
 
-from yarrowdew.core.cautions import MANY_ON_ONE_PLACE, opposed_groups, pulling_row, share_hidden
+from yarrowdew.core.cautions import (
+    MANY_ON_ONE_PLACE,
+    bend,
+    fan,
+    opposed_groups,
+    pulling_row,
+    share_hidden,
+    uneven_missing,
+)
 from yarrowdew.core.equation import decimals_for
 from yarrowdew.core.sample import Array
 from yarrowdew.core.trends import TrendFit
 from yarrowdew.figures.report import Axis, Fitted, Groups
-from yarrowdew.figures.words import in_sentence, number, percent
+from yarrowdew.figures.words import count_of, in_sentence, number, p_text, percent
 
 FEW_DEGREES_OF_FREEDOM = 5
 
-Remedy = Literal["set_aside", "fit_each", "thin_marks"]
+Remedy = Literal["set_aside", "fit_each", "thin_marks", "compare"]
 
 
 class Caution(BaseModel):
@@ -37,7 +45,9 @@ class Caution(BaseModel):
     """What helps, as an edit of the document; null where the reader has to decide."""
 
 
-def trend_cautions(fits: Sequence[Fitted], rows: npt.NDArray[np.intp]) -> list[Caution]:
+def trend_cautions(
+    fits: Sequence[Fitted], rows: npt.NDArray[np.intp], family: str
+) -> list[Caution]:
     """Find what misleads in the fits of one trend.
 
     Parameters
@@ -45,6 +55,8 @@ def trend_cautions(fits: Sequence[Fitted], rows: npt.NDArray[np.intp]) -> list[C
     fits : sequence of Fitted
     rows : ndarray, shape (fitted rows,)
         Where each row that was offered to the fits stands in the table.
+    family : str
+        That was fitted.
     """
     out = []
     for fitted in fits:
@@ -61,6 +73,110 @@ def trend_cautions(fits: Sequence[Fitted], rows: npt.NDArray[np.intp]) -> list[C
                 )
             )
         out.extend(_pulling(fitted, fitted.fit, of, rows))
+        out.extend(_bending(fitted, fitted.fit, of, family))
+        out.extend(_fanning(fitted, fitted.fit, of))
+        out.extend(_carried_on(fitted, of))
+    return out
+
+
+def _bending(fitted: Fitted, fit: TrendFit, of: str, family: str) -> list[Caution]:
+    found = bend(fit, fitted.sample) if family == "straight" else None
+    if found is None:
+        return []
+    return [
+        Caution(
+            title=f"The rows bend about {of}",
+            text=f"Already a parabola leaves {percent(found.share)} less scatter "
+            f"({p_text(found.p_value)}); between the ends the line is too high or too low.",
+            group=fitted.report.group,
+            remedy="compare",
+        )
+    ]
+
+
+def _fanning(fitted: Fitted, fit: TrendFit, of: str) -> list[Caution]:
+    found = fan(fit, fitted.sample)
+    if found is None:
+        return []
+    wide, narrow = ("right", "left") if found.high > found.low else ("left", "right")
+    decimals = decimals_for(min(found.low, found.high))
+    return [
+        Caution(
+            title=f"The scatter about {of} fans out",
+            text=f"Its standard deviation is {number(found.low, decimals)} in the left third of the "
+            f"rows and {number(found.high, decimals)} in the right third: bands are too narrow on "
+            f"the {wide} and too wide on the {narrow}.",
+            group=fitted.report.group,
+            remedy="compare",
+        )
+    ]
+
+
+def _carried_on(fitted: Fitted, of: str) -> list[Caution]:
+    report = fitted.report
+    outside = [r for r in report.readings if r.carried_on]
+    beyond = [s for s in report.solutions if s.carried_on and s.x is not None]
+    never = [s for s in report.solutions if s.x is None]
+    out = []
+    if outside or beyond:
+        what = count_of(len(outside) + len(beyond), "number")
+        out.append(
+            Caution(
+                title="Read off outside the data",
+                text=f"{what} read off {of} {'lies' if what.startswith('1 ') else 'lie'} where no "
+                "row was measured: that the form goes on there is an assumption.",
+                group=report.group,
+            )
+        )
+    for solution in never:
+        out.append(
+            Caution(
+                title=f"{of[0].upper()}{of[1:]} never reaches {solution.y}",
+                text=solution.note,
+                group=report.group,
+            )
+        )
+    return out
+
+
+def comparability_caution(fits: Sequence[Fitted]) -> list[Caution]:
+    """Find R² that stand side by side and measure different things."""
+    made = [f for f in fits if f.fit is not None]
+    origin = any(f.report.family == "origin" for f in made)
+    logs = any(f.report.r_squared_log is not None for f in made)
+    if len({f.report.family for f in made}) < 2 or not (origin or logs):
+        return []
+    why = (
+        "one is about zero, as its line passes through the origin"
+        if origin
+        else "one was fitted on logarithms, so that another form may fit y itself better"
+    )
+    return [
+        Caution(
+            title="R² cannot be compared here",
+            text=f"Of the trends on this figure {why}. Compare their left-out errors instead.",
+            remedy="compare",
+        )
+    ]
+
+
+def missing_caution(x: Axis, y: Axis) -> list[Caution]:
+    """Find rows that are missing in one variable mostly at one end of the other."""
+    out = []
+    for held, of in ((x, y), (y, x)):
+        found = uneven_missing(held.values, of.values)
+        if found is None:
+            continue
+        low, high = found
+        where = "low" if low > high else "high"
+        out.append(
+            Caution(
+                title=f"{of.variable.label} is missing mostly where {in_sentence(held.variable)} "
+                f"is {where}",
+                text=f"It is missing in {percent(low)} of the rows of the lower half and in "
+                f"{percent(high)} of the upper half: what is left may lean to one side.",
+            )
+        )
     return out
 
 
@@ -70,13 +186,14 @@ def _pulling(fitted: Fitted, fit: TrendFit, of: str, rows: npt.NDArray[np.intp])
         return []
     row = int(rows[found.row])
     se = next(c.se for c in fit.coefficients(0.95) if c.name == "b") or 0.0
+    what = "the slope" if fit.family in ("straight", "origin") else "b"
     decimals = decimals_for(se) if se else 2
     with_it, without = number(found.slope, decimals), number(found.slope_without, decimals)
     consequence = "its direction turns" if found.turns else "the line moves"
     return [
         Caution(
             title=f"Row {row + 1:,} pulls {of}",
-            text=f"Without it {consequence}: the slope is {without} instead of {with_it}.",
+            text=f"Without it {consequence}: {what} is {without} instead of {with_it}.",
             rows=[row],
             group=fitted.report.group,
             remedy="set_aside",

@@ -22,6 +22,7 @@ from yarrowdew.figures.parts import (
     Note,
     Page,
     Part,
+    ReadingsBox,
     Reference,
     RowNumber,
     SingledOut,
@@ -57,6 +58,7 @@ class FigureDocument(Part):
     jitter: Jitter = Field(default_factory=Jitter)
     margins: Margins = Field(default_factory=Margins)
     trends: list[Trend] = Field(default_factory=list, max_length=12)
+    readings: ReadingsBox = Field(default_factory=ReadingsBox)
     rows: RowFilter | None = None
     """Which rows are shown and fitted; all where null."""
     set_aside: list[RowNumber] = Field(default_factory=list, max_length=1_000_000)
@@ -76,6 +78,7 @@ class FigureDocument(Part):
     def variables_used(self) -> list[str]:
         """Names of the variables whose values are needed to draw it, each once."""
         names = [self.x, *self.y, *(t.by for t in self.trends if t.by)]
+        names += [t.weights for t in self.trends if t.weights]
         for part in (self.colour, self.size, self.names, self.connect):
             if part is not None and part.variable is not None:
                 names.append(part.variable)

@@ -7,7 +7,9 @@ from typing import Annotated, Literal
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from yarrowdew.core.intervals import HIGHEST_LEVEL, LOWEST_LEVEL
-from yarrowdew.core.trends.base import BandKind
+from yarrowdew.core.trends.base import Alignment, BandKind, Scatter, TrendSettings, WindowUnit
+from yarrowdew.core.trends.local import LEAST_SPAN, MOST_PASSES
+from yarrowdew.core.trends.polynomial import HIGHEST_DEGREE, LOWEST_DEGREE
 from yarrowdew.tables.categories import HexColour
 
 Level = Annotated[float, Field(ge=LOWEST_LEVEL, le=HIGHEST_LEVEL)]
@@ -28,7 +30,9 @@ Shape = Literal[
     "star",
     "bar",
 ]
-OnFigure = Literal["equation", "r_squared", "r", "p_value", "n"]
+OnFigure = Literal[
+    "equation", "r_squared", "adjusted_r_squared", "r", "p_value", "n", "residual_sd"
+]
 Offset = tuple[Value, Value]
 
 
@@ -59,13 +63,21 @@ class Colour(Part):
 class Size(Part):
     """Marks sized by a number: a bubble chart."""
 
-    variable: VariableName
+    variable: VariableName | None = None
+    influence: bool = False
+    """Sized by Cook's distance in the first trend, in the place of a variable."""
     measure: Literal["area", "diameter"] = "area"
     """What follows the value."""
     start: Literal["zero", "smallest"] = "zero"
     """The value at which a bubble would have no size."""
     largest: float = Field(default=34, ge=4, le=200)
     """Diameter of the largest bubble, in points."""
+
+    @model_validator(mode="after")
+    def _has_one_meaning(self) -> Size:
+        if (self.variable is None) is not self.influence:
+            raise ValueError("sizes follow a variable, or the influence of rows")
+        return self
 
 
 class Names(Part):
@@ -207,17 +219,101 @@ class Band(Part):
     level: Level = 0.95
 
 
+class Form(Part):
+    """What is set about the family of a trend; each family looks at its own."""
+
+    degree: int = Field(default=2, ge=LOWEST_DEGREE, le=HIGHEST_DEGREE)
+    """Of a polynomial."""
+    intercept: Value | None = None
+    """y of a straight line at x = 0, where it is given."""
+    scatter: Scatter = "multiplicative"
+    """Of an exponential or a power law: fitted on ln y, or (additive) on y itself."""
+    lower: Value | None = None
+    """Lower end of an S-curve, where it is given."""
+    upper: Value | None = None
+    span: float = Field(default=0.5, ge=LEAST_SPAN, le=1)
+    """Share of the rows that each place of a local smooth looks at."""
+    bend: Literal[1, 2] = 1
+    """Whether a local smooth fits lines or parabolas."""
+    passes: int = Field(default=2, ge=0, le=MOST_PASSES)
+    """Robust passes of a local smooth."""
+    penalty: Annotated[float, Field(ge=0, le=1e12)] | None = None
+    """Of a smoothing spline, on x scaled to a range of 1; by cross-validation where null."""
+    window: float = Field(default=7, gt=0, le=1e12)
+    """Width of a moving average."""
+    window_unit: WindowUnit = "rows"
+    alignment: Alignment = "centred"
+    """Whether the window lies about its place, or ends there."""
+
+    def settings(self) -> TrendSettings:
+        """Return what the core is told."""
+        return TrendSettings(**self.model_dump())
+
+
+class Carry(Part):
+    """How far a trend is carried on past the data, in units of x; days for dates."""
+
+    before: float = Field(default=0, ge=0, le=1e15)
+    after: float = Field(default=0, ge=0, le=1e15)
+
+
+class ReadOff(Part):
+    """A number read off a trend: y at an x, or x where y reaches a level."""
+
+    at: Value | None = None
+    """The x; dates in days since 1970-01-01."""
+    level: Value | None = None
+    """The level of y."""
+    name: Words | None = None
+    group: Words | None = None
+    """The category whose line is read; every line of the trend where null."""
+
+    @model_validator(mode="after")
+    def _asks_for_one(self) -> ReadOff:
+        if (self.at is None) is (self.level is None):
+            raise ValueError("a number is read off at an x or at a level of y")
+        return self
+
+
 class Trend(Part):
     """A trend line, for the whole or for each category of a variable."""
 
     family: str = Field(default="straight", max_length=40)
+    form: Form = Field(default_factory=Form)
     by: VariableName | None = None
     """The category variable for whose every value a line is fitted; null for the whole."""
     level: Level = 0.95
     """Of the intervals in the readings."""
     bands: list[Band] = Field(default_factory=lambda: [Band()], max_length=6)
-    on_figure: list[OnFigure] = Field(default_factory=list, max_length=5)
+    weights: VariableName | None = None
+    weights_are: Literal["weights", "standard_errors"] = "weights"
+    """Whether the variable holds weights, or standard errors of y, whose weight is 1/SE²."""
+    carry: Carry = Field(default_factory=Carry)
+    read_off: list[ReadOff] = Field(default_factory=list, max_length=40)
+    on_figure: list[OnFigure] = Field(default_factory=list, max_length=7)
     """Which readings are printed on the figure."""
+    letters: Literal["x", "variables"] = "x"
+    """Whether the equation speaks of x and y, or of the variables."""
+    digits: Annotated[int, Field(ge=1, le=15)] | None = None
+    """Significant digits of its coefficients; as few as land on the line where null."""
+    colour: HexColour | None = None
+    """That of its group, or ink, where null."""
+    width: float = Field(default=2, ge=0.25, le=12)
+    dash: Literal["solid", "dashed", "dotted"] = "solid"
+
+
+class ReadingsBox(Part):
+    """Where the readings of trends stand on the figure."""
+
+    place: Literal["auto", "lines", "free"] = "auto"
+    """In one box in the emptiest corner, each beside its line, or in one box where it is put."""
+    x: Value = 0
+    """Where it was dragged, as a share of the page's width."""
+    y: Value = 0
+    association: list[Literal["r", "interval", "p_value", "n"]] = Field(
+        default_factory=list, max_length=4
+    )
+    """What is said of the two variables where no trend is fitted."""
 
 
 class Axis(Part):

@@ -3,21 +3,22 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
-from typing import Annotated
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field, replace
+from typing import Annotated, Literal
 
 import numpy as np
 import polars as pl
 from pydantic import BaseModel, BeforeValidator, ConfigDict
 
 from yarrowdew.core.association import pearson
+from yarrowdew.core.diagnostics import left_out_error
 from yarrowdew.core.equation import Style
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.readoff import read_at, solve_for
 from yarrowdew.core.sample import Array, Mask, Sample, paired
-from yarrowdew.core.trends import FAMILIES, TrendFit, fit_trend
-from yarrowdew.figures.words import slope_sentence
+from yarrowdew.core.trends import FAMILIES, TrendFit, TrendSettings, fit_trend
+from yarrowdew.figures.words import in_sentence, trend_sentence
 from yarrowdew.tables.categories import CategoryLook, in_order
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import (
@@ -66,6 +67,11 @@ class ReadingReport(_Report):
     new_high: Place
     carried_on: bool
     """Whether x lies outside the data."""
+    name: str | None = None
+    """What the reader calls it."""
+    x_place: Number = None
+    """x on the axis; dates in days since 1970-01-01."""
+    y_place: Number = None
 
 
 class SolutionReport(_Report):
@@ -77,6 +83,11 @@ class SolutionReport(_Report):
     high: Place
     carried_on: bool
     note: str
+    name: str | None = None
+    x_place: Number = None
+    y_place: Number = None
+    low_place: Number = None
+    high_place: Number = None
 
 
 class FitReport(_Report):
@@ -96,7 +107,14 @@ class FitReport(_Report):
     degrees_of_freedom: Number = None
     r_squared: Number = None
     adjusted_r_squared: Number = None
+    r_squared_log: Number = None
+    """On the scale of ln y, where the fit was made there."""
     residual_sd: Number = None
+    aicc: Number = None
+    left_out_error: Number = None
+    """Root mean square distance of rows from the trend fitted without them."""
+    parameters: Number = None
+    """How many coefficients it has, or what a smooth is worth."""
     r: Number = None
     r_low: Number = None
     r_high: Number = None
@@ -242,8 +260,49 @@ def _codes(column: pl.Series, distinct: pl.Series) -> np.ndarray:
     ).to_numpy()
 
 
+@dataclass(frozen=True, slots=True)
+class ReadOffs:
+    """Numbers to be read off: places on the axes, with what the reader calls them."""
+
+    at: Sequence[tuple[float, str | None]] = ()
+    levels: Sequence[tuple[float, str | None]] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class FitAsked:
+    """What is to be fitted, and how it is written.
+
+    Attributes
+    ----------
+    family : str
+        A key of the registry.
+    settings : TrendSettings
+    level : float
+        Of every interval.
+    read_off : callable
+        From a group to what is read off its line.
+    carry : tuple of float
+        How far the trend is drawn before and after the data.
+    digits : int or None
+        Of the equation; as few as land on the line where None.
+    letters : {"x", "variables"}
+        Whether the equation speaks of x and y, or of the variables.
+    style : {"typographic", "plain"}
+        How the equation is written.
+    """
+
+    family: str = "straight"
+    settings: TrendSettings = field(default_factory=TrendSettings)
+    level: float = 0.95
+    read_off: Callable[[str | None], ReadOffs] = lambda _: ReadOffs()
+    carry: tuple[float, float] = (0.0, 0.0)
+    digits: int | None = None
+    letters: Literal["x", "variables"] = "x"
+    style: Style = "typographic"
+
+
 def fit_groups(
-    family: str,
+    asked: FitAsked,
     x: Axis,
     y: Axis,
     *,
@@ -251,10 +310,6 @@ def fit_groups(
     ups: Sequence[Variable] | None = None,
     weights: Array | None = None,
     set_aside: Mask | None = None,
-    level: float = 0.95,
-    at: Sequence[str] = (),
-    solve: Sequence[str] = (),
-    style: Style = "typographic",
 ) -> list[Fitted]:
     """Fit a trend to the whole, or to each group.
 
@@ -262,24 +317,15 @@ def fit_groups(
 
     Parameters
     ----------
-    family : str
-        A key of the registry.
+    asked : FitAsked
     x, y : Axis
     groups : Groups, optional
     ups : sequence of Variable, optional
         What goes up in each group, where that differs.
     weights : ndarray, shape (rows,), optional
     set_aside : ndarray of bool, shape (rows,), optional
-    level : float
-        Of every interval.
-    at, solve : sequence of str
-        Where y, and where x, is read off: numbers, or dates as ISO text.
-    style : {"typographic", "plain"}
-        How the equation is written.
     """
     xs, ys = x.fitted(), y.fitted()
-    at_values = [x.asked(text) for text in at]
-    solve_values = [y.asked(text) for text in solve]
     parts: list[tuple[int, str | None, np.ndarray | None]] = [(0, None, None)]
     if groups is not None:
         present = np.bincount(groups.codes, minlength=Groups.NONE + 1)[: len(groups.labels)]
@@ -300,62 +346,43 @@ def fit_groups(
                 None if set_aside is None else set_aside[rows],
             )
             sample = Sample(sample.x, sample.y, sample.weights, rows[sample.rows], sample.dropped)
-        out.append(
-            _fit_one(
-                family=family,
-                label=label,
-                sample=sample,
-                x=x,
-                y=y if ups is None else replace(y, variable=ups[code]),
-                level=level,
-                at=at_values,
-                solve=solve_values,
-                style=style,
-            )
-        )
+        up = y if ups is None else replace(y, variable=ups[code])
+        out.append(_fit_one(asked, label, sample, x, up))
     return out
 
 
-def _fit_one(
-    *,
-    family: str,
-    label: str | None,
-    sample: Sample,
-    x: Axis,
-    y: Axis,
-    level: float,
-    at: list[float],
-    solve: list[float],
-    style: Style,
-) -> Fitted:
+def _fit_one(asked: FitAsked, label: str | None, sample: Sample, x: Axis, y: Axis) -> Fitted:
     report = FitReport(
         group=label,
-        family=family,
+        family=asked.family,
         equation=None,
         n=sample.n,
         dropped=sample.dropped,
-        level=level,
+        level=asked.level,
         coefficients=[],
         readings=[],
         solutions=[],
         assumptions=[],
     )
     try:
-        fit = fit_trend(family, sample)
+        fit = fit_trend(asked.family, sample, asked.settings)
+        coefficients = fit.coefficients(asked.level)
     except FitError as error:
         return Fitted(report.model_copy(update={"problem": str(error)}), sample, None)
-    correlation = pearson(sample, level)
-    digits = fit.form.digits_needed(fit.x_range, float(np.ptp(sample.y)))
-    coefficients = fit.coefficients(level)
-    slope = next((c for c in coefficients if c.name == "b"), None)
+    correlation = pearson(sample, asked.level)
+    low, high = fit.x_range
+    reader = _Reader(fit, x, y, asked.level, (low - asked.carry[0], high + asked.carry[1]))
+    read_off = asked.read_off(label)
     report = FitReport(
         group=label,
-        family=family,
-        equation=fit.form.text(digits, style),
-        equation_note="; ".join(filter(None, (x.note("x"), y.note("y")))),
+        family=asked.family,
+        equation=_equation(asked, fit, sample, x, y),
+        equation_note=""
+        if fit.form is None
+        else "; ".join(filter(None, (x.note("x"), y.note("y")))),
         n=sample.n,
         dropped=sample.dropped,
-        level=level,
+        level=asked.level,
         coefficients=[
             CoefficientReport(name=c.name, value=c.value, se=c.se, low=c.low, high=c.high)
             for c in coefficients
@@ -363,55 +390,89 @@ def _fit_one(
         degrees_of_freedom=fit.degrees_of_freedom,
         r_squared=fit.r_squared,
         adjusted_r_squared=fit.adjusted_r_squared,
+        r_squared_log=fit.r_squared_log,
         residual_sd=fit.residual_sd,
+        aicc=fit.aicc,
+        left_out_error=left_out_error(fit, sample),
+        parameters=fit.parameters,
         r=correlation.r,
         r_low=correlation.low,
         r_high=correlation.high,
         p_value=fit.p_value,
-        readings=[_reading(fit, value, x, y, level) for value in at],
-        solutions=[s for value in solve for s in _solutions(fit, value, x, y, level)],
-        sentence=""
-        if slope is None
-        else slope_sentence(
-            slope,
+        readings=[reader.at(value, name) for value, name in read_off.at],
+        solutions=[s for value, name in read_off.levels for s in reader.level_of(value, name)],
+        sentence=trend_sentence(
+            asked.family,
+            coefficients,
             fit.r_squared,
             x=x.variable,
             y=y.variable,
-            x_span=fit.x_range[1] - fit.x_range[0],
-            level=level,
+            x_span=high - low,
+            level=asked.level,
         ),
         assumptions=list(fit.assumptions),
     )
     return Fitted(report, sample, fit)
 
 
-def _reading(fit: TrendFit, at: float, x: Axis, y: Axis, level: float) -> ReadingReport:
-    r = read_at(fit, at, level)
-    return ReadingReport(
-        x=x.shown(r.x),
-        y=y.shown(r.y),
-        mean_low=y.shown(r.mean_low),
-        mean_high=y.shown(r.mean_high),
-        new_low=y.shown(r.new_low),
-        new_high=y.shown(r.new_high),
-        carried_on=r.carried_on,
-    )
+def _equation(asked: FitAsked, fit: TrendFit, sample: Sample, x: Axis, y: Axis) -> str | None:
+    form = fit.form
+    if form is None:
+        return None
+    digits = asked.digits or form.digits_needed(fit.x_range, float(np.ptp(sample.y)))
+    if asked.letters == "x":
+        return form.text(digits, asked.style)
+    return form.text(digits, asked.style, in_sentence(x.variable), in_sentence(y.variable))
 
 
-def _solutions(
-    fit: TrendFit, level_of_y: float, x: Axis, y: Axis, level: float
-) -> list[SolutionReport]:
-    return [
-        SolutionReport(
-            y=y.shown(s.y),
-            x=x.shown(s.crossing.x),
-            low=x.shown(s.crossing.low),
-            high=x.shown(s.crossing.high),
-            carried_on=s.carried_on,
-            note=s.crossing.note,
+@dataclass(frozen=True, slots=True)
+class _Reader:
+    """Reads numbers off a fit, and writes them as a reader sees them."""
+
+    fit: TrendFit
+    x: Axis
+    y: Axis
+    level: float
+    within: tuple[float, float]
+
+    def at(self, at: float, name: str | None) -> ReadingReport:
+        r = read_at(self.fit, at, self.level)
+        y = self.y
+        return ReadingReport(
+            x=self.x.shown(r.x),
+            y=y.shown(r.y),
+            mean_low=y.shown(r.mean_low),
+            mean_high=y.shown(r.mean_high),
+            new_low=y.shown(r.new_low),
+            new_high=y.shown(r.new_high),
+            carried_on=r.carried_on,
+            name=name,
+            x_place=r.x + self.x.origin,
+            y_place=r.y + y.origin,
         )
-        for s in solve_for(fit, level_of_y, level)
-    ]
+
+    def level_of(self, level_of_y: float, name: str | None) -> list[SolutionReport]:
+        x, y = self.x, self.y
+
+        def place(value: float | None) -> float | None:
+            return None if value is None else value + x.origin
+
+        return [
+            SolutionReport(
+                y=y.shown(s.y),
+                x=x.shown(s.crossing.x),
+                low=x.shown(s.crossing.low),
+                high=x.shown(s.crossing.high),
+                carried_on=s.carried_on,
+                note=s.crossing.note,
+                name=name,
+                x_place=place(s.crossing.x),
+                y_place=s.y + y.origin,
+                low_place=place(s.crossing.low),
+                high_place=place(s.crossing.high),
+            )
+            for s in solve_for(self.fit, level_of_y, self.level, self.within)
+        ]
 
 
 def family_label(family: str) -> str:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 
 from yarrowdew.core.equation import decimals_for, number_text
 from yarrowdew.core.trends.base import Coefficient
@@ -109,8 +109,113 @@ def slope_sentence(
         low, high = -high, -low
     return (
         f"{step_text}{of_across} goes with {with_unit(number(abs(change), decimals), y.unit)} "
-        f"{way} {up} ({spoken} interval {number(low, decimals)} to {number(high, decimals)}). "
-        f"{'Time' if dated else x.label} accounts for {percent(r_squared)} of the variation."
+        f"{way} {up} ({spoken} interval {number(low, decimals)} to {number(high, decimals)})."
+        + (f" {_share_sentence(x, r_squared)}" if r_squared >= 0 else "")
+    )
+
+
+def _share_sentence(x: Variable, r_squared: float) -> str:
+    what = "Time" if x.kind is Kind.DATE else x.label
+    return f"{what} accounts for {percent(max(r_squared, 0))} of the variation."
+
+
+def trend_sentence(
+    family: str,
+    coefficients: Sequence[Coefficient],
+    r_squared: float | None,
+    *,
+    x: Variable,
+    y: Variable,
+    x_span: float,
+    level: float,
+) -> str:
+    """Say what a fitted trend means, and what share of the variation it accounts for.
+
+    Parameters
+    ----------
+    family : str
+    coefficients : sequence of Coefficient
+        With their intervals at `level`.
+    r_squared : float or None
+    x, y : Variable
+    x_span : float
+        Range of x in the data.
+    level : float
+    """
+    by_name = {c.name: c for c in coefficients}
+    if family in ("straight", "origin", "resistant", "balanced"):
+        return slope_sentence(by_name["b"], r_squared, x=x, y=y, x_span=x_span, level=level)
+    if r_squared is None:
+        return f"{y.label} is the same in every row, so there is nothing to account for."
+    share = _share_sentence(x, r_squared)
+    if family == "exponential":
+        step, step_text = _step(x, x_span)
+        change = _interval(by_name["b"], level, lambda b: math.expm1(b * step))
+        said = f"{step_text}{_of(x)} changes {in_sentence(y)} by {change}."
+    elif family == "power":
+        change = _interval(by_name["b"], level, lambda b: 1.1**b - 1)
+        said = f"10{GAP}% more {in_sentence(x)} changes {in_sentence(y)} by {change}."
+    elif family == "logarithmic":
+        said = _doubling_sentence(by_name["b"], x, y, level)
+    elif family == "s-curve":
+        said = _passing_sentence(by_name, x, y, level)
+    else:
+        curve = "a curve" if family == "polynomial" else "a smooth curve"
+        return f"{share[:-1]}, along {curve}."
+    return f"{said} {share}"
+
+
+def _doubling_sentence(b: Coefficient, x: Variable, y: Variable, level: float) -> str:
+    low, high = (b.value if v is None else v for v in (b.low, b.high))
+    step = math.log(2)
+    decimals = decimals_for((high - low) * step / 2)
+    return (
+        f"Each doubling of {in_sentence(x)} goes with "
+        f"{with_unit(number(b.value * step, decimals), y.unit)} of {in_sentence(y)} "
+        f"({_spoken(level)} interval {number(low * step, decimals)} to "
+        f"{number(high * step, decimals)})."
+    )
+
+
+def _passing_sentence(
+    by_name: Mapping[str, Coefficient], x: Variable, y: Variable, level: float
+) -> str:
+    middle, lower, upper = (by_name[k] for k in ("middle", "lower", "upper"))
+    decimals = decimals_for((upper.value - lower.value) / 200)
+    said = (
+        f"{y.label} passes between {number(lower.value, decimals)} and "
+        f"{with_unit(number(upper.value, decimals), y.unit)}."
+    )
+    if x.kind is Kind.DATE or middle.low is None or middle.high is None:
+        return said
+    decimals = decimals_for((middle.high - middle.low) / 2)
+    return (
+        f"{said} It is half way at {in_sentence(x)} = "
+        f"{with_unit(number(middle.value, decimals), x.unit)} ({_spoken(level)} interval "
+        f"{number(middle.low, decimals)} to {number(middle.high, decimals)})."
+    )
+
+
+def _of(x: Variable) -> str:
+    return "" if x.kind is Kind.DATE else f" of {in_sentence(x)}"
+
+
+def _spoken(level: float) -> str:
+    return f"{100 * level:.4g}{GAP}%"
+
+
+def _interval(c: Coefficient, level: float, share: Callable[[float], float]) -> str:
+    """Write a relative change with its interval, in percent."""
+
+    def text(value: float) -> str:
+        value = 100 * share(value)
+        decimals = 0 if abs(value) >= 10 else 1 if abs(value) >= 1 else 2
+        return f"{'+' if value > 0 else ''}{number(value, decimals)}"
+
+    if c.low is None or c.high is None:
+        return f"{text(c.value)}{GAP}%"
+    return (
+        f"{text(c.value)}{GAP}% ({_spoken(level)} interval {text(c.low)} to {text(c.high)}{GAP}%)"
     )
 
 

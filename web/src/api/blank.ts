@@ -1,5 +1,5 @@
 /** Parts of a document as they begin: the defaults of the server's models. */
-import type { FigureDocument, Lettering, OwnLook } from './types'
+import type { FigureDocument, Lettering, OwnLook, Trend } from './types'
 
 type Part<Name extends keyof FigureDocument> = NonNullable<FigureDocument[Name]>
 
@@ -40,6 +40,7 @@ export const blankColour = (
 
 export const blankSize = (variable: string): Part<'size'> => ({
   variable,
+  influence: false,
   measure: 'area',
   start: 'zero',
   largest: 34,
@@ -69,6 +70,43 @@ export const blankConnect = (): Part<'connect'> => ({
   line: 'straight',
   width: 1.5,
 })
+
+export const blankForm = (): Trend['form'] => ({
+  degree: 2,
+  intercept: null,
+  scatter: 'multiplicative',
+  lower: null,
+  upper: null,
+  span: 0.5,
+  bend: 1,
+  passes: 2,
+  penalty: null,
+  window: 7,
+  window_unit: 'rows',
+  alignment: 'centred',
+})
+
+/** A trend as it begins: a band is drawn about it where its family has one. */
+export const blankTrend = (family: string, by: string | null): Trend => ({
+  family,
+  form: blankForm(),
+  by,
+  level: 0.95,
+  bands: WITHOUT_BAND.includes(family) ? [] : [{ kind: 'confidence', level: 0.95 }],
+  weights: null,
+  weights_are: 'weights',
+  carry: { before: 0, after: 0 },
+  read_off: [],
+  on_figure: [],
+  letters: 'x',
+  digits: null,
+  colour: null,
+  width: 2,
+  dash: 'solid',
+})
+
+/** Families that have no band, or draw one only where it is asked for. */
+export const WITHOUT_BAND: readonly string[] = ['moving-average', 'resistant', 'balanced']
 
 export const blankLettering = (): Lettering => ({
   size: 1,
@@ -104,6 +142,7 @@ export const blankDocument = (table: string, x: string, y: string): FigureDocume
   jitter: { x: 0, y: 0 },
   margins: { x: 'none', y: 'none' },
   trends: [],
+  readings: { place: 'auto', x: 0, y: 0, association: [] },
   rows: null,
   set_aside: [],
   singled_out: [],

@@ -2,7 +2,16 @@
 import { tableFromIPC } from 'apache-arrow'
 import createClient from 'openapi-fetch'
 import type { paths } from './schema'
-import type { Answer, Figure, FigureDocument, Job, Marks, ProblemDetails, Upload } from './types'
+import type {
+  Answer,
+  Figure,
+  FigureDocument,
+  Job,
+  Marks,
+  ProblemDetails,
+  ResidualsAgainst,
+  Upload,
+} from './types'
 
 /** What the server, or the way to it, refused; its message is a sentence for a person. */
 export class Problem extends Error {
@@ -91,18 +100,40 @@ export async function askAnswer(
   options: { mostMarks?: number; signal?: AbortSignal } = {},
 ): Promise<{ answer: Answer; marks: Marks }> {
   const query = options.mostMarks ? `?most_marks=${options.mostMarks}` : ''
-  const response = await reach(`/api/answers${query}`, {
+  const parts = await askParts(`/api/answers${query}`, document, options.signal)
+  return { answer: await jsonOf<Answer>(parts, 'answer'), marks: await marksOf(parts) }
+}
+
+/** Asks for a figure of the residuals of a trend. */
+export async function askResiduals(
+  asked: { document: FigureDocument; trend: number; against: ResidualsAgainst },
+  signal: AbortSignal,
+): Promise<{ document: FigureDocument; answer: Answer; marks: Marks }> {
+  const parts = await askParts('/api/residuals', asked, signal)
+  return {
+    document: await jsonOf<FigureDocument>(parts, 'document'),
+    answer: await jsonOf<Answer>(parts, 'answer'),
+    marks: await marksOf(parts),
+  }
+}
+
+/** Sends JSON, and takes an answer of several parts. */
+async function askParts(address: string, body: unknown, signal?: AbortSignal): Promise<FormData> {
+  const response = await reach(address, {
     method: 'POST',
     headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify(document),
-    signal: options.signal,
+    body: JSON.stringify(body),
+    signal,
   })
   if (!response.ok) throw problemOf(response.status, await response.json().catch(() => null))
-  const parts = await response.formData()
-  const answer = JSON.parse(await textOf(parts.get('answer'))) as Answer
-  const buffer = await (parts.get('marks') as File).arrayBuffer()
-  return { answer, marks: readMarks(buffer) }
+  return response.formData()
 }
+
+const jsonOf = async <T>(parts: FormData, name: string): Promise<T> =>
+  JSON.parse(await textOf(parts.get(name))) as T
+
+const marksOf = async (parts: FormData): Promise<Marks> =>
+  readMarks(await (parts.get('marks') as File).arrayBuffer())
 
 const textOf = (part: FormDataEntryValue | null): string | Promise<string> =>
   typeof part === 'string' ? part : (part?.text() ?? '')

@@ -93,11 +93,7 @@ export function fitAxis(
   const titleRoom = lines.length ? TITLE_GAP + lines.length * pens.title.size * LINE_HEIGHT : 0
   const common = { axis, title: lines, pens }
   if (side === 'y') {
-    const ticks = ticksOf(
-      style,
-      domain,
-      Math.max(2, Math.round(length / (80 * (pens.tick.size / 12)))),
-    )
+    const ticks = ticksUp(style, domain, length / (80 * (pens.tick.size / 12)))
     const widest = Math.max(0, ...ticks.large.map(width))
     const turn: Turn = axis.labels === 'upright' ? -90 : 0
     const labels = turn ? pens.tick.size : widest
@@ -132,6 +128,15 @@ function turnOf({ labels }: Axis, meet: boolean): Turn {
   if (labels === 'slanted') return -45
   if (labels === 'upright') return -90
   return labels === 'auto' && meet ? -45 : 0
+}
+
+/** About as many ticks up as are wanted; more where a low axis would be left with one. */
+function ticksUp(style: TickStyle, domain: Extent, wanted: number): Ticks {
+  const least = Math.max(2, Math.round(wanted))
+  for (let count = least; ; count++) {
+    const ticks = ticksOf(style, domain, count)
+    if (count >= least + 3 || within(ticks.large, domain).length >= 2) return ticks
+  }
 }
 
 /** As many ticks across as stand apart from one another. */

@@ -8,6 +8,7 @@ import {
   blankNames,
   blankReference,
   blankSize,
+  blankTrend,
 } from '@/api/blank'
 import type { Answer, Axis, ColourAnswer, FigureDocument, Marks } from '@/api/types'
 import { CATEGORIES, lightnessOf, RAMPS, stepsOf, tide, toHex } from './colours'
@@ -535,5 +536,139 @@ describe('the lettering of one part', () => {
     const ticks = said.filter(({ part, weight }) => part === 'x-axis' && weight === 600)
     expect(ticks.some(({ size, face }) => size === 24 && face === 'mono')).toBe(true)
     expect(said.find(({ part }) => part === 'title')).toMatchObject({ size: 17, face: 'sans' })
+  })
+})
+
+const REPORT = {
+  problem: null,
+  group: null,
+  equation: 'y = x',
+  equation_note: '',
+  readings: [],
+  solutions: [],
+} as unknown as Answer['trends'][number]['report']
+
+describe('trends', () => {
+  const line = (change: Partial<Answer['trends'][number]>): Answer['trends'][number] => ({
+    trend: 0,
+    family_label: 'moving average',
+    group_code: null,
+    report: { ...REPORT },
+    curve: { x: [1, 2, 3, 4], y: [10, 20, 30, 40], bands: [] },
+    carried: [],
+    with_all: null,
+    ...change,
+  })
+  const shown = (
+    trend: Partial<FigureDocument['trends'][number]>,
+    answer: Partial<Answer['trends'][number]>,
+    more: Partial<FigureDocument> = {},
+  ) => {
+    const document = {
+      ...DOCUMENT,
+      trends: [{ ...blankTrend('straight', null), ...trend }],
+      ...more,
+    }
+    return layoutFigure(
+      { document, answer: { ...ANSWER, trends: [line(answer)] }, marks: MARKS },
+      measure,
+    )
+  }
+  const paths = (made: Layout) =>
+    made.scene.items.filter((i): i is PathItem => i.kind === 'path' && i.part === 'trend-0')
+
+  it('leave a gap open where there is no value', () => {
+    const curve = { x: [1, 2, 3, 4, 5], y: [1, 2, null, 4, 5], bands: [] }
+    expect(paths(shown({}, { curve })).map(({ points }) => points.length)).toEqual([4, 4])
+  })
+
+  it('are dashed where they are carried on, and the axis follows', () => {
+    const carried = [{ x: [4, 8], y: [40, 80], bands: [] }]
+    const made = shown({}, { carried })
+    expect(paths(made).map(({ dash }) => dash!.length > 0)).toEqual([false, true])
+    expect(made.x.domain[1]).toBeGreaterThan(8)
+    expect(made.y.domain[1]).toBeGreaterThan(80)
+  })
+
+  it('have their own colour, width and dashes', () => {
+    const [path] = paths(shown({ colour: '#102030', width: 4, dash: 'dotted' }, {}))
+    expect(path).toMatchObject({ stroke: [16, 32, 48], width: 4 })
+    expect(path.dash).toEqual([0.5, 8.8])
+  })
+
+  it('draw the widest of several bands first', () => {
+    const band = (level: number, half: number) => ({
+      kind: 'confidence' as const,
+      level,
+      low: [10, 20, 30, 40].map((v) => v - half),
+      high: [10, 20, 30, 40].map((v) => v + half),
+    })
+    const curve = { ...line({}).curve!, bands: [band(0.9, 1), band(0.99, 3)] }
+    const bands = paths(shown({}, { curve })).filter(({ closed }) => closed)
+    const heights = bands.map(({ points }) => points[points.length - 1] - points[1])
+    expect(heights[0]).toBeGreaterThan(heights[1])
+  })
+
+  it('show what was read off with lines to both axes and its words', () => {
+    const reading = {
+      x: 2,
+      y: 20,
+      mean_low: 18,
+      mean_high: 22,
+      new_low: null,
+      new_high: null,
+      carried_on: false,
+      name: 'two',
+      x_place: 2,
+      y_place: 20,
+    }
+    const report = { ...line({}).report, readings: [reading], solutions: [] }
+    const made = shown({ read_off: [{ at: 2, level: null, name: 'two', group: null }] }, { report })
+    const part = made.scene.items.filter((i) => i.part === 'read-0-0')
+    const words = part.filter((i): i is TextItem => i.kind === 'text')
+    expect(words[0].runs[0].text).toBe('two: 20 at 2')
+    const guide = part.find((i): i is PathItem => i.kind === 'path' && i.points.length === 6)!
+    expect(guide.points[2]).toBeCloseTo(made.x.toPage(2))
+    expect(guide.points[3]).toBeCloseTo(made.y.toPage(20))
+  })
+
+  it('have their readings beside their line where that is wanted', () => {
+    const on = { on_figure: ['equation' as const] }
+    const readings = { ...DOCUMENT.readings, place: 'lines' as const }
+    const box = shown(on, {}, { readings }).scene.regions.find(({ part }) => part === 'readings')!
+    const corner = shown(on, {}).scene.regions.find(({ part }) => part === 'readings')!
+    expect(box.box.x).toBeGreaterThan(corner.box.x)
+  })
+
+  it('of several forms are told apart in the legend', () => {
+    const document = {
+      ...DOCUMENT,
+      trends: [blankTrend('straight', null), blankTrend('local', null)],
+    }
+    const trends = [
+      line({ family_label: 'straight line' }),
+      line({ trend: 1, family_label: 'local smooth' }),
+    ]
+    const made = layoutFigure({ document, answer: { ...ANSWER, trends }, marks: MARKS }, measure)
+    const said = made.scene.items.filter(
+      (i): i is TextItem => i.kind === 'text' && i.part === 'legend',
+    )
+    expect(said.map(({ runs }) => runs[0].text)).toEqual(['straight line', 'local smooth'])
+  })
+})
+
+describe('two variables without a trend', () => {
+  it('have r on the figure where it is wanted', () => {
+    const association = { r: 0.8, low: 0.7, high: 0.9, p_value: 0.01, n: 4, level: 0.95 }
+    const document = {
+      ...DOCUMENT,
+      readings: { ...DOCUMENT.readings, association: ['r' as const, 'n' as const] },
+    }
+    const { scene } = layoutFigure(
+      { document, answer: { ...ANSWER, association }, marks: MARKS },
+      measure,
+    )
+    const said = scene.items.find((i): i is TextItem => i.kind === 'text' && i.part === 'readings')!
+    expect(said.runs[0].text).toBe('r = 0.80,\u2002n = 4')
   })
 })

@@ -186,6 +186,7 @@ describe('a figure laid out', () => {
       trend: 0,
       family_label: 'straight line',
       group_code: null,
+      carried: [],
       with_all: null,
       report: {} as Answer['trends'][number]['report'],
       curve,

@@ -22,7 +22,15 @@ import {
   type Scene,
 } from './scene'
 import { parseRuns, widthOf, type Measure } from './text'
-import { bandItems, drawnTrends, lineItems, readingsBlock, type DrawnTrend } from './trends'
+import { readOffItems } from './readoffs'
+import {
+  bandItems,
+  drawnTrends,
+  lineItems,
+  readingsBlocks,
+  type DrawnTrend,
+  type ReadingsBlock,
+} from './trends'
 import { figureWords, PAD } from './words'
 
 /** A box inside the plot may cover this share of the marks before it moves out. */
@@ -66,20 +74,22 @@ export interface Layout {
 
 /** The ends with which a figure starts: those of its document, or such as hug the data. */
 export function homeView({ document, answer, marks }: Figure): View {
-  const curves = answer.trends.flatMap(({ curve }) => curve?.y ?? [])
+  const drawn = answer.trends.flatMap(({ curve, carried }) => (curve ? [curve, ...carried] : []))
+  const known = (values: (number | null)[]): number[] => values.filter((v) => v !== null)
+  const past = answer.trends.flatMap(({ carried }) => carried.flatMap(({ x }) => x))
   return {
     x: ends(
       document.axes.x,
       answer.x,
       marks.x,
-      barEnds(marks.x_low, marks.x_high),
+      [...past, ...barEnds(marks.x_low, marks.x_high)],
       jitterReach(marks.x, document.jitter.x),
     ),
     y: ends(
       document.axes.y,
       answer.y,
       marks.y,
-      [...curves, ...barEnds(marks.y_low, marks.y_high)],
+      [...drawn.flatMap(({ y }) => known(y)), ...barEnds(marks.y_low, marks.y_high)],
       jitterReach(marks.y, document.jitter.y),
     ),
   }
@@ -219,11 +229,14 @@ export function layoutFigure(figure: Figure, measure: Measure, view = homeView(f
   const placed = placeMarks(document, moved, looks, x, y, clip, paper)
   const markers = markerItems(figure, placed, paper, measure)
   const trends = drawnTrends(document, answer, x, y)
-  const readings = readingsBlock(document, answer, measure)
-  const readingsBox = readings && corner(readings, plot).box
-  if (readingsBox) taken.push(readingsBox)
+  const readings = readingsBlocks(document, answer, trends, measure).map((block) => {
+    const box = readingsBox(document, block, plot, taken, () => corner(block, plot).box)
+    taken.push(box)
+    return { block, box }
+  })
   const names = namesOn(figure, placed, plot, taken, measure)
   const scales = { x, y }
+  const readOffs = readOffItems(document, answer, trends, x, y, plot, measure)
   const places = { x: placed.all.x, y: placed.all.y }
   const references = referenceItems(document, answer, scales, plot, measure)
   const notes = noteItems(document, scales, measure)
@@ -245,7 +258,7 @@ export function layoutFigure(figure: Figure, measure: Measure, view = homeView(f
     ...barItems(document, marks, looks, places, scales, clip),
     ...(markers ?? [placed.item]),
     ...references.over,
-    ...lineItems(trends, clip),
+    ...lineItems(document, trends, clip),
     ...(axes.frame === 'box' ? [outlined(plot, axes.x.colour, Math.max(0.5, axes.x.width))] : []),
     ...across.items,
     ...up.items,
@@ -254,7 +267,8 @@ export function layoutFigure(figure: Figure, measure: Measure, view = homeView(f
     ...names.items,
     ...words.items,
     ...blockItems(legend, legendBox, paper),
-    ...blockItems(readings, readingsBox, paper),
+    ...readOffs.items,
+    ...readings.flatMap(({ block, box }) => blockItems(block, box, paper)),
     ...notes.items,
     ...(document.page.frame
       ? [outlined(grown({ x: 0, y: 0, width, height }, -0.5), document.page.frame, 1)]
@@ -265,7 +279,8 @@ export function layoutFigure(figure: Figure, measure: Measure, view = homeView(f
     ...notes.regions,
     ...names.placed.map(({ box }) => ({ part: 'names' as const, box })),
     ...(legendBox ? [{ part: 'legend' as const, box: legendBox }] : []),
-    ...(readingsBox ? [{ part: 'readings' as const, box: readingsBox }] : []),
+    ...readings.map(({ box }) => ({ part: 'readings' as const, box })),
+    ...readOffs.regions,
     { part: 'x-axis', box: across.box },
     { part: 'y-axis', box: up.box },
     ...words.regions,
@@ -503,6 +518,36 @@ const grown = ({ x, y, width, height }: Box, by: number): Box => ({
   width: width + 2 * by,
   height: height + 2 * by,
 })
+
+/** Where readings stand: where they were put, beside the end of their line, or in a corner. */
+function readingsBox(
+  document: FigureDocument,
+  block: ReadingsBlock,
+  plot: Box,
+  taken: readonly Box[],
+  corner: () => Box,
+): Box {
+  const { place, x, y } = document.readings
+  if (place === 'free')
+    return boxWithin(block, x * document.page.width, y * document.page.height, document)
+  if (place !== 'lines' || !block.beside) return corner()
+  const { points } = block.beside
+  // Over the line's last part that is in view, and further up where another box stands.
+  let last = points.length - 2
+  while (last > 0 && !(points[last] <= plot.x + plot.width && points[last + 1] >= plot.y)) last -= 2
+  const at = Math.max(0, last - (last >> 3))
+  const left = Math.max(
+    plot.x,
+    Math.min(points[last] - block.width, plot.x + plot.width - block.width),
+  )
+  let top = Math.max(plot.y, (points[at + 1] || plot.y) - block.height)
+  const size = { width: block.width, height: block.height }
+  while (top > plot.y && taken.some((box) => meets({ x: left, y: top, ...size }, box))) top -= 4
+  return { x: left, y: Math.max(plot.y, top), ...size }
+}
+
+const meets = (a: Box, b: Box): boolean =>
+  a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height
 
 /** A box where it was dragged, as far as the page reaches. */
 function boxWithin(

@@ -9,6 +9,7 @@ import { linearScale } from './scale'
 import type { Box, Item, MarkLook } from './scene'
 import { parseRuns, widthOf, type Measure } from './text'
 import { ticksOf, valueText } from './ticks'
+import { dashOf, trendColour } from './trends'
 
 const PAD = 8
 const SWATCH = 18
@@ -71,6 +72,7 @@ export function legendBlock(
     colourSection(document, answer, looks, pen),
     sizeSection(document, answer, pen),
     otherSection(document, answer, looks, pen),
+    trendSection(document, answer, pen),
   ].filter((section) => section !== null)
   if (!sections.length) return null
   return {
@@ -148,6 +150,44 @@ function otherSection(
         },
       })
   return entries.length ? entriesSection('', entries, pen) : null
+}
+
+/** Lines of several forms, each as it is drawn; those of one form are told apart by colour. */
+function trendSection(document: FigureDocument, answer: Answer, pen: Writing): Block | null {
+  const { trends } = document
+  if (trends.length < 2) return null
+  const entries = trends.flatMap((trend, place) => {
+    const of = answer.trends.filter((one) => one.trend === place && one.curve)
+    if (!of.length) return []
+    const colour = of.length === 1 ? trendColour(document, answer, of[0]) : INK
+    const whom = of.length > 1 ? ', each' : ''
+    return [{ label: of[0].family_label + whom, colour, trend }]
+  })
+  if (entries.length < 2) return null
+  return {
+    width: widest(
+      '',
+      entries.map(({ label }) => label),
+      pen,
+    ),
+    height: entries.length * pen.line,
+    place: (x, y) =>
+      entries.flatMap(({ label, colour, trend }, i): Item[] => {
+        const middle = y + (i + 0.5) * pen.line
+        return [
+          {
+            kind: 'path',
+            part: 'legend',
+            points: Float64Array.of(x - 2, middle, x + 13, middle),
+            closed: false,
+            stroke: colour,
+            width: Math.min(trend.width, 4),
+            dash: dashOf(trend.dash, Math.min(trend.width, 4)),
+          },
+          text(pen, label, x + SWATCH, middle + pen.size * 0.34),
+        ]
+      }),
+  }
 }
 
 const widest = (title: string, labels: string[], pen: Writing): number =>

@@ -31,6 +31,7 @@ export type Part =
   | `row-${number}`
   | `reference-${number}`
   | `note-${number}`
+  | `read-${number}-${number}`
 
 export interface PathItem {
   kind: 'path'

@@ -49,6 +49,8 @@ export const blankAnswer = (x: Answer['x'], y: Answer['y'], drawn: number): Answ
   markers: null,
   counts: { rows: drawn, filtered: 0, drawn, set_aside: 0, not_drawn: [] },
   trends: [],
+  slopes: [],
+  association: null,
   cautions: [],
   problems: [],
 })

@@ -23,8 +23,8 @@ export function thumbnail(figure: Figure, width: number, height: number): Scene 
     ? Math.sqrt((width * height) / (document.page.width * document.page.height))
     : 0
   const opacity = marks.row.length > 300 ? 0.6 : 0.9
-  const lines = lineItems(drawnTrends(document, answer, x, y), clip).map((item): Item =>
-    item.kind === 'path' ? { ...item, width: 1.2 } : item,
+  const lines = lineItems(document, drawnTrends(document, answer, x, y), clip).map((item): Item =>
+    item.kind === 'path' ? { ...item, width: 1.2, dash: [] } : item,
   )
   return {
     width,

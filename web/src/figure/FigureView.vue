@@ -16,6 +16,7 @@ import { facesOf, loadFonts } from './fonts'
 import Hover from './Hover.vue'
 import { wordsOf, type EditedWords } from './editing'
 import { hoverAt, nextMark, type Hovered } from './hovering'
+import { keepReading, readingAt, readPlace, type Reading, type ReadPlace } from './reading'
 import WordEditor from './WordEditor.vue'
 
 const STEP = 0.05
@@ -103,9 +104,14 @@ function look(event: PointerEvent): void {
 
 /** What a press began: the view moved, a part dragged, or an outline drawn round marks. */
 type Held = { x: number; y: number; moved: boolean } & (
-  { kind: 'view'; view: View } | { kind: 'part'; drag: Drag } | { kind: 'outline' }
+  | { kind: 'view'; view: View }
+  | { kind: 'part'; drag: Drag }
+  | { kind: 'reading'; reading: Reading }
+  | { kind: 'outline' }
 )
 let held: Held | null = null
+/** What is being read off, while it is dragged along its line. */
+const read = shallowRef<ReadPlace | null>(null)
 /** The outline that is being drawn, in points, x and y in turn. */
 const outline = shallowRef<number[]>([])
 
@@ -113,8 +119,15 @@ function press(event: PointerEvent): void {
   const made = layout.value
   if (event.button !== 0 || !figure.drawn || !made) return
   const [x, y] = place(event)
-  const drag = tool.value === 'move' ? null : dragAt(made, figure.drawn.document, x, y)
-  if (drag) held = { kind: 'part', drag, x, y, moved: false }
+  const hand = tool.value !== 'move'
+  const drag = hand ? dragAt(made, figure.drawn.document, x, y) : null
+  const overMark = markIndex(made).nearest(x, y, 2) >= 0
+  const reading =
+    hand && tool.value === 'point' && !overMark
+      ? readingAt(made, figure.drawn.document, x, y)
+      : null
+  if (reading) held = { kind: 'reading', reading, x, y, moved: false }
+  else if (drag) held = { kind: 'part', drag, x, y, moved: false }
   else if (!contains(made.plot, x, y)) return
   else if (tool.value === 'move')
     held = { kind: 'view', view: view.value ?? homeView(figure.drawn), x, y, moved: false }
@@ -131,6 +144,8 @@ function follow(event: PointerEvent): void {
   held.moved ||= Math.hypot(x - held.x, y - held.y) > 2
   if (!held.moved) return
   if (held.kind === 'view') pan(held, x, y)
+  else if (held.kind === 'reading')
+    read.value = readPlace(held.reading, layout.value!, figure.drawn!, x, y)
   else if (held.kind === 'part') {
     const { drag } = held
     figure.edit((draft) => drag.edit(draft, x, y), drag.what)
@@ -159,6 +174,12 @@ let dragged = false
 function release(event: PointerEvent): void {
   dragged = held?.moved ?? false
   if (held?.kind === 'outline' && held.moved) selectInside(event)
+  if (held?.kind === 'reading' && read.value) {
+    const { reading } = held
+    const { value } = read.value
+    figure.edit((draft) => keepReading(draft, reading, value))
+  }
+  read.value = null
   held = null
   outline.value = []
 }
@@ -391,14 +412,28 @@ defineExpose({
         the title.
       </p>
       <svg
-        v-if="rings.length || outlinePath"
+        v-if="rings.length || outlinePath || read"
         class="over"
         :viewBox="`0 0 ${page.width} ${page.height}`"
         aria-hidden="true"
       >
         <circle v-for="(ring, i) in rings" :key="i" :cx="ring.x" :cy="ring.y" :r="ring.r" />
         <path v-if="outlinePath" :d="outlinePath" />
+        <template v-if="read && layout">
+          <path
+            :d="`M${layout.plot.x} ${read.y}H${read.x}V${layout.plot.y + layout.plot.height}`"
+          />
+          <circle :cx="read.x" :cy="read.y" r="4" />
+        </template>
       </svg>
+      <div
+        v-if="read"
+        class="reading"
+        role="status"
+        :style="{ left: `${read.x * scale + 10}px`, top: `${read.y * scale - 34}px` }"
+      >
+        {{ read.text }}
+      </div>
       <WordEditor v-if="editing" :words="editing" :scale="scale" @done="edited" />
       <Hover
         v-if="hovered && figure.drawn"
@@ -467,6 +502,17 @@ defineExpose({
 
 .canvas--move:active {
   cursor: grabbing;
+}
+
+.reading {
+  position: absolute;
+  padding: 2px 8px;
+  border-radius: 6px;
+  background: #1d2b2a;
+  color: #ffffff;
+  font-size: 13.5px;
+  white-space: nowrap;
+  pointer-events: none;
 }
 
 .waiting {

@@ -36,6 +36,16 @@ export function dragAt(
         draft.legend.y = (legend.box.y + toY - y) / draft.page.height
       },
     }
+  const readings = holding(layout, (part) => part === 'readings', x, y)
+  if (readings)
+    return {
+      what: 'readings place',
+      edit: (draft, toX, toY) => {
+        draft.readings.place = 'free'
+        draft.readings.x = (readings.box.x + toX - x) / draft.page.width
+        draft.readings.y = (readings.box.y + toY - y) / draft.page.height
+      },
+    }
   const axis = holding(layout, (part) => part === 'x-axis' || part === 'y-axis', x, y)
   if (axis) return moveEnds(layout, axis.part === 'x-axis' ? 'x' : 'y', x, y)
   return null

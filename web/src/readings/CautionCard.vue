@@ -2,6 +2,7 @@
 /** A reading that warns, with its rows and its remedy. */
 import type { Caution } from '@/api/types'
 import { useFigure } from '@/stores/figure'
+import { useSide } from '@/stores/side'
 
 const props = defineProps<{ caution: Caution }>()
 const emit = defineEmits<{ rows: [rows: number[], title: string] }>()
@@ -9,6 +10,7 @@ const emit = defineEmits<{ rows: [rows: number[], title: string] }>()
 const THIN_OPACITY = 0.25
 
 const figure = useFigure()
+const side = useSide()
 
 const REMEDIES: Record<NonNullable<Caution['remedy']>, { label: string; act: () => void }> = {
   set_aside: {
@@ -24,6 +26,10 @@ const REMEDIES: Record<NonNullable<Caution['remedy']>, { label: string; act: () 
       figure.edit((draft) => {
         for (const trend of draft.trends) trend.by = draft.colour?.variable ?? null
       }),
+  },
+  compare: {
+    label: 'Compare forms',
+    act: () => side.show({ kind: 'compare', trend: 0, group: props.caution.group }),
   },
   thin_marks: {
     label: 'Thinner marks',

@@ -2,10 +2,11 @@
 /** One fitted line: equation, numbers, and what it means. */
 import { computed, ref } from 'vue'
 import type { TrendAnswer } from '@/api/types'
-import { levelText, pText, shareText } from '@/drawing/numbers'
+import { shareText } from '@/drawing/numbers'
 import { valueText } from '@/drawing/ticks'
 import RichText from '@/RichText.vue'
-import { countOf, grouped } from '@/words'
+import { countOf } from '@/words'
+import { detailLines, mainLines, readOffLines } from './writing'
 
 const props = defineProps<{ trend: TrendAnswer; colour: string; several: boolean }>()
 
@@ -17,50 +18,9 @@ const title = computed(() => {
 })
 
 const short = (value: number): string => valueText(Number(value.toPrecision(4)))
-
-interface Line {
-  label: string
-  value: string
-}
-
-const main = computed((): Line[] => {
-  const { r_squared, r, n, p_value } = report.value
-  const lines: Line[] = []
-  if (r_squared !== null) lines.push({ label: 'R²', value: shareText(r_squared) })
-  lines.push({ label: 'n', value: grouped(n) })
-  if (r !== null) lines.push({ label: 'r', value: shareText(r) })
-  if (p_value !== null) lines.push({ label: 'p', value: pText(p_value).replace('= ', '') })
-  return lines
-})
-
-const details = computed((): Line[] => {
-  const { coefficients, level, r_low, r_high, adjusted_r_squared, residual_sd } = report.value
-  const { degrees_of_freedom, dropped } = report.value
-  const lines = coefficients.flatMap(({ name, value, se, low, high }): Line[] => {
-    if (value === null) return []
-    const label = name === 'a' ? 'Intercept a' : name === 'b' ? 'Slope b' : name
-    if (low === null || high === null || se === null)
-      return [{ label, value: `${short(value)}, given` }]
-    return [
-      { label, value: `${short(value)} ± ${short(se)}` },
-      { label: `${levelText(level)} interval`, value: `${short(low)} to ${short(high)}` },
-    ]
-  })
-  if (r_low !== null && r_high !== null)
-    lines.push({
-      label: `r, ${levelText(level)}`,
-      value: `${shareText(r_low)} to ${shareText(r_high)}`,
-    })
-  if (adjusted_r_squared !== null)
-    lines.push({ label: 'Adjusted R²', value: shareText(adjusted_r_squared) })
-  if (residual_sd !== null) lines.push({ label: 'Residual SD', value: short(residual_sd) })
-  if (degrees_of_freedom !== null)
-    lines.push({ label: 'Degrees of freedom', value: String(degrees_of_freedom) })
-  const reasons = Object.entries(dropped).filter(([, count]) => count)
-  for (const [reason, count] of reasons)
-    lines.push({ label: `Rows ${reason.replace('_', ' ')}`, value: String(count) })
-  return lines
-})
+const main = computed(() => mainLines(report.value))
+const details = computed(() => detailLines(report.value))
+const readOff = computed(() => readOffLines(report.value))
 </script>
 
 <template>
@@ -71,7 +31,7 @@ const details = computed((): Line[] => {
     </h2>
     <p v-if="report.problem" class="fit__problem">{{ report.problem }}</p>
     <template v-else>
-      <p class="fit__equation"><RichText :text="report.equation ?? ''" /></p>
+      <p v-if="report.equation" class="fit__equation"><RichText :text="report.equation ?? ''" /></p>
       <p v-if="report.equation_note" class="fit__note">{{ report.equation_note }}</p>
       <dl class="fit__numbers">
         <div v-for="line in main" :key="line.label">
@@ -80,6 +40,9 @@ const details = computed((): Line[] => {
         </div>
       </dl>
       <p class="fit__sentence">{{ report.sentence }}</p>
+      <ul v-if="readOff.length" class="fit__read" aria-label="Read off">
+        <li v-for="line in readOff" :key="line">{{ line }}</li>
+      </ul>
       <p v-if="trend.with_all" class="fit__note">
         With the {{ countOf(trend.with_all.n - report.n, 'row') }} set aside:
         <template v-if="trend.with_all.slope !== null"
@@ -94,7 +57,7 @@ const details = computed((): Line[] => {
       <template v-if="more">
         <dl class="fit__details">
           <template v-for="line in details" :key="line.label + line.value">
-            <dt>{{ line.label }}</dt>
+            <dt><RichText :text="line.label" /></dt>
             <dd><RichText :text="line.value" /></dd>
           </template>
         </dl>
@@ -159,6 +122,13 @@ dd {
 .fit__sentence {
   font-size: 14px;
   line-height: 1.38;
+}
+
+.fit__read {
+  margin: 4px 0;
+  padding-left: 16px;
+  font-size: 13.5px;
+  line-height: 1.35;
 }
 
 .fit__problem {

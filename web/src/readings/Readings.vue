@@ -1,14 +1,17 @@
 <script setup lang="ts">
 /** What the numbers say. */
 import { computed } from 'vue'
+import { blankTrend } from '@/api/blank'
 import { toHex } from '@/drawing/colours'
 import type { Part } from '@/drawing/scene'
 import { trendColour } from '@/drawing/trends'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
+import AssociationCard from './AssociationCard.vue'
 import CautionCard from './CautionCard.vue'
 import FitCard from './FitCard.vue'
 import OnFigure from './OnFigure.vue'
+import TakeReadings from './TakeReadings.vue'
 
 const emit = defineEmits<{ rows: [rows: number[], title: string] }>()
 
@@ -34,19 +37,14 @@ const tunable = computed((): { part: Part; label: string }[] => [
 
 function addLine(): void {
   figure.edit((draft) => {
-    draft.trends.push({
-      family: 'straight',
-      by: null,
-      level: 0.95,
-      bands: [{ kind: 'confidence', level: 0.95 }],
-      on_figure: [],
-    })
+    draft.trends.push(blankTrend('straight', null))
   })
 }
 </script>
 
 <template>
   <section class="readings" aria-label="Readings">
+    <AssociationCard v-if="answer?.association" :association="answer.association" />
     <div v-if="!document.trends.length && answer" class="card">
       <p class="quiet">No trend is fitted.</p>
       <button type="button" class="link" @click="addLine">Fit a straight line</button>
@@ -65,7 +63,29 @@ function addLine(): void {
       :colour="toHex(trendColour(document, answer!, trend))"
       :several="(figure.drawn?.document.trends.length ?? 0) > 1"
     />
+    <div v-for="one in answer?.slopes ?? []" :key="one.sentence" class="card slopes">
+      {{ one.sentence }}
+    </div>
     <OnFigure v-if="document.trends.length" />
+    <div v-if="document.trends.length" class="placed">
+      <span class="quiet">Look closer:</span>
+      <button
+        type="button"
+        class="link"
+        @click="side.show({ kind: 'compare', trend: 0, group: null })"
+      >
+        compare forms
+      </button>
+      <button
+        type="button"
+        class="link"
+        :aria-expanded="side.residuals !== null"
+        @click="side.residuals = side.residuals === null ? 0 : null"
+      >
+        residuals
+      </button>
+    </div>
+    <TakeReadings v-if="answer && document.trends.length" />
     <div v-if="answer" class="placed">
       <span class="quiet">Tune:</span>
       <button
@@ -94,6 +114,11 @@ function addLine(): void {
   gap: 4px 7px;
   font-size: 14px;
   padding: 0 2px 8px;
+}
+
+.slopes {
+  font-size: 14px;
+  line-height: 1.38;
 }
 
 .problem {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The sentence that says and sets what the figure shows. */
 import { computed } from 'vue'
-import { blankBar, blankColour, blankNames, blankSize } from '@/api/blank'
+import { blankBar, blankColour, blankNames, blankSize, blankTrend, WITHOUT_BAND } from '@/api/blank'
 import type { FigureDocument, Trend } from '@/api/types'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
@@ -131,7 +131,13 @@ function setScale(scale: 'category' | 'amount'): void {
 function setFamily(place: number, family: string | null): void {
   figure.edit((draft) => {
     if (family === null) draft.trends.splice(place, 1)
-    else draft.trends[place].family = family
+    else {
+      const trend = draft.trends[place]
+      const hadBand = !WITHOUT_BAND.includes(trend.family)
+      trend.family = family
+      if (WITHOUT_BAND.includes(family)) trend.bands = []
+      else if (!hadBand) trend.bands = blankTrend(family, null).bands
+    }
   })
 }
 
@@ -160,14 +166,8 @@ function addTrend(family: string | null): void {
   if (family === null) return
   figure.edit((draft) => {
     const groups = colourScale.value === 'category' ? (draft.colour?.variable ?? null) : null
-    const taken = draft.trends.some(({ by }) => by === groups)
-    draft.trends.push({
-      family,
-      by: taken ? null : groups,
-      level: 0.95,
-      bands: [{ kind: 'confidence', level: 0.95 }],
-      on_figure: [],
-    })
+    const taken = draft.trends.some((trend) => trend.by === groups && trend.family === family)
+    draft.trends.push(blankTrend(family, taken ? null : groups))
   })
 }
 
@@ -206,7 +206,7 @@ function distinct(trends: Trend[]): Trend[] {
       >, sized by
       <Chooser
         label="Size"
-        :text="within(document.size.variable)"
+        :text="document.size.variable ? within(document.size.variable) : 'influence'"
         :options="sizeOptions(variables)"
         :chosen="document.size.variable"
         @choose="setSize" /></template

@@ -52,9 +52,20 @@ export const nameOptions = (variables: VariableSummary[]): Option<string | null>
 export const canBeEither = (v: VariableSummary | null): boolean =>
   v?.kind === 'number' && v.distinct <= MOST_GROUPS
 
+/** Families of trends as they read in a sentence, and what each is good for. */
 export const FAMILIES: Option<string | null>[] = [
   { label: 'straight line', value: 'straight' },
   { label: 'straight line through the origin', value: 'origin' },
+  { label: 'polynomial', value: 'polynomial', note: 'bends' },
+  { label: 'logarithmic curve', value: 'logarithmic', note: 'levels off' },
+  { label: 'exponential curve', value: 'exponential', note: 'grows by a share' },
+  { label: 'power law', value: 'power', note: 'share by share' },
+  { label: 'S-curve', value: 's-curve', note: 'from level to level' },
+  { label: 'local smooth', value: 'local', note: 'no formula' },
+  { label: 'smoothing spline', value: 'spline', note: 'no formula' },
+  { label: 'moving average', value: 'moving-average', note: 'no formula' },
+  { label: 'resistant line', value: 'resistant', note: 'odd rows count little' },
+  { label: 'balanced line', value: 'balanced', note: 'neither predicts' },
   { label: 'no trend', value: null },
 ]
 
@@ -91,26 +102,38 @@ const one = (level: number, kind: Bands[number]['kind'] = 'confidence'): Bands =
 
 export function bandLabel(bands: Bands): string {
   if (!bands.length) return 'no band'
-  return bands
-    .map(
-      ({ kind, level }) =>
-        `${levelText(level)} ${kind === 'prediction' ? 'prediction band' : 'band'}`,
-    )
-    .join(' and ')
+  const of = (kind: Bands[number]['kind'], name: string): string[] => {
+    const levels = bands.filter((band) => band.kind === kind).map(({ level }) => levelText(level))
+    if (!levels.length) return []
+    const bare = levels.slice(0, -1).map((text) => text.replace(/\s*%/, ''))
+    return [
+      bare.length
+        ? `${bare.join(', ')} and ${levels[levels.length - 1]} ${name}s`
+        : `${levels[0]} ${name}`,
+    ]
+  }
+  return [...of('confidence', 'band'), ...of('prediction', 'prediction band')].join(' and ')
 }
+
+const nested = (...levels: number[]): Bands =>
+  levels.map((level) => ({ kind: 'confidence', level }))
 
 export const bandOptions: Option<Bands>[] = [
   { value: [] as Bands },
   ...LEVELS.map((level) => ({ value: one(level) })),
   { value: one(0.95, 'prediction') },
   { value: [...one(0.95), ...one(0.95, 'prediction')] },
+  { value: nested(0.9, 0.95, 0.99) },
 ].map(({ value }) => ({ label: bandLabel(value), value }))
 
-/** A level typed in percent, or as a share. */
+/** Levels typed in percent, or as shares: "90", "0.99 pred", "90 95 99". */
 export function typedBand(text: string): Option<Bands> | null {
-  const number = Number(text.replace(/%|band/g, '').trim())
-  const level = number > 1 ? number / 100 : number
-  if (!(level >= 0.5 && level <= 0.999)) return null
-  const value = one(level, text.includes('pred') ? 'prediction' : 'confidence')
+  const kind = text.includes('pred') ? 'prediction' : 'confidence'
+  const levels = (text.replace(/,(?=\d{1,2}\b)/g, ' ').match(/\d+(\.\d+)?/g) ?? [])
+    .map(Number)
+    .map((number) => (number > 1 ? number / 100 : number))
+  if (!levels.length || levels.length > 4) return null
+  if (levels.some((level) => !(level >= 0.5 && level <= 0.999))) return null
+  const value = levels.map((level) => ({ kind, level }) satisfies Bands[number])
   return { label: bandLabel(value), value }
 }

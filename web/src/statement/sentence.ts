@@ -7,7 +7,8 @@ import { bandLabel, familyLabel } from './options'
 export function sentenceOf(document: FigureDocument, variable: Look): string {
   const words = (name: string) => inSentence(variable(document.table, name) ?? { label: name })
   const parts = [
-    document.size && `sized by ${words(document.size.variable)}`,
+    document.size &&
+      `sized by ${document.size.variable ? words(document.size.variable) : 'influence'}`,
     document.colour && `coloured by ${words(document.colour.variable)}`,
     document.names && `named by ${words(document.names.variable)}`,
   ]
@@ -35,6 +36,6 @@ const lookup = ({ table, rows }: FigureDocument, variable: Look): VariableSummar
 
 /** The article before a band: "a 95 % band", "an 80 % band", "no band". */
 export function articleOf(band: string): string {
-  if (band.startsWith('no ')) return ''
+  if (band.startsWith('no ') || /^\d+(, | and )/.test(band)) return ''
   return band.startsWith('8') ? 'an' : 'a'
 }

@@ -16,15 +16,18 @@ import { useStudy } from './study'
 const SAVE_AFTER_MS = 250
 const RETRY_AFTER_MS = 3000
 
+const LOOKS_OF_TREND = { on_figure: 0, colour: 0, width: 0, dash: 0 }
+
 /** The part of a document that an answer depends on; the rest is looks. */
 function asked(document: FigureDocument): string {
   const { table, x, y, colour, size, names, error_bars, connect, trends, rows, set_aside } =
     document
-  const fits = trends.map(({ family, by, level, bands }) => ({ family, by, level, bands }))
+  // How a line is drawn, and what of it is printed, is looks.
+  const fits = trends.map((trend) => ({ ...trend, ...LOOKS_OF_TREND }))
   const bars = [error_bars.x, error_bars.y].map((bar) => bar && { ...bar, cap: 0, width: 0 })
   const named = names && [names.variable, names.show, names.count, names.rows]
   return JSON.stringify([
-    [table, x, y, colour?.variable, colour?.scale, size?.variable, named, bars],
+    [table, x, y, colour?.variable, colour?.scale, size?.variable, size?.influence, named, bars],
     [connect?.variable, fits, rows, set_aside, document.margins, document.marks.text],
     document.references.map(({ axis, at }) => [axis, at]).filter(([, at]) => at !== 'value'),
   ])

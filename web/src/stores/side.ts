@@ -11,6 +11,7 @@ export type Shown =
   | { kind: 'table' }
   | { kind: 'selection' }
   | { kind: 'hand-on' }
+  | { kind: 'compare'; trend: number; group: string | null }
 
 /** Rows that are listed below the figure: some of them, or all where null. */
 export interface Listed {
@@ -22,6 +23,9 @@ export const useSide = defineStore('side', () => {
   const shown = ref<Shown>({ kind: 'readings' })
 
   const listed = ref<Listed | null>(null)
+
+  /** The trend whose residuals stand below the figure. */
+  const residuals = ref<number | null>(null)
 
   /** Numbers of the rows that are selected, in the table of the open figure. */
   const selected = shallowRef<ReadonlySet<number>>(new Set())
@@ -57,5 +61,5 @@ export const useSide = defineStore('side', () => {
     else show(what)
   }
 
-  return { shown, listed, selected, select, rest, show, tune, toggle }
+  return { shown, listed, residuals, selected, select, rest, show, tune, toggle }
 })

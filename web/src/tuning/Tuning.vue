@@ -33,6 +33,7 @@ const NAMES: Record<string, string> = {
   note: 'Note',
   readings: 'Readings on the figure',
   trend: 'Trend',
+  read: 'Trend',
 }
 const WORDS: Part[] = ['title', 'subtitle', 'caption', 'ground']
 

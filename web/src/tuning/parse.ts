@@ -13,3 +13,9 @@ export function parsePlace(text: string, isDate: boolean): number {
   const value = Number(/^[^.]*,[^,.]*$/.test(plain) ? plain.replace(',', '.') : plain)
   return Number.isFinite(value) ? value : NaN
 }
+
+/** Reads a level typed in percent, as a share; null where none is offered. */
+export function parseLevel(text: string): number | null {
+  const level = Number(text.replace(/[\s%\u202f]/g, '').replace(',', '.')) / 100
+  return level >= 0.5 && level <= 0.999 ? level : null
+}

@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 import uuid
-from typing import Annotated
+from typing import Annotated, Any
 
 from fastapi import APIRouter, Header, Query, Response
+from pydantic import BaseModel
 
 from yarrowdew.api.models import FigureOut
 from yarrowdew.api.problems import ProblemError, etag
-from yarrowdew.api.state import StoreNow, figure_out
-from yarrowdew.figures import Answer, FigureDocument, answer
+from yarrowdew.api.state import ACCEPTED, JobsNow, Prefer, StoreNow, figure_out, in_background
+from yarrowdew.figures import FigureDocument, answer
+from yarrowdew.figures.comparison import Comparison, ComparisonAsked, compare
+from yarrowdew.figures.residuals import ResidualsAsked, residuals
 
 ARROW_STREAM = "application/vnd.apache.arrow.stream"
 
@@ -64,30 +67,35 @@ def delete_figure(figure_id: str, store: StoreNow) -> None:
     store.delete_figure(figure_id)
 
 
-@router.post(
-    "/answers",
-    response_class=Response,
-    responses={
+def _in_parts(description: str, **more: str) -> dict[int | str, dict[str, Any]]:
+    """Describe a response of several parts to OpenAPI."""
+    schemas = {name: {"$ref": f"#/components/schemas/{model}"} for name, model in more.items()}
+    return {
         200: {
-            "description": "Two parts: `answer` (JSON) and `marks` (Arrow IPC stream).",
+            "description": description,
             "content": {
                 "multipart/form-data": {
                     "schema": {
                         "type": "object",
-                        "required": ["answer", "marks"],
-                        "properties": {
-                            "answer": {"$ref": "#/components/schemas/Answer"},
-                            "marks": {"type": "string", "format": "binary"},
-                        },
+                        "required": [*schemas, "marks"],
+                        "properties": {**schemas, "marks": {"type": "string", "format": "binary"}},
                     },
                     "encoding": {
-                        "answer": {"contentType": "application/json"},
+                        **{name: {"contentType": "application/json"} for name in schemas},
                         "marks": {"contentType": ARROW_STREAM},
                     },
                 }
             },
         }
-    },
+    }
+
+
+@router.post(
+    "/answers",
+    response_class=Response,
+    responses=_in_parts(
+        "Two parts: `answer` (JSON) and `marks` (Arrow IPC stream).", answer="Answer"
+    ),
 )
 def answer_document(
     document: FigureDocument,
@@ -99,29 +107,50 @@ def answer_document(
     """Turn a figure document into everything needed to draw it. Nothing is saved."""
     table = store.table(document.table, document.variables_used())
     answered = answer(document, table, most_marks)
-    return _parts(answered.answer, answered.marks)
+    return _parts({"answer": answered.answer}, answered.marks)
 
 
-def _parts(spoken: Answer, marks: bytes) -> Response:
-    """Put both parts into one body, as browsers read it without help (RFC 7578)."""
+@router.post(
+    "/residuals",
+    response_class=Response,
+    responses=_in_parts(
+        "Three parts: the `document` of the figure of residuals, its `answer` and its `marks`.",
+        document="FigureDocument",
+        answer="Answer",
+    ),
+)
+def answer_residuals(asked: ResidualsAsked, store: StoreNow) -> Response:
+    """Turn a trend of a figure document into a figure of its residuals. Nothing is saved."""
+    table = store.table(asked.document.table, asked.document.variables_used())
+    document, answered = residuals(asked, table)
+    return _parts({"document": document, "answer": answered.answer}, answered.marks)
+
+
+@router.post("/comparisons", response_model=Comparison, responses=ACCEPTED)
+def compare_forms(
+    asked: ComparisonAsked, store: StoreNow, jobs: JobsNow, prefer: Prefer = None
+) -> Comparison | Response:
+    """Fit every form of trend to the rows of one line, the best first."""
+    table = store.table(asked.document.table, asked.document.variables_used())
+    return in_background(prefer, jobs, lambda tell: compare(asked, table, tell))
+
+
+def _parts(spoken: dict[str, BaseModel], marks: bytes) -> Response:
+    """Put all parts into one body, as browsers read it without help (RFC 7578)."""
     boundary = uuid.uuid4().hex
+    pieces: list[bytes] = []
+    for name, content in spoken.items():
+        pieces += [
+            f"--{boundary}\r\n"
+            f'Content-Disposition: form-data; name="{name}"\r\n'
+            "Content-Type: application/json\r\n\r\n".encode(),
+            content.model_dump_json().encode(),
+            b"\r\n",
+        ]
     opening = (
         f"--{boundary}\r\n"
-        'Content-Disposition: form-data; name="answer"\r\n'
-        "Content-Type: application/json\r\n\r\n"
-    )
-    between = (
-        f"\r\n--{boundary}\r\n"
         'Content-Disposition: form-data; name="marks"; filename="marks.arrow"\r\n'
         f"Content-Type: {ARROW_STREAM}\r\n\r\n"
     )
-    body = b"".join(
-        (
-            opening.encode(),
-            spoken.model_dump_json().encode(),
-            between.encode(),
-            marks,
-            f"\r\n--{boundary}--\r\n".encode(),
-        )
-    )
+    body = b"".join((*pieces, opening.encode(), marks, f"\r\n--{boundary}--\r\n".encode()))
     return Response(body, media_type=f"multipart/form-data; boundary={boundary}")

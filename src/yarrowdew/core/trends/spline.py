@@ -30,6 +30,7 @@ from yarrowdew.core.trends.base import (
 )
 
 EXACT_DISTINCT = 200
+MOST_LEVERAGES = 4096
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -88,8 +89,12 @@ class SmoothingSpline(BaseFit):
 
     def leverage(self, sample: Sample) -> Array:
         """Diagonal of the hat matrix."""
-        at, where = np.unique(sample.x, return_inverse=True)
-        return np.asarray(np.minimum(self._variance(at)[where] * mean_one(sample), 1.0))
+        at = np.unique(sample.x)
+        if len(at) > MOST_LEVERAGES:
+            # It is as smooth as the curve, and read off between so many places.
+            at = at[np.linspace(0, len(at) - 1, MOST_LEVERAGES).astype(np.intp)]
+        variance = np.interp(sample.x, at, self._variance(at))
+        return np.asarray(np.minimum(variance * mean_one(sample), 1.0))
 
     def _variance(self, x: Array) -> Array:
         """Diagonal of N (NᵀWN + λΩ)⁻¹ Nᵀ, in blocks so that no large matrix is held."""

@@ -1,0 +1,269 @@
+"""Trends of every family as figures show and report them."""
+
+from __future__ import annotations
+
+import io
+
+import numpy as np
+import polars as pl
+import pytest
+from pydantic import ValidationError
+
+from yarrowdew.core.trends import FAMILIES
+from yarrowdew.demo.tables import demo_tables
+from yarrowdew.figures import Answer, FigureDocument, answer
+from yarrowdew.figures.comparison import ComparisonAsked, compare
+from yarrowdew.figures.residuals import ResidualsAsked, residuals
+from yarrowdew.tables import Kind, Table, TableError, Variable
+
+NIGHTS, _, TRIAL, CISTERN = demo_tables()
+
+
+def document(x: str = "humidity", y: str = "yield", **parts: object) -> FigureDocument:
+    return FigureDocument.model_validate({"table": "t", "x": x, "y": [y]} | parts)
+
+
+def ask(table: Table = NIGHTS, x: str = "humidity", y: str = "yield", **parts: object) -> Answer:
+    return answer(document(x, y, **parts), table).answer
+
+
+def numbers(**columns: list[float | None]) -> Table:
+    variables = tuple(Variable(name, Kind.NUMBER, name) for name in columns)
+    return Table(
+        "small",
+        variables,
+        pl.DataFrame(columns, schema_overrides=dict.fromkeys(columns, pl.Float64)),
+    )
+
+
+def titles(found: Answer) -> list[str]:
+    return [c.title for c in found.cautions]
+
+
+class TestFamilies:
+    @pytest.mark.parametrize("family", FAMILIES)
+    def test_every_family_answers_with_a_curve_and_words(self, family: str) -> None:
+        (trend,) = ask(
+            TRIAL, "dose", "droplets shed", trends=[{"family": family, "form": {"window": 3}}]
+        ).trends
+        assert trend.report.problem is None
+        assert trend.curve is not None
+        assert len(trend.curve.x) == len(trend.curve.y) > 5
+        assert trend.report.sentence.endswith(".")
+        assert "nan" not in trend.model_dump_json().lower()
+
+    def test_the_form_is_what_the_core_is_told(self) -> None:
+        (trend,) = ask(trends=[{"family": "polynomial", "form": {"degree": 4}}]).trends
+        assert [c.name for c in trend.report.coefficients] == ["b0", "b1", "b2", "b3", "b4"]
+        with pytest.raises(ValidationError):
+            document(trends=[{"form": {"degree": 11}}])
+
+    def test_a_fit_that_cannot_be_made_says_why_and_the_figure_stands(self) -> None:
+        table = numbers(x=[-1, 0, 1, 2], y=[1, 2, 3, 5])
+        found = ask(table, "x", "y", trends=[{"family": "power"}, {}])
+        assert "at or below 0" in (found.trends[0].report.problem or "")
+        assert found.trends[0].curve is None
+        assert found.trends[1].curve is not None
+        assert found.counts.drawn == 4
+
+    def test_nested_bands_and_a_band_for_new_rows(self) -> None:
+        bands = [{"level": 0.99}, {"level": 0.9}, {"kind": "prediction"}]
+        (trend,) = ask(trends=[{"bands": bands}]).trends
+        assert trend.curve is not None
+        wide, narrow, new = (np.subtract(b.high, b.low) for b in trend.curve.bands)
+        assert (wide > narrow).all()
+        assert (new > wide).all()
+
+    def test_a_form_without_a_band_draws_none(self) -> None:
+        (trend,) = ask(trends=[{"family": "resistant"}]).trends
+        assert trend.curve is not None
+        assert trend.curve.bands == []
+
+    def test_weights_and_standard_errors(self) -> None:
+        table = numbers(x=[1, 2, 3, 4], y=[1, 2, 3, 9], se=[1, 1, 1, 10], w=[1, 1, 1, 0.01])
+        by_se = ask(table, "x", "y", trends=[{"weights": "se", "weights_are": "standard_errors"}])
+        by_weight = ask(table, "x", "y", trends=[{"weights": "w"}])
+        slopes = [found.trends[0].report.coefficients[1].value for found in (by_se, by_weight)]
+        assert slopes[0] == pytest.approx(slopes[1])
+        # Weighted by hand: Σw = 3.01, means 6.04/3.01 and 6.09/3.01.
+        sxy = 14 + 0.36 - 6.04 * 6.09 / 3.01
+        sxx = 14 + 0.16 - 6.04**2 / 3.01
+        assert slopes[0] == pytest.approx(sxy / sxx)
+
+    def test_the_equation_speaks_of_variables_in_so_many_digits(self) -> None:
+        (trend,) = ask(trends=[{"letters": "variables", "digits": 2}]).trends
+        assert trend.report.equation is not None
+        assert trend.report.equation.startswith("yield = ")
+        assert trend.report.equation.endswith(" humidity")
+
+
+class TestCarriedOnAndReadOff:
+    def test_carried_on_by_days(self) -> None:
+        found = ask(CISTERN, "day", "level", trends=[{"carry": {"after": 60}}])
+        (trend,) = found.trends
+        (after,) = trend.carried
+        assert trend.curve is not None
+        assert after.x[0] == trend.curve.x[-1]
+        assert after.x[-1] - after.x[0] == pytest.approx(60)
+        assert after.y[0] == pytest.approx(trend.curve.y[-1])
+        assert len(after.bands) == 1
+
+    def test_numbers_are_kept_with_their_names_and_places(self) -> None:
+        wanted = [{"at": 80, "name": "damp"}, {"level": 250, "name": "enough"}]
+        (trend,) = ask(trends=[{"read_off": wanted}]).trends
+        (reading,), (solution,) = trend.report.readings, trend.report.solutions
+        assert (reading.name, solution.name) == ("damp", "enough")
+        a, b = (c.value for c in trend.report.coefficients)
+        assert reading.y_place == pytest.approx(a + 80 * b)
+        assert solution.x_place == pytest.approx((250 - a) / b)
+        assert solution.low_place < solution.x_place < solution.high_place
+
+    def test_one_group_alone_is_read(self) -> None:
+        trend = {"by": "valley", "read_off": [{"at": 80, "group": "Corrie"}]}
+        counts = {t.report.group: len(t.report.readings) for t in ask(trends=[trend]).trends}
+        assert counts == {"Argill": 0, "Bracken": 0, "Corrie": 1, "Dunlin": 0}
+
+    def test_what_is_read_outside_the_data_or_never_reached_is_cautioned(self) -> None:
+        found = ask(trends=[{"read_off": [{"at": 20}]}])
+        assert "Read off outside the data" in titles(found)
+        found = ask(trends=[{"family": "s-curve", "read_off": [{"level": 9000}]}])
+        assert any("never reaches 9000" in title for title in titles(found))
+
+    def test_a_number_is_read_at_x_or_at_a_level(self) -> None:
+        with pytest.raises(ValidationError, match="at an x or at a level"):
+            document(trends=[{"read_off": [{}]}])
+
+
+class TestWhatIsSaid:
+    def test_groups_with_one_slope_and_groups_that_differ(self) -> None:
+        (slopes,) = ask(trends=[{"by": "valley"}]).slopes
+        assert slopes.p_value < 1e-6
+        assert slopes.sentence.startswith("The slopes differ from valley to valley")
+        x = [0.0, 1, 2, 3] * 2
+        y = [0.1, 1, 2, 2.9, 5, 5.9, 7.1, 8]
+        table = Table(
+            "t",
+            (
+                Variable("x", Kind.NUMBER, "x"),
+                Variable("y", Kind.NUMBER, "y"),
+                Variable("g", Kind.TEXT, "g"),
+            ),
+            pl.DataFrame({"x": x, "y": y, "g": ["a"] * 4 + ["b"] * 4}),
+        )
+        (slopes,) = ask(table, "x", "y", trends=[{"by": "g"}]).slopes
+        # Slopes 0.94 and 1.02, Sxx 5 each; residual sums by hand 0.002 and 0.018.
+        assert slopes.slope == pytest.approx(0.98)
+        assert slopes.f == pytest.approx(2 * 5 * 0.04**2 / ((0.002 + 0.018) / 4))
+        assert "do not clearly differ" in slopes.sentence
+
+    def test_two_variables_without_a_trend_are_correlated(self) -> None:
+        found = ask()
+        kept = NIGHTS.frame.drop_nulls(["humidity", "yield"])
+        assert found.association is not None
+        assert found.association.r == pytest.approx(
+            np.corrcoef(kept["humidity"], kept["yield"])[0, 1]
+        )
+        assert ask(trends=[{}]).association is None
+
+    def test_rows_that_bend_or_fan_out_are_cautioned(self) -> None:
+        draw = np.random.default_rng(1)
+        x = np.linspace(0, 10, 200)
+        bent = numbers(x=x.tolist(), y=(x**2 + draw.normal(0, 1, 200)).tolist())
+        found = ask(bent, "x", "y", trends=[{}])
+        assert "The rows bend about the line" in titles(found)
+        fanned = numbers(x=x.tolist(), y=(x + x * draw.normal(0, 1, 200)).tolist())
+        assert "The scatter about the line fans out" in titles(ask(fanned, "x", "y", trends=[{}]))
+        plain = numbers(x=x.tolist(), y=(x + draw.normal(0, 1, 200)).tolist())
+        assert titles(ask(plain, "x", "y", trends=[{}])) == []
+
+    def test_rows_missing_at_one_end_are_cautioned(self) -> None:
+        x = [float(i) for i in range(60)]
+        y: list[float | None] = [float(i % 7) for i in range(60)]
+        for i in range(45, 57):
+            y[i] = None
+        assert "y is missing mostly where x is high" in titles(ask(numbers(x=x, y=y), "x", "y"))
+
+    def test_r_squared_of_different_kinds_is_cautioned(self) -> None:
+        found = ask(trends=[{}, {"family": "exponential"}])
+        assert "R² cannot be compared here" in titles(found)
+
+    def test_marks_sized_by_influence(self) -> None:
+        table = numbers(x=[1, 2, 3, 4, 10], y=[1, 2, 3, 4, 0])
+        answered = answer(document("x", "y", trends=[{}], size={"influence": True}), table)
+        sizes = pl.read_ipc_stream(io.BytesIO(answered.marks))["size"].to_list()
+        assert sizes.index(max(sizes)) == 4
+        assert answered.answer.size is not None
+        assert answered.answer.size.variable.label == "Cook’s distance"
+        with pytest.raises(ValidationError, match="a variable, or the influence"):
+            document(size={"influence": True, "variable": "x"})
+
+
+class TestResiduals:
+    def test_against_fitted_values_under_the_rows_own_numbers(self) -> None:
+        table = numbers(x=[1, 2, 3, 4], y=[1, 3, 2, None])
+        figure = document("x", "y", trends=[{}])
+        shown, answered = residuals(ResidualsAsked(document=figure), table)
+        drawn = pl.read_ipc_stream(io.BytesIO(answered.marks))
+        # The line is 1 + x/2.
+        assert drawn["x"].to_list() == pytest.approx([1.5, 2, 2.5])
+        assert drawn["y"].to_list() == pytest.approx([-0.5, 1, -0.5])
+        assert drawn["row"].to_list() == [0, 1, 2]
+        assert (shown.x, shown.y) == ("fitted", ["residual"])
+
+    def test_against_normal_quantiles_in_their_groups_colours(self) -> None:
+        figure = document(trends=[{"by": "valley"}])
+        shown, answered = residuals(ResidualsAsked(document=figure, against="quantile"), NIGHTS)
+        assert shown.colour is not None
+        assert shown.colour.variable == "group"
+        assert answered.answer.colour is not None
+        assert answered.answer.colour.categories == ["Argill", "Bracken", "Corrie", "Dunlin"]
+        drawn = pl.read_ipc_stream(io.BytesIO(answered.marks)).sort("x")
+        assert drawn["x"].median() == pytest.approx(0, abs=0.02)
+
+    @pytest.mark.parametrize("against", ["x", "order", "fitted"])
+    def test_every_other_way(self, against: str) -> None:
+        figure = document("day", "level", trends=[{"family": "moving-average"}])
+        asked = ResidualsAsked.model_validate({"document": figure, "against": against})
+        _, answered = residuals(asked, CISTERN)
+        assert answered.answer.counts.drawn > 400
+
+    def test_what_cannot_be_had_is_said(self) -> None:
+        with pytest.raises(TableError, match="no trend 1"):
+            residuals(ResidualsAsked(document=document()), NIGHTS)
+        figure = document(trends=[{"family": "resistant"}])
+        with pytest.raises(TableError, match="no studentised residuals"):
+            residuals(ResidualsAsked(document=figure, against="quantile"), NIGHTS)
+
+
+class TestComparison:
+    def test_the_form_that_made_the_data_comes_first_and_why(self) -> None:
+        x = np.linspace(0, 20, 60)
+        y = 5 + 90 / (1 + np.exp(-0.6 * (x - 9))) + np.random.default_rng(3).normal(0, 2, 60)
+        told: list[float] = []
+        figure = document("x", "y", trends=[{}])
+        table = numbers(x=x.tolist(), y=y.tolist())
+        found = compare(ComparisonAsked(document=figure), table, told.append)
+        assert found.forms[0].family == "s-curve"
+        assert "nearer than to the straight line" in found.why
+        errors = [f.left_out_error for f in found.forms if f.left_out_error is not None]
+        assert errors == sorted(errors)
+        assert told == sorted(told)
+        assert told[-1] == 1
+
+    def test_a_straight_line_is_not_beaten_by_what_only_bends_with_it(self) -> None:
+        draw = np.random.default_rng(2)
+        x = np.linspace(1, 10, 100)
+        table = numbers(x=x.tolist(), y=(3 + 2 * x + draw.normal(0, 1, 100)).tolist())
+        found = compare(
+            ComparisonAsked(document=document("x", "y", trends=[{}])), table, lambda _: None
+        )
+        assert "straight line" in found.why
+        names = [f.label for f in found.forms if f.problem]
+        assert "S-curve" in names or all(f.problem is None for f in found.forms)
+
+    def test_one_group_alone(self) -> None:
+        figure = document(trends=[{"by": "valley"}])
+        found = compare(ComparisonAsked(document=figure, group="Corrie"), NIGHTS, lambda _: None)
+        assert 100 < found.n < 200
+        with pytest.raises(TableError, match="no line for 'Nowhere'"):
+            compare(ComparisonAsked(document=figure, group="Nowhere"), NIGHTS, lambda _: None)

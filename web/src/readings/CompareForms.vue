@@ -1,0 +1,212 @@
+<script setup lang="ts">
+/** Every form of trend on the same rows, the best first; one click adopts one. */
+import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
+import { WITHOUT_BAND } from '@/api/blank'
+import { client, finished, Problem } from '@/api/client'
+import type { Comparison, FormCompared } from '@/api/types'
+import { shareText } from '@/drawing/numbers'
+import { valueText } from '@/drawing/ticks'
+import SidePanel from '@/SidePanel.vue'
+import { copyOf, useFigure } from '@/stores/figure'
+import { useSide } from '@/stores/side'
+
+const props = defineProps<{ trend: number; group: string | null }>()
+
+const figure = useFigure()
+const side = useSide()
+const found = shallowRef<Comparison | null>(null)
+const problem = ref('')
+const done = ref(0)
+/** Which line's rows are compared on: that of a group, where the trend is fitted to each. */
+const group = ref(props.group)
+const groups = computed(() =>
+  (figure.drawn?.answer.trends ?? [])
+    .filter((one) => one.trend === props.trend)
+    .flatMap(({ report }) => report.group ?? []),
+)
+let asking: AbortController | null = null
+
+async function ask(): Promise<void> {
+  asking?.abort()
+  const mine = (asking = new AbortController())
+  found.value = null
+  problem.value = ''
+  done.value = 0
+  const of = groups.value.length ? (group.value ?? groups.value[0]) : null
+  group.value = of
+  try {
+    found.value = await finished<Comparison>(
+      client.POST('/api/comparisons', {
+        body: { document: figure.document!, trend: props.trend, group: of },
+        params: { header: { prefer: 'respond-async' } },
+      }),
+      (share) => (done.value = share),
+      mine.signal,
+    )
+  } catch (error) {
+    if (error instanceof Problem) problem.value = `${error.message} ${error.detail}`
+    else if (!(error instanceof DOMException)) throw error
+  }
+}
+
+watch(() => [props.trend, group.value], ask, { immediate: true })
+onBeforeUnmount(() => asking?.abort())
+
+const held = computed(() => figure.document?.trends[props.trend] ?? null)
+
+const isHeld = ({ family, form }: FormCompared): boolean =>
+  held.value?.family === family &&
+  (family !== 'polynomial' || held.value.form.degree === form.degree)
+
+function adopt({ family, form }: FormCompared): void {
+  figure.edit((draft) => {
+    const trend = draft.trends[props.trend]
+    trend.family = family
+    trend.form = copyOf(form) as typeof trend.form
+    if (WITHOUT_BAND.includes(family)) trend.bands = []
+    else if (!trend.bands.length) trend.bands = [{ kind: 'confidence', level: trend.level }]
+  })
+}
+
+/** A tiny picture of a form over the range of the data. */
+const picture = ({ x, y }: FormCompared): string =>
+  x
+    .map((at, i) => [at, y[i]] as const)
+    .filter((point): point is readonly [number, number] => point[1] !== null)
+    .map(([at, up], i) => {
+      const inside = Math.max(-0.1, Math.min(1.1, up))
+      return `${i ? 'L' : 'M'}${(2 + at * 40).toFixed(1)} ${(22 - inside * 20).toFixed(1)}`
+    })
+    .join('')
+
+const short = (value: number | null | undefined): string =>
+  value === null || value === undefined ? '–' : valueText(Number(value.toPrecision(3)))
+</script>
+
+<template>
+  <SidePanel heading="Compare forms" label="Forms of trend compared" data-testid="compare">
+    <label v-if="groups.length" class="field">
+      On the rows of
+      <select v-model="group">
+        <option v-for="one in groups" :key="one" :value="one">{{ one }}</option>
+      </select>
+    </label>
+    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+    <div v-else-if="!found" role="status">
+      <p class="quiet">Fitting every form …</p>
+      <progress :value="done" max="1" aria-label="Forms fitted"></progress>
+    </div>
+    <template v-else>
+      <p class="why">{{ found.why }}</p>
+      <table class="forms">
+        <thead>
+          <tr>
+            <th scope="col">Form</th>
+            <th scope="col" title="Root mean square distance of rows left out, in units of y">
+              Left out
+            </th>
+            <th scope="col">AICc</th>
+            <th scope="col">R²</th>
+            <th scope="col" title="Residual standard deviation">SD</th>
+          </tr>
+        </thead>
+        <tbody>
+          <template v-for="one in found.forms" :key="one.label">
+            <tr v-if="!one.problem" :class="{ held: isHeld(one) }">
+              <th scope="row">
+                <button
+                  type="button"
+                  class="form"
+                  :aria-pressed="isHeld(one)"
+                  :aria-label="`Adopt the ${one.label}`"
+                  @click="adopt(one)"
+                >
+                  <svg viewBox="0 0 44 24" width="44" height="24" aria-hidden="true">
+                    <path :d="picture(one)" fill="none" stroke="currentColor" stroke-width="1.6" />
+                  </svg>
+                  {{ one.label }}
+                </button>
+              </th>
+              <td>{{ short(one.left_out_error) }}</td>
+              <td>{{ short(one.aicc) }}</td>
+              <td>{{ one.r_squared == null ? '–' : shareText(one.r_squared) }}</td>
+              <td>{{ short(one.residual_sd) }}</td>
+            </tr>
+          </template>
+        </tbody>
+      </table>
+      <template v-for="one in found.forms" :key="`why ${one.label}`">
+        <p v-if="one.problem" class="quiet small">
+          <strong>{{ one.label }}:</strong> {{ one.problem }}
+        </p>
+      </template>
+      <p class="quiet small">
+        “Left out” is how far rows lie from the trend fitted without them, in units of y: the root
+        of the mean square. On n = {{ found.n }} rows.
+      </p>
+    </template>
+    <button type="button" class="link" @click="side.tune(`trend-${props.trend}`)">
+      To the trend’s tuning
+    </button>
+  </SidePanel>
+</template>
+
+<style scoped>
+.why {
+  font-size: 14px;
+  line-height: 1.38;
+}
+
+.forms {
+  border-collapse: collapse;
+  font-size: 13.5px;
+  width: 100%;
+}
+
+.forms th,
+.forms td {
+  text-align: right;
+  padding: 2px 3px;
+  font-weight: 400;
+  white-space: nowrap;
+}
+
+.forms thead th {
+  color: var(--soft-ink);
+}
+
+.forms th:first-child {
+  text-align: left;
+  padding-left: 0;
+  white-space: normal;
+}
+
+.forms .held {
+  background: var(--chosen);
+}
+
+.form {
+  display: grid;
+  justify-items: start;
+  gap: 0;
+  color: var(--accent);
+  cursor: pointer;
+  text-align: left;
+  line-height: 1.1;
+}
+
+.small {
+  font-size: 13px;
+  line-height: 1.3;
+}
+
+.problem {
+  color: var(--caution);
+  font-size: 14px;
+}
+
+progress {
+  width: 100%;
+  accent-color: var(--accent);
+}
+</style>

@@ -1,0 +1,206 @@
+<script setup lang="ts">
+/** The residuals of a trend, drawn below its figure and linked to it by the selection. */
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { askResiduals, Problem } from '@/api/client'
+import type { ResidualsAgainst } from '@/api/types'
+import { layoutFigure, type Figure, type Layout } from '@/drawing/layout'
+import { paintScene } from '@/drawing/paint-canvas'
+import { indexMarks } from '@/drawing/pick'
+import { contains } from '@/drawing/scene'
+import { canvasMeasure } from '@/drawing/text'
+import { useFigure } from '@/stores/figure'
+import { useSide } from '@/stores/side'
+
+const WAYS: { value: ResidualsAgainst; label: string }[] = [
+  { value: 'fitted', label: 'against fitted values' },
+  { value: 'x', label: 'against x' },
+  { value: 'order', label: 'against the order of rows' },
+  { value: 'quantile', label: 'against normal quantiles' },
+]
+const NEAR = 6
+const HEIGHT = 220
+
+const props = defineProps<{ trend: number }>()
+const emit = defineEmits<{ close: [] }>()
+
+const figure = useFigure()
+const side = useSide()
+const canvas = useTemplateRef('canvas')
+const host = useTemplateRef('host')
+const against = ref<ResidualsAgainst>('fitted')
+const drawn = shallowRef<Figure | null>(null)
+const layout = shallowRef<Layout | null>(null)
+const problem = ref('')
+const width = ref(0)
+const measure = canvasMeasure()
+let asking: AbortController | null = null
+
+/** Asks again whenever the figure has a new answer, so that both show the same rows. */
+watch(
+  () => [props.trend, against.value, figure.drawn?.answer],
+  async () => {
+    const { document } = figure
+    if (!document || !figure.drawn) return
+    asking?.abort()
+    const mine = (asking = new AbortController())
+    try {
+      const found = await askResiduals(
+        { document, trend: props.trend, against: against.value },
+        mine.signal,
+      )
+      drawn.value = found
+      problem.value = ''
+    } catch (error) {
+      if (mine.signal.aborted) return
+      if (!(error instanceof Problem)) throw error
+      problem.value = `${error.message} ${error.detail}`
+      drawn.value = null
+    }
+  },
+  { immediate: true },
+)
+
+const page = computed(() => ({ width: Math.max(200, width.value), height: HEIGHT }))
+
+watch([drawn, page], draw, { flush: 'post' })
+
+function draw(): void {
+  const target = canvas.value
+  if (!target || !drawn.value || !width.value) return
+  const { document } = drawn.value
+  const shown: Figure = {
+    ...drawn.value,
+    document: {
+      ...document,
+      page: { ...document.page, ...page.value },
+      marks: { ...document.marks, size: 4.5 },
+      legend: { ...document.legend, place: 'none' },
+    },
+  }
+  const made = layoutFigure(shown, measure)
+  const pixels = window.devicePixelRatio
+  target.width = Math.round(page.value.width * pixels)
+  target.height = Math.round(page.value.height * pixels)
+  paintScene(made.scene, target.getContext('2d')!, pixels)
+  layout.value = made
+}
+
+const rings = computed(() => {
+  const made = layout.value
+  if (!made || !drawn.value || !side.selected.size) return []
+  const { marks } = drawn.value
+  return [...made.source].flatMap((i, k) =>
+    side.selected.has(marks.row[i]) ? [{ x: made.marks.x[k], y: made.marks.y[k] }] : [],
+  )
+})
+
+function click(event: MouseEvent): void {
+  const made = layout.value
+  if (!made || !drawn.value) return
+  const box = canvas.value!.getBoundingClientRect()
+  const [x, y] = [event.clientX - box.left, event.clientY - box.top]
+  if (!contains(made.plot, x, y)) return
+  const mark = indexMarks(made.marks.x, made.marks.y, made.marks.clip, made.radius).nearest(
+    x,
+    y,
+    NEAR,
+  )
+  if (mark < 0) return
+  const row = drawn.value.marks.row[made.source[mark]]
+  side.select([row], event.shiftKey ? 'add' : event.altKey ? 'take' : 'instead')
+}
+
+const observer = new ResizeObserver(([entry]) => (width.value = entry.contentRect.width))
+onMounted(() => observer.observe(host.value!))
+onBeforeUnmount(() => {
+  observer.disconnect()
+  asking?.abort()
+})
+</script>
+
+<template>
+  <section class="residuals" aria-label="Residuals" data-testid="residuals">
+    <header class="head">
+      <strong>Residuals</strong>
+      <span role="group" aria-label="Residuals drawn" class="ways">
+        <button
+          v-for="way in WAYS"
+          :key="way.value"
+          type="button"
+          class="choice"
+          :aria-pressed="against === way.value"
+          @click="against = way.value"
+        >
+          {{ way.label }}
+        </button>
+      </span>
+      <button type="button" class="link" @click="emit('close')">Close</button>
+    </header>
+    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+    <div v-show="!problem" ref="host" class="page" :style="{ height: `${HEIGHT}px` }">
+      <canvas
+        ref="canvas"
+        class="picture"
+        role="img"
+        :aria-label="`Residuals ${WAYS.find(({ value }) => value === against)?.label}`"
+        @click="click"
+      ></canvas>
+      <svg class="over" :viewBox="`0 0 ${page.width} ${page.height}`" aria-hidden="true">
+        <circle v-for="(ring, i) in rings" :key="i" :cx="ring.x" :cy="ring.y" r="5" />
+      </svg>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.residuals {
+  background: var(--paper);
+  border-radius: 6px;
+  box-shadow: var(--shadow);
+  margin-top: 8px;
+  color: #1d2b2a;
+}
+
+.head {
+  display: flex;
+  gap: 10px;
+  align-items: center;
+  padding: 6px 10px 0;
+  font-size: 14px;
+}
+
+.ways {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+  flex: 1;
+}
+
+.page {
+  position: relative;
+}
+
+.picture,
+.over {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+}
+
+.over {
+  pointer-events: none;
+}
+
+.over circle {
+  fill: none;
+  stroke: #af830b;
+  stroke-width: 1.6;
+}
+
+.problem {
+  padding: 10px;
+  font-size: 14px;
+  color: var(--caution);
+}
+</style>

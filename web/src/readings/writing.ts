@@ -1,0 +1,215 @@
+/** The readings as text, Markdown, CSV and JSON, to be taken elsewhere. */
+import { csvFormatRows } from 'd3-dsv'
+import type { Answer, FitReport } from '@/api/types'
+import { levelText, pText, shareText } from '@/drawing/numbers'
+import { valueText } from '@/drawing/ticks'
+
+const short = (value: number): string => valueText(Number(value.toPrecision(4)))
+
+/** A value that has a name, as it is read. */
+export interface Line {
+  label: string
+  value: string
+}
+
+const COEFFICIENTS: Record<string, string> = {
+  lower: 'Lower end',
+  upper: 'Upper end',
+  middle: 'Middle',
+  steepness: 'Steepness',
+}
+
+const LINES = ['straight', 'origin', 'resistant', 'balanced']
+
+function coefficientLabel(name: string, family: string): string {
+  if (name === 'a') return LINES.includes(family) ? 'Intercept a' : 'a'
+  if (name === 'b') return LINES.includes(family) ? 'Slope b' : 'b'
+  return COEFFICIENTS[name] ?? name.replace(/^b(\d+)$/, 'b_{$1}')
+}
+
+/** Families whose R² is told as a share of variation accounted for. */
+const SMOOTHS = ['local', 'spline', 'moving-average']
+
+export const mainLines = ({ family, r_squared, r, n, p_value }: FitReport): Line[] => [
+  ...(r_squared == null
+    ? []
+    : [
+        {
+          label: SMOOTHS.includes(family) ? 'Share' : 'R²',
+          value: shareText(r_squared),
+        },
+      ]),
+  { label: 'n', value: n.toLocaleString('en') },
+  ...(r == null ? [] : [{ label: 'r', value: shareText(r) }]),
+  ...(p_value == null ? [] : [{ label: 'p', value: pText(p_value).replace('= ', '') }]),
+]
+
+/** Everything else that a fit says. */
+export function detailLines(report: FitReport): Line[] {
+  const { coefficients, level, family } = report
+  const level_ = levelText(level)
+  const lines = coefficients.flatMap(({ name, value, se, low, high }): Line[] => {
+    if (value === null) return []
+    const label = coefficientLabel(name, family)
+    const own = { label, value: se === null ? short(value) : `${short(value)} ± ${short(se)}` }
+    if (low === null || high === null)
+      return [
+        se === null && family !== 'resistant' ? { ...own, value: `${own.value}, given` } : own,
+      ]
+    return [own, { label: `${level_} interval`, value: `${short(low)} to ${short(high)}` }]
+  })
+  const more: [string, number | null | undefined, (value: number) => string][] = [
+    ['Adjusted R²', report.adjusted_r_squared, shareText],
+    ['R² on ln y', report.r_squared_log, shareText],
+    ['Residual SD', report.residual_sd, short],
+    ['Left-out error', report.left_out_error, short],
+    ['AICc', report.aicc, short],
+    ['Degrees of freedom', report.degrees_of_freedom, short],
+  ]
+  if (report.r_low != null && report.r_high != null)
+    lines.push({
+      label: `r, ${level_}`,
+      value: `${shareText(report.r_low)} to ${shareText(report.r_high)}`,
+    })
+  for (const [label, value, write] of more)
+    if (value != null) lines.push({ label, value: write(value) })
+  for (const [reason, count] of Object.entries(report.dropped))
+    if (count) lines.push({ label: `Rows ${reason.replace('_', ' ')}`, value: String(count) })
+  return lines
+}
+
+const place = (value: number | string | null): string =>
+  value === null ? 'open' : typeof value === 'number' ? short(value) : value
+
+/** What was read off a fit, each as a sentence without its stop. */
+export function readOffLines({ readings, solutions, level }: FitReport): string[] {
+  const named = (name: string | null | undefined, text: string) =>
+    name ? `${name}: ${text}` : text
+  const carried = (is: boolean) => (is ? ', outside the data' : '')
+  return [
+    ...readings.map((r) =>
+      named(
+        r.name,
+        `at x = ${place(r.x)}, y = ${r.y === null ? 'no value' : place(r.y)}` +
+          (r.mean_low === null
+            ? ''
+            : ` (${levelText(level)} interval of the mean ${place(r.mean_low)} to ${place(r.mean_high)}` +
+              (r.new_low === null
+                ? ')'
+                : `; of a new row ${place(r.new_low)} to ${place(r.new_high)})`)) +
+          carried(r.carried_on),
+      ),
+    ),
+    ...solutions.map((s) =>
+      named(
+        s.name,
+        s.x === null
+          ? `y = ${place(s.y)} is never reached. ${s.note}`.trim()
+          : `y = ${place(s.y)} at x = ${place(s.x)}` +
+              (s.low === null && s.high === null
+                ? ''
+                : ` (${levelText(level)} interval ${place(s.low)} to ${place(s.high)})`) +
+              carried(s.carried_on),
+      ),
+    ),
+  ]
+}
+
+/** The words of an equation without marks for what is raised or lowered. */
+const plain = (text: string): string => text.replace(/[\^_]\{([^{}]*)\}/g, '^$1')
+
+const whom = ({ group }: FitReport): string => group ?? 'All rows'
+
+/** All readings of a figure as plain text, or as Markdown. */
+export function written(answer: Answer, title: string, markdown: boolean): string {
+  const head = (text: string, level: number) => (markdown ? `${'#'.repeat(level)} ${text}` : text)
+  const item = (text: string) => (markdown ? `- ${text}` : `  ${text}`)
+  const out = [head(title, 1), '']
+  for (const { report, family_label } of answer.trends) {
+    out.push(head(`${whom(report)}: ${family_label}`, 2))
+    if (report.problem !== null) {
+      out.push(report.problem ?? '', '')
+      continue
+    }
+    if (report.equation) out.push(plain(report.equation))
+    out.push(report.sentence ?? '')
+    for (const { label, value } of [...mainLines(report), ...detailLines(report)])
+      out.push(item(`${plain(label)}: ${value}`))
+    for (const line of readOffLines(report)) out.push(item(line))
+    out.push('')
+  }
+  for (const { sentence } of answer.slopes) out.push(sentence, '')
+  if (answer.association) {
+    const { r, n, p_value } = answer.association
+    out.push(`r = ${shareText(r)}, n = ${n}${p_value === null ? '' : `, p ${pText(p_value)}`}`, '')
+  }
+  if (answer.cautions.length) out.push(head('Cautions', 2))
+  for (const { title: of, text } of answer.cautions) out.push(item(`${of}: ${text}`))
+  return `${out.join('\n').trim()}\n`
+}
+
+/** A cell that a spreadsheet would run as a formula is made plain text. */
+const safe = (text: string): string =>
+  /^[=+\-@\t\r]/.test(text) && Number.isNaN(Number(text)) ? `'${text}` : text
+
+/** Every number of the readings, one in a row. */
+export function asCsv(answer: Answer): string {
+  const rows: string[][] = [['trend', 'group', 'family', 'reading', 'value', 'low', 'high']]
+  const cell = (value: number | string | null | undefined): string =>
+    value == null ? '' : safe(String(value))
+  for (const { trend, report } of answer.trends) {
+    const add = (
+      reading: string,
+      value: number | string | null | undefined,
+      low: number | string | null = null,
+      high: number | string | null = null,
+    ) =>
+      rows.push(
+        [String(trend + 1), report.group ?? '', report.family, reading]
+          .map(safe)
+          .concat([cell(value), cell(low), cell(high)]),
+      )
+    if (report.problem !== null) {
+      add('problem', report.problem)
+      continue
+    }
+    add('equation', report.equation)
+    for (const c of report.coefficients) add(c.name, c.value, c.low, c.high)
+    add('r_squared', report.r_squared)
+    add('adjusted_r_squared', report.adjusted_r_squared)
+    add('residual_sd', report.residual_sd)
+    add('left_out_error', report.left_out_error)
+    add('aicc', report.aicc)
+    add('r', report.r, report.r_low ?? null, report.r_high ?? null)
+    add('p_value', report.p_value)
+    add('n', report.n)
+    for (const r of report.readings) add(r.name ?? `y at ${r.x}`, r.y, r.mean_low, r.mean_high)
+    for (const s of report.solutions) add(s.name ?? `x at y ${s.y}`, s.x, s.low, s.high)
+  }
+  return csvFormatRows(rows)
+}
+
+export const asJson = (answer: Answer): string =>
+  JSON.stringify(
+    {
+      fits: answer.trends.map(({ report }) => report),
+      slopes: answer.slopes,
+      association: answer.association,
+      cautions: answer.cautions,
+    },
+    null,
+    2,
+  )
+
+/** The trend carried on, as a table of its own: one row for each place. */
+export function carriedCsv(answer: Answer, dated: (x: number) => string): string {
+  const rows: string[][] = [['group', 'x', 'y', 'low', 'high']]
+  for (const { carried, report } of answer.trends)
+    for (const { x, y, bands } of carried)
+      x.forEach((at, i) => {
+        const [band] = bands
+        const ends = band ? [band.low[i], band.high[i]] : [null, null]
+        rows.push([report.group ?? '', dated(at), ...[y[i], ...ends].map((v) => String(v ?? ''))])
+      })
+  return csvFormatRows(rows)
+}
