@@ -8,24 +8,28 @@ import json
 import tempfile
 from collections.abc import Iterator
 from pathlib import Path
+from statistics import median
 
 import numpy as np
 import polars as pl
+from scipy import stats
 from tests.web.running import running
 
-from benchmarks.measuring import Ratio, compare
+from benchmarks.measuring import Ratio, compare, milliseconds
+from yarrowdew.core.association import kendall
 from yarrowdew.core.sample import paired
-from yarrowdew.core.trends import fit_trend
+from yarrowdew.core.trends import TrendSettings, fit_trend
 from yarrowdew.demo.tables import drift
 from yarrowdew.figures import FigureDocument
+from yarrowdew.figures.comparison import ComparisonAsked
+from yarrowdew.figures.comparison import compare as compare_forms
 from yarrowdew.store import Store
 from yarrowdew.tables.reading import read_file
 
 
 def straight_line() -> Ratio:
     """A straight line with both bands on a million rows."""
-    frame = drift(1_000_000).frame
-    x, y = frame["humidity"].to_numpy(), frame["uptake"].to_numpy()
+    x, y = _drift(1_000_000)
 
     def ours() -> None:
         model = fit_trend("straight", paired(x, y))
@@ -37,8 +41,54 @@ def straight_line() -> Ratio:
         "straight line with bands, 1,000,000 rows (numpy.polyfit with cov)",
         ours,
         lambda: np.polyfit(x, y, 1, cov=True),
+        at_most=1.2,
+    )
+
+
+def polynomial() -> Ratio:
+    """A polynomial of degree 5 on a million rows."""
+    x, y = _drift(1_000_000)
+    return compare(
+        "polynomial of degree 5, 1,000,000 rows (numpy.polyfit)",
+        lambda: fit_trend("polynomial", paired(x, y), TrendSettings(degree=5)),
+        lambda: np.polyfit(x, y, 5),
+        at_most=1.5,
+        runs=5,
+    )
+
+
+def kendalls_tau() -> Ratio:
+    """Kendall's τ-b of 100,000 rows; SciPy's is the yardstick, and is used nowhere else."""
+    x, y = _drift(100_000)
+    return compare(
+        "Kendall's tau-b, 100,000 rows (scipy.stats.kendalltau)",
+        lambda: kendall(paired(x, y)),
+        lambda: stats.kendalltau(x, y),
         at_most=1.5,
     )
+
+
+def within_a_second() -> Iterator[Ratio]:
+    """What is promised in seconds, at 100,000 rows: a clock of one second is the yardstick."""
+    x, y = _drift(100_000)
+    for family, title in (("local", "local smooth"), ("resistant", "resistant line")):
+        times = [
+            milliseconds(lambda family=family: fit_trend(family, paired(x, y)).coefficients(0.95))
+            for _ in range(5)
+        ]
+        yield Ratio(f"{title}, 100,000 rows (one second)", median(times), 1000, 1.0)
+    table = drift(100_000)
+    document = FigureDocument.model_validate(
+        {"table": "t", "x": "humidity", "y": ["uptake"], "trends": [{}]}
+    )
+    asked = ComparisonAsked(document=document)
+    times = [milliseconds(lambda: compare_forms(asked, table, lambda _: None)) for _ in range(3)]
+    yield Ratio("compare forms, 100,000 rows (one second)", median(times), 1000, 3.0)
+
+
+def _drift(rows: int) -> tuple[np.ndarray, np.ndarray]:
+    frame = drift(rows).frame
+    return frame["humidity"].to_numpy(), frame["uptake"].to_numpy()
 
 
 def answer_over_http() -> Ratio:
@@ -127,5 +177,8 @@ def reading_in() -> Ratio:
 def all_ratios() -> Iterator[Ratio]:
     """Every measurement of this module."""
     yield straight_line()
+    yield polynomial()
+    yield kendalls_tau()
+    yield from within_a_second()
     yield reading_in()
     yield answer_over_http()

@@ -10,7 +10,7 @@ import numpy as np
 from scipy import special
 
 from yarrowdew.core.intervals import normal_quantile, ratio, t_p_value
-from yarrowdew.core.ordering import inversions, ranks, tie_sizes, tied_pairs
+from yarrowdew.core.ordering import dense_ranks, inversions_of_ranks, ranks, sorted_pairs
 from yarrowdew.core.sample import Array, Sample
 
 _SAFE = 1e-100
@@ -117,18 +117,17 @@ def kendall(sample: Sample, level: float = 0.95) -> Correlation:
     n = sample.n
     if n < 3:
         return Correlation(None, n, None, None, None)
-    by_x = np.lexsort((sample.y, sample.x)) if _has_ties(sample.x) else np.argsort(sample.x)
-    x, y = sample.x[by_x], sample.y[by_x]
+    x, y = dense_ranks(sample.x), dense_ranks(sample.y)
+    x_sizes, y_sizes = np.bincount(x), np.bincount(y)
     total = n * (n - 1) // 2
-    x_sizes, y_sizes = tie_sizes(x), tie_sizes(y)
     x_ties, y_ties = (int(np.sum(t * (t - 1) // 2)) for t in (x_sizes, y_sizes))
     if total in (x_ties, y_ties):
         return Correlation(None, n, None, None, None)
-    both = 0
-    if x_ties and y_ties:
-        new = np.concatenate([[True], (x[1:] != x[:-1]) | (y[1:] != y[:-1])])
-        both = tied_pairs(np.cumsum(new))
-    discordant = inversions(y)
+    y, is_same = sorted_pairs(x, y)
+    # Pairs tied in both: every run of one pair counts as a group.
+    runs = np.bincount(np.concatenate([[0], np.cumsum(~is_same)]))
+    both = int(np.sum(runs * (runs - 1) // 2))
+    discordant = inversions_of_ranks(y)
     s = total - x_ties - y_ties + both - 2 * discordant
     tau = s / math.sqrt(float(total - x_ties) * float(total - y_ties))
     tau = max(-1.0, min(1.0, tau))
@@ -138,11 +137,6 @@ def kendall(sample: Sample, level: float = 0.95) -> Correlation:
     half = normal_quantile(level) * math.sqrt(0.437 / (n - 4))
     z = math.atanh(tau)
     return Correlation(tau, n, math.tanh(z - half), math.tanh(z + half), p)
-
-
-def _has_ties(values: Array) -> bool:
-    ordered = np.sort(values)
-    return bool((ordered[1:] == ordered[:-1]).any())
 
 
 def _kendall_p(s: int, n: int, x_sizes: np.ndarray, y_sizes: np.ndarray, discordant: int) -> float:

@@ -34,6 +34,7 @@ Slopes = Callable[[Array, Array], Array]
 
 _FINISHING_STEPS = 20
 _ENOUGH = 2_000
+_TRIES = 200
 _FAR = 1e100
 
 
@@ -141,8 +142,11 @@ def fit_curve(
     slopes: Slopes,
     equation: Callable[[Array], EquationForm],
     meaning: str,
+    check: Callable[[Array], None] = lambda _: None,
 ) -> NonlinearFit:
     """Fit a curve by (weighted) least squares, from the best of several starting values.
+
+    `check` raises FitError for coefficients that the rows cannot have meant.
 
     Raises
     ------
@@ -158,10 +162,12 @@ def fit_curve(
         if np.isfinite(sse) and (best is None or sse < best[0] * (1 - 1e-12)):
             best = sse, values
     if best is not None and few is not sample:
+        check(best[1])
         best = _least(sample, best[1], list(free), curve, slopes)
     if best is None or best[0] >= _FAR:
         raise FitError(f"{what} could not be fitted to these rows.", "Choose another form.")
     sse, values = best
+    check(values)
     root = np.sqrt(mean_one(sample))
     inverse = _inverse(_jacobian(values, sample.x, root, list(free), slopes), what)
     return NonlinearFit(
@@ -221,7 +227,7 @@ def _least(
         xtol=1e-12,
         ftol=1e-12,
         gtol=1e-12,
-        max_nfev=200,
+        max_nfev=_TRIES if sample.n <= _ENOUGH else _TRIES // 5,
     )
     some = _finished(solved.x, residual, jacobian)
     r = residual(some)

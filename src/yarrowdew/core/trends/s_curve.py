@@ -37,7 +37,16 @@ def fit(sample: Sample, settings: TrendSettings) -> NonlinearFit:
         )
     free = tuple(i for i, end in enumerate((lower, upper, None, None)) if end is None)
     needs_rows(sample, len(free) + 1, "An S-curve", distinct=len(free))
-    found = fit_curve(
+    furthest = _FURTHEST_ENDS * float(np.ptp(sample.y))
+
+    def check(values: Array) -> None:
+        if values[1] - values[0] > furthest:
+            raise FitError(
+                "An S-curve is not determined by these rows: they show neither of its ends.",
+                "Give one of its ends, or choose a simpler form.",
+            )
+
+    return fit_curve(
         sample,
         family="s-curve",
         what="An S-curve",
@@ -48,13 +57,8 @@ def fit(sample: Sample, settings: TrendSettings) -> NonlinearFit:
         slopes=_slopes,
         equation=_equation,
         meaning="The mean of y passes from one level to another along a logistic curve in x.",
+        check=check,
     )
-    if found.values[1] - found.values[0] > _FURTHEST_ENDS * np.ptp(sample.y):
-        raise FitError(
-            "An S-curve is not determined by these rows: they show neither of its ends.",
-            "Give one of its ends, or choose a simpler form.",
-        )
-    return found
 
 
 def _starts(sample: Sample, lower: float | None, upper: float | None) -> list[Array]:
