@@ -204,7 +204,7 @@ def print_pairs(
             }
         )
         return
-    letter = {"pearson": "r", "spearman": "rho", "kendall": "tau"}[method]
+    letter = {"pearson": "r", "spearman": "rho", "kendall": "tau", "distance": "distance r"}[method]
     width = max(len(f"{p.x} and {p.y}") for p in found)
     for p in found:
         c = p.correlation

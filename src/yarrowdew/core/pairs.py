@@ -7,14 +7,26 @@ from dataclasses import dataclass
 from itertools import combinations
 from typing import Literal
 
-from yarrowdew.core.association import Correlation, holm, kendall, pearson, spearman
+import numpy as np
+from scipy.cluster import hierarchy
+from scipy.spatial.distance import squareform
+
+from yarrowdew.core.association import (
+    Correlation,
+    distance_correlation,
+    holm,
+    kendall,
+    pearson,
+    spearman,
+)
 from yarrowdew.core.sample import Array, Sample, paired
 
-Method = Literal["pearson", "spearman", "kendall"]
+Method = Literal["pearson", "spearman", "kendall", "distance"]
 METHODS: dict[str, Callable[[Sample, float], Correlation]] = {
     "pearson": pearson,
     "spearman": spearman,
     "kendall": kendall,
+    "distance": distance_correlation,
 }
 
 
@@ -37,7 +49,7 @@ def pairs(
     ----------
     variables : mapping of str to ndarray, shape (rows,)
         NaN where missing.
-    method : {"pearson", "spearman", "kendall"}
+    method : {"pearson", "spearman", "kendall", "distance"}
     level : float
         Of the intervals.
 
@@ -52,3 +64,29 @@ def pairs(
     adjusted = holm([c.p_value for c in found])
     out = [Pair(a, b, c, p) for (a, b), c, p in zip(names, found, adjusted, strict=True)]
     return sorted(out, key=lambda pair: -abs(pair.correlation.r or 0.0))
+
+
+def together(correlations: Array) -> list[int]:
+    """Order variables so that those which go together stand together.
+
+    Average linkage on 1 − |r| (Sokal and Michener 1958), with the leaves of the tree turned so that
+    neighbours are as near as they can be (Bar-Joseph et al. 2001, as SciPy does it).
+
+    Parameters
+    ----------
+    correlations : ndarray, shape (k, k)
+        NaN where there is none.
+
+    Returns
+    -------
+    list of int
+        Places of the variables, in order.
+    """
+    k = len(correlations)
+    if k < 3:
+        return list(range(k))
+    apart = 1 - np.abs(np.nan_to_num(correlations))
+    apart = (apart + apart.T) / 2
+    np.fill_diagonal(apart, 0)
+    tree = hierarchy.linkage(squareform(apart, checks=False), "average", optimal_ordering=True)
+    return [int(i) for i in hierarchy.leaves_list(tree)]

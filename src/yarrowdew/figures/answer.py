@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import Literal
 
 import numpy as np
@@ -16,8 +17,9 @@ from yarrowdew.core.sample import Array
 from yarrowdew.figures.cautions import Caution, crowding_caution, missing_caution
 from yarrowdew.figures.document import FigureDocument
 from yarrowdew.figures.margins import MarginAnswer, margin_of
+from yarrowdew.figures.matrix import MatrixAnswer, matrix_of
 from yarrowdew.figures.naming import Markers, NamesAnswer, markers_of, named
-from yarrowdew.figures.parts import Colour
+from yarrowdew.figures.parts import Colour, Matrix
 from yarrowdew.figures.report import Axis, Fitted, Groups
 from yarrowdew.figures.shown import Amounts, Shown, amounts_of, shown_of
 from yarrowdew.figures.trends import (
@@ -128,6 +130,8 @@ class Answer(_Answer):
     names: NamesAnswer | None
     markers: list[str] | None
     """Short texts that stand in the place of markers."""
+    matrix: MatrixAnswer | None = None
+    """Of a scatterplot matrix; the rest is that of its first pair."""
     counts: Counts
     trends: list[TrendAnswer]
     slopes: list[SlopesAnswer]
@@ -166,6 +170,8 @@ def answer(document: FigureDocument, table: Table, most_marks: int | None = None
     whole = table
     if document.rows is not None:
         table = table.where(kept_rows(table, document.rows))
+    if document.kind == "scatterplot matrix":
+        return _matrix_answer(document, whole, table, most_marks)
     shown = shown_of(document, table)
     x, y = shown.x, shown.y
     aside = np.zeros(shown.table.rows, dtype=bool)
@@ -214,6 +220,59 @@ def answer(document: FigureDocument, table: Table, most_marks: int | None = None
             aside=aside,
         ),
     )
+
+
+def _matrix_answer(
+    document: FigureDocument, whole: Table, table: Table, most_marks: int | None
+) -> Answered:
+    """Answer to a scatterplot matrix: a mark for each row, with a place for each variable."""
+    plain = _first_pair(document)
+    shown = shown_of(plain, table)
+    aside = np.isin(shown.rows, document.set_aside)
+    coloured = _coloured(document.colour, shown)
+    groups = coloured if isinstance(coloured, Groups) else None
+    matrix, columns = matrix_of(document, table, groups, aside)
+    values = list(columns.values())
+    some = np.logical_or.reduce([np.isfinite(v) for v in values])
+    drawn = _Drawn.of(shown.x.values, shown.y.values, some)
+    answer = Answer(
+        table=table.name,
+        x=_axis(shown.x, shown.x.values[np.isfinite(shown.x.values)], plain, "x", None),
+        y=_axis(shown.y, shown.y.values[np.isfinite(shown.y.values)], plain, "y", None),
+        colour=None if coloured is None else _colour_answer(coloured, drawn.rows),
+        size=None,
+        names=None,
+        markers=None,
+        matrix=matrix,
+        counts=Counts(
+            rows=whole.rows,
+            filtered=whole.rows - table.rows,
+            drawn=len(drawn.rows),
+            set_aside=int(np.count_nonzero(aside[drawn.rows])),
+            not_drawn=[],
+        ),
+        trends=[],
+        slopes=[],
+        association=None,
+        cautions=[],
+        problems=[],
+    )
+    marks = _marks(
+        drawn.thinned(most_marks),
+        shown,
+        coloured=coloured,
+        size=None,
+        markers=None,
+        aside=aside,
+        more=columns,
+    )
+    return Answered(answer, marks)
+
+
+def _first_pair(document: FigureDocument) -> FigureDocument:
+    """A matrix's document as that of its first pair, with nothing but its colours."""
+    first, second, *_ = (document.matrix or Matrix(variables=[document.x, *document.y])).variables
+    return FigureDocument(table=document.table, x=first, y=[second])
 
 
 @dataclass(frozen=True, slots=True)
@@ -365,6 +424,7 @@ def _marks(
     size: Amounts | None,
     markers: Markers | None,
     aside: np.ndarray,
+    more: Mapping[str, Array] = MappingProxyType({}),
 ) -> bytes:
     rows = drawn.rows
     columns = {
@@ -383,7 +443,7 @@ def _marks(
         columns["text"] = markers.codes[rows]
     if shown.order is not None:
         columns["order"] = shown.order[rows]
-    columns |= {name: ends[rows] for name, ends in shown.bars.items()}
+    columns |= {name: values[rows] for name, values in (*shown.bars.items(), *more.items())}
     stream = io.BytesIO()
     pl.DataFrame(columns).write_ipc_stream(
         stream, compression="uncompressed", compat_level=pl.CompatLevel.oldest()

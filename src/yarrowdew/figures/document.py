@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from yarrowdew.figures.parts import (
     Axes,
@@ -18,6 +18,7 @@ from yarrowdew.figures.parts import (
     Legend,
     Margins,
     Marks,
+    Matrix,
     Names,
     Note,
     Page,
@@ -41,7 +42,7 @@ class FigureDocument(Part):
     """A scatterplot, or a bubble chart where marks are sized: one mark for each row of a table."""
 
     version: Literal[1] = 1
-    kind: Literal["scatterplot"] = "scatterplot"
+    kind: Literal["scatterplot", "scatterplot matrix"] = "scatterplot"
     name: Words | None = None
     """What the ledger calls it; made from its variables where null."""
     table: str = Field(max_length=64)
@@ -50,6 +51,8 @@ class FigureDocument(Part):
     """What goes across."""
     y: list[VariableName] = Field(min_length=1, max_length=MOST_UP)
     """What goes up; several are told apart by colour."""
+    matrix: Matrix | None = None
+    """What a scatterplot matrix shows; kept while one of its pairs is looked at by itself."""
     colour: Colour | None = None
     size: Size | None = None
     names: Names | None = None
@@ -75,6 +78,12 @@ class FigureDocument(Part):
     type: Type = Field(default_factory=Type)
     page: Page = Field(default_factory=Page)
 
+    @model_validator(mode="after")
+    def _has_its_matrix(self) -> FigureDocument:
+        if self.kind == "scatterplot matrix" and self.matrix is None:
+            raise ValueError("a scatterplot matrix needs its variables")
+        return self
+
     def variables_used(self) -> list[str]:
         """Names of the variables whose values are needed to draw it, each once."""
         names = [self.x, *self.y, *(t.by for t in self.trends if t.by)]
@@ -82,6 +91,8 @@ class FigureDocument(Part):
         for part in (self.colour, self.size, self.names, self.connect):
             if part is not None and part.variable is not None:
                 names.append(part.variable)
+        if self.matrix and self.kind == "scatterplot matrix":
+            names += self.matrix.variables
         if self.marks.text:
             names.append(self.marks.text)
         for bar in (self.error_bars.x, self.error_bars.y):

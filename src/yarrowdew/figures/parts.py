@@ -465,6 +465,28 @@ class Page(Part):
     frame: HexColour | None = None
 
 
+Region = Literal["points", "trend", "contours", "counts", "r", "nothing"]
+
+
+class Matrix(Part):
+    """A scatterplot matrix: every pair of some variables; the column gives x, the row gives y."""
+
+    variables: list[VariableName] = Field(min_length=2, max_length=16)
+    order: Literal["own", "together"] = "own"
+    """As they are listed, or so that those which go together stand together."""
+    below: Region = "points"
+    above: Region = "r"
+    diagonal: Literal["histogram", "density", "both", "nothing"] = "histogram"
+    names: bool = True
+    """Whether the variables are named on the diagonal."""
+    trend: Trend = Field(default_factory=Trend)
+    """What is drawn where a region shows points with a trend; for each colour by itself."""
+    r_as: Literal["number", "ellipse"] = "number"
+    missing: Literal["pairwise", "complete"] = "pairwise"
+    """Which rows each pair shows: those that have both, or those that have every variable."""
+    axes: Literal["outer", "none"] = "outer"
+
+
 class SavedLook(Part):
     """How a figure looks, kept under a name for every figure of a study."""
 

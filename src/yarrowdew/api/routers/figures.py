@@ -13,6 +13,7 @@ from yarrowdew.api.problems import ProblemError, etag
 from yarrowdew.api.state import ACCEPTED, JobsNow, Prefer, StoreNow, figure_out, in_background
 from yarrowdew.figures import FigureDocument, answer
 from yarrowdew.figures.comparison import Comparison, ComparisonAsked, compare
+from yarrowdew.figures.pairs import PairsAnswer, PairsAsked, pairs_of
 from yarrowdew.figures.residuals import ResidualsAsked, residuals
 
 ARROW_STREAM = "application/vnd.apache.arrow.stream"
@@ -133,6 +134,12 @@ def compare_forms(
     """Fit every form of trend to the rows of one line, the best first."""
     table = store.table(asked.document.table, asked.document.variables_used())
     return in_background(prefer, jobs, lambda tell: compare(asked, table, tell))
+
+
+@router.post("/pairs")
+def list_pairs(asked: PairsAsked, store: StoreNow) -> PairsAnswer:
+    """Correlate every pair of number variables of a table, strongest first."""
+    return pairs_of(asked, store.table(asked.table))
 
 
 def _parts(spoken: dict[str, BaseModel], marks: bytes) -> Response:

@@ -1,0 +1,261 @@
+"""The scatterplot matrix: all its pairs, and what each says, in one answer."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from pydantic import BaseModel, ConfigDict
+
+from yarrowdew.core.association import Correlation, pearson
+from yarrowdew.core.contours import contours, counted
+from yarrowdew.core.errors import FitError
+from yarrowdew.core.pairs import together
+from yarrowdew.core.sample import Array, paired
+from yarrowdew.core.trends import fit_trend
+from yarrowdew.figures.document import FigureDocument
+from yarrowdew.figures.margins import MarginAnswer, margin_of
+from yarrowdew.figures.parts import Matrix
+from yarrowdew.figures.report import Axis, Groups, Number
+from yarrowdew.figures.trends import BandCurve, TrendCurve
+from yarrowdew.tables.table import Table, Variable
+
+SHARES = (0.5, 0.8, 0.95)
+CURVE_POINTS = 49
+
+
+class _Answer(BaseModel):
+    model_config = ConfigDict(use_attribute_docstrings=True)
+
+
+class MatrixVariable(_Answer):
+    """A variable of the matrix, as its row and its column."""
+
+    name: str
+    label: str
+    unit: str
+    is_date: bool
+    low: Number
+    high: Number
+    missing: int
+    distinct: int
+    """Few distinct values are drawn with jitter."""
+    histogram: list[MarginAnswer]
+    density: list[MarginAnswer]
+
+
+class GroupR(_Answer):
+    """r of one colour."""
+
+    code: int
+    n: int
+    r: float
+
+
+class ContourLine(_Answer):
+    """A contour that encloses a share of the rows; points x and y in turn."""
+
+    code: int | None
+    share: float
+    points: list[float]
+
+
+class CountGrid(_Answer):
+    """Rows counted in even cells, row by row from the lowest y."""
+
+    x_low: float
+    x_high: float
+    y_low: float
+    y_high: float
+    across: int
+    counts: list[int]
+
+
+class CellCurve(_Answer):
+    """The trend of one colour, or of all rows."""
+
+    code: int | None
+    curve: TrendCurve
+
+
+class MatrixCell(_Answer):
+    """One pair: the column's variable across, the row's variable up."""
+
+    x: int
+    y: int
+    n: int
+    r: Number
+    low: Number
+    high: Number
+    p_value: Number
+    groups: list[GroupR] = []
+    curves: list[CellCurve] = []
+    contours: list[ContourLine] = []
+    counts: CountGrid | None = None
+
+
+class MatrixAnswer(_Answer):
+    """Everything that a matrix shows beside its marks, which come as columns `v0`, `v1`, …"""
+
+    variables: list[MatrixVariable]
+    """In the order in which they are shown."""
+    cells: list[MatrixCell]
+    rows: int
+    """How many rows there are to be shown."""
+    complete: int
+    """How many of them have every variable."""
+
+
+def matrix_of(
+    document: FigureDocument, table: Table, groups: Groups | None, aside: np.ndarray
+) -> tuple[MatrixAnswer, dict[str, Array]]:
+    """Work out every cell of a matrix, and the columns of its marks.
+
+    Raises
+    ------
+    TableError
+        If a variable does not exist or is neither a number nor a date.
+    """
+    matrix = document.matrix or Matrix(variables=[document.x, document.y[0]])
+    axes = [Axis.of(table, name, "in a matrix") for name in dict.fromkeys(matrix.variables)]
+    present = np.column_stack([np.isfinite(axis.values) for axis in axes])
+    whole = present.all(axis=1)
+    shown = whole if matrix.missing == "complete" else np.ones(table.rows, dtype=bool)
+    fitted = [np.where(shown & ~aside, axis.values, np.nan) for axis in axes]
+    found = _correlations(fitted)
+    if matrix.order == "together":
+        strength = np.eye(len(axes))
+        for (i, j), c in found.items():
+            strength[i, j] = strength[j, i] = np.nan if c.r is None else c.r
+        order = together(strength)
+        axes, fitted = [axes[i] for i in order], [fitted[i] for i in order]
+        found = {
+            (a, b): found[tuple(sorted((order[a], order[b])))]  # type: ignore[index]
+            for a in range(len(order))
+            for b in range(a + 1, len(order))
+        }
+    codes = None if groups is None else groups.codes
+    columns = {f"v{i}": np.where(shown, axis.values, np.nan) for i, axis in enumerate(axes)}
+    cells = [
+        _cell(matrix, (i, j), fitted, found[min(i, j), max(i, j)], codes)
+        for j in range(len(axes))
+        for i in range(len(axes))
+        if i != j
+    ]
+    answer = MatrixAnswer(
+        variables=[
+            _variable(matrix, axis.variable, columns[f"v{i}"], codes) for i, axis in enumerate(axes)
+        ],
+        cells=cells,
+        rows=table.rows,
+        complete=int(np.count_nonzero(whole)),
+    )
+    return answer, columns
+
+
+def _correlations(values: Sequence[Array]) -> dict[tuple[int, int], Correlation]:
+    return {
+        (i, j): pearson(paired(values[i], values[j]))
+        for i in range(len(values))
+        for j in range(i + 1, len(values))
+    }
+
+
+def _variable(
+    matrix: Matrix, variable: Variable, values: Array, codes: np.ndarray | None
+) -> MatrixVariable:
+    known = np.isfinite(values)
+    held = values[known]
+    own = None if codes is None else codes[known]
+    wants = matrix.diagonal
+    return MatrixVariable(
+        name=variable.name,
+        label=variable.label,
+        unit=variable.unit,
+        is_date=variable.kind == "date",
+        low=float(held.min()) if len(held) else None,
+        high=float(held.max()) if len(held) else None,
+        missing=len(values) - len(held),
+        distinct=min(len(np.unique(held[:20_000])), 1000),
+        histogram=margin_of("histogram", held, own) if wants in ("histogram", "both") else [],
+        density=margin_of("density", held, own) if wants in ("density", "both") else [],
+    )
+
+
+def _cell(
+    matrix: Matrix,
+    at: tuple[int, int],
+    values: Sequence[Array],
+    c: Correlation,
+    codes: np.ndarray | None,
+) -> MatrixCell:
+    i, j = at
+    region = matrix.below if j > i else matrix.above
+    cell = MatrixCell(x=i, y=j, n=c.n, r=c.r, low=c.low, high=c.high, p_value=c.p_value)
+    if region in ("points", "nothing"):
+        return cell
+    x, y = values[i], values[j]
+    known = np.isfinite(x) & np.isfinite(y)
+    parts: list[tuple[int | None, np.ndarray]] = [(None, known)]
+    if codes is not None:
+        present = np.unique(codes[known])
+        parts = [(int(k), known & (codes == k)) for k in present if k != Groups.NONE]
+    if region == "r":
+        for code, rows in parts:
+            own = None if code is None else pearson(paired(x[rows], y[rows]))
+            if own is not None and own.r is not None and code is not None:
+                cell.groups.append(GroupR(code=code, n=own.n, r=own.r))
+    elif region == "counts":
+        cell.counts = _counts(x[known], y[known])
+    elif region == "contours":
+        for code, rows in parts:
+            for contour in contours(x[rows], y[rows], SHARES):
+                cell.contours += [
+                    ContourLine(code=code, share=contour.share, points=line.ravel().tolist())
+                    for line in contour.lines
+                ]
+    else:
+        for code, rows in parts:
+            curve = _curve(matrix, x[rows], y[rows])
+            if curve is not None:
+                cell.curves.append(CellCurve(code=code, curve=curve))
+    return cell
+
+
+def _curve(matrix: Matrix, x: Array, y: Array) -> TrendCurve | None:
+    """Return the trend of a cell; none where it cannot be fitted, as in so small a picture."""
+    trend = matrix.trend
+    # Dates count from the first one, as they do on a figure.
+    origin = float(np.floor(x.min())) if len(x) else 0.0
+    try:
+        fit = fit_trend(trend.family, paired(x - origin, y), trend.form.settings())
+    except FitError:
+        return None
+    at = fit.drawn_at(CURVE_POINTS)
+    bands = []
+    for band in trend.bands[:1]:
+        found = fit.band(at, band.level, band.kind)
+        if found is not None:
+            bands.append(
+                BandCurve(
+                    kind=band.kind,
+                    level=band.level,
+                    low=found.low.tolist(),
+                    high=found.high.tolist(),
+                )
+            )
+    return TrendCurve(x=(at + origin).tolist(), y=fit.predict(at).tolist(), bands=bands)
+
+
+def _counts(x: Array, y: Array) -> CountGrid | None:
+    if not len(x):
+        return None
+    found = counted(x, y)
+    return CountGrid(
+        x_low=float(found.x_edges[0]),
+        x_high=float(found.x_edges[-1]),
+        y_low=float(found.y_edges[0]),
+        y_high=float(found.y_edges[-1]),
+        across=len(found.x_edges) - 1,
+        counts=found.counts.ravel().tolist(),
+    )
