@@ -1,5 +1,7 @@
 from __future__ import annotations
 
+from itertools import pairwise
+
 import numpy as np
 import pytest
 
@@ -12,7 +14,7 @@ from yarrowdew.core.sample import Array, paired
 def inside(line: Array, x: Array, y: Array) -> Array:
     """Whether points lie inside a closed line, by the parity of crossings."""
     out = np.zeros(len(x), dtype=bool)
-    for (x0, y0), (x1, y1) in zip(line[:-1], line[1:], strict=True):
+    for (x0, y0), (x1, y1) in pairwise(line):
         spans = (y0 > y) != (y1 > y)
         with np.errstate(divide="ignore", invalid="ignore"):
             at = x0 + (y - y0) / (y1 - y0) * (x1 - x0)

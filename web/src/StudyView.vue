@@ -7,10 +7,13 @@ import type { Figure, TableTaken } from '@/api/types'
 import type { Tool } from '@/figure/dragging'
 import FigureView from '@/figure/FigureView.vue'
 import SelectionPanel from '@/figure/SelectionPanel.vue'
+import MatrixView from '@/figure/MatrixView.vue'
 import HandOn from '@/handon/HandOn.vue'
 import Ledger from '@/ledger/Ledger.vue'
 import ReadIn from '@/readin/ReadIn.vue'
 import CompareForms from '@/readings/CompareForms.vue'
+import MatrixReadings from '@/readings/MatrixReadings.vue'
+import Pairs from '@/readings/Pairs.vue'
 import Readings from '@/readings/Readings.vue'
 import Residuals from '@/readings/Residuals.vue'
 import RowsGrid from '@/rows/RowsGrid.vue'
@@ -32,7 +35,8 @@ const router = useRouter()
 const studies = useStudy()
 const figure = useFigure()
 const side = useSide()
-const view = useTemplateRef('view')
+type PairView = InstanceType<typeof FigureView>
+const view = useTemplateRef<PairView | InstanceType<typeof MatrixView>>('view')
 const tool = ref<Tool>('point')
 const TOOLS: { tool: Tool; label: string }[] = [
   { tool: 'point', label: 'Point' },
@@ -50,6 +54,11 @@ const listedTable = computed(() =>
   side.listed?.rows && figure.document ? figure.document.table : studies.openTable,
 )
 
+const isMatrix = computed(() => figure.document?.kind === 'scatterplot matrix')
+/** What only a figure of one pair can do: zoom, and say what its axes leave out. */
+const pairView = computed<PairView | null>(() =>
+  isMatrix.value ? null : (view.value as PairView | null),
+)
 const counts = computed(() => figure.drawn?.answer.counts ?? null)
 /** The variable that is looked at, as it is now. */
 const openVariable = computed(() => {
@@ -153,6 +162,10 @@ function key(event: KeyboardEvent): void {
     if (side.selected.size) side.select([])
     else side.rest()
     side.listed = null
+  } else if (event.key === 'm' && !typing && !event.ctrlKey && !event.metaKey && !event.altKey) {
+    // The way back from one of its pairs.
+    if (figure.document?.matrix && !isMatrix.value)
+      figure.edit((draft) => (draft.kind = 'scatterplot matrix'))
   } else if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'z' && !typing) {
     event.preventDefault()
     if (event.shiftKey) void redo()
@@ -280,7 +293,7 @@ onBeforeUnmount(() => {
           {{ notice }}
           <button type="button" class="link" @click="notice = ''">Close</button>
         </p>
-        <FigureView ref="view" v-model:tool="tool">
+        <component :is="isMatrix ? MatrixView : FigureView" ref="view" v-model:tool="tool">
           <footer v-if="counts" class="foot">
             <p class="foot__counts" data-testid="counts">
               {{ countOf(counts.drawn, 'mark') }} drawn<template v-if="counts.filtered">
@@ -304,8 +317,8 @@ onBeforeUnmount(() => {
                 >
                   {{ part.count }} {{ part.reason }}
                 </button> </template
-              ><template v-if="view?.off">
-                · {{ view.off }} that this scale has no place for</template
+              ><template v-if="pairView?.off">
+                · {{ pairView.off }} that this scale has no place for</template
               >
             </p>
             <div class="tools" role="toolbar" aria-label="Tools on the figure">
@@ -328,18 +341,23 @@ onBeforeUnmount(() => {
                 {{ one.label }}
               </button>
               <button type="button" class="tool" @click="addNote">+ note</button>
-              <button type="button" class="tool" aria-label="Zoom out" @click="view?.zoomOut()">
+              <button type="button" class="tool" aria-label="Zoom out" @click="pairView?.zoomOut()">
                 −
               </button>
-              <button type="button" class="tool" aria-label="Zoom in" @click="view?.zoomIn()">
+              <button type="button" class="tool" aria-label="Zoom in" @click="pairView?.zoomIn()">
                 +
               </button>
-              <button type="button" class="tool" :disabled="view?.isHome" @click="view?.fit()">
+              <button
+                type="button"
+                class="tool"
+                :disabled="!pairView || pairView.isHome"
+                @click="pairView?.fit()"
+              >
                 Fit to data
               </button>
             </div>
           </footer>
-        </FigureView>
+        </component>
       </template>
       <div v-else-if="studies.study" class="card study__begin">
         <h1>{{ studies.tables.length ? 'No figure yet' : 'Bring data in' }}</h1>
@@ -383,6 +401,8 @@ onBeforeUnmount(() => {
       />
       <HandOn v-else-if="side.shown.kind === 'hand-on' && figure.drawn" />
       <Tuning v-else-if="side.shown.kind === 'tuning' && figure.drawn" :part="side.shown.part" />
+      <Pairs v-else-if="side.shown.kind === 'pairs'" />
+      <MatrixReadings v-else-if="isMatrix" />
       <Readings
         v-else-if="figure.document"
         @rows="(rows, title) => (side.listed = { rows, title })"

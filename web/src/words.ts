@@ -20,6 +20,10 @@ export type Look = (table: string, name: string) => VariableSummary | null
 export function figureName(document: FigureDocument, variable: Look): string {
   if (document.name) return document.name
   const words = (name: string) => variable(document.table, name) ?? { label: name }
+  if (document.kind === 'scatterplot matrix' && document.matrix) {
+    const [head, ...rest] = document.matrix.variables.map(words)
+    return `${joined([head.label, ...rest.map(inSentence)])} against each other`
+  }
   const [first, ...others] = document.y.map(words)
   const up = joined([first.label, ...others.map(inSentence)])
   return `${up} against ${inSentence(words(document.x))}`

@@ -108,6 +108,19 @@ export const blankTrend = (family: string, by: string | null): Trend => ({
 /** Families that have no band, or draw one only where it is asked for. */
 export const WITHOUT_BAND: readonly string[] = ['moving-average', 'resistant', 'balanced']
 
+export const blankMatrix = (variables: string[]): Part<'matrix'> => ({
+  variables,
+  order: 'own',
+  below: 'points',
+  above: 'r',
+  diagonal: 'histogram',
+  names: true,
+  trend: blankTrend('straight', null),
+  r_as: 'number',
+  missing: 'pairwise',
+  axes: 'outer',
+})
+
 export const blankLettering = (): Lettering => ({
   size: 1,
   face: 'sans',
@@ -134,6 +147,7 @@ export const blankDocument = (table: string, x: string, y: string): FigureDocume
   table,
   x,
   y: [y],
+  matrix: null,
   colour: null,
   size: null,
   names: null,

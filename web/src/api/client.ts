@@ -150,6 +150,10 @@ function readMarks(buffer: ArrayBuffer): Marks {
     colour: column<Uint16Array | Float64Array | undefined>('colour') ?? null,
     size: some('size'),
     text: column<Uint16Array | undefined>('text') ?? null,
+    columns: table.schema.names
+      .map(String)
+      .filter((name) => /^v\d+$/.test(name))
+      .map((name) => column<Float64Array>(name)),
     order: some('order'),
     x_low: some('x_low'),
     x_high: some('x_high'),

@@ -17,6 +17,9 @@ export type Condition = RowFilter['conditions'][number]
 export type Lettering = Full<Models['Lettering']>
 export type OwnLook = Full<Models['OwnLook']>
 export type AssociationAnswer = Models['AssociationAnswer']
+export type MatrixCell = Models['MatrixCell']
+export type MatrixVariable = Models['MatrixVariable']
+export type PairsAnswer = Models['PairsAnswer']
 export type Comparison = Models['Comparison']
 export type FormCompared = Models['FormCompared']
 export type ResidualsAgainst = NonNullable<Models['ResidualsAsked']['against']>
@@ -76,6 +79,8 @@ export interface Marks {
   size: Float64Array | null
   /** Places among the answer's short texts, in the place of markers. */
   text: Uint16Array | null
+  /** Of a matrix: the values of each of its variables. */
+  columns: Float64Array[]
   /** By which points are connected. */
   order: Float64Array | null
   /** Ends of error bars; NaN where there is none. */

@@ -18,7 +18,8 @@ export function offsetOf(row: number, seed: number): number {
 
 /** The smallest gap between distinct values; a share of their range where none repeats. */
 export function smallestGap(values: Float64Array): number {
-  const sorted = values.slice().sort()
+  // Values that are missing have no gap.
+  const sorted = values.filter((value) => !Number.isNaN(value)).sort()
   let least = Infinity
   let repeats = false
   for (let i = 1; i < sorted.length; i++) {

@@ -27,6 +27,7 @@ export type Part =
   | 'marks'
   | 'legend'
   | 'readings'
+  | 'matrix'
   | `trend-${number}`
   | `row-${number}`
   | `reference-${number}`

@@ -2,6 +2,7 @@
 import { PAPER } from './colours'
 import { homeView, type Figure } from './layout'
 import { looksOf } from './looks'
+import { layoutMatrix } from './matrix'
 import { makeScale, warpOf } from './scale'
 import type { Item, Scene } from './scene'
 import { drawnTrends, lineItems } from './trends'
@@ -10,6 +11,8 @@ const INSET = 6
 
 export function thumbnail(figure: Figure, width: number, height: number): Scene {
   const { document, answer, marks } = figure
+  if (document.kind === 'scatterplot matrix' && answer.matrix)
+    return tinyMatrix(figure, width, height)
   const view = homeView(figure)
   const { x: across, y: up } = document.axes
   const right = [INSET, width - INSET] as const
@@ -52,4 +55,23 @@ export function thumbnail(figure: Figure, width: number, height: number): Scene 
       ...lines,
     ],
   }
+}
+
+/** A matrix without words: its cells as they are, on a small page. */
+function tinyMatrix(figure: Figure, width: number, height: number): Scene {
+  const { document } = figure
+  const small = {
+    ...document,
+    title: null,
+    subtitle: null,
+    caption: null,
+    page: { ...document.page, width: 4 * width, height: 4 * height },
+    legend: { ...document.legend, place: 'none' as const },
+    matrix: { ...document.matrix!, names: false, axes: 'none' as const },
+  }
+  const { scene } = layoutMatrix(
+    { ...figure, document: small },
+    (text, size) => text.length * size * 0.5,
+  )
+  return scene
 }

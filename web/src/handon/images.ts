@@ -1,8 +1,9 @@
 /** Images of a figure: the same scene as the screen's, at another scale or as vectors. */
-import { layoutFigure, type Figure } from '@/drawing/layout'
+import type { Figure } from '@/drawing/layout'
 import { marksImage, paintScene } from '@/drawing/paint-canvas'
 import { writeSvg } from '@/drawing/paint-svg'
 import type { Scene } from '@/drawing/scene'
+import { sceneOf } from '@/drawing/scene-of'
 import { canvasMeasure, FONTS, type Face } from '@/drawing/text'
 import { FILES } from './fonts'
 import { withResolution } from './png'
@@ -12,7 +13,7 @@ const POINTS_AN_INCH = 72
 const EMBEDDED_SCALE = 3
 
 export async function pngOf(figure: Figure, dpi: number): Promise<Blob> {
-  const { scene } = layoutFigure(figure, canvasMeasure())
+  const scene = sceneOf(figure, canvasMeasure())
   const scale = dpi / POINTS_AN_INCH
   const canvas = new OffscreenCanvas(
     Math.round(scene.width * scale),
@@ -25,7 +26,7 @@ export async function pngOf(figure: Figure, dpi: number): Promise<Blob> {
 }
 
 export async function svgOf(figure: Figure, title: string): Promise<Blob> {
-  const { scene } = layoutFigure(figure, canvasMeasure())
+  const scene = sceneOf(figure, canvasMeasure())
   const text = await writeSvg(scene, {
     title,
     fontFaces: await fontFaces(scene),

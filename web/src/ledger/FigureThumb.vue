@@ -28,11 +28,8 @@ async function draw(): Promise<void> {
     const pixels = window.devicePixelRatio
     target.width = WIDTH * pixels
     target.height = HEIGHT * pixels
-    paintScene(
-      thumbnail({ document, answer, marks }, WIDTH, HEIGHT),
-      target.getContext('2d')!,
-      pixels,
-    )
+    const scene = thumbnail({ document, answer, marks }, WIDTH, HEIGHT)
+    paintScene(scene, target.getContext('2d')!, (pixels * WIDTH) / scene.width)
     failed.value = false
   } catch {
     // A figure that cannot be drawn says why when it is opened.

@@ -1,7 +1,15 @@
 <script setup lang="ts">
 /** The sentence that says and sets what the figure shows. */
 import { computed } from 'vue'
-import { blankBar, blankColour, blankNames, blankSize, blankTrend, WITHOUT_BAND } from '@/api/blank'
+import {
+  blankBar,
+  blankMatrix,
+  blankColour,
+  blankNames,
+  blankSize,
+  blankTrend,
+  WITHOUT_BAND,
+} from '@/api/blank'
 import type { FigureDocument, Trend } from '@/api/types'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
@@ -23,6 +31,7 @@ import {
   upOptions,
   type Bands,
 } from './options'
+import MatrixStatement from './MatrixStatement.vue'
 import RowsPart from './RowsPart.vue'
 import { articleOf } from './sentence'
 
@@ -48,6 +57,19 @@ const colourScale = computed(() => {
   return colour.value?.scale ?? (kind === 'number' || kind === 'date' ? 'amount' : 'category')
 })
 const canTellGroups = computed(() => byOptions(variables.value, colour.value))
+
+const numbers = computed(() => variables.value.filter(({ kind }) => kind === 'number'))
+const canBeMatrix = computed(() => numbers.value.length > 1)
+const FIRST_OF_MATRIX = 5
+
+/** The matrix that was there before, or one that starts with this pair. */
+function makeMatrix(): void {
+  figure.edit((draft) => {
+    draft.kind = 'scatterplot matrix'
+    const names = [...draft.y, draft.x, ...numbers.value.map(({ name }) => name)]
+    draft.matrix ??= blankMatrix([...new Set(names)].slice(0, FIRST_OF_MATRIX))
+  })
+}
 
 function setAxis(axis: 'x' | 'y', name: string, place = 0): void {
   figure.edit((draft) => {
@@ -181,7 +203,8 @@ function distinct(trends: Trend[]): Trend[] {
 </script>
 
 <template>
-  <h1 class="statement" data-testid="statement">
+  <MatrixStatement v-if="document.kind === 'scatterplot matrix'" />
+  <h1 v-else class="statement" data-testid="statement">
     <template v-for="(up, i) in document.y" :key="i"
       >{{ i === 0 ? '' : i === document.y.length - 1 ? ' and ' : ', '
       }}<Chooser
@@ -334,6 +357,15 @@ function distinct(trends: Trend[]): Trend[] {
         :options="FAMILIES.slice(0, -1)"
         @choose="addTrend"
       />
+      <button
+        v-if="canBeMatrix"
+        type="button"
+        class="word word--faint"
+        aria-label="Every pair against each other"
+        @click="makeMatrix"
+      >
+        {{ document.matrix ? '← matrix' : '+ matrix' }}
+      </button>
     </span>
   </h1>
 </template>

@@ -94,6 +94,32 @@ export function byOptions(
   ]
 }
 
+type Matrix = NonNullable<FigureDocument['matrix']>
+
+/** What a region of a matrix beside its diagonal can show. */
+export const ABOVE_BELOW: Option<Matrix['below']>[] = [
+  { label: 'points', value: 'points' },
+  { label: 'points with a trend', value: 'trend' },
+  { label: 'density contours', value: 'contours' },
+  { label: 'shaded counts', value: 'counts' },
+  { label: 'r', value: 'r' },
+  { label: 'nothing', value: 'nothing' },
+]
+
+export const DIAGONALS: Option<Matrix['diagonal']>[] = [
+  { label: 'histogram', value: 'histogram' },
+  { label: 'density curve', value: 'density' },
+  { label: 'histogram and density', value: 'both' },
+  { label: 'names only', value: 'nothing' },
+]
+
+/** A region's content as it reads in the statement. */
+export function regionLabel(matrix: Matrix, region: 'above' | 'below'): string {
+  const content = matrix[region]
+  if (content === 'trend') return `points with a ${familyLabel(matrix.trend.family)}`
+  return ABOVE_BELOW.find(({ value }) => value === content)!.label
+}
+
 export type Bands = Trend['bands']
 
 const LEVELS = [0.5, 0.8, 0.9, 0.95, 0.99, 0.999]

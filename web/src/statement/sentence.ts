@@ -2,9 +2,10 @@
 import type { FigureDocument, VariableSummary } from '@/api/types'
 import { figureName, inSentence, type Look } from '@/words'
 import { filterWords } from './filter-words'
-import { bandLabel, familyLabel } from './options'
+import { bandLabel, DIAGONALS, familyLabel, regionLabel } from './options'
 
 export function sentenceOf(document: FigureDocument, variable: Look): string {
+  if (document.kind === 'scatterplot matrix' && document.matrix) return ofMatrix(document, variable)
   const words = (name: string) => inSentence(variable(document.table, name) ?? { label: name })
   const parts = [
     document.size &&
@@ -27,6 +28,19 @@ export function sentenceOf(document: FigureDocument, variable: Look): string {
     : ''
   return (
     figureName({ ...document, name: null }, variable) + by.join('') + bars + trends.join('') + rows
+  )
+}
+
+function ofMatrix(document: FigureDocument, variable: Look): string {
+  const matrix = document.matrix!
+  const colour = document.colour
+    ? `, coloured by ${inSentence(variable(document.table, document.colour.variable) ?? { label: document.colour.variable })}`
+    : ''
+  const diagonal = DIAGONALS.find(({ value }) => value === matrix.diagonal)!.label
+  return (
+    `${figureName({ ...document, name: null }, variable)}${colour}` +
+    ` · below: ${regionLabel(matrix, 'below')} · above: ${regionLabel(matrix, 'above')}` +
+    ` · diagonal: ${diagonal}`
   )
 }
 

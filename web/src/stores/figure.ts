@@ -27,7 +27,19 @@ function asked(document: FigureDocument): string {
   const bars = [error_bars.x, error_bars.y].map((bar) => bar && { ...bar, cap: 0, width: 0 })
   const named = names && [names.variable, names.show, names.count, names.rows]
   return JSON.stringify([
-    [table, x, y, colour?.variable, colour?.scale, size?.variable, size?.influence, named, bars],
+    document.kind === 'scatterplot' ? null : document.matrix,
+    [
+      document.kind,
+      table,
+      x,
+      y,
+      colour?.variable,
+      colour?.scale,
+      size?.variable,
+      size?.influence,
+      named,
+      bars,
+    ],
     [connect?.variable, fits, rows, set_aside, document.margins, document.marks.text],
     document.references.map(({ axis, at }) => [axis, at]).filter(([, at]) => at !== 'value'),
   ])

@@ -11,6 +11,7 @@ export type Shown =
   | { kind: 'table' }
   | { kind: 'selection' }
   | { kind: 'hand-on' }
+  | { kind: 'pairs' }
   | { kind: 'compare'; trend: number; group: string | null }
 
 /** Rows that are listed below the figure: some of them, or all where null. */

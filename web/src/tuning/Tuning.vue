@@ -6,6 +6,7 @@ import SidePanel from '@/SidePanel.vue'
 import { useFigure } from '@/stores/figure'
 import AxisTuning from './AxisTuning.vue'
 import LegendTuning from './LegendTuning.vue'
+import MatrixTuning from './MatrixTuning.vue'
 import MarksTuning from './MarksTuning.vue'
 import ReferenceList from './ReferenceList.vue'
 import RowTuning from './RowTuning.vue'
@@ -32,6 +33,7 @@ const NAMES: Record<string, string> = {
   reference: 'Reference line',
   note: 'Note',
   readings: 'Readings on the figure',
+  matrix: 'Matrix',
   trend: 'Trend',
   read: 'Trend',
 }
@@ -51,7 +53,8 @@ const heading = computed(() => {
 
 <template>
   <SidePanel :heading="heading" :label="`Tuning of ${heading}`" data-testid="tuning">
-    <AxisTuning v-if="part === 'x-axis'" key="x" axis="x" />
+    <MatrixTuning v-if="part === 'matrix'" />
+    <AxisTuning v-else-if="part === 'x-axis'" key="x" axis="x" />
     <AxisTuning v-else-if="part === 'y-axis'" key="y" axis="y" />
     <MarksTuning v-else-if="part === 'marks' || part === 'names'" />
     <LegendTuning v-else-if="part === 'legend' || part === 'sizes'" />

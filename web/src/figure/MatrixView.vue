@@ -1,0 +1,415 @@
+<script setup lang="ts">
+/** A scatterplot matrix on the page: linked cells, each of which opens as a scatterplot. */
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import type { FigureDocument } from '@/api/types'
+import { layoutMatrix, type MatrixLayout, type PlacedCell } from '@/drawing/matrix'
+import { shareText } from '@/drawing/numbers'
+import { paintScene } from '@/drawing/paint-canvas'
+import { indexMarks } from '@/drawing/pick'
+import { contains, type Box } from '@/drawing/scene'
+import { canvasMeasure } from '@/drawing/text'
+import { sentenceOf } from '@/statement/sentence'
+import { useFigure } from '@/stores/figure'
+import { useSide } from '@/stores/side'
+import { useStudy } from '@/stores/study'
+import { boxOutline, type Tool } from './dragging'
+import { facesOf, loadFonts } from './fonts'
+
+const ROOM_BELOW = 48
+const NEAR = 4
+
+const tool = defineModel<Tool>('tool', { required: true })
+
+const figure = useFigure()
+const studies = useStudy()
+const side = useSide()
+const host = useTemplateRef('host')
+const canvas = useTemplateRef('canvas')
+const over = useTemplateRef('over')
+const room = ref({ width: 0, height: 0 })
+const layout = shallowRef<MatrixLayout | null>(null)
+const ready = ref(false)
+/** The cell under the pointer, or reached by the arrow keys. */
+const at = shallowRef<PlacedCell | null>(null)
+const hoveredRow = ref<number | null>(null)
+const outline = shallowRef<number[]>([])
+/** The variable whose name is dragged along the diagonal, and where it would come to stand. */
+const carried = ref<{ from: number; to: number } | null>(null)
+const measure = canvasMeasure()
+
+const page = computed(() => figure.drawn?.document.page ?? { width: 720, height: 610 })
+const scale = computed(() =>
+  Math.max(
+    0.1,
+    Math.min(
+      room.value.width / page.value.width,
+      (room.value.height - ROOM_BELOW) / page.value.height,
+    ),
+  ),
+)
+const size = computed(() => ({
+  width: Math.floor(page.value.width * scale.value),
+  height: Math.floor(page.value.height * scale.value),
+}))
+const spoken = computed(() =>
+  figure.document ? sentenceOf(figure.document, studies.variableOf) : '',
+)
+const variables = computed(() => figure.drawn?.answer.matrix?.variables ?? [])
+
+/** What the cell under the pointer is: its pair, r and n. */
+const said = computed(() => {
+  const cell = at.value?.cell
+  if (!cell || !variables.value[cell.x] || !variables.value[cell.y]) return ''
+  const pair = `${variables.value[cell.y].label} against ${variables.value[cell.x].label.toLowerCase()}`
+  const r = cell.r === null ? '' : `: r = ${shareText(cell.r)}`
+  const row = hoveredRow.value === null ? '' : ` · row ${hoveredRow.value + 1}`
+  return `${pair}${r}, n = ${cell.n}${row}`
+})
+
+let frame = 0
+const redraw = (): void => {
+  cancelAnimationFrame(frame)
+  frame = requestAnimationFrame(draw)
+}
+
+function draw(): void {
+  const target = canvas.value
+  if (!target || !figure.drawn?.answer.matrix || !ready.value || !room.value.width) return
+  const made = layoutMatrix(figure.drawn, measure)
+  const pixels = window.devicePixelRatio * scale.value
+  target.width = Math.round(page.value.width * pixels)
+  target.height = Math.round(page.value.height * pixels)
+  paintScene(made.scene, target.getContext('2d')!, pixels)
+  layout.value = made
+  at.value = null
+  target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1)
+  brush()
+}
+
+/** Draws the selected rows in every cell, as small squares written straight into an image. */
+function brush(): void {
+  const target = over.value
+  const made = layout.value
+  if (!target || !made || !figure.drawn) return
+  const pixels = window.devicePixelRatio * scale.value
+  const [width, height] = [page.value, page.value].map(({ width: w, height: h }, i) =>
+    Math.round((i ? h : w) * pixels),
+  )
+  target.width = width
+  target.height = height
+  if (!side.selected.size) return
+  const context = target.getContext('2d')!
+  const image = context.createImageData(width, height)
+  const ink = new Uint32Array(image.data.buffer)
+  const { row } = figure.drawn.marks
+  const chosen: number[] = []
+  for (let i = 0; i < row.length; i++) if (side.selected.has(row[i])) chosen.push(i)
+  const half = Math.max(1, Math.round(1.6 * pixels))
+  for (const { marks } of made.cells) {
+    if (!marks) continue
+    for (const i of chosen) {
+      const [px, py] = [Math.round(marks.x[i] * pixels), Math.round(marks.y[i] * pixels)]
+      for (let dy = -half; dy <= half; dy++) {
+        const y = py + dy
+        if (y < 0 || y >= height) continue
+        for (let dx = -half; dx <= half; dx++) {
+          const x = px + dx
+          // Yarrow, opaque: red 175, green 131, blue 11, as bytes from the lowest.
+          if (x >= 0 && x < width) ink[y * width + x] = 0xff0b83af
+        }
+      }
+    }
+  }
+  context.putImageData(image, 0, 0)
+}
+
+watch(() => side.selected, brush)
+watch([() => figure.drawn, size], redraw)
+
+function place(event: MouseEvent): [number, number] {
+  const box = canvas.value!.getBoundingClientRect()
+  return [(event.clientX - box.left) / scale.value, (event.clientY - box.top) / scale.value]
+}
+
+const cellAt = (x: number, y: number): PlacedCell | null =>
+  layout.value?.cells.find(({ box }) => contains(box, x, y)) ?? null
+
+const nameAt = (x: number, y: number): number =>
+  layout.value?.diagonal.findIndex((box) => contains(box, x, y)) ?? -1
+
+function rowAt(cell: PlacedCell | null, x: number, y: number): number | null {
+  if (!cell?.marks || !figure.drawn) return null
+  const { marks } = cell
+  const mark = indexMarks(marks.x, marks.y, marks.clip, layout.value!.radius).nearest(x, y, NEAR)
+  return mark < 0 ? null : figure.drawn.marks.row[mark]
+}
+
+let held: { x: number; y: number; cell: PlacedCell | null; name: number } | null = null
+
+function press(event: PointerEvent): void {
+  const [x, y] = place(event)
+  held = { x, y, cell: cellAt(x, y), name: nameAt(x, y) }
+  canvas.value!.setPointerCapture(event.pointerId)
+}
+
+function look(event: PointerEvent): void {
+  const [x, y] = place(event)
+  if (!held) {
+    at.value = cellAt(x, y)
+    hoveredRow.value = null
+    // A million marks are not searched at every move.
+    if (at.value && (figure.drawn?.marks.row.length ?? 0) <= 20_000)
+      hoveredRow.value = rowAt(at.value, x, y)
+    return
+  }
+  if (Math.hypot(x - held.x, y - held.y) < 3 && !outline.value.length) return
+  if (held.name >= 0) {
+    const to = nameAt(x, y)
+    if (to >= 0) carried.value = { from: held.name, to }
+  } else if (held.cell?.marks && tool.value !== 'move') {
+    outline.value =
+      tool.value === 'rope'
+        ? [...(outline.value.length ? outline.value : [held.x, held.y]), x, y]
+        : boxOutline(held.x, held.y, x, y)
+  }
+}
+
+function release(event: PointerEvent): void {
+  const [x, y] = place(event)
+  const was = held
+  held = null
+  const how = event.shiftKey ? 'add' : event.altKey ? 'take' : 'instead'
+  if (carried.value) {
+    const { from, to } = carried.value
+    carried.value = null
+    if (from !== to) move(from, to)
+  } else if (outline.value.length >= 6 && was?.cell?.marks && figure.drawn) {
+    const { marks } = was.cell
+    const inside = indexMarks(marks.x, marks.y, marks.clip).inside(outline.value)
+    side.select(
+      [...inside].map((mark) => figure.drawn!.marks.row[mark]),
+      how,
+    )
+  } else if (was) {
+    const row = rowAt(was.cell, x, y)
+    if (row !== null) side.select([row], how)
+    else if (was.cell) side.tune('matrix')
+    else {
+      const region = layout.value?.scene.regions.find(({ box }) => contains(box, x, y))
+      side.tune(region?.part ?? (nameAt(x, y) >= 0 ? 'matrix' : null))
+    }
+  }
+  outline.value = []
+}
+
+/** Moves a variable to another place; the order is the reader's own from then on. */
+function move(from: number, to: number): void {
+  const names = variables.value.map(({ name }) => name)
+  names.splice(to, 0, ...names.splice(from, 1))
+  figure.edit((draft) => {
+    draft.matrix!.variables = names
+    draft.matrix!.order = 'own'
+  })
+}
+
+/** Opens a pair as a scatterplot with everything kept; the matrix stays in the document. */
+function open(cell: PlacedCell['cell']): void {
+  const [x, y] = [variables.value[cell.x].name, variables.value[cell.y].name]
+  figure.edit((draft: FigureDocument) => {
+    const matrix = draft.matrix!
+    const region = cell.y > cell.x ? matrix.below : matrix.above
+    draft.kind = 'scatterplot'
+    draft.x = x
+    draft.y = [y]
+    const by = figure.drawn?.answer.colour?.scale === 'category' ? draft.colour!.variable : null
+    draft.trends = region === 'trend' ? [{ ...matrix.trend, by }] : []
+  })
+}
+
+function key(event: KeyboardEvent): void {
+  if (event.ctrlKey || event.metaKey || event.altKey) return
+  const steps: Record<string, [number, number]> = {
+    ArrowLeft: [-1, 0],
+    ArrowRight: [1, 0],
+    ArrowUp: [0, -1],
+    ArrowDown: [0, 1],
+  }
+  const step = steps[event.key]
+  const cells = layout.value?.cells ?? []
+  if (step && cells.length) {
+    const from = at.value?.cell ?? { x: 0, y: 0 }
+    const count = variables.value.length
+    let [x, y] = [from.x + step[0], from.y + step[1]]
+    if (x === y) [x, y] = [x + step[0], y + step[1]]
+    if (x >= 0 && y >= 0 && x < count && y < count)
+      at.value = cells.find(({ cell }) => cell.x === x && cell.y === y) ?? at.value
+  } else if (event.key === 'Enter' && at.value) open(at.value.cell)
+  else return
+  event.preventDefault()
+}
+
+const corner = computed(() => {
+  const box = at.value?.box
+  return (
+    box && {
+      left: `${(box.x + box.width) * scale.value - 26}px`,
+      top: `${box.y * scale.value + 2}px`,
+    }
+  )
+})
+const ring = (box: Box) => ({
+  left: `${box.x * scale.value}px`,
+  top: `${box.y * scale.value}px`,
+  width: `${box.width * scale.value}px`,
+  height: `${box.height * scale.value}px`,
+})
+const outlinePath = computed(() =>
+  outline.value.length ? `M${outline.value.join(' ')}Z`.replace(/(\S+ \S+) /g, '$1L') : '',
+)
+
+const observer = new ResizeObserver(([entry]) => {
+  const { width, height } = entry.contentRect
+  room.value = { width, height }
+})
+onMounted(async () => {
+  observer.observe(host.value!)
+  await loadFonts(facesOf(figure.drawn?.document))
+  ready.value = true
+  redraw()
+})
+onBeforeUnmount(() => {
+  observer.disconnect()
+  cancelAnimationFrame(frame)
+})
+</script>
+
+<template>
+  <div ref="host" class="host">
+    <div
+      class="page"
+      :style="{ width: `${size.width}px`, height: `${size.height}px` }"
+      @pointerleave="at = null"
+    >
+      <canvas
+        ref="canvas"
+        class="canvas"
+        role="application"
+        aria-roledescription="figure"
+        :aria-label="spoken"
+        aria-describedby="matrix-keys"
+        tabindex="0"
+        @pointermove="look"
+        @pointerdown="press"
+        @pointerup="release"
+        @keydown="key"
+      />
+      <canvas ref="over" class="over" aria-hidden="true"></canvas>
+      <p id="matrix-keys" class="out-of-sight">
+        Arrow keys walk from pair to pair; Enter opens the pair as a scatterplot; M brings the
+        matrix back.
+      </p>
+      <svg class="over" :viewBox="`0 0 ${page.width} ${page.height}`" aria-hidden="true">
+        <path v-if="outlinePath" :d="outlinePath" class="outline" />
+      </svg>
+      <div v-if="at" class="cell" :style="ring(at.box)"></div>
+      <div
+        v-if="carried && layout"
+        class="cell cell--carried"
+        :style="ring(layout.diagonal[carried.to])"
+      ></div>
+      <button
+        v-if="at && corner"
+        type="button"
+        class="open"
+        :style="corner"
+        :aria-label="`Open ${said} as a scatterplot`"
+        title="Open as a scatterplot (Enter)"
+        @click="open(at.cell)"
+      >
+        ↗
+      </button>
+      <div v-if="said" class="said" role="status">{{ said }}</div>
+      <div v-if="figure.waiting" class="waiting" role="status">Working it out …</div>
+    </div>
+    <slot />
+  </div>
+</template>
+
+<style scoped>
+.host {
+  flex: 1;
+  min-height: 0;
+  overflow: hidden;
+}
+
+.page {
+  position: relative;
+  margin: 0 auto;
+  background: var(--paper);
+  border-radius: 6px;
+  box-shadow: var(--shadow);
+}
+
+.canvas {
+  display: block;
+  width: 100%;
+  height: 100%;
+  border-radius: 6px;
+  touch-action: none;
+}
+
+.over {
+  position: absolute;
+  inset: 0;
+  width: 100%;
+  height: 100%;
+  pointer-events: none;
+}
+
+.outline {
+  fill: rgb(175 131 11 / 10%);
+  stroke: #af830b;
+  stroke-width: 1.2;
+  stroke-dasharray: 4 3;
+}
+
+.cell {
+  position: absolute;
+  border: 1.5px solid #006a64;
+  pointer-events: none;
+}
+
+.cell--carried {
+  border: 2px dashed #af830b;
+}
+
+.open {
+  position: absolute;
+  width: 24px;
+  height: 24px;
+  border-radius: 6px;
+  background: #ffffff;
+  color: #006a64;
+  border: 1px solid #cfd8d3;
+  cursor: pointer;
+  line-height: 1;
+}
+
+.said,
+.waiting {
+  position: absolute;
+  right: 8px;
+  bottom: 4px;
+  padding: 2px 8px;
+  border-radius: 6px;
+  background: #1d2b2a;
+  color: #ffffff;
+  font-size: 13.5px;
+  pointer-events: none;
+}
+
+.waiting {
+  top: 12px;
+  bottom: auto;
+}
+</style>
