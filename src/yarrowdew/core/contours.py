@@ -14,7 +14,9 @@ from yarrowdew.core.sample import Array
 GRID = 64
 COUNTED = 24
 _ROOM = 0.12
-"""How far the grid reaches past the data, as a share of their range."""
+"""How far the grid reaches past the data at least, as a share of their range."""
+_REACH = 3.0
+"""How far it reaches in bandwidths."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,18 +86,19 @@ def contours(x: Array, y: Array, shares: tuple[float, ...]) -> list[Contour]:
     n = len(x)
     if n < 3 or np.ptp(x) == 0 or np.ptp(y) == 0:
         return []
+    widen = n ** (1 / 5 - 1 / 6)
+    bandwidths = [kernel_density(v).bandwidth * widen for v in (x, y)]
     axes = []
-    for v in (x, y):
+    for v, bandwidth in zip((x, y), bandwidths, strict=True):
         low, high = _range(v)
-        room = _ROOM * (high - low)
+        room = max(_ROOM * (high - low), _REACH * bandwidth)
         axes.append((low - room, high + room))
     places = [(v - a) / (b - a) * GRID for v, (a, b) in zip((x, y), axes, strict=True)]
     grid = _spread(places[0], places[1])
-    widen = n ** (1 / 5 - 1 / 6)
     k = np.arange(GRID)
     smooth = []
-    for v, (a, b) in zip((x, y), axes, strict=True):
-        width = kernel_density(v).bandwidth * widen / (b - a)
+    for bandwidth, (a, b) in zip(bandwidths, axes, strict=True):
+        width = bandwidth / (b - a)
         smooth.append(np.exp(-0.5 * (math.pi * k * width) ** 2))
     coefficients = fft.dctn(grid, type=2, norm="ortho")
     density = fft.idctn(
@@ -107,7 +110,8 @@ def contours(x: Array, y: Array, shares: tuple[float, ...]) -> list[Contour]:
     out = []
     for share in shares:
         level = float(at_rows[min(n - 1, math.floor((1 - share) * n))])
-        lines = level_lines(density, level)
+        # Beyond the grid there is nothing, so that every contour closes.
+        lines = [line - 1 for line in level_lines(np.pad(density, 1), level)]
         out.append(
             Contour(
                 share,

@@ -5,7 +5,7 @@ import { MANY } from './density'
 import { jittered } from './jitter'
 import { corners, legendBlock } from './legend'
 import { bold, penFor, type Pen } from './lettering'
-import { colourOn, looksOf, type Looks } from './looks'
+import { colourOn, looksOf } from './looks'
 import { shareText } from './numbers'
 import { hugging, linearScale, type Scale } from './scale'
 import type { Box, Colour, Item, MarksItem, Region, Scene } from './scene'
@@ -35,8 +35,10 @@ export interface MatrixLayout {
   cells: PlacedCell[]
   /** Where each variable is named. */
   diagonal: Box[]
-  /** How far each mark reaches, in points. */
-  radius: (mark: number) => number
+  /** For each drawn mark, its place among the answer's marks. */
+  source: (drawn: number) => number
+  /** How far each drawn mark reaches, in points. */
+  radius: (drawn: number) => number
 }
 
 type Matrix = NonNullable<FigureDocument['matrix']>
@@ -98,6 +100,11 @@ export function layoutMatrix(figure: MatrixFigure, measure: Measure): MatrixLayo
   const xs = variables.map((v, i) => scaleOf(v, boxOf(i, 0), 'x'))
   const ys = variables.map((v, j) => scaleOf(v, boxOf(0, j), 'y'))
   const moved = places(document, variables, marks)
+  const { order } = looks
+  const columns = moved.x.map((values, i) => onPage(values, xs[i], order))
+  const rows = moved.y.map((values, j) => onPage(values, ys[j], order))
+  const look = order ? Uint16Array.from(order, (i) => looks.of[i]) : looks.of
+  const { density } = document.marks
   const items: Item[] = []
   const diagonal: Box[] = []
   const regions: Region[] = [...words.regions]
@@ -111,8 +118,18 @@ export function layoutMatrix(figure: MatrixFigure, measure: Measure): MatrixLayo
     const [x, y] = [xs[cell.x], ys[cell.y]]
     const content = contentOf(document, cell)
     const shown = content === 'points' || content === 'trend'
-    const item = shown
-      ? marksItem(small, looks, moved.x[cell.x], moved.y[cell.y], x, y, box, paper)
+    const item: MarksItem | null = shown
+      ? {
+          kind: 'marks',
+          part: 'marks',
+          x: columns[cell.x],
+          y: rows[cell.y],
+          look,
+          looks: looks.looks,
+          paper,
+          clip: box,
+          density: density === 'on' || (density === 'auto' && look.length > MANY),
+        }
       : null
     if (content !== 'nothing') items.push(framed(box))
     if (item) items.push(item)
@@ -145,7 +162,8 @@ export function layoutMatrix(figure: MatrixFigure, measure: Measure): MatrixLayo
     scene: { width, height, paper, items, regions },
     cells,
     diagonal,
-    radius: (mark) => looks.looks[looks.of[mark]].size / 2,
+    source: (drawn) => order?.[drawn] ?? drawn,
+    radius: (drawn) => looks.looks[look[drawn]].size / 2,
   }
 }
 
@@ -172,42 +190,18 @@ function places(
   return { x: moved('x', 1), y: moved('y', 101) }
 }
 
-function marksItem(
-  document: FigureDocument,
-  looks: Looks,
-  x: Float64Array,
-  y: Float64Array,
-  across: Scale,
-  up: Scale,
-  clip: Box,
-  paper: Colour,
-): MarksItem {
-  const count = x.length
-  const px = new Float32Array(count)
-  const py = new Float32Array(count)
-  const order = looks.order
-  const look = order ? Uint16Array.from(order, (i) => looks.of[i]) : looks.of
-  for (let k = 0; k < count; k++) {
-    const i = order ? order[k] : k
-    const at = across.toPage(x[i])
-    const to = up.toPage(y[i])
-    // A row without one of the two has no place in this cell.
-    const known = Number.isFinite(at) && Number.isFinite(to)
-    px[k] = known ? at : -1e6
-    py[k] = known ? to : -1e6
+/** What no row is drawn at: far off the page, outside every cell. */
+const NOWHERE = -1e6
+
+/** Places on the page along one axis, in the order of drawing; shared by a whole row or column. */
+function onPage(values: Float64Array, scale: Scale, order: Uint32Array | null): Float32Array {
+  const out = new Float32Array(values.length)
+  for (let k = 0; k < out.length; k++) {
+    const at = scale.toPage(values[order ? order[k] : k])
+    // A row without one of the two has no place in a cell.
+    out[k] = Number.isFinite(at) ? at : NOWHERE
   }
-  const { density } = document.marks
-  return {
-    kind: 'marks',
-    part: 'marks',
-    x: px,
-    y: py,
-    look,
-    looks: looks.looks,
-    paper,
-    clip,
-    density: density === 'on' || (density === 'auto' && count > MANY),
-  }
+  return out
 }
 
 const framed = (box: Box): Item => ({

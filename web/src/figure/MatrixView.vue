@@ -103,7 +103,7 @@ function brush(): void {
   const ink = new Uint32Array(image.data.buffer)
   const { row } = figure.drawn.marks
   const chosen: number[] = []
-  for (let i = 0; i < row.length; i++) if (side.selected.has(row[i])) chosen.push(i)
+  for (let i = 0; i < row.length; i++) if (side.selected.has(row[made.source(i)])) chosen.push(i)
   const half = Math.max(1, Math.round(1.6 * pixels))
   for (const { marks } of made.cells) {
     if (!marks) continue
@@ -141,7 +141,7 @@ function rowAt(cell: PlacedCell | null, x: number, y: number): number | null {
   if (!cell?.marks || !figure.drawn) return null
   const { marks } = cell
   const mark = indexMarks(marks.x, marks.y, marks.clip, layout.value!.radius).nearest(x, y, NEAR)
-  return mark < 0 ? null : figure.drawn.marks.row[mark]
+  return mark < 0 ? null : figure.drawn.marks.row[layout.value!.source(mark)]
 }
 
 let held: { x: number; y: number; cell: PlacedCell | null; name: number } | null = null
@@ -186,8 +186,9 @@ function release(event: PointerEvent): void {
   } else if (outline.value.length >= 6 && was?.cell?.marks && figure.drawn) {
     const { marks } = was.cell
     const inside = indexMarks(marks.x, marks.y, marks.clip).inside(outline.value)
+    const { source } = layout.value!
     side.select(
-      [...inside].map((mark) => figure.drawn!.marks.row[mark]),
+      [...inside].map((mark) => figure.drawn!.marks.row[source(mark)]),
       how,
     )
   } else if (was) {
@@ -263,6 +264,18 @@ const ring = (box: Box) => ({
   width: `${box.width * scale.value}px`,
   height: `${box.height * scale.value}px`,
 })
+/** Above its cell; below it in the first row. */
+const beside = computed(() => {
+  const box = at.value?.box
+  if (!box) return {}
+  const onRight = box.x > page.value.width / 2
+  return {
+    ...(onRight
+      ? { right: `${(page.value.width - box.x - box.width) * scale.value}px` }
+      : { left: `${box.x * scale.value}px` }),
+    top: `${box.y > 70 ? box.y * scale.value - 28 : (box.y + box.height) * scale.value + 4}px`,
+  }
+})
 const outlinePath = computed(() =>
   outline.value.length ? `M${outline.value.join(' ')}Z`.replace(/(\S+ \S+) /g, '$1L') : '',
 )
@@ -328,7 +341,7 @@ onBeforeUnmount(() => {
       >
         ↗
       </button>
-      <div v-if="said" class="said" role="status">{{ said }}</div>
+      <div v-if="said && at" class="said" role="status" :style="beside">{{ said }}</div>
       <div v-if="figure.waiting" class="waiting" role="status">Working it out …</div>
     </div>
     <slot />
@@ -398,18 +411,17 @@ onBeforeUnmount(() => {
 .said,
 .waiting {
   position: absolute;
-  right: 8px;
-  bottom: 4px;
   padding: 2px 8px;
   border-radius: 6px;
   background: #1d2b2a;
   color: #ffffff;
   font-size: 13.5px;
+  white-space: nowrap;
   pointer-events: none;
 }
 
 .waiting {
   top: 12px;
-  bottom: auto;
+  right: 12px;
 }
 </style>

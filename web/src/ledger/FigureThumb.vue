@@ -23,6 +23,8 @@ async function draw(): Promise<void> {
   try {
     const document = held?.document ?? props.figure.document
     const { answer, marks } = held ?? (await askAnswer(document, { mostMarks: MOST_MARKS }))
+    // The figure itself comes first.
+    await new Promise((resolve) => requestAnimationFrame(() => setTimeout(resolve)))
     const target = canvas.value
     if (!target) return
     const pixels = window.devicePixelRatio
