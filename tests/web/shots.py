@@ -107,13 +107,53 @@ def dates(page: Page) -> None:
     drawn(page)
 
 
-def on_figure(page: Page) -> None:
-    """The equation and R² on the figure."""
+def read_off(page: Page) -> None:
+    """S-curves, and the dose at which each reaches a level."""
     page.get_by_title("Droplets shed against dose").click()
-    page.get_by_role("button", name="Fitted for: the whole").click()
-    page.get_by_role("combobox", name="Fitted for").fill("coating")
-    page.keyboard.press("Enter")
     page.get_by_role("article", name="Readings of silica").wait_for()
+    drawn(page)
+
+
+def compare(page: Page) -> None:
+    """Forms of trend on the same rows."""
+    read_off(page)
+    page.get_by_role("button", name="compare forms").click()
+    page.get_by_role("button", name="Adopt the S-curve").wait_for()
+
+
+def residuals(page: Page) -> None:
+    """What the lines leave, with some rows selected in both pictures."""
+    page.get_by_role("button", name="residuals", exact=True).click()
+    page.get_by_role("img", name="Residuals against fitted values").wait_for()
+    page.get_by_role("button", name="Box", exact=True).click()
+    box = page.locator("canvas.canvas").bounding_box() or {}
+    page.mouse.move(box["x"] + box["width"] * 0.12, box["y"] + box["height"] * 0.03)
+    page.mouse.down()
+    page.mouse.move(box["x"] + box["width"] * 0.55, box["y"] + box["height"] * 0.3, steps=5)
+    page.mouse.up()
+    page.get_by_test_id("selection").wait_for()
+
+
+def matrix(page: Page) -> None:
+    """Every pair of some variables, by mesh."""
+    page.get_by_title("Yield, humidity, dew-point gap, wind and cloud against").click()
+    page.get_by_role("heading", name="Strongest of these pairs").wait_for()
+    drawn(page)
+    box = page.locator("canvas.canvas").bounding_box() or {}
+    page.mouse.move(box["x"] + box["width"] * 0.14, box["y"] + box["height"] * 0.4)
+    page.locator(".said").filter(has_text="Humidity against yield").wait_for()
+
+
+def pairs(page: Page) -> None:
+    """Pairs, strongest first, beside density contours and names alone."""
+    matrix(page)
+    for part, words in (("Above", "contours"), ("On", "names only")):
+        name = f"{part} the diagonal"
+        page.get_by_role("button", name=name).first.click()
+        page.get_by_role("combobox", name=name).fill(words)
+        page.keyboard.press("Enter")
+    page.get_by_role("button", name="pairs, strongest first").click()
+    page.get_by_test_id("pairs").get_by_role("listitem").first.wait_for()
     drawn(page)
 
 
@@ -169,7 +209,11 @@ VIEWS: tuple[Callable[[Page], None], ...] = (
     selection,
     table,
     dates,
-    on_figure,
+    read_off,
+    compare,
+    residuals,
+    matrix,
+    pairs,
     reading_in,
     rows,
     variable,

@@ -406,6 +406,7 @@ onBeforeUnmount(() => {
       <Readings
         v-else-if="figure.document"
         @rows="(rows, title) => (side.listed = { rows, title })"
+        @file="(made) => read(made)"
       />
     </aside>
     <div v-if="dropping" class="drop" @dragleave="dropping = false">

@@ -13,7 +13,7 @@ import FitCard from './FitCard.vue'
 import OnFigure from './OnFigure.vue'
 import TakeReadings from './TakeReadings.vue'
 
-const emit = defineEmits<{ rows: [rows: number[], title: string] }>()
+const emit = defineEmits<{ rows: [rows: number[], title: string]; file: [file: File] }>()
 
 const figure = useFigure()
 const side = useSide()
@@ -85,7 +85,7 @@ function addLine(): void {
         residuals
       </button>
     </div>
-    <TakeReadings v-if="answer && document.trends.length" />
+    <TakeReadings v-if="answer && document.trends.length" @file="(file) => emit('file', file)" />
     <div v-if="answer" class="placed">
       <span class="quiet">Tune:</span>
       <button

@@ -8,6 +8,8 @@ import { useStudy } from '@/stores/study'
 import { figureName } from '@/words'
 import { asCsv, asJson, carriedCsv, written } from './writing'
 
+const emit = defineEmits<{ file: [file: File] }>()
+
 const figure = useFigure()
 const studies = useStudy()
 const said = ref('')
@@ -33,6 +35,10 @@ const saveCarried = (): void =>
     `${title.value} carried on.csv`,
   )
 
+/** As a table of the study: read in like any file, so that it is seen before it counts. */
+const takeIn = (): void =>
+  emit('file', new File([carriedCsv(answer.value, shown)], `${title.value} carried on.csv`))
+
 const shown = (x: number): string =>
   answer.value.x.variable.kind === 'date' ? dateText(x) : String(x)
 </script>
@@ -51,6 +57,7 @@ const shown = (x: number): string =>
     <button v-if="hasCarried" type="button" class="link" @click="saveCarried">
       save what is carried on
     </button>
+    <button v-if="hasCarried" type="button" class="link" @click="takeIn">make a table of it</button>
     <span v-if="said" role="status" class="quiet">{{ said }}</span>
   </div>
 </template>
