@@ -47,7 +47,7 @@ class TestStudies:
 
     def test_the_demo_study_is_made_once(self, client: TestClient, study: dict) -> None:
         assert client.post("/api/studies/demo").json()["id"] == study["id"]
-        assert len(study["figures"]) == 5
+        assert len(study["figures"]) == 6
 
 
 class TestFigures:
@@ -99,6 +99,38 @@ class TestFigures:
         without = asked["document"] | {"trends": []}
         refused = client.post("/api/residuals", json={"document": without})
         assert (refused.status_code, refused.json()["title"]) == (422, "The figure has no trend 1.")
+
+    def test_the_numbers_behind_a_trend_are_exported(self, client: TestClient, study: dict) -> None:
+        asked = {"document": study["figures"][0]["document"]}
+        text = client.post("/api/fitted", json=asked)
+        frame = pl.read_csv(io.BytesIO(text.content))
+        # Units stand behind the names.
+        names = {column.split(" (")[0] for column in frame.columns}
+        assert {"humidity", "fitted", "residual", "leverage", "group"} <= names
+        assert len(frame) == 631
+        binary = client.post("/api/fitted?format=parquet", json=asked)
+        again = pl.read_parquet(io.BytesIO(binary.content))
+        assert again["residual"].sum() == pytest.approx(0, abs=1e-6)
+
+    def test_pairs_are_listed_and_a_matrix_is_answered(
+        self, client: TestClient, study: dict
+    ) -> None:
+        table = study["tables"][0]["id"]
+        found = client.post("/api/pairs", json={"table": table, "method": "kendall"}).json()
+        assert len(found["pairs"]) == 15
+        document = {
+            "table": table,
+            "kind": "scatterplot matrix",
+            "x": "yield",
+            "y": ["wind"],
+            "matrix": {"variables": ["yield", "wind", "cloud"]},
+        }
+        parts = parts_of(client.post("/api/answers", json=document))
+        answer = Answer.model_validate_json(parts["answer"])
+        assert answer.matrix is not None
+        assert len(answer.matrix.cells) == 6
+        refused = client.post("/api/pairs", json={"table": table, "with_variable": "nothing"})
+        assert refused.status_code == 422
 
     def test_forms_are_compared_with_progress(self, client: TestClient, study: dict) -> None:
         asked = {"document": study["figures"][0]["document"], "group": "Corrie"}

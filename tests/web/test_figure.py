@@ -258,8 +258,8 @@ class TestChanging:
     def test_readings_are_put_on_the_figure(self, demo: Page) -> None:
         before = canvas(demo).screenshot()
         for name in ("Equation on the figure", "R squared on the figure"):
-            demo.get_by_role("button", name=name).click()
-            expect(demo.get_by_role("button", name=name)).to_have_attribute("aria-pressed", "true")
+            demo.get_by_role("button", name=name, exact=True).click()
+            expect(demo.get_by_role("button", name=name, exact=True)).to_have_attribute("aria-pressed", "true")
         assert document(demo)["trends"][0]["on_figure"] == ["equation", "r_squared"]
         assert canvas(demo).screenshot() != before
 
@@ -321,9 +321,9 @@ class TestChanging:
     def test_a_figure_is_added_and_deleted(self, demo: Page) -> None:
         demo.get_by_role("button", name="Add a figure").click()
         figures = demo.locator(".figure")
-        expect(figures).to_have_count(6)
+        expect(figures).to_have_count(7)
         demo.get_by_role("button", name="Delete the open figure").click()
-        expect(figures).to_have_count(5)
+        expect(figures).to_have_count(6)
         drawn(demo)
 
 

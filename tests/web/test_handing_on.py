@@ -12,7 +12,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.web.acting import canvas, choose
+from tests.web.acting import canvas, choose, document
 
 
 def saved(page: Page, button: str, folder: Path) -> Path:
@@ -94,3 +94,53 @@ def test_the_file_is_named_by_what_is_shown(handing: Page, tmp_path: Path) -> No
     choose(handing, "What goes across", "dew-point")
     assert saved(handing, "Save SVG", tmp_path).name == "yield-against-dew-point-gap.svg"
     expect(canvas(handing)).to_be_visible()
+
+
+class TestVenuesAndImages:
+    def test_a_venue_sets_page_text_and_lines_together(self, demo: Page) -> None:
+        demo.get_by_role("button", name="words", exact=True).click()
+        before = canvas(demo).bounding_box()
+        venues = demo.get_by_role("group", name="Venue")
+        venues.get_by_role("button", name="slide").click()
+        saved = document(demo)
+        assert (saved["page"]["width"], saved["page"]["height"]) == (960, 540)
+        assert saved["type"]["scale"] == 1.5
+        assert saved["trends"][0]["width"] == pytest.approx(2.7)
+        after = canvas(demo).bounding_box()
+        assert before is not None
+        assert after is not None
+        assert after["width"] / after["height"] == pytest.approx(960 / 540, rel=0.01)
+        venues.get_by_role("button", name="own size").click()
+        demo.get_by_label("Width", exact=True).fill("100")
+        demo.get_by_label("Width", exact=True).press("Enter")
+        assert document(demo)["page"]["width"] == pytest.approx(100 * 72 / 25.4)
+
+    def test_a_caption_is_drafted_from_the_readings(self, demo: Page) -> None:
+        demo.get_by_role("button", name="words", exact=True).click()
+        demo.get_by_role("button", name="Draft the caption").click()
+        caption = document(demo)["caption"]
+        assert caption.startswith("Figure 1. Yield against humidity, coloured by valley; Argill, ")
+        assert "R² = " in caption
+
+    def test_a_jpeg_holds_its_resolution_and_a_png_may_have_no_ground(
+        self, demo: Page, tmp_path: Path
+    ) -> None:
+        demo.get_by_role("button", name="Hand on").click()
+        with demo.expect_download() as started:
+            demo.get_by_role("button", name="Save JPEG").click()
+        content = started.value.path().read_bytes()
+        assert content[:4] == b"\xff\xd8\xff\xe0"
+        assert content[13:18] == bytes([1, 1, 44, 1, 44])
+        demo.get_by_label("without its ground").check()
+        with demo.expect_download() as started:
+            demo.get_by_role("button", name="Save PNG").click()
+        # Colour type 6 in the header: with opacity.
+        assert started.value.path().read_bytes()[25] == 6
+
+    def test_the_numbers_behind_it_are_saved(self, demo: Page) -> None:
+        demo.get_by_role("button", name="Hand on").click()
+        with demo.expect_download() as started:
+            demo.get_by_role("button", name="Save CSV").click()
+        head = started.value.path().read_text().splitlines()[0]
+        assert "fitted" in head
+        assert "residual" in head

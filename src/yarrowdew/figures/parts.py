@@ -459,6 +459,8 @@ class Type(Part):
 class Page(Part):
     """The page that the figure fills, in points (1/72 inch)."""
 
+    venue: Literal["screen", "slide", "report column", "full page", "poster", "own"] = "screen"
+    """Where the figure will be seen; it set sizes of page, text, marks and lines when chosen."""
     width: float = Field(default=720, ge=72, le=7200)
     height: float = Field(default=610, ge=72, le=7200)
     background: HexColour = "#ffffff"

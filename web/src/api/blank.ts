@@ -180,5 +180,5 @@ export const blankDocument = (table: string, x: string, y: string): FigureDocume
   },
   legend: { place: 'auto', x: 0, y: 0, title: null, renamed: {}, hidden: [], order: [] },
   type: { scale: 1, parts: {} },
-  page: { width: 720, height: 610, background: '#ffffff', frame: null },
+  page: { venue: 'screen', width: 720, height: 610, background: '#ffffff', frame: null },
 })

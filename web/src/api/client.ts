@@ -117,6 +117,20 @@ export async function askResiduals(
   }
 }
 
+/** Asks for the rows of the first trend with fitted values and residuals, as a file. */
+export async function askFitted(
+  document: FigureDocument,
+  format: 'csv' | 'parquet',
+): Promise<Blob> {
+  const response = await reach(`/api/fitted?format=${format}`, {
+    method: 'POST',
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify({ document }),
+  })
+  if (!response.ok) throw problemOf(response.status, await response.json().catch(() => null))
+  return response.blob()
+}
+
 /** Sends JSON, and takes an answer of several parts. */
 async function askParts(address: string, body: unknown, signal?: AbortSignal): Promise<FormData> {
   const response = await reach(address, {

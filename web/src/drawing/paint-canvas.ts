@@ -12,11 +12,17 @@ const css = ([r, g, b]: Colour, opacity = 1): string => `rgba(${r},${g},${b},${o
  * Paints the whole scene.
  *
  * @param scale pixels per point
+ * @param transparent leaves the ground out
  */
-export function paintScene(scene: Scene, context: Context, scale: number): void {
+export function paintScene(
+  scene: Scene,
+  context: Context,
+  scale: number,
+  transparent = false,
+): void {
   context.setTransform(scale, 0, 0, scale, 0, 0)
   context.fillStyle = css(scene.paper)
-  context.fillRect(0, 0, scene.width, scene.height)
+  if (!transparent) context.fillRect(0, 0, scene.width, scene.height)
   for (const item of scene.items) paintItem(item, context, scale)
   context.setTransform(1, 0, 0, 1, 0, 0)
 }

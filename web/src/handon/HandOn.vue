@@ -1,12 +1,13 @@
 <script setup lang="ts">
 /** Handing the figure on: an image at the resolution that is wanted, or vectors. */
 import { computed, ref } from 'vue'
+import { askFitted, Problem } from '@/api/client'
 import { sentenceOf } from '@/statement/sentence'
 import { useFigure } from '@/stores/figure'
 import SidePanel from '@/SidePanel.vue'
 import { useStudy } from '@/stores/study'
 import { figureName } from '@/words'
-import { pngOf, save, svgOf } from './images'
+import { imageOf, save, svgOf } from './images'
 
 const POINTS_AN_INCH = 72
 const RESOLUTIONS = [96, 150, 300, 600]
@@ -17,6 +18,8 @@ const dpi = ref(300)
 const own = ref('')
 const working = ref('')
 const problem = ref('')
+const said = ref('')
+const transparent = ref(false)
 
 const page = computed(() => figure.document!.page)
 const pixels = computed(() => {
@@ -36,27 +39,71 @@ function setOwn(): void {
   }
 }
 
-async function make(kind: 'PNG' | 'SVG'): Promise<void> {
-  if (!figure.drawn) return
-  working.value = kind
+/** Makes something, and says so where the browser cannot. */
+async function attempt(what: string, work: () => Promise<void>): Promise<void> {
+  working.value = what
   problem.value = ''
+  said.value = ''
   try {
-    const title = sentenceOf(figure.drawn.document, studies.variableOf)
-    const made =
-      kind === 'PNG' ? await pngOf(figure.drawn, dpi.value) : await svgOf(figure.drawn, title)
-    save(made, `${fileName.value}.${kind.toLowerCase()}`)
-  } catch {
-    problem.value = `The browser could not make an image of ${pixels.value.join(' × ')} pixels. Choose a lower resolution.`
+    await work()
+  } catch (error) {
+    problem.value =
+      error instanceof Problem
+        ? error.sentence
+        : `The browser could not make an image of ${pixels.value.join(' × ')} pixels. Choose a lower resolution.`
   } finally {
     working.value = ''
   }
 }
+
+const png = { type: 'image/png', ending: 'png' } as const
+const jpeg = { type: 'image/jpeg', ending: 'jpg' } as const
+
+const saveImage = ({ type, ending }: typeof png | typeof jpeg) =>
+  attempt(ending, async () => {
+    const options = { dpi: dpi.value, type, transparent: transparent.value }
+    save(await imageOf(figure.drawn!, options), `${fileName.value}.${ending}`)
+  })
+
+const svg = (): Promise<Blob> =>
+  svgOf(figure.drawn!, sentenceOf(figure.drawn!.document, studies.variableOf))
+
+const saveSvg = () => attempt('svg', async () => save(await svg(), `${fileName.value}.svg`))
+
+const copyImage = () =>
+  attempt('copy', async () => {
+    const options = { dpi: dpi.value, type: png.type, transparent: transparent.value }
+    const blob = await imageOf(figure.drawn!, options)
+    try {
+      await navigator.clipboard.write([new ClipboardItem({ [png.type]: blob })])
+      said.value = 'Copied as an image.'
+    } catch {
+      problem.value = 'The browser did not allow copying: save the image instead.'
+    }
+  })
+
+const copySvg = () =>
+  attempt('copy-svg', async () => {
+    const text = await (await svg()).text()
+    try {
+      await navigator.clipboard.writeText(text)
+      said.value = 'Copied as SVG.'
+    } catch {
+      problem.value = 'The browser did not allow copying: save the file instead.'
+    }
+  })
+
+const saveFitted = (format: 'csv' | 'parquet') =>
+  attempt(format, async () => {
+    const blob = await askFitted(figure.drawn!.document, format)
+    save(blob, `${fileName.value}-fitted.${format}`)
+  })
 </script>
 
 <template>
   <SidePanel heading="Hand on" label="Hand on">
     <div class="hand__part" role="group" aria-label="Resolution">
-      <h3 class="quiet">Image (PNG), dots per inch</h3>
+      <h3 class="quiet">Image, dots per inch</h3>
       <div class="hand__row">
         <button
           v-for="one in RESOLUTIONS"
@@ -78,14 +125,32 @@ async function make(kind: 'PNG' | 'SVG'): Promise<void> {
         />
       </div>
       <p class="quiet">{{ pixels[0] }} × {{ pixels[1] }} pixels</p>
-      <v-btn color="primary" variant="flat" :loading="working === 'PNG'" @click="make('PNG')">
+      <label class="hand__row">
+        <input v-model="transparent" type="checkbox" /> without its ground (PNG)
+      </label>
+      <v-btn color="primary" variant="flat" :loading="working === 'png'" @click="saveImage(png)">
         Save PNG
       </v-btn>
+      <div class="hand__two">
+        <v-btn :loading="working === 'jpg'" @click="saveImage(jpeg)">Save JPEG</v-btn>
+        <v-btn :loading="working === 'copy'" @click="copyImage">Copy image</v-btn>
+      </div>
     </div>
     <div class="hand__part">
       <h3 class="quiet">Vectors (SVG), with real text and its font</h3>
-      <v-btn :loading="working === 'SVG'" @click="make('SVG')">Save SVG</v-btn>
+      <div class="hand__two">
+        <v-btn :loading="working === 'svg'" @click="saveSvg">Save SVG</v-btn>
+        <v-btn :loading="working === 'copy-svg'" @click="copySvg">Copy SVG</v-btn>
+      </div>
     </div>
+    <div v-if="figure.document!.trends.length" class="hand__part">
+      <h3 class="quiet">The numbers behind it: rows, fitted values, residuals</h3>
+      <div class="hand__two">
+        <v-btn :loading="working === 'csv'" @click="saveFitted('csv')">Save CSV</v-btn>
+        <v-btn :loading="working === 'parquet'" @click="saveFitted('parquet')">Save Parquet</v-btn>
+      </div>
+    </div>
+    <p v-if="said" class="quiet" role="status">{{ said }}</p>
     <p v-if="problem" class="hand__problem" role="alert">{{ problem }}</p>
   </SidePanel>
 </template>
@@ -105,6 +170,12 @@ async function make(kind: 'PNG' | 'SVG'): Promise<void> {
 .hand__row {
   display: flex;
   gap: 4px;
+}
+
+.hand__two {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 6px;
 }
 
 .hand__own {

@@ -6,23 +6,37 @@ import type { Scene } from '@/drawing/scene'
 import { sceneOf } from '@/drawing/scene-of'
 import { canvasMeasure, FONTS, type Face } from '@/drawing/text'
 import { FILES } from './fonts'
+import { withJpegResolution } from './jpeg'
 import { withResolution } from './png'
 
 const POINTS_AN_INCH = 72
 /** Embedded marks are drawn three times as fine as the screen's. */
 const EMBEDDED_SCALE = 3
 
-export async function pngOf(figure: Figure, dpi: number): Promise<Blob> {
+export interface ImageOptions {
+  dpi: number
+  type: 'image/png' | 'image/jpeg'
+  /** Without a ground; JPEG always has one. */
+  transparent: boolean
+}
+
+/** The figure as an image, with its resolution written into the file. */
+export async function imageOf(
+  figure: Figure,
+  { dpi, type, transparent }: ImageOptions,
+): Promise<Blob> {
   const scene = sceneOf(figure, canvasMeasure())
   const scale = dpi / POINTS_AN_INCH
   const canvas = new OffscreenCanvas(
     Math.round(scene.width * scale),
     Math.round(scene.height * scale),
   )
-  paintScene(scene, canvas.getContext('2d')!, scale)
-  const blob = await canvas.convertToBlob({ type: 'image/png' })
-  const bytes = withResolution(new Uint8Array(await blob.arrayBuffer()), dpi)
-  return new Blob([bytes as BlobPart], { type: 'image/png' })
+  const isPng = type === 'image/png'
+  paintScene(scene, canvas.getContext('2d')!, scale, transparent && isPng)
+  const blob = await canvas.convertToBlob({ type, quality: 0.92 })
+  const plain = new Uint8Array(await blob.arrayBuffer())
+  const bytes = isPng ? withResolution(plain, dpi) : withJpegResolution(plain, dpi)
+  return new Blob([bytes as BlobPart], { type })
 }
 
 export async function svgOf(figure: Figure, title: string): Promise<Blob> {

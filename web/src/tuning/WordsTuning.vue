@@ -2,11 +2,15 @@
 /** The words round the figure, its text size, its page. */
 import { computed, ref } from 'vue'
 import { blankAxis } from '@/api/blank'
-import type { Axis, SavedLook } from '@/api/types'
+import type { Axis, FigureDocument, SavedLook } from '@/api/types'
+import { captionOf } from '@/handon/caption'
+import { showAt, UNITS, VENUES } from '@/handon/venues'
 import { copyOf, useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
+import Choice from './Choice.vue'
 import ColourField from './ColourField.vue'
 import Lettering from './Lettering.vue'
+import NumberField from './NumberField.vue'
 import Slider from './Slider.vue'
 
 const PARTS = [
@@ -24,6 +28,41 @@ function set(part: (typeof PARTS)[number]['part'], event: Event): void {
   figure.edit((draft) => {
     draft[part] = text.trim() === '' ? null : text
   }, part)
+}
+
+const unit = ref<keyof typeof UNITS>('mm')
+
+function setVenue(name: FigureDocument['page']['venue']): void {
+  const venue = VENUES.find((one) => one.venue === name)
+  figure.edit((draft) => {
+    if (venue) showAt(draft, venue)
+    else draft.page.venue = 'own'
+  })
+}
+
+const fits = (value: number | null): string => {
+  const points = (value ?? 0) * UNITS[unit.value]
+  return points >= 72 && points <= 7200 ? '' : 'A page is between 1 and 100 inches wide and high.'
+}
+
+const setSide = (side: 'width' | 'height', value: number | null): void =>
+  figure.edit((draft) => {
+    draft.page[side] = (value ?? 10) * UNITS[unit.value]
+  })
+
+/** Numbered by its place among the study's figures. */
+function draftCaption(): void {
+  if (!figure.drawn) return
+  const place = studies.figures.findIndex(({ id }) => id === figure.id) + 1
+  const text = captionOf(
+    document.value,
+    figure.drawn.answer,
+    Math.max(1, place),
+    studies.variableOf,
+  )
+  figure.edit((draft) => {
+    draft.caption = text.slice(0, 500)
+  })
 }
 
 const called = ref('')
@@ -89,6 +128,34 @@ function use(look: SavedLook): void {
       @input="set(part, $event)"
     />
   </label>
+  <button type="button" class="link" @click="draftCaption">
+    Draft the caption from the readings
+  </button>
+  <Choice
+    label="Venue"
+    :value="document.page.venue"
+    :options="[
+      ...VENUES.map(({ venue, label }) => ({ value: venue, label })),
+      { value: 'own', label: 'own size' },
+    ]"
+    @set="setVenue"
+  />
+  <div v-if="document.page.venue === 'own'" class="own">
+    <NumberField
+      v-for="side in ['width', 'height'] as const"
+      :key="side"
+      :label="side === 'width' ? 'Width' : 'Height'"
+      :value="Number((document.page[side] / UNITS[unit]).toFixed(2))"
+      :check="fits"
+      @set="setSide(side, $event)"
+    />
+    <label class="field">
+      In
+      <select v-model="unit" aria-label="Unit of the page">
+        <option v-for="(_, name) in UNITS" :key="name" :value="name">{{ name }}</option>
+      </select>
+    </label>
+  </div>
   <Slider
     label="Text size of the figure"
     :value="Math.round(document.type.scale * 100)"
@@ -145,6 +212,12 @@ function use(look: SavedLook): void {
 </template>
 
 <style scoped>
+.own {
+  display: grid;
+  grid-template-columns: 1fr 1fr 1fr;
+  gap: 8px;
+}
+
 .looks {
   display: flex;
   flex-wrap: wrap;

@@ -14,7 +14,8 @@ from yarrowdew.api.state import ACCEPTED, JobsNow, Prefer, StoreNow, figure_out,
 from yarrowdew.figures import FigureDocument, answer
 from yarrowdew.figures.comparison import Comparison, ComparisonAsked, compare
 from yarrowdew.figures.pairs import PairsAnswer, PairsAsked, pairs_of
-from yarrowdew.figures.residuals import ResidualsAsked, residuals
+from yarrowdew.figures.residuals import ResidualsAsked, residual_table, residuals
+from yarrowdew.tables.writing import MEDIA_TYPES, Format, write_table
 
 ARROW_STREAM = "application/vnd.apache.arrow.stream"
 
@@ -134,6 +135,15 @@ def compare_forms(
     """Fit every form of trend to the rows of one line, the best first."""
     table = store.table(asked.document.table, asked.document.variables_used())
     return in_background(prefer, jobs, lambda tell: compare(asked, table, tell))
+
+
+@router.post("/fitted", response_class=Response)
+def export_fitted(asked: ResidualsAsked, store: StoreNow, format: Format = "csv") -> Response:
+    """Write the rows of a trend with fitted values, residuals and leverages."""
+    table = store.table(asked.document.table, asked.document.variables_used())
+    made = residual_table(asked.document, table, asked.trend)
+    media_type, _ = MEDIA_TYPES[format]
+    return Response(write_table(made, format), media_type=media_type)
 
 
 @router.post("/pairs")

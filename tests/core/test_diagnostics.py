@@ -1,0 +1,233 @@
+"""What each row does in a fit, and what misleads, against fitting again without the row."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from scipy import special
+
+from yarrowdew.core.cautions import bend, fan, uneven_missing
+from yarrowdew.core.diagnostics import cooks_distance, diagnose, left_out_error, normal_scores
+from yarrowdew.core.groups import compare_slopes
+from yarrowdew.core.readoff import read_at, solve_for
+from yarrowdew.core.sample import Array, Sample, paired
+from yarrowdew.core.trends import TrendFit, TrendSettings, fit_trend
+from yarrowdew.core.trends.straight import fit_line
+
+
+def scattered(n: int = 20, seed: int = 4) -> Sample:
+    draw = np.random.default_rng(seed)
+    x = np.sort(draw.uniform(1, 9, n))
+    return paired(x, 2 + 3 * x - 0.2 * x**2 + draw.normal(0, 1, n))
+
+
+def without(sample: Sample, row: int) -> Sample:
+    keep = np.arange(sample.n) != row
+    weights = None if sample.weights is None else sample.weights[keep]
+    return paired(sample.x[keep], sample.y[keep], weights)
+
+
+def refitted(family: str, sample: Sample, row: int, **options: object) -> TrendFit:
+    return fit_trend(family, without(sample, row), TrendSettings(**options))  # type: ignore[arg-type]
+
+
+class TestRowsLeftOut:
+    @pytest.mark.parametrize(
+        ("family", "options"),
+        [
+            ("straight", {}),
+            ("origin", {}),
+            ("polynomial", {"degree": 3}),
+            ("logarithmic", {}),
+            ("exponential", {}),
+            ("power", {}),
+        ],
+    )
+    def test_distances_are_those_of_a_fit_without_the_row(
+        self, family: str, options: dict[str, object]
+    ) -> None:
+        sample = scattered()
+        off = fit_trend(family, sample, TrendSettings(**options)).left_out(sample)  # type: ignore[arg-type]
+        assert off is not None
+        for row in (0, 7, 19):
+            there = refitted(family, sample, row, **options).predict(sample.x[row : row + 1])
+            assert off[row] == pytest.approx(float(sample.y[row] - there[0]), rel=1e-8)
+
+    def test_cooks_distance_is_how_far_all_fitted_values_move(self) -> None:
+        sample = scattered()
+        fit = fit_trend("polynomial", sample)
+        found = cooks_distance(fit, sample)
+        assert found is not None
+        for row in (0, 11):
+            moved = fit.predict(sample.x) - refitted("polynomial", sample, row).predict(sample.x)
+            expected = np.sum(moved**2) / (3 * fit.residual_sd**2)
+            assert found[row] == pytest.approx(expected, rel=1e-8)
+
+    def test_leverages_add_up_to_the_coefficients(self) -> None:
+        sample = scattered()
+        for family, parameters in (("straight", 2), ("polynomial", 3), ("power", 2)):
+            leverage = fit_trend(family, sample).leverage(sample)
+            assert leverage is not None
+            assert leverage.sum() == pytest.approx(parameters)
+
+    def test_the_error_is_their_root_mean_square(self) -> None:
+        sample = paired([1.0, 2, 3, 4], [1.0, 3, 2, 5])
+        fit = fit_trend("straight", sample)
+        distances = [
+            float(sample.y[i] - refitted("straight", sample, i).predict(sample.x[i : i + 1])[0])
+            for i in range(4)
+        ]
+        assert left_out_error(fit, sample) == pytest.approx(np.sqrt(np.mean(np.square(distances))))
+
+    def test_a_form_without_a_hat_matrix_has_none(self) -> None:
+        sample = scattered()
+        for family in ("resistant", "balanced", "moving-average"):
+            fit = fit_trend(family, sample)
+            found = diagnose(fit, sample)
+            assert (found.cook, found.leverage, left_out_error(fit, sample)) == (None, None, None)
+            assert np.isfinite(found.residual).any()
+
+    def test_a_row_that_fixes_the_fit_alone_counts_as_nothing(self) -> None:
+        sample = paired([0.0, 0, 0, 5], [1.0, 2, 3, 9])
+        found = diagnose(fit_trend("straight", sample), sample)
+        assert found.cook is not None
+        assert np.isfinite(found.cook).all()
+        assert found.cook[3] == 0
+
+    def test_normal_scores_are_even_about_zero(self) -> None:
+        scores = normal_scores(np.array([30.0, 10, 20]))
+        assert scores[2] == pytest.approx(0)
+        assert scores[0] == pytest.approx(-scores[1])
+        # Blom's (3 − 3/8) / (3 + 1/4).
+        assert special.ndtr(scores[0]) == pytest.approx(2.625 / 3.25)
+
+
+class TestAicc:
+    def test_by_its_formula(self) -> None:
+        sample = scattered(12)
+        fit = fit_trend("polynomial", sample)
+        sse = float(np.sum((sample.y - fit.predict(sample.x)) ** 2))
+        assert fit.aicc == pytest.approx(12 * np.log(sse / 12) + 8 + 2 * 4 * 5 / (12 - 5))
+
+    def test_none_for_a_perfect_fit_or_too_few_rows(self) -> None:
+        assert fit_trend("straight", paired([1, 2, 3, 4, 5], [2, 4, 6, 8, 10])).aicc is None
+        assert fit_trend("straight", paired([1, 2, 3, 4], [2, 4, 5, 8])).aicc is None
+
+
+class TestReadOff:
+    def test_a_form_without_a_band_has_no_intervals(self) -> None:
+        reading = read_at(fit_trend("resistant", scattered()), 5.0, 0.95)
+        assert (reading.mean_low, reading.new_high, reading.carried_on) == (None, None, False)
+
+    def test_every_crossing_of_a_curve_in_order(self) -> None:
+        x = np.linspace(-3, 3, 61)
+        fit = fit_trend("polynomial", paired(x, x**2))
+        found = [s.crossing for s in solve_for(fit, 4.0, 0.95)]
+        assert [c.x for c in found] == pytest.approx([-2, 2])
+
+    def test_crossings_past_the_data_only_where_the_trend_is_drawn(self) -> None:
+        x = np.linspace(0, 3, 31)
+        fit = fit_trend("polynomial", paired(x, x**2))
+        (missed,) = solve_for(fit, 16.0, 0.95)
+        assert missed.crossing.x is None
+        assert "nearest it comes is y = 9 at x = 3" in missed.crossing.note
+        (reached,) = solve_for(fit, 16.0, 0.95, (0.0, 5.0))
+        assert reached.crossing.x == pytest.approx(4)
+        assert reached.carried_on
+
+    def test_the_interval_of_x_is_where_the_band_meets_the_level(self) -> None:
+        fit = fit_trend("polynomial", scattered(60))
+        (solution,) = solve_for(fit, 10.0, 0.9)
+        crossing = solution.crossing
+        assert crossing.low is not None
+        assert crossing.high is not None
+        ends = np.array([crossing.low, crossing.high])
+        band = fit.band(ends, 0.9, "confidence")
+        assert band is not None
+        # The curve rises here: its band's upper end comes to the level first, its lower end last.
+        assert (band.high[0], band.low[1]) == pytest.approx((10, 10), rel=1e-6)
+
+    def test_an_interval_that_never_closes_is_open(self) -> None:
+        x = np.arange(12.0)
+        y = 0.05 * x + np.tile([1.0, -1.0], 6)
+        fit = fit_trend("spline", paired(x, y), TrendSettings(penalty=1e6))
+        (solution,) = solve_for(fit, 0.28, 0.95)
+        assert solution.crossing.x is not None
+        assert "open" in solution.crossing.note
+
+
+class TestSlopes:
+    def test_against_sums_of_squares_of_both_models(self) -> None:
+        groups = [scattered(15, seed) for seed in range(3)]
+        lines = [fit_line(g) for g in groups]
+        found = compare_slopes(lines)
+        assert found is not None
+        dx = [g.x - g.x.mean() for g in groups]
+        dy = [g.y - g.y.mean() for g in groups]
+        common = sum(float(a @ b) for a, b in zip(dx, dy, strict=True)) / sum(
+            float(a @ a) for a in dx
+        )
+        together = sum(float(np.sum((b - common * a) ** 2)) for a, b in zip(dx, dy, strict=True))
+        apart = sum(line.sse for line in lines)
+        assert found.slope == pytest.approx(common)
+        assert found.f == pytest.approx(((together - apart) / 2) / (apart / 39))
+        assert (found.df_groups, found.df_rest) == (2, 39)
+
+    def test_nothing_to_compare(self) -> None:
+        line = fit_line(scattered())
+        assert compare_slopes([line]) is None
+        perfect = fit_line(paired([1, 2, 3], [1, 2, 3]))
+        assert compare_slopes([perfect, perfect]) is None
+        assert compare_slopes([line, fit_line(scattered(), intercept=0.0)]) is None
+
+
+def noise(n: int, seed: int = 1) -> Array:
+    return np.random.default_rng(seed).normal(0, 1, n)
+
+
+class TestWhatMisleads:
+    X = np.linspace(0, 10, 300)
+
+    def test_a_bend_that_can_be_seen(self) -> None:
+        sample = paired(self.X, self.X**2 / 3 + noise(300))
+        found = bend(fit_line(sample), sample)
+        assert found is not None
+        assert found.p_value < 1e-6
+        assert found.share > 0.3
+
+    def test_a_straight_line_and_a_curve_are_left_alone(self) -> None:
+        straight = paired(self.X, self.X + noise(300))
+        assert bend(fit_line(straight), straight) is None
+        bent = paired(self.X, self.X**2 + noise(300))
+        assert bend(fit_trend("polynomial", bent), bent) is None
+        few = paired([1, 2, 3, 4], [1, 4, 9, 16])
+        assert bend(fit_line(few), few) is None
+
+    def test_scatter_that_grows(self) -> None:
+        sample = paired(self.X, self.X + (0.2 + self.X) * noise(300))
+        found = fan(fit_line(sample), sample)
+        assert found is not None
+        assert found.high > 2 * found.low
+        even = paired(self.X, self.X + noise(300))
+        assert fan(fit_line(even), even) is None
+
+    def test_weights_and_logarithms_expect_it(self) -> None:
+        y = 5 + self.X + (0.2 + self.X) * noise(300) * 0.2
+        weighted = paired(self.X, y, 1 / (0.2 + self.X) ** 2)
+        assert fan(fit_line(weighted), weighted) is None
+        sample = paired(self.X, np.abs(y) + 0.1)
+        assert fan(fit_trend("exponential", sample), sample) is None
+
+    def test_rows_missing_at_one_end(self) -> None:
+        x = np.arange(100.0)
+        y = np.where((x > 80) & (x < 95), np.nan, x)
+        found = uneven_missing(x, y)
+        assert found is not None
+        low, high = found
+        assert (low, high) == (0.0, pytest.approx(0.28))
+
+    def test_rows_missing_everywhere_alike(self) -> None:
+        x = np.arange(100.0)
+        assert uneven_missing(x, np.where(x % 7 == 0, np.nan, x)) is None
+        assert uneven_missing(x, np.where(x > 96, np.nan, x)) is None
+        assert uneven_missing(x[:10], np.full(10, np.nan)) is None

@@ -1,0 +1,135 @@
+"""What each form of trend means, in words."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+
+from yarrowdew.core.equation import EquationForm, Slot
+from yarrowdew.core.sample import paired
+from yarrowdew.core.trends import TrendSettings, fit_trend
+from yarrowdew.core.trends.base import Coefficient
+from yarrowdew.figures.words import joined, percent, trend_sentence
+from yarrowdew.tables import Kind, Variable
+
+DOSE = Variable("dose", Kind.NUMBER, "Dose", "g/m²")
+SHED = Variable("shed", Kind.NUMBER, "Droplets shed", "%")
+DAY = Variable("day", Kind.DATE, "Day")
+
+
+def said(
+    family: str, *coefficients: Coefficient, r_squared: float | None = 0.8, x: Variable = DOSE
+) -> str:
+    text = trend_sentence(family, coefficients, r_squared, x=x, y=SHED, x_span=9.0, level=0.95)
+    return text.replace("\u00a0", " ")
+
+
+def c(name: str, value: float, low: float | None, high: float | None) -> Coefficient:
+    return Coefficient(name, value, None, low, high)
+
+
+def test_an_exponential_grows_by_a_share() -> None:
+    text = said("exponential", c("a", 1, 1, 1), c("b", math.log(1.2), math.log(1.1), math.log(1.3)))
+    assert text == (
+        "Each 1 g/m² of dose changes droplets shed by +20 % (95 % interval +10 to +30 %). "
+        "Dose accounts for 80 % of the variation."
+    )
+
+
+def test_one_that_falls_loses_a_share() -> None:
+    text = said("exponential", c("a", 1, 1, 1), c("b", math.log(0.5), math.log(0.4), math.log(0.6)))
+    assert "by −50 % (95 % interval −60 to −40 %)" in text
+
+
+def test_a_power_law_goes_share_by_share() -> None:
+    text = said("power", c("a", 1, 1, 1), c("b", 2.0, 1.0, 3.0))
+    assert text.startswith(
+        "10 % more dose changes droplets shed by +21 % (95 % interval +10 to +33 %)"
+    )
+
+
+def test_a_logarithm_is_told_by_its_doublings() -> None:
+    step = math.log(2)
+    text = said("logarithmic", c("a", 1, 1, 1), c("b", 10 / step, 8 / step, 12 / step))
+    assert text.startswith("Each doubling of dose goes with 10.0 % of droplets shed")
+    assert "(95 % interval 8.0 to 12.0)" in text
+
+
+def test_an_s_curve_passes_from_level_to_level() -> None:
+    ends = c("lower", 2, 1, 3), c("upper", 98, 97, 99)
+    text = said("s-curve", *ends, c("middle", 4.62, 4.5, 4.74), c("steepness", 1, 1, 1))
+    assert "passes between 2.0 and 98.0 %" in text
+    assert "half way at dose = 4.62 g/m² (95 % interval 4.50 to 4.74)" in text
+    dated = said("s-curve", *ends, c("middle", 4, 3, 5), c("steepness", 1, 1, 1), x=DAY)
+    assert "half way" not in dated
+    assert "Time accounts for" in dated
+
+
+@pytest.mark.parametrize(
+    ("family", "curve"),
+    [("polynomial", "a curve"), ("local", "a smooth curve"), ("spline", "a smooth curve")],
+)
+def test_a_curve_accounts_for_a_share(family: str, curve: str) -> None:
+    assert said(family) == f"Dose accounts for 80 % of the variation, along {curve}."
+
+
+def test_nothing_to_account_for() -> None:
+    assert "the same in every row" in said("spline", r_squared=None)
+
+
+def test_a_line_worse_than_the_mean_claims_nothing() -> None:
+    text = said("resistant", c("a", 1, None, None), c("b", 2, 1, 3), r_squared=-0.4)
+    assert "accounts" not in text
+    assert text.startswith("Each 1 g/m² of dose goes with 2.0 % more droplets shed")
+
+
+def test_words_that_join_and_shares_that_never_round_onto_an_end() -> None:
+    assert joined(["a", "b", "c"]) == "a, b and c"
+    assert [percent(v).replace("\u00a0", " ") for v in (0.0004, 0.5, 0.9999)] == [
+        "0.1 %",
+        "50 %",
+        "99.9 %",
+    ]
+
+
+class TestEquations:
+    @pytest.mark.parametrize(
+        ("family", "options", "start"),
+        [
+            ("polynomial", {"degree": 3}, "y = "),
+            ("logarithmic", {}, "y = "),
+            ("exponential", {}, "y = "),
+            ("power", {}, "y = "),
+            ("s-curve", {}, "y = "),
+        ],
+    )
+    def test_as_printed_each_lands_on_its_line(
+        self, family: str, options: dict[str, object], start: str
+    ) -> None:
+        draw = np.random.default_rng(5)
+        x = np.linspace(0.5, 9, 60)
+        y = 5 + 90 / (1 + np.exp(-1.2 * (x - 4.7))) + draw.normal(0, 1, 60)
+        fit = fit_trend(family, paired(x, y), TrendSettings(**options))  # type: ignore[arg-type]
+        assert fit.form is not None
+        digits = fit.form.digits_needed(fit.x_range, float(np.ptp(y)))
+        text = fit.form.text(digits, "plain")
+        assert text.startswith(start)
+        right = text.removeprefix(start).replace("^", "**").replace(" (x", " * (x")
+        for name in ("exp", "ln"):
+            right = right.replace(f" {name}", f" * {name}") if "/" not in right else right
+        right = right.replace(" x", " * x").replace("(x)", "x").replace("ln * x", "ln(x)")
+        right = right.replace("(-", "(-1 * ").replace("+ * ", "+ ")
+        names = {"x": x, "exp": np.exp, "ln": np.log}
+        printed = eval(right, {"__builtins__": {}}, names)  # noqa: S307 (our own text)
+        assert np.abs(printed - fit.predict(x)).max() <= 0.001 * np.ptp(y) * 1.0001
+
+    def test_raised_numbers_are_written_for_readers_and_for_programs(self) -> None:
+        form = EquationForm(
+            (2.0, -0.5),
+            lambda v, x: v[0] * x ** v[1],
+            (Slot(0), " {x}^{{", Slot(1, raised=True), "}}"),
+        )
+        assert form.text(3) == "y = 2.00 x^{−0.5}"
+        assert form.text(3, "plain") == "y = 2.00 x^(-0.5)"
