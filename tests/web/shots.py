@@ -184,14 +184,6 @@ def variable(page: Page) -> None:
     page.get_by_role("button", name="square root").wait_for()
 
 
-def derive(page: Page) -> None:
-    """An expression, tried while it is typed."""
-    page.get_by_role("button", name="+ Derive a variable").click()
-    page.get_by_label("Name", exact=True).fill("yield per wind")
-    page.get_by_label("Expression").fill("yield / (1 + wind)")
-    page.get_by_text("Gives a number").wait_for()
-
-
 def hand_on(page: Page) -> None:
     """Images to hand on."""
     page.get_by_role("button", name="Hand on").click()
@@ -217,7 +209,6 @@ VIEWS: tuple[Callable[[Page], None], ...] = (
     reading_in,
     rows,
     variable,
-    derive,
     hand_on,
 )
 
