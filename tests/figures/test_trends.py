@@ -176,6 +176,14 @@ class TestWhatIsSaid:
         plain = numbers(x=x.tolist(), y=(x + draw.normal(0, 1, 200)).tolist())
         assert titles(ask(plain, "x", "y", trends=[{}])) == []
 
+    def test_one_odd_row_is_cautioned_once_and_not_as_a_bend_or_a_fan(self) -> None:
+        draw = np.random.default_rng(1)
+        x = np.linspace(0, 10, 60)
+        y = x + draw.normal(0, 0.3, 60)
+        y[59] = -30
+        found = titles(ask(numbers(x=x.tolist(), y=y.tolist()), "x", "y", trends=[{}]))
+        assert found == ["Row 60 pulls the line"]
+
     def test_rows_missing_at_one_end_are_cautioned(self) -> None:
         x = [float(i) for i in range(60)]
         y: list[float | None] = [float(i % 7) for i in range(60)]

@@ -177,6 +177,13 @@ def uneven_missing(x: Array, y: Array) -> tuple[float, float] | None:
     return (low, high) if 2 * p < 0.01 else None
 
 
+def without_row(sample: Sample, row: int) -> Sample:
+    """A sample without one of its rows, named by its place in the arrays it was made from."""
+    keep = sample.rows != row
+    weights = None if sample.weights is None else sample.weights[keep]
+    return Sample(sample.x[keep], sample.y[keep], weights, sample.rows[keep], sample.dropped)
+
+
 def _some(sample: Sample) -> Sample:
     """Every k-th row, so that a million cost no more than some thousands."""
     step = -(-sample.n // MOST_LOOKED_AT)

@@ -20,7 +20,7 @@ from yarrowdew.figures.margins import MarginAnswer, margin_of
 from yarrowdew.figures.matrix import MatrixAnswer, matrix_of
 from yarrowdew.figures.naming import Markers, NamesAnswer, markers_of, named
 from yarrowdew.figures.parts import Colour, Matrix
-from yarrowdew.figures.report import Axis, Fitted, Groups
+from yarrowdew.figures.report import Axis, FitReport, Fitted, Groups
 from yarrowdew.figures.shown import Amounts, Shown, amounts_of, shown_of
 from yarrowdew.figures.trends import (
     AssociationAnswer,
@@ -140,6 +140,28 @@ class Answer(_Answer):
     cautions: list[Caution]
     problems: list[str]
     """What was asked for and could not be done, as sentences."""
+
+
+class Readings(_Answer):
+    """What a figure says, without what it draws."""
+
+    fits: list[FitReport]
+    slopes: list[SlopesAnswer]
+    association: AssociationAnswer | None
+    cautions: list[Caution]
+    problems: list[str]
+
+
+def readings(document: FigureDocument, table: Table) -> Readings:
+    """Work out what a figure says; see `answer`."""
+    found = answer(document, table, most_marks=1).answer
+    return Readings(
+        fits=[trend.report for trend in found.trends],
+        slopes=found.slopes,
+        association=found.association,
+        cautions=found.cautions,
+        problems=found.problems,
+    )
 
 
 @dataclass(frozen=True, slots=True)

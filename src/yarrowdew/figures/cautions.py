@@ -12,16 +12,21 @@ from pydantic import BaseModel, ConfigDict
 
 from yarrowdew.core.cautions import (
     MANY_ON_ONE_PLACE,
+    Bend,
+    Fan,
+    PullingRow,
     bend,
     fan,
     opposed_groups,
     pulling_row,
     share_hidden,
     uneven_missing,
+    without_row,
 )
 from yarrowdew.core.equation import decimals_for
-from yarrowdew.core.sample import Array
-from yarrowdew.core.trends import TrendFit
+from yarrowdew.core.errors import FitError
+from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends import TrendFit, fit_trend
 from yarrowdew.figures.report import Axis, Fitted, Groups
 from yarrowdew.figures.words import count_of, in_sentence, number, p_text, percent
 
@@ -72,15 +77,28 @@ def trend_cautions(
                     group=fitted.report.group,
                 )
             )
-        out.extend(_pulling(fitted, fitted.fit, of, rows))
-        out.extend(_bending(fitted, fitted.fit, of, family))
-        out.extend(_fanning(fitted, fitted.fit, of))
+        pulling = pulling_row(fitted.fit, fitted.sample)
+        fit, sample = fitted.fit, fitted.sample
+        if pulling is not None:
+            out.append(_pulling(fitted, fitted.fit, pulling, of, rows))
+            # One odd row makes the rest seem to bend and to fan out: it is said once.
+            sample = without_row(sample, pulling.row)
+            fit = _again(family, sample) or fit
+        if family == "straight":
+            out.extend(_bending(fitted, bend(fit, sample), of))
+        out.extend(_fanning(fitted, fan(fit, sample), of))
         out.extend(_carried_on(fitted, of))
     return out
 
 
-def _bending(fitted: Fitted, fit: TrendFit, of: str, family: str) -> list[Caution]:
-    found = bend(fit, fitted.sample) if family == "straight" else None
+def _again(family: str, sample: Sample) -> TrendFit | None:
+    try:
+        return fit_trend(family, sample)
+    except FitError:
+        return None
+
+
+def _bending(fitted: Fitted, found: Bend | None, of: str) -> list[Caution]:
     if found is None:
         return []
     return [
@@ -94,8 +112,7 @@ def _bending(fitted: Fitted, fit: TrendFit, of: str, family: str) -> list[Cautio
     ]
 
 
-def _fanning(fitted: Fitted, fit: TrendFit, of: str) -> list[Caution]:
-    found = fan(fit, fitted.sample)
+def _fanning(fitted: Fitted, found: Fan | None, of: str) -> list[Caution]:
     if found is None:
         return []
     wide, narrow = ("right", "left") if found.high > found.low else ("left", "right")
@@ -180,25 +197,22 @@ def missing_caution(x: Axis, y: Axis) -> list[Caution]:
     return out
 
 
-def _pulling(fitted: Fitted, fit: TrendFit, of: str, rows: npt.NDArray[np.intp]) -> list[Caution]:
-    found = pulling_row(fit, fitted.sample)
-    if found is None:
-        return []
+def _pulling(
+    fitted: Fitted, fit: TrendFit, found: PullingRow, of: str, rows: npt.NDArray[np.intp]
+) -> Caution:
     row = int(rows[found.row])
     se = next(c.se for c in fit.coefficients(0.95) if c.name == "b") or 0.0
     what = "the slope" if fit.family in ("straight", "origin") else "b"
     decimals = decimals_for(se) if se else 2
     with_it, without = number(found.slope, decimals), number(found.slope_without, decimals)
     consequence = "its direction turns" if found.turns else "the line moves"
-    return [
-        Caution(
-            title=f"Row {row + 1:,} pulls {of}",
-            text=f"Without it {consequence}: {what} is {without} instead of {with_it}.",
-            rows=[row],
-            group=fitted.report.group,
-            remedy="set_aside",
-        )
-    ]
+    return Caution(
+        title=f"Row {row + 1:,} pulls {of}",
+        text=f"Without it {consequence}: {what} is {without} instead of {with_it}.",
+        rows=[row],
+        group=fitted.report.group,
+        remedy="set_aside",
+    )
 
 
 def group_cautions(

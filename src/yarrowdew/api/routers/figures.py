@@ -11,7 +11,7 @@ from pydantic import BaseModel
 from yarrowdew.api.models import FigureOut
 from yarrowdew.api.problems import ProblemError, etag
 from yarrowdew.api.state import ACCEPTED, JobsNow, Prefer, StoreNow, figure_out, in_background
-from yarrowdew.figures import FigureDocument, answer
+from yarrowdew.figures import FigureDocument, Readings, answer, readings
 from yarrowdew.figures.comparison import Comparison, ComparisonAsked, compare
 from yarrowdew.figures.pairs import PairsAnswer, PairsAsked, pairs_of
 from yarrowdew.figures.residuals import ResidualsAsked, residual_table, residuals
@@ -135,6 +135,12 @@ def compare_forms(
     """Fit every form of trend to the rows of one line, the best first."""
     table = store.table(asked.document.table, asked.document.variables_used())
     return in_background(prefer, jobs, lambda tell: compare(asked, table, tell))
+
+
+@router.post("/readings")
+def read_document(document: FigureDocument, store: StoreNow) -> Readings:
+    """Say what a figure document says: fits, intervals, what is read off, cautions."""
+    return readings(document, store.table(document.table, document.variables_used()))
 
 
 @router.post("/fitted", response_class=Response)

@@ -1,0 +1,34 @@
+"""What docs/api.md shows works as it stands."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+
+from tests.web.running import running
+
+PAGE = Path(__file__).parents[2] / "docs" / "api.md"
+
+
+def test_the_script_of_the_page_makes_a_figure_and_prints_its_readings(
+    tmp_path: Path, capsys: pytest.CaptureFixture
+) -> None:
+    (script,) = re.findall(r"```python\n(.*?)```", PAGE.read_text(), re.DOTALL)
+    with running(tmp_path) as server:
+        exec(script.replace("http://127.0.0.1:8420", server.address), {})  # noqa: S102 (our own)
+    said = capsys.readouterr().out
+    # By hand: means 3 and 29.4, slope 97/10, so that 50 is reached at 3 + 20.6/9.7.
+    assert said.startswith("y = 0.30 + 9.70 x") or said.startswith("y = 0.300 + 9.70 x")
+    assert float(said.split()[-1]) == pytest.approx(3 + 20.6 / 9.7)
+
+
+def test_every_address_of_the_page_is_there(tmp_path: Path) -> None:
+    from yarrowdew.api import Settings, create_app
+
+    paths = create_app(Settings(tmp_path)).openapi()["paths"]
+    named = re.findall(r"`(?:POST|GET) (/api/[^`?]+)", PAGE.read_text())
+    assert len(named) == 7
+    for address in named:
+        assert re.sub(r"\{id\}", "{table_id}", address) in paths
