@@ -29,7 +29,10 @@ dev: setup ## Start server and front end, both reloading when a file changes
 	$(BIN)/uvicorn --factory yarrowdew.cli:development_app --reload --reload-dir src --port 8420 & \
 	cd web && npm run --silent dev
 
-test: check test-web test-python ## Check and test everything
+# Setting up and checking share the machine; the browser tests then have it to themselves.
+test: ## Check and test everything
+	@$(MAKE) --no-print-directory -j2 setup check test-web
+	@$(MAKE) --no-print-directory test-python
 
 check: check-python check-web ## Format, lint, types, layers
 

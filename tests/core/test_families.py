@@ -404,7 +404,7 @@ class TestEveryFamily:
         )
 
     @pytest.mark.parametrize("family", [f for f in FAMILIES if f != "origin"])
-    @settings(max_examples=8, deadline=None)
+    @settings(max_examples=4, deadline=None)
     @given(scale=st.floats(0.01, 1000))
     def test_another_unit_of_y_scales_the_curve(self, family: str, scale: float) -> None:
         x, y = wavy(30)

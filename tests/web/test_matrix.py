@@ -118,7 +118,7 @@ class TestMatrix:
         open_matrix(demo)
         demo.get_by_role("button", name="Hand on").click()
         with demo.expect_download() as started:
-            demo.get_by_role("button", name="SVG").click()
+            demo.get_by_role("button", name="Save SVG").click()
         text = started.value.path().read_text()
         assert "Dew-point gap" in text
         assert text.count("<clipPath") >= 15

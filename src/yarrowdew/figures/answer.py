@@ -172,7 +172,13 @@ class Answered:
     marks: bytes
 
 
-def answer(document: FigureDocument, table: Table, most_marks: int | None = None) -> Answered:
+def answer(
+    document: FigureDocument,
+    table: Table,
+    most_marks: int | None = None,
+    *,
+    cautioned: bool = True,
+) -> Answered:
     """Work out everything that a figure needs to be drawn.
 
     Parameters
@@ -181,8 +187,9 @@ def answer(document: FigureDocument, table: Table, most_marks: int | None = None
     table : Table
         With at least the columns that the document uses.
     most_marks : int, optional
-        For small pictures: at most so many marks, taken evenly from all rows. Nothing else
-        changes.
+        For small pictures: at most so many marks, taken evenly from all rows.
+    cautioned : bool
+        Whether to look for what misleads, which a small picture does not show.
 
     Raises
     ------
@@ -202,11 +209,11 @@ def answer(document: FigureDocument, table: Table, most_marks: int | None = None
     drawn = _Drawn.of(x.values, y.values, has_x & has_y)
     coloured = _coloured(document.colour, shown)
     codes = coloured.codes[drawn.rows] if isinstance(coloured, Groups) else None
-    trends = trends_of(document, shown, coloured=coloured, aside=aside)
+    trends = trends_of(document, shown, coloured=coloured, aside=aside, cautioned=cautioned)
     cautions = [
         *trends.cautions,
-        *missing_caution(x, y),
-        *crowding_caution(drawn.x, drawn.y),
+        *(missing_caution(x, y) if cautioned else []),
+        *(crowding_caution(drawn.x, drawn.y) if cautioned else []),
     ]
     size = _sized(document, shown, trends.fitted)
     texts = document.marks.text

@@ -194,6 +194,7 @@ def trends_of(
     *,
     coloured: Groups | Amounts | None,
     aside: np.ndarray,
+    cautioned: bool = True,
 ) -> Trends:
     """Fit every trend of a document, and say what it says."""
     out = Trends([], [], [], [], [])
@@ -223,6 +224,8 @@ def trends_of(
                     with_all=_with_all(one, whole),
                 )
             )
+        if not cautioned:
+            continue
         out.slopes.extend(_slopes(place, fits, groups))
         out.cautions.extend(
             _group_cautions(trend, shown, fits, groups=groups, colours=colours, aside=aside)

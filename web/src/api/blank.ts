@@ -106,7 +106,15 @@ export const blankTrend = (family: string, by: string | null): Trend => ({
 })
 
 /** Families that have no band, or draw one only where it is asked for. */
-export const WITHOUT_BAND: readonly string[] = ['moving-average', 'resistant', 'balanced']
+const WITHOUT_BAND: readonly string[] = ['moving-average', 'resistant', 'balanced']
+
+/** Gives a trend another family: bands go where it has none, and come back where it has. */
+export function setFamily(trend: Trend, family: string): void {
+  const hadBand = !WITHOUT_BAND.includes(trend.family)
+  trend.family = family
+  if (WITHOUT_BAND.includes(family)) trend.bands = []
+  else if (!hadBand) trend.bands = [{ kind: 'confidence', level: trend.level }]
+}
 
 export const blankMatrix = (variables: string[]): Part<'matrix'> => ({
   variables,

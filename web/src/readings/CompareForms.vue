@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Every form of trend on the same rows, the best first; one click adopts one. */
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
-import { WITHOUT_BAND } from '@/api/blank'
+import { setFamily } from '@/api/blank'
 import { client, finished, Problem } from '@/api/client'
 import type { Comparison, FormCompared } from '@/api/types'
 import { shareText } from '@/drawing/numbers'
@@ -61,10 +61,8 @@ const isHeld = ({ family, form }: FormCompared): boolean =>
 function adopt({ family, form }: FormCompared): void {
   figure.edit((draft) => {
     const trend = draft.trends[props.trend]
-    trend.family = family
+    setFamily(trend, family)
     trend.form = copyOf(form) as typeof trend.form
-    if (WITHOUT_BAND.includes(family)) trend.bands = []
-    else if (!trend.bands.length) trend.bands = [{ kind: 'confidence', level: trend.level }]
   })
 }
 

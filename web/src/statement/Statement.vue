@@ -8,7 +8,7 @@ import {
   blankNames,
   blankSize,
   blankTrend,
-  WITHOUT_BAND,
+  setFamily as giveFamily,
 } from '@/api/blank'
 import type { FigureDocument, Trend } from '@/api/types'
 import { useFigure } from '@/stores/figure'
@@ -153,13 +153,7 @@ function setScale(scale: 'category' | 'amount'): void {
 function setFamily(place: number, family: string | null): void {
   figure.edit((draft) => {
     if (family === null) draft.trends.splice(place, 1)
-    else {
-      const trend = draft.trends[place]
-      const hadBand = !WITHOUT_BAND.includes(trend.family)
-      trend.family = family
-      if (WITHOUT_BAND.includes(family)) trend.bands = []
-      else if (!hadBand) trend.bands = blankTrend(family, null).bands
-    }
+    else giveFamily(draft.trends[place], family)
   })
 }
 

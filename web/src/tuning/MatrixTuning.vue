@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A scatterplot matrix: its regions, its order, and how its marks look. */
 import { computed } from 'vue'
-import { WITHOUT_BAND } from '@/api/blank'
+import { setFamily } from '@/api/blank'
 import type { FigureDocument } from '@/api/types'
 import { ABOVE_BELOW, DIAGONALS, FAMILIES } from '@/statement/options'
 import { useFigure } from '@/stores/figure'
@@ -42,13 +42,9 @@ const set = (change: Partial<Matrix>) =>
     Object.assign(draft.matrix!, change)
   })
 
-function setFamily(event: Event): void {
+function chooseFamily(event: Event): void {
   const family = (event.target as HTMLSelectElement).value
-  figure.edit((draft) => {
-    const { trend } = draft.matrix!
-    trend.family = family
-    trend.bands = WITHOUT_BAND.includes(family) ? [] : [{ kind: 'confidence', level: 0.95 }]
-  })
+  figure.edit((draft) => setFamily(draft.matrix!.trend, family))
 }
 
 const percent = (share: number): string => (share ? `${Math.round(share * 100)} %` : 'by itself')
@@ -69,7 +65,7 @@ const percent = (share: number): string => (share ? `${Math.round(share * 100)} 
   />
   <label v-if="hasTrend" class="field">
     Trend
-    <select aria-label="Trend in the cells" :value="matrix.trend.family" @change="setFamily">
+    <select aria-label="Trend in the cells" :value="matrix.trend.family" @change="chooseFamily">
       <option
         v-for="one in FAMILIES.filter(({ value }) => value !== null)"
         :key="one.value!"

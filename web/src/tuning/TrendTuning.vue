@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** A trend: its form, its bands, how its line is drawn, and what is read off it. */
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { Trend } from '@/api/types'
-import { blankSize } from '@/api/blank'
+import { blankSize, setFamily } from '@/api/blank'
 import OnFigure from '@/readings/OnFigure.vue'
 import { FAMILIES } from '@/statement/options'
 import { useFigure } from '@/stores/figure'
@@ -18,7 +18,6 @@ import NumberField from './NumberField.vue'
 import ReadOffList from './ReadOffList.vue'
 import Slider from './Slider.vue'
 import { parseLevel } from './parse'
-import { ref } from 'vue'
 
 const props = defineProps<{ trend: number }>()
 
@@ -61,6 +60,11 @@ const set = (change: Partial<Trend>, what = '') =>
     },
     what && `${what} ${props.trend}`,
   )
+
+function chooseFamily(event: Event): void {
+  const family = (event.target as HTMLSelectElement).value
+  figure.edit((draft) => setFamily(draft.trends[props.trend], family))
+}
 
 function setLevel(event: Event): void {
   const level = parseLevel((event.target as HTMLInputElement).value)
@@ -105,11 +109,7 @@ function remove(): void {
   <template v-if="trend">
     <label class="field">
       Form
-      <select
-        aria-label="Form of the trend"
-        :value="trend.family"
-        @change="set({ family: ($event.target as HTMLSelectElement).value })"
-      >
+      <select aria-label="Form of the trend" :value="trend.family" @change="chooseFamily">
         <option
           v-for="one in FAMILIES.filter(({ value }) => value !== null)"
           :key="one.value!"

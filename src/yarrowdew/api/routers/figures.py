@@ -108,7 +108,7 @@ def answer_document(
 ) -> Response:
     """Turn a figure document into everything needed to draw it. Nothing is saved."""
     table = store.table(document.table, document.variables_used())
-    answered = answer(document, table, most_marks)
+    answered = answer(document, table, most_marks, cautioned=most_marks is None)
     return _parts({"answer": answered.answer}, answered.marks)
 
 
