@@ -1,6 +1,7 @@
 /** A first draft of a caption, from the statement and the readings. */
 import type { Answer, FigureDocument } from '@/api/types'
 import { levelText, shareText } from '@/drawing/numbers'
+import { readOffLines } from '@/readings/writing'
 import { figureName, inSentence, type Look } from '@/words'
 
 export function captionOf(
@@ -20,6 +21,7 @@ export function captionOf(
     ].filter(Boolean)
     const equation = report.equation ? `: ${report.equation}` : ''
     parts.push(`${whom}${family_label}${equation} (${said.join(', ')})`)
+    parts.push(...readOffLines(report))
   }
   const bands = document.trends[0]?.bands ?? []
   if (bands.length)

@@ -1,0 +1,93 @@
+import { describe, expect, it } from 'vitest'
+import { blankColour, blankDocument, blankTrend } from '@/api/blank'
+import type { Answer } from '@/api/types'
+import { axisAnswer, blankAnswer } from '@/drawing/testing'
+import { captionOf } from './caption'
+import { showAt, VENUES } from './venues'
+
+const look = () => null
+const answer = blankAnswer(axisAnswer('Dose', 0, 10), axisAnswer('Shed', 0, 100), 1204)
+
+const TREND = {
+  trend: 0,
+  family_label: 'straight line',
+  group_code: null,
+  report: {
+    problem: null,
+    group: 'wax',
+    equation: 'y = 1 + 2 x',
+    r_squared: 0.64,
+    n: 1204,
+    level: 0.95,
+    readings: [
+      {
+        x: 4,
+        y: 9,
+        mean_low: 8,
+        mean_high: 10,
+        new_low: null,
+        new_high: null,
+        carried_on: false,
+        name: 'four',
+      },
+    ],
+    solutions: [],
+  },
+} as unknown as Answer['trends'][number]
+
+describe('a drafted caption', () => {
+  it('says what is shown, each line with its numbers, what was read off, and the band', () => {
+    const document = {
+      ...blankDocument('t', 'dose', 'shed'),
+      colour: blankColour('coating'),
+      trends: [blankTrend('straight', 'coating')],
+    }
+    const text = captionOf(document, { ...answer, trends: [TREND] }, 2, look)
+    expect(text.replaceAll('\u00a0', ' ')).toBe(
+      'Figure 2. shed against dose, coloured by coating; ' +
+        'wax, straight line: y = 1 + 2 x (R² = 0.64, n = 1,204); ' +
+        'four: at x = 4, y = 9 (95 % interval of the mean 8 to 10); ' +
+        'band: 95 % confidence.',
+    )
+  })
+
+  it('says r where no trend is fitted, and how many rows are set aside', () => {
+    const association = { r: 0.8, low: 0.7, high: 0.9, p_value: 0.01, n: 12, level: 0.95 }
+    const counts = { ...answer.counts, set_aside: 3 }
+    const text = captionOf(
+      blankDocument('t', 'dose', 'shed'),
+      { ...answer, association, counts },
+      1,
+      look,
+    )
+    expect(text).toBe('Figure 1. shed against dose; r = 0.80, n = 12; 3 set aside, drawn hollow.')
+  })
+
+  it('says nothing of a line that could not be fitted', () => {
+    const report = { ...TREND.report, problem: 'Too few rows.' }
+    const document = { ...blankDocument('t', 'dose', 'shed') }
+    const text = captionOf(document, { ...answer, trends: [{ ...TREND, report }] }, 1, look)
+    expect(text).toBe('Figure 1. shed against dose.')
+  })
+})
+
+describe('a venue', () => {
+  it('sets page, text, marks and lines together, in proportion', () => {
+    for (const venue of VENUES) {
+      const document = {
+        ...blankDocument('t', 'dose', 'shed'),
+        trends: [blankTrend('straight', null)],
+      }
+      showAt(document, venue)
+      expect(document.page).toMatchObject({ venue: venue.venue, width: venue.width })
+      expect(document.type.scale).toBe(venue.text)
+      expect(document.trends[0].width / document.axes.x.width).toBeCloseTo(2)
+      expect(document.marks.size / document.axes.y.width).toBeCloseTo(6)
+    }
+  })
+
+  it('is as wide as a report column is', () => {
+    const column = VENUES.find(({ venue }) => venue === 'report column')!
+    expect((column.width * 25.4) / 72).toBeCloseTo(85, 0)
+  })
+})
