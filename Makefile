@@ -50,8 +50,12 @@ check-web: $(STAMPS)/node web/src/api/schema.d.ts
 test-web: $(STAMPS)/node web/src/api/schema.d.ts
 	cd web && npm run --silent test
 
+# What needs no browser runs beside the browser tests, and is shown when they are done.
 test-python: setup $(CHROMIUM)
-	$(BIN)/pytest
+	@mkdir -p build
+	@$(BIN)/pytest --ignore=tests/web > build/quick-tests.txt 2>&1 & quick=$$!; failed=0; \
+	$(BIN)/pytest tests/web || failed=1; \
+	wait $$quick || failed=1; cat build/quick-tests.txt; exit $$failed
 
 format: $(STAMPS)/python $(STAMPS)/node ## Format all code
 	$(BIN)/ruff format --quiet .
