@@ -235,7 +235,7 @@ onBeforeUnmount(() => {
       />
       <span class="bar__saved" role="status">
         <template v-if="figure.saving === 'failed'">Not saved yet; trying again</template>
-        <template v-else-if="figure.saving === 'saving'">Saving …</template>
+        <template v-else-if="figure.saving === 'saving' || studies.writing">Saving …</template>
       </span>
       <v-btn :disabled="!history.canUndo" title="Undo (Ctrl+Z)" @click="undo">Undo</v-btn>
       <v-btn :disabled="!history.canRedo" title="Redo (Ctrl+Shift+Z)" @click="redo">Redo</v-btn>

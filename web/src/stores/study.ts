@@ -29,6 +29,18 @@ export const useStudy = defineStore('study', () => {
   const tables = ref<Table[]>([])
   const figures = ref<Figure[]>([])
   const openTable = ref<string | null>(null)
+  /** How many changes are on their way to the server. */
+  const writing = ref(0)
+
+  /** Sends a change; the page says that it saves until the server has answered. */
+  async function write<T>(sent: Parameters<typeof take<T>>[0]): Promise<T> {
+    writing.value++
+    try {
+      return await take<T>(sent)
+    } finally {
+      writing.value--
+    }
+  }
 
   const table = computed(() => tables.value.find(({ id }) => id === openTable.value) ?? null)
 
@@ -56,7 +68,7 @@ export const useStudy = defineStore('study', () => {
 
   async function rename(name: string): Promise<void> {
     if (!study.value) return
-    study.value = await take<Study>(
+    study.value = await write<Study>(
       client.PATCH('/api/studies/{study_id}', {
         params: { path: { study_id: study.value.id } },
         body: { name },
@@ -65,7 +77,7 @@ export const useStudy = defineStore('study', () => {
   }
 
   async function addFigure(document: FigureDocument): Promise<Figure> {
-    const made = await take<Figure>(
+    const made = await write<Figure>(
       client.POST('/api/studies/{study_id}/figures', {
         params: { path: { study_id: study.value!.id } },
         body: document,
@@ -76,7 +88,7 @@ export const useStudy = defineStore('study', () => {
   }
 
   async function deleteFigure(id: string): Promise<void> {
-    await take(client.DELETE('/api/figures/{figure_id}', { params: { path: { figure_id: id } } }))
+    await write(client.DELETE('/api/figures/{figure_id}', { params: { path: { figure_id: id } } }))
     figures.value = figures.value.filter((figure) => figure.id !== id)
     history.forget('figure', id)
   }
@@ -92,7 +104,7 @@ export const useStudy = defineStore('study', () => {
     name: string,
     change: { label?: string; unit?: string; kind?: Kind },
   ): Promise<VariableChanged> {
-    const changed = await take<VariableChanged>(
+    const changed = await write<VariableChanged>(
       client.PATCH('/api/tables/{table_id}/variables/{name}', {
         params: { path: { table_id: tableId, name } },
         body: change,
@@ -129,7 +141,7 @@ export const useStudy = defineStore('study', () => {
   /** Makes a table what it was at one of its versions. */
   async function restoreVersion(tableId: string, version: number): Promise<void> {
     shown(
-      await take<Table>(
+      await write<Table>(
         client.PUT('/api/tables/{table_id}/version', {
           params: { path: { table_id: tableId } },
           body: { version },
@@ -141,7 +153,7 @@ export const useStudy = defineStore('study', () => {
   /** Adds a variable made from others, or makes a derived one anew. */
   async function derive(tableId: string, wanted: DerivedIn): Promise<void> {
     replaced(
-      await take<Table>(
+      await write<Table>(
         client.POST('/api/tables/{table_id}/variables', {
           params: { path: { table_id: tableId } },
           body: wanted,
@@ -153,7 +165,7 @@ export const useStudy = defineStore('study', () => {
   /** Adds a variable without values. */
   async function addVariable(tableId: string, name: string): Promise<void> {
     replaced(
-      await take<Table>(
+      await write<Table>(
         client.PUT('/api/tables/{table_id}/variables/{name}', {
           params: { path: { table_id: tableId, name } },
           body: { name, kind: 'number', unit: '' },
@@ -164,7 +176,7 @@ export const useStudy = defineStore('study', () => {
 
   async function deleteVariable(tableId: string, name: string): Promise<void> {
     replaced(
-      await take<Table>(
+      await write<Table>(
         client.DELETE('/api/tables/{table_id}/variables/{name}', {
           params: { path: { table_id: tableId, name } },
         }),
@@ -175,7 +187,7 @@ export const useStudy = defineStore('study', () => {
   /** Writes values, adds and deletes rows, or pastes a block. */
   async function editRows(tableId: string, edit: RowsEdit): Promise<void> {
     replaced(
-      await take<Table>(
+      await write<Table>(
         client.PATCH('/api/tables/{table_id}/rows', {
           params: { path: { table_id: tableId } },
           body: edit,
@@ -231,7 +243,7 @@ export const useStudy = defineStore('study', () => {
 
   async function setLooks(variable: string, looks: CategoryLook[], undoing = false): Promise<void> {
     const before = looksOf(variable)
-    study.value = await take<Study>(
+    study.value = await write<Study>(
       client.PUT('/api/studies/{study_id}/categories/{variable}', {
         params: { path: { study_id: study.value!.id, variable } },
         body: { looks },
@@ -242,7 +254,7 @@ export const useStudy = defineStore('study', () => {
   }
 
   async function saveFilter(saved: SavedFilter): Promise<void> {
-    study.value = await take<Study>(
+    study.value = await write<Study>(
       client.PUT('/api/studies/{study_id}/filters', {
         params: { path: { study_id: study.value!.id } },
         body: saved,
@@ -251,7 +263,7 @@ export const useStudy = defineStore('study', () => {
   }
 
   async function deleteFilter({ table: tableId, name }: SavedFilter): Promise<void> {
-    study.value = await take<Study>(
+    study.value = await write<Study>(
       client.DELETE('/api/studies/{study_id}/filters/{table_id}/{name}', {
         params: { path: { study_id: study.value!.id, table_id: tableId, name } },
       }),
@@ -259,7 +271,7 @@ export const useStudy = defineStore('study', () => {
   }
 
   async function saveLook(saved: SavedLook): Promise<void> {
-    study.value = await take<Study>(
+    study.value = await write<Study>(
       client.PUT('/api/studies/{study_id}/looks', {
         params: { path: { study_id: study.value!.id } },
         body: saved,
@@ -268,7 +280,7 @@ export const useStudy = defineStore('study', () => {
   }
 
   async function deleteLook(name: string): Promise<void> {
-    study.value = await take<Study>(
+    study.value = await write<Study>(
       client.DELETE('/api/studies/{study_id}/looks/{name}', {
         params: { path: { study_id: study.value!.id, name } },
       }),
@@ -288,6 +300,7 @@ export const useStudy = defineStore('study', () => {
     tables,
     figures,
     openTable,
+    writing,
     table,
     tableOf,
     variableOf,
