@@ -34,6 +34,7 @@ from yarrowdew.tables.summary import VariableSummary, summarise
 from yarrowdew.tables.table import Kind, axis_values
 
 HOST = "127.0.0.1"
+ANYWHERE = "0.0.0.0"  # noqa: S104 # other machines get shared pages only: api/security.py
 PORT = 8420
 _PORTS_TRIED = 50
 
@@ -59,6 +60,10 @@ UploadOption = Annotated[
         help="Largest file that is read in, in MB.",
         envvar="YARROWDEW_MAX_UPLOAD",
     ),
+]
+OthersOption = Annotated[
+    bool,
+    typer.Option("--open-shared", help="Let other machines open shared pages, and nothing else."),
 ]
 JsonOption = Annotated[bool, typer.Option("--json", help="Print JSON.")]
 FileArgument = Annotated[Path, typer.Argument(help=f"A file: {FORMATS}.", show_default=False)]
@@ -92,22 +97,31 @@ def _complain(message: str) -> int:
 
 @app.command()
 def serve(
-    data: DataOption = None, port: PortOption = None, max_upload: UploadOption = DEFAULT_UPLOAD_MB
+    *,
+    data: DataOption = None,
+    port: PortOption = None,
+    max_upload: UploadOption = DEFAULT_UPLOAD_MB,
+    open_shared: OthersOption = False,
 ) -> None:
     """Serve the studies on this machine, and print the address."""
-    _serve(_data_folder(data), port, max_upload)
+    _serve(_data_folder(data), _listen(port, ANYWHERE if open_shared else HOST), max_upload)
 
 
 @app.command()
 def demo(
-    data: DataOption = None, port: PortOption = None, max_upload: UploadOption = DEFAULT_UPLOAD_MB
+    *,
+    data: DataOption = None,
+    port: PortOption = None,
+    max_upload: UploadOption = DEFAULT_UPLOAD_MB,
+    open_shared: OthersOption = False,
 ) -> None:
     """Serve as `serve` does, with the demo study among the studies."""
     folder = _data_folder(data)
     store = Store(folder)
     study = add_demo_study(store)
     store.close()
-    _serve(folder, port, max_upload, f"/studies/{study}")
+    listening = _listen(port, ANYWHERE if open_shared else HOST)
+    _serve(folder, listening, max_upload, f"/studies/{study}")
 
 
 @app.command()
@@ -281,25 +295,28 @@ def _data_folder(given: Path | None) -> Path:
     return folder
 
 
-def _serve(folder: Path, port: int | None, max_upload: int, path: str = "/") -> None:
+def _serve(folder: Path, listening: socket.socket, max_upload: int, path: str = "/") -> None:
     logging.basicConfig(format="%(message)s")
-    listening = _listen(port)
     address = f"http://{HOST}:{listening.getsockname()[1]}{path}"
     typer.echo(f"Yarrowdew is at {address}\nStudies are kept in {folder}\nStop it with Ctrl+C.")
     sys.stdout.flush()
     config = uvicorn.Config(
-        create_app(Settings(folder, max_upload)), log_level="warning", lifespan="on"
+        create_app(Settings(folder, max_upload)),
+        log_level="warning",
+        lifespan="on",
+        # Nobody speaks for another machine here.
+        proxy_headers=False,
     )
     uvicorn.Server(config).run(sockets=[listening])
 
 
-def _listen(port: int | None) -> socket.socket:
+def _listen(port: int | None, host: str) -> socket.socket:
     """Take the port asked for, or the first free one from the usual one on."""
     for number in [port] if port is not None else range(PORT, PORT + _PORTS_TRIED):
         listening = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
         listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
-            listening.bind((HOST, number))
+            listening.bind((host, number))
             # From here on connections wait, so that the address is good once it is printed.
             listening.listen()
         except OSError:

@@ -14,7 +14,9 @@ HERE = "http://127.0.0.1"
 @pytest.fixture
 def client(tmp_path: Path) -> Iterator[TestClient]:
     app = create_app(Settings(tmp_path, max_upload_mb=1))
-    with TestClient(app, base_url=HERE, raise_server_exceptions=False) as opened:
+    with TestClient(
+        app, base_url=HERE, client=("127.0.0.1", 50000), raise_server_exceptions=False
+    ) as opened:
         yield opened
 
 

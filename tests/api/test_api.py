@@ -507,3 +507,100 @@ class TestMadeTables:
         again = client.put(f"/api/tables/{typed['id']}/rows", json={"upload": upload}).json()
         assert (again["gone"], again["new"]) == (["x 2"], ["z"])
         assert again["table"]["summary"]["rows"] == 4
+
+
+class TestWholeStudies:
+    def test_saved_as_a_file_and_read_in(self, client: TestClient, study: dict) -> None:
+        saved = client.get(f"/api/studies/{study['id']}/package")
+        assert "Dew%20survey.zip" in saved.headers["Content-Disposition"]
+        upload = send(client, saved.content, "survey.zip")
+        made = client.post("/api/studies/packages", json={"upload": upload["id"]})
+        assert made.status_code == 201
+        back = client.get(f"/api/studies/{made.json()['id']}").json()
+        for part in ("tables", "figures", "plates"):
+            assert len(back[part]) == len(study[part])
+
+    def test_copied(self, client: TestClient, study: dict) -> None:
+        copy = client.post(f"/api/studies/{study['id']}/copies").json()
+        assert copy["name"] == "Dew survey (copy)"
+        listed = {s["name"]: s for s in client.get("/api/studies").json()}
+        assert listed["Dew survey (copy)"]["figures"] == len(study["figures"])
+        assert len(listed["Dew survey"]["first"]) == 4
+
+    def test_deleted_and_brought_back(self, client: TestClient, study: dict) -> None:
+        address = f"/api/studies/{study['id']}"
+        assert client.delete(address).status_code == 204
+        assert client.get(address).status_code == 404
+        assert [s["id"] for s in client.get("/api/studies?deleted=true").json()] == [study["id"]]
+        assert client.post(f"{address}/return").status_code == 200
+        assert client.get(address).json()["figures"] == study["figures"]
+
+    def test_a_figure_and_its_table_as_one_file(self, client: TestClient, study: dict) -> None:
+        document = study["figures"][3]["document"]
+        saved = client.post("/api/packages", json=document)
+        other = client.post("/api/studies", json={"name": "Other"}).json()
+        upload = send(client, saved.content, "bubbles.zip")
+        taken = client.post(
+            f"/api/studies/{other['id']}/tables", json={"upload": upload["id"]}
+        ).json()
+        assert taken["figure"]["document"] == document | {"table": taken["table"]["id"]}
+
+    def test_what_is_no_study_is_refused(self, client: TestClient) -> None:
+        upload = send(client, b"a,b\n1,2\n", "rows.csv")
+        refused = client.post("/api/studies/packages", json={"upload": upload["id"]})
+        assert refused.status_code == 422
+        assert refused.json()["title"] == "rows.csv is not a data package."
+
+
+class TestPlates:
+    def test_made_saved_and_deleted(self, client: TestClient, study: dict) -> None:
+        document = {"cells": [{"figure": f["id"]} for f in study["figures"][:2]]}
+        made = client.post(f"/api/studies/{study['id']}/plates", json=document)
+        assert made.status_code == 201
+        address, tag = made.headers["Location"], made.headers["ETag"]
+        wider = made.json()["document"] | {"columns": 1}
+        assert client.put(address, json=wider).status_code == 428
+        assert client.put(address, json=wider, headers={"If-Match": tag}).status_code == 200
+        assert client.put(address, json=wider, headers={"If-Match": tag}).status_code == 412
+        assert client.get(address).json()["document"]["columns"] == 1
+        assert client.delete(address).status_code == 204
+        assert client.get(address).status_code == 404
+
+    def test_a_plate_has_as_many_widths_as_columns(self, client: TestClient, study: dict) -> None:
+        document = study["plates"][0]["document"] | {"widths": [1, 1]}
+        refused = client.post(f"/api/studies/{study['id']}/plates", json=document)
+        assert refused.status_code == 422
+        assert "as many widths as columns" in refused.json()["title"]
+
+
+class TestSharing:
+    def asked(self, study: dict, **more: object) -> dict:
+        return {"title": "Stations", "figures": [study["figures"][3]["document"]], **more}
+
+    def test_shared_listed_opened_and_withdrawn(self, client: TestClient, study: dict) -> None:
+        address = f"/api/studies/{study['id']}/shares"
+        made = client.post(address, json=self.asked(study, days=3, leave_out=["station"])).json()
+        assert made["path"] == f"/shared/{made['id']}"
+        assert client.get(address).json() == [made]
+        opened = client.get(f"/api/shared/{made['id']}")
+        assert opened.headers["Cache-Control"] == "private, no-store"
+        assert opened.json()["figures"][0]["document"]["names"] is None
+        assert client.delete(f"/api/shares/{made['id']}").status_code == 204
+        assert client.get(f"/api/shared/{made['id']}").status_code == 404
+
+    def test_what_goes_out_is_listed(self, client: TestClient, study: dict) -> None:
+        said = client.post("/api/outgoing", json=self.asked(study)).json()
+        assert said["rows"] == 32
+        assert {v["name"] for v in said["variables"] if v["needed"]} == {"altitude", "mean yield"}
+
+    def test_other_machines_get_shared_pages_and_nothing_else(
+        self, client: TestClient, study: dict
+    ) -> None:
+        page = client.post(f"/api/studies/{study['id']}/shares", json=self.asked(study)).json()
+        other = TestClient(
+            client.app, base_url="http://survey-desk.local", client=("192.0.2.7", 4711)
+        )
+        assert other.get(f"/api/shared/{page['id']}").status_code == 200
+        for path in ("/", "/api/studies", f"/api/studies/{study['id']}", "/api/docs"):
+            assert other.get(path).status_code == 403
+        assert other.post("/api/shared/x").status_code == 403

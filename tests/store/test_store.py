@@ -1,5 +1,6 @@
 from __future__ import annotations
 
+import datetime as dt
 import sqlite3
 from collections.abc import Iterator
 from operator import methodcaller
@@ -109,13 +110,86 @@ def test_a_figure_of_another_studys_table_is_refused(store: Store) -> None:
         store.create_figure(other.id, DOCUMENT.model_copy(update={"table": record.id}))
 
 
-def test_deleting_a_study_deletes_what_is_in_it(store: Store, tmp_path: Path) -> None:
+def test_deleting_a_study_for_good_deletes_what_is_in_it(store: Store, tmp_path: Path) -> None:
     study = add_demo_study(store)
-    store.delete_study(study)
+    store.share(study, "A page", b"content")
+    store.delete_for_good(study)
     assert store.studies() == []
     with sqlite3.connect(tmp_path / DATABASE_NAME) as connection:
-        for name in ("data_table", "table_version", "column_values", "figure"):
+        for name in ("data_table", "table_version", "column_values", "figure", "plate", "share"):
             assert connection.execute(f"SELECT count(*) FROM {name}").fetchone() == (0,)  # noqa: S608
+
+
+class TestBringingBack:
+    def test_a_deleted_study_comes_back_whole(self, store: Store) -> None:
+        study = add_demo_study(store)
+        figures = store.figures(study)
+        store.delete_study(study)
+        assert store.studies() == []
+        assert [s.id for s in store.studies(deleted=True)] == [study]
+        with pytest.raises(NotFoundError):
+            store.study(study)
+        store.bring_back(study)
+        assert [s.id for s in store.studies()] == [study]
+        assert store.figures(study) == figures
+
+    def test_after_thirty_days_it_is_gone(self, store: Store, tmp_path: Path) -> None:
+        old, recent, last = (store.create_study(name) for name in ("Old", "Recent", "Last"))
+        for study in (old, recent):
+            store.delete_study(study.id)
+        with sqlite3.connect(tmp_path / DATABASE_NAME) as connection:
+            for study, days in ((old, 31), (recent, 29)):
+                when = dt.datetime.now(dt.UTC).replace(tzinfo=None) - dt.timedelta(days=days)
+                connection.execute(
+                    "UPDATE study SET deleted = ? WHERE id = ?", (when.isoformat(" "), study.id)
+                )
+        store.delete_study(last.id)
+        assert {s.name for s in store.studies(deleted=True)} == {"Recent", "Last"}
+
+
+class TestPlates:
+    def test_a_plate_is_kept_and_saved_over_its_revision(self, store: Store) -> None:
+        study = add_demo_study(store)
+        first = store.plates(study)[0]
+        assert [cell.varied.level for cell in first.document.cells] == [0.9, 0.95, 0.99]  # type: ignore[union-attr]
+        wider = first.document.model_copy(update={"columns": 1})
+        saved = store.save_plate(first.id, wider, first.revision)
+        assert (saved.revision, store.plate(first.id).document.columns) == (2, 1)
+        with pytest.raises(OutdatedError):
+            store.save_plate(first.id, wider, first.revision)
+
+    def test_a_plate_of_another_studys_figure_is_refused(self, store: Store) -> None:
+        study = add_demo_study(store)
+        other = store.create_study("Other")
+        with pytest.raises(NotFoundError, match="figure"):
+            store.create_plate(other.id, store.plates(study)[0].document)
+
+
+class TestSharing:
+    def test_a_page_opens_until_it_is_withdrawn(self, store: Store) -> None:
+        study = add_demo_study(store)
+        page = store.share(study, "A page", b"content")
+        assert len(page.id) >= 43  # 256 bits, six to a character
+        assert store.shared(page.id) == b"content"
+        assert [s.id for s in store.shares(study)] == [page.id]
+        store.withdraw(page.id)
+        assert store.shares(study) == []
+        with pytest.raises(NotFoundError, match="shared page"):
+            store.shared(page.id)
+
+    def test_a_page_expires(self, store: Store) -> None:
+        study = add_demo_study(store)
+        page = store.share(study, "A page", b"content", days=-1)
+        with pytest.raises(NotFoundError):
+            store.shared(page.id)
+        assert store.shares(study) == []
+
+    def test_pages_of_a_deleted_study_do_not_open(self, store: Store) -> None:
+        study = add_demo_study(store)
+        page = store.share(study, "A page", b"content")
+        store.delete_study(study)
+        with pytest.raises(NotFoundError):
+            store.shared(page.id)
 
 
 def test_what_is_not_there_is_said(store: Store) -> None:

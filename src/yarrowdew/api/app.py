@@ -14,7 +14,7 @@ from yarrowdew.api.jobs import Jobs
 from yarrowdew.api.pages import add_pages
 from yarrowdew.api.problems import RESPONSES, add_problem_handlers
 from yarrowdew.api.reference import reference_page
-from yarrowdew.api.routers import figures, jobs, rows, studies, tables, uploads
+from yarrowdew.api.routers import figures, jobs, plates, rows, shares, studies, tables, uploads
 from yarrowdew.api.security import SecurityMiddleware
 from yarrowdew.api.settings import Settings
 from yarrowdew.api.uploads import Uploads
@@ -60,6 +60,8 @@ def create_app(settings: Settings, host: str = "127.0.0.1") -> FastAPI:
         tables.router,
         rows.router,
         figures.router,
+        plates.router,
+        shares.router,
     ):
         app.include_router(router, prefix="/api")
 

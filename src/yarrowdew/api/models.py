@@ -10,6 +10,8 @@ from yarrowdew.api.problems import Problem
 from yarrowdew.figures.comparison import Comparison
 from yarrowdew.figures.document import FigureDocument
 from yarrowdew.figures.parts import SavedLook
+from yarrowdew.figures.plate import PlateDocument
+from yarrowdew.figures.sharing import ShareAsked
 from yarrowdew.tables.browsing import RowOrder
 from yarrowdew.tables.categories import CategoryLook
 from yarrowdew.tables.filters import SavedFilter
@@ -46,6 +48,8 @@ class StudyOut(_Wire):
     id: str
     name: str
     changed: str
+    deleted: str | None = None
+    """When it was deleted; it can be brought back for 30 days."""
     categories: dict[str, list[CategoryLook]]
     """By variable name, how categories are ordered, called and coloured in every figure."""
     filters: list[SavedFilter]
@@ -74,11 +78,59 @@ class FigureOut(_Wire):
     document: FigureDocument
 
 
+class PlateOut(_Wire):
+    """A plate as it was last saved; its revision is the entity tag."""
+
+    id: str
+    study: str
+    revision: int
+    document: PlateDocument
+
+
 class StudyContents(StudyOut):
-    """A study with its tables and figures."""
+    """A study with its tables, figures and plates."""
 
     tables: list[TableOut]
     figures: list[FigureOut]
+    plates: list[PlateOut]
+
+
+class StudyListed(_Wire):
+    """A study in a list: its name, what it holds, and the figures that show it best."""
+
+    id: str
+    name: str
+    changed: str
+    deleted: str | None
+    tables: int
+    figures: int
+    plates: int
+    first: list[FigureOut]
+    """At most four."""
+
+
+class PackageIn(_Wire):
+    """A study that was saved as a file, and sent."""
+
+    upload: str = Field(max_length=64)
+
+
+class ShareIn(ShareAsked):
+    """A page to be shared."""
+
+    days: float | None = Field(default=None, gt=0, le=3660)
+    """After how many days it can no longer be opened; never where null."""
+
+
+class ShareOut(_Wire):
+    """A page that others can open."""
+
+    id: str
+    name: str
+    path: str
+    """Its address on this server."""
+    created: str
+    expires: str | None
 
 
 class UploadOut(_Wire):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from ipaddress import ip_address
 from urllib.parse import urlsplit
 
 from starlette.datastructures import Headers, MutableHeaders
@@ -20,6 +21,8 @@ _HEADERS = {
     "Cross-Origin-Opener-Policy": "same-origin",
     "Cross-Origin-Resource-Policy": "same-origin",
 }
+_FOR_OTHERS = ("/shared/", "/viewer/", "/api/shared/")
+"""Where shared pages are: all that other machines may ask for."""
 _LOCAL_NAMES = frozenset({"localhost", "127.0.0.1", "::1"})
 
 
@@ -27,7 +30,8 @@ class SecurityMiddleware:
     """Refuses requests that name another host or come from another origin; sets headers.
 
     A page elsewhere can make a browser send requests here. It cannot forge `Host` and `Origin`:
-    a foreign host name means a rebound name, a foreign origin a foreign page.
+    a foreign host name means a rebound name, a foreign origin a foreign page. Where the server can
+    be reached from other machines, these get shared pages and nothing else.
     """
 
     def __init__(self, app: ASGIApp, host: str = "127.0.0.1") -> None:
@@ -41,7 +45,14 @@ class SecurityMiddleware:
             return
         headers = Headers(scope=scope)
         host = headers.get("host", "")
-        if urlsplit(f"//{host}").hostname not in self._hosts:
+        for_others = scope["method"] in ("GET", "HEAD") and scope["path"].startswith(_FOR_OTHERS)
+        if not for_others and not _is_here(scope):
+            problem = Problem(
+                title="Only shared pages can be opened from other machines.", status=403
+            )
+            await respond(problem)(scope, receive, send)
+            return
+        if not for_others and urlsplit(f"//{host}").hostname not in self._hosts:
             problem = Problem(title=f"This server does not answer for '{host}'.", status=421)
             await respond(problem)(scope, receive, send)
             return
@@ -59,3 +70,12 @@ class SecurityMiddleware:
             await send(message)
 
         await self._app(scope, receive, send_with_headers)
+
+
+def _is_here(scope: Scope) -> bool:
+    """Whether a request comes from this machine."""
+    client = scope.get("client")
+    try:
+        return client is not None and ip_address(client[0]).is_loopback
+    except ValueError:
+        return False

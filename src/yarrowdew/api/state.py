@@ -10,12 +10,13 @@ from fastapi import Depends, Header, Request, Response
 from pydantic import BaseModel
 
 from yarrowdew.api.jobs import Job, Jobs
-from yarrowdew.api.models import FigureOut, JobOut, StudyOut, TableOut, TableTaken
+from yarrowdew.api.models import FigureOut, JobOut, PlateOut, StudyOut, TableOut, TableTaken
+from yarrowdew.api.problems import ProblemError
 from yarrowdew.api.settings import Settings
 from yarrowdew.api.uploads import Uploads
 from yarrowdew.figures.suggestion import suggest_figure
 from yarrowdew.store import FigureRecord, Store
-from yarrowdew.store.store import StudyRecord
+from yarrowdew.store.store import PlateRecord, StudyRecord
 from yarrowdew.store.tables import TableRecord
 from yarrowdew.tables import Table, TableError
 from yarrowdew.tables.reading import ReadOptions
@@ -25,6 +26,8 @@ Result = TypeVar("Result", bound=BaseModel)
 Prefer = Annotated[
     str | None, Header(description="respond-async: answer with a job at once, and do the work then")
 ]
+
+IfMatch = Annotated[str | None, Header(description="The entity tag that was read")]
 
 ACCEPTED: dict[int | str, dict[str, Any]] = {202: {"model": JobOut}}
 
@@ -61,6 +64,7 @@ def study_out(record: StudyRecord) -> StudyOut:
         id=record.id,
         name=record.name,
         changed=record.changed,
+        deleted=record.deleted,
         categories=record.categories,
         filters=record.filters,
         looks=record.looks,
@@ -109,6 +113,25 @@ def figure_out(record: FigureRecord) -> FigureOut:
         revision=record.revision,
         document=record.document,
     )
+
+
+def plate_out(record: PlateRecord) -> PlateOut:
+    """Show a plate."""
+    return PlateOut(
+        id=record.id, study=record.study_id, revision=record.revision, document=record.document
+    )
+
+
+def revision_of(if_match: str | None, current: Callable[[], int]) -> int:
+    """Read which revision a request changes; 428 where it does not say."""
+    if if_match is None:
+        raise ProblemError(
+            428, "The request does not say which revision it changes.", "Send If-Match."
+        )
+    tag = if_match.strip().removeprefix("W/").strip('"')
+    if tag != "*" and not tag.isdigit():
+        raise ProblemError(400, f"If-Match is not an entity tag of a document: {if_match}.")
+    return current() if tag == "*" else int(tag)
 
 
 def job_out(job: Job) -> JobOut:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from yarrowdew.demo.tables import demo_tables
+from collections.abc import Sequence
+
+from yarrowdew.demo.tables import VALLEYS, demo_tables
 from yarrowdew.figures.document import FigureDocument
 from yarrowdew.figures.parts import (
     Band,
@@ -14,10 +16,12 @@ from yarrowdew.figures.parts import (
     Jitter,
     Matrix,
     Names,
+    Page,
     ReadOff,
     Size,
     Trend,
 )
+from yarrowdew.figures.plate import AtLevel, Cell, OfCategory, PlateDocument
 from yarrowdew.tables.table import Table
 
 NAME = "Dew survey"
@@ -114,5 +118,36 @@ def demo_study() -> list[tuple[Table, list[FigureDocument]]]:
                     ],
                 )
             ],
+        ),
+    ]
+
+
+def demo_plates(figures: Sequence[str]) -> list[PlateDocument]:
+    """Make the plates, given the ids of the figures in their order.
+
+    The first shows the bands of the trial's line at three levels, the second each valley by itself.
+    """
+    yield_against_humidity, shed_against_dose = figures[0], figures[4]
+    return [
+        PlateDocument(
+            cells=[
+                Cell(figure=shed_against_dose, varied=AtLevel(thing="level", level=level))
+                for level in (0.9, 0.95, 0.99)
+            ],
+            columns=3,
+            shared="both",
+            page=Page(width=1080, height=430, venue="own"),
+        ),
+        PlateDocument(
+            cells=[
+                Cell(
+                    figure=yield_against_humidity,
+                    varied=OfCategory(thing="category", variable="valley", value=valley),
+                )
+                for valley in VALLEYS
+            ],
+            columns=2,
+            shared="both",
+            page=Page(width=860, height=700, venue="own"),
         ),
     ]

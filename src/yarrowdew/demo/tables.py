@@ -40,6 +40,7 @@ _VALLEYS = (
     _Valley("Corrie", 75.0, -205.0, 5.0),
     _Valley("Dunlin", 85.0, 700.0, -4.2),
 )
+VALLEYS = tuple(valley.name for valley in _VALLEYS)
 _MESHES = ("single", "double", "ribbed")
 _COATINGS = (("plain wax", 6.4, 0.9), ("silica", 4.6, 1.1), ("lotus film", 3.1, 1.4))
 _DOSES = (0.5, 2.0, 3.5, 5.0, 7.0, 9.0)

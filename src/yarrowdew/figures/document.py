@@ -11,6 +11,7 @@ from pydantic import Field, model_validator
 
 from yarrowdew.figures.parts import (
     Axes,
+    Caption,
     Colour,
     Connect,
     ErrorBars,
@@ -71,7 +72,10 @@ class FigureDocument(Part):
     notes: list[Note] = Field(default_factory=list, max_length=100)
     title: Words | None = None
     subtitle: Words | None = None
-    caption: Words | None = None
+    caption: Caption | None = None
+    """May hold `{equation}`, `{R²}`, `{n}` and other readings, which stay true as data change."""
+    caption_below: bool = True
+    """Whether the caption stands below the figure, or only goes along with it as text."""
     axes: Axes = Field(default_factory=Axes)
     marks: Marks = Field(default_factory=Marks)
     legend: Legend = Field(default_factory=Legend)

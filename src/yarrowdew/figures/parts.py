@@ -15,6 +15,7 @@ from yarrowdew.tables.categories import HexColour
 Level = Annotated[float, Field(ge=LOWEST_LEVEL, le=HIGHEST_LEVEL)]
 VariableName = Annotated[str, Field(min_length=1, max_length=200)]
 Words = Annotated[str, Field(max_length=500)]
+Caption = Annotated[str, Field(max_length=4000)]
 Value = Annotated[float, Field(allow_inf_nan=False)]
 RowNumber = Annotated[int, Field(ge=0)]
 Shape = Literal[

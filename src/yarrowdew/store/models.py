@@ -20,6 +20,11 @@ def now() -> dt.datetime:
     return dt.datetime.now(dt.UTC).replace(tzinfo=None)
 
 
+def moment(when: dt.datetime) -> str:
+    """Write a moment as ISO 8601 text in UTC."""
+    return when.isoformat(timespec="seconds") + "Z"
+
+
 class Base(DeclarativeBase):
     """Base of all records; constraints are named so that migrations can speak of them."""
 
@@ -48,11 +53,16 @@ class StudyRow(Base):
     """Row filters saved under a name."""
     looks: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
     """How figures look, saved under a name."""
+    deleted: Mapped[dt.datetime | None] = mapped_column(DateTime)
+    """When it was deleted; it can be brought back for a while."""
     tables: Mapped[list[TableRow]] = relationship(
         back_populates="study", order_by="TableRow.position", passive_deletes=True
     )
     figures: Mapped[list[FigureRow]] = relationship(
         back_populates="study", order_by="FigureRow.position", passive_deletes=True
+    )
+    plates: Mapped[list[PlateRow]] = relationship(
+        back_populates="study", order_by="PlateRow.position", passive_deletes=True
     )
 
 
@@ -111,10 +121,8 @@ class ColumnRow(Base):
     """The values as text, where some of them could not be read as the kind."""
 
 
-class FigureRow(Base):
-    """A figure: its document, and how often it was saved."""
-
-    __tablename__ = "figure"
+class DocumentColumns:
+    """What records have that hold a document and count how often it was saved."""
 
     id: Mapped[str] = mapped_column(String(32), primary_key=True, default=new_id)
     study_id: Mapped[str] = mapped_column(ForeignKey("study.id", ondelete="CASCADE"), index=True)
@@ -122,4 +130,33 @@ class FigureRow(Base):
     document: Mapped[dict[str, Any]] = mapped_column(JSON)
     revision: Mapped[int] = mapped_column(default=1)
     changed: Mapped[dt.datetime] = mapped_column(DateTime, default=now, onupdate=now)
+
+
+class FigureRow(DocumentColumns, Base):
+    """A figure: its document, and how often it was saved."""
+
+    __tablename__ = "figure"
+
     study: Mapped[StudyRow] = relationship(back_populates="figures")
+
+
+class PlateRow(DocumentColumns, Base):
+    """A plate: its document, and how often it was saved."""
+
+    __tablename__ = "plate"
+
+    study: Mapped[StudyRow] = relationship(back_populates="plates")
+
+
+class ShareRow(Base):
+    """A page that others may open: what was agreed to go out, as it was then."""
+
+    __tablename__ = "share"
+
+    id: Mapped[str] = mapped_column(String(64), primary_key=True)
+    """Cannot be guessed: 256 random bits."""
+    study_id: Mapped[str] = mapped_column(ForeignKey("study.id", ondelete="CASCADE"), index=True)
+    name: Mapped[str] = mapped_column(String(500))
+    created: Mapped[dt.datetime] = mapped_column(DateTime, default=now)
+    expires: Mapped[dt.datetime | None] = mapped_column(DateTime)
+    content: Mapped[bytes] = mapped_column(LargeBinary, deferred=True)

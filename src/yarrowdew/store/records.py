@@ -13,7 +13,7 @@ from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from yarrowdew.store.database import open_database
-from yarrowdew.store.models import Base, FigureRow, TableRow
+from yarrowdew.store.models import Base, DocumentColumns, TableRow
 
 DATABASE_NAME = "studies.sqlite"
 
@@ -32,7 +32,7 @@ class OutdatedError(RuntimeError):
     """Someone else saved first."""
 
     def __init__(self, revision: int) -> None:
-        super().__init__("This figure was saved elsewhere in the meantime.")
+        super().__init__("This was saved elsewhere in the meantime.")
         self.revision = revision
 
 
@@ -72,7 +72,9 @@ def get(session: Session, model: type[Row], record_id: str, what: str) -> Row:
     return row
 
 
-def next_position(session: Session, model: type[TableRow] | type[FigureRow], study_id: str) -> int:
+def next_position(
+    session: Session, model: type[TableRow] | type[DocumentColumns], study_id: str
+) -> int:
     """Return the place after the last one of a study."""
     last = session.scalar(select(func.max(model.position)).where(model.study_id == study_id))
     return 0 if last is None else last + 1

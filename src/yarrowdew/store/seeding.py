@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from yarrowdew.demo.study import NAME, demo_study
+from yarrowdew.demo.study import NAME, demo_plates, demo_study
 from yarrowdew.store.store import Store
 
 
@@ -14,4 +14,6 @@ def add_demo_study(store: Store) -> str:
     study = store.create_study(NAME)
     for table, figures in demo_study():
         store.add_table(study.id, table, figures)
+    for plate in demo_plates([figure.id for figure in store.figures(study.id)]):
+        store.create_plate(study.id, plate)
     return study.id

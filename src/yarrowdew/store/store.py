@@ -2,18 +2,31 @@
 
 from __future__ import annotations
 
+import datetime as dt
+import secrets
 from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
-from typing import Any
+from typing import TypeVar
 
 import polars as pl
-from sqlalchemy import select
+from pydantic import BaseModel
+from sqlalchemy import ColumnElement, delete, or_, select
 from sqlalchemy.orm import Session
 
 from yarrowdew.figures.document import FigureDocument
 from yarrowdew.figures.parts import SavedLook
-from yarrowdew.store.models import FigureRow, StudyRow, TableRow, now
+from yarrowdew.figures.plate import PlateDocument
+from yarrowdew.store.models import (
+    DocumentColumns,
+    FigureRow,
+    PlateRow,
+    ShareRow,
+    StudyRow,
+    TableRow,
+    moment,
+    now,
+)
 from yarrowdew.store.records import NotFoundError, OutdatedError, get, next_position
 from yarrowdew.store.tables import TableRecord, TableRecords, looks_of, record_of
 from yarrowdew.tables.categories import CategoryLook
@@ -23,6 +36,11 @@ from yarrowdew.tables.reading import ReadOptions
 from yarrowdew.tables.reading.progress import Progress, unheard
 from yarrowdew.tables.table import Table
 
+DAYS_KEPT = 30
+"""How long a study that was deleted can be brought back."""
+
+Held = TypeVar("Held", FigureRow, PlateRow)
+
 
 @dataclass(frozen=True, slots=True)
 class StudyRecord:
@@ -31,6 +49,8 @@ class StudyRecord:
     id: str
     name: str
     changed: str
+    deleted: str | None
+    """When it was deleted, where it was."""
     categories: dict[str, list[CategoryLook]]
     filters: list[SavedFilter]
     looks: list[SavedLook]
@@ -46,15 +66,36 @@ class FigureRecord:
     revision: int
 
 
+@dataclass(frozen=True, slots=True)
+class PlateRecord:
+    """A plate as it was last saved."""
+
+    id: str
+    study_id: str
+    document: PlateDocument
+    revision: int
+
+
+@dataclass(frozen=True, slots=True)
+class ShareRecord:
+    """A page that others may open, without what it holds."""
+
+    id: str
+    name: str
+    created: str
+    expires: str | None
+
+
 class Store(TableRecords):
     """All studies in one data folder."""
 
     # Studies
 
-    def studies(self) -> list[StudyRecord]:
-        """List all studies, the one changed last first."""
+    def studies(self, *, deleted: bool = False) -> list[StudyRecord]:
+        """List all studies, the one changed last first; or those that were deleted."""
         with self._reading() as session:
-            rows = session.scalars(select(StudyRow).order_by(StudyRow.changed.desc()))
+            wanted = StudyRow.deleted.is_not(None) if deleted else StudyRow.deleted.is_(None)
+            rows = session.scalars(select(StudyRow).where(wanted).order_by(StudyRow.changed.desc()))
             return [_study(row) for row in rows]
 
     def create_study(self, name: str) -> StudyRecord:
@@ -66,9 +107,12 @@ class Store(TableRecords):
             return _study(row)
 
     def study(self, study_id: str) -> StudyRecord:
-        """Find a study."""
+        """Find a study; one that was deleted is not found until it is brought back."""
         with self._reading() as session:
-            return _study(get(session, StudyRow, study_id, "study"))
+            row = get(session, StudyRow, study_id, "study")
+            if row.deleted is not None:
+                raise NotFoundError("study", study_id)
+            return _study(row)
 
     def rename_study(self, study_id: str, name: str) -> StudyRecord:
         """Give a study another name."""
@@ -76,7 +120,23 @@ class Store(TableRecords):
             row.name = name
             return _study(row)
 
-    def delete_study(self, study_id: str) -> None:
+    def delete_study(self, study_id: str) -> StudyRecord:
+        """Delete a study; it can be brought back for 30 days. What was kept longer goes for good."""
+        with self._writing() as session:
+            row = get(session, StudyRow, study_id, "study")
+            row.deleted = row.deleted or now()
+            session.execute(
+                delete(StudyRow).where(StudyRow.deleted < now() - dt.timedelta(days=DAYS_KEPT))
+            )
+            return _study(row)
+
+    def bring_back(self, study_id: str) -> StudyRecord:
+        """Bring back a study that was deleted."""
+        with self._changing(study_id) as (_, row):
+            row.deleted = None
+            return _study(row)
+
+    def delete_for_good(self, study_id: str) -> None:
         """Delete a study with everything in it."""
         with self._writing() as session:
             session.delete(get(session, StudyRow, study_id, "study"))
@@ -156,6 +216,7 @@ class Store(TableRecords):
         sources: Mapping[str, pl.Series] | None = None,
         *,
         options: ReadOptions | None = None,
+        recipes: Mapping[str, str] | None = None,
         progress: Progress = unheard,
     ) -> TableRecord:
         """Add a table, and figures of it, whose documents are given its id.
@@ -170,6 +231,8 @@ class Store(TableRecords):
             nothing is lost.
         options : ReadOptions, optional
             How its file was read.
+        recipes : mapping of str to str, optional
+            Expressions of its derived variables, by their names.
         progress : callable
             Is told the share that is stored; nothing is left behind where it raises.
         """
@@ -180,12 +243,12 @@ class Store(TableRecords):
                 table,
                 sources=sources or {},
                 options=options,
+                recipes=recipes or {},
                 progress=progress,
             )
             for document in figures:
                 owned = document.model_copy(update={"table": row.id})
-                session.add(_new_figure(session, study_id, owned))
-                session.flush()
+                _added(session, FigureRow, study_id, owned)
             return record_of(session, row)
 
     # Figures
@@ -199,10 +262,7 @@ class Store(TableRecords):
         """Add a figure at the end."""
         with self._changing(study_id) as (session, _):
             _owned_table(session, study_id, document.table)
-            row = _new_figure(session, study_id, document)
-            session.add(row)
-            session.flush()
-            return _figure(row)
+            return _figure(_added(session, FigureRow, study_id, document))
 
     def figure(self, figure_id: str) -> FigureRecord:
         """Find a figure."""
@@ -219,19 +279,109 @@ class Store(TableRecords):
         """
         with self._writing() as session:
             row = get(session, FigureRow, figure_id, "figure")
-            if row.revision != revision:
-                raise OutdatedError(row.revision)
             _owned_table(session, row.study_id, document.table)
-            row.document = document.model_dump(mode="json")
-            row.revision += 1
-            row.study.changed = now()
-            session.flush()
+            _saved(session, row, row.study, document, revision)
             return _figure(row)
 
     def delete_figure(self, figure_id: str) -> None:
         """Delete a figure."""
         with self._writing() as session:
             session.delete(get(session, FigureRow, figure_id, "figure"))
+
+    # Plates
+
+    def plates(self, study_id: str) -> list[PlateRecord]:
+        """List a study's plates in their order."""
+        with self._reading() as session:
+            return [_plate(row) for row in get(session, StudyRow, study_id, "study").plates]
+
+    def create_plate(self, study_id: str, document: PlateDocument) -> PlateRecord:
+        """Add a plate at the end."""
+        with self._changing(study_id) as (session, _):
+            _owned_figures(session, study_id, document)
+            return _plate(_added(session, PlateRow, study_id, document))
+
+    def plate(self, plate_id: str) -> PlateRecord:
+        """Find a plate."""
+        with self._reading() as session:
+            return _plate(get(session, PlateRow, plate_id, "plate"))
+
+    def save_plate(self, plate_id: str, document: PlateDocument, revision: int) -> PlateRecord:
+        """Save a plate's document over the revision that was read.
+
+        A figure that was deleted may stay in its place, so that nothing else moves.
+
+        Raises
+        ------
+        OutdatedError
+            If it was saved elsewhere since.
+        """
+        with self._writing() as session:
+            row = get(session, PlateRow, plate_id, "plate")
+            _saved(session, row, row.study, document, revision)
+            return _plate(row)
+
+    def delete_plate(self, plate_id: str) -> None:
+        """Delete a plate; its figures stay."""
+        with self._writing() as session:
+            session.delete(get(session, PlateRow, plate_id, "plate"))
+
+    # Pages that are shared
+
+    def shares(self, study_id: str) -> list[ShareRecord]:
+        """List the pages of a study that can be opened, the newest first."""
+        with self._reading() as session:
+            get(session, StudyRow, study_id, "study")
+            rows = session.scalars(
+                select(ShareRow)
+                .where(ShareRow.study_id == study_id, _open_still())
+                .order_by(ShareRow.created.desc())
+            )
+            return [_share(row) for row in rows]
+
+    def share(
+        self, study_id: str, name: str, content: bytes, days: float | None = None
+    ) -> ShareRecord:
+        """Keep what is shared at an id that cannot be guessed.
+
+        Parameters
+        ----------
+        study_id, name : str
+        content : bytes
+        days : float, optional
+            After how many days it can no longer be opened; it stays until withdrawn where None.
+        """
+        with self._writing() as session:
+            get(session, StudyRow, study_id, "study")
+            expires = None if days is None else now() + dt.timedelta(days=days)
+            row = ShareRow(
+                id=secrets.token_urlsafe(32),
+                study_id=study_id,
+                name=name,
+                expires=expires,
+                content=content,
+            )
+            session.add(row)
+            session.execute(delete(ShareRow).where(ShareRow.expires <= now()))
+            session.flush()
+            return _share(row)
+
+    def shared(self, share_id: str) -> bytes:
+        """Find what is shared; a page that expired or whose study is deleted is not there."""
+        with self._reading() as session:
+            found = session.scalar(
+                select(ShareRow.content)
+                .join(StudyRow, StudyRow.id == ShareRow.study_id)
+                .where(ShareRow.id == share_id, StudyRow.deleted.is_(None), _open_still())
+            )
+            if found is None:
+                raise NotFoundError("shared page", "at this address")
+            return found
+
+    def withdraw(self, share_id: str) -> None:
+        """Delete what is shared."""
+        with self._writing() as session:
+            session.delete(get(session, ShareRow, share_id, "shared page"))
 
     @contextmanager
     def _changing(self, study_id: str) -> Iterator[tuple[Session, StudyRow]]:
@@ -248,21 +398,48 @@ def _owned_table(session: Session, study_id: str, table_id: str) -> TableRow:
     return table
 
 
-def _new_figure(session: Session, study_id: str, document: FigureDocument) -> FigureRow:
-    content: dict[str, Any] = document.model_dump(mode="json")
-    return FigureRow(
+def _owned_figures(session: Session, study_id: str, document: PlateDocument) -> None:
+    for cell in document.cells:
+        figure = session.get(FigureRow, cell.figure)
+        if figure is None or figure.study_id != study_id:
+            raise NotFoundError("figure", cell.figure)
+
+
+def _added(session: Session, model: type[Held], study_id: str, document: BaseModel) -> Held:
+    """Add a record of a document at the end of its study."""
+    row = model(
         study_id=study_id,
-        position=next_position(session, FigureRow, study_id),
-        document=content,
+        position=next_position(session, model, study_id),
+        document=document.model_dump(mode="json"),
         revision=1,
     )
+    session.add(row)
+    session.flush()
+    return row
+
+
+def _saved(
+    session: Session, row: DocumentColumns, study: StudyRow, document: BaseModel, revision: int
+) -> None:
+    """Put a document over the revision that was read."""
+    if row.revision != revision:
+        raise OutdatedError(row.revision)
+    row.document = document.model_dump(mode="json")
+    row.revision += 1
+    study.changed = now()
+    session.flush()
+
+
+def _open_still() -> ColumnElement[bool]:
+    return or_(ShareRow.expires.is_(None), ShareRow.expires > now())
 
 
 def _study(row: StudyRow) -> StudyRecord:
     return StudyRecord(
         row.id,
         row.name,
-        row.changed.isoformat(timespec="seconds") + "Z",
+        moment(row.changed),
+        None if row.deleted is None else moment(row.deleted),
         {name: list(looks) for name, looks in looks_of(row, row.categories).items()},
         [SavedFilter.model_validate(f) for f in row.filters],
         [SavedLook.model_validate(look) for look in row.looks],
@@ -272,3 +449,14 @@ def _study(row: StudyRow) -> StudyRecord:
 def _figure(row: FigureRow) -> FigureRecord:
     document = FigureDocument.model_validate(row.document)
     return FigureRecord(row.id, row.study_id, document, row.revision)
+
+
+def _plate(row: PlateRow) -> PlateRecord:
+    document = PlateDocument.model_validate(row.document)
+    return PlateRecord(row.id, row.study_id, document, row.revision)
+
+
+def _share(row: ShareRow) -> ShareRecord:
+    return ShareRecord(
+        row.id, row.name, moment(row.created), None if row.expires is None else moment(row.expires)
+    )

@@ -94,6 +94,17 @@ class TableRecords(Records):
             row = get(session, TableRow, table_id, "table")
             return self._load(session, row, _version(session, row), columns)
 
+    def sources(self, table_id: str) -> dict[str, pl.Series]:
+        """Load the text of the variables some of whose values could not be read as their kind."""
+        with self._reading() as session:
+            row = get(session, TableRow, table_id, "table")
+            held = {v.name: v.column for v in _variables(_version(session, row))}
+            texts = {
+                name: session.scalar(select(ColumnRow.source).where(ColumnRow.id == column))
+                for name, column in held.items()
+            }
+            return {name: unpack(text) for name, text in texts.items() if text}
+
     def _load(
         self,
         session: Session,
@@ -162,6 +173,7 @@ class TableRecords(Records):
         *,
         sources: Mapping[str, pl.Series],
         options: ReadOptions | None,
+        recipes: Mapping[str, str],
         progress: Progress,
     ) -> TableRow:
         """Add a table to a study within a transaction."""
@@ -172,7 +184,7 @@ class TableRecords(Records):
             position=next_position(session, TableRow, study_id),
             name=table.name,
             version=1,
-            next_row=table.rows,
+            next_row=table.rows if table.ids is None else int(max(table.ids, default=-1)) + 1,
             options=(options or ReadOptions()).model_dump(mode="json"),
             study=study,
         )
@@ -184,7 +196,7 @@ class TableRecords(Records):
             table.variables,
             columns={v.name: table.frame[v.name] for v in table.variables},
             sources=sources,
-            recipes={},
+            recipes=recipes,
             progress=progress,
         )
         self._add_version(

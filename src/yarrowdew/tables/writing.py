@@ -5,12 +5,16 @@ from __future__ import annotations
 import io
 import re
 import zipfile
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
 from typing import Any, Literal
 
 import orjson
 import polars as pl
 
-from yarrowdew.tables.reading.package import DESCRIPTION
+from yarrowdew.tables.guarding import guarded_cells
+from yarrowdew.tables.naming import distinct_names
+from yarrowdew.tables.reading.package import DESCRIPTION, OWN
 from yarrowdew.tables.table import Kind, Table, Variable, categories_of
 
 Format = Literal["csv", "parquet", "package"]
@@ -42,22 +46,39 @@ def write_table(table: Table, format_: Format) -> bytes:
         buffer = io.BytesIO()
         table.frame.write_parquet(buffer)
         return buffer.getvalue()
-    return _package(table)
+    return write_package([Resource(table)])
 
 
-def _csv(frame: pl.DataFrame) -> bytes:
-    return frame.write_csv(datetime_format="%Y-%m-%dT%H:%M:%S").encode("utf-8")
+@dataclass(frozen=True, slots=True)
+class Resource:
+    """A table of a data package, and what else is to be known of it."""
+
+    table: Table
+    more: Mapping[str, Any] | None = None
+    """Properties of our own, which other readers pass over."""
 
 
-def _package(table: Table) -> bytes:
-    name = re.sub(r"[^a-z0-9._-]+", "-", table.name.lower()).strip("-") or "table"
-    description = {
-        "$schema": "https://datapackage.org/profiles/2.0/datapackage.json",
-        "name": name,
-        "resources": [
+def write_package(resources: Sequence[Resource], more: Mapping[str, Any] | None = None) -> bytes:
+    """Write tables as one Data Package (Frictionless, a zip).
+
+    Parameters
+    ----------
+    resources : sequence of Resource
+        Tables of the same name are numbered.
+    more : mapping, optional
+        Properties of our own of the package, which other readers pass over.
+    """
+    described: list[dict[str, Any]] = []
+    files: list[tuple[str, bytes]] = []
+    names = distinct_names([resource.table.name for resource in resources])
+    for name, resource in zip(names, resources, strict=True):
+        table = resource.table
+        path = f"{len(files) + 1}-{_slug(table.name)}.csv" if len(resources) > 1 else ""
+        path = path or f"{_slug(table.name)}.csv"
+        described.append(
             {
-                "name": table.name,
-                "path": f"{name}.csv",
+                "name": name,
+                "path": path,
                 "format": "csv",
                 "mediatype": "text/csv",
                 "encoding": "utf-8",
@@ -65,18 +86,39 @@ def _package(table: Table) -> bytes:
                     "fields": [_field(v, table.frame[v.name]) for v in table.variables],
                     "missingValues": [""],
                 },
+                OWN: {**(resource.more or {}), "guarded": True, "title": table.name},
             }
-        ],
+        )
+        files.append((path, _csv(table.frame)))
+    description = {
+        "$schema": "https://datapackage.org/profiles/2.0/datapackage.json",
+        "name": _slug(names[0]) if names else "package",
+        "resources": described,
+        **({OWN: dict(more)} if more else {}),
     }
+    files.insert(0, (DESCRIPTION, orjson.dumps(description, option=orjson.OPT_INDENT_2)))
     buffer = io.BytesIO()
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
-        for path, content in (
-            (DESCRIPTION, orjson.dumps(description, option=orjson.OPT_INDENT_2)),
-            (f"{name}.csv", _csv(table.frame)),
-        ):
+        for path, content in files:
             # A fixed date, so that the same table makes the same file.
             archive.writestr(zipfile.ZipInfo(path, _ZIP_DATE), content, zipfile.ZIP_DEFLATED)
     return buffer.getvalue()
+
+
+def _slug(name: str) -> str:
+    return re.sub(r"[^a-z0-9._-]+", "-", name.lower()).strip("-") or "table"
+
+
+def _csv(frame: pl.DataFrame) -> bytes:
+    guarded = frame.with_columns(
+        guarded_cells(pl.col(name)).alias(name)
+        for name, dtype in frame.schema.items()
+        if dtype == pl.String or isinstance(dtype, pl.Enum)
+    )
+    headers = pl.Series(frame.columns, dtype=pl.String)
+    safe = pl.select(guarded_cells(pl.lit(headers))).to_series().to_list()
+    guarded.columns = safe
+    return guarded.write_csv(datetime_format="%Y-%m-%dT%H:%M:%S").encode("utf-8")
 
 
 def _field(variable: Variable, column: pl.Series) -> dict[str, Any]:

@@ -5,12 +5,21 @@ from __future__ import annotations
 import uuid
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Header, Query, Response
+from fastapi import APIRouter, Query, Response
 from pydantic import BaseModel
 
 from yarrowdew.api.models import FigureOut
-from yarrowdew.api.problems import ProblemError, etag
-from yarrowdew.api.state import ACCEPTED, JobsNow, Prefer, StoreNow, figure_out, in_background
+from yarrowdew.api.problems import etag
+from yarrowdew.api.state import (
+    ACCEPTED,
+    IfMatch,
+    JobsNow,
+    Prefer,
+    StoreNow,
+    figure_out,
+    in_background,
+    revision_of,
+)
 from yarrowdew.figures import FigureDocument, Readings, answer, readings
 from yarrowdew.figures.comparison import Comparison, ComparisonAsked, compare
 from yarrowdew.figures.pairs import PairsAnswer, PairsAsked, pairs_of
@@ -47,17 +56,10 @@ def save_figure(
     document: FigureDocument,
     store: StoreNow,
     response: Response,
-    if_match: Annotated[str | None, Header(description="The entity tag that was read")] = None,
+    if_match: IfMatch = None,
 ) -> FigureOut:
     """Save a figure over the revision that was read; 412 when someone else saved first."""
-    if if_match is None:
-        raise ProblemError(
-            428, "The request does not say which revision it changes.", "Send If-Match."
-        )
-    tag = if_match.strip().removeprefix("W/").strip('"')
-    if tag != "*" and not tag.isdigit():
-        raise ProblemError(400, f"If-Match is not an entity tag of a figure: {if_match}.")
-    revision = store.figure(figure_id).revision if tag == "*" else int(tag)
+    revision = revision_of(if_match, lambda: store.figure(figure_id).revision)
     record = store.save_figure(figure_id, document, revision)
     response.headers["ETag"] = etag(record.revision)
     return figure_out(record)

@@ -2,13 +2,39 @@
 
 from __future__ import annotations
 
+from typing import Any
+from urllib.parse import quote
+
 from fastapi import APIRouter, Response
 
-from yarrowdew.api.models import CategoriesIn, ServerLimits, StudyContents, StudyIn, StudyOut
-from yarrowdew.api.state import SettingsNow, StoreNow, figure_out, study_out, table_out
+from yarrowdew.api.models import (
+    CategoriesIn,
+    PackageIn,
+    ServerLimits,
+    StudyContents,
+    StudyIn,
+    StudyListed,
+    StudyOut,
+)
+from yarrowdew.api.state import (
+    SettingsNow,
+    StoreNow,
+    UploadsNow,
+    figure_out,
+    plate_out,
+    study_out,
+    table_out,
+)
+from yarrowdew.figures import FigureDocument
 from yarrowdew.figures.parts import SavedLook
+from yarrowdew.store import Store
+from yarrowdew.store.packing import pack_figure, pack_study, unpack_study
 from yarrowdew.store.seeding import add_demo_study
+from yarrowdew.store.store import StudyRecord
 from yarrowdew.tables.filters import SavedFilter
+
+MOST_PICTURES = 4
+_ZIP: dict[int | str, dict[str, Any]] = {200: {"content": {"application/zip": {}}}}
 
 router = APIRouter(tags=["studies"])
 
@@ -20,9 +46,9 @@ def get_limits(settings: SettingsNow) -> ServerLimits:
 
 
 @router.get("/studies")
-def list_studies(store: StoreNow) -> list[StudyOut]:
-    """List all studies, the one changed last first."""
-    return [study_out(record) for record in store.studies()]
+def list_studies(store: StoreNow, *, deleted: bool = False) -> list[StudyListed]:
+    """List all studies, the one changed last first; or those that can be brought back."""
+    return [_listed(store, record) for record in store.studies(deleted=deleted)]
 
 
 @router.post("/studies", status_code=201)
@@ -48,6 +74,7 @@ def get_study(study_id: str, store: StoreNow) -> StudyContents:
         **dict(study_out(store.study(study_id))),
         tables=[table_out(record) for record in store.tables(study_id)],
         figures=[figure_out(record) for record in store.figures(study_id)],
+        plates=[plate_out(record) for record in store.plates(study_id)],
     )
 
 
@@ -58,9 +85,57 @@ def rename_study(study_id: str, study: StudyIn, store: StoreNow) -> StudyOut:
 
 
 @router.delete("/studies/{study_id}", status_code=204)
-def delete_study(study_id: str, store: StoreNow) -> None:
-    """Delete a study with everything in it."""
-    store.delete_study(study_id)
+def delete_study(study_id: str, store: StoreNow, *, for_good: bool = False) -> None:
+    """Delete a study; it can be brought back for 30 days unless it is deleted for good."""
+    if for_good:
+        store.delete_for_good(study_id)
+    else:
+        store.delete_study(study_id)
+
+
+@router.post("/studies/{study_id}/return")
+def bring_back(study_id: str, store: StoreNow) -> StudyOut:
+    """Bring back a study that was deleted."""
+    return study_out(store.bring_back(study_id))
+
+
+@router.get("/studies/{study_id}/package", response_class=Response, responses=_ZIP)
+def export_study(study_id: str, store: StoreNow) -> Response:
+    """Write a whole study as one file, a Data Package that can be read in anywhere."""
+    name = store.study(study_id).name
+    return Response(
+        pack_study(store, study_id),
+        media_type="application/zip",
+        headers={"Content-Disposition": f"attachment; filename*=UTF-8''{quote(name, safe='')}.zip"},
+    )
+
+
+@router.post("/packages", response_class=Response, responses=_ZIP)
+def export_figure(document: FigureDocument, store: StoreNow) -> Response:
+    """Write one figure and its table as one file that reads back as the same figure."""
+    study_id = store.table_record(document.table).study_id
+    return Response(pack_figure(store, study_id, document), media_type="application/zip")
+
+
+@router.post("/studies/packages", status_code=201)
+def read_study_in(
+    wanted: PackageIn, store: StoreNow, uploads: UploadsNow, response: Response
+) -> StudyOut:
+    """Make a study from a file that one was written to."""
+    upload = uploads.find(wanted.upload)
+    record = unpack_study(store, upload.path.read_bytes(), upload.name)
+    uploads.discard(upload.id)
+    response.headers["Location"] = f"/api/studies/{record.id}"
+    return study_out(record)
+
+
+@router.post("/studies/{study_id}/copies", status_code=201)
+def copy_study(study_id: str, store: StoreNow, response: Response) -> StudyOut:
+    """Make a copy of a study with everything in it."""
+    name = store.study(study_id).name
+    copy = unpack_study(store, pack_study(store, study_id), f"{name}.zip")
+    response.headers["Location"] = f"/api/studies/{copy.id}"
+    return study_out(store.rename_study(copy.id, f"{name} (copy)"[-200:]))
 
 
 @router.put("/studies/{study_id}/categories/{variable}")
@@ -91,3 +166,17 @@ def save_look(study_id: str, saved: SavedLook, store: StoreNow) -> StudyOut:
 def delete_look(study_id: str, name: str, store: StoreNow) -> StudyOut:
     """Forget a look; figures that have it keep it."""
     return study_out(store.delete_look(study_id, name))
+
+
+def _listed(store: Store, record: StudyRecord) -> StudyListed:
+    figures = store.figures(record.id)
+    return StudyListed(
+        id=record.id,
+        name=record.name,
+        changed=record.changed,
+        deleted=record.deleted,
+        tables=len(store.tables(record.id)),
+        figures=len(figures),
+        plates=len(store.plates(record.id)),
+        first=[figure_out(figure) for figure in figures[:MOST_PICTURES]],
+    )

@@ -23,13 +23,18 @@ from yarrowdew.api.state import (
     StoreNow,
     UploadsNow,
     add_with_figure,
+    figure_out,
     in_background,
     table_out,
 )
+from yarrowdew.api.uploads import Upload
 from yarrowdew.figures.suggestion import suggest_figure
+from yarrowdew.store import Store
+from yarrowdew.store.packing import unpack_table
 from yarrowdew.tables import Kind, TableError
 from yarrowdew.tables.kinds import as_text, could_be_category
 from yarrowdew.tables.reading import ReadOptions, ReadResult, read_file
+from yarrowdew.tables.reading.package import is_package
 from yarrowdew.tables.reading.progress import Progress, part_of
 
 PREVIEW_ROWS = 200
@@ -105,6 +110,11 @@ def take_in(
 
     def work(progress: Progress) -> TableTaken:
         reading, storing = part_of(progress, 0, 0.6), part_of(progress, 0.6, 1)
+        known = _with_its_figures(store, study_id, upload, wanted.options)
+        if known is not None:
+            if not wanted.keep:
+                uploads.discard(upload.id)
+            return known
         result = read_file(upload.path, wanted.options, upload.name, reading)
         table = replace(result.table, name=wanted.name) if wanted.name else result.table
         taken = add_with_figure(
@@ -121,6 +131,20 @@ def take_in(
         return taken
 
     return in_background(prefer, jobs, work)
+
+
+def _with_its_figures(
+    store: Store, study_id: str, upload: Upload, options: ReadOptions
+) -> TableTaken | None:
+    """Take in a table that came with figures of ours."""
+    with upload.path.open("rb") as file:
+        if not is_package(file):
+            return None
+    taken = unpack_table(store, study_id, upload.path.read_bytes(), upload.name, options)
+    if taken is None:
+        return None
+    record, figures = taken
+    return TableTaken(table=table_out(record), figure=figure_out(figures[0]), problem=None)
 
 
 @router.put("/tables/{table_id}/rows", response_model=TableReplaced, responses=ACCEPTED)

@@ -4,17 +4,22 @@ from __future__ import annotations
 
 import io
 import zipfile
-from typing import Any
+from collections.abc import Mapping
+from typing import Any, BinaryIO
 
 import orjson
 import polars as pl
 
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.guarding import unguarded_cells
 from yarrowdew.tables.reading.delimited import read_delimited
 from yarrowdew.tables.reading.options import RawTable, ReadOptions
 from yarrowdew.tables.table import Kind, Variable
 
 DESCRIPTION = "datapackage.json"
+OWN = "yarrowdew"
+"""The property under which a package or a resource holds what only this program reads."""
+MOST_DESCRIPTION = 200_000_000
 MOST_BYTES = 1_000_000_000
 """Of one table, unpacked: a small zip may hold a very large file."""
 
@@ -31,16 +36,10 @@ _KINDS = {
 def read_package(content: bytes, name: str, options: ReadOptions) -> RawTable:
     """Read a resource of the package: the one asked for, or the first."""
     with zipfile.ZipFile(io.BytesIO(content)) as archive:
-        try:
-            description = orjson.loads(archive.read(DESCRIPTION))
-            resources = {
-                str(r.get("name") or r["path"]): r for r in description["resources"] if "path" in r
-            }
-        except (orjson.JSONDecodeError, KeyError, TypeError, AttributeError) as error:
-            raise TableError(
-                f"{name} has a {DESCRIPTION} that lists no resources with a path.",
-                "Make the package again.",
-            ) from error
+        description = _description(archive, name)
+        resources = {
+            str(r.get("name") or r["path"]): r for r in description["resources"] if "path" in r
+        }
         if options.sheet is not None and options.sheet not in resources:
             known = ", ".join(resources)
             raise TableError(f"{name} has no table '{options.sheet}'.", f"It has: {known}.")
@@ -67,14 +66,68 @@ def read_package(content: bytes, name: str, options: ReadOptions) -> RawTable:
     raw = read_delimited(data, f"{key}.csv", given)
     if len(described) != raw.columns.width:
         described = ()
+    columns = raw.columns
+    if own_part(resource).get("guarded"):
+        columns = columns.select(
+            unguarded_cells(pl.col(n)) if dtype == pl.String else pl.col(n)
+            for n, dtype in columns.schema.items()
+        )
     return RawTable(
-        key,
+        str(own_part(resource).get("title") or key),
         raw.headers,
-        _with_order(raw.columns, fields, described),
+        _with_order(columns, fields, described),
         raw.options.model_copy(update={"kinds": options.kinds}),
         described=described,
         sheets=tuple(resources),
     )
+
+
+def is_package(file: BinaryIO) -> bool:
+    """Tell whether a file is a zip archive that describes itself as a data package."""
+    try:
+        with zipfile.ZipFile(file) as archive:
+            return DESCRIPTION in archive.namelist()
+    except zipfile.BadZipFile:
+        return False
+
+
+def describe_package(content: bytes, name: str) -> dict[str, Any]:
+    """Return what a data package says of itself.
+
+    Raises
+    ------
+    TableError
+        If it is no data package.
+    """
+    try:
+        with zipfile.ZipFile(io.BytesIO(content)) as archive:
+            return _description(archive, name)
+    except (zipfile.BadZipFile, KeyError) as error:
+        raise TableError(
+            f"{name} is not a data package.", "Choose a file that was saved as one (.zip)."
+        ) from error
+
+
+def own_part(described: Mapping[str, Any]) -> dict[str, Any]:
+    """Return what only this program reads; empty where another program wrote it."""
+    own = described.get(OWN)
+    return own if isinstance(own, dict) else {}
+
+
+def _description(archive: zipfile.ZipFile, name: str) -> dict[str, Any]:
+    try:
+        if archive.getinfo(DESCRIPTION).file_size > MOST_DESCRIPTION:
+            raise TypeError("too large")
+        description = orjson.loads(archive.read(DESCRIPTION))
+        for resource in description["resources"]:
+            resource.get("path")
+    except (orjson.JSONDecodeError, KeyError, TypeError, AttributeError) as error:
+        raise TableError(
+            f"{name} has no {DESCRIPTION} that lists resources with a path.",
+            "Make the package again.",
+        ) from error
+    else:
+        return dict(description)
 
 
 def _unpacked(archive: zipfile.ZipFile, path: str, name: str) -> bytes:

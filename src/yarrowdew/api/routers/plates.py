@@ -1,0 +1,52 @@
+"""Plates: several figures on one page."""
+
+from __future__ import annotations
+
+from fastapi import APIRouter, Response
+
+from yarrowdew.api.models import PlateOut
+from yarrowdew.api.problems import etag
+from yarrowdew.api.state import IfMatch, StoreNow, plate_out, revision_of
+from yarrowdew.figures.plate import PlateDocument
+
+router = APIRouter(tags=["plates"])
+
+
+@router.post("/studies/{study_id}/plates", status_code=201)
+def create_plate(
+    study_id: str, document: PlateDocument, store: StoreNow, response: Response
+) -> PlateOut:
+    """Add a plate to a study."""
+    record = store.create_plate(study_id, document)
+    response.headers["Location"] = f"/api/plates/{record.id}"
+    response.headers["ETag"] = etag(record.revision)
+    return plate_out(record)
+
+
+@router.get("/plates/{plate_id}")
+def get_plate(plate_id: str, store: StoreNow, response: Response) -> PlateOut:
+    """Show a plate as it was last saved."""
+    record = store.plate(plate_id)
+    response.headers["ETag"] = etag(record.revision)
+    return plate_out(record)
+
+
+@router.put("/plates/{plate_id}")
+def save_plate(
+    plate_id: str,
+    document: PlateDocument,
+    store: StoreNow,
+    response: Response,
+    if_match: IfMatch = None,
+) -> PlateOut:
+    """Save a plate over the revision that was read; 412 when someone else saved first."""
+    revision = revision_of(if_match, lambda: store.plate(plate_id).revision)
+    record = store.save_plate(plate_id, document, revision)
+    response.headers["ETag"] = etag(record.revision)
+    return plate_out(record)
+
+
+@router.delete("/plates/{plate_id}", status_code=204)
+def delete_plate(plate_id: str, store: StoreNow) -> None:
+    """Delete a plate; its figures stay."""
+    store.delete_plate(plate_id)

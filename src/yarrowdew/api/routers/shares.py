@@ -1,0 +1,68 @@
+"""Figures for others to open: pages on this server, and pages as one file."""
+
+from __future__ import annotations
+
+import gzip
+
+from fastapi import APIRouter, Response
+
+from yarrowdew.api.models import ShareIn, ShareOut
+from yarrowdew.api.single_page import single_page
+from yarrowdew.api.state import StoreNow
+from yarrowdew.figures.sharing import Outgoing, ShareAsked, Shared, outgoing, shared
+from yarrowdew.store.store import ShareRecord
+
+router = APIRouter(tags=["sharing"])
+
+
+@router.post("/outgoing")
+def list_outgoing(asked: ShareAsked, store: StoreNow) -> Outgoing:
+    """List the variables and rows that would go out. Nothing is shared by asking."""
+    return outgoing(asked, store.table)
+
+
+@router.post("/pages", response_class=Response, responses={200: {"content": {"text/html": {}}}})
+def make_page(asked: ShareAsked, store: StoreNow) -> Response:
+    """Make one HTML file that shows figures without a server or a network."""
+    page = single_page(asked.title, shared(asked, store.table).model_dump_json())
+    return Response(page, media_type="text/html; charset=utf-8")
+
+
+@router.post("/studies/{study_id}/shares", status_code=201)
+def share(study_id: str, wanted: ShareIn, store: StoreNow, response: Response) -> ShareOut:
+    """Share figures as they are now, at an address that nobody can guess."""
+    content = shared(wanted, store.table).model_dump_json().encode()
+    record = store.share(study_id, wanted.title, gzip.compress(content, 6), wanted.days)
+    response.headers["Location"] = f"/api/shared/{record.id}"
+    return _share_out(record)
+
+
+@router.get("/studies/{study_id}/shares")
+def list_shares(study_id: str, store: StoreNow) -> list[ShareOut]:
+    """List a study's pages that can be opened, the newest first."""
+    return [_share_out(record) for record in store.shares(study_id)]
+
+
+@router.delete("/shares/{share_id}", status_code=204)
+def withdraw(share_id: str, store: StoreNow) -> None:
+    """Withdraw a page: nobody can open it any more."""
+    store.withdraw(share_id)
+
+
+@router.get("/shared/{share_id}", response_model=Shared)
+def open_shared(share_id: str, store: StoreNow) -> Response:
+    """Show what is shared at an address."""
+    content = gzip.decompress(store.shared(share_id))
+    return Response(
+        content, media_type="application/json", headers={"Cache-Control": "private, no-store"}
+    )
+
+
+def _share_out(record: ShareRecord) -> ShareOut:
+    return ShareOut(
+        id=record.id,
+        name=record.name,
+        path=f"/shared/{record.id}",
+        created=record.created,
+        expires=record.expires,
+    )

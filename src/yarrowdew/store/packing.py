@@ -1,0 +1,274 @@
+"""A study, or one figure with its table, as one file: out, and in again.
+
+The file is a Data Package: other programs read its tables; what only this program knows stands
+beside them under a property of its own.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+from typing import Any, TypeVar
+
+import numpy as np
+import polars as pl
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from yarrowdew.figures.document import FigureDocument
+from yarrowdew.figures.parts import SavedLook
+from yarrowdew.figures.plate import PlateDocument
+from yarrowdew.store.store import FigureRecord, Store, StudyRecord
+from yarrowdew.store.tables import TableRecord
+from yarrowdew.tables.categories import CategoryLook
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.filters import SavedFilter
+from yarrowdew.tables.reading import ReadOptions, read_bytes
+from yarrowdew.tables.reading.package import describe_package, own_part
+from yarrowdew.tables.writing import Resource, write_package
+
+VERSION = 1
+
+Model = TypeVar("Model", bound=BaseModel)
+
+
+class _Packed(BaseModel):
+    model_config = ConfigDict(extra="ignore")
+
+
+class PackedFigure(_Packed):
+    """A figure under the id by which plates speak of it."""
+
+    id: str = Field(max_length=64)
+    document: FigureDocument
+
+
+class PackedStudy(_Packed):
+    """What a study holds besides its tables."""
+
+    version: int = VERSION
+    name: str = Field(default="", max_length=200)
+    categories: dict[str, list[CategoryLook]] = {}
+    filters: list[SavedFilter] = []
+    looks: list[SavedLook] = []
+    figures: list[PackedFigure] = []
+    plates: list[PlateDocument] = []
+
+
+class PackedTable(_Packed):
+    """What a table holds besides its values."""
+
+    id: str = Field(default="", max_length=64)
+    title: str = Field(default="", max_length=200)
+    recipes: dict[str, str] = {}
+    """Expressions of derived variables, by their names."""
+    row_numbers: list[int] | None = None
+    """The rows' own numbers; their places where null."""
+    unread: dict[str, dict[int, str]] = {}
+    """By variable and place, values that could not be read as its kind."""
+    options: ReadOptions | None = None
+
+
+def pack_study(store: Store, study_id: str) -> bytes:
+    """Write a whole study as one file."""
+    study = store.study(study_id)
+    packed = PackedStudy(
+        name=study.name,
+        categories=study.categories,
+        filters=study.filters,
+        looks=study.looks,
+        figures=[_packed(figure) for figure in store.figures(study_id)],
+        plates=[plate.document for plate in store.plates(study_id)],
+    )
+    return _packed_with(store, [table.id for table in store.tables(study_id)], packed)
+
+
+def pack_figure(store: Store, study_id: str, document: FigureDocument) -> bytes:
+    """Write one figure and its table as one file that reads back as the same figure."""
+    known = store.study(study_id).categories
+    used = set(document.variables_used())
+    packed = PackedStudy(
+        categories={name: looks for name, looks in known.items() if name in used},
+        figures=[PackedFigure(id="1", document=document)],
+    )
+    return _packed_with(store, [document.table], packed)
+
+
+def unpack_study(store: Store, content: bytes, file_name: str) -> StudyRecord:
+    """Make a study from a file that one was written to.
+
+    Raises
+    ------
+    TableError
+        If it is no such file, or is damaged; nothing is made then.
+    """
+    packed = packed_study(content, file_name)
+    if packed is None:
+        raise TableError(
+            f"{file_name} is a data package, but not a study.",
+            "Open a study and read it in there as tables.",
+        )
+    study = store.create_study(packed.name or file_name.removesuffix(".zip"))
+    try:
+        _fill(store, study.id, packed, content=content, name=file_name)
+    except Exception:
+        store.delete_for_good(study.id)
+        raise
+    return store.study(study.id)
+
+
+def packed_study(content: bytes, file_name: str) -> PackedStudy | None:
+    """Return what a data package holds of a study; None where another program wrote it.
+
+    Raises
+    ------
+    TableError
+        If a newer version of this program wrote it, or it is damaged.
+    """
+    own = own_part(describe_package(content, file_name))
+    if not own:
+        return None
+    if own.get("version", 0) > VERSION:
+        raise TableError(
+            f"{file_name} was written by a newer version of Yarrowdew.",
+            "Bring this one up to date.",
+        )
+    return _checked(PackedStudy, own, file_name)
+
+
+def packed_tables(content: bytes, file_name: str) -> dict[str, PackedTable]:
+    """By the names of a package's resources, what it holds of their tables beside their values."""
+    resources = describe_package(content, file_name)["resources"]
+    return {
+        str(r.get("name") or r["path"]): _checked(PackedTable, own_part(r), file_name)
+        for r in resources
+        if "path" in r
+    }
+
+
+def unpack_table(
+    store: Store, study_id: str, content: bytes, file_name: str, options: ReadOptions
+) -> tuple[TableRecord, list[FigureRecord]] | None:
+    """Take a table into a study with the figures that a package has of it.
+
+    Returns None where the package holds no figures of the table that `options` choose.
+    """
+    packed = packed_study(content, file_name)
+    tables = packed_tables(content, file_name)
+    key = options.sheet or next(iter(tables), "")
+    known = tables.get(key)
+    if packed is None or known is None:
+        return None
+    packed.figures = [f for f in packed.figures if f.document.table == known.id]
+    if not packed.figures:
+        return None
+    packed.plates, packed.filters, packed.looks = [], [], []
+    held = store.study(study_id).categories
+    packed.categories = {n: looks for n, looks in packed.categories.items() if n not in held}
+    chosen = options.model_copy(update={"sheet": key})
+    made = _fill(store, study_id, packed, content=content, name=file_name, only=chosen)
+    record = store.table_record(made[known.id])
+    return record, [f for f in store.figures(study_id) if f.document.table == record.id]
+
+
+def _fill(
+    store: Store,
+    study_id: str,
+    packed: PackedStudy,
+    *,
+    content: bytes,
+    name: str,
+    only: ReadOptions | None = None,
+) -> dict[str, str]:
+    """Add what a package holds to a study; return the new ids of its tables by their old ones."""
+    for variable, looks in packed.categories.items():
+        store.set_categories(study_id, variable, looks)
+    ids: dict[str, str] = {}
+    for key, known in packed_tables(content, name).items():
+        if only and only.sheet != key:
+            continue
+        result = read_bytes(content, name, only or ReadOptions(sheet=key))
+        table = replace(result.table, name=known.title or key)
+        if known.row_numbers is not None:
+            if len(known.row_numbers) != table.rows:
+                raise TableError(f"The rows of '{key}' in {name} do not match their numbers.")
+            table = replace(table, ids=np.array(known.row_numbers, dtype=np.uint32))
+        record = store.add_table(
+            study_id,
+            table,
+            sources={
+                variable: _source(table.frame[variable], values)
+                for variable, values in known.unread.items()
+                if variable in table.frame.columns
+            },
+            options=known.options,
+            recipes=known.recipes,
+        )
+        ids[known.id] = record.id
+    figures: dict[str, str] = {}
+    for figure in packed.figures:
+        owned = figure.document.model_copy(update={"table": ids.get(figure.document.table, "")})
+        figures[figure.id] = store.create_figure(study_id, owned).id
+    for plate in packed.plates:
+        cells = [c for c in plate.cells if c.figure in figures]
+        if len(cells) == len(plate.cells):
+            for cell in cells:
+                cell.figure = figures[cell.figure]
+            store.create_plate(study_id, plate)
+    for saved in packed.filters:
+        if saved.table in ids:
+            store.save_filter(study_id, saved.model_copy(update={"table": ids[saved.table]}))
+    for look in packed.looks:
+        store.save_look(study_id, look)
+    return ids
+
+
+def _packed(figure: FigureRecord) -> PackedFigure:
+    return PackedFigure(id=figure.id, document=figure.document)
+
+
+def _packed_with(store: Store, table_ids: list[str], packed: PackedStudy) -> bytes:
+    return write_package(
+        [_resource(store, table_id) for table_id in table_ids], packed.model_dump(mode="json")
+    )
+
+
+def _resource(store: Store, table_id: str) -> Resource:
+    table = store.table(table_id)
+    record = store.table_record(table_id)
+    more = PackedTable(
+        id=table_id,
+        title=table.name,
+        recipes={v.name: v.recipe for v in record.summary.variables if v.recipe},
+        row_numbers=None if table.ids is None else table.ids.tolist(),
+        unread={
+            name: {
+                place: str(text)
+                for place, (text, value) in enumerate(zip(source, table.frame[name], strict=True))
+                if value is None and text is not None
+            }
+            for name, source in store.sources(table_id).items()
+        },
+        options=record.options,
+    )
+    return Resource(table, more.model_dump(mode="json"))
+
+
+def _source(values: pl.Series, unread: Mapping[int, str]) -> pl.Series:
+    """Put back the text of a variable some of whose values could not be read."""
+    text = values.cast(pl.String).to_list()
+    for place, value in unread.items():
+        if 0 <= place < len(text):
+            text[place] = value
+    return pl.Series(values.name, text, dtype=pl.String)
+
+
+def _checked(model: type[Model], held: Mapping[str, Any], name: str) -> Model:
+    try:
+        return model.model_validate(held)
+    except ValidationError as error:
+        first = error.errors()[0]
+        place = ".".join(str(part) for part in first["loc"])
+        raise TableError(
+            f"{name} holds something that cannot be read: {place}: {first['msg'].lower()}.",
+            "Make the file again where it came from.",
+        ) from error
