@@ -17,12 +17,20 @@ export default defineConfig({
         codeSplitting: {
           groups: [
             { name: 'vue', test: /node_modules[\\/](@?vue|pinia)/, priority: 2 },
+            // Fetched when a PDF is first made.
+            {
+              name: 'pdf-parts',
+              test: /node_modules[\\/](pdfkit|fontkit|linebreak|png-js|fflate|@noble|@swc|unicode-|restructure|brotli|clone|dfa|tiny-inflate|base64-js|fast-deep-equal)/,
+              priority: 3,
+            },
             { name: 'parts', test: /node_modules/, priority: 1 },
           ],
         },
       },
     },
   },
-  server: { proxy: { '/api': { target: server, changeOrigin: true, headers: { origin: server } } } },
+  server: {
+    proxy: { '/api': { target: server, changeOrigin: true, headers: { origin: server } } },
+  },
   test: { include: ['src/**/*.test.ts'], environment: 'node' },
 })

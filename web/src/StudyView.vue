@@ -3,12 +3,13 @@
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { client, Problem, take } from '@/api/client'
-import type { Figure, TableTaken } from '@/api/types'
+import type { Figure, Plate, TableTaken } from '@/api/types'
 import type { Tool } from '@/figure/dragging'
 import FigureView from '@/figure/FigureView.vue'
 import SelectionPanel from '@/figure/SelectionPanel.vue'
 import MatrixView from '@/figure/MatrixView.vue'
 import HandOn from '@/handon/HandOn.vue'
+import SharePanel from '@/handon/SharePanel.vue'
 import Ledger from '@/ledger/Ledger.vue'
 import ReadIn from '@/readin/ReadIn.vue'
 import CompareForms from '@/readings/CompareForms.vue'
@@ -16,6 +17,10 @@ import MatrixReadings from '@/readings/MatrixReadings.vue'
 import Pairs from '@/readings/Pairs.vue'
 import Readings from '@/readings/Readings.vue'
 import Residuals from '@/readings/Residuals.vue'
+import NewPlate from '@/plates/NewPlate.vue'
+import PlateStatement from '@/plates/PlateStatement.vue'
+import PlateTuning from '@/plates/PlateTuning.vue'
+import PlateView from '@/plates/PlateView.vue'
 import RowsGrid from '@/rows/RowsGrid.vue'
 import Statement from '@/statement/Statement.vue'
 import { useFigure } from '@/stores/figure'
@@ -23,17 +28,19 @@ import DerivePanel from '@/ledger/DerivePanel.vue'
 import TablePanel from '@/ledger/TablePanel.vue'
 import VariablePanel from '@/ledger/VariablePanel.vue'
 import { useHistory } from '@/stores/history'
+import { usePlate } from '@/stores/plate'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { useUndo } from '@/stores/undo'
 import Tuning from '@/tuning/Tuning.vue'
-import { countOf, figureName } from '@/words'
+import { countOf, figureName, plateName } from '@/words'
 
-const props = defineProps<{ studyId: string; figureId?: string }>()
+const props = defineProps<{ studyId: string; figureId?: string; plateId?: string }>()
 
 const router = useRouter()
 const studies = useStudy()
 const figure = useFigure()
+const plate = usePlate()
 const side = useSide()
 type PairView = InstanceType<typeof FigureView>
 const view = useTemplateRef<PairView | InstanceType<typeof MatrixView>>('view')
@@ -67,7 +74,11 @@ const openVariable = computed(() => {
   return studies.table?.summary.variables.find(({ name }) => name === shown.name) ?? null
 })
 const heading = computed(() =>
-  figure.document ? figureName(figure.document, studies.variableOf) : studies.study?.name,
+  plate.document
+    ? plateName(plate.document, studies.figures, studies.variableOf)
+    : figure.document
+      ? figureName(figure.document, studies.variableOf)
+      : studies.study?.name,
 )
 
 watch(heading, (text) => (document.title = text ? `${text} · Yarrowdew` : 'Yarrowdew'))
@@ -75,6 +86,15 @@ watch(heading, (text) => (document.title = text ? `${text} · Yarrowdew` : 'Yarr
 async function load(): Promise<void> {
   try {
     if (studies.study?.id !== props.studyId) await studies.load(props.studyId)
+    const plated = studies.plates.find(({ id }) => id === props.plateId)
+    if (plated) {
+      figure.close()
+      if (side.shown.kind !== 'hand-on') side.rest()
+      if (plate.id !== plated.id) await plate.open(plated)
+      problem.value = null
+      return
+    }
+    if (plate.id) plate.close()
     const wanted =
       studies.figures.find(({ id }) => id === props.figureId) ?? studies.figures.at(0) ?? null
     if (!wanted) figure.close()
@@ -86,15 +106,24 @@ async function load(): Promise<void> {
   }
 }
 
-watch(() => [props.studyId, props.figureId], load, { immediate: true })
+watch(() => [props.studyId, props.figureId, props.plateId], load, { immediate: true })
 
 function open(id: string): void {
   if (side.listed?.rows) side.listed = null
   void router.push({ name: 'study', params: { studyId: props.studyId, figureId: id } })
 }
 
-const { undo, redo } = useUndo(async (id) => {
-  await router.push({ name: 'study', params: { studyId: props.studyId, figureId: id } })
+function openPlate(id: string): void {
+  void router.push({ name: 'plate', params: { studyId: props.studyId, plateId: id } })
+}
+
+const { undo, redo } = useUndo(async (kind, id) => {
+  const { studyId } = props
+  await router.push(
+    kind === 'plate'
+      ? { name: 'plate', params: { studyId, plateId: id } }
+      : { name: 'study', params: { studyId, figureId: id } },
+  )
   await load()
 })
 
@@ -140,16 +169,28 @@ async function settle(keepOurs: boolean): Promise<void> {
   await figure.settle(keepOurs, theirs)
 }
 
+async function settlePlate(): Promise<void> {
+  const theirs = await take<Plate>(
+    client.GET('/api/plates/{plate_id}', { params: { path: { plate_id: plate.id! } } }),
+  )
+  await plate.insist(theirs.revision)
+}
+
 function renamed(event: Event): void {
   const name = (event.target as HTMLInputElement).value.trim()
   if (name && name !== studies.study?.name) void studies.rename(name)
 }
 
-async function deleteFigure(): Promise<void> {
-  const id = figure.id
-  if (!id) return
-  figure.close()
-  await studies.deleteFigure(id)
+/** Deletes the figure or the plate that is open. */
+async function deleteOpen(): Promise<void> {
+  const [figureId, plateId] = [figure.id, plate.id]
+  if (plateId) {
+    plate.close()
+    await studies.deletePlate(plateId)
+  } else if (figureId) {
+    figure.close()
+    await studies.deleteFigure(figureId)
+  } else return
   const next = studies.figures.at(0)
   await router.replace({ name: 'study', params: { studyId: props.studyId, figureId: next?.id } })
   await load()
@@ -206,12 +247,15 @@ onMounted(() => {
   window.addEventListener('keydown', key)
   window.addEventListener('paste', pasted)
   window.addEventListener('pagehide', figure.leave)
+  window.addEventListener('pagehide', plate.leave)
 })
 onBeforeUnmount(() => {
   window.removeEventListener('keydown', key)
   window.removeEventListener('paste', pasted)
   window.removeEventListener('pagehide', figure.leave)
+  window.removeEventListener('pagehide', plate.leave)
   figure.close()
+  plate.close()
 })
 </script>
 
@@ -234,15 +278,20 @@ onBeforeUnmount(() => {
         @change="renamed"
       />
       <span class="bar__saved" role="status">
-        <template v-if="figure.saving === 'failed'">Not saved yet; trying again</template>
-        <template v-else-if="figure.saving === 'saving' || studies.writing">Saving …</template>
+        <template v-if="figure.saving === 'failed' || plate.saving === 'failed'"
+          >Not saved yet; trying again</template
+        >
+        <template
+          v-else-if="figure.saving === 'saving' || plate.saving === 'saving' || studies.writing"
+          >Saving …</template
+        >
       </span>
       <v-btn :disabled="!history.canUndo" title="Undo (Ctrl+Z)" @click="undo">Undo</v-btn>
       <v-btn :disabled="!history.canRedo" title="Redo (Ctrl+Shift+Z)" @click="redo">Redo</v-btn>
       <v-btn
         color="primary"
         variant="flat"
-        :disabled="!figure.drawn"
+        :disabled="!figure.drawn && !plate.document"
         :aria-expanded="side.shown.kind === 'hand-on'"
         @click="side.toggle({ kind: 'hand-on' })"
       >
@@ -254,7 +303,8 @@ onBeforeUnmount(() => {
       @open="open"
       @file="read"
       @type="typeTable"
-      @delete="deleteFigure"
+      @plate="openPlate"
+      @delete="deleteOpen"
     />
     <ReadIn
       v-if="file"
@@ -271,6 +321,16 @@ onBeforeUnmount(() => {
         <p>{{ problem.detail }}</p>
         <router-link :to="{ name: 'studies' }" class="link">All studies</router-link>
       </div>
+      <template v-else-if="plate.document">
+        <PlateStatement />
+        <div v-if="plate.saving === 'outdated'" class="card study__problem" role="alert">
+          This plate was saved elsewhere in the meantime.
+          <button type="button" class="link link--caution" @click="settlePlate">
+            Keep what is here
+          </button>
+        </div>
+        <PlateView />
+      </template>
       <template v-else-if="figure.document">
         <Statement />
         <div v-if="figure.problem" class="card study__problem" role="alert">
@@ -399,7 +459,10 @@ onBeforeUnmount(() => {
         :trend="side.shown.trend"
         :group="side.shown.group"
       />
-      <HandOn v-else-if="side.shown.kind === 'hand-on' && figure.drawn" />
+      <NewPlate v-else-if="side.shown.kind === 'new-plate'" @made="openPlate" />
+      <HandOn v-else-if="side.shown.kind === 'hand-on' && (figure.drawn || plate.document)" />
+      <SharePanel v-else-if="side.shown.kind === 'share' && (figure.drawn || plate.document)" />
+      <PlateTuning v-else-if="plate.document" />
       <Tuning v-else-if="side.shown.kind === 'tuning' && figure.drawn" :part="side.shown.part" />
       <Pairs v-else-if="side.shown.kind === 'pairs'" />
       <MatrixReadings v-else-if="isMatrix" />

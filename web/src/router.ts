@@ -11,6 +11,12 @@ export const router = createRouter({
       component: StudyView,
       props: true,
     },
+    {
+      path: '/studies/:studyId/plates/:plateId',
+      name: 'plate',
+      component: StudyView,
+      props: true,
+    },
     { path: '/:rest(.*)*', redirect: '/' },
   ],
 })

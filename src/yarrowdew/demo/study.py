@@ -125,18 +125,18 @@ def demo_study() -> list[tuple[Table, list[FigureDocument]]]:
 def demo_plates(figures: Sequence[str]) -> list[PlateDocument]:
     """Make the plates, given the ids of the figures in their order.
 
-    The first shows the bands of the trial's line at three levels, the second each valley by itself.
+    The first shows the bands of the cistern's line at three levels, the second each valley by itself.
     """
-    yield_against_humidity, shed_against_dose = figures[0], figures[4]
+    yield_against_humidity, level_by_day = figures[0], figures[5]
     return [
         PlateDocument(
             cells=[
-                Cell(figure=shed_against_dose, varied=AtLevel(thing="level", level=level))
+                Cell(figure=level_by_day, varied=AtLevel(thing="level", level=level))
                 for level in (0.9, 0.95, 0.99)
             ],
             columns=3,
             shared="both",
-            page=Page(width=1080, height=430, venue="own"),
+            page=Page(width=900, height=480, venue="own"),
         ),
         PlateDocument(
             cells=[

@@ -173,6 +173,7 @@ export const blankDocument = (table: string, x: string, y: string): FigureDocume
   title: null,
   subtitle: null,
   caption: null,
+  caption_below: true,
   axes: { x: blankAxis(), y: blankAxis(), frame: 'range', equal: false },
   marks: {
     shape: 'disc',

@@ -6,10 +6,13 @@ import type {
   Answer,
   Figure,
   FigureDocument,
+  Plate,
+  PlateDocument,
   Job,
   Marks,
   ProblemDetails,
   ResidualsAgainst,
+  ShareAsked,
   Upload,
 } from './types'
 
@@ -118,18 +121,26 @@ export async function askResiduals(
 }
 
 /** Asks for the rows of the first trend with fitted values and residuals, as a file. */
-export async function askFitted(
-  document: FigureDocument,
-  format: 'csv' | 'parquet',
-): Promise<Blob> {
-  const response = await reach(`/api/fitted?format=${format}`, {
+/** Sends JSON and gets a file. */
+async function fileOf(path: string, body: unknown): Promise<Blob> {
+  const response = await reach(path, {
     method: 'POST',
     headers: { 'Content-Type': 'application/json' },
-    body: JSON.stringify({ document }),
+    body: JSON.stringify(body),
   })
   if (!response.ok) throw problemOf(response.status, await response.json().catch(() => null))
   return response.blob()
 }
+
+export const askFitted = (document: FigureDocument, format: 'csv' | 'parquet'): Promise<Blob> =>
+  fileOf(`/api/fitted?format=${format}`, { document })
+
+/** A figure and its table as one file. */
+export const askPackage = (document: FigureDocument): Promise<Blob> =>
+  fileOf('/api/packages', document)
+
+/** What is shared as one HTML file. */
+export const askPage = (asked: ShareAsked): Promise<Blob> => fileOf('/api/pages', asked)
 
 /** Sends JSON, and takes an answer of several parts. */
 async function askParts(address: string, body: unknown, signal?: AbortSignal): Promise<FormData> {
@@ -176,22 +187,22 @@ function readMarks(buffer: ArrayBuffer): Marks {
   }
 }
 
-/** Saves a document over the revision that was read. */
-export async function saveFigure(
-  id: string,
-  document: FigureDocument,
-  revision: number,
-  keepalive = false,
-): Promise<Figure> {
-  const response = await reach(`/api/figures/${id}`, {
-    method: 'PUT',
-    headers: { 'Content-Type': 'application/json', 'If-Match': `"${revision}"` },
-    body: JSON.stringify(document),
-    keepalive,
-  })
-  if (!response.ok) throw problemOf(response.status, await response.json().catch(() => null))
-  return (await response.json()) as Figure
-}
+/** Saves documents of one kind over the revision that was read. */
+const saverOf =
+  <Document, Saved>(kind: 'figures' | 'plates') =>
+  async (id: string, document: Document, revision: number, keepalive: boolean): Promise<Saved> => {
+    const response = await reach(`/api/${kind}/${id}`, {
+      method: 'PUT',
+      headers: { 'Content-Type': 'application/json', 'If-Match': `"${revision}"` },
+      body: JSON.stringify(document),
+      keepalive,
+    })
+    if (!response.ok) throw problemOf(response.status, await response.json().catch(() => null))
+    return (await response.json()) as Saved
+  }
+
+export const saveFigure = saverOf<FigureDocument, Figure>('figures')
+export const savePlate = saverOf<PlateDocument, Plate>('plates')
 
 /** Sends a file; `progress` is called with the share sent so far. */
 export function sendFile(

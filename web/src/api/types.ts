@@ -11,6 +11,15 @@ type Full<T> = T extends (infer Element)[]
     : T
 
 export type FigureDocument = Full<Models['FigureDocument']>
+export type PlateDocument = Full<Models['PlateDocument']>
+export type Plate = Full<Models['PlateOut']>
+export type Cell = PlateDocument['cells'][number]
+export type Varied = NonNullable<Cell['varied']>
+export type StudyListed = Full<Models['StudyListed']>
+export type ShareAsked = Models['ShareAsked']
+export type ShareOut = Models['ShareOut']
+export type Outgoing = Models['Outgoing']
+export type Shared = Models['Shared']
 export type Trend = Full<Models['Trend']>
 export type RowFilter = Full<Models['RowFilter']>
 export type Condition = RowFilter['conditions'][number]

@@ -120,6 +120,15 @@ export function fitAxis(
   }
 }
 
+/** An axis whose ticks stand alone, because another figure labels them. */
+export const withoutWords = (fitted: Fitted): Fitted => ({
+  ...fitted,
+  ticks: { ...fitted.ticks, large: fitted.ticks.large.map((tick) => ({ ...tick, label: '' })) },
+  title: [],
+  room: AXIS_OFFSET + tickRoom(fitted.axis),
+  overhang: 0,
+})
+
 const tickRoom = ({ ticks }: Axis): number =>
   ticks === 'out' || ticks === 'across' ? TICK_LENGTH : 0
 
@@ -155,17 +164,35 @@ function ticksAcross(
   const own = style.step !== null || style.positions.length > 0
   for (let count = Math.max(2, Math.round(length / 80)); count >= 2; count--) {
     const ticks = ticksOf(style, domain, count)
-    if (!some(ticks.large)) return { ticks, meet: false }
+    // One label alone says nothing of the scale.
+    if (!some(ticks.large))
+      return within(ticks.large, domain).length > 1 || own
+        ? { ticks, meet: false }
+        : thinned(style, domain, meet)
     if (own) return { ticks, meet: true }
   }
-  // Too narrow for round steps alone: of the coarsest ticks those that have room.
-  const coarsest = ticksOf(style, domain, 2)
-  const apart: Tick[] = []
-  for (const tick of coarsest.large) {
-    const last = apart.at(-1)
-    if (!last || !meet(last, tick)) apart.push(tick)
+  return thinned(style, domain, meet)
+}
+
+/** Too narrow for round steps alone: of the coarsest ticks those that have room. */
+function thinned(
+  style: TickStyle,
+  domain: Extent,
+  meet: (before: Tick, tick: Tick) => boolean,
+): { ticks: Ticks; meet: boolean } {
+  let best: { ticks: Ticks; count: number } | null = null
+  for (let count = 2; count <= 5; count++) {
+    const ticks = ticksOf(style, domain, count)
+    const apart: Tick[] = []
+    for (const tick of within(ticks.large, domain)) {
+      const last = apart.at(-1)
+      if (!last || !meet(last, tick)) apart.push(tick)
+    }
+    if (!best || apart.length > best.count)
+      best = { ticks: { ...ticks, large: apart }, count: apart.length }
+    if (best.count > 1) break
   }
-  return { ticks: { ...coarsest, large: apart }, meet: false }
+  return { ticks: best!.ticks, meet: false }
 }
 
 /** The values that a range frame spans: the data's, as far as they are in view. */

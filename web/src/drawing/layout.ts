@@ -1,6 +1,6 @@
 /** From a document and its answer to a scene: the one place where a figure is laid out. */
 import type { Answer, AxisAnswer, Axis, FigureDocument, Marks } from '@/api/types'
-import { drawAxis, fitAxis, gridItems, pensOf, type Fitted, type Side } from './axes'
+import { drawAxis, fitAxis, gridItems, pensOf, withoutWords, type Fitted, type Side } from './axes'
 import { fromHex, mixed, SOFT_INK } from './colours'
 import { MANY } from './density'
 import { jittered, jitterReach } from './jitter'
@@ -31,7 +31,7 @@ import {
   type DrawnTrend,
   type ReadingsBlock,
 } from './trends'
-import { figureWords, PAD } from './words'
+import { captionOn, figureWords, PAD } from './words'
 
 /** A box inside the plot may cover this share of the marks before it moves out. */
 const MOST_COVERED = 0.002
@@ -44,6 +44,8 @@ export interface Figure {
   marks: Marks
   /** The code of a category, where all others are faded for a moment. */
   only?: number | null
+  /** Its place among the figures of its study, from 1. */
+  number?: number
 }
 
 /** The ends of both axes. */
@@ -142,11 +144,32 @@ interface Arranged {
   y: Fitted
 }
 
-export function layoutFigure(figure: Figure, measure: Measure, view = homeView(figure)): Layout {
+/** Room beside the plot, in points. */
+export interface Insets {
+  left: number
+  right: number
+  top: number
+  bottom: number
+}
+
+/** How a figure fits in with others on a page. */
+export interface Setting {
+  /** At least so much room is kept, so that plots stand in line. */
+  least?: Insets
+  /** Axes that another figure labels. */
+  unlabelled?: { x: boolean; y: boolean }
+}
+
+export function layoutFigure(
+  figure: Figure,
+  measure: Measure,
+  view = homeView(figure),
+  { least = { left: 0, right: 0, top: 0, bottom: 0 }, unlabelled }: Setting = {},
+): Layout {
   const { document, answer, marks } = figure
   const { width, height } = document.page
   const paper = fromHex(document.page.background)
-  const words = figureWords(document, measure)
+  const words = figureWords(document, measure, captionOn(figure))
   const looks = looksOf(document, answer, marks, width * height * 0.7, figure.only)
   const legend = legendBlock(document, answer, looks, measure)
   const home = homeView(figure)
@@ -158,7 +181,7 @@ export function layoutFigure(figure: Figure, measure: Measure, view = homeView(f
   const arrange = (aside: 'right' | 'below' | null): Arranged => {
     const beside = marginRoom(document, answer, 'y')
     const right = (legend && aside === 'right' ? legend.width + 4 : 0) + beside
-    const top = words.top + marginRoom(document, answer, 'x')
+    const top = Math.max(least.top, words.top + marginRoom(document, answer, 'x'))
     const below = legend && aside === 'below' ? legend.height : 0
     const pens = pensOf(document)
     const fitted = (side: Side, length: number): Fitted => {
@@ -167,19 +190,21 @@ export function layoutFigure(figure: Figure, measure: Measure, view = homeView(f
       const isDate = answer[side].variable.kind === 'date'
       const title = axisTitle(axis, answer[side])
       const wanted = { axis, isDate, title, pens }
-      return fitAxis(side, wanted, scale.toPage, view[side], length, measure)
+      const made = fitAxis(side, wanted, scale.toPage, view[side], length, measure)
+      return unlabelled?.[side] ? withoutWords(made) : made
     }
     const guess = fitted('x', width * 0.7)
     const plotHeight = height - top - PAD - guess.room - below - words.below
     const y = fitted('y', plotHeight)
-    const left = PAD + y.room
+    const left = Math.max(least.left, PAD + y.room)
     const x = fitted('x', width - left - PAD - right)
     const reach = Math.max(PAD, x.overhang + 4)
+    const bottom = Math.max(least.bottom, PAD + x.room + below + words.below)
     const plot = {
       x: left,
       y: top,
-      width: Math.max(20, width - left - reach - right),
-      height: Math.max(20, height - top - PAD - x.room - below - words.below),
+      width: Math.max(20, width - left - Math.max(least.right, reach + right)),
+      height: Math.max(20, height - top - bottom),
     }
     return { plot, x, y }
   }
@@ -229,7 +254,7 @@ export function layoutFigure(figure: Figure, measure: Measure, view = homeView(f
   const placed = placeMarks(document, moved, looks, x, y, clip, paper)
   const markers = markerItems(figure, placed, paper, measure)
   const trends = drawnTrends(document, answer, x, y)
-  const readings = readingsBlocks(document, answer, trends, measure).map((block) => {
+  const readings = readingsBlocks(document, answer, trends, measure, plot.width).map((block) => {
     const box = readingsBox(document, block, plot, taken, () => corner(block, plot).box)
     taken.push(box)
     return { block, box }

@@ -11,7 +11,7 @@ import { hugging, linearScale, type Scale } from './scale'
 import type { Box, Colour, Item, MarksItem, Region, Scene } from './scene'
 import { parseRuns, widthOf, wrap, type Measure } from './text'
 import { ticksOf, type Tick } from './ticks'
-import { figureWords, PAD } from './words'
+import { captionOn, figureWords, PAD } from './words'
 
 /** Everything a matrix is drawn from. */
 export interface MatrixFigure {
@@ -66,7 +66,7 @@ export function layoutMatrix(figure: MatrixFigure, measure: Measure): MatrixLayo
   const paper = fromHex(document.page.background)
   const variables = answer.matrix!.variables
   const count = variables.length
-  const words = figureWords(document, measure)
+  const words = figureWords(document, measure, captionOn(figure))
   const small: FigureDocument = {
     ...document,
     size: null,

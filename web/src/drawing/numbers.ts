@@ -1,5 +1,5 @@
 /** Readings as short texts. */
-import { GAP } from './ticks'
+import { GAP, valueText } from './ticks'
 
 const MINUS = '−'
 
@@ -23,3 +23,6 @@ export function pText(p: number): string {
 
 /** A level of 0.5 to 0.999 in percent. */
 export const levelText = (level: number): string => `${Number((level * 100).toPrecision(4))}${GAP}%`
+
+/** A number with four digits. */
+export const short = (value: number): string => valueText(Number(value.toPrecision(4)))

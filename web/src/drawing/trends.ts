@@ -7,7 +7,7 @@ import { colourOn } from './looks'
 import { levelText, pText, shareText } from './numbers'
 import type { Scale } from './scale'
 import type { Box, Colour, Item, Part } from './scene'
-import { parseRuns, widthOf, type Measure } from './text'
+import { widthOf, wrap, type Measure } from './text'
 import { valueText } from './ticks'
 
 /** What a band lets through; several about one line share it, so that none drowns the marks. */
@@ -249,36 +249,49 @@ export interface ReadingsBlock extends Block {
   beside: DrawnTrend | null
 }
 
-/** The readings on the figure, each line in its trend's colour. */
+/**
+ * The readings on the figure, each line in its trend's colour.
+ *
+ * @param most room across; longer lines are broken
+ */
 export function readingsBlocks(
   document: FigureDocument,
   answer: Answer,
   drawn: readonly DrawnTrend[],
   measure: Measure,
+  most: number,
 ): ReadingsBlock[] {
   const said = saidOn(document, answer, drawn)
   if (!said.length) return []
-  if (document.readings.place !== 'lines') return [blockOf(document, said, measure)]
-  return said.map((one) => blockOf(document, [one], measure))
+  if (document.readings.place !== 'lines') return [blockOf(document, said, measure, most)]
+  return said.map((one) => blockOf(document, [one], measure, most))
 }
 
-function blockOf(document: FigureDocument, said: readonly Said[], measure: Measure): ReadingsBlock {
+function blockOf(
+  document: FigureDocument,
+  said: readonly Said[],
+  measure: Measure,
+  most: number,
+): ReadingsBlock {
   const pen = penFor(document, 'readings')
   // In its trend's colour, unless one was chosen for all.
   const inked = document.type.parts.readings?.colour ? pen.colour : null
   const line = pen.size * 1.36
-  const widths = said.map(({ text }) => widthOf(parseRuns(text), pen, measure))
+  const lines = said.flatMap(({ text, colour }) =>
+    wrap(text, most - 2 * PAD, pen, measure).map((runs) => ({ runs, colour })),
+  )
+  const widths = lines.map(({ runs }) => widthOf(runs, pen, measure))
   return {
     beside: said.length === 1 ? said[0].drawn : null,
     width: Math.max(...widths) + 2 * PAD,
-    height: said.length * line + 2 * PAD,
+    height: lines.length * line + 2 * PAD,
     place: (x, y) =>
-      said.map(({ text, colour }, i) => ({
+      lines.map(({ runs, colour }, i) => ({
         kind: 'text',
         part: 'readings',
         x: x + PAD,
         y: y + PAD + i * line + pen.size,
-        runs: parseRuns(text),
+        runs,
         ...pen,
         colour: inked ?? colour,
         anchor: 'start',

@@ -1,5 +1,6 @@
 /** The words round a figure: title and subtitle above, caption below. */
-import type { FigureDocument } from '@/api/types'
+import type { Answer, FigureDocument } from '@/api/types'
+import { captionText } from './caption'
 import { penFor, type Pen } from './lettering'
 import type { Item, Region } from './scene'
 import { wrap, type Measure, type Run } from './text'
@@ -24,11 +25,26 @@ export interface FigureWords {
   regions: Region[]
 }
 
-export function figureWords(document: FigureDocument, measure: Measure): FigureWords {
+/** The caption that stands below a figure, if one does. */
+export const captionOn = ({ document, answer, number }: Captioned): string | null =>
+  document.caption_below ? captionText(document.caption, document, answer, number ?? null) : null
+
+interface Captioned {
+  document: FigureDocument
+  answer: Answer
+  number?: number
+}
+
+/** @param below the caption as it reads */
+export function figureWords(
+  document: FigureDocument,
+  measure: Measure,
+  below: string | null = document.caption,
+): FigureWords {
   const { width, height } = document.page
   const lines = (part: Words): Lines => {
     const pen = penFor(document, part)
-    const text = document[part]
+    const text = part === 'caption' ? below : document[part]
     return {
       part,
       runs: text ? wrap(text, width - 2 * PAD, pen, measure) : [],
@@ -60,7 +76,7 @@ export function figureWords(document: FigureDocument, measure: Measure): FigureW
   let top = PAD
   for (const one of above) top = put(one, top)
   if (items.length) top += 4
-  const below = caption.runs.length ? caption.runs.length * caption.line + 6 : 0
+  const foot = caption.runs.length ? caption.runs.length * caption.line + 6 : 0
   put(caption, height - PAD - caption.runs.length * caption.line)
-  return { top, below, items, regions }
+  return { top, below: foot, items, regions }
 }

@@ -1,9 +1,8 @@
 <script setup lang="ts">
 /** The figure on its page: drawn on a canvas, explored by pointer and keyboard. */
-import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { canvasMeasure } from '@/drawing/text'
 import { homeView, layoutFigure, type Layout, type View } from '@/drawing/layout'
-import { paintScene } from '@/drawing/paint-canvas'
 import { indexMarks, type MarkIndex } from '@/drawing/pick'
 import { contains, type Part } from '@/drawing/scene'
 import { sentenceOf } from '@/statement/sentence'
@@ -12,10 +11,11 @@ import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { boxOutline, dragAt, type Drag, type Tool } from './dragging'
 import { moveView, zoomView } from './view'
-import { facesOf, loadFonts } from './fonts'
+import { facesOf } from './fonts'
 import Hover from './Hover.vue'
 import { wordsOf, type EditedWords } from './editing'
 import { hoverAt, nextMark, type Hovered } from './hovering'
+import { usePage } from './page'
 import { keepReading, readingAt, readPlace, type Reading, type ReadPlace } from './reading'
 import WordEditor from './WordEditor.vue'
 
@@ -23,8 +23,6 @@ const STEP = 0.05
 const ZOOM = 1.25
 /** More rings than these only hide what they are round. */
 const MOST_RINGS = 3000
-/** For the line below the figure, in pixels. */
-const ROOM_BELOW = 48
 
 const tool = defineModel<Tool>('tool', { required: true })
 
@@ -33,11 +31,9 @@ const studies = useStudy()
 const side = useSide()
 const host = useTemplateRef('host')
 const canvas = useTemplateRef('canvas')
-const room = ref({ width: 0, height: 0 })
 const view = shallowRef<View | null>(null)
 const layout = shallowRef<Layout | null>(null)
 const hovered = shallowRef<Hovered | null>(null)
-const ready = ref(false)
 /** The category whose entry was clicked: all others are faded until it is clicked again. */
 const only = ref<number | null>(null)
 const editing = shallowRef<EditedWords | null>(null)
@@ -45,54 +41,28 @@ const measure = canvasMeasure()
 
 const isHome = computed(() => view.value === null)
 const page = computed(() => figure.drawn?.document.page ?? { width: 720, height: 610 })
-/** CSS pixels per point. */
-const scale = computed(() =>
-  Math.max(
-    0.1,
-    Math.min(
-      room.value.width / page.value.width,
-      (room.value.height - ROOM_BELOW) / page.value.height,
-    ),
-  ),
-)
-const size = computed(() => ({
-  width: Math.floor(page.value.width * scale.value),
-  height: Math.floor(page.value.height * scale.value),
-}))
 const spoken = computed(() =>
   figure.document ? sentenceOf(figure.document, studies.variableOf) : '',
 )
 
 let index: MarkIndex | null = null
-let frame = 0
-
-function redraw(): void {
-  cancelAnimationFrame(frame)
-  frame = requestAnimationFrame(draw)
-}
-
-function draw(): void {
-  const target = canvas.value
-  if (!target || !figure.drawn || !ready.value || !room.value.width) return
-  const shown = { ...figure.drawn, only: only.value }
-  const made = layoutFigure(shown, measure, view.value ?? homeView(figure.drawn))
-  const pixels = window.devicePixelRatio * scale.value
-  target.width = Math.round(page.value.width * pixels)
-  target.height = Math.round(page.value.height * pixels)
-  paintScene(made.scene, target.getContext('2d')!, pixels)
-  layout.value = made
-  index = null
-  target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1)
-}
+const { scale, size, redraw, place } = usePage({
+  host,
+  canvas,
+  page,
+  faces: () => facesOf(figure.drawn?.document),
+  scene: () => {
+    if (!figure.drawn) return null
+    const shown = { ...figure.drawn, only: only.value }
+    const made = layoutFigure(shown, measure, view.value ?? homeView(figure.drawn))
+    layout.value = made
+    index = null
+    return made.scene
+  },
+})
 
 const markIndex = (made: Layout): MarkIndex =>
   (index ??= indexMarks(made.marks.x, made.marks.y, made.marks.clip, made.radius))
-
-/** Where an event happened on the page, in points. */
-function place(event: MouseEvent): [number, number] {
-  const box = canvas.value!.getBoundingClientRect()
-  return [(event.clientX - box.left) / scale.value, (event.clientY - box.top) / scale.value]
-}
 
 function look(event: PointerEvent): void {
   if (held) return follow(event)
@@ -308,36 +278,11 @@ function walk([dx, dy]: [number, number]): void {
     )
 }
 
-const observer = new ResizeObserver(([entry]) => {
-  const { width, height } = entry.contentRect
-  room.value = { width, height }
-})
-
-onMounted(async () => {
-  observer.observe(host.value!)
-  // Measured with the wrong font, everything would stand in the wrong place.
-  await loadFonts(facesOf(figure.drawn?.document))
-  ready.value = true
-  redraw()
-})
-onBeforeUnmount(() => {
-  observer.disconnect()
-  cancelAnimationFrame(frame)
-})
-
 watch(() => figure.drawn, redraw)
-watch(
-  () => facesOf(figure.drawn?.document).join(),
-  async () => {
-    await loadFonts(facesOf(figure.drawn?.document))
-    redraw()
-  },
-)
 watch(
   () => JSON.stringify([figure.id, figure.document?.x, figure.document?.y]),
   () => set(null),
 )
-watch([room, size], redraw)
 
 /** Marks that are selected, where they now stand. */
 const rings = computed(() => {

@@ -1,10 +1,9 @@
 <script setup lang="ts">
 /** A scatterplot matrix on the page: linked cells, each of which opens as a scatterplot. */
-import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import type { FigureDocument } from '@/api/types'
 import { layoutMatrix, type MatrixLayout, type PlacedCell } from '@/drawing/matrix'
 import { shareText } from '@/drawing/numbers'
-import { paintScene } from '@/drawing/paint-canvas'
 import { indexMarks } from '@/drawing/pick'
 import { contains, type Box } from '@/drawing/scene'
 import { canvasMeasure } from '@/drawing/text'
@@ -13,9 +12,9 @@ import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { boxOutline, type Tool } from './dragging'
-import { facesOf, loadFonts } from './fonts'
+import { facesOf } from './fonts'
+import { usePage } from './page'
 
-const ROOM_BELOW = 48
 const NEAR = 4
 
 const tool = defineModel<Tool>('tool', { required: true })
@@ -26,9 +25,7 @@ const side = useSide()
 const host = useTemplateRef('host')
 const canvas = useTemplateRef('canvas')
 const over = useTemplateRef('over')
-const room = ref({ width: 0, height: 0 })
 const layout = shallowRef<MatrixLayout | null>(null)
-const ready = ref(false)
 /** The cell under the pointer, or reached by the arrow keys. */
 const at = shallowRef<PlacedCell | null>(null)
 const hoveredRow = ref<number | null>(null)
@@ -38,19 +35,6 @@ const carried = ref<{ from: number; to: number } | null>(null)
 const measure = canvasMeasure()
 
 const page = computed(() => figure.drawn?.document.page ?? { width: 720, height: 610 })
-const scale = computed(() =>
-  Math.max(
-    0.1,
-    Math.min(
-      room.value.width / page.value.width,
-      (room.value.height - ROOM_BELOW) / page.value.height,
-    ),
-  ),
-)
-const size = computed(() => ({
-  width: Math.floor(page.value.width * scale.value),
-  height: Math.floor(page.value.height * scale.value),
-}))
 const spoken = computed(() =>
   figure.document ? sentenceOf(figure.document, studies.variableOf) : '',
 )
@@ -66,25 +50,19 @@ const said = computed(() => {
   return `${pair}${r}, n = ${cell.n}${row}`
 })
 
-let frame = 0
-const redraw = (): void => {
-  cancelAnimationFrame(frame)
-  frame = requestAnimationFrame(draw)
-}
-
-function draw(): void {
-  const target = canvas.value
-  if (!target || !figure.drawn?.answer.matrix || !ready.value || !room.value.width) return
-  const made = layoutMatrix(figure.drawn, measure)
-  const pixels = window.devicePixelRatio * scale.value
-  target.width = Math.round(page.value.width * pixels)
-  target.height = Math.round(page.value.height * pixels)
-  paintScene(made.scene, target.getContext('2d')!, pixels)
-  layout.value = made
-  at.value = null
-  target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1)
-  brush()
-}
+const { scale, size, redraw, place } = usePage({
+  host,
+  canvas,
+  page,
+  faces: () => facesOf(figure.drawn?.document),
+  scene: () => {
+    if (!figure.drawn?.answer.matrix) return null
+    layout.value = layoutMatrix(figure.drawn, measure)
+    at.value = null
+    return layout.value.scene
+  },
+  painted: () => brush(),
+})
 
 /** Draws the selected rows in every cell, as small squares written straight into an image. */
 function brush(): void {
@@ -124,12 +102,7 @@ function brush(): void {
 }
 
 watch(() => side.selected, brush)
-watch([() => figure.drawn, size], redraw)
-
-function place(event: MouseEvent): [number, number] {
-  const box = canvas.value!.getBoundingClientRect()
-  return [(event.clientX - box.left) / scale.value, (event.clientY - box.top) / scale.value]
-}
+watch(() => figure.drawn, redraw)
 
 const cellAt = (x: number, y: number): PlacedCell | null =>
   layout.value?.cells.find(({ box }) => contains(box, x, y)) ?? null
@@ -279,21 +252,6 @@ const beside = computed(() => {
 const outlinePath = computed(() =>
   outline.value.length ? `M${outline.value.join(' ')}Z`.replace(/(\S+ \S+) /g, '$1L') : '',
 )
-
-const observer = new ResizeObserver(([entry]) => {
-  const { width, height } = entry.contentRect
-  room.value = { width, height }
-})
-onMounted(async () => {
-  observer.observe(host.value!)
-  await loadFonts(facesOf(figure.drawn?.document))
-  ready.value = true
-  redraw()
-})
-onBeforeUnmount(() => {
-  observer.disconnect()
-  cancelAnimationFrame(frame)
-})
 </script>
 
 <template>

@@ -1,33 +1,45 @@
 <script setup lang="ts">
-/** Handing the figure on: an image at the resolution that is wanted, or vectors. */
+/** Handing the figure on: an image at the resolution that is wanted, vectors, numbers, a page. */
 import { computed, ref } from 'vue'
-import { askFitted, Problem } from '@/api/client'
-import { sentenceOf } from '@/statement/sentence'
+import { askFitted, askPackage, Problem } from '@/api/client'
+import { captionText } from '@/drawing/caption'
 import { useFigure } from '@/stores/figure'
+import { useSide } from '@/stores/side'
 import SidePanel from '@/SidePanel.vue'
 import { useStudy } from '@/stores/study'
-import { figureName } from '@/words'
-import { imageOf, save, svgOf } from './images'
+import { captionOf } from './caption'
+import { useHanded } from './handed'
+import { imageOf, pdfOf, save, svgOf } from './images'
 
 const POINTS_AN_INCH = 72
 const RESOLUTIONS = [96, 150, 300, 600]
 
 const figure = useFigure()
 const studies = useStudy()
+const side = useSide()
+const handed = useHanded()
 const dpi = ref(300)
 const own = ref('')
 const working = ref('')
 const problem = ref('')
 const said = ref('')
 const transparent = ref(false)
+const fonts = ref(true)
 
-const page = computed(() => figure.document!.page)
 const pixels = computed(() => {
+  const { width, height } = handed.value!.page
   const factor = dpi.value / POINTS_AN_INCH
-  return [page.value.width, page.value.height].map((side) => Math.round(side * factor))
+  return [width, height].map((one) => Math.round(one * factor))
 })
-const name = computed(() => figureName(figure.document!, studies.variableOf))
-const fileName = computed(() => name.value.replace(/[^\p{L}\p{N}]+/gu, '-').toLowerCase())
+const fileName = computed(() => handed.value!.name.replace(/[^\p{L}\p{N}]+/gu, '-').toLowerCase())
+const caption = computed(() => figure.document?.caption ?? '')
+const reads = computed(() => {
+  const drawn = figure.drawn
+  return drawn
+    ? (captionText(drawn.document.caption, drawn.document, drawn.answer, drawn.number ?? null) ??
+        '')
+    : ''
+})
 
 function setOwn(): void {
   const value = Number(own.value)
@@ -59,45 +71,72 @@ async function attempt(what: string, work: () => Promise<void>): Promise<void> {
 const png = { type: 'image/png', ending: 'png' } as const
 const jpeg = { type: 'image/jpeg', ending: 'jpg' } as const
 
-const saveImage = ({ type, ending }: typeof png | typeof jpeg) =>
-  attempt(ending, async () => {
-    const options = { dpi: dpi.value, type, transparent: transparent.value }
-    save(await imageOf(figure.drawn!, options), `${fileName.value}.${ending}`)
+const image = (type: (typeof png | typeof jpeg)['type']): Promise<Blob> =>
+  imageOf(handed.value!.scene(), {
+    dpi: dpi.value,
+    type,
+    transparent: transparent.value,
+    alt: handed.value!.alt,
   })
 
-const svg = (): Promise<Blob> =>
-  svgOf(figure.drawn!, sentenceOf(figure.drawn!.document, studies.variableOf))
+const saveImage = ({ type, ending }: typeof png | typeof jpeg) =>
+  attempt(ending, async () => save(await image(type), `${fileName.value}.${ending}`))
+
+const svg = (): Promise<Blob> => svgOf(handed.value!.scene(), handed.value!.alt, fonts.value)
 
 const saveSvg = () => attempt('svg', async () => save(await svg(), `${fileName.value}.svg`))
 
-const copyImage = () =>
-  attempt('copy', async () => {
-    const options = { dpi: dpi.value, type: png.type, transparent: transparent.value }
-    const blob = await imageOf(figure.drawn!, options)
-    try {
-      await navigator.clipboard.write([new ClipboardItem({ [png.type]: blob })])
-      said.value = 'Copied as an image.'
-    } catch {
-      problem.value = 'The browser did not allow copying: save the image instead.'
-    }
+const savePdf = () =>
+  attempt('pdf', async () => {
+    const { name: title, alt } = handed.value!
+    const made = await pdfOf(handed.value!.scene(), { title, alt, transparent: transparent.value })
+    save(made, `${fileName.value}.pdf`)
   })
 
-const copySvg = () =>
-  attempt('copy-svg', async () => {
-    const text = await (await svg()).text()
+/** Copies, and says how it went. */
+const copy = (what: string, thing: string, write: () => Promise<void>) =>
+  attempt(what, async () => {
     try {
-      await navigator.clipboard.writeText(text)
-      said.value = 'Copied as SVG.'
+      await write()
+      said.value = `Copied ${thing}.`
     } catch {
       problem.value = 'The browser did not allow copying: save the file instead.'
     }
   })
+
+const copyImage = () =>
+  copy('copy', 'as an image', async () => {
+    const blob = await image(png.type)
+    await navigator.clipboard.write([new ClipboardItem({ [png.type]: blob })])
+  })
+
+const copySvg = () =>
+  copy('copy-svg', 'as SVG', async () => navigator.clipboard.writeText(await (await svg()).text()))
+
+const copyCaption = () =>
+  copy('copy-caption', 'the caption', () => navigator.clipboard.writeText(reads.value))
 
 const saveFitted = (format: 'csv' | 'parquet') =>
   attempt(format, async () => {
     const blob = await askFitted(figure.drawn!.document, format)
     save(blob, `${fileName.value}-fitted.${format}`)
   })
+
+const savePackage = () =>
+  attempt('package', async () =>
+    save(await askPackage(figure.drawn!.document), `${fileName.value}.zip`),
+  )
+
+function draftCaption(): void {
+  const { document, answer } = figure.drawn!
+  const text = captionOf(document, answer, studies.variableOf)
+  figure.edit((draft) => (draft.caption = text))
+}
+
+const setCaption = (event: Event): void => {
+  const text = (event.target as HTMLTextAreaElement).value
+  figure.edit((draft) => (draft.caption = text.trim() === '' ? null : text), 'caption')
+}
 </script>
 
 <template>
@@ -126,7 +165,7 @@ const saveFitted = (format: 'csv' | 'parquet') =>
       </div>
       <p class="quiet">{{ pixels[0] }} × {{ pixels[1] }} pixels</p>
       <label class="hand__row">
-        <input v-model="transparent" type="checkbox" /> without its ground (PNG)
+        <input v-model="transparent" type="checkbox" /> without its ground (PNG, PDF)
       </label>
       <v-btn color="primary" variant="flat" :loading="working === 'png'" @click="saveImage(png)">
         Save PNG
@@ -137,18 +176,74 @@ const saveFitted = (format: 'csv' | 'parquet') =>
       </div>
     </div>
     <div class="hand__part">
-      <h3 class="quiet">Vectors (SVG), with real text and its font</h3>
+      <h3 class="quiet">Vectors, with real text</h3>
+      <label class="hand__row">
+        <input v-model="fonts" type="checkbox" /> fonts inside the SVG, not named only
+      </label>
+      <v-btn :loading="working === 'pdf'" @click="savePdf">Save PDF</v-btn>
       <div class="hand__two">
         <v-btn :loading="working === 'svg'" @click="saveSvg">Save SVG</v-btn>
         <v-btn :loading="working === 'copy-svg'" @click="copySvg">Copy SVG</v-btn>
       </div>
     </div>
-    <div v-if="figure.document!.trends.length" class="hand__part">
-      <h3 class="quiet">The numbers behind it: rows, fitted values, residuals</h3>
+    <div v-if="handed?.kind === 'figure'" class="hand__part">
+      <h3 class="quiet">Caption; what stands in braces follows the data</h3>
+      <textarea
+        class="hand__caption"
+        rows="3"
+        maxlength="4000"
+        aria-label="Caption"
+        placeholder="No caption"
+        :value="caption"
+        @input="setCaption"
+      ></textarea>
+      <p v-if="reads && reads !== caption" class="hand__reads" data-testid="caption">
+        {{ reads }}
+      </p>
+      <label class="hand__row">
+        <input
+          type="checkbox"
+          :checked="figure.document!.caption_below"
+          @change="figure.edit((draft) => (draft.caption_below = !draft.caption_below))"
+        />
+        below the figure, too
+      </label>
       <div class="hand__two">
-        <v-btn :loading="working === 'csv'" @click="saveFitted('csv')">Save CSV</v-btn>
-        <v-btn :loading="working === 'parquet'" @click="saveFitted('parquet')">Save Parquet</v-btn>
+        <v-btn @click="draftCaption">Draft it</v-btn>
+        <v-btn :disabled="!reads" :loading="working === 'copy-caption'" @click="copyCaption">
+          Copy it
+        </v-btn>
       </div>
+    </div>
+    <div v-if="handed?.kind === 'figure'" class="hand__part">
+      <h3 class="quiet">The numbers behind it</h3>
+      <div v-if="figure.document!.trends.length" class="hand__two">
+        <v-btn
+          :loading="working === 'csv'"
+          title="Rows, fitted values and residuals"
+          @click="saveFitted('csv')"
+        >
+          Save CSV
+        </v-btn>
+        <v-btn
+          :loading="working === 'parquet'"
+          title="Rows, fitted values and residuals"
+          @click="saveFitted('parquet')"
+        >
+          Save Parquet
+        </v-btn>
+      </div>
+      <v-btn
+        :loading="working === 'package'"
+        title="A data package that reads in as this figure anywhere"
+        @click="savePackage"
+      >
+        Figure and table as one file
+      </v-btn>
+    </div>
+    <div class="hand__part">
+      <h3 class="quiet">For others to open</h3>
+      <v-btn @click="side.show({ kind: 'share' })">Share as a page …</v-btn>
     </div>
     <p v-if="said" class="quiet" role="status">{{ said }}</p>
     <p v-if="problem" class="hand__problem" role="alert">{{ problem }}</p>
@@ -169,7 +264,8 @@ const saveFitted = (format: 'csv' | 'parquet') =>
 
 .hand__row {
   display: flex;
-  gap: 4px;
+  gap: 6px;
+  align-items: baseline;
 }
 
 .hand__two {
@@ -190,6 +286,23 @@ const saveFitted = (format: 'csv' | 'parquet') =>
 .hand__own::placeholder {
   color: var(--soft-ink);
   opacity: 1;
+}
+
+.hand__caption {
+  font: inherit;
+  color: var(--ink);
+  background: var(--raised);
+  border: 1px solid var(--line);
+  border-radius: 6px;
+  padding: 5px 8px;
+  resize: vertical;
+}
+
+.hand__reads {
+  color: var(--soft-ink);
+  font-size: 13.5px;
+  max-height: 110px;
+  overflow: auto;
 }
 
 .hand__problem {

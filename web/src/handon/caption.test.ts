@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { blankColour, blankDocument, blankTrend } from '@/api/blank'
 import type { Answer } from '@/api/types'
+import { captionText } from '@/drawing/caption'
 import { axisAnswer, blankAnswer } from '@/drawing/testing'
 import { captionOf } from './caption'
 import { showAt, VENUES } from './venues'
@@ -42,7 +43,11 @@ describe('a drafted caption', () => {
       colour: blankColour('coating'),
       trends: [blankTrend('straight', 'coating')],
     }
-    const text = captionOf(document, { ...answer, trends: [TREND] }, 2, look)
+    const drafted = captionOf(document, { ...answer, trends: [TREND] }, look)
+    expect(drafted).toBe(
+      'Figure {number}. shed against dose, coloured by coating; {fits}; band: {bands}.',
+    )
+    const text = captionText(drafted, document, { ...answer, trends: [TREND] }, 2)!
     expect(text.replaceAll('\u00a0', ' ')).toBe(
       'Figure 2. shed against dose, coloured by coating; ' +
         'wax, straight line: y = 1 + 2 x (R² = 0.64, n = 1,204); ' +
@@ -54,20 +59,29 @@ describe('a drafted caption', () => {
   it('says r where no trend is fitted, and how many rows are set aside', () => {
     const association = { r: 0.8, low: 0.7, high: 0.9, p_value: 0.01, n: 12, level: 0.95 }
     const counts = { ...answer.counts, set_aside: 3 }
-    const text = captionOf(
-      blankDocument('t', 'dose', 'shed'),
-      { ...answer, association, counts },
-      1,
-      look,
+    const document = blankDocument('t', 'dose', 'shed')
+    const said = { ...answer, association, counts }
+    expect(captionText(captionOf(document, said, look), document, said, 1)).toBe(
+      'Figure 1. shed against dose; r = 0.80, n = 12; 3 set aside, drawn hollow.',
     )
-    expect(text).toBe('Figure 1. shed against dose; r = 0.80, n = 12; 3 set aside, drawn hollow.')
   })
 
   it('says nothing of a line that could not be fitted', () => {
     const report = { ...TREND.report, problem: 'Too few rows.' }
     const document = { ...blankDocument('t', 'dose', 'shed') }
-    const text = captionOf(document, { ...answer, trends: [{ ...TREND, report }] }, 1, look)
-    expect(text).toBe('Figure 1. shed against dose.')
+    const text = captionOf(document, { ...answer, trends: [{ ...TREND, report }] }, look)
+    expect(text).toBe('Figure {number}. shed against dose.')
+  })
+
+  it('follows the data, and leaves alone what is in no field', () => {
+    const document = blankDocument('t', 'dose', 'shed')
+    const text = 'n = {n} of m^{2}, {R²}, {mine}'
+    const fill = (n: number) => {
+      const report = { ...TREND.report, n, r_squared: null }
+      return captionText(text, document, { ...answer, trends: [{ ...TREND, report }] }, 1)
+    }
+    expect(fill(30)).toBe('n = 30 of m^{2}, –, {mine}')
+    expect(fill(31)).toBe('n = 31 of m^{2}, –, {mine}')
   })
 })
 

@@ -1,35 +1,18 @@
-/** A first draft of a caption, from the statement and the readings. */
+/** A first draft of a caption: the statement in words, and the readings in braces. */
 import type { Answer, FigureDocument } from '@/api/types'
-import { levelText, shareText } from '@/drawing/numbers'
-import { readOffLines } from '@/readings/writing'
+import { fieldText, type Field } from '@/drawing/caption'
 import { figureName, inSentence, type Look } from '@/words'
 
-export function captionOf(
-  document: FigureDocument,
-  answer: Answer,
-  number: number,
-  variable: Look,
-): string {
+/** What is filled in stays true when data change; `captionText` fills it in. */
+export function captionOf(document: FigureDocument, answer: Answer, variable: Look): string {
   const words = (name: string) => inSentence(variable(document.table, name) ?? { label: name })
+  const has = (field: Field) => fieldText(field, document, answer, 1) !== ''
   const parts = [`${figureName({ ...document, name: null }, variable)}${by(document, words)}`]
-  for (const { report, family_label } of answer.trends) {
-    if (report.problem !== null) continue
-    const whom = report.group === null ? '' : `${report.group}, `
-    const said = [
-      report.r_squared == null ? '' : `R² = ${shareText(report.r_squared)}`,
-      `n = ${report.n.toLocaleString('en')}`,
-    ].filter(Boolean)
-    const equation = report.equation ? `: ${report.equation}` : ''
-    parts.push(`${whom}${family_label}${equation} (${said.join(', ')})`)
-    parts.push(...readOffLines(report))
-  }
-  const bands = document.trends[0]?.bands ?? []
-  if (bands.length)
-    parts.push(bands.map(({ kind, level }) => `band: ${levelText(level)} ${kind}`).join(', '))
-  if (!answer.trends.length && answer.association)
-    parts.push(`r = ${shareText(answer.association.r)}, n = ${answer.association.n}`)
-  if (answer.counts.set_aside) parts.push(`${answer.counts.set_aside} set aside, drawn hollow`)
-  return `Figure ${number}. ${parts.join('; ')}.`
+  if (has('fits')) parts.push('{fits}')
+  if (has('fits') && has('bands')) parts.push('band: {bands}')
+  if (!answer.trends.length && answer.association) parts.push('r = {r}, n = {n}')
+  if (answer.counts.set_aside) parts.push('{set aside} set aside, drawn hollow')
+  return `Figure {number}. ${parts.join('; ')}.`
 }
 
 function by(document: FigureDocument, words: (name: string) => string): string {

@@ -10,14 +10,14 @@ import monoLatin from '@fontsource-variable/source-code-pro/files/source-code-pr
 import monoLatinMore from '@fontsource-variable/source-code-pro/files/source-code-pro-latin-ext-wght-normal.woff2?url'
 import type { Face } from '@/drawing/text'
 
-interface FontFile {
+export interface FontFile {
   url: string
   range: string
   /** Text that needs it. */
   needed: RegExp
 }
 
-const subsets = (latin: string, latinMore: string, greek: string): FontFile[] => [
+export const inSubsets = (latin: string, latinMore: string, greek: string): FontFile[] => [
   { url: latin, range: '', needed: /./ },
   {
     url: latinMore,
@@ -28,7 +28,7 @@ const subsets = (latin: string, latinMore: string, greek: string): FontFile[] =>
 ]
 
 export const FILES: Record<Face, FontFile[]> = {
-  sans: subsets(sansLatin, sansLatinMore, sansGreek),
-  serif: subsets(serifLatin, serifLatinMore, serifGreek),
-  mono: subsets(monoLatin, monoLatinMore, monoGreek),
+  sans: inSubsets(sansLatin, sansLatinMore, sansGreek),
+  serif: inSubsets(serifLatin, serifLatinMore, serifGreek),
+  mono: inSubsets(monoLatin, monoLatinMore, monoGreek),
 }

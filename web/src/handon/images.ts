@@ -1,13 +1,11 @@
 /** Images of a figure: the same scene as the screen's, at another scale or as vectors. */
-import type { Figure } from '@/drawing/layout'
 import { marksImage, paintScene } from '@/drawing/paint-canvas'
 import { writeSvg } from '@/drawing/paint-svg'
 import type { Scene } from '@/drawing/scene'
-import { sceneOf } from '@/drawing/scene-of'
 import { canvasMeasure, FONTS, type Face } from '@/drawing/text'
 import { FILES } from './fonts'
 import { withJpegResolution } from './jpeg'
-import { withResolution } from './png'
+import { withDescription, withResolution } from './png'
 
 const POINTS_AN_INCH = 72
 /** Embedded marks are drawn three times as fine as the screen's. */
@@ -18,14 +16,15 @@ export interface ImageOptions {
   type: 'image/png' | 'image/jpeg'
   /** Without a ground; JPEG always has one. */
   transparent: boolean
+  /** What it shows, written into a PNG for people who cannot see it. */
+  alt: string
 }
 
-/** The figure as an image, with its resolution written into the file. */
+/** A scene as an image, with its resolution written into the file. */
 export async function imageOf(
-  figure: Figure,
-  { dpi, type, transparent }: ImageOptions,
+  scene: Scene,
+  { dpi, type, transparent, alt }: ImageOptions,
 ): Promise<Blob> {
-  const scene = sceneOf(figure, canvasMeasure())
   const scale = dpi / POINTS_AN_INCH
   const canvas = new OffscreenCanvas(
     Math.round(scene.width * scale),
@@ -35,21 +34,41 @@ export async function imageOf(
   paintScene(scene, canvas.getContext('2d')!, scale, transparent && isPng)
   const blob = await canvas.convertToBlob({ type, quality: 0.92 })
   const plain = new Uint8Array(await blob.arrayBuffer())
-  const bytes = isPng ? withResolution(plain, dpi) : withJpegResolution(plain, dpi)
+  const bytes = isPng
+    ? withDescription(withResolution(plain, dpi), alt)
+    : withJpegResolution(plain, dpi)
   return new Blob([bytes as BlobPart], { type })
 }
 
-export async function svgOf(figure: Figure, title: string): Promise<Blob> {
-  const scene = sceneOf(figure, canvasMeasure())
+/** @param fonts whether the fonts go along, or are named only */
+export async function svgOf(scene: Scene, title: string, fonts: boolean): Promise<Blob> {
   const text = await writeSvg(scene, {
     title,
-    fontFaces: await fontFaces(scene),
+    fontFaces: fonts ? await fontFaces(scene) : '',
     embed: async (item) => {
       const blob = await marksImage(item, EMBEDDED_SCALE).convertToBlob({ type: 'image/png' })
       return dataUrl(blob)
     },
   })
   return new Blob([text], { type: 'image/svg+xml' })
+}
+
+/** A scene as PDF. What writes it is large, and fetched when it is first needed. */
+export async function pdfOf(
+  scene: Scene,
+  { title, alt, transparent }: { title: string; alt: string; transparent: boolean },
+): Promise<Blob> {
+  const { writePdf } = await import('./pdf')
+  return writePdf(scene, {
+    title,
+    alt,
+    transparent,
+    measure: canvasMeasure(),
+    embed: async (item) => {
+      const image = marksImage(item, EMBEDDED_SCALE)
+      return (await image.convertToBlob({ type: 'image/png' })).arrayBuffer()
+    },
+  })
 }
 
 /** The parts of the fonts that the scene's words need, as CSS. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { crc32, withResolution } from './png'
+import { crc32, withDescription, withResolution } from './png'
 
 describe('resolution in a PNG', () => {
   it('checks chunks as the standard says', () => {
@@ -14,5 +14,15 @@ describe('resolution in a PNG', () => {
     expect(new TextDecoder().decode(out.subarray(37, 41))).toBe('pHYs')
     expect(view.getUint32(41)).toBe(11811)
     expect([...out.subarray(0, 33), ...out.subarray(54)]).toEqual([...png])
+  })
+
+  it('stands beside what the picture shows, in the words of people who cannot see it', () => {
+    const out = withDescription(new Uint8Array(60), 'Yield, m²')
+    const view = new DataView(out.buffer)
+    const length = view.getUint32(33)
+    expect(new TextDecoder().decode(out.subarray(37, 41))).toBe('iTXt')
+    const data = new TextDecoder().decode(out.subarray(41, 41 + length))
+    expect(data).toBe('Description\0\0\0en\0\0Yield, m²')
+    expect(view.getUint32(41 + length)).toBe(crc32(out.subarray(37, 41 + length)))
   })
 })

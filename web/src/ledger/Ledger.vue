@@ -4,16 +4,25 @@ import { computed, useTemplateRef } from 'vue'
 import { blankDocument } from '@/api/blank'
 import type { FigureDocument, VariableSummary } from '@/api/types'
 import { copyOf, useFigure } from '@/stores/figure'
+import { usePlate } from '@/stores/plate'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
-import { countOf, figureName, KIND_SIGNS, onAxis } from '@/words'
+import { countOf, figureName, KIND_SIGNS, onAxis, plateName } from '@/words'
 import Distribution from './Distribution.vue'
 import FigureThumb from './FigureThumb.vue'
+import PlateThumb from './PlateThumb.vue'
 
-const emit = defineEmits<{ open: [figure: string]; file: [file: File]; type: []; delete: [] }>()
+const emit = defineEmits<{
+  open: [figure: string]
+  plate: [plate: string]
+  file: [file: File]
+  type: []
+  delete: []
+}>()
 
 const studies = useStudy()
 const figure = useFigure()
+const plate = usePlate()
 const side = useSide()
 const picker = useTemplateRef('picker')
 
@@ -163,6 +172,51 @@ async function addFigure(): Promise<void> {
         </button>
       </li>
     </ul>
+    <template v-if="studies.figures.length">
+      <header class="head head--figures">
+        <strong class="head__name">Plates</strong>
+        <button
+          v-if="plate.id"
+          type="button"
+          class="link head__delete"
+          aria-label="Delete the open plate"
+          title="Delete the open plate; its figures stay"
+          @click="emit('delete')"
+        >
+          Delete
+        </button>
+        <button
+          type="button"
+          class="link"
+          aria-label="Add a plate"
+          title="Add a plate: figures side by side"
+          @click="side.show({ kind: 'new-plate' })"
+        >
+          +
+        </button>
+      </header>
+      <ul class="figures">
+        <li v-for="p in studies.plates" :key="p.id">
+          <button
+            type="button"
+            class="figure"
+            :class="{ 'figure--open': p.id === plate.id }"
+            :aria-current="p.id === plate.id ? 'true' : undefined"
+            :title="plateName(p.document, studies.figures, studies.variableOf)"
+            @click="emit('plate', p.id)"
+          >
+            <PlateThumb :plate="p" />
+            <span class="figure__name">{{
+              plateName(
+                p.id === plate.id && plate.document ? plate.document : p.document,
+                studies.figures,
+                studies.variableOf,
+              )
+            }}</span>
+          </button>
+        </li>
+      </ul>
+    </template>
   </nav>
 </template>
 

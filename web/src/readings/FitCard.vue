@@ -6,7 +6,8 @@ import { shareText } from '@/drawing/numbers'
 import { valueText } from '@/drawing/ticks'
 import RichText from '@/RichText.vue'
 import { countOf } from '@/words'
-import { detailLines, mainLines, readOffLines } from './writing'
+import { readOffLines } from '@/drawing/caption'
+import { detailLines, mainLines } from './writing'
 
 const props = defineProps<{ trend: TrendAnswer; colour: string; several: boolean }>()
 

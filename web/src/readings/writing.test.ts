@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import type { Answer, FitReport } from '@/api/types'
 import { axisAnswer, blankAnswer } from '@/drawing/testing'
-import { asCsv, asJson, carriedCsv, detailLines, mainLines, readOffLines, written } from './writing'
+import { readOffLines } from '@/drawing/caption'
+import { asCsv, asJson, carriedCsv, detailLines, mainLines, written } from './writing'
 
 const REPORT: FitReport = {
   group: 'wax',

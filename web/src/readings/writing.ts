@@ -1,10 +1,8 @@
 /** The readings as text, Markdown, CSV and JSON, to be taken elsewhere. */
 import { csvFormatRows } from 'd3-dsv'
 import type { Answer, FitReport } from '@/api/types'
-import { levelText, pText, shareText } from '@/drawing/numbers'
-import { valueText } from '@/drawing/ticks'
-
-const short = (value: number): string => valueText(Number(value.toPrecision(4)))
+import { readOffLines } from '@/drawing/caption'
+import { levelText, pText, shareText, short } from '@/drawing/numbers'
 
 /** A value that has a name, as it is read. */
 export interface Line {
@@ -76,43 +74,6 @@ export function detailLines(report: FitReport): Line[] {
   for (const [reason, count] of Object.entries(report.dropped))
     if (count) lines.push({ label: `Rows ${reason.replace('_', ' ')}`, value: String(count) })
   return lines
-}
-
-const place = (value: number | string | null): string =>
-  value === null ? 'open' : typeof value === 'number' ? short(value) : value
-
-/** What was read off a fit, each as a sentence without its stop. */
-export function readOffLines({ readings, solutions, level }: FitReport): string[] {
-  const named = (name: string | null | undefined, text: string) =>
-    name ? `${name}: ${text}` : text
-  const carried = (is: boolean) => (is ? ', outside the data' : '')
-  return [
-    ...readings.map((r) =>
-      named(
-        r.name,
-        `at x = ${place(r.x)}, y = ${r.y === null ? 'no value' : place(r.y)}` +
-          (r.mean_low === null
-            ? ''
-            : ` (${levelText(level)} interval of the mean ${place(r.mean_low)} to ${place(r.mean_high)}` +
-              (r.new_low === null
-                ? ')'
-                : `; of a new row ${place(r.new_low)} to ${place(r.new_high)})`)) +
-          carried(r.carried_on),
-      ),
-    ),
-    ...solutions.map((s) =>
-      named(
-        s.name,
-        s.x === null
-          ? `y = ${place(s.y)} is never reached. ${s.note}`.trim()
-          : `y = ${place(s.y)} at x = ${place(s.x)}` +
-              (s.low === null && s.high === null
-                ? ''
-                : ` (${levelText(level)} interval ${place(s.low)} to ${place(s.high)})`) +
-              carried(s.carried_on),
-      ),
-    ),
-  ]
 }
 
 /** The words of an equation without marks for what is raised or lowered. */

@@ -10,16 +10,14 @@ import { askAnswer, Problem, saveFigure } from '@/api/client'
 import type { Figure, FigureDocument } from '@/api/types'
 import type { Figure as Drawn } from '@/drawing/layout'
 import { useHistory } from './history'
+import { useSaving } from './saving'
 import { useSide } from './side'
 import { useStudy } from './study'
-
-const SAVE_AFTER_MS = 250
-const RETRY_AFTER_MS = 3000
 
 const LOOKS_OF_TREND = { on_figure: 0, colour: 0, width: 0, dash: 0 }
 
 /** The part of a document that an answer depends on; the rest is looks. */
-function asked(document: FigureDocument): string {
+export function asked(document: FigureDocument): string {
   const { table, x, y, colour, size, names, error_bars, connect, trends, rows, set_aside } =
     document
   // How a line is drawn, and what of it is printed, is looks.
@@ -57,12 +55,8 @@ export const useFigure = defineStore('figure', () => {
   const drawn = shallowRef<Drawn | null>(null)
   const problem = ref<Problem | null>(null)
   const waiting = ref(false)
-  const saving = ref<'saved' | 'saving' | 'failed' | 'outdated'>('saved')
+  const saver = useSaving<FigureDocument, Figure>(saveFigure, studies.keep)
 
-  let revision = 0
-  let unsaved = false
-  let timer: ReturnType<typeof setTimeout> | undefined
-  let writing: Promise<void> | null = null
   let asking: AbortController | null = null
   let answered = ''
 
@@ -76,23 +70,25 @@ export const useFigure = defineStore('figure', () => {
       void askAgain()
   })
 
+  /** Where it stands among the figures of the study, from 1. */
+  const place = (): number => studies.figures.findIndex((one) => one.id === id.value) + 1
+
   async function open(figure: Figure): Promise<void> {
-    await flush()
+    await saver.flush()
     asking?.abort()
     id.value = figure.id
-    revision = figure.revision
     document.value = markRaw(copyOf(figure.document))
+    saver.begin(figure.id, document.value, figure.revision)
     drawn.value = null
     answered = ''
     problem.value = null
     if (side.shown.kind !== 'selection') side.rest()
-    saving.value = 'saved'
     studies.openTable = figure.document.table
     await refresh()
   }
 
   function close(): void {
-    void flush()
+    void saver.flush()
     asking?.abort()
     id.value = null
     document.value = null
@@ -125,7 +121,7 @@ export const useFigure = defineStore('figure', () => {
       const newest = document.value ?? wanted
       const current = asked(newest) === key ? newest : wanted
       answered = key
-      drawn.value = markRaw({ document: current, answer, marks })
+      drawn.value = markRaw({ document: current, answer, marks, number: place() })
       problem.value = null
     } catch (error) {
       if (!mine.signal.aborted && error instanceof Problem) problem.value = error
@@ -159,61 +155,18 @@ export const useFigure = defineStore('figure', () => {
   /** Puts a document in the place of the one that is open, and saves it. */
   function set(next: FigureDocument): void {
     document.value = markRaw(next)
-    unsaved = true
-    saving.value = saving.value === 'outdated' ? 'outdated' : 'saving'
-    clearTimeout(timer)
-    timer = setTimeout(() => void save(), SAVE_AFTER_MS)
+    saver.changed(document.value)
     void refresh()
-  }
-
-  /** One save at a time; what changed meanwhile is saved after it. */
-  function save(): Promise<void> {
-    writing ??= write().finally(() => (writing = null))
-    return writing
-  }
-
-  async function write(): Promise<void> {
-    while (unsaved && saving.value !== 'outdated' && id.value && document.value) {
-      unsaved = false
-      try {
-        const saved = await saveFigure(id.value, document.value, revision)
-        revision = saved.revision
-        studies.keep(saved)
-        if (!unsaved) saving.value = 'saved'
-      } catch (error) {
-        unsaved = true
-        const outdated = error instanceof Problem && error.status === 412
-        saving.value = outdated ? 'outdated' : 'failed'
-        if (!outdated) timer = setTimeout(() => void save(), RETRY_AFTER_MS)
-        return
-      }
-    }
-  }
-
-  /** Saves what waits to be saved, now. */
-  async function flush(): Promise<void> {
-    clearTimeout(timer)
-    if (writing) await writing
-    if (unsaved) await save()
-  }
-
-  /** The page goes away: the last change is sent on its way. */
-  function leave(): void {
-    if (unsaved && id.value && document.value && saving.value !== 'outdated')
-      void saveFigure(id.value, document.value, revision, true).catch(() => undefined)
   }
 
   /** Someone else saved first: take theirs, or put ours over it. */
   async function settle(keepOurs: boolean, theirs: Figure): Promise<void> {
-    revision = theirs.revision
-    saving.value = 'saved'
     if (keepOurs) {
-      unsaved = true
-      await save()
+      await saver.insist(theirs.revision)
     } else {
-      unsaved = false
       history.forget('figure', theirs.id)
       studies.keep(theirs)
+      saver.begin(theirs.id, theirs.document, theirs.revision)
       await open(theirs)
     }
   }
@@ -224,15 +177,15 @@ export const useFigure = defineStore('figure', () => {
     drawn,
     problem,
     waiting,
-    saving,
+    saving: saver.state,
     open,
     close,
     refresh,
     askAgain,
     edit,
     set,
-    flush,
-    leave,
+    flush: saver.flush,
+    leave: saver.leave,
     settle,
   }
 })

@@ -4,7 +4,7 @@
  */
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import type { CategoryLook, FigureDocument } from '@/api/types'
+import type { CategoryLook, FigureDocument, PlateDocument } from '@/api/types'
 
 const MOST_STEPS = 200
 /** Changes of one control within this time are one step. */
@@ -12,6 +12,7 @@ const ONE_STEP_MS = 600
 
 export type Step =
   | { kind: 'figure'; id: string; before: FigureDocument; after: FigureDocument }
+  | { kind: 'plate'; id: string; before: PlateDocument; after: PlateDocument }
   | { kind: 'table'; id: string; before: number; after: number }
   | { kind: 'categories'; id: string; before: CategoryLook[]; after: CategoryLook[] }
 

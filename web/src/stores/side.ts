@@ -11,6 +11,8 @@ export type Shown =
   | { kind: 'table' }
   | { kind: 'selection' }
   | { kind: 'hand-on' }
+  | { kind: 'new-plate' }
+  | { kind: 'share' }
   | { kind: 'pairs' }
   | { kind: 'compare'; trend: number; group: string | null }
 

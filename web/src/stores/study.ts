@@ -8,6 +8,8 @@ import type {
   Figure,
   FigureDocument,
   Kind,
+  Plate,
+  PlateDocument,
   ReadOptions,
   RowsEdit,
   SavedFilter,
@@ -28,6 +30,7 @@ export const useStudy = defineStore('study', () => {
   const study = ref<Study | null>(null)
   const tables = ref<Table[]>([])
   const figures = ref<Figure[]>([])
+  const plates = ref<Plate[]>([])
   const openTable = ref<string | null>(null)
   /** How many changes are on their way to the server. */
   const writing = ref(0)
@@ -57,6 +60,7 @@ export const useStudy = defineStore('study', () => {
     history.open(contents.id)
     tables.value = contents.tables
     figures.value = contents.figures
+    plates.value = contents.plates
     openTable.value = contents.figures[0]?.document.table ?? contents.tables[0]?.id ?? null
   }
 
@@ -91,6 +95,28 @@ export const useStudy = defineStore('study', () => {
     await write(client.DELETE('/api/figures/{figure_id}', { params: { path: { figure_id: id } } }))
     figures.value = figures.value.filter((figure) => figure.id !== id)
     history.forget('figure', id)
+  }
+
+  async function addPlate(document: PlateDocument): Promise<Plate> {
+    const made = await write<Plate>(
+      client.POST('/api/studies/{study_id}/plates', {
+        params: { path: { study_id: study.value!.id } },
+        body: document,
+      }),
+    )
+    plates.value = [...plates.value, made]
+    return made
+  }
+
+  async function deletePlate(id: string): Promise<void> {
+    await write(client.DELETE('/api/plates/{plate_id}', { params: { path: { plate_id: id } } }))
+    plates.value = plates.value.filter((plate) => plate.id !== id)
+    history.forget('plate', id)
+  }
+
+  /** Keeps what the server said of a plate that was saved. */
+  function keepPlate(saved: Plate): void {
+    plates.value = plates.value.map((plate) => (plate.id === saved.id ? saved : plate))
   }
 
   /** Keeps what the server said of a figure that was saved. */
@@ -299,6 +325,7 @@ export const useStudy = defineStore('study', () => {
     study,
     tables,
     figures,
+    plates,
     openTable,
     writing,
     table,
@@ -311,6 +338,9 @@ export const useStudy = defineStore('study', () => {
     rename,
     addFigure,
     deleteFigure,
+    addPlate,
+    deletePlate,
+    keepPlate,
     keep,
     changeVariable,
     restoreVersion,

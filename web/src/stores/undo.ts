@@ -2,22 +2,30 @@
 import type { Step } from './history'
 import { useHistory } from './history'
 import { copyOf, useFigure } from './figure'
+import { usePlate } from './plate'
 import { useStudy } from './study'
 
-/** @param show opens a figure on the page */
-export function useUndo(show: (figure: string) => Promise<unknown>) {
+/** @param show opens a figure or a plate on the page */
+export function useUndo(show: (kind: 'figure' | 'plate', id: string) => Promise<unknown>) {
   const history = useHistory()
   const figure = useFigure()
+  const plate = usePlate()
   const studies = useStudy()
   let work = Promise.resolve()
 
   async function apply(step: Step, which: 'before' | 'after'): Promise<void> {
     if (step.kind === 'table') await studies.restoreVersion(step.id, step[which])
     else if (step.kind === 'categories') await studies.setLooks(step.id, step[which], true)
-    else {
+    else if (step.kind === 'plate') {
+      if (plate.id !== step.id) {
+        if (!studies.plates.some(({ id }) => id === step.id)) return
+        await show('plate', step.id)
+      }
+      if (plate.id === step.id) plate.set(copyOf(step[which]))
+    } else {
       if (figure.id !== step.id) {
         if (!studies.figures.some(({ id }) => id === step.id)) return
-        await show(step.id)
+        await show('figure', step.id)
       }
       if (figure.id === step.id) figure.set(copyOf(step[which]))
     }

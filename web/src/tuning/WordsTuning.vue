@@ -1,15 +1,15 @@
 <script setup lang="ts">
 /** The words round the figure, its text size, its page. */
 import { computed, ref } from 'vue'
-import { blankAxis } from '@/api/blank'
-import type { Axis, FigureDocument, SavedLook } from '@/api/types'
+import type { FigureDocument, SavedLook } from '@/api/types'
 import { captionOf } from '@/handon/caption'
 import { showAt, UNITS, VENUES } from '@/handon/venues'
-import { copyOf, useFigure } from '@/stores/figure'
+import { useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
 import Choice from './Choice.vue'
 import ColourField from './ColourField.vue'
 import Lettering from './Lettering.vue'
+import { lookOf, putOn } from './looks'
 import NumberField from './NumberField.vue'
 import Slider from './Slider.vue'
 
@@ -50,71 +50,26 @@ const setSide = (side: 'width' | 'height', value: number | null): void =>
     draft.page[side] = (value ?? 10) * UNITS[unit.value]
   })
 
-/** Numbered by its place among the study's figures. */
 function draftCaption(): void {
   if (!figure.drawn) return
-  const place = studies.figures.findIndex(({ id }) => id === figure.id) + 1
-  const text = captionOf(
-    document.value,
-    figure.drawn.answer,
-    Math.max(1, place),
-    studies.variableOf,
-  )
+  const text = captionOf(document.value, figure.drawn.answer, studies.variableOf)
   figure.edit((draft) => {
-    draft.caption = text.slice(0, 500)
+    draft.caption = text
   })
 }
 
 const called = ref('')
 const looks = computed(() => studies.study?.looks ?? [])
 
-/** What of an axis belongs to its variable, and so to no look. */
-const OF_VARIABLE = [
-  'title',
-  'low',
-  'high',
-  'step',
-  'positions',
-  'crosses',
-  'scale',
-  'base',
-] as const
-
-function styled(axis: Axis): Axis {
-  const blank = blankAxis()
-  const own = Object.fromEntries(OF_VARIABLE.map((key) => [key, blank[key]]))
-  return { ...axis, ...own }
-}
-
 async function save(): Promise<void> {
   const name = called.value.trim()
   if (!name) return
-  const { marks, axes, type, page, legend } = copyOf(document.value)
-  await studies.saveLook({
-    name,
-    marks,
-    axes: { ...axes, x: styled(axes.x), y: styled(axes.y) },
-    legend: legend.place,
-    type,
-    page,
-  })
+  await studies.saveLook({ name, ...lookOf(document.value) })
   called.value = ''
 }
 
 function use(look: SavedLook): void {
-  const { marks, axes, type, page, legend } = copyOf(look)
-  figure.edit((draft) => {
-    for (const side of ['x', 'y'] as const) {
-      const held = draft.axes[side]
-      const own = Object.fromEntries(OF_VARIABLE.map((key) => [key, held[key]]))
-      draft.axes[side] = { ...axes[side], ...own }
-    }
-    draft.axes.frame = axes.frame
-    draft.marks = marks
-    draft.type = type
-    draft.page = page
-    draft.legend.place = legend === 'free' ? draft.legend.place : legend
-  })
+  figure.edit((draft) => putOn(draft, look))
 }
 </script>
 
@@ -123,7 +78,7 @@ function use(look: SavedLook): void {
     {{ label }}
     <input
       :value="document[part] ?? ''"
-      maxlength="500"
+      :maxlength="part === 'caption' ? 4000 : 500"
       :placeholder="none"
       @input="set(part, $event)"
     />

@@ -1,0 +1,92 @@
+/** A page on the screen: as large as there is room for, and painted anew when something changes. */
+import { computed, onBeforeUnmount, onMounted, ref, watch, type Ref } from 'vue'
+import { paintScene } from '@/drawing/paint-canvas'
+import type { Scene } from '@/drawing/scene'
+import type { Face } from '@/drawing/text'
+import { loadFonts } from './fonts'
+
+/** For the line below the figure, in pixels. */
+const ROOM_BELOW = 48
+
+interface Shown {
+  host: Readonly<Ref<HTMLElement | null>>
+  canvas: Readonly<Ref<HTMLCanvasElement | null>>
+  /** In points. */
+  page: Readonly<Ref<{ width: number; height: number }>>
+  faces: () => readonly Face[]
+  /** Lays out what is to be seen; null where there is nothing yet. */
+  scene: () => Scene | null
+  painted?: () => void
+  roomBelow?: number
+}
+
+export function usePage(shown: Shown) {
+  const { host, canvas, page } = shown
+  const room = ref({ width: 0, height: 0 })
+  const ready = ref(false)
+  /** CSS pixels per point. */
+  const scale = computed(() =>
+    Math.max(
+      0.1,
+      Math.min(
+        room.value.width / page.value.width,
+        (room.value.height - (shown.roomBelow ?? ROOM_BELOW)) / page.value.height,
+      ),
+    ),
+  )
+  const size = computed(() => ({
+    width: Math.floor(page.value.width * scale.value),
+    height: Math.floor(page.value.height * scale.value),
+  }))
+
+  let frame = 0
+
+  function redraw(): void {
+    cancelAnimationFrame(frame)
+    frame = requestAnimationFrame(draw)
+  }
+
+  function draw(): void {
+    const target = canvas.value
+    if (!target || !ready.value || !room.value.width) return
+    const scene = shown.scene()
+    if (!scene) return
+    const pixels = window.devicePixelRatio * scale.value
+    target.width = Math.round(page.value.width * pixels)
+    target.height = Math.round(page.value.height * pixels)
+    paintScene(scene, target.getContext('2d')!, pixels)
+    shown.painted?.()
+    target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1)
+  }
+
+  const observer = new ResizeObserver(([entry]) => {
+    const { width, height } = entry.contentRect
+    room.value = { width, height }
+  })
+
+  /** Measured with the wrong font, everything would stand in the wrong place. */
+  async function fonts(): Promise<void> {
+    await loadFonts(shown.faces())
+    ready.value = true
+    redraw()
+  }
+
+  onMounted(() => {
+    observer.observe(host.value!)
+    return fonts()
+  })
+  onBeforeUnmount(() => {
+    observer.disconnect()
+    cancelAnimationFrame(frame)
+  })
+  watch(() => shown.faces().join(), fonts)
+  watch([room, size], redraw)
+
+  /** Where an event happened on the page, in points. */
+  function place(event: MouseEvent): [number, number] {
+    const box = canvas.value!.getBoundingClientRect()
+    return [(event.clientX - box.left) / scale.value, (event.clientY - box.top) / scale.value]
+  }
+
+  return { room, scale, size, redraw, place }
+}

@@ -1,0 +1,255 @@
+<script setup lang="ts">
+/** Before anything is shared: what goes out, and what is left out. */
+import { computed, onMounted, ref, watch } from 'vue'
+import { askPage, client, Problem, take } from '@/api/client'
+import type { Outgoing, ShareAsked, ShareOut } from '@/api/types'
+import SidePanel from '@/SidePanel.vue'
+import { usePlate } from '@/stores/plate'
+import { useSide } from '@/stores/side'
+import { useStudy } from '@/stores/study'
+import { countOf } from '@/words'
+import { useHanded } from './handed'
+import { save } from './images'
+
+const DAYS = [
+  { value: null, label: 'until it is withdrawn' },
+  { value: 1, label: 'for a day' },
+  { value: 7, label: 'for a week' },
+  { value: 30, label: 'for 30 days' },
+]
+
+const handed = useHanded()
+const plate = usePlate()
+const side = useSide()
+const studies = useStudy()
+const title = ref(handed.value?.name ?? '')
+/** Variables beyond those drawn that can be read at each mark. */
+const hover = ref<string[]>([])
+const leftOut = ref<string[]>([])
+const aside = ref(true)
+const selectedToo = ref(true)
+const days = ref<number | null>(null)
+const going = ref<Outgoing | null>(null)
+const shares = ref<ShareOut[]>([])
+const problem = ref('')
+const said = ref('')
+const working = ref('')
+
+const asked = computed((): ShareAsked => {
+  const whole = plate.document
+  return {
+    title: title.value.trim() || 'Figure',
+    figures: handed.value!.figures.map(({ document }) => document) as ShareAsked['figures'],
+    plate: whole && {
+      ...whole,
+      // What stands beside the letters is settled here, where the study is known.
+      cells: whole.cells
+        .map((cell, i) => ({ ...cell, heading: plate.panels[i]?.heading ?? '' }))
+        .filter((_, i) => plate.panels[i]?.figure),
+    },
+    hover: hover.value,
+    leave_out: leftOut.value,
+    rows_aside: aside.value,
+    rows_left_out: selectedToo.value ? [] : [...side.selected],
+  }
+})
+
+watch(
+  asked,
+  async (wanted) => {
+    if (!wanted.figures.length) return
+    try {
+      going.value = await take<Outgoing>(client.POST('/api/outgoing', { body: wanted }))
+      problem.value = ''
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error
+      problem.value = error.sentence
+    }
+  },
+  { immediate: true },
+)
+
+onMounted(async () => {
+  shares.value = await take<ShareOut[]>(
+    client.GET('/api/studies/{study_id}/shares', {
+      params: { path: { study_id: studies.study!.id } },
+    }),
+  )
+})
+
+function toggle({ name, drawn_as, goes_out }: Outgoing['variables'][number]): void {
+  const list = drawn_as.length ? leftOut : hover
+  const isIn = list.value.includes(name)
+  list.value = isIn ? list.value.filter((one) => one !== name) : [...list.value, name]
+  // What is drawn and goes out is left out by being put on the list; the others the other way.
+  said.value = goes_out ? `${name} stays here.` : `${name} goes out.`
+}
+
+async function attempt(what: string, work: () => Promise<void>): Promise<void> {
+  working.value = what
+  try {
+    await work()
+    problem.value = ''
+  } catch (error) {
+    if (!(error instanceof Problem)) throw error
+    problem.value = error.sentence
+  } finally {
+    working.value = ''
+  }
+}
+
+const savePage = () =>
+  attempt('page', async () => {
+    const name = asked.value.title.replace(/[^\p{L}\p{N}]+/gu, '-').toLowerCase()
+    save(await askPage(asked.value), `${name}.html`)
+  })
+
+const share = () =>
+  attempt('share', async () => {
+    const made = await take<ShareOut>(
+      client.POST('/api/studies/{study_id}/shares', {
+        params: { path: { study_id: studies.study!.id } },
+        body: { ...asked.value, days: days.value },
+      }),
+    )
+    shares.value = [made, ...shares.value]
+    said.value = 'Shared, as it is now.'
+  })
+
+const withdraw = (id: string) =>
+  attempt('withdraw', async () => {
+    await take(client.DELETE('/api/shares/{share_id}', { params: { path: { share_id: id } } }))
+    shares.value = shares.value.filter((one) => one.id !== id)
+    said.value = 'Withdrawn: nobody can open it any more.'
+  })
+
+const addressOf = ({ path }: ShareOut): string => `${location.origin}${path}`
+
+async function copy(one: ShareOut): Promise<void> {
+  try {
+    await navigator.clipboard.writeText(addressOf(one))
+    said.value = 'Address copied.'
+  } catch {
+    problem.value = 'The browser did not allow copying: copy the address by hand.'
+  }
+}
+
+const until = ({ expires }: ShareOut): string =>
+  expires ? `until ${new Date(expires).toLocaleDateString('en-GB')}` : 'until it is withdrawn'
+</script>
+
+<template>
+  <SidePanel heading="Share" label="Share">
+    <p class="quiet">
+      A page to look at: others hover, zoom and read the readings, and change nothing. It shows the
+      {{ handed?.kind }} as it is now.
+    </p>
+    <label class="field">
+      Title of the page
+      <input v-model="title" maxlength="500" />
+    </label>
+    <fieldset v-if="going" class="out">
+      <legend>What goes out: {{ countOf(going.rows, 'row') }}</legend>
+      <label v-for="v in going.variables" :key="v.name" class="out__line">
+        <input type="checkbox" :checked="v.goes_out" :disabled="v.needed" @change="toggle(v)" />
+        <span>{{ v.label }}</span>
+        <span class="quiet">{{ v.drawn_as.join(', ') || (v.goes_out ? 'on hover' : '') }}</span>
+      </label>
+      <label v-if="going.rows_aside || !aside" class="out__line">
+        <input v-model="aside" type="checkbox" /> <span>rows set aside</span>
+        <span v-if="aside" class="quiet">{{ going.rows_aside }}</span>
+      </label>
+      <label v-if="side.selected.size" class="out__line">
+        <input v-model="selectedToo" type="checkbox" /> <span>rows selected now</span>
+        <span class="quiet">{{ side.selected.size }}</span>
+      </label>
+      <p class="quiet">
+        {{ countOf(going.rows_kept, 'row') }} of the tables stay here. What is left out is not in
+        the page at all; lines are fitted to the rows that go out.
+      </p>
+    </fieldset>
+    <v-btn
+      color="primary"
+      variant="flat"
+      :disabled="problem !== ''"
+      :loading="working === 'page'"
+      @click="savePage"
+    >
+      Save as one HTML file
+    </v-btn>
+    <div class="address">
+      <label class="field">
+        At an address nobody can guess
+        <select v-model="days">
+          <option v-for="one in DAYS" :key="one.label" :value="one.value">{{ one.label }}</option>
+        </select>
+      </label>
+      <v-btn :disabled="problem !== ''" :loading="working === 'share'" @click="share">
+        Share at an address
+      </v-btn>
+    </div>
+    <ul v-if="shares.length" class="shares" aria-label="Shared pages">
+      <li v-for="one in shares" :key="one.id">
+        <a :href="one.path" target="_blank" rel="noopener" class="link">{{ one.name }}</a>
+        <span class="quiet"> {{ until(one) }} · </span>
+        <button type="button" class="link" @click="copy(one)">Copy address</button>
+        ·
+        <button type="button" class="link link--caution" @click="withdraw(one.id)">Withdraw</button>
+      </li>
+    </ul>
+    <p v-if="said" class="quiet" role="status">{{ said }}</p>
+    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+  </SidePanel>
+</template>
+
+<style scoped>
+.out {
+  border: 1px solid var(--line);
+  border-radius: 6px;
+  margin: 0;
+  padding: 6px 10px 8px;
+  display: grid;
+  gap: 3px;
+  font-size: 14px;
+}
+
+.out legend {
+  font-weight: 600;
+  padding: 0 4px;
+}
+
+.out__line {
+  display: grid;
+  grid-template-columns: auto 1fr auto;
+  gap: 6px;
+  align-items: baseline;
+}
+
+.out__line .quiet {
+  font-size: 13px;
+}
+
+.out p {
+  font-size: 13.5px;
+  margin-top: 4px;
+}
+
+.address {
+  display: grid;
+  gap: 8px;
+}
+
+.shares {
+  list-style: none;
+  padding: 0;
+  display: grid;
+  gap: 6px;
+  font-size: 14px;
+  overflow-wrap: anywhere;
+}
+
+.problem {
+  color: var(--caution);
+  font-size: 14px;
+}
+</style>

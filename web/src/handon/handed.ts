@@ -1,0 +1,62 @@
+/** What is handed on: the figure or the plate that is open. */
+import { computed } from 'vue'
+import { captionText } from '@/drawing/caption'
+import type { Figure } from '@/drawing/layout'
+import { layoutPlate } from '@/drawing/plate'
+import type { Scene } from '@/drawing/scene'
+import { sceneOf } from '@/drawing/scene-of'
+import { canvasMeasure } from '@/drawing/text'
+import { sentenceOf } from '@/statement/sentence'
+import { useFigure } from '@/stores/figure'
+import { usePlate } from '@/stores/plate'
+import { useStudy } from '@/stores/study'
+import { figureName, plateName } from '@/words'
+
+export interface Handed {
+  kind: 'figure' | 'plate'
+  name: string
+  /** What it shows, for people who cannot see it. */
+  alt: string
+  page: { width: number; height: number }
+  scene: () => Scene
+  /** The figures in it. */
+  figures: Figure[]
+}
+
+export function useHanded() {
+  const figure = useFigure()
+  const plate = usePlate()
+  const studies = useStudy()
+
+  const altOf = (shown: Figure): string => {
+    const { document, answer, number } = shown
+    const sentence = sentenceOf(document, studies.variableOf)
+    const caption = captionText(document.caption, document, answer, number ?? null)
+    return caption ? `${sentence} ${caption}` : sentence
+  }
+
+  return computed((): Handed | null => {
+    const plated = plate.document
+    if (plated) {
+      const figures = plate.panels.flatMap((panel) => panel.figure ?? [])
+      return {
+        kind: 'plate',
+        name: plateName(plated, studies.figures, studies.variableOf),
+        alt: plated.caption ?? figures.map(altOf).join(' '),
+        page: plated.page,
+        scene: () => layoutPlate(plated, plate.panels, canvasMeasure()).scene,
+        figures,
+      }
+    }
+    const drawn = figure.drawn
+    if (!drawn || !figure.document) return null
+    return {
+      kind: 'figure',
+      name: figureName(figure.document, studies.variableOf),
+      alt: altOf(drawn),
+      page: figure.document.page,
+      scene: () => sceneOf(drawn, canvasMeasure()),
+      figures: [drawn],
+    }
+  })
+}

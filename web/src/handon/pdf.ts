@@ -1,0 +1,224 @@
+/** Writes a scene as PDF: vectors and text with its fonts inside, on a page of the exact size. */
+import PDFDocument from 'pdfkit'
+import { toBlob } from 'pdfkit/output'
+import { toHex } from '@/drawing/colours'
+import { MOST_VECTOR_MARKS } from '@/drawing/paint-svg'
+import type {
+  Box,
+  Item,
+  MarkLook,
+  MarksItem,
+  PathItem,
+  Scene,
+  SegmentsItem,
+  TextItem,
+} from '@/drawing/scene'
+import { CONTOURS } from '@/drawing/shapes'
+import { HOLLOW_STROKE } from '@/drawing/stamps'
+import { shiftOf, sizeOf, type Face, type Measure, type Weight } from '@/drawing/text'
+import { pdfFonts } from './pdf-fonts'
+
+export interface PdfOptions {
+  title: string
+  /** What it shows, for people who cannot see it. */
+  alt: string
+  /** As the screen measures, so that text stands where it stands there. */
+  measure: Measure
+  /** Turns marks into an image, where they are too many for vectors. */
+  embed: (item: MarksItem) => Promise<ArrayBuffer>
+  transparent: boolean
+}
+
+type Pdf = PDFKit.PDFDocument
+
+/** The name under which a part of a font is known while a file is written. */
+const nameOf = (face: Face, weight: Weight, part: number): string => `${face}-${weight}-${part}`
+
+export async function writePdf(scene: Scene, options: PdfOptions): Promise<Blob> {
+  const fonts = await fontsOf(scene)
+  const pdf = new PDFDocument({
+    size: [scene.width, scene.height],
+    margin: 0,
+    font: fonts[0].data as unknown as string,
+    lang: 'en',
+    displayTitle: true,
+    pdfVersion: '1.7',
+    info: {
+      Title: options.title,
+      Subject: options.alt,
+      Creator: 'Yarrowdew',
+      Producer: 'Yarrowdew',
+    },
+  })
+  for (const { name, data } of fonts) pdf.registerFont(name, data)
+  const done = toBlob(pdf)
+  if (!options.transparent) pdf.rect(0, 0, scene.width, scene.height).fill(toHex(scene.paper))
+  const pen = new Pen(pdf, options, fonts)
+  for (const item of scene.items) await pen.draw(item)
+  pdf.end()
+  return done
+}
+
+interface Font {
+  name: string
+  data: ArrayBuffer
+}
+
+/** The parts of the fonts that the scene's words need. */
+async function fontsOf(scene: Scene): Promise<Font[]> {
+  const words = new Map<string, { face: Face; weight: Weight; text: string }>()
+  words.set('sans-400', { face: 'sans', weight: 400, text: '' })
+  for (const item of scene.items) {
+    if (item.kind !== 'text') continue
+    const key = `${item.face}-${item.weight}`
+    const held = words.get(key) ?? { face: item.face, weight: item.weight, text: '' }
+    held.text += item.runs.map((run) => run.text).join('')
+    words.set(key, held)
+  }
+  const wanted = [...words.values()].flatMap(({ face, weight, text }) =>
+    pdfFonts(face, weight).flatMap(({ url, needed }, part) =>
+      part === 0 || needed.test(text) ? { name: nameOf(face, weight, part), url } : [],
+    ),
+  )
+  return Promise.all(
+    wanted.map(async ({ name, url }) => ({
+      name,
+      data: await (await fetch(url)).arrayBuffer(),
+    })),
+  )
+}
+
+/** Draws items one after the other. */
+class Pen {
+  private readonly known: Set<string>
+
+  constructor(
+    private readonly pdf: Pdf,
+    private readonly options: PdfOptions,
+    fonts: Font[],
+  ) {
+    this.known = new Set(fonts.map(({ name }) => name))
+  }
+
+  async draw(item: Item): Promise<void> {
+    this.pdf.save()
+    if (item.kind === 'text') this.text(item)
+    else if (item.kind === 'path') this.path(item)
+    else if (item.kind === 'segments') this.segments(item)
+    else if (item.density || item.x.length > MOST_VECTOR_MARKS) {
+      if (item.x.length) {
+        const { x, y, width, height } = item.clip
+        this.pdf.image(await this.options.embed(item), x, y, { width, height })
+      }
+    } else this.marks(item)
+    this.pdf.restore()
+  }
+
+  private clip(box: Box | undefined): void {
+    if (box) this.pdf.rect(box.x, box.y, box.width, box.height).clip()
+  }
+
+  private corners(points: ArrayLike<number>, closed: boolean): void {
+    for (let i = 0; i < points.length; i += 2)
+      if (i) this.pdf.lineTo(points[i], points[i + 1])
+      else this.pdf.moveTo(points[i], points[i + 1])
+    if (closed) this.pdf.closePath()
+  }
+
+  private path({ points, closed, fill, fillOpacity, stroke, width, dash, clip }: PathItem): void {
+    if (!points.length) return
+    const { pdf } = this
+    this.clip(clip)
+    if (fill) {
+      this.corners(points, closed)
+      pdf.fillOpacity(fillOpacity ?? 1).fill(toHex(fill))
+    }
+    if (stroke) {
+      this.corners(points, closed)
+      pdf.lineWidth(width ?? 1).lineJoin('round')
+      if (dash?.length) pdf.dash(dash[0], { space: dash[1] ?? dash[0] })
+      pdf.stroke(toHex(stroke))
+    }
+  }
+
+  private segments({ points, stroke, opacity, width, clip }: SegmentsItem): void {
+    if (!points.length) return
+    this.clip(clip)
+    for (let i = 0; i < points.length; i += 4)
+      this.pdf.moveTo(points[i], points[i + 1]).lineTo(points[i + 2], points[i + 3])
+    this.pdf.lineWidth(width).strokeOpacity(opacity).stroke(toHex(stroke))
+  }
+
+  private text(item: TextItem): void {
+    const { pdf, options } = this
+    pdf.translate(item.x, item.y).rotate(item.turn).fillColor(toHex(item.colour))
+    const widths = item.runs.map((run) =>
+      options.measure(run.text, sizeOf(run, item.size), item.weight, item.face),
+    )
+    const total = widths.reduce((sum, width) => sum + width, 0)
+    let x = item.anchor === 'start' ? 0 : item.anchor === 'middle' ? -total / 2 : -total
+    item.runs.forEach((run, i) => {
+      const size = sizeOf(run, item.size)
+      let at = x
+      for (const { font, text } of this.parts(run.text, item.face, item.weight)) {
+        pdf.font(font, size).text(text, at, shiftOf(run, item.size), {
+          lineBreak: false,
+          baseline: 'alphabetic',
+        })
+        at += pdf.widthOfString(text)
+      }
+      x += widths[i]
+    })
+  }
+
+  /** A text in the pieces that one part of its font has letters for. */
+  private parts(text: string, face: Face, weight: Weight): { font: string; text: string }[] {
+    const pieces: { font: string; text: string }[] = []
+    for (const letter of text) {
+      const part = pdfFonts(face, weight).findIndex(
+        ({ needed }, i) => i > 0 && needed.test(letter) && this.known.has(nameOf(face, weight, i)),
+      )
+      const font = nameOf(face, weight, Math.max(0, part))
+      const last = pieces.at(-1)
+      if (last?.font === font) last.text += letter
+      else pieces.push({ font, text: letter })
+    }
+    return pieces
+  }
+
+  private marks(item: MarksItem): void {
+    this.clip(item.clip)
+    const paper = toHex(item.paper)
+    for (let i = 0; i < item.x.length; i++)
+      this.mark(item.looks[item.look[i]], item.x[i], item.y[i], paper)
+  }
+
+  private mark(look: MarkLook, x: number, y: number, paper: string): void {
+    const { pdf } = this
+    const colour = toHex(look.colour)
+    pdf.opacity(look.opacity)
+    if (look.hollow) {
+      this.outline(look, x, y)
+      pdf.lineWidth(HOLLOW_STROKE).fillAndStroke(paper, colour, 'even-odd')
+      return
+    }
+    if (look.halo) {
+      this.outline(look, x, y)
+      pdf.lineWidth(look.halo * 2).stroke(look.edge ? toHex(look.edge) : paper)
+    }
+    this.outline(look, x, y)
+    pdf.fill(colour, 'even-odd')
+  }
+
+  private outline({ shape, size, hollow }: MarkLook, x: number, y: number): void {
+    if (shape === 'disc') {
+      this.pdf.circle(x, y, size / 2 - (hollow ? HOLLOW_STROKE / 2 : 0))
+      return
+    }
+    for (const contour of CONTOURS[shape])
+      this.corners(
+        contour.map((v, i) => v * size + (i % 2 ? y : x)),
+        true,
+      )
+  }
+}

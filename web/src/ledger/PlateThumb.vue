@@ -1,0 +1,78 @@
+<script setup lang="ts">
+/** A plate as a small live picture: its figures in their places. */
+import { onMounted, ref, useTemplateRef, watch } from 'vue'
+import { askAnswer } from '@/api/client'
+import type { Plate } from '@/api/types'
+import { paintScene } from '@/drawing/paint-canvas'
+import { columnsOf, rowsOf } from '@/drawing/plate'
+import { thumbnail } from '@/drawing/thumbnail'
+import { variedDocument } from '@/plates/varied'
+import { useStudy } from '@/stores/study'
+
+const WIDTH = 98
+const HEIGHT = 60
+const MOST_MARKS = 300
+const GAP = 2
+
+const props = defineProps<{ plate: Plate }>()
+
+const studies = useStudy()
+const canvas = useTemplateRef('canvas')
+const failed = ref(false)
+
+async function draw(): Promise<void> {
+  const { document } = props.plate
+  const [columns, rows] = [columnsOf(document), rowsOf(document)]
+  const width = (WIDTH - GAP * (columns - 1)) / columns
+  const height = (HEIGHT - GAP * (rows - 1)) / rows
+  const pixels = window.devicePixelRatio
+  try {
+    const pictures = await Promise.all(
+      document.cells.map(async ({ figure, varied }) => {
+        const source = studies.figures.find(({ id }) => id === figure)
+        if (!source) return null
+        const shown = variedDocument(source.document, varied)
+        const answered = await askAnswer(shown, { mostMarks: MOST_MARKS })
+        return thumbnail({ document: shown, ...answered }, width, height)
+      }),
+    )
+    const target = canvas.value
+    if (!target) return
+    target.width = WIDTH * pixels
+    target.height = HEIGHT * pixels
+    const context = target.getContext('2d')!
+    pictures.forEach((scene, i) => {
+      if (!scene) return
+      const small = new OffscreenCanvas(Math.ceil(width * pixels), Math.ceil(height * pixels))
+      paintScene(scene, small.getContext('2d')!, (pixels * width) / scene.width)
+      const [c, r] = [i % columns, Math.floor(i / columns)]
+      context.drawImage(small, c * (width + GAP) * pixels, r * (height + GAP) * pixels)
+    })
+    failed.value = false
+  } catch {
+    // A plate that cannot be drawn says why when it is opened.
+    failed.value = true
+  }
+}
+
+onMounted(draw)
+watch(() => [props.plate.revision, studies.figures], draw)
+</script>
+
+<template>
+  <canvas ref="canvas" class="thumb" :class="{ 'thumb--failed': failed }" aria-hidden="true" />
+</template>
+
+<style scoped>
+.thumb {
+  display: block;
+  width: 98px;
+  height: 60px;
+  border-radius: 4px;
+  background: var(--line);
+}
+
+.thumb--failed {
+  opacity: 0.3;
+}
+</style>

@@ -1,0 +1,77 @@
+/** A figure with one thing changed, and what is said of the change. */
+import { setFamily } from '@/api/blank'
+import type { FigureDocument, Trend, Varied } from '@/api/types'
+import { levelText } from '@/drawing/numbers'
+import { familyLabel } from '@/statement/options'
+import { copyOf } from '@/stores/figure'
+
+/** Why a change cannot be made, as a sentence. */
+export class NotVaried extends Error {}
+
+export function variedDocument(document: FigureDocument, varied: Varied | null): FigureDocument {
+  const draft = copyOf(document)
+  if (!varied) return draft
+  switch (varied.thing) {
+    case 'level':
+      for (const trend of trendsOf(draft)) {
+        trend.level = varied.level
+        for (const band of trend.bands) band.level = varied.level
+      }
+      break
+    case 'form':
+      for (const trend of trendsOf(draft)) {
+        setFamily(trend, varied.family)
+        trend.form = copyOf(varied.form)
+      }
+      break
+    case 'category': {
+      const rows = draft.rows ?? { join: 'and' as const, conditions: [] }
+      if (rows.join === 'or' && rows.conditions.length > 1)
+        throw new NotVaried(
+          'This figure keeps rows that meet any of several conditions: no one category can be taken of it.',
+        )
+      const only = {
+        variable: varied.variable,
+        test: 'one_of' as const,
+        low: null,
+        high: null,
+        values: [varied.value],
+        text: '',
+      }
+      draft.rows = { join: 'and', conditions: [...rows.conditions, only] }
+      break
+    }
+    case 'x':
+      draft.x = varied.variable
+      draft.axes.x = { ...draft.axes.x, title: null, low: null, high: null, positions: [] }
+      break
+    case 'y':
+      draft.y = [varied.variable]
+      draft.axes.y = { ...draft.axes.y, title: null, low: null, high: null, positions: [] }
+  }
+  return draft
+}
+
+const trendsOf = ({ trends, matrix }: FigureDocument): Trend[] =>
+  matrix ? [...trends, matrix.trend] : trends
+
+/** What stands beside the letter: the thing that is changed. */
+export function variedWords(
+  varied: Varied | null,
+  label: (variable: string) => string,
+  category: (variable: string, value: string) => string,
+): string {
+  switch (varied?.thing) {
+    case 'level':
+      return `${levelText(varied.level)} band`
+    case 'form':
+      return familyLabel(varied.family)
+    case 'category':
+      return category(varied.variable, varied.value)
+    case 'x':
+    case 'y':
+      return label(varied.variable)
+    default:
+      return ''
+  }
+}

@@ -1,0 +1,104 @@
+/** Making a plate from one figure by changing one thing. */
+import { blankForm } from '@/api/blank'
+import type { FigureDocument, PlateDocument, VariableSummary, Varied } from '@/api/types'
+import { FAMILIES } from '@/statement/options'
+
+export type Thing = Varied['thing']
+
+export const THINGS: { value: Thing; label: string }[] = [
+  { value: 'level', label: 'level of the bands' },
+  { value: 'category', label: 'one figure for each category' },
+  { value: 'form', label: 'form of the trend' },
+  { value: 'x', label: 'what goes across' },
+  { value: 'y', label: 'what goes up' },
+]
+
+export const LEVELS = [0.5, 0.8, 0.9, 0.95, 0.98, 0.99, 0.999]
+const STARTING_LEVELS = [0.9, 0.95, 0.99]
+const STARTING_FAMILIES = ['straight', 'polynomial', 'local']
+
+/** The things that can be changed of a figure. */
+export function thingsOf(document: FigureDocument, variables: VariableSummary[]): Thing[] {
+  const hasTrend = document.trends.length > 0 || document.matrix?.below === 'trend'
+  const pair = document.kind !== 'scatterplot matrix'
+  return [
+    ...(hasTrend ? (['level', 'form'] as const) : []),
+    ...(variables.some(({ kind }) => kind === 'category') ? (['category'] as const) : []),
+    ...(pair ? (['x', 'y'] as const) : []),
+  ]
+}
+
+/** What a thing can be changed to, with those that a plate starts with. */
+export function choicesOf(
+  thing: Thing,
+  variables: VariableSummary[],
+  by: string,
+  categories: string[],
+): { varied: Varied; label: string; start: boolean }[] {
+  switch (thing) {
+    case 'level':
+      return LEVELS.map((level) => ({
+        varied: { thing, level },
+        label: `${Number((level * 100).toPrecision(4))} %`,
+        start: STARTING_LEVELS.includes(level),
+      }))
+    case 'form':
+      return FAMILIES.flatMap(({ value, label }) =>
+        value === null
+          ? []
+          : {
+              varied: { thing, family: value, form: blankForm() },
+              label,
+              start: STARTING_FAMILIES.includes(value),
+            },
+      )
+    case 'category':
+      return categories.map((value) => ({
+        varied: { thing, variable: by, value },
+        label: value,
+        start: true,
+      }))
+    case 'x':
+    case 'y':
+      return variables
+        .filter(({ kind }) => kind === 'number' || kind === 'date')
+        .map(({ name, label }, i) => ({
+          varied: { thing, variable: name },
+          label,
+          start: i < 3,
+        }))
+  }
+}
+
+const MOST_A_ROW = 4
+
+/** A plate of several figures, about as wide as it is high. */
+export function plateOf(cells: PlateDocument['cells'], one: boolean): PlateDocument {
+  const count = cells.length
+  const columns = count <= 3 ? count : Math.min(MOST_A_ROW, Math.ceil(Math.sqrt(count)))
+  const rows = Math.ceil(count / columns)
+  return {
+    version: 1,
+    name: null,
+    cells,
+    columns,
+    widths: [],
+    heights: [],
+    letters: 'a',
+    shared: one ? 'both' : 'none',
+    legend: 'shared',
+    look: 'own',
+    text: 0.85,
+    ink: 0.85,
+    gap: 10,
+    title: null,
+    caption: null,
+    page: {
+      venue: 'own',
+      width: columns === 1 ? 560 : Math.min(1100, 120 + 330 * columns),
+      height: Math.min(1400, 60 + 320 * rows),
+      background: '#ffffff',
+      frame: null,
+    },
+  }
+}

@@ -1,0 +1,152 @@
+/** The plate that is open: its document, its figures as they are drawn in it, and saving. */
+import { defineStore } from 'pinia'
+import { computed, markRaw, ref, shallowRef, watch } from 'vue'
+import { askAnswer, Problem, savePlate } from '@/api/client'
+import type { FigureDocument, Plate, PlateDocument } from '@/api/types'
+import type { Figure as Drawn } from '@/drawing/layout'
+import type { Panel } from '@/drawing/plate'
+import { NotVaried, variedDocument, variedWords } from '@/plates/varied'
+import { lookOf, putOn } from '@/tuning/looks'
+import { asked, copyOf } from './figure'
+import { useHistory } from './history'
+import { useSaving } from './saving'
+import { useStudy } from './study'
+
+const GONE = 'The figure that stood here was deleted. Choose another on the right.'
+
+export const usePlate = defineStore('plate', () => {
+  const studies = useStudy()
+  const history = useHistory()
+  const id = ref<string | null>(null)
+  const document = shallowRef<PlateDocument | null>(null)
+  const panels = shallowRef<Panel[]>([])
+  /** The cell that is tuned. */
+  const chosen = ref<number | null>(null)
+  const saver = useSaving<PlateDocument, Plate>(savePlate, studies.keepPlate)
+
+  /** Answers by what was asked, so that a change of looks asks for none. */
+  let answers = new Map<string, Pick<Drawn, 'answer' | 'marks'>>()
+  let asking: AbortController | null = null
+
+  async function open(plate: Plate): Promise<void> {
+    await saver.flush()
+    id.value = plate.id
+    chosen.value = null
+    panels.value = []
+    document.value = markRaw(copyOf(plate.document))
+    saver.begin(plate.id, document.value, plate.revision)
+    await refresh()
+  }
+
+  function close(): void {
+    void saver.flush()
+    asking?.abort()
+    id.value = null
+    document.value = null
+    panels.value = []
+  }
+
+  /** The documents of the cells: the figures, each with its one change, in a common look if wanted. */
+  function documents(): { document: FigureDocument | null; problem: string }[] {
+    const plate = document.value
+    if (!plate) return []
+    const sources = plate.cells.map(({ figure }) =>
+      studies.figures.find((one) => one.id === figure),
+    )
+    const first = sources.find((source) => source)
+    return plate.cells.map(({ varied }, i) => {
+      const source = sources[i]
+      if (!source) return { document: null, problem: GONE }
+      try {
+        const made = variedDocument(source.document, varied)
+        if (plate.look === 'common' && first && first !== source)
+          putOn(made, copyOf(lookOf(first.document)))
+        return { document: made, problem: '' }
+      } catch (error) {
+        if (!(error instanceof NotVaried)) throw error
+        return { document: null, problem: error.message }
+      }
+    })
+  }
+
+  /** Asks for the answers that are not there yet, and draws. */
+  async function refresh(): Promise<void> {
+    const plate = document.value
+    if (!plate) return
+    asking?.abort()
+    const mine = (asking = new AbortController())
+    const held = answers
+    const made = await Promise.all(
+      documents().map(async ({ document: wanted, problem }, i): Promise<Panel> => {
+        const heading = headingOf(plate.cells[i], wanted)
+        if (!wanted) return { figure: null, heading, problem }
+        const key = asked(wanted)
+        try {
+          const known = held.get(key) ?? (await askAnswer(wanted, { signal: mine.signal }))
+          held.set(key, known)
+          return { figure: markRaw({ document: wanted, ...known }), heading, problem: '' }
+        } catch (error) {
+          if (mine.signal.aborted || !(error instanceof Problem))
+            return { figure: null, heading, problem: '' }
+          return { figure: null, heading, problem: error.sentence }
+        }
+      }),
+    )
+    if (!mine.signal.aborted && document.value) panels.value = made
+  }
+
+  function headingOf(cell: PlateDocument['cells'][number], shown: FigureDocument | null): string {
+    if (cell.heading !== null) return cell.heading
+    const label = (name: string) => (shown && studies.variableOf(shown.table, name)?.label) || name
+    const category = (variable: string, value: string) =>
+      studies.looksOf(variable).find((look) => look.value === value)?.label || value
+    return variedWords(cell.varied, label, category)
+  }
+
+  /** Changes the document; `what` names a control whose quick changes are one step of undo. */
+  function edit(change: (draft: PlateDocument) => void, what = ''): void {
+    const before = document.value
+    if (!before) return
+    const after = copyOf(before)
+    change(after)
+    if (JSON.stringify(after) === JSON.stringify(before)) return
+    history.record({ kind: 'plate', id: id.value!, before, after }, what)
+    set(after)
+  }
+
+  function set(next: PlateDocument): void {
+    document.value = markRaw(next)
+    if (chosen.value !== null && chosen.value >= next.cells.length) chosen.value = null
+    saver.changed(next)
+    void refresh()
+  }
+
+  /** What the plate rests on besides its document. */
+  const ground = computed(() =>
+    JSON.stringify([
+      studies.tables.map(({ id: table, version }) => [table, version]),
+      studies.study?.categories,
+    ]),
+  )
+  watch(ground, () => {
+    answers = new Map()
+    void refresh()
+  })
+  watch(() => studies.figures, refresh)
+
+  return {
+    id,
+    document,
+    panels,
+    chosen,
+    saving: saver.state,
+    open,
+    close,
+    edit,
+    set,
+    refresh,
+    leave: saver.leave,
+    flush: saver.flush,
+    insist: saver.insist,
+  }
+})
