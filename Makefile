@@ -12,7 +12,7 @@ CHROMIUM := /usr/bin/chromium
 
 PY_SOURCES := $(shell find src/yarrowdew -name '*.py' -not -path '*/web/*')
 WEB_SOURCES := $(shell find web/src web/public -type f -not -name 'schema.d.ts' -not -name '*.test.ts') \
-  web/index.html web/vite.config.ts web/package.json
+  web/index.html web/vite.config.ts web/vite.viewer.config.ts web/package.json
 
 .PHONY: help setup demo dev test check check-python check-web test-python test-web format shots bench clean
 
@@ -99,7 +99,7 @@ web/src/api/schema.d.ts: build/openapi.json $(STAMPS)/node
 
 $(STAMPS)/web: $(STAMPS)/node web/src/api/schema.d.ts $(WEB_SOURCES)
 	@echo "Building the front end …"
-	@cd web && npm run --silent build -- --logLevel warn
+	@cd web && npm run --silent build
 	@touch $@
 
 build/bench/marks.js: $(STAMPS)/node $(WEB_SOURCES) web/bench/marks.ts

@@ -9,11 +9,33 @@ from fastapi.responses import FileResponse, HTMLResponse
 from starlette.exceptions import HTTPException
 
 BUILT = Path(__file__).parents[1] / "web"
+_VIEWER = """<!doctype html>
+<html lang="en">
+<head>
+<meta charset="utf-8">
+<meta name="viewport" content="width=device-width, initial-scale=1">
+<title>Yarrowdew</title>
+<link rel="icon" href="data:,">
+<link rel="stylesheet" href="/viewer/viewer.css">
+</head>
+<body>
+<div id="viewer"></div>
+<script src="/viewer/viewer.js"></script>
+</body>
+</html>
+"""
 _A_YEAR = "public, max-age=31536000, immutable"
 
 
 def add_pages(app: FastAPI) -> None:
     """Serve the front end's files; every other address shows the app, which knows its own."""
+
+    @app.get("/shared/{share_id}", include_in_schema=False)
+    def shared_page(share_id: str) -> HTMLResponse:
+        # The page itself holds nothing; its script asks for what stands at its address.
+        return HTMLResponse(
+            _VIEWER, headers={"Cache-Control": "no-cache", "X-Robots-Tag": "noindex"}
+        )
 
     @app.get("/{path:path}", include_in_schema=False)
     def page(path: str) -> Response:

@@ -1,6 +1,6 @@
 /** The one way to the server. */
-import { tableFromIPC } from 'apache-arrow'
 import createClient from 'openapi-fetch'
+import { readMarks } from './marks'
 import type { paths } from './schema'
 import type {
   Answer,
@@ -162,30 +162,6 @@ const marksOf = async (parts: FormData): Promise<Marks> =>
 
 const textOf = (part: FormDataEntryValue | null): string | Promise<string> =>
   typeof part === 'string' ? part : (part?.text() ?? '')
-
-function readMarks(buffer: ArrayBuffer): Marks {
-  const table = tableFromIPC(new Uint8Array(buffer))
-  const column = <T>(name: string) => table.getChild(name)?.toArray() as T
-  const some = (name: string) => column<Float64Array | undefined>(name) ?? null
-  return {
-    row: column('row'),
-    x: column('x'),
-    y: column('y'),
-    aside: column('aside'),
-    colour: column<Uint16Array | Float64Array | undefined>('colour') ?? null,
-    size: some('size'),
-    text: column<Uint16Array | undefined>('text') ?? null,
-    columns: table.schema.names
-      .map(String)
-      .filter((name) => /^v\d+$/.test(name))
-      .map((name) => column<Float64Array>(name)),
-    order: some('order'),
-    x_low: some('x_low'),
-    x_high: some('x_high'),
-    y_low: some('y_low'),
-    y_high: some('y_high'),
-  }
-}
 
 /** Saves documents of one kind over the revision that was read. */
 const saverOf =

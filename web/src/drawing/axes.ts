@@ -183,11 +183,16 @@ function thinned(
   let best: { ticks: Ticks; count: number } | null = null
   for (let count = 2; count <= 5; count++) {
     const ticks = ticksOf(style, domain, count)
-    const apart: Tick[] = []
-    for (const tick of within(ticks.large, domain)) {
-      const last = apart.at(-1)
-      if (!last || !meet(last, tick)) apart.push(tick)
-    }
+    const inside = within(ticks.large, domain)
+    // Every second or third of them, so that the steps stay even.
+    let stride = 1
+    const every = (): Tick[] => inside.filter((_, i) => i % stride === 0)
+    while (
+      stride < inside.length &&
+      every().some((tick, i, all) => i > 0 && meet(all[i - 1], tick))
+    )
+      stride++
+    const apart = every()
     if (!best || apart.length > best.count)
       best = { ticks: { ...ticks, large: apart }, count: apart.length }
     if (best.count > 1) break

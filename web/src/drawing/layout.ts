@@ -74,6 +74,8 @@ export interface Layout {
   off: number
 }
 
+type Curve = NonNullable<Answer['trends'][number]['curve']>
+
 /** The ends with which a figure starts: those of its document, or such as hug the data. */
 export function homeView({ document, answer, marks }: Figure): View {
   const drawn = answer.trends.flatMap(({ curve, carried }) => (curve ? [curve, ...carried] : []))
@@ -91,10 +93,26 @@ export function homeView({ document, answer, marks }: Figure): View {
       document.axes.y,
       answer.y,
       marks.y,
-      [...drawn.flatMap(({ y }) => known(y)), ...barEnds(marks.y_low, marks.y_high)],
+      [
+        ...drawn.flatMap(({ y }) => known(y)),
+        ...bandEnds(drawn, answer.y),
+        ...barEnds(marks.y_low, marks.y_high),
+      ],
       jitterReach(marks.y, document.jitter.y),
     ),
   }
+}
+
+/** A band may lengthen an axis by this share of the data's range; further out it runs off. */
+const MOST_FOR_BANDS = 0.2
+
+/** How far bands reach, where that is not so far that the data would be pressed together. */
+function bandEnds(curves: Curve[], { low, high }: AxisAnswer): number[] {
+  if (low === null || high === null) return []
+  const most = MOST_FOR_BANDS * (high - low)
+  return curves
+    .flatMap(({ bands }) => bands.flatMap((band) => [...band.low, ...band.high]))
+    .flatMap((end) => (end === null ? [] : Math.min(Math.max(end, low - most), high + most)))
 }
 
 /** The lowest and the highest end of error bars. */

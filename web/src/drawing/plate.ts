@@ -294,7 +294,7 @@ function sharedLegends(plate: PlateDocument, panels: readonly Panel[], measure: 
     const { document, answer } = figure
     const key = JSON.stringify([
       answer.colour?.variable.label,
-      answer.colour?.categories,
+      answer.colour?.scale,
       document.size?.variable,
       document.trends.map(({ family, colour, dash }) => [family, colour, dash]),
     ])
@@ -318,9 +318,18 @@ function seenIn(figures: Figure[]): Answer['colour'] {
   const known = figures.flatMap(({ answer }) => (answer.colour ? [answer.colour] : []))
   const low = known.flatMap((one) => one.low ?? [])
   const high = known.flatMap((one) => one.high ?? [])
+  // A shared page knows in each figure only the categories that are there.
+  const names = [...new Set(known.flatMap(({ categories }) => categories))]
+  const whose = names.map((name) => known.find(({ categories }) => categories.includes(name))!)
+  const at = (i: number): number => whose[i].categories.indexOf(names[i])
   return {
     ...colour,
-    shown: colour.shown.map((_, i) => known.some(({ shown }) => shown[i])),
+    categories: names,
+    turns: names.map((_, i) => whose[i].turns[at(i)]),
+    colours: names.map((_, i) => whose[i].colours[at(i)]),
+    shown: names.map((name) =>
+      known.some(({ categories, shown }) => shown[categories.indexOf(name)]),
+    ),
     low: low.length ? Math.min(...low) : null,
     high: high.length ? Math.max(...high) : null,
     missing: known.reduce((sum, { missing }) => sum + missing, 0),

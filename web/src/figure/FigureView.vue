@@ -1,26 +1,21 @@
 <script setup lang="ts">
 /** The figure on its page: drawn on a canvas, explored by pointer and keyboard. */
-import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
-import { canvasMeasure } from '@/drawing/text'
-import { homeView, layoutFigure, type Layout, type View } from '@/drawing/layout'
-import { indexMarks, type MarkIndex } from '@/drawing/pick'
+import { computed, shallowRef, useTemplateRef, watch } from 'vue'
+import type { Layout, View } from '@/drawing/layout'
 import { contains, type Part } from '@/drawing/scene'
+import { rowOf } from '@/rows/rows'
 import { sentenceOf } from '@/statement/sentence'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { boxOutline, dragAt, type Drag, type Tool } from './dragging'
-import { moveView, zoomView } from './view'
-import { facesOf } from './fonts'
-import Hover from './Hover.vue'
 import { wordsOf, type EditedWords } from './editing'
-import { hoverAt, nextMark, type Hovered } from './hovering'
-import { usePage } from './page'
+import { useExploring } from './exploring'
+import Hover from './Hover.vue'
+import { hoverAt } from './hovering'
 import { keepReading, readingAt, readPlace, type Reading, type ReadPlace } from './reading'
 import WordEditor from './WordEditor.vue'
 
-const STEP = 0.05
-const ZOOM = 1.25
 /** More rings than these only hide what they are round. */
 const MOST_RINGS = 3000
 
@@ -31,45 +26,34 @@ const studies = useStudy()
 const side = useSide()
 const host = useTemplateRef('host')
 const canvas = useTemplateRef('canvas')
-const view = shallowRef<View | null>(null)
-const layout = shallowRef<Layout | null>(null)
-const hovered = shallowRef<Hovered | null>(null)
-/** The category whose entry was clicked: all others are faded until it is clicked again. */
-const only = ref<number | null>(null)
 const editing = shallowRef<EditedWords | null>(null)
-const measure = canvasMeasure()
-
-const isHome = computed(() => view.value === null)
-const page = computed(() => figure.drawn?.document.page ?? { width: 720, height: 610 })
 const spoken = computed(() =>
   figure.document ? sentenceOf(figure.document, studies.variableOf) : '',
 )
 
-let index: MarkIndex | null = null
-const { scale, size, redraw, place } = usePage({
-  host,
-  canvas,
+const {
   page,
-  faces: () => facesOf(figure.drawn?.document),
-  scene: () => {
-    if (!figure.drawn) return null
-    const shown = { ...figure.drawn, only: only.value }
-    const made = layoutFigure(shown, measure, view.value ?? homeView(figure.drawn))
-    layout.value = made
-    index = null
-    return made.scene
-  },
-})
-
-const markIndex = (made: Layout): MarkIndex =>
-  (index ??= indexMarks(made.marks.x, made.marks.y, made.marks.clip, made.radius))
+  scale,
+  size,
+  place,
+  layout,
+  hovered,
+  only,
+  isHome,
+  markIndex,
+  current,
+  set,
+  zoomIn,
+  zoomOut,
+  wheel,
+  pan,
+  hover,
+  lookByKey,
+} = useExploring({ host, canvas, figure: () => figure.drawn })
 
 function look(event: PointerEvent): void {
-  if (held) return follow(event)
-  const made = layout.value
-  if (!made || !figure.drawn) return
-  const [x, y] = place(event)
-  hovered.value = hoverAt(made, markIndex(made), figure.drawn, x, y)
+  if (held) follow(event)
+  else hover(event)
 }
 
 /** What a press began: the view moved, a part dragged, or an outline drawn round marks. */
@@ -99,8 +83,7 @@ function press(event: PointerEvent): void {
   if (reading) held = { kind: 'reading', reading, x, y, moved: false }
   else if (drag) held = { kind: 'part', drag, x, y, moved: false }
   else if (!contains(made.plot, x, y)) return
-  else if (tool.value === 'move')
-    held = { kind: 'view', view: view.value ?? homeView(figure.drawn), x, y, moved: false }
+  else if (tool.value === 'move') held = { kind: 'view', view: current(), x, y, moved: false }
   else if (tool.value === 'box' || tool.value === 'rope')
     held = { kind: 'outline', x, y, moved: false }
   else return
@@ -122,21 +105,6 @@ function follow(event: PointerEvent): void {
   } else if (tool.value === 'box') outline.value = boxOutline(held.x, held.y, x, y)
   else outline.value = [...(outline.value.length ? outline.value : [held.x, held.y]), x, y]
 }
-
-function pan(from: { x: number; y: number; view: View }, x: number, y: number): void {
-  const made = layout.value
-  if (!made) return
-  const [right, up] = directions(made)
-  const byX = (right * (from.x - x)) / made.plot.width
-  const byY = (up * (y - from.y)) / made.plot.height
-  set(moveView(from.view, made, byX, byY))
-}
-
-/** Which way values grow on the page: to the right and up, unless an axis is reversed. */
-const directions = ({ x, y }: Layout): [number, number] => [
-  x.range[0] < x.range[1] ? 1 : -1,
-  y.range[0] > y.range[1] ? 1 : -1,
-]
 
 /** A click follows a drag, and means nothing then. */
 let dragged = false
@@ -161,34 +129,6 @@ function selectInside(event: PointerEvent): void {
   const inside = markIndex(made).inside(outline.value)
   const rows = inside.map((drawn) => marks.row[made.source[drawn]])
   side.select(rows, event.shiftKey ? 'add' : event.altKey ? 'take' : 'instead')
-}
-
-function set(next: View | null): void {
-  view.value = next
-  hovered.value = null
-  redraw()
-}
-
-function zoomBy(factor: number, x?: number, y?: number): void {
-  const made = layout.value
-  if (!made || !figure.drawn) return
-  const about = {
-    x: made.x.fromPage(x ?? made.plot.x + made.plot.width / 2),
-    y: made.y.fromPage(y ?? made.plot.y + made.plot.height / 2),
-  }
-  const next = zoomView(view.value ?? homeView(figure.drawn), made, about, factor)
-  if (next) set(next)
-}
-
-function wheel(event: WheelEvent): void {
-  const made = layout.value
-  if (!made) return
-  const [x, y] = place(event)
-  if (!contains(made.plot, x, y)) return
-  event.preventDefault()
-  // A pinch arrives as a wheel with Ctrl and small steps.
-  const strength = event.ctrlKey ? 0.01 : event.deltaMode === 1 ? 0.05 : 0.0015
-  zoomBy(Math.exp(Math.max(-80, Math.min(80, event.deltaY)) * strength), x, y)
 }
 
 function click(event: MouseEvent): void {
@@ -228,8 +168,6 @@ function edited(text: string | null): void {
   canvas.value?.focus()
 }
 
-watch(only, redraw)
-
 function partAt(made: Layout, x: number, y: number): Part | null {
   const region = made.scene.regions.find(({ box }) => contains(box, x, y))
   return region?.part ?? null
@@ -237,21 +175,11 @@ function partAt(made: Layout, x: number, y: number): Part | null {
 
 function key(event: KeyboardEvent): void {
   if (event.ctrlKey || event.metaKey || event.altKey) return
-  const arrows: Record<string, [number, number]> = {
-    ArrowLeft: [-1, 0],
-    ArrowRight: [1, 0],
-    ArrowUp: [0, 1],
-    ArrowDown: [0, -1],
+  if (lookByKey(event)) {
+    event.preventDefault()
+    return
   }
-  const direction = arrows[event.key]
-  if (direction) {
-    if (event.shiftKey && layout.value)
-      set(moveView(current(), layout.value, direction[0] * STEP, direction[1] * STEP))
-    else walk(direction)
-  } else if (event.key === '+' || event.key === '=') zoomBy(1 / ZOOM)
-  else if (event.key === '-') zoomBy(ZOOM)
-  else if (event.key === '0') set(null)
-  else if (event.key === 'F2')
+  if (event.key === 'F2')
     beginEditing(side.shown.kind === 'tuning' ? side.shown.part : 'title', null)
   else if (event.key === 'Enter' && hovered.value?.kind === 'mark')
     side.tune(`row-${hovered.value.row}`)
@@ -259,26 +187,6 @@ function key(event: KeyboardEvent): void {
   event.preventDefault()
 }
 
-const current = (): View => view.value ?? homeView(figure.drawn!)
-
-/** From mark to mark with the arrow keys: left and right by x, up and down by y. */
-function walk([dx, dy]: [number, number]): void {
-  const made = layout.value
-  if (!made || !figure.drawn) return
-  const from = hovered.value?.kind === 'mark' ? hovered.value.mark : -1
-  const mark = nextMark(made, from, dx || dy, dx ? 'x' : 'y')
-  if (mark >= 0)
-    hovered.value = hoverAt(
-      made,
-      markIndex(made),
-      figure.drawn,
-      made.marks.x[mark],
-      made.marks.y[mark],
-      mark,
-    )
-}
-
-watch(() => figure.drawn, redraw)
 watch(
   () => JSON.stringify([figure.id, figure.document?.x, figure.document?.y]),
   () => set(null),
@@ -315,8 +223,8 @@ watch(
 )
 
 defineExpose({
-  zoomIn: () => zoomBy(1 / ZOOM),
-  zoomOut: () => zoomBy(ZOOM),
+  zoomIn,
+  zoomOut,
   fit: () => set(null),
   isHome,
   /** Marks that an axis has no place for. */
@@ -385,6 +293,7 @@ defineExpose({
         :hovered="hovered"
         :scale="scale"
         :drawn="figure.drawn"
+        :row-lines="(row) => rowOf(figure.drawn!.document.table, row)"
       />
       <div v-if="figure.waiting" class="waiting" role="status">Working it out …</div>
     </div>

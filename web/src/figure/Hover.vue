@@ -6,18 +6,23 @@ import type { Figure } from '@/drawing/layout'
 import { levelText, shareText } from '@/drawing/numbers'
 import { dateText, GAP, valueText } from '@/drawing/ticks'
 import RichText from '@/RichText.vue'
-import { rowOf } from '@/rows/rows'
 import type { Hovered } from './hovering'
 
 const REST_AFTER_MS = 120
 const MOST_OTHERS = 8
 
-const props = defineProps<{ hovered: Hovered; scale: number; drawn: Figure }>()
-
 interface Line {
   label: string
   value: string
 }
+
+const props = defineProps<{
+  hovered: Hovered
+  scale: number
+  drawn: Figure
+  /** Everything that is known of a row. */
+  rowLines: (row: number) => Promise<Line[]>
+}>()
 
 const said = (words: VariableWords, value: number): Line => ({
   label: words.label,
@@ -57,7 +62,8 @@ watch(
     onCleanup(() => (left = true))
     setTimeout(() => {
       if (left) return
-      void rowOf(props.drawn.document.table, row)
+      void props
+        .rowLines(row)
         .then((lines) => {
           const used = new Set(inUse.value.map(({ label }) => label))
           if (!left)

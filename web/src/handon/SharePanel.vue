@@ -191,7 +191,8 @@ const until = ({ expires }: ShareOut): string =>
     <ul v-if="shares.length" class="shares" aria-label="Shared pages">
       <li v-for="one in shares" :key="one.id">
         <a :href="one.path" target="_blank" rel="noopener" class="link">{{ one.name }}</a>
-        <span class="quiet"> {{ until(one) }} · </span>
+        <span class="quiet">&ensp;{{ until(one) }}</span
+        ><br />
         <button type="button" class="link" @click="copy(one)">Copy address</button>
         ·
         <button type="button" class="link link--caution" @click="withdraw(one.id)">Withdraw</button>

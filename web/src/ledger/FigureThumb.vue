@@ -7,11 +7,12 @@ import { paintScene } from '@/drawing/paint-canvas'
 import { thumbnail } from '@/drawing/thumbnail'
 import { useFigure } from '@/stores/figure'
 
-const WIDTH = 98
-const HEIGHT = 60
 const MOST_MARKS = 1500
 
-const props = defineProps<{ figure: Figure; open: boolean }>()
+const props = withDefaults(
+  defineProps<{ figure: Figure; open: boolean; width?: number; height?: number }>(),
+  { width: 98, height: 60 },
+)
 
 const opened = useFigure()
 const canvas = useTemplateRef('canvas')
@@ -28,10 +29,11 @@ async function draw(): Promise<void> {
     const target = canvas.value
     if (!target) return
     const pixels = window.devicePixelRatio
-    target.width = WIDTH * pixels
-    target.height = HEIGHT * pixels
-    const scene = thumbnail({ document, answer, marks }, WIDTH, HEIGHT)
-    paintScene(scene, target.getContext('2d')!, (pixels * WIDTH) / scene.width)
+    const { width, height } = props
+    target.width = width * pixels
+    target.height = height * pixels
+    const scene = thumbnail({ document, answer, marks }, width, height)
+    paintScene(scene, target.getContext('2d')!, (pixels * width) / scene.width)
     failed.value = false
   } catch {
     // A figure that cannot be drawn says why when it is opened.
@@ -44,14 +46,18 @@ watch(() => (props.open ? opened.drawn : props.figure.revision), draw)
 </script>
 
 <template>
-  <canvas ref="canvas" class="thumb" :class="{ 'thumb--failed': failed }" aria-hidden="true" />
+  <canvas
+    ref="canvas"
+    class="thumb"
+    :class="{ 'thumb--failed': failed }"
+    :style="{ width: `${width}px`, height: `${height}px` }"
+    aria-hidden="true"
+  />
 </template>
 
 <style scoped>
 .thumb {
   display: block;
-  width: 98px;
-  height: 60px;
   border-radius: 4px;
   background: var(--paper);
 }

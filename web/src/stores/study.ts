@@ -64,8 +64,6 @@ export const useStudy = defineStore('study', () => {
     openTable.value = contents.figures[0]?.document.table ?? contents.tables[0]?.id ?? null
   }
 
-  const list = () => take<Study[]>(client.GET('/api/studies'))
-
   const create = (name: string) => take<Study>(client.POST('/api/studies', { body: { name } }))
 
   const createDemo = () => take<Study>(client.POST('/api/studies/demo'))
@@ -332,7 +330,6 @@ export const useStudy = defineStore('study', () => {
     tableOf,
     variableOf,
     load,
-    list,
     create,
     createDemo,
     rename,

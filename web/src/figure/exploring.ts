@@ -1,0 +1,160 @@
+/** Looking at a figure: zoom, moving about, and what is under the pointer or reached by the keys. */
+import { computed, ref, shallowRef, watch, type Ref } from 'vue'
+import { homeView, layoutFigure, type Figure, type Layout, type View } from '@/drawing/layout'
+import { indexMarks, type MarkIndex } from '@/drawing/pick'
+import { contains } from '@/drawing/scene'
+import { canvasMeasure } from '@/drawing/text'
+import { facesOf } from './fonts'
+import { hoverAt, nextMark, type Hovered } from './hovering'
+import { usePage } from './page'
+import { moveView, zoomView } from './view'
+
+const STEP = 0.05
+const ZOOM = 1.25
+
+interface Shown {
+  host: Readonly<Ref<HTMLElement | null>>
+  canvas: Readonly<Ref<HTMLCanvasElement | null>>
+  figure: () => Figure | null
+  roomBelow?: number
+}
+
+export function useExploring({ host, canvas, figure, roomBelow }: Shown) {
+  const view = shallowRef<View | null>(null)
+  const layout = shallowRef<Layout | null>(null)
+  const hovered = shallowRef<Hovered | null>(null)
+  /** The category whose entry was clicked: all others are faded until it is clicked again. */
+  const only = ref<number | null>(null)
+  const measure = canvasMeasure()
+  const isHome = computed(() => view.value === null)
+  const page = computed(() => figure()?.document.page ?? { width: 720, height: 610 })
+  let index: MarkIndex | null = null
+
+  const current = (): View => view.value ?? homeView(figure()!)
+
+  const { scale, size, redraw, place } = usePage({
+    host,
+    canvas,
+    page,
+    roomBelow,
+    faces: () => facesOf(figure()?.document),
+    scene: () => {
+      const shown = figure()
+      if (!shown) return null
+      const made = layoutFigure({ ...shown, only: only.value }, measure, current())
+      layout.value = made
+      index = null
+      return made.scene
+    },
+  })
+  watch([figure, only], redraw)
+
+  const markIndex = (made: Layout): MarkIndex =>
+    (index ??= indexMarks(made.marks.x, made.marks.y, made.marks.clip, made.radius))
+
+  function set(next: View | null): void {
+    view.value = next
+    hovered.value = null
+    redraw()
+  }
+
+  function zoomBy(factor: number, x?: number, y?: number): void {
+    const made = layout.value
+    if (!made || !figure()) return
+    const about = {
+      x: made.x.fromPage(x ?? made.plot.x + made.plot.width / 2),
+      y: made.y.fromPage(y ?? made.plot.y + made.plot.height / 2),
+    }
+    const next = zoomView(current(), made, about, factor)
+    if (next) set(next)
+  }
+
+  function wheel(event: WheelEvent): void {
+    const made = layout.value
+    if (!made) return
+    const [x, y] = place(event)
+    if (!contains(made.plot, x, y)) return
+    event.preventDefault()
+    // A pinch arrives as a wheel with Ctrl and small steps.
+    const strength = event.ctrlKey ? 0.01 : event.deltaMode === 1 ? 0.05 : 0.0015
+    zoomBy(Math.exp(Math.max(-80, Math.min(80, event.deltaY)) * strength), x, y)
+  }
+
+  function pan(from: { x: number; y: number; view: View }, x: number, y: number): void {
+    const made = layout.value
+    if (!made) return
+    const [right, up] = directions(made)
+    const byX = (right * (from.x - x)) / made.plot.width
+    const byY = (up * (y - from.y)) / made.plot.height
+    set(moveView(from.view, made, byX, byY))
+  }
+
+  /** Takes note of what is under the pointer. */
+  function hover(event: MouseEvent): void {
+    const [made, shown] = [layout.value, figure()]
+    if (made && shown) hovered.value = hoverAt(made, markIndex(made), shown, ...place(event))
+  }
+
+  /** From mark to mark with the arrow keys: left and right by x, up and down by y. */
+  function walk([dx, dy]: [number, number]): void {
+    const [made, shown] = [layout.value, figure()]
+    if (!made || !shown) return
+    const from = hovered.value?.kind === 'mark' ? hovered.value.mark : -1
+    const mark = nextMark(made, from, dx || dy, dx ? 'x' : 'y')
+    if (mark >= 0)
+      hovered.value = hoverAt(
+        made,
+        markIndex(made),
+        shown,
+        made.marks.x[mark],
+        made.marks.y[mark],
+        mark,
+      )
+  }
+
+  /** Does what a key means for looking; false where it means nothing. */
+  function lookByKey({ key, shiftKey }: KeyboardEvent): boolean {
+    const arrows: Record<string, [number, number]> = {
+      ArrowLeft: [-1, 0],
+      ArrowRight: [1, 0],
+      ArrowUp: [0, 1],
+      ArrowDown: [0, -1],
+    }
+    const direction = arrows[key]
+    if (direction) {
+      if (shiftKey && layout.value)
+        set(moveView(current(), layout.value, direction[0] * STEP, direction[1] * STEP))
+      else walk(direction)
+    } else if (key === '+' || key === '=') zoomBy(1 / ZOOM)
+    else if (key === '-') zoomBy(ZOOM)
+    else if (key === '0') set(null)
+    else return false
+    return true
+  }
+
+  return {
+    page,
+    scale,
+    size,
+    place,
+    layout,
+    hovered,
+    only,
+    isHome,
+    markIndex,
+    current,
+    set,
+    zoomIn: () => zoomBy(1 / ZOOM),
+    zoomOut: () => zoomBy(ZOOM),
+    wheel,
+    pan,
+    hover,
+    lookByKey,
+  }
+}
+
+/** Which way values grow on the page: to the right and up, unless an axis is reversed. */
+const directions = ({ x, y }: Layout): [number, number] => [
+  x.range[0] < x.range[1] ? 1 : -1,
+  y.range[0] > y.range[1] ? 1 : -1,
+]

@@ -1,0 +1,122 @@
+<script setup lang="ts">
+/** A figure to look at: hover, zoom and keys as in the study, and nothing that changes it. */
+import { computed, useTemplateRef } from 'vue'
+import type { View } from '@/drawing/layout'
+import { contains } from '@/drawing/scene'
+import { useExploring } from '@/figure/exploring'
+import Hover from '@/figure/Hover.vue'
+import { sentenceOf } from '@/statement/sentence'
+import type { Shown } from './shared'
+
+const props = defineProps<{ shown: Shown }>()
+
+const host = useTemplateRef('host')
+const canvas = useTemplateRef('canvas')
+const { scale, size, place, layout, hovered, only, isHome, current, set, ...look } = useExploring({
+  host,
+  canvas,
+  figure: () => props.shown.figure,
+  roomBelow: 0,
+})
+const spoken = computed(() => sentenceOf(props.shown.figure.document, props.shown.look))
+
+let held: { x: number; y: number; view: View } | null = null
+
+function press(event: PointerEvent): void {
+  const [x, y] = place(event)
+  const made = layout.value
+  if (event.button !== 0 || !made || !contains(made.plot, x, y)) return
+  held = { x, y, view: current() }
+  canvas.value!.setPointerCapture(event.pointerId)
+}
+
+function move(event: PointerEvent): void {
+  if (held) look.pan(held, ...place(event))
+  else look.hover(event)
+}
+
+/** A click on an entry of the legend fades the others. */
+function click(event: MouseEvent): void {
+  const entry = layout.value?.entries.find(({ box }) => contains(box, ...place(event)))
+  only.value = entry && only.value !== entry.code ? entry.code : null
+}
+
+function key(event: KeyboardEvent): void {
+  if (!event.ctrlKey && !event.metaKey && !event.altKey && look.lookByKey(event))
+    event.preventDefault()
+}
+</script>
+
+<template>
+  <div ref="host" class="host">
+    <div class="page" :style="{ width: `${size.width}px`, height: `${size.height}px` }">
+      <canvas
+        ref="canvas"
+        class="canvas"
+        role="application"
+        aria-roledescription="figure"
+        :aria-label="spoken"
+        tabindex="0"
+        @pointermove="move"
+        @pointerdown="press"
+        @pointerup="held = null"
+        @pointercancel="held = null"
+        @pointerleave="hovered = null"
+        @wheel="look.wheel"
+        @click="click"
+        @keydown="key"
+        @blur="hovered = null"
+      />
+      <Hover
+        v-if="hovered"
+        :hovered="hovered"
+        :scale="scale"
+        :drawn="shown.figure"
+        :row-lines="shown.rowLines"
+      />
+    </div>
+    <div class="tools" role="toolbar" aria-label="Looking closer">
+      <button type="button" class="link" aria-label="Zoom in" @click="look.zoomIn">+</button>
+      <button type="button" class="link" aria-label="Zoom out" @click="look.zoomOut">−</button>
+      <button type="button" class="link" :disabled="isHome" @click="set(null)">Fit to data</button>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.host {
+  position: relative;
+  min-height: 0;
+}
+
+.page {
+  position: relative;
+  margin: 0 auto;
+  background: var(--paper);
+  border-radius: 6px;
+  box-shadow: var(--shadow);
+}
+
+.canvas {
+  display: block;
+  width: 100%;
+  height: 100%;
+  border-radius: 6px;
+  touch-action: none;
+}
+
+.tools {
+  position: absolute;
+  top: 100%;
+  right: 0;
+  display: flex;
+  gap: 14px;
+  padding-top: 6px;
+}
+
+.tools :disabled {
+  opacity: 0.5;
+  cursor: default;
+  text-decoration: none;
+}
+</style>

@@ -1,0 +1,55 @@
+<script setup lang="ts">
+/** A scene to look at: a plate, or a matrix. */
+import { computed, useTemplateRef } from 'vue'
+import type { Scene } from '@/drawing/scene'
+import { facesOf } from '@/figure/fonts'
+import { usePage } from '@/figure/page'
+import type { Figure } from '@/drawing/layout'
+
+const props = defineProps<{ scene: () => Scene; figures: Figure[]; spoken: string }>()
+const emit = defineEmits<{ pick: [x: number, y: number] }>()
+
+const host = useTemplateRef('host')
+const canvas = useTemplateRef('canvas')
+const made = computed(() => props.scene())
+const page = computed(() => made.value)
+const { size, place } = usePage({
+  host,
+  canvas,
+  page,
+  roomBelow: 0,
+  faces: () => [...new Set(props.figures.flatMap(({ document }) => facesOf(document)))],
+  // Laid out again once the fonts are there.
+  scene: () => props.scene(),
+})
+</script>
+
+<template>
+  <div ref="host" class="host">
+    <div class="page" :style="{ width: `${size.width}px`, height: `${size.height}px` }">
+      <canvas
+        ref="canvas"
+        class="canvas"
+        role="img"
+        :aria-label="spoken"
+        @click="emit('pick', ...place($event))"
+      />
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.page {
+  margin: 0 auto;
+  background: var(--paper);
+  border-radius: 6px;
+  box-shadow: var(--shadow);
+}
+
+.canvas {
+  display: block;
+  width: 100%;
+  height: 100%;
+  border-radius: 6px;
+}
+</style>

@@ -1,0 +1,197 @@
+<script setup lang="ts">
+/** A shared page: what a figure shows, the figure, and what it says. */
+import { computed, ref } from 'vue'
+import type { PlateDocument, Shared } from '@/api/types'
+import { captionText } from '@/drawing/caption'
+import { toHex } from '@/drawing/colours'
+import { shareText } from '@/drawing/numbers'
+import { layoutPlate, letterOf } from '@/drawing/plate'
+import { contains } from '@/drawing/scene'
+import { sceneOf } from '@/drawing/scene-of'
+import { canvasMeasure } from '@/drawing/text'
+import { trendColour } from '@/drawing/trends'
+import FitCard from '@/readings/FitCard.vue'
+import { sentenceOf } from '@/statement/sentence'
+import ShownFigure from './ShownFigure.vue'
+import ShownScene from './ShownScene.vue'
+import { unpack } from './shared'
+
+const props = defineProps<{ found: Shared | string }>()
+
+const problem = typeof props.found === 'string' ? props.found : ''
+const shared = typeof props.found === 'string' ? null : props.found
+const shown = shared?.figures.map((packed, i) => unpack(packed, i + 1)) ?? []
+const plate = (shared?.plate ?? null) as PlateDocument | null
+/** Which figure of a plate is looked at by itself; the whole plate where null. */
+const picked = ref<number | null>(plate ? null : 0)
+const open = computed(() => (picked.value === null ? null : shown[picked.value]))
+const isMatrix = computed(() => open.value?.figure.document.kind === 'scatterplot matrix')
+const answer = computed(() => open.value?.figure.answer ?? null)
+const sentence = computed(() =>
+  open.value ? sentenceOf(open.value.figure.document, open.value.look) : '',
+)
+const caption = computed(() => {
+  if (!open.value) return plate?.caption ?? ''
+  const { document, answer: said, number } = open.value.figure
+  return document.caption_below ? '' : captionText(document.caption, document, said, number ?? null)
+})
+const panels =
+  plate?.cells.map(({ heading }, i) => ({
+    figure: shown[i]?.figure ?? null,
+    heading: heading ?? '',
+    problem: '',
+  })) ?? []
+const nameOf = (i: number): string => letterOf(i, plate?.letters === 'A' ? 'A' : 'a')
+
+const plateLayout = () => layoutPlate(plate!, panels, canvasMeasure())
+
+function pick(x: number, y: number): void {
+  const found = plateLayout().cells.findIndex((box) => contains(box, x, y))
+  if (found >= 0 && shown[found]) picked.value = found
+}
+
+if (shared) document.title = shared.title
+</script>
+
+<template>
+  <main v-if="shared" class="viewer">
+    <header class="viewer__head">
+      <h1>{{ shared.title }}</h1>
+      <p v-if="sentence && sentence !== shared.title" class="quiet">{{ sentence }}</p>
+      <nav v-if="plate" class="viewer__panels" aria-label="Figures of the plate">
+        <button type="button" class="choice" :aria-pressed="picked === null" @click="picked = null">
+          together
+        </button>
+        <button
+          v-for="(panel, i) in panels"
+          :key="i"
+          type="button"
+          class="choice"
+          :aria-pressed="picked === i"
+          @click="picked = i"
+        >
+          {{ nameOf(i) }} {{ panel.heading }}
+        </button>
+      </nav>
+    </header>
+    <section class="viewer__figure" :class="{ 'viewer__figure--wide': !open }" aria-label="Figure">
+      <ShownScene
+        v-if="!open"
+        :scene="() => plateLayout().scene"
+        :figures="shown.map(({ figure }) => figure)"
+        :spoken="shared.title"
+        @pick="pick"
+      />
+      <ShownScene
+        v-else-if="isMatrix"
+        :key="`matrix ${picked}`"
+        :scene="() => sceneOf(open!.figure, canvasMeasure())"
+        :figures="[open.figure]"
+        :spoken="sentence"
+      />
+      <ShownFigure v-else :key="`figure ${picked}`" :shown="open" />
+    </section>
+    <aside v-if="open && answer" class="viewer__readings" aria-label="Readings">
+      <p v-for="{ title, text } in answer.cautions" :key="text" class="card caution">
+        <strong>{{ title }}</strong> {{ text }}
+      </p>
+      <FitCard
+        v-for="(trend, i) in answer.trends"
+        :key="i"
+        :trend="trend"
+        :colour="toHex(trendColour(open.figure.document, answer, trend))"
+        :several="open.figure.document.trends.length > 1"
+      />
+      <p v-for="one in answer.slopes" :key="one.sentence" class="card">{{ one.sentence }}</p>
+      <p v-if="answer.association && !answer.trends.length && !isMatrix" class="card">
+        r = {{ shareText(answer.association.r) }}, n = {{ answer.association.n }}
+      </p>
+      <p class="quiet viewer__keys">
+        Point at a mark or a line to read it. Wheel, + and − zoom; drag to move; 0 fits the data;
+        arrow keys walk from mark to mark.
+      </p>
+    </aside>
+    <p v-if="caption" class="viewer__caption">{{ caption }}</p>
+  </main>
+  <main v-else class="viewer viewer--none">
+    <h1>Nothing to see here</h1>
+    <p>{{ problem }}</p>
+  </main>
+</template>
+
+<style scoped>
+.viewer {
+  display: grid;
+  grid-template: auto minmax(0, 1fr) auto / minmax(0, 1fr) 304px;
+  gap: 12px 16px;
+  height: 100vh;
+  box-sizing: border-box;
+  padding: 14px 16px 40px;
+  color: var(--ink);
+}
+
+.viewer__head {
+  grid-column: 1 / -1;
+  display: grid;
+  gap: 4px;
+}
+
+.viewer__head h1 {
+  font-size: 20px;
+  font-weight: 600;
+}
+
+.viewer__panels {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 6px;
+}
+
+.viewer__figure {
+  display: grid;
+  min-height: 0;
+}
+
+.viewer__figure--wide {
+  grid-column: 1 / -1;
+}
+
+.viewer__readings {
+  display: grid;
+  gap: 8px;
+  align-content: start;
+  overflow: auto;
+  min-height: 0;
+}
+
+.viewer__keys {
+  font-size: 13.5px;
+}
+
+.viewer__caption {
+  grid-column: 1 / -1;
+}
+
+.caution {
+  background: var(--caution-ground);
+  color: var(--caution);
+  box-shadow: none;
+}
+
+.viewer--none {
+  display: block;
+  padding: 20vh 24px;
+  text-align: center;
+}
+
+@media (width < 820px) {
+  .viewer {
+    height: auto;
+    grid-template: auto 70vw auto / minmax(0, 1fr);
+  }
+
+  .viewer__readings {
+    margin-top: 24px;
+  }
+}
+</style>

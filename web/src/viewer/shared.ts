@@ -1,0 +1,56 @@
+/** What is shared, unpacked: figures as they are drawn, and the rows that can be read. */
+import { tableFromIPC } from 'apache-arrow'
+import { readMarks } from '@/api/marks'
+import type { Shared, VariableSummary } from '@/api/types'
+import type { Figure } from '@/drawing/layout'
+import { GAP, valueText } from '@/drawing/ticks'
+import type { Look } from '@/words'
+
+export interface Line {
+  label: string
+  value: string
+}
+
+export interface Shown {
+  figure: Figure
+  /** What of a row can be read beyond what is drawn. */
+  rowLines: (row: number) => Promise<Line[]>
+  look: Look
+}
+
+type Packed = Shared['figures'][number]
+
+const bytesOf = (packed: string): Uint8Array =>
+  Uint8Array.from(atob(packed), (letter) => letter.charCodeAt(0))
+
+export function unpack(packed: Packed, number: number): Shown {
+  const marks = readMarks(bytesOf(packed.marks).buffer as ArrayBuffer)
+  const rows = tableFromIPC(bytesOf(packed.rows))
+  const places = new Map<number, number>()
+  const ids = rows.getChild('row')?.toArray() as Uint32Array
+  ids.forEach((row, place) => places.set(row, place))
+  const about = new Map(packed.variables.map((variable) => [variable.name, variable]))
+  const names = rows.schema.names.map(String).filter((name) => name !== 'row')
+  return {
+    figure: {
+      document: packed.document as unknown as Figure['document'],
+      answer: packed.answer,
+      marks,
+      number,
+    },
+    rowLines: (row) => {
+      const place = places.get(row)
+      if (place === undefined) return Promise.resolve([])
+      return Promise.resolve(
+        names.map((name) => {
+          const { label, unit } = about.get(name) ?? { label: name, unit: '' }
+          const value = rows.getChild(name)?.get(place) as number | string | null
+          const text = typeof value === 'number' ? valueText(value) : (value ?? '')
+          return { label, value: text ? text + (unit ? GAP + unit : '') : 'missing' }
+        }),
+      )
+    },
+    // Sentences need the words of a variable, and nothing else of it.
+    look: (_, name) => (about.get(name) as VariableSummary | undefined) ?? null,
+  }
+}
