@@ -48,7 +48,7 @@ def page(browser: Browser, server: Server, request: pytest.FixtureRequest) -> It
     for page_left in context.pages:
         page_left.close()
     for study in context.request.get(f"{server.address}/api/studies").json():
-        context.request.delete(f"{server.address}/api/studies/{study['id']}")
+        context.request.delete(f"{server.address}/api/studies/{study['id']}?for_good=true")
     context.close()
     assert outside == []
     if expected is None:

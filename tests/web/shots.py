@@ -56,7 +56,7 @@ def bubbles(page: Page) -> None:
 
 def error_bars(page: Page) -> None:
     """Error bars that differ below and above, on an axis of logarithms."""
-    page.get_by_title("Droplets shed against dose").click()
+    page.get_by_title("Droplets shed against dose", exact=True).click()
     page.get_by_role("button", name="axis across", exact=True).click()
     page.get_by_role("button", name="logarithmic").click()
     page.get_by_role("button", name="at large ticks").click()
@@ -102,14 +102,14 @@ def table(page: Page) -> None:
 
 def dates(page: Page) -> None:
     """A record by day with both bands."""
-    page.get_by_title("Level against day").click()
+    page.get_by_title("Level against day", exact=True).click()
     page.get_by_text("x in days since").first.wait_for()
     drawn(page)
 
 
 def read_off(page: Page) -> None:
     """S-curves, and the dose at which each reaches a level."""
-    page.get_by_title("Droplets shed against dose").click()
+    page.get_by_title("Droplets shed against dose", exact=True).click()
     page.get_by_role("article", name="Readings of silica").wait_for()
     drawn(page)
 

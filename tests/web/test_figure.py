@@ -76,7 +76,7 @@ class TestDemo:
             ("Droplets shed against dose", "S-curve for each coating with a 95 % band"),
             ("Level against day", "95 % band and 95 % prediction band"),
         ):
-            demo.get_by_title(name).click()
+            demo.get_by_title(name, exact=True).click()
             expect(canvas(demo)).to_have_attribute("aria-label", re.compile(f"^{name}"))
             drawn(demo)
             assert words in statement(demo)
@@ -320,7 +320,7 @@ class TestChanging:
 
     def test_a_figure_is_added_and_deleted(self, demo: Page) -> None:
         demo.get_by_role("button", name="Add a figure").click()
-        figures = demo.locator(".figure")
+        figures = demo.locator("[aria-label=Figures] .figure")
         expect(figures).to_have_count(7)
         demo.get_by_role("button", name="Delete the open figure").click()
         expect(figures).to_have_count(6)

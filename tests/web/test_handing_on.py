@@ -118,9 +118,17 @@ class TestVenuesAndImages:
     def test_a_caption_is_drafted_from_the_readings(self, demo: Page) -> None:
         demo.get_by_role("button", name="words", exact=True).click()
         demo.get_by_role("button", name="Draft the caption").click()
-        caption = document(demo)["caption"]
-        assert caption.startswith("Figure 1. Yield against humidity, coloured by valley; Argill, ")
-        assert "R² = " in caption
+        assert document(demo)["caption"].startswith("Figure {number}. Yield against humidity")
+        demo.get_by_role("button", name="Hand on").click()
+        reads = demo.get_by_test_id("caption")
+        expect(reads).to_contain_text("Figure 1. Yield against humidity, coloured by valley; Argill")
+        expect(reads).to_contain_text("n = 157")
+        # What stands in braces follows the data.
+        demo.get_by_label("Caption", exact=True).fill("{n} nights")
+        choose(demo, "Fitted for", "the whole")
+        expect(reads).to_have_text("631 nights")
+        demo.get_by_label("below the figure").uncheck()
+        assert document(demo)["caption_below"] is False
 
     def test_a_jpeg_holds_its_resolution_and_a_png_may_have_no_ground(
         self, demo: Page, tmp_path: Path

@@ -48,7 +48,7 @@ const alike = (cell: PlateDocument['cells'][number], figure: string, { thing }: 
 function thingName(varied: Varied, variable: (name: string) => string): string {
   switch (varied.thing) {
     case 'level':
-      return 'level of the band'
+      return 'level'
     case 'form':
       return 'form of trend'
     case 'category':

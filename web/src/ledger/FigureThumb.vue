@@ -1,11 +1,12 @@
 <script setup lang="ts">
 /** A figure as a small live picture. */
-import { onMounted, ref, useTemplateRef, watch } from 'vue'
-import { askAnswer } from '@/api/client'
+import { ref, useTemplateRef } from 'vue'
 import type { Figure } from '@/api/types'
 import { paintScene } from '@/drawing/paint-canvas'
 import { thumbnail } from '@/drawing/thumbnail'
 import { useFigure } from '@/stores/figure'
+import { smallAnswer } from '@/stores/small-answers'
+import { drawnInSight } from './in-sight'
 
 const MOST_MARKS = 1500
 
@@ -23,7 +24,7 @@ async function draw(): Promise<void> {
   const held = props.open ? opened.drawn : null
   try {
     const document = held?.document ?? props.figure.document
-    const { answer, marks } = held ?? (await askAnswer(document, { mostMarks: MOST_MARKS }))
+    const { answer, marks } = held ?? (await smallAnswer(document, MOST_MARKS))
     // The figure itself comes first.
     await new Promise((resolve) => requestAnimationFrame(() => setTimeout(resolve)))
     const target = canvas.value
@@ -41,8 +42,7 @@ async function draw(): Promise<void> {
   }
 }
 
-onMounted(draw)
-watch(() => (props.open ? opened.drawn : props.figure.revision), draw)
+drawnInSight(canvas, () => (props.open ? opened.drawn : props.figure.revision), draw)
 </script>
 
 <template>

@@ -152,7 +152,7 @@ async function addFigure(): Promise<void> {
         +
       </button>
     </header>
-    <ul class="figures">
+    <ul class="figures" aria-label="Figures">
       <li v-for="f in studies.figures" :key="f.id">
         <button
           type="button"
@@ -195,7 +195,7 @@ async function addFigure(): Promise<void> {
           +
         </button>
       </header>
-      <ul class="figures">
+      <ul class="figures" aria-label="Plates">
         <li v-for="p in studies.plates" :key="p.id">
           <button
             type="button"

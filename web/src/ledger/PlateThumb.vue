@@ -1,13 +1,14 @@
 <script setup lang="ts">
 /** A plate as a small live picture: its figures in their places. */
-import { onMounted, ref, useTemplateRef, watch } from 'vue'
-import { askAnswer } from '@/api/client'
+import { ref, useTemplateRef } from 'vue'
 import type { Plate } from '@/api/types'
 import { paintScene } from '@/drawing/paint-canvas'
 import { columnsOf, rowsOf } from '@/drawing/plate'
 import { thumbnail } from '@/drawing/thumbnail'
 import { variedDocument } from '@/plates/varied'
+import { smallAnswer } from '@/stores/small-answers'
 import { useStudy } from '@/stores/study'
+import { drawnInSight } from './in-sight'
 
 const WIDTH = 98
 const HEIGHT = 60
@@ -32,7 +33,7 @@ async function draw(): Promise<void> {
         const source = studies.figures.find(({ id }) => id === figure)
         if (!source) return null
         const shown = variedDocument(source.document, varied)
-        const answered = await askAnswer(shown, { mostMarks: MOST_MARKS })
+        const answered = await smallAnswer(shown, MOST_MARKS)
         return thumbnail({ document: shown, ...answered }, width, height)
       }),
     )
@@ -55,8 +56,7 @@ async function draw(): Promise<void> {
   }
 }
 
-onMounted(draw)
-watch(() => [props.plate.revision, studies.figures], draw)
+drawnInSight(canvas, () => [props.plate.revision, studies.figures], draw)
 </script>
 
 <template>

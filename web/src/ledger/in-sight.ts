@@ -1,0 +1,27 @@
+/** Small pictures are drawn once they can be seen: a long ledger costs no more than a short one. */
+import { onBeforeUnmount, onMounted, watch, type Ref, type WatchSource } from 'vue'
+
+/** Draws when the element is in sight, and again when a source changes while it is. */
+export function drawnInSight(
+  element: Readonly<Ref<HTMLElement | null>>,
+  source: WatchSource,
+  draw: () => unknown,
+): void {
+  let seen = false
+  let stale = true
+  const redraw = (): void => {
+    if (!seen) return
+    stale = false
+    void draw()
+  }
+  const observer = new IntersectionObserver((entries) => {
+    seen = entries.at(-1)?.isIntersecting ?? false
+    if (stale) redraw()
+  })
+  onMounted(() => observer.observe(element.value!))
+  onBeforeUnmount(() => observer.disconnect())
+  watch(source, () => {
+    stale = true
+    redraw()
+  })
+}
