@@ -115,9 +115,41 @@ class TestMatrix:
         found = matrix_of(ask(table, ["a", "b"], set_aside=[4]))
         assert [c.r for c in found.cells] == pytest.approx([1, 1])
 
+    def test_categories_take_part_as_strips(self) -> None:
+        found = matrix_of(
+            ask(
+                variables=["yield", "mesh", "humidity", "valley"],
+                matrix={"below": "trend", "diagonal": "both", "order": "together"},
+            )
+        )
+        by_name = {v.name: v for v in found.variables}
+        mesh = by_name["mesh"]
+        assert mesh.categories == ["single", "double", "ribbed"]
+        assert (mesh.low, mesh.high, mesh.density) == (-0.5, 2.5, [])
+        held = NIGHTS.frame["mesh"].drop_nulls().cast(pl.String).to_list()
+        assert mesh.histogram[0].height == [held.count(name) for name in mesh.categories]
+        strip = cell_of(found, "mesh", "yield")
+        assert (strip.strip, strip.r, strip.curves) == (True, None, [])
+        assert strip.n == 640 - 6  # six nights without a yield
+        pair = cell_of(found, "humidity", "yield")
+        assert not pair.strip
+        assert pair.r == pytest.approx(
+            NIGHTS.frame.select(pl.corr("humidity", "yield")).item(), rel=1e-9
+        )
+
+    def test_strips_are_drawn_at_their_categorys_place(self) -> None:
+        answered = ask(variables=["yield", "mesh", "humidity"])
+        marks = pl.read_ipc_stream(io.BytesIO(answered.marks))
+        place = [v.name for v in matrix_of(answered).variables].index("mesh")
+        drawn = NIGHTS.frame["mesh"].cast(pl.String).gather(marks["row"].to_list())
+        names = ["single", "double", "ribbed"]
+        assert marks[f"v{place}"].to_list() == [names.index(name) for name in drawn]
+
     def test_what_cannot_stand_in_a_matrix_is_said(self) -> None:
         with pytest.raises(TableError, match="must be numbers or dates"):
-            ask(variables=["yield", "station"])
+            ask(variables=["yield", "humidity", "station"])
+        with pytest.raises(TableError, match="at least two variables of numbers"):
+            ask(variables=["yield", "valley"])
         with pytest.raises(ValidationError, match="needs its variables"):
             FigureDocument(table="t", kind="scatterplot matrix", x="a", y=["b"])
         with pytest.raises(ValidationError):

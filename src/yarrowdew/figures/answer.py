@@ -255,7 +255,7 @@ def _matrix_answer(
     document: FigureDocument, whole: Table, table: Table, most_marks: int | None
 ) -> Answered:
     """Answer to a scatterplot matrix: a mark for each row, with a place for each variable."""
-    plain = _first_pair(document)
+    plain = _first_pair(document, table)
     shown = shown_of(plain, table)
     aside = np.isin(shown.rows, document.set_aside)
     coloured = _coloured(document.colour, shown)
@@ -298,10 +298,16 @@ def _matrix_answer(
     return Answered(answer, marks)
 
 
-def _first_pair(document: FigureDocument) -> FigureDocument:
-    """A matrix's document as that of its first pair, with nothing but its colours."""
-    first, second, *_ = (document.matrix or Matrix(variables=[document.x, *document.y])).variables
-    return FigureDocument(table=document.table, x=first, y=[second])
+def _first_pair(document: FigureDocument, table: Table) -> FigureDocument:
+    """A matrix's document as that of its first pair of numbers or dates."""
+    names = (document.matrix or Matrix(variables=[document.x, *document.y])).variables
+    on_axis = [name for name in names if table.variable(name).on_axis]
+    if len(on_axis) < 2:  # a pair
+        raise TableError(
+            "A matrix needs at least two variables of numbers or dates.",
+            "Add one; categories stand beside them as strips.",
+        )
+    return FigureDocument(table=document.table, x=on_axis[0], y=[on_axis[1]])
 
 
 @dataclass(frozen=True, slots=True)

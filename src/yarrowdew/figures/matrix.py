@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict
@@ -18,7 +19,7 @@ from yarrowdew.figures.margins import MarginAnswer, margin_of
 from yarrowdew.figures.parts import Matrix
 from yarrowdew.figures.report import Axis, Groups, Number
 from yarrowdew.figures.trends import BandCurve, TrendCurve
-from yarrowdew.tables.table import Table, Variable
+from yarrowdew.tables.table import Kind, Table, Variable
 
 SHARES = (0.5, 0.8, 0.95)
 CURVE_POINTS = 49
@@ -40,6 +41,8 @@ class MatrixVariable(_Answer):
     missing: int
     distinct: int
     """Few distinct values are drawn with jitter."""
+    categories: list[str] | None = None
+    """Of a variable whose rows stand in strips: its categories, each at its place from 0."""
     histogram: list[MarginAnswer]
     density: list[MarginAnswer]
 
@@ -84,6 +87,8 @@ class MatrixCell(_Answer):
     x: int
     y: int
     n: int
+    strip: bool = False
+    """Whether one of the two holds categories: marks in strips, and no r."""
     r: Number
     low: Number
     high: Number
@@ -114,15 +119,15 @@ def matrix_of(
     Raises
     ------
     TableError
-        If a variable does not exist or is neither a number nor a date.
+        If a variable does not exist or holds free text.
     """
     matrix = document.matrix or Matrix(variables=[document.x, document.y[0]])
-    axes = [Axis.of(table, name, "in a matrix") for name in dict.fromkeys(matrix.variables)]
+    axes = [_Side.of(table, name) for name in dict.fromkeys(matrix.variables)]
     present = np.column_stack([np.isfinite(axis.values) for axis in axes])
     whole = present.all(axis=1)
     shown = whole if matrix.missing == "complete" else np.ones(table.rows, dtype=bool)
     fitted = [np.where(shown & ~aside, axis.values, np.nan) for axis in axes]
-    found = _correlations(fitted)
+    found = _correlations(axes, fitted)
     if matrix.order == "together":
         strength = np.eye(len(axes))
         for (i, j), c in found.items():
@@ -138,14 +143,14 @@ def matrix_of(
     columns = {f"v{i}": np.where(shown, axis.values, np.nan) for i, axis in enumerate(axes)}
     cells = [
         _cell(matrix, (i, j), fitted, found[min(i, j), max(i, j)], codes)
+        if axes[i].categories is None and axes[j].categories is None
+        else _strip((i, j), fitted)
         for j in range(len(axes))
         for i in range(len(axes))
         if i != j
     ]
     answer = MatrixAnswer(
-        variables=[
-            _variable(matrix, axis.variable, columns[f"v{i}"], codes) for i, axis in enumerate(axes)
-        ],
+        variables=[_variable(matrix, axis, columns[f"v{i}"], codes) for i, axis in enumerate(axes)],
         cells=cells,
         rows=table.rows,
         complete=int(np.count_nonzero(whole)),
@@ -153,21 +158,82 @@ def matrix_of(
     return answer, columns
 
 
-def _correlations(values: Sequence[Array]) -> dict[tuple[int, int], Correlation]:
+@dataclass(frozen=True, slots=True)
+class _Side:
+    """A variable of the matrix: its values on the page, and its categories where it has them."""
+
+    variable: Variable
+    values: Array
+    categories: list[str] | None = None
+
+    @classmethod
+    def of(cls, table: Table, name: str) -> _Side:
+        if table.variable(name).kind is not Kind.CATEGORY:
+            axis = Axis.of(table, name, "in a matrix")
+            return cls(axis.variable, axis.values)
+        groups = Groups.of(table, name)
+        places = np.where(groups.codes == Groups.NONE, np.nan, groups.codes.astype(np.float64))
+        return cls(groups.variable, places, groups.labels)
+
+
+def _strip(at: tuple[int, int], values: Sequence[Array]) -> MatrixCell:
+    i, j = at
+    n = int(np.count_nonzero(np.isfinite(values[i]) & np.isfinite(values[j])))
+    return MatrixCell(x=i, y=j, n=n, strip=True, r=None, low=None, high=None, p_value=None)
+
+
+def _bars(places: Array, count: int, codes: np.ndarray | None) -> list[MarginAnswer]:
+    """Count the rows of each category, by colour."""
+    parts: list[tuple[int | None, Array]] = [(None, places)]
+    if codes is not None:
+        parts = [(int(k), places[codes == k]) for k in np.unique(codes) if k != Groups.NONE]
+    edges = [place - 0.5 for place in range(count + 1)]
+    return [
+        MarginAnswer(
+            code=code,
+            at=edges,
+            height=np.bincount(own.astype(np.intp), minlength=count).astype(float).tolist(),
+        )
+        for code, own in parts
+    ]
+
+
+def _correlations(
+    axes: Sequence[_Side], values: Sequence[Array]
+) -> dict[tuple[int, int], Correlation]:
+    none = Correlation(r=None, n=0, low=None, high=None, p_value=None)
     return {
-        (i, j): pearson(paired(values[i], values[j]))
+        (i, j): none
+        if axes[i].categories is not None or axes[j].categories is not None
+        else pearson(paired(values[i], values[j]))
         for i in range(len(values))
         for j in range(i + 1, len(values))
     }
 
 
 def _variable(
-    matrix: Matrix, variable: Variable, values: Array, codes: np.ndarray | None
+    matrix: Matrix, side: _Side, values: Array, codes: np.ndarray | None
 ) -> MatrixVariable:
+    variable = side.variable
     known = np.isfinite(values)
     held = values[known]
     own = None if codes is None else codes[known]
     wants = matrix.diagonal
+    if side.categories is not None:
+        count = len(side.categories)
+        return MatrixVariable(
+            name=variable.name,
+            label=variable.label,
+            unit="",
+            is_date=False,
+            low=-0.5,
+            high=count - 0.5,
+            missing=len(values) - len(held),
+            distinct=count,
+            categories=side.categories,
+            histogram=[] if wants == "nothing" else _bars(held, count, own),
+            density=[],
+        )
     return MatrixVariable(
         name=variable.name,
         label=variable.label,

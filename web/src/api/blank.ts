@@ -1,5 +1,5 @@
 /** Parts of a document as they begin: the defaults of the server's models. */
-import type { FigureDocument, Lettering, OwnLook, Trend } from './types'
+import type { FigureDocument, Lettering, OwnLook, PlateDocument, Trend } from './types'
 
 type Part<Name extends keyof FigureDocument> = NonNullable<FigureDocument[Name]>
 
@@ -191,3 +191,36 @@ export const blankDocument = (table: string, x: string, y: string): FigureDocume
   type: { scale: 1, parts: {} },
   page: { venue: 'screen', width: 720, height: 610, background: '#ffffff', frame: null },
 })
+
+const MOST_A_ROW = 4
+
+/** A plate of several figures, about as wide as it is high. */
+export function blankPlate(cells: PlateDocument['cells'], one: boolean): PlateDocument {
+  const count = cells.length
+  const columns = count <= 3 ? count : Math.min(MOST_A_ROW, Math.ceil(Math.sqrt(count)))
+  const rows = Math.ceil(count / columns)
+  return {
+    version: 1,
+    name: null,
+    cells,
+    columns,
+    widths: [],
+    heights: [],
+    letters: 'a',
+    shared: one ? 'both' : 'none',
+    legend: 'shared',
+    look: 'own',
+    text: 0.85,
+    ink: 0.85,
+    gap: 10,
+    title: null,
+    caption: null,
+    page: {
+      venue: 'own',
+      width: columns === 1 ? 560 : Math.min(1100, 120 + 330 * columns),
+      height: Math.min(1400, 60 + 320 * rows),
+      background: '#ffffff',
+      frame: null,
+    },
+  }
+}

@@ -16,6 +16,7 @@ const variable = (name: string, change: Partial<MatrixVariable> = {}): MatrixVar
   high: 10,
   missing: 0,
   distinct: 100,
+  categories: null,
   histogram: [{ code: null, at: [0, 5, 10], height: [3, 1] }],
   density: [],
   ...change,
@@ -25,6 +26,7 @@ const cell = (x: number, y: number, change: Partial<MatrixCell> = {}): MatrixCel
   x,
   y,
   n: 3,
+  strip: false,
   r: 0.5,
   low: 0.2,
   high: 0.7,
@@ -125,6 +127,38 @@ describe('a scatterplot matrix', () => {
     const marks = made.scene.items.filter((i): i is MarksItem => i.kind === 'marks')
     expect(marks).toHaveLength(3)
     expect(texts(made, 'readings')).toEqual([])
+  })
+
+  it('puts categories in strips, named on the edge, with nothing but their marks', () => {
+    const names = ['yield', 'mesh', 'wind']
+    const mesh = variable('mesh', {
+      low: -0.5,
+      high: 1.5,
+      distinct: 2,
+      categories: ['single', 'a very long category'],
+      histogram: [{ code: null, at: [-0.5, 0.5, 1.5], height: [2, 1] }],
+    })
+    const cells = names.flatMap((_, y) =>
+      names.flatMap((__, x) =>
+        x === y ? [] : [cell(x, y, x === 1 || y === 1 ? { strip: true, r: null } : {})],
+      ),
+    )
+    const variables = names.map((name) => (name === 'mesh' ? mesh : variable(name)))
+    const made = layoutMatrix(
+      figure({ below: 'points', above: 'r' }, { cells, variables }),
+      measure,
+    )
+    const strips = made.cells.filter(({ cell: { strip } }) => strip)
+    expect(strips).toHaveLength(4)
+    expect(strips.every(({ marks }) => marks !== null)).toBe(true)
+    expect(texts(made, 'readings')).toEqual(['0.50', '0.20 to 0.70'])
+    expect(texts(made, 'x-axis')).toContain('a very long…')
+    const across = strips.find(({ cell: { x, y } }) => x === 1 && y === 2)!
+    expect(across.x.toPage(0)).toBeGreaterThan(across.box.x)
+    expect(across.x.toPage(1)).toBeLessThan(across.box.x + across.box.width)
+    expect(
+      texts(layoutMatrix(figure({ below: 'nothing' }, { cells, variables }), measure), 'readings'),
+    ).toHaveLength(2)
   })
 
   it('says r larger where it is stronger, with its interval below', () => {

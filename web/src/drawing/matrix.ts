@@ -57,8 +57,11 @@ const CONTOUR_OPACITY = 0.16
 const matrixOf = (document: FigureDocument): Matrix => document.matrix!
 
 /** What a cell shows: its region's content. */
-export const contentOf = (document: FigureDocument, { x, y }: { x: number; y: number }) =>
-  y > x ? matrixOf(document).below : matrixOf(document).above
+export function contentOf(document: FigureDocument, { x, y, strip }: MatrixCell) {
+  const content = y > x ? matrixOf(document).below : matrixOf(document).above
+  // Where one of the two holds categories there is nothing but its marks.
+  return strip && content !== 'nothing' ? 'points' : content
+}
 
 export function layoutMatrix(figure: MatrixFigure, measure: Measure): MatrixLayout {
   const { document, answer, marks } = figure
@@ -183,8 +186,8 @@ function places(
   variables: readonly MatrixVariable[],
   { columns, row }: Marks,
 ): { x: Float64Array[]; y: Float64Array[] } {
-  const amount = (set: number, { distinct }: MatrixVariable): number =>
-    set || (distinct <= FEW_VALUES ? JITTER : 0)
+  const amount = (set: number, { distinct, categories }: MatrixVariable): number =>
+    set || (categories || distinct <= FEW_VALUES ? JITTER : 0)
   const moved = (axis: 'x' | 'y', seed: number): Float64Array[] =>
     variables.map((v, i) => jittered(columns[i], row, amount(jitter[axis], v), seed + i))
   return { x: moved('x', 1), y: moved('y', 101) }
@@ -476,7 +479,12 @@ const styleOf = (isDate: boolean) => ({
 })
 
 /** About as many ticks as are wanted; more where there would be one alone. */
-function ticksFor({ is_date }: MatrixVariable, { domain }: Scale, wanted: number): Tick[] {
+function ticksFor(
+  { is_date, categories }: MatrixVariable,
+  { domain }: Scale,
+  wanted: number,
+): Tick[] {
+  if (categories) return categories.map((name, value) => ({ value, label: shortened(name) }))
   for (let count = wanted; ; count++) {
     const ticks = ticksOf(styleOf(is_date), domain, count).large.filter(
       ({ value }) => value >= domain[0] && value <= domain[1],
@@ -484,6 +492,12 @@ function ticksFor({ is_date }: MatrixVariable, { domain }: Scale, wanted: number
     if (ticks.length >= 2 || count >= wanted + 3) return ticks
   }
 }
+
+/** Longer names than these would leave no room for what they name. */
+const MOST_LETTERS = 12
+
+const shortened = (name: string): string =>
+  name.length > MOST_LETTERS ? `${name.slice(0, MOST_LETTERS - 1)}…` : name
 
 function widestTick(variables: readonly MatrixVariable[], pen: Pen, measure: Measure): number {
   return Math.max(

@@ -188,6 +188,8 @@ function move(from: number, to: number): void {
 
 /** Opens a pair as a scatterplot with everything kept; the matrix stays in the document. */
 function open(cell: PlacedCell['cell']): void {
+  // A strip has no scatterplot of its own.
+  if (cell.strip) return
   const [x, y] = [variables.value[cell.x].name, variables.value[cell.y].name]
   figure.edit((draft: FigureDocument) => {
     const matrix = draft.matrix!
@@ -289,7 +291,7 @@ const outlinePath = computed(() =>
         :style="ring(layout.diagonal[carried.to])"
       ></div>
       <button
-        v-if="at && corner"
+        v-if="at && corner && !at.cell.strip"
         type="button"
         class="open"
         :style="corner"

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 /** A new plate: figures of the study side by side, or one figure with one thing changed. */
 import { computed, ref, watch } from 'vue'
+import { blankPlate } from '@/api/blank'
 import type { FigureDocument } from '@/api/types'
 import SidePanel from '@/SidePanel.vue'
 import { useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
 import Choice from '@/tuning/Choice.vue'
 import { figureName } from '@/words'
-import { choicesOf, plateOf, THINGS, thingsOf, type Thing } from './varying'
+import { choicesOf, THINGS, thingsOf, type Thing } from './varying'
 
 const MOST = 12
 
@@ -73,7 +74,7 @@ const problem = computed(() =>
 )
 
 async function make(): Promise<void> {
-  const made = await studies.addPlate(plateOf(cells.value, how.value === 'vary'))
+  const made = await studies.addPlate(blankPlate(cells.value, how.value === 'vary'))
   emit('made', made.id)
 }
 </script>

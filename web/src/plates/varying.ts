@@ -1,6 +1,6 @@
 /** Making a plate from one figure by changing one thing. */
 import { blankForm } from '@/api/blank'
-import type { FigureDocument, PlateDocument, VariableSummary, Varied } from '@/api/types'
+import type { FigureDocument, VariableSummary, Varied } from '@/api/types'
 import { FAMILIES } from '@/statement/options'
 
 export type Thing = Varied['thing']
@@ -67,38 +67,5 @@ export function choicesOf(
           label,
           start: i < 3,
         }))
-  }
-}
-
-const MOST_A_ROW = 4
-
-/** A plate of several figures, about as wide as it is high. */
-export function plateOf(cells: PlateDocument['cells'], one: boolean): PlateDocument {
-  const count = cells.length
-  const columns = count <= 3 ? count : Math.min(MOST_A_ROW, Math.ceil(Math.sqrt(count)))
-  const rows = Math.ceil(count / columns)
-  return {
-    version: 1,
-    name: null,
-    cells,
-    columns,
-    widths: [],
-    heights: [],
-    letters: 'a',
-    shared: one ? 'both' : 'none',
-    legend: 'shared',
-    look: 'own',
-    text: 0.85,
-    ink: 0.85,
-    gap: 10,
-    title: null,
-    caption: null,
-    page: {
-      venue: 'own',
-      width: columns === 1 ? 560 : Math.min(1100, 120 + 330 * columns),
-      height: Math.min(1400, 60 + 320 * rows),
-      background: '#ffffff',
-      frame: null,
-    },
   }
 }

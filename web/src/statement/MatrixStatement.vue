@@ -8,7 +8,7 @@ import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { inSentence } from '@/words'
 import Chooser from './Chooser.vue'
-import { ABOVE_BELOW, axisOptions, colourOptions, DIAGONALS, regionLabel } from './options'
+import { ABOVE_BELOW, colourOptions, DIAGONALS, matrixOptions, regionLabel } from './options'
 import RowsPart from './RowsPart.vue'
 
 type Matrix = NonNullable<FigureDocument['matrix']>
@@ -25,7 +25,7 @@ const variable = (name: string) => studies.variableOf(document.value.table, name
 const within = (name: string) => inSentence(variable(name) ?? { label: name })
 const label = (name: string) => variable(name)?.label ?? name
 const others = computed(() =>
-  axisOptions(variables.value).filter(({ value }) => !matrix.value.variables.includes(value)),
+  matrixOptions(variables.value).filter(({ value }) => !matrix.value.variables.includes(value)),
 )
 
 const set = (change: Partial<Matrix>) =>

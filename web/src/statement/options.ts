@@ -25,6 +25,12 @@ const variableOption = (v: VariableSummary): Option<string> => ({
 export const axisOptions = (variables: VariableSummary[]): Option<string>[] =>
   variables.filter(onAxis).map(variableOption)
 
+/** What can stand in a matrix: numbers and dates, and categories as strips. */
+export const matrixOptions = (variables: VariableSummary[]): Option<string>[] =>
+  variables
+    .filter((v) => onAxis(v) || (v.kind === 'category' && v.distinct <= MOST_GROUPS))
+    .map(variableOption)
+
 export const colourOptions = (variables: VariableSummary[]): Option<string | null>[] => [
   ...variables.filter((v) => onAxis(v) || v.distinct <= MOST_GROUPS).map(variableOption),
   { label: 'no colour', value: null },
