@@ -334,7 +334,7 @@ class TestWords:
         demo.get_by_role("button", name="Save this look").click()
         expect(demo.get_by_role("button", name="stones", exact=True)).to_be_visible()
         demo.keyboard.press("Escape")
-        demo.get_by_title("Level against day").click()
+        demo.get_by_title("Level against day", exact=True).click()
         expect(demo.get_by_role("button", name="What goes up: Level")).to_be_visible()
         tune(demo, "words")
         demo.get_by_role("button", name="stones", exact=True).click()

@@ -1,7 +1,7 @@
 /** Axes: a line, ticks, labels, a title, and gridlines; across and up by one and the same code. */
 import type { Axis, FigureDocument } from '@/api/types'
 import { fromHex } from './colours'
-import { penFor, type Pen } from './lettering'
+import { gaugeOf, penFor, type Pen } from './lettering'
 import type { Extent, Scale } from './scale'
 import type { Box, Colour, Item, Part, TextItem } from './scene'
 import { parseRuns, widthOf, wrap, type Measure, type Run } from './text'
@@ -25,11 +25,14 @@ export type Side = 'x' | 'y'
 
 /** What an axis is written with. */
 export interface Pens {
+  /** How large ticks and gaps are beside those of the screen. */
+  gauge: number
   tick: Pen
   title: Pen
 }
 
 export const pensOf = (document: FigureDocument): Pens => ({
+  gauge: gaugeOf(document),
   tick: penFor(document, 'tick_labels'),
   title: penFor(document, 'axis_titles'),
 })
@@ -90,7 +93,9 @@ export function fitAxis(
   const lines = title ? wrap(title, length, pens.title, measure) : []
   const style = styleOf(axis, isDate)
   const width = (tick: Tick): number => labelWidth(tick, pens, measure)
-  const titleRoom = lines.length ? TITLE_GAP + lines.length * pens.title.size * LINE_HEIGHT : 0
+  const titleRoom = lines.length
+    ? TITLE_GAP * pens.gauge + lines.length * pens.title.size * LINE_HEIGHT
+    : 0
   const common = { axis, title: lines, pens }
   if (side === 'y') {
     const ticks = ticksUp(style, domain, length / (80 * (pens.tick.size / 12)))
@@ -101,11 +106,11 @@ export function fitAxis(
       ...common,
       ticks,
       turn,
-      room: AXIS_OFFSET + tickRoom(axis) + LABEL_GAP + labels + titleRoom,
+      room: (AXIS_OFFSET + tickRoom(axis) + LABEL_GAP) * pens.gauge + labels + titleRoom,
       overhang: pens.tick.size / 2,
     }
   }
-  const found = ticksAcross(style, domain, toShare, length, width)
+  const found = ticksAcross(style, domain, toShare, length, width, LABEL_ROOM * pens.gauge)
   const turn = turnOf(axis, found.meet)
   const widest = Math.max(0, ...found.ticks.large.map(width))
   const labels =
@@ -115,7 +120,7 @@ export function fitAxis(
     ...common,
     ticks: found.ticks,
     turn,
-    room: AXIS_OFFSET + tickRoom(axis) + LABEL_GAP + labels + titleRoom,
+    room: (AXIS_OFFSET + tickRoom(axis) + LABEL_GAP) * pens.gauge + labels + titleRoom,
     overhang: last && turn === 0 ? width(last) / 2 : pens.tick.size / 2,
   }
 }
@@ -125,7 +130,7 @@ export const withoutWords = (fitted: Fitted): Fitted => ({
   ...fitted,
   ticks: { ...fitted.ticks, large: fitted.ticks.large.map((tick) => ({ ...tick, label: '' })) },
   title: [],
-  room: AXIS_OFFSET + tickRoom(fitted.axis),
+  room: (AXIS_OFFSET + tickRoom(fitted.axis)) * fitted.pens.gauge,
   overhang: 0,
 })
 
@@ -155,14 +160,19 @@ function ticksAcross(
   toShare: (value: number) => number,
   length: number,
   width: (tick: Tick) => number,
+  apart: number,
 ): { ticks: Ticks; meet: boolean } {
   const meet = (before: Tick, tick: Tick): boolean =>
     Math.abs(toShare(tick.value) - toShare(before.value)) * length <
-    (width(tick) + width(before)) / 2 + LABEL_ROOM
+    (width(tick) + width(before)) / 2 + apart
   const some = (ticks: Tick[]): boolean =>
     ticks.some((tick, i) => i > 0 && meet(ticks[i - 1], tick))
   const own = style.step !== null || style.positions.length > 0
-  for (let count = Math.max(2, Math.round(length / 80)); count >= 2; count--) {
+  for (
+    let count = Math.max(2, Math.round(length / (80 * (apart / LABEL_ROOM))));
+    count >= 2;
+    count--
+  ) {
     const ticks = ticksOf(style, domain, count)
     // One label alone says nothing of the scale.
     if (!some(ticks.large))
@@ -238,7 +248,8 @@ export function drawAxis(
   const { axis, ticks, pens, turn } = fitted
   const edge = side === 'x' ? plot.y + plot.height : plot.x
   const outwards = side === 'x' ? 1 : -1
-  const offset = frame === 'range' ? AXIS_OFFSET : 0
+  const { gauge } = pens
+  const offset = frame === 'range' ? AXIS_OFFSET * gauge : 0
   const base = crossing ?? edge + outwards * offset
   const colour = fromHex(axis.colour)
   const pen: Nib = (along, off) =>
@@ -265,19 +276,19 @@ export function drawAxis(
     items.push(line(pen(along, from), pen(along, to)))
   }
   for (const value of ticks.small)
-    if (value >= scale.domain[0] && value <= scale.domain[1]) tick(value, SMALL_TICK_LENGTH)
-  const gap = tickRoom(axis) + LABEL_GAP
+    if (value >= scale.domain[0] && value <= scale.domain[1]) tick(value, SMALL_TICK_LENGTH * gauge)
+  const gap = (tickRoom(axis) + LABEL_GAP) * gauge
   for (const one of shown) {
-    tick(one.value, TICK_LENGTH)
+    tick(one.value, TICK_LENGTH * gauge)
     items.push(labelItem(side, part, one, scale.toPage(one.value), pen, gap, turn, pens.tick))
   }
   items.push(...titleItems(side, part, fitted, plot, edge))
-  const room = fitted.room - AXIS_OFFSET + 8
+  const room = fitted.room - AXIS_OFFSET * gauge + 8
   const box =
     side === 'x'
       ? {
           x: plot.x - fitted.overhang,
-          y: edge + AXIS_OFFSET - 4,
+          y: edge + AXIS_OFFSET * gauge - 4,
           width: plot.width + 2 * fitted.overhang,
           height: room,
         }

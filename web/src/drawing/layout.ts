@@ -31,7 +31,7 @@ import {
   type DrawnTrend,
   type ReadingsBlock,
 } from './trends'
-import { captionOn, figureWords, PAD } from './words'
+import { captionOn, figureWords, padOf } from './words'
 
 /** A box inside the plot may cover this share of the marks before it moves out. */
 const MOST_COVERED = 0.002
@@ -188,6 +188,7 @@ export function layoutFigure(
   const { width, height } = document.page
   const paper = fromHex(document.page.background)
   const words = figureWords(document, measure, captionOn(figure))
+  const pad = padOf(document)
   const looks = looksOf(document, answer, marks, width * height * 0.7, figure.only)
   const legend = legendBlock(document, answer, looks, measure)
   const home = homeView(figure)
@@ -212,12 +213,12 @@ export function layoutFigure(
       return unlabelled?.[side] ? withoutWords(made) : made
     }
     const guess = fitted('x', width * 0.7)
-    const plotHeight = height - top - PAD - guess.room - below - words.below
+    const plotHeight = height - top - pad - guess.room - below - words.below
     const y = fitted('y', plotHeight)
-    const left = Math.max(least.left, PAD + y.room)
-    const x = fitted('x', width - left - PAD - right)
-    const reach = Math.max(PAD, x.overhang + 4)
-    const bottom = Math.max(least.bottom, PAD + x.room + below + words.below)
+    const left = Math.max(least.left, pad + y.room)
+    const x = fitted('x', width - left - pad - right)
+    const reach = Math.max(pad, x.overhang + 4)
+    const bottom = Math.max(least.bottom, pad + x.room + below + words.below)
     const plot = {
       x: left,
       y: top,
@@ -256,8 +257,8 @@ export function layoutFigure(
       arranged = arrange(aside)
       const { plot } = arranged
       legendBox = {
-        x: aside === 'right' ? width - PAD / 2 - legend.width : plot.x,
-        y: aside === 'right' ? plot.y - 4 : height - PAD - words.below - legend.height,
+        x: aside === 'right' ? width - pad / 2 - legend.width : plot.x,
+        y: aside === 'right' ? plot.y - 4 : height - pad - words.below - legend.height,
         width: legend.width,
         height: legend.height,
       }

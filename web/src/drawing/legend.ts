@@ -3,7 +3,7 @@ import type { Answer, FigureDocument } from '@/api/types'
 import { styleOf } from './axes'
 import { diameterOf, roundValues } from './bubbles'
 import { fromHex, INK, PAPER, SOFT_INK } from './colours'
-import { bold, penFor, type Pen } from './lettering'
+import { bold, gaugeOf, penFor, type Pen } from './lettering'
 import { rampOf, type Looks } from './looks'
 import { linearScale } from './scale'
 import type { Box, Item, MarkLook } from './scene'
@@ -41,6 +41,8 @@ interface Entry {
 /** What a legend is written with. */
 interface Writing extends Pen {
   line: number
+  /** Size beside that of the screen. */
+  gauge: number
   measure: Measure
 }
 
@@ -67,7 +69,9 @@ export function legendBlock(
 ): Block | null {
   if (document.legend.place === 'none') return null
   const written = penFor(document, 'legend')
-  const pen: Writing = { ...written, line: written.size * 1.42, measure }
+  const gauge = gaugeOf(document)
+  const pen: Writing = { ...written, line: written.size * 1.42, gauge, measure }
+  const pad = PAD * gauge
   const sections = [
     colourSection(document, answer, looks, pen),
     sizeSection(document, answer, pen),
@@ -76,21 +80,21 @@ export function legendBlock(
   ].filter((section) => section !== null)
   if (!sections.length) return null
   return {
-    width: Math.max(...sections.map(({ width }) => width)) + 2 * PAD,
+    width: Math.max(...sections.map(({ width }) => width)) + 2 * pad,
     height:
       sections.reduce((sum, { height }) => sum + height, 0) +
-      BETWEEN * (sections.length - 1) +
-      2 * PAD,
+      BETWEEN * gauge * (sections.length - 1) +
+      2 * pad,
     place: (x, y) => {
-      let top = y + PAD
+      let top = y + pad
       return sections.flatMap((section) => {
-        const items = section.place(x + PAD, top)
-        top += section.height + BETWEEN
+        const items = section.place(x + pad, top)
+        top += section.height + BETWEEN * gauge
         return items
       })
     },
     // Those of the colours stand first.
-    entries: (x, y) => sections[0].entries?.(x + PAD, y + PAD) ?? [],
+    entries: (x, y) => sections[0].entries?.(x + pad, y + pad) ?? [],
   }
 }
 
@@ -178,13 +182,13 @@ function trendSection(document: FigureDocument, answer: Answer, pen: Writing): B
           {
             kind: 'path',
             part: 'legend',
-            points: Float64Array.of(x - 2, middle, x + 13, middle),
+            points: Float64Array.of(x - 2, middle, x + 13 * pen.gauge, middle),
             closed: false,
             stroke: colour,
             width: Math.min(trend.width, 4),
             dash: dashOf(trend.dash, Math.min(trend.width, 4)),
           },
-          text(pen, label, x + SWATCH, middle + pen.size * 0.34),
+          text(pen, label, x + SWATCH * pen.gauge, middle + pen.size * 0.34),
         ]
       }),
   }
@@ -193,12 +197,12 @@ function trendSection(document: FigureDocument, answer: Answer, pen: Writing): B
 const widest = (title: string, labels: string[], pen: Writing): number =>
   Math.max(
     title ? widthOf(parseRuns(title), bold(pen), pen.measure) : 0,
-    ...labels.map((label) => SWATCH + widthOf(parseRuns(label), pen, pen.measure)),
+    ...labels.map((label) => SWATCH * pen.gauge + widthOf(parseRuns(label), pen, pen.measure)),
   )
 
 /** A legend's mark is as large as on the figure, within reason, and shows its colour in full. */
-function swatch(look: MarkLook, x: number, y: number): Item {
-  const size = Math.min(11, Math.max(6.5, look.size))
+function swatch(look: MarkLook, x: number, y: number, gauge: number): Item {
+  const size = Math.min(11 * gauge, Math.max(6.5 * gauge, look.size))
   return {
     kind: 'marks',
     part: 'legend',
@@ -207,7 +211,7 @@ function swatch(look: MarkLook, x: number, y: number): Item {
     look: Uint16Array.of(0),
     looks: [{ ...look, size, opacity: 1, halo: look.edge ? look.halo : 0 }],
     paper: PAPER,
-    clip: { x: x - 9, y: y - 9, width: 18, height: 18 },
+    clip: { x: x - 9 * gauge, y: y - 9 * gauge, width: 18 * gauge, height: 18 * gauge },
     density: false,
   }
 }
@@ -226,7 +230,10 @@ function entriesSection(title: string, entries: readonly Entry[], pen: Writing):
       ...(title ? [text(bold(pen), title, x, y + pen.size)] : []),
       ...entries.flatMap(({ label, look }, i) => {
         const middle = y + head + (i + 0.5) * pen.line
-        return [swatch(look, x + 5, middle), text(pen, label, x + SWATCH, middle + pen.size * 0.34)]
+        return [
+          swatch(look, x + 5 * pen.gauge, middle, pen.gauge),
+          text(pen, label, x + SWATCH * pen.gauge, middle + pen.size * 0.34),
+        ]
       }),
     ],
     entries: (x, y) =>
@@ -252,6 +259,8 @@ function amountSection(
     ({ value }) => value >= span[0] && value <= span[1],
   )
   const head = title ? pen.line + 5 : 0
+  const barHeight = BAR_HEIGHT * pen.gauge
+  const barWidth = BAR_WIDTH * pen.gauge
   return {
     width:
       widest(
@@ -259,19 +268,16 @@ function amountSection(
         ticks.map((tick) => tick.label),
         pen,
       ) + 4,
-    height: head + BAR_HEIGHT,
+    height: head + barHeight,
     place: (x, y) => {
       const top = y + head
-      const scale = linearScale([0, 1], [top + BAR_HEIGHT, top])
+      const scale = linearScale([0, 1], [top + barHeight, top])
       return [
         ...(title ? [text(bold(pen), title, x, y + pen.size)] : []),
-        ...bar(x, top, ramp.steps),
+        ...bar({ x, y: top, width: barWidth, height: barHeight }, ramp.steps),
         ...ticks.flatMap(({ value, label }) => {
           const at = scale.toPage(ramp.share(value))
-          return [
-            rule(x + BAR_WIDTH, at),
-            text(pen, label, x + BAR_WIDTH + 7, at + pen.size * 0.34),
-          ]
+          return [rule(x + barWidth, at), text(pen, label, x + barWidth + 7, at + pen.size * 0.34)]
         }),
       ]
     },
@@ -291,14 +297,13 @@ const PLAIN = {
 
 /** The ramp as thin slices from top to bottom; each reaches under the next, so that none gapes. */
 function bar(
-  x: number,
-  top: number,
+  { x, y: top, width, height }: Box,
   steps: readonly (readonly [number, number, number])[],
 ): Item[] {
-  const slice = BAR_HEIGHT / steps.length
+  const slice = height / steps.length
   return steps.map((colour, i) => {
-    const y = top + BAR_HEIGHT - (i + 1) * slice
-    const box: Box = { x, y, width: BAR_WIDTH, height: i === 0 ? slice : slice * 1.5 }
+    const y = top + height - (i + 1) * slice
+    const box: Box = { x, y, width, height: i === 0 ? slice : slice * 1.5 }
     return {
       kind: 'path',
       part: 'legend',

@@ -37,5 +37,11 @@ export function penFor({ type, names }: FigureDocument, part: Written): Pen {
   }
 }
 
+const [LEAST_GAUGE, MOST_GAUGE] = [0.45, 3]
+
+/** How large gaps, ticks and margins are beside those of the screen: they go with the text. */
+export const gaugeOf = ({ type }: FigureDocument): number =>
+  Math.min(MOST_GAUGE, Math.max(LEAST_GAUGE, type.scale))
+
 /** The same pen for a heading among its words. */
 export const bold = (pen: Pen): Pen => ({ ...pen, weight: 600 })

@@ -11,7 +11,7 @@ import { hugging, linearScale, type Scale } from './scale'
 import type { Box, Colour, Item, MarksItem, Region, Scene } from './scene'
 import { parseRuns, widthOf, wrap, type Measure } from './text'
 import { ticksOf, type Tick } from './ticks'
-import { captionOn, figureWords, PAD } from './words'
+import { captionOn, figureWords, padOf } from './words'
 
 /** Everything a matrix is drawn from. */
 export interface MatrixFigure {
@@ -70,6 +70,7 @@ export function layoutMatrix(figure: MatrixFigure, measure: Measure): MatrixLayo
   const variables = answer.matrix!.variables
   const count = variables.length
   const words = figureWords(document, measure, captionOn(figure))
+  const pad = padOf(document)
   const small: FigureDocument = {
     ...document,
     size: null,
@@ -86,10 +87,10 @@ export function layoutMatrix(figure: MatrixFigure, measure: Measure): MatrixLayo
   const across = outer ? widestTick(variables, tick, measure) + TICK + 4 : 0
   const right = legend ? legend.width : 0
   const area = {
-    x: PAD + across,
+    x: pad + across,
     y: words.top + outer,
-    width: width - 2 * (PAD + across) - right,
-    height: height - words.top - words.below - PAD - 2 * outer,
+    width: width - 2 * (pad + across) - right,
+    height: height - words.top - words.below - pad - 2 * outer,
   }
   const side = {
     width: (area.width - GAP * (count - 1)) / count,
@@ -147,7 +148,7 @@ export function layoutMatrix(figure: MatrixFigure, measure: Measure): MatrixLayo
   }
   if (legend) {
     const box = {
-      x: width - PAD / 2 - legend.width,
+      x: width - pad / 2 - legend.width,
       y: area.y,
       width: legend.width,
       height: legend.height,
@@ -338,10 +339,10 @@ function rItems(figure: MatrixFigure, cell: MatrixCell, box: Box, measure: Measu
   const base: Colour = cell.r < 0 ? CATEGORIES[1] : CATEGORIES[0]
   if (matrixOf(document).r_as === 'ellipse') {
     const turn = Math.acos(Math.max(-1, Math.min(1, cell.r)))
-    const reach = Math.min(box.width, box.height) * 0.36
+    const reach = Math.min(box.width * 0.4, box.height * 0.27)
     const points = Array.from({ length: 73 }, (_, k) => (k * Math.PI) / 36).flatMap((t) => [
       middle.x + reach * Math.cos(t + turn / 2),
-      middle.y - reach * Math.cos(t - turn / 2),
+      box.y + box.height * 0.34 - reach * Math.cos(t - turn / 2),
     ])
     items.push({
       kind: 'path',
@@ -384,7 +385,9 @@ function rItems(figure: MatrixFigure, cell: MatrixCell, box: Box, measure: Measu
   const size = ellipse ? Math.max(7, largest * 0.6) : Math.max(9, largest * (0.4 + 0.6 * strength))
   const small = Math.max(6, Math.min(10, box.height * 0.1, box.width * 0.09))
   const rows = (cell.low !== null ? 1 : 0) + groups.length
-  let y = middle.y + size * 0.34 - (rows * small * 1.15) / 2
+  // Below its ellipse, so that neither runs through the other.
+  const centre = ellipse ? box.y + box.height * 0.74 : middle.y
+  let y = centre + size * 0.34 - (rows * small * 1.15) / 2
   const ink = ellipse ? INK : mixed(base, fromHex(document.page.background), 0.72 + 0.28 * strength)
   line(shareText(cell.r), y, size, ellipse ? INK : ink, 600)
   y += small * 1.3
@@ -495,6 +498,8 @@ function ticksFor(
 
 /** Longer names than these would leave no room for what they name. */
 const MOST_LETTERS = 12
+/** Their letters may shrink to this share so that all can be named. */
+const LEAST_LETTERS = 0.6
 
 const shortened = (name: string): string =>
   name.length > MOST_LETTERS ? `${name.slice(0, MOST_LETTERS - 1)}…` : name
@@ -523,7 +528,8 @@ function axisItems(
   const far = place % 2 === 1
   const length = Math.abs(scale.range[1] - scale.range[0])
   let ticks = ticksFor(variable, scale, Math.max(2, Math.round(length / 38)))
-  const width = (label: string): number => widthOf(parseRuns(label), pen, measure)
+  let hand = pen
+  const width = (label: string): number => widthOf(parseRuns(label), hand, measure)
   if (axis === 'x') {
     const meets = () =>
       ticks.some(
@@ -532,6 +538,10 @@ function axisItems(
           scale.toPage(value) - scale.toPage(ticks[i - 1].value) <
             (width(label) + width(ticks[i - 1].label)) / 2 + 4,
       )
+    // Every category is named, if need be in smaller letters.
+    while (variable.categories && hand.size > LEAST_LETTERS * pen.size && meets())
+      hand = { ...hand, size: hand.size * 0.92 }
+    if (meets()) hand = pen
     while (ticks.length > 2 && meets()) ticks = ticks.filter((_, i) => i % 2 === 0)
   }
   const edge =
@@ -548,7 +558,7 @@ function axisItems(
       y:
         axis === 'x' ? edge + out * (TICK + 2) + (far ? 0 : pen.size * 0.85) : at + pen.size * 0.34,
       runs: parseRuns(label),
-      ...pen,
+      ...hand,
       anchor: axis === 'x' ? 'middle' : far ? 'start' : 'end',
       turn: 0,
     }

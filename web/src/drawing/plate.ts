@@ -8,7 +8,7 @@ import { looksOf } from './looks'
 import { layoutMatrix } from './matrix'
 import type { Box, Item, Scene } from './scene'
 import { parseRuns, wrap, type Measure } from './text'
-import { figureWords, PAD } from './words'
+import { figureWords } from './words'
 
 /** A place of the plate: its figure, and what stands above it. */
 export interface Panel {
@@ -30,6 +30,7 @@ export interface PlateLayout {
 
 /** Between a page's edge and the cells; each figure keeps a margin of its own. */
 const EDGE = 4
+const PAD = 16
 
 export const rowsOf = (plate: PlateDocument): number =>
   Math.ceil(plate.cells.length / Math.min(plate.columns, plate.cells.length))
@@ -66,6 +67,7 @@ export function layoutPlate(
   measure: Measure,
 ): PlateLayout {
   const { page } = plate
+  const pad = PAD * plate.text
   const [columns, rows] = [columnsOf(plate), rowsOf(plate)]
   const paper = fromHex(page.background)
   const ground = panels.find(({ figure }) => figure)?.figure?.document
@@ -74,11 +76,11 @@ export function layoutPlate(
   const legendWidth = legends.length ? Math.max(...legends.map(({ width }) => width)) + EDGE : 0
   const area: Box = {
     x: EDGE,
-    y: words && plate.title ? words.top - PAD / 2 : EDGE,
+    y: words && plate.title ? words.top - pad / 2 : EDGE,
     width: page.width - 2 * EDGE - legendWidth,
     height: 0,
   }
-  area.height = page.height - area.y - EDGE - (words && plate.caption ? words.below + PAD / 2 : 0)
+  area.height = page.height - area.y - EDGE - (words && plate.caption ? words.below + pad / 2 : 0)
 
   const letterSize = 14 * plate.text
   const strips = Array.from({ length: rows }, (_, r) =>
@@ -166,11 +168,11 @@ export function layoutPlate(
         ),
       )
     else items.push(...emptyItems(panel, box, plate, measure))
-    const indent = made ? Math.min(made.plot.x, PAD) : PAD
+    const indent = made ? Math.min(made.plot.x, pad) : pad
     items.push(...headingItems(panel, letterOf(i, plate.letters), box, indent, letterSize))
     return box
   })
-  let legendTop = area.y + Math.max(...strips.slice(0, 1)) + (top[0] ?? PAD) - PAD / 2
+  let legendTop = area.y + Math.max(...strips.slice(0, 1)) + (top[0] ?? pad) - pad / 2
   for (const block of legends) {
     items.push(...block.place(page.width - EDGE - legendWidth, legendTop))
     legendTop += block.height
@@ -368,8 +370,9 @@ function headingItems(
 }
 
 function emptyItems(panel: Panel, box: Box, plate: PlateDocument, measure: Measure): Item[] {
+  const pad = PAD * plate.text
   const hand = { size: 13 * plate.text, weight: 400 as const, face: 'sans' as const }
-  const lines = wrap(panel.problem, box.width - 2 * PAD, hand, measure)
+  const lines = wrap(panel.problem, box.width - 2 * pad, hand, measure)
   return lines.map((runs, i): Item => ({
     kind: 'text',
     part: 'ground',

@@ -2,7 +2,7 @@
 import type { Answer, FigureDocument, TrendAnswer } from '@/api/types'
 import { fromHex, INK } from './colours'
 import type { Block } from './legend'
-import { penFor } from './lettering'
+import { gaugeOf, penFor } from './lettering'
 import { colourOn } from './looks'
 import { levelText, pText, shareText } from './numbers'
 import type { Scale } from './scale'
@@ -277,20 +277,21 @@ function blockOf(
   // In its trend's colour, unless one was chosen for all.
   const inked = document.type.parts.readings?.colour ? pen.colour : null
   const line = pen.size * 1.36
+  const pad = PAD * gaugeOf(document)
   const lines = said.flatMap(({ text, colour }) =>
-    wrap(text, most - 2 * PAD, pen, measure).map((runs) => ({ runs, colour })),
+    wrap(text, most - 2 * pad, pen, measure).map((runs) => ({ runs, colour })),
   )
   const widths = lines.map(({ runs }) => widthOf(runs, pen, measure))
   return {
     beside: said.length === 1 ? said[0].drawn : null,
-    width: Math.max(...widths) + 2 * PAD,
-    height: lines.length * line + 2 * PAD,
+    width: Math.max(...widths) + 2 * pad,
+    height: lines.length * line + 2 * pad,
     place: (x, y) =>
       lines.map(({ runs, colour }, i) => ({
         kind: 'text',
         part: 'readings',
-        x: x + PAD,
-        y: y + PAD + i * line + pen.size,
+        x: x + pad,
+        y: y + pad + i * line + pen.size,
         runs,
         ...pen,
         colour: inked ?? colour,

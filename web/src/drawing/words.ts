@@ -1,11 +1,14 @@
 /** The words round a figure: title and subtitle above, caption below. */
 import type { Answer, FigureDocument } from '@/api/types'
 import { captionText } from './caption'
-import { penFor, type Pen } from './lettering'
+import { gaugeOf, penFor, type Pen } from './lettering'
 import type { Item, Region } from './scene'
 import { wrap, type Measure, type Run } from './text'
 
-export const PAD = 16
+const PAD = 16
+
+/** The margin of a page. */
+export const padOf = (document: FigureDocument): number => PAD * gaugeOf(document)
 
 type Words = 'title' | 'subtitle' | 'caption'
 
@@ -42,12 +45,14 @@ export function figureWords(
   below: string | null = document.caption,
 ): FigureWords {
   const { width, height } = document.page
+  const gauge = gaugeOf(document)
+  const pad = padOf(document)
   const lines = (part: Words): Lines => {
     const pen = penFor(document, part)
     const text = part === 'caption' ? below : document[part]
     return {
       part,
-      runs: text ? wrap(text, width - 2 * PAD, pen, measure) : [],
+      runs: text ? wrap(text, width - 2 * pad, pen, measure) : [],
       pen,
       line: pen.size * 1.3,
     }
@@ -61,7 +66,7 @@ export function figureWords(
       items.push({
         kind: 'text',
         part,
-        x: PAD,
+        x: pad,
         y: top + pen.size * 0.9 + i * line,
         runs: run,
         ...pen,
@@ -73,10 +78,10 @@ export function figureWords(
       regions.push({ part, box: { x: 0, y: top - 4, width, height: runs.length * line + 6 } })
     return top + runs.length * line
   }
-  let top = PAD
+  let top = pad
   for (const one of above) top = put(one, top)
-  if (items.length) top += 4
-  const foot = caption.runs.length ? caption.runs.length * caption.line + 6 : 0
-  put(caption, height - PAD - caption.runs.length * caption.line)
+  if (items.length) top += 4 * gauge
+  const foot = caption.runs.length ? caption.runs.length * caption.line + 6 * gauge : 0
+  put(caption, height - pad - caption.runs.length * caption.line)
   return { top, below: foot, items, regions }
 }

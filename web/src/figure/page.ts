@@ -23,7 +23,7 @@ interface Shown {
 export function usePage(shown: Shown) {
   const { host, canvas, page } = shown
   const room = ref({ width: 0, height: 0 })
-  const ready = ref(false)
+  const loaded = new Set<Face>()
   /** CSS pixels per point. */
   const scale = computed(() =>
     Math.max(
@@ -48,7 +48,7 @@ export function usePage(shown: Shown) {
 
   function draw(): void {
     const target = canvas.value
-    if (!target || !ready.value || !room.value.width) return
+    if (!target || !room.value.width || !shown.faces().every((face) => loaded.has(face))) return
     const scene = shown.scene()
     if (!scene) return
     const pixels = window.devicePixelRatio * scale.value
@@ -66,8 +66,9 @@ export function usePage(shown: Shown) {
 
   /** Measured with the wrong font, everything would stand in the wrong place. */
   async function fonts(): Promise<void> {
-    await loadFonts(shown.faces())
-    ready.value = true
+    const wanted = shown.faces()
+    await loadFonts(wanted)
+    for (const face of wanted) loaded.add(face)
     redraw()
   }
 
