@@ -7,10 +7,12 @@ from collections.abc import Iterator
 from pathlib import Path
 from statistics import median
 
-from playwright.sync_api import Browser
+from playwright.sync_api import Browser, Page
 from tests.web.running import SIZE, Server, chromium, drawn, running
 
 from benchmarks.measuring import Ratio, milliseconds
+from benchmarks.numbers import eight_columns
+from yarrowdew.store import Store
 
 MOST_MS_TO_FIGURE = 1500
 
@@ -121,6 +123,59 @@ def figure_seen(browser: Browser, server: Server) -> Ratio:
     return Ratio("demo figure seen after opening the page", median(times[1:]), MOST_MS_TO_FIGURE, 1)
 
 
+_WATCH_FRAMES = """() => {
+  window.worst = 0
+  let last = performance.now()
+  const look = (now) => {
+    window.worst = Math.max(window.worst, now - last)
+    last = now
+    requestAnimationFrame(look)
+  }
+  requestAnimationFrame((now) => { last = now; requestAnimationFrame(look) })
+}"""
+
+
+def matrix_opened(browser: Browser, server: Server, data: Path, rows: int) -> Iterator[Ratio]:
+    """A matrix of eight variables on the page: first picture, then rows selected in one cell."""
+    store = Store(data)
+    study = store.create_study(f"matrix of {rows}")
+    table, document = eight_columns(rows)
+    store.add_table(study.id, table, [document])
+    store.close()
+    times = []
+    for run in range(4):
+        page = browser.new_context(viewport=SIZE).new_page()
+
+        def opened(page: object = page) -> None:
+            page.goto(f"{server.address}/studies/{study.id}")  # type: ignore[attr-defined]
+            drawn(page)  # type: ignore[arg-type]
+
+        times.append(milliseconds(opened))
+        if run < 3:  # the last page is used on
+            page.context.close()
+    yield Ratio(f"matrix of 8 x {rows:,} seen after opening", median(times[1:]), 2500, 1)
+    if rows <= 5_000:
+        yield Ratio(f"worst frame of brushing, 8 x {rows:,}", _brushed(page), 50, 1)
+    page.context.close()
+
+
+def _brushed(page: Page) -> float:
+    """Select marks by a box in one cell, again and again, and tell the longest frame."""
+    page.wait_for_timeout(1500)
+    page.get_by_role("button", name="Box", exact=True).click()
+    box = page.locator("canvas.canvas").bounding_box() or {}
+    at = (box["x"] + box["width"] * 0.22, box["y"] + box["height"] * 0.08)
+    page.mouse.move(*at)
+    page.evaluate(_WATCH_FRAMES)
+    for k in range(6):
+        page.mouse.move(*at)
+        page.mouse.down()
+        page.mouse.move(at[0] + 10 + 4 * k, at[1] + 10 + 4 * k, steps=6)
+        page.mouse.up()
+        page.wait_for_timeout(150)
+    return float(page.evaluate("() => window.worst"))
+
+
 def all_ratios() -> Iterator[Ratio]:
     """Every measurement of this module."""
     with (
@@ -129,4 +184,6 @@ def all_ratios() -> Iterator[Ratio]:
         chromium() as browser,
     ):
         yield figure_seen(browser, server)
+        for rows in (5_000, 100_000):
+            yield from matrix_opened(browser, server, Path(data), rows)
         yield from marks_drawn(browser, server)

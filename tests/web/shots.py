@@ -18,22 +18,8 @@ def main_view(page: Page) -> None:
     """The demo figure as it opens."""
 
 
-def statement(page: Page) -> None:
-    """A part of the statement, opened."""
-    page.get_by_role("button", name="What goes across").click()
-    page.get_by_role("combobox", name="What goes across").wait_for()
 
 
-def hover(page: Page) -> None:
-    """A mark and its row."""
-    figure = page.locator("canvas.canvas")
-    figure.focus()
-    figure.press("ArrowUp")
-    for _ in range(630):
-        figure.press("ArrowUp")
-        if "Row 206" in page.locator(".hover").inner_text():
-            break
-    page.get_by_text("Air temperature").last.wait_for()
 
 
 def set_aside(page: Page) -> None:
@@ -100,11 +86,6 @@ def table(page: Page) -> None:
     drawn(page)
 
 
-def dates(page: Page) -> None:
-    """A record by day with both bands."""
-    page.get_by_title("Level against day", exact=True).click()
-    page.get_by_text("x in days since").first.wait_for()
-    drawn(page)
 
 
 def read_off(page: Page) -> None:
@@ -169,13 +150,6 @@ def reading_in(page: Page) -> None:
     page.get_by_text("24 rows, 3 variables.").wait_for()
 
 
-def rows(page: Page) -> None:
-    """Rows chosen in the statement."""
-    page.get_by_role("button", name="Rows: all").click()
-    page.get_by_role("button", name="+ condition").click()
-    page.get_by_role("button", name="Corrie 160").click()
-    page.get_by_text("480 of 640 rows").wait_for()
-    drawn(page)
 
 
 def variable(page: Page) -> None:
@@ -190,26 +164,66 @@ def hand_on(page: Page) -> None:
     page.get_by_role("button", name="Save PNG").wait_for()
 
 
+def plate(page: Page) -> None:
+    """The four valleys on one page."""
+    page.get_by_title("Yield against humidity by valley").click()
+    page.get_by_role("region", name="Plate").wait_for()
+    drawn(page)
+
+
+def share(page: Page) -> None:
+    """What goes out, before anything is shared."""
+    hand_on(page)
+    page.get_by_role("button", name="Share as a page").click()
+    page.get_by_role("checkbox", name="Wind").check()
+    page.get_by_text("on hover").wait_for()
+
+
+def shared_page(page: Page) -> None:
+    """A page as others open it, a mark read with the keys."""
+    share(page)
+    page.get_by_role("button", name="Share at an address").click()
+    link = page.get_by_role("list", name="Shared pages").get_by_role("link")
+    page.goto("/".join(page.url.split("/")[:3]) + (link.get_attribute("href") or ""))
+    page.get_by_role("article", name="Readings of Dunlin").wait_for()
+    drawn(page)
+    page.locator("canvas.canvas").focus()
+    for _ in range(3):
+        page.keyboard.press("ArrowRight")
+    page.locator(".hover").wait_for()
+
+
+def start(page: Page) -> None:
+    """The start screen: studies with their pictures, and one that was deleted."""
+    page.get_by_role("link", name="Yarrowdew").click()
+    for _ in range(2):
+        page.get_by_role("button", name="Copy", exact=True).last.click()
+        page.get_by_role("status").filter(has_text="was copied").wait_for()
+    page.get_by_role("button", name="Delete", exact=True).first.click()
+    page.get_by_role("button", name="Bring back").wait_for()
+    page.wait_for_timeout(1500)
+
+
 VIEWS: tuple[Callable[[Page], None], ...] = (
     main_view,
-    statement,
-    hover,
     set_aside,
     bubbles,
     error_bars,
     jitter,
     selection,
     table,
-    dates,
     read_off,
     compare,
     residuals,
     matrix,
     pairs,
     reading_in,
-    rows,
     variable,
     hand_on,
+    plate,
+    share,
+    shared_page,
+    start,
 )
 
 
@@ -224,8 +238,11 @@ def main() -> None:
             page.get_by_text("Saving …").wait_for(state="detached")
             page.evaluate(_SETTLED)
             page.screenshot(path=FOLDER / f"{view.__name__.replace('_', '-')}.png")
-            for study in page.request.get(f"{server.address}/api/studies").json():
-                page.request.delete(f"{server.address}/api/studies/{study['id']}")
+            for deleted in ("false", "true"):
+                listed = f"{server.address}/api/studies?deleted={deleted}"
+                for study in page.request.get(listed).json():
+                    address = f"{server.address}/api/studies/{study['id']}?for_good=true"
+                    page.request.delete(address)
             page.close()
 
 
