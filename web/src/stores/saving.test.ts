@@ -1,0 +1,130 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { Problem } from '@/api/client'
+import { useSaving } from './saving'
+
+interface Sent {
+  text: string
+  revision: number
+  keepalive: boolean
+}
+
+/** A server that answers when it is told to. */
+function server() {
+  const sent: Sent[] = []
+  const waiting: { resolve: () => void; reject: (error: unknown) => void }[] = []
+  const kept: number[] = []
+  const saver = useSaving<string, { id: string; revision: number }>(
+    (id, text, revision, keepalive) => {
+      sent.push({ text, revision, keepalive })
+      return new Promise((resolve, reject) =>
+        waiting.push({ resolve: () => resolve({ id, revision: revision + 1 }), reject }),
+      )
+    },
+    ({ revision }) => kept.push(revision),
+  )
+  return {
+    saver,
+    sent,
+    kept,
+    answer: async () => {
+      waiting.shift()!.resolve()
+      await vi.advanceTimersByTimeAsync(0)
+    },
+    refuse: async (error: unknown) => {
+      waiting.shift()!.reject(error)
+      await vi.advanceTimersByTimeAsync(0)
+    },
+  }
+}
+
+beforeEach(() => void vi.useFakeTimers())
+afterEach(() => void vi.useRealTimers())
+
+describe('saving as one edits', () => {
+  it('waits until the hand rests, and sends the last of quick changes', async () => {
+    const { saver, sent, answer, kept } = server()
+    saver.begin('f', 'one', 3)
+    saver.changed('two')
+    await vi.advanceTimersByTimeAsync(100)
+    saver.changed('three')
+    expect(saver.state.value).toBe('saving')
+    await vi.advanceTimersByTimeAsync(240)
+    expect(sent).toEqual([])
+    await vi.advanceTimersByTimeAsync(20)
+    expect(sent).toEqual([{ text: 'three', revision: 3, keepalive: false }])
+    await answer()
+    expect(saver.state.value).toBe('saved')
+    expect(kept).toEqual([4])
+  })
+
+  it('sends what changed meanwhile after the first answer, over its revision', async () => {
+    const { saver, sent, answer } = server()
+    saver.begin('f', 'one', 3)
+    saver.changed('two')
+    await vi.advanceTimersByTimeAsync(300)
+    saver.changed('three')
+    await vi.advanceTimersByTimeAsync(300)
+    expect(sent).toHaveLength(1)
+    await answer()
+    expect(sent[1]).toEqual({ text: 'three', revision: 4, keepalive: false })
+    expect(saver.state.value).toBe('saving')
+    await answer()
+    expect(saver.state.value).toBe('saved')
+  })
+
+  it('tries again where the server cannot be reached', async () => {
+    const { saver, sent, refuse, answer } = server()
+    saver.begin('f', 'one', 1)
+    saver.changed('two')
+    await vi.advanceTimersByTimeAsync(300)
+    await refuse(new Problem(0, 'The server cannot be reached.'))
+    expect(saver.state.value).toBe('failed')
+    await vi.advanceTimersByTimeAsync(3000)
+    expect(sent).toHaveLength(2)
+    await answer()
+    expect(saver.state.value).toBe('saved')
+  })
+
+  it('never goes over what someone else saved, unless it is told to', async () => {
+    const { saver, sent, refuse, answer } = server()
+    saver.begin('f', 'one', 1)
+    saver.changed('mine')
+    await vi.advanceTimersByTimeAsync(300)
+    await refuse(new Problem(412, 'Saved elsewhere.'))
+    expect(saver.state.value).toBe('outdated')
+    saver.changed('mine still')
+    await vi.advanceTimersByTimeAsync(5000)
+    expect(sent).toHaveLength(1)
+    expect(saver.state.value).toBe('outdated')
+    void saver.insist(7)
+    await vi.advanceTimersByTimeAsync(0)
+    expect(sent[1]).toEqual({ text: 'mine still', revision: 7, keepalive: false })
+    await answer()
+    expect(saver.state.value).toBe('saved')
+  })
+
+  it('sends the last change on its way where the page goes away', async () => {
+    const { saver, sent, answer } = server()
+    saver.begin('f', 'one', 1)
+    saver.leave()
+    expect(sent).toEqual([])
+    saver.changed('two')
+    saver.leave()
+    expect(sent).toEqual([{ text: 'two', revision: 1, keepalive: true }])
+    await answer()
+  })
+
+  it('saves at once what waits, before another document is opened', async () => {
+    const { saver, sent, answer } = server()
+    saver.begin('f', 'one', 1)
+    saver.changed('two')
+    const flushed = saver.flush()
+    await vi.advanceTimersByTimeAsync(0)
+    expect(sent).toHaveLength(1)
+    await answer()
+    await flushed
+    saver.begin('g', 'other', 5)
+    await vi.advanceTimersByTimeAsync(1000)
+    expect(sent).toHaveLength(1)
+  })
+})
