@@ -4,9 +4,13 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page
+from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from tests.web.running import SIZE, Server, chromium, open_demo, running
+
+# Long enough for a machine that does something else meanwhile; nothing waits for it otherwise.
+PATIENCE_MS = 30_000
+expect.set_options(timeout=PATIENCE_MS)
 
 
 @pytest.fixture(scope="session")
@@ -21,11 +25,20 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
         yield started
 
 
+@pytest.fixture(scope="session")
+def context(browser: Browser) -> Iterator[BrowserContext]:
+    """One for all tests, so that the front end is fetched and compiled once."""
+    opened = browser.new_context(viewport=SIZE, accept_downloads=True)
+    opened.set_default_timeout(PATIENCE_MS)
+    yield opened
+    opened.close()
+
+
 @pytest.fixture
-def page(browser: Browser, server: Server, request: pytest.FixtureRequest) -> Iterator[Page]:
+def page(
+    context: BrowserContext, server: Server, request: pytest.FixtureRequest
+) -> Iterator[Page]:
     """A page that may neither complain nor reach beyond its server."""
-    context = browser.new_context(viewport=SIZE, accept_downloads=True)
-    context.set_default_timeout(8_000)
     opened = context.new_page()
     complaints: list[str] = []
     opened.on("pageerror", lambda error: complaints.append(str(error)))
@@ -49,7 +62,6 @@ def page(browser: Browser, server: Server, request: pytest.FixtureRequest) -> It
         page_left.close()
     for study in context.request.get(f"{server.address}/api/studies").json():
         context.request.delete(f"{server.address}/api/studies/{study['id']}?for_good=true")
-    context.close()
     assert outside == []
     if expected is None:
         assert complaints == []

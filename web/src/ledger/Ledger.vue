@@ -353,12 +353,15 @@ async function addFigure(): Promise<void> {
 }
 
 .figure__name {
-  display: block;
   font-size: 12.5px;
-  line-height: 1.2;
-  height: 30px;
-  padding: 2px 6px 0;
+  line-height: 15px;
+  margin: 2px 6px 0;
   overflow: hidden;
+  /* Two lines, and a sign that there is more. */
+  display: -webkit-box;
+  -webkit-box-orient: vertical;
+  -webkit-line-clamp: 2;
+  height: 30px;
   color: var(--soft-ink);
 }
 </style>
