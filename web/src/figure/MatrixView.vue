@@ -309,28 +309,6 @@ const outlinePath = computed(() =>
 </template>
 
 <style scoped>
-.host {
-  flex: 1;
-  min-height: 0;
-  overflow: hidden;
-}
-
-.page {
-  position: relative;
-  margin: 0 auto;
-  background: var(--paper);
-  border-radius: 6px;
-  box-shadow: var(--shadow);
-}
-
-.canvas {
-  display: block;
-  width: 100%;
-  height: 100%;
-  border-radius: 6px;
-  touch-action: none;
-}
-
 .over {
   position: absolute;
   inset: 0;

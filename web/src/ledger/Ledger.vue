@@ -10,6 +10,7 @@ import { useStudy } from '@/stores/study'
 import { countOf, figureName, KIND_SIGNS, onAxis, plateName } from '@/words'
 import Distribution from './Distribution.vue'
 import FigureThumb from './FigureThumb.vue'
+import LedgerPicture from './LedgerPicture.vue'
 import PlateThumb from './PlateThumb.vue'
 
 const emit = defineEmits<{
@@ -154,22 +155,19 @@ async function addFigure(): Promise<void> {
     </header>
     <ul class="figures" aria-label="Figures">
       <li v-for="f in studies.figures" :key="f.id">
-        <button
-          type="button"
-          class="figure"
-          :class="{ 'figure--open': f.id === figure.id }"
-          :aria-current="f.id === figure.id ? 'true' : undefined"
+        <LedgerPicture
+          :open="f.id === figure.id"
           :title="figureName(f.document, studies.variableOf)"
-          @click="emit('open', f.id)"
-        >
-          <FigureThumb :figure="f" :open="f.id === figure.id" />
-          <span class="figure__name">{{
+          :name="
             figureName(
               f.id === figure.id && figure.document ? figure.document : f.document,
               studies.variableOf,
             )
-          }}</span>
-        </button>
+          "
+          @open="emit('open', f.id)"
+        >
+          <FigureThumb :figure="f" :open="f.id === figure.id" />
+        </LedgerPicture>
       </li>
     </ul>
     <template v-if="studies.figures.length">
@@ -197,23 +195,20 @@ async function addFigure(): Promise<void> {
       </header>
       <ul class="figures" aria-label="Plates">
         <li v-for="p in studies.plates" :key="p.id">
-          <button
-            type="button"
-            class="figure"
-            :class="{ 'figure--open': p.id === plate.id }"
-            :aria-current="p.id === plate.id ? 'true' : undefined"
+          <LedgerPicture
+            :open="p.id === plate.id"
             :title="plateName(p.document, studies.figures, studies.variableOf)"
-            @click="emit('plate', p.id)"
-          >
-            <PlateThumb :plate="p" />
-            <span class="figure__name">{{
+            :name="
               plateName(
                 p.id === plate.id && plate.document ? plate.document : p.document,
                 studies.figures,
                 studies.variableOf,
               )
-            }}</span>
-          </button>
+            "
+            @open="emit('plate', p.id)"
+          >
+            <PlateThumb :plate="p" />
+          </LedgerPicture>
         </li>
       </ul>
     </template>
@@ -334,34 +329,5 @@ async function addFigure(): Promise<void> {
   grid-template-columns: 1fr 1fr;
   gap: 8px;
   padding-right: 4px;
-}
-
-.figure {
-  width: 100%;
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  background: var(--raised);
-  padding: 0 0 3px;
-  cursor: pointer;
-  text-align: left;
-  overflow: hidden;
-}
-
-.figure--open {
-  box-shadow: 0 0 0 1.5px var(--accent);
-  border-color: var(--accent);
-}
-
-.figure__name {
-  font-size: 12.5px;
-  line-height: 15px;
-  margin: 2px 6px 0;
-  overflow: hidden;
-  /* Two lines, and a sign that there is more. */
-  display: -webkit-box;
-  -webkit-box-orient: vertical;
-  -webkit-line-clamp: 2;
-  height: 30px;
-  color: var(--soft-ink);
 }
 </style>

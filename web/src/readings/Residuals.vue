@@ -137,7 +137,7 @@ onBeforeUnmount(() => {
       <button type="button" class="link" @click="emit('close')">Close</button>
     </header>
     <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-    <div v-show="!problem" ref="host" class="page" :style="{ height: `${HEIGHT}px` }">
+    <div v-show="!problem" ref="host" class="left" :style="{ height: `${HEIGHT}px` }">
       <canvas
         ref="canvas"
         class="picture"
@@ -176,7 +176,7 @@ onBeforeUnmount(() => {
   flex: 1;
 }
 
-.page {
+.left {
   position: relative;
 }
 

@@ -48,7 +48,7 @@ function key(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <div ref="host" class="host">
+  <div ref="host" class="host host--shared">
     <div class="page" :style="{ width: `${size.width}px`, height: `${size.height}px` }">
       <canvas
         ref="canvas"
@@ -84,25 +84,9 @@ function key(event: KeyboardEvent): void {
 </template>
 
 <style scoped>
-.host {
+.host--shared {
   position: relative;
-  min-height: 0;
-}
-
-.page {
-  position: relative;
-  margin: 0 auto;
-  background: var(--paper);
-  border-radius: 6px;
-  box-shadow: var(--shadow);
-}
-
-.canvas {
-  display: block;
-  width: 100%;
-  height: 100%;
-  border-radius: 6px;
-  touch-action: none;
+  overflow: visible;
 }
 
 .tools {

@@ -37,19 +37,3 @@ const { size, place } = usePage({
     </div>
   </div>
 </template>
-
-<style scoped>
-.page {
-  margin: 0 auto;
-  background: var(--paper);
-  border-radius: 6px;
-  box-shadow: var(--shadow);
-}
-
-.canvas {
-  display: block;
-  width: 100%;
-  height: 100%;
-  border-radius: 6px;
-}
-</style>
