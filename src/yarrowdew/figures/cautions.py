@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Literal
 
 import numpy as np
@@ -216,7 +216,13 @@ def _pulling(
 
 
 def group_cautions(
-    whole: TrendFit, fits: Sequence[Fitted], x: Axis, groups: Groups, *, fitted_each: bool
+    whole: TrendFit,
+    each: Mapping[str, TrendFit],
+    x: Axis,
+    groups: Groups,
+    *,
+    level: float,
+    fitted_each: bool,
 ) -> list[Caution]:
     """Find groups that go the other way than the whole.
 
@@ -224,21 +230,21 @@ def group_cautions(
     ----------
     whole : TrendFit
         The line through all rows.
-    fits : sequence of Fitted
-        The line of each group.
+    each : mapping of str to TrendFit
+        The line of each group, by its label.
     x : Axis
     groups : Groups
+    level : float
+        At which a group clearly goes the other way.
     fitted_each : bool
         Whether the figure already shows a line for each group.
     """
-    level = fits[0].report.level if fits else 0.95
-    by_name = {f.report.group or "": f.fit for f in fits if f.fit is not None}
-    opposed = opposed_groups(whole, by_name, level)
+    opposed = opposed_groups(whole, each, level)
     if not opposed:
         return []
     rises = next(c.value for c in whole.coefficients(level) if c.name == "b") > 0
     noun = in_sentence(groups.variable)
-    every = len(opposed) == len(by_name)
+    every = len(opposed) == len(each)
     names = "Every one of them" if every else _listed(opposed)
     verb = (
         ("falls" if rises else "rises")
@@ -250,7 +256,7 @@ def group_cautions(
         if every
         else f"One {noun} goes the other way"
         if len(opposed) == 1
-        else f"{len(opposed)} of the {len(by_name)} groups go the other way"
+        else f"{len(opposed)} of the {len(each)} groups go the other way"
     )
     text = (
         f"{names} {verb} with {in_sentence(x.variable)}, while all rows together "

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Annotated, Literal
 
@@ -325,30 +325,55 @@ def fit_groups(
     weights : ndarray, shape (rows,), optional
     set_aside : ndarray of bool, shape (rows,), optional
     """
+    return [
+        _fit_one(asked, label, sample, x, y if ups is None else replace(y, variable=ups[code]))
+        for code, label, sample in _samples(x, y, groups, weights=weights, set_aside=set_aside)
+    ]
+
+
+def lines_of(
+    x: Axis,
+    y: Axis,
+    groups: Groups | None,
+    *,
+    settings: TrendSettings,
+    weights: Array | None = None,
+    set_aside: Mask | None = None,
+) -> dict[str, TrendFit]:
+    """Fit straight lines and nothing beside them; see `fit_groups`. Those that fail are left out."""
+    lines = {}
+    for _, label, sample in _samples(x, y, groups, weights=weights, set_aside=set_aside):
+        try:
+            lines[label or ""] = fit_trend("straight", sample, settings)
+        except FitError:
+            continue
+    return lines
+
+
+def _samples(
+    x: Axis, y: Axis, groups: Groups | None, *, weights: Array | None, set_aside: Mask | None
+) -> Iterator[tuple[int, str | None, Sample]]:
+    """Give the rows of the whole, or of each group that has any, with its code and label."""
     xs, ys = x.fitted(), y.fitted()
-    parts: list[tuple[int, str | None, np.ndarray | None]] = [(0, None, None)]
-    if groups is not None:
-        present = np.bincount(groups.codes, minlength=Groups.NONE + 1)[: len(groups.labels)]
-        parts = [
-            (code, label, np.flatnonzero(groups.codes == code))
-            for code, label in enumerate(groups.labels)
-            if present[code]
-        ]
-    out = []
-    for code, label, rows in parts:
-        if rows is None:
-            sample = paired(xs, ys, weights, set_aside)
-        else:
-            sample = paired(
-                xs[rows],
-                ys[rows],
-                None if weights is None else weights[rows],
-                None if set_aside is None else set_aside[rows],
-            )
-            sample = Sample(sample.x, sample.y, sample.weights, rows[sample.rows], sample.dropped)
-        up = y if ups is None else replace(y, variable=ups[code])
-        out.append(_fit_one(asked, label, sample, x, up))
-    return out
+    if groups is None:
+        yield 0, None, paired(xs, ys, weights, set_aside)
+        return
+    present = np.bincount(groups.codes, minlength=Groups.NONE + 1)[: len(groups.labels)]
+    for code, label in enumerate(groups.labels):
+        if not present[code]:
+            continue
+        rows = np.flatnonzero(groups.codes == code)
+        sample = paired(
+            xs[rows],
+            ys[rows],
+            None if weights is None else weights[rows],
+            None if set_aside is None else set_aside[rows],
+        )
+        yield (
+            code,
+            label,
+            Sample(sample.x, sample.y, sample.weights, rows[sample.rows], sample.dropped),
+        )
 
 
 def _fit_one(asked: FitAsked, label: str | None, sample: Sample, x: Axis, y: Axis) -> Fitted:

@@ -32,6 +32,7 @@ from yarrowdew.figures.report import (
     ReadOffs,
     family_label,
     fit_groups,
+    lines_of,
 )
 from yarrowdew.figures.shown import Amounts, Shown
 from yarrowdew.figures.words import in_sentence, number, p_text
@@ -262,13 +263,31 @@ def _group_cautions(
     if shown.series is not None or told_apart is None or len(told_apart.labels) < 2:
         return []
     # Whether groups go the other way is a matter of straight lines, whatever form is drawn.
-    plain = trend.model_copy(update={"family": "straight", "read_off": []})
     is_line = trend.family == "straight"
-    whole = (fits if is_line and groups is None else fits_of(plain, shown, None, aside))[0].fit
+
+    def lines(of: Groups | None) -> dict[str, TrendFit]:
+        if is_line and of is groups:
+            return {one.report.group or "": one.fit for one in fits if one.fit is not None}
+        return lines_of(
+            shown.x,
+            shown.y,
+            of,
+            settings=trend.form.settings(),
+            weights=weights_of(trend, shown),
+            set_aside=aside,
+        )
+
+    whole = lines(None).get("")
     if whole is None:
         return []
-    each = fits if is_line and groups else fits_of(plain, shown, told_apart, aside)
-    return group_cautions(whole, each, shown.x, told_apart, fitted_each=groups is not None)
+    return group_cautions(
+        whole,
+        lines(told_apart),
+        shown.x,
+        told_apart,
+        level=trend.level,
+        fitted_each=groups is not None,
+    )
 
 
 def _slopes(place: int, fits: Sequence[Fitted], groups: Groups | None) -> list[SlopesAnswer]:
