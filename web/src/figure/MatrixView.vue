@@ -3,7 +3,6 @@
 import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import type { FigureDocument } from '@/api/types'
 import { layoutMatrix, type MatrixLayout, type PlacedCell } from '@/drawing/matrix'
-import { shareText } from '@/drawing/numbers'
 import { indexMarks } from '@/drawing/pick'
 import { contains, type Box } from '@/drawing/scene'
 import { canvasMeasure } from '@/drawing/text'
@@ -13,6 +12,7 @@ import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { boxOutline, type Tool } from './dragging'
 import { facesOf } from './fonts'
+import { pairText } from './hovering'
 import { usePage } from './page'
 
 const NEAR = 4
@@ -44,10 +44,8 @@ const variables = computed(() => figure.drawn?.answer.matrix?.variables ?? [])
 const said = computed(() => {
   const cell = at.value?.cell
   if (!cell || !variables.value[cell.x] || !variables.value[cell.y]) return ''
-  const pair = `${variables.value[cell.y].label} against ${variables.value[cell.x].label.toLowerCase()}`
-  const r = cell.r === null ? '' : `: r = ${shareText(cell.r)}`
   const row = hoveredRow.value === null ? '' : ` · row ${hoveredRow.value + 1}`
-  return `${pair}${r}, n = ${cell.n}${row}`
+  return pairText(cell, variables.value) + row
 })
 
 const { scale, size, redraw, place } = usePage({

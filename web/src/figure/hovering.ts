@@ -1,6 +1,7 @@
 /** What is under the pointer, and where one gets to by the arrow keys. */
-import type { TrendAnswer } from '@/api/types'
+import type { MatrixCell, MatrixVariable, TrendAnswer } from '@/api/types'
 import type { Figure, Layout } from '@/drawing/layout'
+import { shareText } from '@/drawing/numbers'
 import { distanceToLine, type MarkIndex } from '@/drawing/pick'
 import { contains } from '@/drawing/scene'
 
@@ -11,6 +12,13 @@ const NEAR_LINE = 5
 export type Hovered =
   | { kind: 'mark'; mark: number; row: number; x: number; y: number }
   | { kind: 'trend'; trend: TrendAnswer; x: number; y: number }
+
+/** What a cell of a matrix is: its pair, r and n. */
+export function pairText(cell: MatrixCell, variables: readonly MatrixVariable[]): string {
+  const [x, y] = [variables[cell.x], variables[cell.y]]
+  const r = cell.r === null ? '' : `: r = ${shareText(cell.r)}`
+  return `${y.label} against ${x.label.toLowerCase()}${r}, n = ${cell.n}`
+}
 
 export function hoverAt(
   layout: Layout,

@@ -7,7 +7,11 @@ import { usePage } from '@/figure/page'
 import type { Figure } from '@/drawing/layout'
 
 const props = defineProps<{ scene: () => Scene; figures: Figure[]; spoken: string }>()
-const emit = defineEmits<{ pick: [x: number, y: number] }>()
+const emit = defineEmits<{
+  pick: [x: number, y: number]
+  point: [x: number, y: number]
+  leave: []
+}>()
 
 const host = useTemplateRef('host')
 const canvas = useTemplateRef('canvas')
@@ -33,6 +37,8 @@ const { size, place } = usePage({
         role="img"
         :aria-label="spoken"
         @click="emit('pick', ...place($event))"
+        @pointermove="emit('point', ...place($event))"
+        @pointerleave="emit('leave')"
       />
     </div>
   </div>

@@ -4,12 +4,14 @@ import { computed, ref } from 'vue'
 import type { PlateDocument, Shared } from '@/api/types'
 import { captionText } from '@/drawing/caption'
 import { toHex } from '@/drawing/colours'
+import { layoutMatrix } from '@/drawing/matrix'
 import { shareText } from '@/drawing/numbers'
 import { layoutPlate, letterOf } from '@/drawing/plate'
 import { contains } from '@/drawing/scene'
 import { sceneOf } from '@/drawing/scene-of'
 import { canvasMeasure } from '@/drawing/text'
 import { trendColour } from '@/drawing/trends'
+import { pairText } from '@/figure/hovering'
 import FitCard from '@/readings/FitCard.vue'
 import { sentenceOf } from '@/statement/sentence'
 import ShownFigure from './ShownFigure.vue'
@@ -42,6 +44,19 @@ const panels =
     problem: '',
   })) ?? []
 const nameOf = (i: number): string => letterOf(i, plate?.letters === 'A' ? 'A' : 'a')
+
+/** What the pair under the pointer says, in a matrix. */
+const pair = ref('')
+
+/** Laid out when the pointer first comes: the fonts are there by then. */
+const cells = computed(() =>
+  open.value && isMatrix.value ? layoutMatrix(open.value.figure, canvasMeasure()).cells : [],
+)
+
+function point(x: number, y: number): void {
+  const cell = cells.value.find(({ box }) => contains(box, x, y))?.cell
+  pair.value = cell ? pairText(cell, answer.value!.matrix!.variables) : ''
+}
 
 const plateLayout = () => layoutPlate(plate!, panels, canvasMeasure())
 
@@ -88,10 +103,15 @@ if (shared) document.title = shared.title
         :scene="() => sceneOf(open!.figure, canvasMeasure())"
         :figures="[open.figure]"
         :spoken="sentence"
+        @point="point"
+        @leave="pair = ''"
       />
       <ShownFigure v-else :key="`figure ${picked}`" :shown="open" />
     </section>
     <aside v-if="open && answer" class="viewer__readings" aria-label="Readings">
+      <p v-if="isMatrix" class="card" role="status">
+        {{ pair || 'Point at a pair to read it.' }}
+      </p>
       <p v-for="{ title, text } in answer.cautions" :key="text" class="card caution">
         <strong>{{ title }}</strong> {{ text }}
       </p>
@@ -106,7 +126,7 @@ if (shared) document.title = shared.title
       <p v-if="answer.association && !answer.trends.length && !isMatrix" class="card">
         r = {{ shareText(answer.association.r) }}, n = {{ answer.association.n }}
       </p>
-      <p class="quiet viewer__keys">
+      <p v-if="!isMatrix" class="quiet viewer__keys">
         Point at a mark or a line to read it. Wheel, + and − zoom; drag to move; 0 fits the data;
         arrow keys walk from mark to mark.
       </p>
