@@ -50,12 +50,13 @@ check-web: $(STAMPS)/node web/src/api/schema.d.ts
 test-web: $(STAMPS)/node web/src/api/schema.d.ts
 	cd web && npm run --silent test
 
-# What needs no browser runs beside the browser tests, and is shown when they are done.
+# In two lanes side by side: most browser tests, and everything else with the other browser tests.
+BROWSER_LANE := $(filter-out tests/web/test_trends.py tests/web/test_tuning.py, $(wildcard tests/web/test_*.py))
 test-python: setup $(CHROMIUM)
 	@mkdir -p build
-	@$(BIN)/pytest --ignore=tests/web > build/quick-tests.txt 2>&1 & quick=$$!; failed=0; \
-	$(BIN)/pytest tests/web || failed=1; \
-	wait $$quick || failed=1; cat build/quick-tests.txt; exit $$failed
+	@$(BIN)/pytest tests $(addprefix --ignore=,$(BROWSER_LANE)) > build/other-tests.txt 2>&1 & other=$$!; failed=0; \
+	$(BIN)/pytest $(BROWSER_LANE) || failed=1; \
+	wait $$other || failed=1; cat build/other-tests.txt; exit $$failed
 
 format: $(STAMPS)/python $(STAMPS)/node ## Format all code
 	$(BIN)/ruff format --quiet .
