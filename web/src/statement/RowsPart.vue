@@ -5,6 +5,7 @@ import type { Condition, RowFilter, SavedFilter, VariableSummary } from '@/api/t
 import { parsePlace } from '@/tuning/parse'
 import { copyOf, useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
+import HeldInput from './HeldInput.vue'
 import { filterWords } from './filter-words'
 
 const props = defineProps<{ variables: VariableSummary[] }>()
@@ -163,17 +164,17 @@ const chosen = (event: Event): string => (event.target as HTMLInputElement).valu
           </option>
         </select>
         <template v-if="condition.test === 'between'">
-          <input
-            :value="condition.low ?? ''"
+          <HeldInput
+            :value="String(condition.low ?? '')"
             :placeholder="String(variable(condition.variable)?.min ?? '')"
             aria-label="From"
-            @change="setEnd(i, 'low', chosen($event))"
+            @set="setEnd(i, 'low', $event)"
           />
-          <input
-            :value="condition.high ?? ''"
+          <HeldInput
+            :value="String(condition.high ?? '')"
             :placeholder="String(variable(condition.variable)?.max ?? '')"
             aria-label="To"
-            @change="setEnd(i, 'high', chosen($event))"
+            @set="setEnd(i, 'high', $event)"
           />
         </template>
         <input
@@ -208,13 +209,13 @@ const chosen = (event: Event): string => (event.target as HTMLInputElement).valu
               {{ value }} <span class="quiet">{{ count }}</span>
             </button>
           </template>
-          <input
+          <HeldInput
             v-else
             class="rows__typed"
             :value="condition.values.join(', ')"
             placeholder="values, parted by commas"
             aria-label="Values, parted by commas"
-            @change="setTyped(i, chosen($event))"
+            @set="setTyped(i, $event)"
           />
         </div>
       </div>

@@ -1,0 +1,9 @@
+<script setup lang="ts">
+/** A field whose words stay while they are typed, though what surrounds it is drawn anew. */
+defineProps<{ value: string }>()
+const emit = defineEmits<{ set: [text: string] }>()
+</script>
+
+<template>
+  <input :value="value" @change="emit('set', ($event.target as HTMLInputElement).value)" />
+</template>
