@@ -149,10 +149,13 @@ def fit(
             f"There is no trend family '{family}'.", f"Choose one of: {', '.join(FAMILIES)}."
         )
     table = read_file(file, ReadOptions(sheet=sheet)).table
-    across, up = Axis.of(table, x, "across"), Axis.of(table, y, "up")
+    across, up = (
+        Axis.of(table, table.called(name).name, place) for name, place in ((x, "across"), (y, "up"))
+    )
     weight_values = None
     if weights is not None:
-        weight_values = axis_values(table.frame[table.axis_variable(weights, "as weights").name])
+        weighing = table.axis_variable(table.called(weights).name, "as weights")
+        weight_values = axis_values(table.frame[weighing.name])
     asked = FitAsked(
         family=family,
         settings=TrendSettings(degree=degree),
@@ -169,7 +172,7 @@ def fit(
             asked,
             across,
             up,
-            groups=None if by is None else Groups.of(table, by),
+            groups=None if by is None else Groups.of(table, table.called(by).name),
             weights=weight_values,
         )
     ]

@@ -13,7 +13,14 @@ from yarrowdew.tables.expressions import derive, sources_of
 from yarrowdew.tables.kinds import Marks, as_kind, as_text, guess_kind
 from yarrowdew.tables.naming import distinct_names, label_of, split_header
 from yarrowdew.tables.reading.rows import guess_header
-from yarrowdew.tables.table import Kind, RowIds, Table, Variable, categories_of
+from yarrowdew.tables.table import (
+    MOST_ROW_NUMBER,
+    Kind,
+    RowIds,
+    Table,
+    Variable,
+    categories_of,
+)
 
 MOST_UNREAD_LISTED = 1_000
 MOST_PASTED = 2_000_000
@@ -171,6 +178,8 @@ class Draft:
             text = as_text(self.column(name))
         typed = as_kind(text, kind, Marks())
         self._set(name, typed.kind, typed.values, text if typed.unread else None)
+        if typed.unit and not held.variable.unit:
+            self.describe(name, None, typed.unit)
         return UnreadRows.of(text, typed.values, self.ids)
 
     def derive(self, name: str, expression: str, label: str = "", unit: str = "") -> None:
@@ -216,7 +225,7 @@ class Draft:
         made = [
             h.variable.name
             for h in self.held
-            if h.recipe is not None and name in sources_of(table, h.recipe)
+            if h is not held and h.recipe is not None and name in _sources_known(table, h.recipe)
         ]
         if made:
             raise TableError(
@@ -254,6 +263,11 @@ class Draft:
         order = np.concatenate(
             [np.arange(above), np.full(count, -1), np.arange(above, rows)]
         ).astype(np.int64)
+        if self.next_id + count > MOST_ROW_NUMBER:
+            raise TableError(
+                f"{self.name} has given out all its row numbers.",
+                "Write it as a file and read that in as another table.",
+            )
         made = np.arange(self.next_id, self.next_id + count, dtype=np.uint32)
         self.next_id += count
         self._gather(order)
@@ -262,7 +276,8 @@ class Draft:
 
     def delete_rows(self, rows: Iterable[int]) -> None:
         """Delete rows by their numbers; those that are not there are passed over."""
-        kept = ~np.isin(self.ids, np.fromiter(rows, dtype=np.int64))
+        wanted = [row for row in rows if 0 <= row <= MOST_ROW_NUMBER]
+        kept = ~np.isin(self.ids, np.array(wanted, dtype=np.int64))
         self._gather(np.flatnonzero(kept))
         self.ids = self.ids[kept]
 
@@ -409,11 +424,16 @@ class Draft:
 
     def _places(self, ids: Sequence[int]) -> np.ndarray:
         """Find where rows stand; raise where one is not there."""
-        known = {int(id_): place for place, id_ in enumerate(self.ids)}
-        gone = next((id_ for id_ in ids if id_ not in known), None)
-        if gone is not None:
+        order = np.argsort(self.ids, kind="stable")
+        ordered = self.ids[order].astype(np.int64)
+        wanted = np.array([i if i <= MOST_ROW_NUMBER else -1 for i in ids], dtype=np.int64)
+        at = np.searchsorted(ordered, wanted)
+        found = at < len(ordered)
+        found[found] = ordered[at[found]] == wanted[found]
+        if not found.all():
+            gone = ids[int(np.flatnonzero(~found)[0])]
             raise TableError(f"There is no row {gone + 1:,}.", "It may have been deleted.")
-        return np.array([known[id_] for id_ in ids], dtype=np.intp)
+        return order[at]
 
     def _ready_for(self, name: str, header: str, texts: Sequence[str]) -> None:
         """Make a variable, or one that is blank as yet, ready for values.
@@ -467,8 +487,16 @@ class Draft:
             if name not in found:
                 found.add(name)
                 recipe = recipes.get(name)
-                waiting += sources_of(table, recipe) if recipe else ()
+                waiting += _sources_known(table, recipe) if recipe else ()
         return found
+
+
+def _sources_known(table: Table, recipe: str) -> tuple[str, ...]:
+    """What a recipe looks at; nothing where a source has gone, so that it can be made no more."""
+    try:
+        return sources_of(table, recipe)
+    except TableError:
+        return ()
 
 
 def _as_typed(texts: Sequence[str], name: str) -> pl.Series:

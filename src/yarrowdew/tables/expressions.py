@@ -1,7 +1,8 @@
 """Derived variables: arithmetic over variable names, read by a small parser of our own.
 
 The syntax is Python's own arithmetic: ``2 * yield / {air temperature} ** 2``, comparisons, ``and``,
-``or``, ``not``, and the functions of `FUNCTIONS`. Names with spaces stand in braces. Nothing is
+``or``, ``not``, and the functions of `FUNCTIONS`. Names with spaces stand in braces; a brace that is
+part of a name is written twice. Nothing is
 ever handed to Python to be run: text becomes tokens, tokens become column expressions, and what is
 not in the grammar is refused with its place.
 """
@@ -9,6 +10,7 @@ not in the grammar is refused with its place.
 from __future__ import annotations
 
 import datetime as dt
+import math
 import re
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -16,6 +18,7 @@ from enum import StrEnum
 from itertools import pairwise
 
 import polars as pl
+from polars import selectors
 
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import MOST_CATEGORIES
@@ -87,7 +90,7 @@ class Derived:
 _TOKEN = re.compile(
     r"\s*(?:"
     r"(?P<number>\d+\.?\d*(?:[eE][+-]?\d+)?|\.\d+(?:[eE][+-]?\d+)?)"
-    r"|(?P<name>[^\W\d]\w*|\{[^{}]*\})"
+    r"|(?P<name>[^\W\d]\w*|\{(?:[^{}]|\{\{|\}\})*\})"
     r"|(?P<text>'[^']*'|\"[^\"]*\")"
     r"|(?P<mark>\*\*|//|<=|>=|==|!=|[-+*/%<>(),])"
     r")"
@@ -119,11 +122,20 @@ def derive(table: Table, expression: str) -> Derived:
     """
     parser = _Parser(table, expression)
     part = parser.whole()
-    values = table.frame.select(part.expression.alias("derived")).to_series()
+    values = _selected(table, part.expression)
     if len(values) == 1 and table.rows != 1:
         values = values.new_from_index(0, table.rows)
     kind, column = _as_column(values, part.type)
     return Derived(column, kind, tuple(parser.sources))
+
+
+def _selected(table: Table, expression: pl.Expr) -> pl.Series:
+    """Evaluate over the columns; what the arithmetic of columns refuses is said."""
+    try:
+        return table.frame.select(expression.alias("derived")).to_series()
+    except pl.exceptions.PolarsError as error:
+        reason = (str(error).splitlines() or [""])[0][:120].rstrip(".")
+        raise ExpressionError(f"This cannot be worked out: {reason}", 0) from error
 
 
 def sources_of(table: Table, expression: str) -> tuple[str, ...]:
@@ -289,6 +301,8 @@ class _Parser:
         self._next += 1
         if token.kind == "number":
             value = float(token.text)
+            if not math.isfinite(value):
+                raise ExpressionError(f"'{token.text}' is too large for a number", token.position)
             return _Part(pl.lit(value), Type.NUMBER, token.position, value)
         if token.kind == "text":
             word = token.text[1:-1]
@@ -302,9 +316,11 @@ class _Parser:
         raise ExpressionError(f"A value is expected instead of {found}", token.position)
 
     def _variable(self, token: _Token) -> _Part:
-        name = token.text.strip("{}").strip()
+        name = token.text
+        if name.startswith("{"):
+            name = name[1:-1].replace("{{", "{").replace("}}", "}")
         try:
-            variable = self._table.variable(name)
+            variable = self._table.called(name)
         except TableError as error:
             raise ExpressionError(
                 f"There is no variable '{name}'", token.position, error.remedy
@@ -344,7 +360,8 @@ def _tokens(text: str) -> list[_Token]:
 
 
 def _column(variable: Variable) -> tuple[pl.Expr, Type]:
-    column = pl.col(variable.name)
+    # By its name as it is written: to Polars, a plain "*" or "^…$" would stand for many columns.
+    column = selectors.by_name(variable.name).as_expr()
     if variable.kind is Kind.NUMBER:
         return column, Type.NUMBER
     if variable.kind is Kind.DATE:
@@ -377,7 +394,10 @@ def _alike(left: _Part, right: _Part) -> tuple[_Part, _Part]:
 def _dated(part: _Part) -> _Part:
     try:
         moment = dt.datetime.fromisoformat(str(part.constant))
-    except ValueError as error:
+        if moment.tzinfo is not None:
+            # Dates with a zone are kept in UTC.
+            moment = moment.astimezone(dt.UTC).replace(tzinfo=None)
+    except (ValueError, OverflowError) as error:
         raise ExpressionError(
             f"'{part.constant}' is not a date such as '2031-04-01'", part.position
         ) from error
@@ -415,20 +435,22 @@ def _of_date(compute: Callable[[pl.Expr], pl.Expr]) -> Function:
     return call
 
 
-def _with_whole(compute: Callable[[pl.Expr, int], pl.Expr], default: int) -> Function:
+def _with_whole(
+    compute: Callable[[pl.Expr, int], pl.Expr], default: int, most: float = 1e6
+) -> Function:
     """Make a function of a number and a whole number given as such."""
 
     def call(given: list[_Part], token: _Token, _table: Table) -> _Part:
         _taking((Type.NUMBER, Type.NUMBER), given, token, 1)
-        whole = default if len(given) == 1 else _whole(given[1], token)
+        whole = default if len(given) == 1 else _whole(given[1], token, most)
         return _Part(compute(given[0].expression, whole), Type.NUMBER, token.position)
 
     return call
 
 
-def _whole(part: _Part, token: _Token) -> int:
+def _whole(part: _Part, token: _Token, most: float = 1e6) -> int:
     value = part.constant
-    if not isinstance(value, float) or value != int(value) or abs(value) > 1e6:
+    if not isinstance(value, float) or not value.is_integer() or abs(value) > most:
         raise ExpressionError(f"'{token.text}' needs a whole number here", part.position)
     return int(value)
 
@@ -499,7 +521,9 @@ def _classes_at(given: list[_Part], token: _Token, table: Table) -> _Part:
 
 
 def _evaluated(part: _Part, table: Table) -> pl.Series:
-    values = table.frame.select(part.expression.cast(pl.Float64).alias("values")).to_series()
+    values = _selected(table, part.expression.cast(pl.Float64))
+    if len(values) == 1 and table.rows != 1:
+        values = values.new_from_index(0, table.rows)
     return values.set(~values.is_finite(), None)
 
 
@@ -508,24 +532,40 @@ def _cut(values: pl.Series, limits: list[float]) -> pl.Series:
     edges = sorted(set(limits))
     if not edges:
         return values.cast(pl.String)
-    names = [f"below {edges[0]:g}"]
-    names += [f"{a:g} to {b:g}" for a, b in pairwise(edges)]
-    names.append(f"from {edges[-1]:g}")
+    texts = _told_apart(edges)
+    names = [f"below {texts[0]}"]
+    names += [f"{a} to {b}" for a, b in pairwise(texts)]
+    names.append(f"from {texts[-1]}")
     place = pl.Series(edges).search_sorted(values.fill_null(0.0), side="right")
     named = pl.Series(names, dtype=pl.Enum(names)).gather(place)
     return named.set(values.is_null(), None)
+
+
+def _told_apart(edges: list[float]) -> list[str]:
+    """Write limits with as few digits as tell them apart."""
+    for digits in range(6, 17):
+        texts = [f"{edge:.{digits}g}" for edge in edges]
+        if len(set(texts)) == len(edges):
+            return texts
+    return [repr(edge) for edge in edges]
 
 
 def _equal_width(values: pl.Series, count: int) -> list[float]:
     low, high = values.min(), values.max()
     if not isinstance(low, float) or not isinstance(high, float) or low == high:
         return []
-    return [low + (high - low) * k / count for k in range(1, count)]
+    return [low + (high / count - low / count) * k for k in range(1, count)]
 
 
 def _equal_count(values: pl.Series, count: int) -> list[float]:
     limits = [values.quantile(k / count, "midpoint") for k in range(1, count)]
     return [float(v) for v in limits if v is not None]
+
+
+def _rounded(x: pl.Expr, digits: int) -> pl.Expr:
+    """Round to so many decimals; a number that has none so far down stays what it is."""
+    rounded = (x * 10.0**digits).round() / 10.0**digits
+    return pl.when(rounded.is_finite()).then(rounded).otherwise(x)
 
 
 FUNCTIONS: dict[str, Function] = {
@@ -534,7 +574,7 @@ FUNCTIONS: dict[str, Function] = {
     "exp": _of_number(lambda x: x.exp()),
     "sqrt": _of_number(lambda x: x.sqrt()),
     "abs": _of_number(lambda x: x.abs()),
-    "round": _with_whole(lambda x, digits: (x * 10.0**digits).round() / 10.0**digits, 0),
+    "round": _with_whole(_rounded, 0, most=300),
     "rank": _of_number(lambda x: x.rank("average")),
     "standardise": _of_number(lambda x: (x - x.mean()) / x.std()),
     "centre": _of_number(lambda x: x - x.mean()),

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import datetime as dt
+import math
 from typing import Annotated, Literal
 
 import polars as pl
 from pydantic import BaseModel, ConfigDict, Field
 
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.kinds import as_text
 from yarrowdew.tables.table import Kind, Table, Variable
 
 End = Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_length=40)] | None
@@ -77,34 +79,34 @@ def kept_rows(table: Table, row_filter: RowFilter) -> pl.Series:
     TableError
         If there is no such variable, or a test does not fit its kind.
     """
-    tests = [_expression(table.variable(c.variable), c) for c in row_filter.conditions]
-    joined = pl.all_horizontal(tests) if row_filter.join == "and" else pl.any_horizontal(tests)
-    return table.frame.select(joined.fill_null(value=False).alias("kept")).to_series()
+    kept = None
+    for condition in row_filter.conditions:
+        variable = table.variable(condition.variable)
+        test = _tested(variable, table.frame[variable.name], condition).fill_null(value=False)
+        if kept is None:
+            kept = test
+        else:
+            kept = kept & test if row_filter.join == "and" else kept | test
+    assert kept is not None  # noqa: S101 (a filter has a condition)
+    return kept.alias("kept")
 
 
-def _expression(variable: Variable, condition: Condition) -> pl.Expr:
-    column = pl.col(variable.name)
+def _tested(variable: Variable, column: pl.Series, condition: Condition) -> pl.Series:
     if condition.test == "missing":
         return column.is_null()
     if condition.test == "present":
         return column.is_not_null()
     if condition.test == "between":
         return _between(variable, column, condition)
-    text = column.cast(pl.String)
-    if variable.kind is Kind.NUMBER:
-        # Written as people write it: 4, not 4.0.
-        text = (
-            pl.when(column == column.round())
-            .then(column.cast(pl.Int64, strict=False).cast(pl.String))
-            .otherwise(text)
-        )
+    # Numbers as people write them: 4, not 4.0.
+    text = as_text(column)
     if condition.test == "contains":
         return text.str.to_lowercase().str.contains(condition.text.lower(), literal=True)
     chosen = text.is_in(pl.Series(condition.values, dtype=pl.String).implode())
     return chosen if condition.test == "one_of" else ~chosen.fill_null(value=False)
 
 
-def _between(variable: Variable, column: pl.Expr, condition: Condition) -> pl.Expr:
+def _between(variable: Variable, column: pl.Series, condition: Condition) -> pl.Series:
     if not variable.on_axis:
         raise TableError(
             f"'{variable.name}' holds {'categories' if variable.kind is Kind.CATEGORY else 'text'}, "
@@ -112,14 +114,17 @@ def _between(variable: Variable, column: pl.Expr, condition: Condition) -> pl.Ex
             "Choose the values to keep instead.",
             column=variable.name,
         )
-    low, high = (_end(variable, end) for end in (condition.low, condition.high))
     kept = column.is_not_null()
-    if low is not None:
-        kept &= column >= low
-    if high is not None:
+    for end, is_low in ((condition.low, True), (condition.high, False)):
+        at = _end(variable, end)
+        if at is None:
+            continue
         # A date without a time means the whole of its day.
-        day = variable.kind is Kind.DATE and isinstance(high, dt.date)
-        kept &= (column.cast(pl.Date) if day else column) <= high
+        day = isinstance(at, dt.date) and not isinstance(at, dt.datetime)
+        values = column.cast(pl.Date) if day else column
+        if isinstance(at, dt.datetime):
+            values = column.cast(pl.Datetime("us"))
+        kept = kept & (values >= at if is_low else values <= at)
     return kept
 
 
@@ -128,12 +133,17 @@ def _end(variable: Variable, end: float | str | None) -> float | dt.date | None:
         return None
     try:
         if variable.kind is Kind.DATE:
-            return dt.date.fromisoformat(str(end)[:10])
-        return float(end)
-    except ValueError as error:
-        wanted = "a date such as 2031-04-01" if variable.kind is Kind.DATE else "a number"
-        raise TableError(
-            f"'{end}' is not {wanted}.",
-            f"Rows are kept by '{variable.name}'.",
-            column=variable.name,
-        ) from error
+            moment = dt.datetime.fromisoformat(str(end))
+            if len(str(end)) <= len("2031-04-01"):
+                return moment.date()
+            return moment.astimezone(dt.UTC).replace(tzinfo=None) if moment.tzinfo else moment
+        if math.isfinite(float(end)):
+            return float(end)
+    except (ValueError, OverflowError):
+        pass
+    wanted = "a date such as 2031-04-01" if variable.kind is Kind.DATE else "a number"
+    raise TableError(
+        f"'{end}' is not {wanted}.",
+        f"Rows are kept by '{variable.name}'.",
+        column=variable.name,
+    )

@@ -1,7 +1,8 @@
 """Cells that a spreadsheet would run as a formula, made safe; and back.
 
 A text that begins like a formula gets an apostrophe in front, which spreadsheets take for "this is
-text". So does a text that begins with apostrophes and goes on like a formula, so that taking one
+text"; so does one whose first sign is a full-width form of such a mark, or stands behind signs of no
+width. So does a text that begins with apostrophes and goes on like a formula, so that taking one
 apostrophe away always gives back what was there. Plain numbers are left as they are.
 """
 
@@ -9,9 +10,12 @@ from __future__ import annotations
 
 import polars as pl
 
-_FORMULA = r"^'*[=+\-@\t\r]"
+_UNSEEN = r"[\s\u00ad\u200b-\u200f\u2028-\u202f\u2060-\u2064\ufeff\u0000-\u001f]*"
+"""What a spreadsheet may pass over before it looks for a formula."""
+_BEGINS = r"[=+\-@\t\r\n＝＋－＠﹢﹣]"
+_FORMULA = rf"^'*{_UNSEEN}{_BEGINS}"
 _NUMBER = r"^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$"
-_GUARDED = r"^''*[=+\-@\t\r]"
+_GUARDED = rf"^''*{_UNSEEN}{_BEGINS}"
 
 
 def guarded_cells(column: pl.Expr) -> pl.Expr:

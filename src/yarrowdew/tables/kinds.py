@@ -7,6 +7,7 @@ from dataclasses import dataclass
 
 import polars as pl
 
+from yarrowdew.tables.dates import UTC, read_hours, read_moments, within_calendar
 from yarrowdew.tables.table import Kind
 
 MOST_CATEGORIES = 24
@@ -14,24 +15,10 @@ MOST_CATEGORIES_FROM_NUMBERS = 12
 LEAST_SHARE_READ = 0.9
 SAMPLE = 2_000
 
-DATE_FORMATS = (
-    "%Y-%m-%d",
-    "%Y-%m-%dT%H:%M:%S",
-    "%Y-%m-%d %H:%M:%S",
-    "%Y-%m-%dT%H:%M",
-    "%Y-%m-%d %H:%M",
-    "%Y/%m/%d",
-    "%d.%m.%Y",
-    "%d.%m.%Y %H:%M",
-    "%d.%m.%y",
-)
-DAY_FIRST, MONTH_FIRST = "%d/%m/%Y", "%m/%d/%Y"
-_YEAR_AND_MONTH = r"^\d{4}-\d{2}$"
 _SIGNS = r"^[$€£¥]\s*|\s*(?:[%‰$€£¥])$"
+LONG_CODE = r"^[+-]?\d{17,}$"
+"""A whole number with more digits than an amount can keep."""
 _LEADING_ZERO = r"^[+-]?0\d"
-_DATE_SHAPE = re.compile(
-    r"^(?:\d{1,4}[-/.]\d{1,2}[-/.]\d{1,4}(?:[T ]\d{1,2}:\d{2}(?::\d{2})?)?|\d{4}-\d{2})$"
-)
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,12 +51,16 @@ class Typed:
         How many values were there but could not be read as this kind.
     ambiguous : bool
         Whether days and months could be the other way round.
+    unit : str
+        What the values count in, where the way they were written says so: hours for times of day,
+        UTC for moments that were written with a zone.
     """
 
     values: pl.Series
     kind: Kind
     unread: int
     ambiguous: bool = False
+    unit: str = ""
 
 
 def as_kind(column: pl.Series, kind: Kind, marks: Marks) -> Typed:
@@ -86,18 +77,24 @@ def as_kind(column: pl.Series, kind: Kind, marks: Marks) -> Typed:
     native = _native_kind(column)
     if native is kind:
         values = _native_values(column, kind)
-        return Typed(values, kind, values.null_count() - column.null_count())
+        unread = values.null_count() - column.null_count()
+        zoned = isinstance(column.dtype, pl.Datetime) and column.dtype.time_zone is not None
+        return Typed(values, kind, unread, unit=UTC if zoned else _HOURS.get(column.dtype, ""))
     text = as_text(column)
-    ambiguous = False
+    ambiguous, unit = False, ""
     if kind is Kind.NUMBER:
         values = _numbers(text, marks)
+        hours = read_hours(text)
+        if hours.null_count() < values.null_count():
+            values, unit = hours, "h"
     elif kind is Kind.DATE:
-        values, ambiguous = _dates(text, marks.day_first)
+        read = read_moments(text, marks.day_first)
+        values, ambiguous, unit = read.values, read.ambiguous, UTC if read.zoned else ""
     elif kind is Kind.CATEGORY:
         values = text.cast(pl.Enum(_in_order(text, marks)))
     else:
         values = text
-    return Typed(values, kind, values.null_count() - text.null_count(), ambiguous)
+    return Typed(values, kind, values.null_count() - text.null_count(), ambiguous, unit)
 
 
 def as_text(column: pl.Series) -> pl.Series:
@@ -113,6 +110,8 @@ def as_text(column: pl.Series) -> pl.Series:
             .to_series()
             .alias(column.name)
         )
+    if isinstance(column.dtype, pl.Duration):
+        column = column.dt.total_microseconds() / 3_600_000_000
     return column.cast(pl.String)
 
 
@@ -120,13 +119,14 @@ def guess_kind(column: pl.Series, marks: Marks) -> Typed:
     """Read a column as the kind that it seems to hold.
 
     Values that know their type keep it. Text is numbers or dates where nine values in ten read as
-    such, unless the first digit of a number is a padding zero, which marks a code; categories
-    where few distinct values repeat; else text.
+    such, unless the first digit of a number is a padding zero, which marks a code, or there are
+    whole numbers with more digits than an amount can keep, which are identifiers; categories where
+    few distinct values repeat; else text.
     """
     native = _native_kind(column)
-    if native is not None and native is not Kind.TEXT:
+    if native is not None and native is not Kind.TEXT and not _loses_digits(column):
         return as_kind(column, native, marks)
-    text = column.cast(pl.String)
+    text = as_text(column)
     present = len(text) - text.null_count()
     if present == 0:
         return as_kind(text, Kind.TEXT, marks)
@@ -135,14 +135,16 @@ def guess_kind(column: pl.Series, marks: Marks) -> Typed:
     sample = text.head(SAMPLE)
     plain = not padded or "." in "".join(text.drop_nulls().head(50))
     # Most columns of words are told by their first rows, without trying every one.
-    if plain and _mostly_read(as_kind(sample, Kind.NUMBER, marks)):
-        numbers = as_kind(text, Kind.NUMBER, marks)
-        if numbers.unread <= allowed:
-            return numbers
-    if any(_DATE_SHAPE.match(value) for value in text.drop_nulls().head(5)):
-        dates = as_kind(text, Kind.DATE, marks)
-        if dates.unread <= allowed:
-            return dates
+    for kind in (Kind.NUMBER, Kind.DATE):
+        first = as_kind(sample, kind, marks)
+        # A padding zero is part of a time of day, and not the mark of a code.
+        is_tried = plain or kind is Kind.DATE or first.unit
+        if kind is Kind.NUMBER and text.str.contains(LONG_CODE).any():
+            continue
+        if is_tried and _mostly_read(first):
+            read = as_kind(text, kind, marks)
+            if read.unread <= allowed:
+                return read
     return _words(text, sample, present, marks)
 
 
@@ -159,10 +161,21 @@ def _words(text: pl.Series, sample: pl.Series, present: int, marks: Marks) -> Ty
     return as_kind(text, Kind.CATEGORY if few else Kind.TEXT, marks)
 
 
+def _loses_digits(column: pl.Series) -> bool:
+    """Whether whole numbers are so large that different ones would become the same amount."""
+    return column.dtype.is_integer() and bool((column.cast(pl.Float64).abs() > 2**53).any())
+
+
+_HOURS: dict[pl.DataType, str] = {pl.Time(): "h"} | {
+    pl.Duration(unit): "h" for unit in ("ms", "us", "ns")
+}
+"""Times of day and lengths of time are numbers of hours."""
+
+
 def _native_kind(column: pl.Series) -> Kind | None:
     """Return the kind of a column that knows its type; None for text, which may be any."""
     dtype = column.dtype
-    if dtype.is_numeric():
+    if dtype.is_numeric() or dtype in _HOURS:
         return Kind.NUMBER
     if dtype == pl.Date or isinstance(dtype, pl.Datetime):
         return Kind.DATE
@@ -172,12 +185,18 @@ def _native_kind(column: pl.Series) -> Kind | None:
 
 
 def _native_values(column: pl.Series, kind: Kind) -> pl.Series:
+    if column.dtype == pl.Time:
+        return column.cast(pl.Int64).cast(pl.Float64) / 3_600_000_000_000
+    if column.dtype == pl.Duration:
+        return column.dt.total_microseconds().cast(pl.Float64) / 3_600_000_000
     if kind is Kind.NUMBER:
         return _finite(column.cast(pl.Float64))
     if kind is Kind.DATE:
-        if column.dtype == pl.Date:
-            return column
-        return column.dt.replace_time_zone(None).cast(pl.Datetime("us"))
+        if isinstance(column.dtype, pl.Datetime):
+            if column.dtype.time_zone is not None:
+                column = column.dt.convert_time_zone("UTC").dt.replace_time_zone(None)
+            column = column.cast(pl.Datetime("us"))
+        return within_calendar(column)
     if isinstance(column.dtype, pl.Enum):
         return column
     text = column.cast(pl.String)
@@ -198,58 +217,32 @@ def could_be_category(values: pl.Series) -> bool:
 
 
 def _numbers(text: pl.Series, marks: Marks) -> pl.Series:
+    """Read numbers; a mark between thousands counts only where groups of three follow it."""
+    if marks == Marks(day_first=marks.day_first):
+        values = text.cast(pl.Float64, strict=False)
+        if values.null_count() == text.null_count():
+            return _finite(values)
+    plain = text.str.replace_all(_SIGNS, "").str.replace("−", "-", literal=True)
     if marks.thousands:
-        text = text.str.replace_all(marks.thousands, "", literal=True)
+        grouped = plain.str.contains(_grouped(marks))
+        parted = plain.str.contains(marks.thousands, literal=True)
+        plain = plain.set((parted & ~grouped).fill_null(value=False), None)
+        plain = plain.str.replace_all(marks.thousands, "", literal=True)
     if marks.decimal != ".":
-        text = text.str.replace(marks.decimal, ".", literal=True)
-    values = text.cast(pl.Float64, strict=False)
-    if values.null_count() > text.null_count():
-        plain = text.str.replace_all(_SIGNS, "").str.replace("−", "-", literal=True)
-        values = plain.cast(pl.Float64, strict=False)
-    return _finite(values)
+        plain = plain.str.replace(marks.decimal, ".", literal=True)
+    return _finite(plain.cast(pl.Float64, strict=False))
+
+
+def _grouped(marks: Marks) -> str:
+    """Match a number whose thousands are parted, with three digits in every group but the first."""
+    thousands, decimal = re.escape(marks.thousands), re.escape(marks.decimal)
+    return rf"^[+-]?\d{{1,3}}(?:{thousands}\d{{3}})+(?:{decimal}\d*)?(?:[eE][+-]?\d+)?$"
 
 
 def _finite(values: pl.Series) -> pl.Series:
     """Leave out "inf" and "nan", which are not amounts."""
     finite = values.is_finite()
     return values if finite.all() else values.set(~finite, None)
-
-
-def _dates(text: pl.Series, day_first: bool | None) -> tuple[pl.Series, bool]:
-    """Read dates by the format that reads most; and say whether day and month could be swapped."""
-    whole = text.null_count()
-    best = pl.Series(text.name, [None] * len(text), dtype=pl.Date)
-    for pattern in DATE_FORMATS:
-        values = _by_format(text, pattern)
-        if values.null_count() < best.null_count():
-            best = values
-        if best.null_count() == whole:
-            return _without_midnight(best), False
-    if text.drop_nulls().head(5).str.contains(_YEAR_AND_MONTH).all():
-        months = _by_format(text + "-01", "%Y-%m-%d")
-        if months.null_count() < best.null_count():
-            return months, False
-    by_day, by_month = (_by_format(text, pattern) for pattern in (DAY_FIRST, MONTH_FIRST))
-    read_by_day, read_by_month = (len(text) - values.null_count() for values in (by_day, by_month))
-    if max(read_by_day, read_by_month) <= len(text) - best.null_count():
-        return _without_midnight(best), False
-    if day_first is not None:
-        return (by_day if day_first else by_month), False
-    undecided = read_by_day == read_by_month and not by_day.equals(by_month)
-    return (by_day if read_by_day >= read_by_month else by_month), undecided
-
-
-def _by_format(text: pl.Series, pattern: str) -> pl.Series:
-    dtype = pl.Datetime("us") if "%H" in pattern else pl.Date
-    return text.str.strptime(dtype, pattern, strict=False)
-
-
-def _without_midnight(values: pl.Series) -> pl.Series:
-    """Days, where every time of day is midnight: workbooks keep dates so."""
-    if values.dtype == pl.Date:
-        return values
-    days = values.cast(pl.Date)
-    return days if (days.cast(pl.Datetime("us")) == values).all() else values
 
 
 def _in_order(text: pl.Series, marks: Marks) -> list[str]:

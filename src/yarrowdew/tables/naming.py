@@ -41,23 +41,38 @@ def split_header(header: str) -> tuple[str, str]:
     return header, ""
 
 
+LONGEST_NAME = 200
+LONGEST_LABEL = 500
+
+
 def label_of(name: str) -> str:
     """Make the label that a name starts with: its first letter raised, if it is a plain word."""
-    label = name.replace("_", " ")
+    label = name.replace("_", " ")[:LONGEST_LABEL]
     word = label.split(" ", 1)[0]
     return label[0].upper() + label[1:] if len(word) > 1 and word.islower() else label
 
 
 def distinct_names(names: list[str]) -> list[str]:
-    """Give every column a name of its own: empty ones by their place, repeated ones numbered."""
+    """Give every column a name of its own that can stand in a document and in an address.
+
+    Empty ones are named by their place, repeated ones numbered, and very long ones cut.
+    """
+    shorter = [
+        _shortened(given) if given not in ("", ".", "..") else f"column {place}"
+        for place, given in enumerate(names, 1)
+    ]
+    wanted = set(shorter)
     taken: set[str] = set()
     out = []
-    for place, given in enumerate(names, 1):
-        name = given or f"column {place}"
-        stem, again = name, 1
-        while name in taken or (again > 1 and name in names):
+    for stem in shorter:
+        name, again = stem, 1
+        while name in taken or (again > 1 and name in wanted):
             again += 1
-            name = f"{stem} {again}"
+            name = f"{stem[: LONGEST_NAME - 8]} {again}"
         taken.add(name)
         out.append(name)
     return out
+
+
+def _shortened(name: str) -> str:
+    return name if len(name) <= LONGEST_NAME else f"{name[: LONGEST_NAME - 1]}…"

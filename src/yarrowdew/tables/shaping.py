@@ -50,12 +50,12 @@ def stack(table: Table, columns: Sequence[str], name: str = "name", value: str =
     words = pl.Enum([v.name for v in stacked])
     dtype = _common([table.frame[v.name] for v in stacked])
     parts = [
-        table.frame.select(
-            *(pl.col(k.name) for k in kept),
-            pl.lit(v.name, dtype=words).alias(named[0]),
-            pl.col(v.name).cast(pl.String).cast(dtype).alias(named[1])
-            if isinstance(dtype, pl.Enum)
-            else pl.col(v.name).cast(dtype).alias(named[1]),
+        pl.DataFrame(
+            [
+                *(table.frame[k.name] for k in kept),
+                pl.Series([v.name], dtype=words).new_from_index(0, table.rows).alias(named[0]),
+                _as_type(table.frame[v.name], dtype).alias(named[1]),
+            ]
         )
         for v in stacked
     ]
@@ -92,12 +92,20 @@ def spread(table: Table, name: str, value: str) -> Table:
         )
     keys = [v for v in table.variables if v.name not in (names.name, values.name)]
     columns = distinct_names([*(k.name for k in keys), *groups])[len(keys) :]
-    frame = table.frame.with_columns(as_text(table.frame[names.name]).alias(names.name))
+    # Columns are called by their places here, so that no name of a variable has a meaning of its own.
+    by = [str(i) for i in range(len(keys))]
+    frame = pl.DataFrame(
+        [
+            *(table.frame[k.name].alias(str(i)) for i, k in enumerate(keys)),
+            as_text(table.frame[names.name]).alias("group"),
+            table.frame[values.name].alias("value"),
+        ]
+    )
     if not keys:
         # Without anything to tell rows apart, the first of each group make the first row.
-        frame = frame.with_columns(pl.int_range(pl.len()).over(names.name).alias("\0place"))
-    by = [k.name for k in keys] or ["\0place"]
-    twice = frame.drop_nulls(names.name).select(*by, names.name).is_duplicated()
+        frame = frame.with_columns(pl.int_range(pl.len()).over("group").alias("place"))
+        by = ["place"]
+    twice = frame.drop_nulls("group").select(*by, "group").is_duplicated()
     if twice.any():
         row = int(twice.arg_max() or 0)
         raise TableError(
@@ -107,15 +115,17 @@ def spread(table: Table, name: str, value: str) -> Table:
             row=row + 1,
         )
     out = frame.select(by).unique(maintain_order=True)
-    for group, column in zip(groups, columns, strict=True):
-        part = frame.filter(pl.col(names.name) == group)
-        part = part.select(*by, pl.col(values.name).alias(column))
+    for place, group in enumerate(groups):
+        part = frame.filter(pl.col("group") == group)
+        part = part.select(*by, pl.col("value").alias(f"v{place}"))
         out = out.join(part, on=by, how="left", nulls_equal=True, maintain_order="left")
+    out = out.select(*(by if keys else []), *(f"v{i}" for i in range(len(groups))))
+    out.columns = [*(k.name for k in keys), *columns]
     variables = (
         *keys,
         *(Variable(c, values.kind, g, values.unit) for c, g in zip(columns, groups, strict=True)),
     )
-    return Table(f"{table.name}, spread", variables, out.select(v.name for v in variables))
+    return Table(f"{table.name}, spread", variables, out)
 
 
 def join(left: Table, right: Table, on: str, other: str, *, keep_all: bool = True) -> Table:
@@ -155,13 +165,20 @@ def join(left: Table, right: Table, on: str, other: str, *, keep_all: bool = Tru
     added = [v for v in right.variables if v.name != b.name]
     named = distinct_names([*(v.name for v in left.variables), *(v.name for v in added)])
     named = named[len(left.variables) :]
-    beside = right.frame.select(
-        pl.lit(theirs).alias("\0key"),
-        *(pl.col(v.name).alias(new) for v, new in zip(added, named, strict=True)),
+    beside = pl.DataFrame(
+        [
+            theirs.alias("key"),
+            *(right.frame[v.name].alias(f"right {i}") for i, v in enumerate(added)),
+        ]
     )
-    joined = left.frame.with_columns(mine.alias("\0key")).join(
-        beside, on="\0key", how="left" if keep_all else "inner", maintain_order="left_right"
-    )
+    joined = pl.DataFrame(
+        [
+            mine.alias("key"),
+            *(left.frame[v.name].alias(f"left {i}") for i, v in enumerate(left.variables)),
+        ]
+    ).join(beside, on="key", how="left" if keep_all else "inner", maintain_order="left_right")
+    joined = joined.drop("key")
+    joined.columns = [*(v.name for v in left.variables), *named]
     variables = (
         *left.variables,
         *(
@@ -169,9 +186,7 @@ def join(left: Table, right: Table, on: str, other: str, *, keep_all: bool = Tru
             for v, new in zip(added, named, strict=True)
         ),
     )
-    return Table(
-        f"{left.name} and {right.name}", variables, joined.select(v.name for v in variables)
-    )
+    return Table(f"{left.name} and {right.name}", variables, joined)
 
 
 def _keys(column: pl.Series) -> pl.Series:
@@ -184,6 +199,10 @@ def _groups(column: pl.Series) -> list[str]:
     if isinstance(column.dtype, pl.Enum):
         return [c for c in categories_of(column) if c in held]
     return as_text(column.drop_nulls().unique().sort()).to_list()
+
+
+def _as_type(column: pl.Series, dtype: pl.DataType) -> pl.Series:
+    return (column.cast(pl.String) if isinstance(dtype, pl.Enum) else column).cast(dtype)
 
 
 def _common(columns: Sequence[pl.Series]) -> pl.DataType:

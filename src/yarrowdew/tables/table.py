@@ -19,6 +19,12 @@ EPOCH = dt.datetime(1970, 1, 1)
 _MICROSECONDS_A_DAY = 86_400_000_000
 
 
+MOST_ROW_NUMBER = 2**32 - 1
+"""The largest number that a row can have."""
+MOST_NAMED = 40
+"""How many variables a message names."""
+
+
 class Kind(StrEnum):
     """What a variable's values are."""
 
@@ -90,7 +96,9 @@ class Table:
 
     def places_of(self, ids: npt.ArrayLike) -> npt.NDArray[np.intp]:
         """Find where rows stand, in the order asked for; those that are not there are left out."""
-        wanted = np.asarray(ids, dtype=np.int64).reshape(-1)
+        wanted = np.asarray(ids, dtype=np.float64).reshape(-1)
+        # A number that no row can have would not fit; every one that a row can have does.
+        wanted = np.where(np.abs(wanted) <= MOST_ROW_NUMBER, wanted, -1).astype(np.int64)
         if self.ids is None:
             return wanted[(wanted >= 0) & (wanted < self.rows)].astype(np.intp)
         order = np.argsort(self.ids, kind="stable")
@@ -105,7 +113,7 @@ class Table:
         return replace(self, frame=self.frame.filter(kept), ids=ids)
 
     def variable(self, name: str) -> Variable:
-        """Look a variable up by name; by name or label without regard to case if that is unique.
+        """Look a variable up by its exact name, and by nothing else.
 
         Raises
         ------
@@ -115,12 +123,25 @@ class Table:
         for v in self.variables:
             if v.name == name:
                 return v
-        wanted = name.strip().casefold()
+        known = ", ".join(v.name for v in self.variables[:MOST_NAMED])
+        raise TableError(
+            f"{self.name} has no variable '{name[:80]}'.", f"It has: {known}.", column=name
+        )
+
+    def called(self, text: str) -> Variable:
+        """Look up the variable that a person means, who may type its label, or capitals wrongly.
+
+        Raises
+        ------
+        TableError
+            If there is none, or several could be meant.
+        """
+        wanted = text.strip().casefold()
         near = [v for v in self.variables if wanted in (v.name.casefold(), v.label.casefold())]
-        if len(near) == 1:
+        exact = [v for v in self.variables if v.name == text]
+        if not exact and len(near) == 1:
             return near[0]
-        known = ", ".join(v.name for v in self.variables)
-        raise TableError(f"{self.name} has no variable '{name}'.", f"It has: {known}.", column=name)
+        return self.variable(text)
 
     def axis_variable(self, name: str, place: str) -> Variable:
         """Look up a variable that is to stand on an axis.
@@ -140,7 +161,7 @@ class Table:
         if found.on_axis:
             return found
         holds = "categories" if found.kind is Kind.CATEGORY else "text"
-        fit_for_axis = [v.name for v in self.variables if v.on_axis]
+        fit_for_axis = [v.name for v in self.variables if v.on_axis][:MOST_NAMED]
         remedy = (
             f"Choose one of: {', '.join(fit_for_axis)}."
             if fit_for_axis

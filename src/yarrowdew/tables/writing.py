@@ -14,7 +14,7 @@ import polars as pl
 
 from yarrowdew.tables.guarding import guarded_cells
 from yarrowdew.tables.naming import distinct_names
-from yarrowdew.tables.reading.package import DESCRIPTION, OWN
+from yarrowdew.tables.reading.package import DESCRIPTION, OWN, digest
 from yarrowdew.tables.table import Kind, Table, Variable, categories_of
 
 Format = Literal["csv", "parquet", "package"]
@@ -26,6 +26,8 @@ MEDIA_TYPES: dict[Format, tuple[str, str]] = {
 }
 """Media type and file ending of each format."""
 
+MOST_LISTED = 10_000
+"""Categories that a description lists; the order of more is kept in the Arrow file alone."""
 _ZIP_DATE = (1980, 1, 1, 0, 0, 0)
 
 
@@ -40,8 +42,10 @@ def write_table(table: Table, format_: Format) -> bytes:
         that holds labels, units, kinds, the order of categories and the missing code.
     """
     if format_ == "csv":
-        headed = {v.name: f"{v.name} ({v.unit})" if v.unit else v.name for v in table.variables}
-        return _csv(table.frame.rename(headed))
+        headed = [f"{v.name} ({v.unit})" if v.unit else v.name for v in table.variables]
+        frame = table.frame.clone()
+        frame.columns = distinct_names(headed)
+        return _csv(frame)
     if format_ == "parquet":
         buffer = io.BytesIO()
         table.frame.write_parquet(buffer)
@@ -73,8 +77,10 @@ def write_package(resources: Sequence[Resource], more: Mapping[str, Any] | None 
     names = distinct_names([resource.table.name for resource in resources])
     for name, resource in zip(names, resources, strict=True):
         table = resource.table
-        path = f"{len(files) + 1}-{_slug(table.name)}.csv" if len(resources) > 1 else ""
-        path = path or f"{_slug(table.name)}.csv"
+        number = f"{len(described) + 1}-" if len(resources) > 1 else ""
+        stem = f"{number}{_slug(table.name)}"
+        path, exact = f"{stem}.csv", f"{stem}.arrow"
+        csv = _csv(table.frame)
         described.append(
             {
                 "name": name,
@@ -86,10 +92,16 @@ def write_package(resources: Sequence[Resource], more: Mapping[str, Any] | None 
                     "fields": [_field(v, table.frame[v.name]) for v in table.variables],
                     "missingValues": [""],
                 },
-                OWN: {**(resource.more or {}), "guarded": True, "title": table.name},
+                OWN: {
+                    **(resource.more or {}),
+                    "guarded": True,
+                    "title": table.name,
+                    "exact": exact,
+                    "digest": digest(csv),
+                },
             }
         )
-        files.append((path, _csv(table.frame)))
+        files += [(path, csv), (exact, _arrow(table.frame))]
     description = {
         "$schema": "https://datapackage.org/profiles/2.0/datapackage.json",
         "name": _slug(names[0]) if names else "package",
@@ -106,19 +118,28 @@ def write_package(resources: Sequence[Resource], more: Mapping[str, Any] | None 
 
 
 def _slug(name: str) -> str:
-    return re.sub(r"[^a-z0-9._-]+", "-", name.lower()).strip("-") or "table"
+    return re.sub(r"[^a-z0-9._-]+", "-", name.lower()).strip("-.")[:80] or "table"
+
+
+def _arrow(frame: pl.DataFrame) -> bytes:
+    buffer = io.BytesIO()
+    frame.write_ipc(buffer, compression="zstd")
+    return buffer.getvalue()
 
 
 def _csv(frame: pl.DataFrame) -> bytes:
-    guarded = frame.with_columns(
-        guarded_cells(pl.col(name)).alias(name)
-        for name, dtype in frame.schema.items()
-        if dtype == pl.String or isinstance(dtype, pl.Enum)
-    )
+    guarded = [
+        pl.select(guarded_cells(pl.lit(column))).to_series()
+        if column.dtype == pl.String or isinstance(column.dtype, pl.Enum)
+        else column
+        for column in frame.get_columns()
+    ]
     headers = pl.Series(frame.columns, dtype=pl.String)
     safe = pl.select(guarded_cells(pl.lit(headers))).to_series().to_list()
-    guarded.columns = safe
-    return guarded.write_csv(datetime_format="%Y-%m-%dT%H:%M:%S").encode("utf-8")
+    named = pl.DataFrame([c.alias(str(i)) for i, c in enumerate(guarded)])
+    # One more apostrophe than another header has would make the two alike.
+    named.columns = distinct_names(safe)
+    return named.write_csv(datetime_format="%Y-%m-%dT%H:%M:%S%.f").encode("utf-8")
 
 
 def _field(variable: Variable, column: pl.Series) -> dict[str, Any]:
@@ -132,5 +153,5 @@ def _field(variable: Variable, column: pl.Series) -> dict[str, Any]:
     if variable.unit:
         field["unit"] = variable.unit
     if variable.kind is Kind.CATEGORY:
-        field["categories"] = categories_of(column)
+        field["categories"] = categories_of(column)[:MOST_LISTED]
     return field

@@ -8,7 +8,8 @@ from collections.abc import Callable
 import polars as pl
 
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.reading.options import RawTable, ReadOptions
+from yarrowdew.tables.reading.limits import Limits
+from yarrowdew.tables.reading.options import MOST_VARIABLES, RawTable, ReadOptions
 from yarrowdew.tables.reading.rows import without_missing
 
 _READERS: dict[str, Callable[[io.BytesIO], pl.DataFrame]] = {
@@ -18,14 +19,16 @@ _READERS: dict[str, Callable[[io.BytesIO], pl.DataFrame]] = {
 }
 
 
-def read_columnar(what: str) -> Callable[[bytes, str, ReadOptions], RawTable]:
+def read_columnar(what: str) -> Callable[[bytes, str, ReadOptions, Limits], RawTable]:
     """Make the reader of one of these formats."""
 
-    def read(content: bytes, name: str, options: ReadOptions) -> RawTable:
+    def read(content: bytes, name: str, options: ReadOptions, limits: Limits) -> RawTable:
         try:
+            if what == "a Parquet file":
+                _check_size(content, name, limits)
             frame = _READERS[what](io.BytesIO(content))
         except (pl.exceptions.PolarsError, OSError, ValueError) as error:
-            reason = str(error).splitlines()[0][:120].rstrip(".")
+            reason = (str(error).splitlines() or [""])[0][:120].rstrip(".")
             raise TableError(
                 f"{name} cannot be read as {what} ({reason}).",
                 "Write it again and choose that file.",
@@ -35,17 +38,31 @@ def read_columnar(what: str) -> Callable[[bytes, str, ReadOptions], RawTable]:
     return read
 
 
+def _check_size(content: bytes, name: str, limits: Limits) -> None:
+    """Look at rows and columns as the file's own end describes them."""
+    described = pl.scan_parquet(io.BytesIO(content))
+    columns = len(described.collect_schema())
+    rows = int(described.select(pl.len()).collect().item())
+    if columns > MOST_VARIABLES or rows * columns > limits.cells:
+        raise TableError(
+            f"{name} holds {rows:,} rows of {columns:,} columns; at most {MOST_VARIABLES:,} columns "
+            f"and {limits.cells:,} values can be read.",
+            "Take out variables or rows that are not needed.",
+        )
+
+
 def raw_table(frame: pl.DataFrame, name: str, options: ReadOptions) -> RawTable:
     """Hand a frame on whose columns know their types; columns of lists and the like as text."""
     if frame.height == 0 or frame.width == 0:
         raise TableError(f"{name} holds no rows.", "Choose a file with values.")
-    nested = [c for c in frame.columns if frame[c].dtype.is_nested() or frame[c].dtype == pl.Binary]
-    if nested:
-        as_text = [
-            pl.Series(
-                c, [None if v is None else str(v) for v in frame[c].to_list()], dtype=pl.String
-            )
-            for c in nested
-        ]
-        frame = frame.with_columns(as_text)
-    return RawTable(name, frame.columns, without_missing(frame, options.missing), options)
+    headers = frame.columns
+    columns = [_plain(column).alias(str(i)) for i, column in enumerate(frame.get_columns())]
+    return RawTable(name, headers, without_missing(pl.DataFrame(columns), options.missing), options)
+
+
+def _plain(column: pl.Series) -> pl.Series:
+    dtype = column.dtype
+    if dtype.is_nested() or dtype in (pl.Binary, pl.Object, pl.Null):
+        texts = [None if v is None else str(v) for v in column.to_list()]
+        return pl.Series(column.name, texts, dtype=pl.String)
+    return column

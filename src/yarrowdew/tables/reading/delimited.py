@@ -13,20 +13,27 @@ from dataclasses import dataclass, replace
 import polars as pl
 
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.kinds import SAMPLE
+from yarrowdew.tables.kinds import LONG_CODE, SAMPLE
 from yarrowdew.tables.naming import distinct_names, split_header
-from yarrowdew.tables.reading.options import RawTable, ReadOptions
+from yarrowdew.tables.reading.limits import Limits
+from yarrowdew.tables.reading.options import MOST_VARIABLES, RawTable, ReadOptions
 from yarrowdew.tables.reading.rows import guess_header, split_headers, without_missing
 from yarrowdew.tables.table import Kind
 
+# The heads of files are looked at whole, however long one of their fields is.
+csv.field_size_limit(2**31 - 1)
 DELIMITERS = (",", ";", "\t", "|")
 _HEAD = 256 * 1024
 _HEAD_LINES = 200
+_LOOKED_THROUGH = 32 * 1024 * 1024
+"""How much is looked through for the line that is wrong."""
 _PLAIN_NUMBER = r"^[+-]?(?:0|[1-9]\d*)(?:\.\d*)?(?:[eE][+-]?\d+)?$|^[+-]?\.\d+(?:[eE][+-]?\d+)?$"
 _THOUSANDS = (",", ".", "'", " ", "\u00a0", "\u202f")
 
 
-def read_delimited(content: bytes, name: str, options: ReadOptions) -> RawTable:
+def read_delimited(
+    content: bytes, name: str, options: ReadOptions, limits: Limits = Limits()
+) -> RawTable:
     """Split a text into headers and columns of text, guessing what the options leave open.
 
     Raises
@@ -38,9 +45,25 @@ def read_delimited(content: bytes, name: str, options: ReadOptions) -> RawTable:
     text, encoding = _as_utf8(content, encoding, name)
     if not text[:_HEAD].strip() and not text.strip():
         raise TableError(f"{name} is empty.", "Choose a file with a header row and rows of values.")
-    head = text[:_HEAD].decode("utf-8", errors="ignore").splitlines()[:_HEAD_LINES]
-    delimiter = options.delimiter or _guess_delimiter(head)
-    header, width = guess_header(list(csv.reader(head, delimiter=delimiter)))
+    if b"\n" not in text:
+        text = text.replace(b"\r", b"\n")
+    head = _lines(text[:_HEAD].decode("utf-8", errors="ignore"))
+    if len(text) > _HEAD and len(head) > 1:
+        head.pop()
+    head = head[:_HEAD_LINES]
+    delimiter = _checked(options.delimiter) if options.delimiter else _guess_delimiter(head)
+    rows = list(csv.reader(head, delimiter=delimiter))
+    header, width = guess_header(rows)
+    if width == 0 or not any(cell.strip() for row in rows for cell in row):
+        raise TableError(
+            f"{name} holds no values in its first {len(head):,} lines.",
+            "Choose a file with a header row and rows of values.",
+        )
+    if width > MOST_VARIABLES:
+        raise TableError(
+            f"{name} has {width:,} columns; at most {MOST_VARIABLES:,} can be read.",
+            "Check the delimiter, or leave columns out.",
+        )
     if options.header is not None:
         header = options.header
     parted = _Parting(name, delimiter, max(header - 1, 0), width, tuple(options.missing))
@@ -49,7 +72,12 @@ def read_delimited(content: bytes, name: str, options: ReadOptions) -> RawTable:
     sampled = without_missing(sampled, options.missing, codes_out=True)
     decimal = options.decimal or _guess_decimal(sampled, delimiter)
     columns = _columns(
-        text, parted, headers, sampled if decimal == "." else sampled.clear(), options.kinds
+        text,
+        parted,
+        headers,
+        sampled if decimal == "." else sampled.clear(),
+        options.kinds,
+        has_header=header > 0,
     )
     resolved = options.model_copy(
         update={
@@ -81,21 +109,37 @@ def _as_utf8(content: bytes, encoding: str, name: str) -> tuple[bytes, str]:
     """Return the text in UTF-8 without a byte order mark, and the encoding's plain name."""
     try:
         known = codecs.lookup(encoding).name
-    except LookupError as error:
+        "".encode(known)
+    except (LookupError, ValueError) as error:
         raise TableError(
-            f"There is no encoding '{encoding}'.", "Choose utf-8, utf-16 or windows-1252."
+            f"There is no encoding '{encoding}' of text.", "Choose utf-8, utf-16 or windows-1252."
         ) from error
     if known == "utf-8":
         return content.removeprefix(codecs.BOM_UTF8), known
     try:
         return content.decode(known).encode("utf-8"), encoding
-    except UnicodeDecodeError as error:
-        line = content[: error.start].count(b"\n") + 1
+    except (UnicodeError, ValueError) as error:
+        start = error.start if isinstance(error, UnicodeDecodeError) else 0
+        line = content[:start].count(b"\n") + 1
         raise TableError(
             f"{name} is not {encoding}: line {line} cannot be read.",
             "Choose another encoding.",
             row=line,
         ) from error
+
+
+def _lines(text: str) -> list[str]:
+    """Part a text at ends of lines only; other breaks may stand inside a value."""
+    return re.split(r"\r\n|\n|\r", text)
+
+
+def _checked(delimiter: str) -> str:
+    if delimiter.isascii() and delimiter not in '"\r\n\0':
+        return delimiter
+    raise TableError(
+        f"Values cannot be parted at '{delimiter}'.",
+        "Choose a comma, a semicolon, a tab, a bar, or another mark of plain ASCII text.",
+    )
 
 
 def _guess_delimiter(lines: list[str]) -> str:
@@ -167,12 +211,13 @@ def _columns(
     headers: list[str],
     sampled: pl.DataFrame,
     kinds: Mapping[str, Kind],
+    *,
+    has_header: bool,
 ) -> pl.DataFrame:
     """Read every row: columns whose first rows all are plain numbers as numbers, others as text.
 
     Where a later row turns out to hold something else, everything is read as text.
     """
-    has_header = any(headers)
     names = distinct_names([split_header(header)[0] for header in headers])
     numbers = {
         place
@@ -195,13 +240,15 @@ def _columns(
 def _holds_plain_numbers(column: pl.Series) -> bool:
     """Whether every value is a number as any program writes it, without padding zeros."""
     present = column.drop_nulls()
-    return len(present) > 0 and bool(present.str.contains(_PLAIN_NUMBER).all())
+    plain = len(present) > 0 and bool(present.str.contains(_PLAIN_NUMBER).all())
+    return plain and not bool(present.str.contains(LONG_CODE).any())
 
 
 def _widest_row(
     text: bytes, name: str, delimiter: str, lines_before: int, error: Exception
 ) -> TableError:
-    reader = csv.reader(io.StringIO(text.decode("utf-8", errors="replace")), delimiter=delimiter)
+    head = text[:_LOOKED_THROUGH].decode("utf-8", errors="replace")
+    reader = csv.reader(io.StringIO(head, newline=""), delimiter=delimiter)
     width = None
     try:
         for place, row in enumerate(reader, 1):
@@ -216,7 +263,7 @@ def _widest_row(
                 )
     except csv.Error:
         pass
-    reason = str(error).splitlines()[0][:120].rstrip(".")
+    reason = (str(error).splitlines() or [""])[0][:120].rstrip(".")
     return TableError(
         f"{name} cannot be read as delimited text ({reason}).", "Check the delimiter."
     )

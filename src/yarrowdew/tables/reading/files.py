@@ -3,9 +3,6 @@
 from __future__ import annotations
 
 import codecs
-import io
-import zipfile
-from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from pathlib import Path
@@ -14,10 +11,10 @@ import polars as pl
 
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import Marks, Typed, as_kind, as_text, guess_kind
-from yarrowdew.tables.naming import distinct_names, label_of, split_header
-from yarrowdew.tables.reading.columnar import read_columnar
-from yarrowdew.tables.reading.delimited import read_delimited
-from yarrowdew.tables.reading.objects import read_json
+from yarrowdew.tables.naming import LONGEST_NAME, distinct_names, label_of, split_header
+from yarrowdew.tables.reading.apart import read_apart
+from yarrowdew.tables.reading.archives import check_sizes, opened
+from yarrowdew.tables.reading.limits import Limits
 from yarrowdew.tables.reading.options import (
     MOST_VARIABLES,
     RawTable,
@@ -25,22 +22,20 @@ from yarrowdew.tables.reading.options import (
     ReadResult,
     Unread,
 )
-from yarrowdew.tables.reading.package import DESCRIPTION, read_package
+from yarrowdew.tables.reading.package import DESCRIPTION
 from yarrowdew.tables.reading.progress import Progress, part_of, unheard
-from yarrowdew.tables.reading.workbooks import read_workbook
+from yarrowdew.tables.reading.readers import HERE, read_typed
 from yarrowdew.tables.table import Kind, Table, Variable
-
-Reader = Callable[[bytes, str, ReadOptions], RawTable]
 
 FORMATS = (
     "delimited text (CSV, TSV), workbooks (.xlsx, .ods), Parquet, Arrow, JSON, and data packages"
 )
 
 _HEAD = 256 * 1024
-_READABLE: tuple[tuple[bytes, Reader], ...] = (
-    (b"PAR1", read_columnar("a Parquet file")),
-    (b"ARROW1", read_columnar("an Arrow file")),
-    (b"\xff\xff\xff\xff", read_columnar("an Arrow stream")),
+_READABLE = (
+    (b"PAR1", "a Parquet file"),
+    (b"ARROW1", "an Arrow file"),
+    (b"\xff\xff\xff\xff", "an Arrow stream"),
 )
 _NOT_READABLE = (
     (b"\x89PNG", "a PNG picture"),
@@ -58,6 +53,7 @@ def read_file(
     options: ReadOptions | None = None,
     name: str | None = None,
     progress: Progress = unheard,
+    limits: Limits = Limits(),
 ) -> ReadResult:
     """Read a file of any format in `FORMATS`; which one is told by its contents.
 
@@ -70,6 +66,8 @@ def read_file(
         The file's own name, where `path` is not it.
     progress : callable
         Is told the share that is read; the read ends where it raises.
+    limits : Limits
+        How much is read at most.
 
     Raises
     ------
@@ -82,15 +80,24 @@ def read_file(
     except OSError as error:
         reason = (error.strerror or "no access").lower()
         raise TableError(f"{name} cannot be opened: {reason}.") from error
-    return read_bytes(content, name, options, progress)
+    return read_bytes(content, name, options, progress, limits)
 
 
 def read_bytes(
-    content: bytes, name: str, options: ReadOptions | None = None, progress: Progress = unheard
+    content: bytes,
+    name: str,
+    options: ReadOptions | None = None,
+    progress: Progress = unheard,
+    limits: Limits = Limits(),
 ) -> ReadResult:
     """Read a file from memory; see `read_file`."""
     progress(0.0)
-    raw = _reader(content, name)(content, name, options or ReadOptions())
+    options = options or ReadOptions()
+    reader = _reader(content, name, limits)
+    if reader in HERE:
+        raw = read_typed(reader, content, name, options, limits)
+    else:
+        raw = read_apart(reader, content, name, options, limits=limits, progress=progress)
     if raw.columns.width > MOST_VARIABLES:
         raise TableError(
             f"{name} has {raw.columns.width:,} columns; at most {MOST_VARIABLES:,} can be read.",
@@ -99,7 +106,8 @@ def read_bytes(
     return _typed(raw, part_of(progress, 0.5, 1.0))
 
 
-def _reader(content: bytes, name: str) -> Reader:
+def _reader(content: bytes, name: str, limits: Limits) -> str:
+    """Name the reader that a file needs, by how it begins."""
     for signature, reader in _READABLE:
         if content.startswith(signature):
             return reader
@@ -107,7 +115,7 @@ def _reader(content: bytes, name: str) -> Reader:
         if content.startswith(signature):
             raise TableError(f"{name} is {what}, not a table.", f"What can be read: {FORMATS}.")
     if content.startswith(b"PK\x03\x04"):
-        return _zip_reader(content, name)
+        return _zip_reader(content, name, limits)
     head = content[:_HEAD]
     if not head.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)) and b"\0" in head:
         place = content[: head.index(b"\0")].count(b"\n") + 1
@@ -116,19 +124,17 @@ def _reader(content: bytes, name: str) -> Reader:
             f"What can be read: {FORMATS}.",
             row=place,
         )
-    return read_json if head.lstrip()[:1] in (b"{", b"[") else read_delimited
+    return "JSON" if head.lstrip()[:1] in (b"{", b"[") else "delimited text"
 
 
-def _zip_reader(content: bytes, name: str) -> Reader:
-    try:
-        with zipfile.ZipFile(io.BytesIO(content)) as archive:
-            names = set(archive.namelist())
-    except zipfile.BadZipFile as error:
-        raise TableError(f"{name} is damaged: it ends too soon.", "Fetch it again.") from error
+def _zip_reader(content: bytes, name: str, limits: Limits) -> str:
+    with opened(content, name) as archive:
+        check_sizes(archive, len(content), name, limits)
+        names = set(archive.namelist())
     if DESCRIPTION in names:
-        return read_package
+        return "a data package"
     if "xl/workbook.xml" in names or "content.xml" in names:
-        return read_workbook
+        return "a workbook"
     raise TableError(
         f"{name} is a zip archive without a {DESCRIPTION}.",
         "Unpack it and choose the table inside.",
@@ -137,11 +143,19 @@ def _zip_reader(content: bytes, name: str) -> Reader:
 
 def _typed(raw: RawTable, progress: Progress) -> ReadResult:
     split = [split_header(h) for h in raw.headers]
-    given = distinct_names([n for n, _ in split])
-    described = raw.described or tuple(
-        Variable(name, Kind.TEXT, label_of(name), unit)
-        for name, (_, unit) in zip(given, split, strict=True)
-    )
+    if raw.described:
+        names = distinct_names([v.name for v in raw.described])
+        described = tuple(
+            replace(v, name=name, label=v.label or label_of(name))
+            for name, v in zip(names, raw.described, strict=True)
+        )
+    else:
+        described = tuple(
+            Variable(name, Kind.TEXT, label_of(header) or label_of(name), unit)
+            for name, (header, unit) in zip(
+                distinct_names([n for n, _ in split]), split, strict=True
+            )
+        )
     options = raw.options
     marks = Marks(options.decimal or ".", options.thousands or "", options.day_first)
     columns = raw.columns.get_columns()
@@ -157,16 +171,17 @@ def _typed(raw: RawTable, progress: Progress) -> ReadResult:
             progress((place + 1) / len(columns))
             variable, column = described[place], columns[place]
             series.append(typed.values.alias(variable.name))
-            variables.append(replace(variable, kind=typed.kind))
+            unit = typed.unit or variable.unit
+            variables.append(replace(variable, kind=typed.kind, unit=unit))
             if typed.unread:
                 unread.append(_first_unread(variable.name, column, typed))
                 sources[variable.name] = as_text(column)
             if typed.ambiguous:
                 ambiguous.append(variable.name)
-    table = Table(Path(raw.name).stem or raw.name, tuple(variables), pl.DataFrame(series))
+    table = Table((Path(raw.name).stem or raw.name)[:LONGEST_NAME], tuple(variables), pl.DataFrame(series))
     return ReadResult(table, options, tuple(unread), raw.sheets, tuple(ambiguous), sources)
 
 
 def _first_unread(variable: str, column: pl.Series, typed: Typed) -> Unread:
     row = (column.is_not_null() & typed.values.is_null()).arg_max() or 0
-    return Unread(variable, typed.unread, row + 1, str(column[row])[:80])
+    return Unread(variable, typed.unread, row + 1, str(as_text(column)[row])[:80])

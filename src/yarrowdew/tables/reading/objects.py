@@ -9,12 +9,13 @@ import polars as pl
 
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading.columnar import raw_table
-from yarrowdew.tables.reading.options import RawTable, ReadOptions
+from yarrowdew.tables.reading.limits import Limits
+from yarrowdew.tables.reading.options import MOST_VARIABLES, RawTable, ReadOptions
 
 _SHAPES = "a list of records, an object of columns, or a record on each line"
 
 
-def read_json(content: bytes, name: str, options: ReadOptions) -> RawTable:
+def read_json(content: bytes, name: str, options: ReadOptions, limits: Limits) -> RawTable:
     """Read records or columns.
 
     Raises
@@ -39,7 +40,20 @@ def read_json(content: bytes, name: str, options: ReadOptions) -> RawTable:
         columns = {key: [record.get(key) for record in found] for key in names}
     else:
         raise TableError(f"{name} is JSON but no table.", f"A table is {_SHAPES}.")
-    frame = pl.DataFrame([_series(key, values) for key, values in columns.items()])
+    rows = max(map(len, columns.values()), default=0)
+    if len(columns) > MOST_VARIABLES or rows * len(columns) > limits.cells:
+        raise TableError(
+            f"{name} holds {rows:,} rows of {len(columns):,} variables; at most "
+            f"{MOST_VARIABLES:,} variables and {limits.cells:,} values can be read.",
+            "Take out variables or rows that are not needed.",
+        )
+    try:
+        frame = pl.DataFrame([_series(key, values) for key, values in columns.items()])
+    except (orjson.JSONEncodeError, RecursionError) as error:
+        raise TableError(
+            f"Values of {name} are nested too deep to be written as text.",
+            "Give plain values, or leave that variable out.",
+        ) from error
     return raw_table(frame, name, options)
 
 

@@ -18,6 +18,8 @@ def guess_header(rows: Sequence[Sequence[str]]) -> tuple[int, int]:
     Titles above the headers are shorter than the table is wide, or hold one filled field only.
     """
     widths = Counter(len(row) for row in rows if any(cell.strip() for cell in row))
+    if not widths:
+        return 1, max((len(row) for row in rows), default=0)
     width = max(widths.items(), key=lambda item: (item[1], item[0]))[0]
     for place, row in enumerate(rows[:_MOST_TITLE_LINES]):
         filled = [cell.strip() for cell in row if cell.strip()]
@@ -45,6 +47,11 @@ def split_headers(
     """
     if header == 0:
         return [""] * frame.width, frame
+    if header_row >= frame.height:
+        raise TableError(
+            f"{name} has no line {header}, where the headers are said to be.",
+            "Choose the line in which they stand, or 0 for none.",
+        )
     headers = [str(cell).strip() if cell is not None else "" for cell in frame.row(header_row)]
     below = frame.slice(header_row + 1)
     if below.height == 0:
@@ -71,6 +78,8 @@ def without_missing(
         Whether codes without space around them are nulls already.
     """
     codes = pl.Series("codes", [*missing, ""], dtype=pl.String)
+    called = columns.columns
+    columns = columns.rename(dict(zip(called, map(str, range(len(called))), strict=True)))
     texts = [c for c in columns.columns if columns[c].dtype == pl.String]
     bare = columns.select(pl.col(texts).str.strip_chars())
     columns = columns.with_columns(
@@ -85,7 +94,7 @@ def without_missing(
         )
     if columns.width > 1 and all(column.null_count() for column in columns):
         columns = columns.filter(~pl.all_horizontal(pl.all().is_null()))
-    return columns
+    return columns.rename(dict(zip(columns.columns, called, strict=True)))
 
 
 def _without_codes(text: pl.Series, bare: pl.Series, codes: pl.Series, already: bool) -> pl.Series:

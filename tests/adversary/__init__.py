@@ -1,0 +1,1 @@
+"""Tables, documents, files and orders of actions that are made to break what they meet."""
