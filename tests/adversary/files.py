@@ -241,7 +241,9 @@ def bombs() -> dict[str, bytes]:
     book.close()
     return {
         "far.xlsx": far.getvalue(),
-        "zeros.zip": _zipped({"datapackage.json": _description("z.csv"), "z.csv": bytes(600_000_000)}),
+        "zeros.zip": _zipped(
+            {"datapackage.json": _description("z.csv"), "z.csv": bytes(600_000_000)}
+        ),
         "lines.zip": _zipped(
             {"datapackage.json": _description("l.csv"), "l.csv": b"a,b\n" + b"1,2\n" * 40_000_000}
         ),

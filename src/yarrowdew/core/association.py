@@ -9,6 +9,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import special
 
+from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.intervals import normal_quantile, ratio, t_p_value
 from yarrowdew.core.ordering import dense_ranks, inversions_of_ranks, ranks, sorted_pairs
 from yarrowdew.core.sample import Array, Sample
@@ -47,10 +48,8 @@ def pearson(sample: Sample, level: float = 0.95) -> Correlation:
     n = sample.n
     if n < 3:
         return Correlation(None, n, None, None, None)
-    dx = sample.x - sample.x.mean()
-    dy = sample.y - sample.y.mean()
-    with np.errstate(over="ignore", invalid="ignore"):
-        sxx, syy, sxy = float(np.dot(dx, dx)), float(np.dot(dy, dy)), float(np.dot(dx, dy))
+    dx, dy = (_about_mean(v) for v in (sample.x, sample.y))
+    sxx, syy, sxy = float(np.dot(dx, dx)), float(np.dot(dy, dy)), float(np.dot(dx, dy))
     if not (_SAFE < sxx < 1 / _SAFE and _SAFE < syy < 1 / _SAFE):
         # Sums that overflow or vanish are taken again of values scaled to at most one.
         x_scale, y_scale = float(np.abs(dx).max()), float(np.abs(dy).max())
@@ -67,6 +66,12 @@ def pearson(sample: Sample, level: float = 0.95) -> Correlation:
     half = normal_quantile(level) / math.sqrt(n - 3)
     z = math.atanh(r)
     return Correlation(r, n, math.tanh(z - half), math.tanh(z + half), p)
+
+
+def _about_mean(values: Array) -> Array:
+    """Values less their mean, in a unit in which they can be added up."""
+    inner, _ = scaled(values)
+    return np.asarray(inner - inner.mean())
 
 
 def spearman(sample: Sample, level: float = 0.95) -> Correlation:
@@ -223,7 +228,8 @@ def distance_correlation(sample: Sample, level: float = 0.95) -> Correlation:
     if n < 4:
         return Correlation(None, n, None, None, None)
     kept = np.unique(np.linspace(0, n - 1, min(n, EXACT_DISTANCE)).astype(np.intp))
-    x, y = sample.x[kept], sample.y[kept]
+    x, y = (scaled(v[kept])[0] for v in (sample.x, sample.y))
+    x, y = ((v - v.mean()) / (float(np.abs(v - v.mean()).max()) or 1.0) for v in (x, y))
     if np.ptp(x) == 0 or np.ptp(y) == 0:
         return Correlation(None, n, None, None, None)
     a, b = (np.abs(v[:, None] - v[None, :]) for v in (x, y))
@@ -231,7 +237,7 @@ def distance_correlation(sample: Sample, level: float = 0.95) -> Correlation:
     centred = [d - d.mean(axis=0) - d.mean(axis=1)[:, None] + d.mean() for d in (a, b)]
     covariance = float(np.mean(centred[0] * centred[1]))
     spread = math.sqrt(float(np.mean(centred[0] ** 2)) * float(np.mean(centred[1] ** 2)))
-    r = math.sqrt(max(covariance, 0.0) / spread)
+    r = math.sqrt(max(covariance, 0.0) / spread) if spread > 0 else 0.0
     return Correlation(min(r, 1.0), n, None, None, _distance_p(a, b, m))
 
 

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import fft
 
+from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.density import kernel_density
 from yarrowdew.core.sample import Array
 
@@ -60,13 +61,15 @@ def counted(x: Array, y: Array, cells: int = COUNTED) -> Counts:
     cells : int
         Along each axis.
     """
-    edges = [np.linspace(*_range(v), cells + 1) for v in (x, y)]
+    (inner_x, x_exponent), (inner_y, y_exponent) = scaled(x), scaled(y)
+    edges = [np.linspace(*_range(v), cells + 1) for v in (inner_x, inner_y)]
     places = [
         np.clip(((v - e[0]) * (cells / (e[-1] - e[0]))).astype(np.intp), 0, cells - 1)
-        for v, e in zip((x, y), edges, strict=True)
+        for v, e in zip((inner_x, inner_y), edges, strict=True)
     ]
     counts = np.bincount(places[1] * cells + places[0], minlength=cells * cells)
-    return Counts(edges[0], edges[1], counts.reshape(cells, cells))
+    x_edges, y_edges = np.ldexp(edges[0], x_exponent), np.ldexp(edges[1], y_exponent)
+    return Counts(x_edges, y_edges, counts.reshape(cells, cells))
 
 
 def contours(x: Array, y: Array, shares: tuple[float, ...]) -> list[Contour]:
@@ -84,8 +87,10 @@ def contours(x: Array, y: Array, shares: tuple[float, ...]) -> list[Contour]:
         From 0 to 1.
     """
     n = len(x)
+    (x, x_exponent), (y, y_exponent) = scaled(x), scaled(y)
     if n < 3 or np.ptp(x) == 0 or np.ptp(y) == 0:
         return []
+    units = np.array([2.0**x_exponent, 2.0**y_exponent])
     widen = n ** (1 / 5 - 1 / 6)
     bandwidths = [kernel_density(v).bandwidth * widen for v in (x, y)]
     axes = []
@@ -116,7 +121,8 @@ def contours(x: Array, y: Array, shares: tuple[float, ...]) -> list[Contour]:
             Contour(
                 share,
                 [
-                    np.column_stack(
+                    units
+                    * np.column_stack(
                         [np.interp(line[:, i], np.arange(GRID), middles[i]) for i in (0, 1)]
                     )
                     for line in lines

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import fft, optimize
 
+from yarrowdew.core.arithmetic import exponent_of, scaled
 from yarrowdew.core.sample import Array
 
 GRID = 1024
@@ -25,10 +26,12 @@ class Histogram:
     counts : ndarray of int64, shape (bins,)
         A value on an edge belongs to the step above it; the largest to the last step. Whole
         numbers in steps of 1 stand in the middle of theirs.
+    step : float
     """
 
     edges: Array
     counts: np.ndarray
+    step: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,6 +84,12 @@ def histogram(values: Array, step: float | None = None) -> Histogram:
     step : float, optional
         By Freedman and Diaconis (1981), 2 IQR n^(-1/3), rounded to a good step, where None.
     """
+    exponent = exponent_of(values if step is None else np.append(values, step))
+    if exponent:
+        smaller = None if step is None else math.ldexp(step, -exponent)
+        found = histogram(np.ldexp(values, -exponent), smaller)
+        edges = np.ldexp(found.edges, exponent)
+        return Histogram(edges, found.counts, math.ldexp(found.step, exponent))
     low, high = float(values.min()), float(values.max())
     if step is None:
         lower, upper = np.quantile(values, [0.25, 0.75])
@@ -96,14 +105,14 @@ def histogram(values: Array, step: float | None = None) -> Histogram:
         bins -= 1
     edges = (first + np.arange(bins + 1, dtype=np.float64)) * np.float64(step)
     places = np.clip(np.floor(values / step).astype(np.int64) - first, 0, bins - 1)
-    return Histogram(edges, np.bincount(places, minlength=bins))
+    return Histogram(edges, np.bincount(places, minlength=bins), step)
 
 
 def _whole(values: Array) -> Histogram:
     """Count whole numbers, each in a step of its own about it."""
     low = values.min()
     counts = np.bincount((values - low).astype(np.int64))
-    return Histogram(low - 0.5 + np.arange(len(counts) + 1, dtype=np.float64), counts)
+    return Histogram(low - 0.5 + np.arange(len(counts) + 1, dtype=np.float64), counts, 1.0)
 
 
 def kernel_density(values: Array, points: int = 128) -> Density:
@@ -119,7 +128,18 @@ def kernel_density(values: Array, points: int = 128) -> Density:
     points : int
         How many places the density is given at.
     """
-    low, high = float(values.min()), float(values.max())
+    inner, exponent = scaled(values)
+    if exponent:
+        found = kernel_density(inner, points)
+        return Density(
+            np.ldexp(found.at, exponent),
+            np.ldexp(found.density, -exponent),
+            math.ldexp(found.bandwidth, exponent),
+        )
+    # Counted from the smallest, so that values far from zero keep what tells them apart.
+    least = float(values.min())
+    values = values - least
+    low, high = 0.0, float(values.max())
     span = high - low
     # Room on both sides, so that what is smoothed past the ends does not come back in.
     start, width = low - span / 2, 2 * span
@@ -137,7 +157,8 @@ def kernel_density(values: Array, points: int = 128) -> Density:
     bandwidth = math.sqrt(time) * width
     at = np.linspace(low - 2.5 * bandwidth, high + 2.5 * bandwidth, points)
     middles = (edges[:-1] + edges[1:]) / 2
-    return Density(at, np.interp(at, middles, density, left=0.0, right=0.0), bandwidth)
+    smoothed = np.interp(at, middles, density, left=0.0, right=0.0)
+    return Density(at + least, smoothed, bandwidth)
 
 
 def _plug_in_time(n: int, waves: Array, squares: Array) -> float | None:
@@ -169,6 +190,11 @@ def box_numbers(values: Array) -> BoxNumbers:
     values : ndarray of float64, shape (n,)
         Finite, at least one. Quartiles by linear interpolation (Hyndman and Fan 1996, definition 7).
     """
+    inner, exponent = scaled(values)
+    if exponent:
+        found = box_numbers(inner)
+        ends = (found.low, found.lower_quartile, found.median, found.upper_quartile, found.high)
+        return BoxNumbers(*(math.ldexp(end, exponent) for end in ends))
     lower, median, upper = (float(q) for q in np.quantile(values, [0.25, 0.5, 0.75]))
     reach = 1.5 * (upper - lower)
     inside = values[(values >= lower - reach) & (values <= upper + reach)]

@@ -10,11 +10,13 @@ from typing import Literal
 
 import numpy as np
 
+from yarrowdew.core.arithmetic import between
 from yarrowdew.core.sample import Array
 
 Style = Literal["typographic", "plain"]
 
 MOST_DIGITS = 17
+MOST_DECIMALS = 17
 TOLERANCE = 0.001
 _POINTS = 257
 
@@ -31,11 +33,14 @@ class Slot:
         Whether it follows another term, so that its sign stands as + or − between the two.
     raised : bool
         Whether it stands raised, where a power of ten could not be raised once more.
+    exact : bool
+        Whether it is an origin of x, which is named in full and never rounded.
     """
 
     index: int
     joined: bool = False
     raised: bool = False
+    exact: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,11 +55,14 @@ class EquationForm:
         From coefficients and x, shape (m,), to y, shape (m,).
     pattern : tuple of str and Slot
         What is printed, in order; ``{x}`` stands for the name of x.
+    units : tuple of tuple of int
+        For each coefficient the powers of y and of x that it is counted in.
     """
 
     values: tuple[float, ...]
     evaluate: Callable[[tuple[float, ...], Array], Array]
     pattern: tuple[str | Slot, ...]
+    units: tuple[tuple[int, int], ...] = ()
 
     def digits_needed(self, x_range: tuple[float, float], y_span: float, at_least: int = 3) -> int:
         """Fewest significant digits with which the printed equation lands on the line.
@@ -70,20 +78,31 @@ class EquationForm:
         at_least : int
             Digits to start from.
         """
-        x = np.linspace(*x_range, _POINTS)
-        drawn = self.evaluate(self.values, x)
+        x = between(*x_range, _POINTS)
+        with np.errstate(all="ignore"):
+            drawn = self.evaluate(self.values, x)
         known = np.isfinite(drawn)
-        x, drawn = x[known], drawn[known]
-        if not x.size:
+        if not known.any():
             return at_least
-        allowed = TOLERANCE * y_span
         for digits in range(at_least, MOST_DIGITS):
-            rounded = tuple(round_to_digits(v, digits) for v in self.values)
-            with np.errstate(over="ignore", invalid="ignore"):
-                off = np.abs(self.evaluate(rounded, x) - drawn).max()
-            if off <= allowed:
+            if self._off(digits, x[known], drawn[known]) <= TOLERANCE * y_span:
                 return digits
         return MOST_DIGITS
+
+    def lands(self, x: Array, y: Array, y_span: float) -> bool:
+        """Whether the equation, with all its digits, lands on the line that goes through x and y."""
+        known = np.isfinite(y)
+        if not known.any():
+            return True
+        return self._off(MOST_DIGITS, x[known], y[known]) <= TOLERANCE * y_span / 2
+
+    def _off(self, digits: int, x: Array, y: Array) -> float:
+        exact = {part.index for part in self.pattern if isinstance(part, Slot) and part.exact}
+        rounded = tuple(
+            v if i in exact else round_to_digits(v, digits) for i, v in enumerate(self.values)
+        )
+        with np.errstate(all="ignore"):
+            return float(np.abs(self.evaluate(rounded, x) - y).max())
 
     def text(self, digits: int, style: Style = "typographic", x: str = "x", y: str = "y") -> str:
         """Print the equation.
@@ -101,13 +120,16 @@ class EquationForm:
         out = [f"{y} = "]
         for part in self.pattern:
             if isinstance(part, str):
-                out.append(part.format(x=x))
+                pieces = part.split("{x}")
+                out.append(x.join(p.replace("{{", "{").replace("}}", "}") for p in pieces))
                 continue
             value = self.values[part.index]
             if part.joined:
                 out.append(f" {minus} " if value < 0 else " + ")
                 value = abs(value)
-            if part.raised:
+            if part.exact:
+                out.append(origin_text(value, style))
+            elif part.raised:
                 out.append(f"{round_to_digits(value, digits):g}".replace("-", minus))
             else:
                 out.append(number_text(value, digits, style))
@@ -143,6 +165,31 @@ def number_text(value: float, digits: int, style: Style = "typographic") -> str:
     return text.replace("-", "−") if style == "typographic" else text
 
 
+def origin_text(value: float, style: Style = "typographic") -> str:
+    """Print a place on an axis in full, with as few digits as name it."""
+    for digits in range(1, MOST_DIGITS + 1):
+        if round_to_digits(value, digits) == value:
+            break
+    text = number_text(value, digits, style)
+    return text.rstrip("0").rstrip(".") if "." in text and "10^" not in text else text
+
+
+def round_place(value: float, span: float) -> float:
+    """Round a place on an axis to a step that is short against a range.
+
+    Parameters
+    ----------
+    value, span : float
+    """
+    if not (math.isfinite(value) and 0 < span < math.inf):
+        return value
+    power = math.floor(math.log10(span))
+    if abs(value) < 1e15 and power >= 0:
+        step = 10.0**power
+        return math.floor(value / step) * step
+    return round(value, -power) if abs(power) < 300 else value
+
+
 def decimals_for(half_width: float) -> int:
     """Decimals with which a value of this uncertainty is said.
 
@@ -151,4 +198,5 @@ def decimals_for(half_width: float) -> int:
     if not math.isfinite(half_width) or half_width <= 0:
         return 2
     exponent = math.floor(math.log10(half_width))
-    return max(0, int(half_width / 10.0**exponent < 3) - exponent)
+    lead = half_width / 10.0**exponent if exponent > -300 else 1.0
+    return min(MOST_DECIMALS, max(0, int(lead < 3) - exponent))

@@ -1,10 +1,10 @@
-"""The one error that a computation raises when it cannot be made."""
+"""Errors that are sentences for a person: what is wrong, and what would help."""
 
 from __future__ import annotations
 
 
-class FitError(ValueError):
-    """A fit or reading that cannot be made from the data given.
+class SaidError(ValueError):
+    """Something that cannot be done, said so that a person can act on it.
 
     Parameters
     ----------
@@ -18,3 +18,7 @@ class FitError(ValueError):
         super().__init__(f"{message} {remedy}".strip())
         self.message = message
         self.remedy = remedy
+
+
+class FitError(SaidError):
+    """A fit or reading that cannot be made from the data given."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -55,5 +56,7 @@ def compare_slopes(lines: Sequence[StraightLine]) -> SlopesCompared | None:
     # What a common slope adds to the residuals, from the slopes alone: nothing large cancels.
     added = sum(line.spread * (line.slope - common) ** 2 for line in lines)
     f = (added / (len(lines) - 1)) / (separate / rest)
+    if not (math.isfinite(f) and math.isfinite(common)):
+        return None
     p = float(special.fdtrc(len(lines) - 1, rest, f))
     return SlopesCompared(common, f, len(lines) - 1, rest, p)

@@ -4,7 +4,14 @@ from __future__ import annotations
 
 import numpy as np
 
+from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.sample import Array
+
+
+def _about_mean(values: Array) -> Array:
+    inner, _ = scaled(values)
+    about = inner - inner.mean()
+    return np.asarray(about / (float(np.abs(about).max()) or 1.0))
 
 
 def distance_from_middle(x: Array, y: Array) -> Array:
@@ -22,7 +29,7 @@ def distance_from_middle(x: Array, y: Array) -> Array:
     """
     if len(x) == 0:
         return np.empty(0)
-    centred = np.column_stack([x - x.mean(), y - y.mean()])
+    centred = np.column_stack([_about_mean(x), _about_mean(y)])
     spread = centred.T @ centred / max(1, len(x) - 1)
     # The pseudoinverse leaves out a direction in which nothing varies.
     squared: Array = ((centred @ np.linalg.pinv(spread)) * centred).sum(axis=1)

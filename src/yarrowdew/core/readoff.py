@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import math
+from dataclasses import dataclass, replace
 
 import numpy as np
 
+from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.trends.base import Crossing, TrendFit
 
 
@@ -46,11 +48,13 @@ class Solution:
 def read_at(fit: TrendFit, x: float, level: float) -> Reading:
     """Read y off the trend at `x`, with both intervals at `level`."""
     at = np.array([x], dtype=np.float64)
-    mean = fit.band(at, level, "confidence")
-    new = fit.band(at, level, "prediction")
+    with computed("What is read off"):
+        mean = fit.band(at, level, "confidence")
+        new = fit.band(at, level, "prediction")
+        fitted = float(fit.predict(at)[0])
     return Reading(
         x=x,
-        y=float(fit.predict(at)[0]),
+        y=fitted,
         mean_low=None if mean is None else float(mean.low[0]),
         mean_high=None if mean is None else float(mean.high[0]),
         new_low=None if new is None else float(new.low[0]),
@@ -66,10 +70,20 @@ def solve_for(
 
     `within` is the range over which the trend is drawn; the data's where None.
     """
+    with computed("What is read off"):
+        crossings = fit.crossings(y, level, within)
     return tuple(
         Solution(y, crossing, crossing.x is not None and not _within(crossing.x, fit))
-        for crossing in fit.crossings(y, level, within)
+        for crossing in map(_existing, crossings)
     )
+
+
+def _existing(crossing: Crossing) -> Crossing:
+    """A crossing whose numbers all exist; one too far away to be written is none."""
+    if crossing.x is not None and not math.isfinite(crossing.x):
+        return Crossing(None, None, None, "It lies too far away to be written as a number.")
+    ends = [v if v is None or math.isfinite(v) else None for v in (crossing.low, crossing.high)]
+    return replace(crossing, low=ends[0], high=ends[1])
 
 
 def _within(x: float, fit: TrendFit) -> bool:

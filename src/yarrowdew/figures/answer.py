@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Mapping, Sequence
+import math
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from types import MappingProxyType
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 import polars as pl
 from pydantic import BaseModel, ConfigDict
 
+from yarrowdew.core.arithmetic import computed, scaled
 from yarrowdew.core.diagnostics import cooks_distance
+from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array
 from yarrowdew.figures.cautions import Caution, crowding_caution, missing_caution
 from yarrowdew.figures.document import FigureDocument
@@ -196,6 +199,13 @@ def answer(
     TableError
         If a variable does not exist or cannot stand where it is asked for.
     """
+    with np.errstate(all="ignore"):
+        return _answered(document, table, most_marks, cautioned=cautioned)
+
+
+def _answered(
+    document: FigureDocument, table: Table, most_marks: int | None, *, cautioned: bool
+) -> Answered:
     whole = table
     if document.rows is not None:
         table = table.where(kept_rows(table, document.rows))
@@ -341,7 +351,11 @@ def _sized(document: FigureDocument, shown: Shown, fits: Sequence[Fitted]) -> Am
     for one in fits:
         if one.fit is None:
             continue
-        cook = cooks_distance(one.fit, one.sample)
+        try:
+            with computed("Cook’s distance"):
+                cook = cooks_distance(one.fit, one.sample)
+        except FitError:
+            continue
         rows = one.sample.rows
         if cook is not None:
             distances[rows] = np.where(np.isnan(distances[rows]), cook, distances[rows])
@@ -389,10 +403,15 @@ def _axis(
         variable=_words(axis.variable),
         low=float(values.min()) if some else None,
         high=float(values.max()) if some else None,
-        mean=float(values.mean()) if some and "mean" in asked else None,
-        median=float(np.median(values)) if some and "median" in asked else None,
+        mean=_middle(values, np.mean) if some and "mean" in asked else None,
+        median=_middle(values, np.median) if some and "median" in asked else None,
         margin=margin_of(getattr(document.margins, side), values, codes),
     )
+
+
+def _middle(values: Array, of: Callable[[Array], np.floating[Any]]) -> float:
+    inner, exponent = scaled(values)
+    return math.ldexp(float(of(inner)), exponent)
 
 
 def _size_answer(size: Amounts, drawn: np.ndarray) -> SizeAnswer:
@@ -479,6 +498,8 @@ def _marks(
     if shown.order is not None:
         columns["order"] = shown.order[rows]
     columns |= {name: values[rows] for name, values in (*shown.bars.items(), *more.items())}
+    if size is not None:
+        columns["size"] = np.where(np.isfinite(columns["size"]), columns["size"], np.nan)
     stream = io.BytesIO()
     pl.DataFrame(columns).write_ipc_stream(
         stream, compression="uncompressed", compat_level=pl.CompatLevel.oldest()

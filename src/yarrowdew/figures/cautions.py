@@ -10,6 +10,7 @@ import numpy as np
 import numpy.typing as npt
 from pydantic import BaseModel, ConfigDict
 
+from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.cautions import (
     MANY_ON_ONE_PLACE,
     Bend,
@@ -77,17 +78,30 @@ def trend_cautions(
                     group=fitted.report.group,
                 )
             )
-        pulling = pulling_row(fitted.fit, fitted.sample)
-        fit, sample = fitted.fit, fitted.sample
-        if pulling is not None:
-            out.append(_pulling(fitted, fitted.fit, pulling, of, rows))
-            # One odd row makes the rest seem to bend and to fan out: it is said once.
-            sample = without_row(sample, pulling.row)
-            fit = _again(family, sample) or fit
-        if family == "straight":
-            out.extend(_bending(fitted, bend(fit, sample), of))
-        out.extend(_fanning(fitted, fan(fit, sample), of))
+        try:
+            with computed("What misleads"):
+                out.extend(_misleading(fitted, fitted.fit, of, rows, family))
+        except FitError:
+            # The trend itself stands; of values so far apart nothing more is said.
+            pass
         out.extend(_carried_on(fitted, of))
+    return out
+
+
+def _misleading(
+    fitted: Fitted, fit: TrendFit, of: str, rows: npt.NDArray[np.intp], family: str
+) -> list[Caution]:
+    out: list[Caution] = []
+    sample = fitted.sample
+    pulling = pulling_row(fit, sample)
+    if pulling is not None:
+        out.append(_pulling(fitted, fit, pulling, of, rows))
+        # One odd row makes the rest seem to bend and to fan out: it is said once.
+        sample = without_row(sample, pulling.row)
+        fit = _again(family, sample) or fit
+    if family == "straight":
+        out.extend(_bending(fitted, bend(fit, sample), of))
+    out.extend(_fanning(fitted, fan(fit, sample), of))
     return out
 
 

@@ -5,10 +5,12 @@ from __future__ import annotations
 import numpy as np
 from pydantic import BaseModel, ConfigDict
 
+from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.density import box_numbers, histogram, kernel_density
+from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array
 from yarrowdew.figures.parts import Margin
-from yarrowdew.figures.report import Groups
+from yarrowdew.figures.report import MOST_GROUPS, Groups
 
 
 class MarginAnswer(BaseModel):
@@ -33,23 +35,36 @@ def margin_of(kind: Margin, values: Array, codes: np.ndarray | None) -> list[Mar
         return []
     parts: list[tuple[int | None, Array]] = [(None, values)]
     if codes is not None:
-        present = [int(code) for code in np.unique(codes) if code != Groups.NONE]
+        present = [int(code) for code in np.unique(codes) if code != Groups.NONE][:MOST_GROUPS]
         parts = [(code, values[codes == code]) for code in present]
-    whole = histogram(values)
-    step = float(whole.edges[1] - whole.edges[0])
     out = []
+    try:
+        with computed("A distribution"):
+            step = histogram(values).step if kind == "histogram" else None
+    except FitError:
+        return []
     for code, own in parts:
-        if kind == "histogram":
-            bars = histogram(own, step)
-            at, height = bars.edges, bars.counts.astype(np.float64)
-        elif kind == "box":
-            box = box_numbers(own)
-            at = np.array([box.low, box.lower_quartile, box.median, box.upper_quartile, box.high])
-            height = np.empty(0)
-        elif own.min() < own.max():
-            curve = kernel_density(own)
-            at, height = curve.at, curve.density * len(own)
-        else:
+        try:
+            with computed("A distribution"):
+                at, height = _drawn(kind, own, step)
+        except FitError:
+            continue
+        if not (np.isfinite(at).all() and np.isfinite(height).all()):
             continue
         out.append(MarginAnswer(code=code, at=at.tolist(), height=height.tolist()))
     return out
+
+
+def _drawn(kind: Margin, values: Array, step: float | None) -> tuple[Array, Array]:
+    """Places and heights of one distribution."""
+    if kind == "histogram":
+        bars = histogram(values, step)
+        return bars.edges, bars.counts.astype(np.float64)
+    if kind == "box":
+        box = box_numbers(values)
+        ends = [box.low, box.lower_quartile, box.median, box.upper_quartile, box.high]
+        return np.array(ends), np.empty(0)
+    if values.min() == values.max():
+        raise FitError("One value has no density.")
+    curve = kernel_density(values)
+    return curve.at, curve.density * len(values)

@@ -8,15 +8,16 @@ from dataclasses import dataclass
 import numpy as np
 from pydantic import BaseModel, ConfigDict
 
+from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.association import Correlation, pearson
 from yarrowdew.core.contours import contours, counted
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.pairs import together
 from yarrowdew.core.sample import Array, paired
-from yarrowdew.core.trends import fit_trend
+from yarrowdew.core.trends import TrendFit, fit_trend
 from yarrowdew.figures.document import FigureDocument
 from yarrowdew.figures.margins import MarginAnswer, margin_of
-from yarrowdew.figures.parts import Matrix
+from yarrowdew.figures.parts import Matrix, Trend
 from yarrowdew.figures.report import Axis, Groups, Number
 from yarrowdew.figures.trends import BandCurve, TrendCurve
 from yarrowdew.tables.table import Kind, Table, Variable
@@ -275,11 +276,17 @@ def _cell(
         cell.counts = _counts(x[known], y[known])
     elif region == "contours":
         for code, rows in parts:
-            for contour in contours(x[rows], y[rows], SHARES):
-                cell.contours += [
-                    ContourLine(code=code, share=contour.share, points=line.ravel().tolist())
-                    for line in contour.lines
-                ]
+            try:
+                with computed("Contours"):
+                    found = contours(x[rows], y[rows], SHARES)
+            except FitError:
+                continue
+            cell.contours += [
+                ContourLine(code=code, share=contour.share, points=line.ravel().tolist())
+                for contour in found
+                for line in contour.lines
+                if np.isfinite(line).all()
+            ]
     else:
         for code, rows in parts:
             curve = _curve(matrix, x[rows], y[rows])
@@ -294,10 +301,16 @@ def _curve(matrix: Matrix, x: Array, y: Array) -> TrendCurve | None:
     # Dates count from the first one, as they do on a figure.
     origin = float(np.floor(x.min())) if len(x) else 0.0
     try:
-        fit = fit_trend(trend.family, paired(x - origin, y), trend.form.settings())
+        with computed("This trend"):
+            fit = fit_trend(trend.family, paired(x - origin, y), trend.form.settings())
+            return _drawn(trend, fit, origin)
     except FitError:
         return None
+
+
+def _drawn(trend: Trend, fit: TrendFit, origin: float) -> TrendCurve:
     at = fit.drawn_at(CURVE_POINTS)
+    at = at[np.isfinite(at + origin)]
     bands = []
     for band in trend.bands[:1]:
         found = fit.band(at, band.level, band.kind)
@@ -317,6 +330,8 @@ def _counts(x: Array, y: Array) -> CountGrid | None:
     if not len(x):
         return None
     found = counted(x, y)
+    if not (np.isfinite(found.x_edges).all() and np.isfinite(found.y_edges).all()):
+        return None
     return CountGrid(
         x_low=float(found.x_edges[0]),
         x_high=float(found.x_edges[-1]),

@@ -112,9 +112,10 @@ def _from_trend(shown: Shown, fits: Sequence[Fitted]) -> Array | None:
         if fitted.fit is None:
             continue
         rows = fitted.sample.rows
-        residuals = np.abs(fitted.sample.y - fitted.fit.predict(fitted.sample.x))
-        sd = fitted.fit.residual_sd
-        scaled = residuals / sd if sd else residuals
+        with np.errstate(all="ignore"):
+            residuals = np.abs(fitted.sample.y - fitted.fit.predict(fitted.sample.x))
+            sd = fitted.fit.residual_sd
+            scaled = residuals / sd if sd else residuals
         # Where a row belongs to several lines, the first counts.
         far[rows] = np.where(np.isnan(far[rows]), scaled, far[rows])
     return far if np.isfinite(far).any() else None

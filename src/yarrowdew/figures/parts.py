@@ -11,13 +11,16 @@ from yarrowdew.core.trends.base import Alignment, BandKind, Scatter, TrendSettin
 from yarrowdew.core.trends.local import LEAST_SPAN, MOST_PASSES
 from yarrowdew.core.trends.polynomial import HIGHEST_DEGREE, LOWEST_DEGREE
 from yarrowdew.tables.categories import HexColour
+from yarrowdew.tables.table import MOST_ROW_NUMBER
 
 Level = Annotated[float, Field(ge=LOWEST_LEVEL, le=HIGHEST_LEVEL)]
 VariableName = Annotated[str, Field(min_length=1, max_length=200)]
 Words = Annotated[str, Field(max_length=500)]
 Caption = Annotated[str, Field(max_length=4000)]
 Value = Annotated[float, Field(allow_inf_nan=False)]
-RowNumber = Annotated[int, Field(ge=0)]
+RowNumber = Annotated[int, Field(ge=0, le=MOST_ROW_NUMBER)]
+RowKey = Annotated[str, Field(pattern=r"^\d{1,10}$")]
+"""A row number as a key of JSON."""
 Shape = Literal[
     "disc",
     "ring",
@@ -91,7 +94,7 @@ class Names(Part):
     rows: list[RowNumber] = Field(default_factory=list, max_length=2000)
     size: float = Field(default=11, ge=5, le=40)
     """In points."""
-    moved: dict[str, Offset] = Field(default_factory=dict, max_length=2000)
+    moved: dict[RowKey, Offset] = Field(default_factory=dict, max_length=2000)
     """By row number, how far a name was dragged from its mark, in points to the right and down."""
 
 

@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 import math
+from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Annotated, Literal
 
 import numpy as np
+import numpy.typing as npt
 import polars as pl
 from pydantic import BaseModel, BeforeValidator, ConfigDict
 
+from yarrowdew.core.arithmetic import between, computed
 from yarrowdew.core.association import pearson
 from yarrowdew.core.diagnostics import left_out_error
-from yarrowdew.core.equation import Style
+from yarrowdew.core.equation import Style, round_place
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.readoff import read_at, solve_for
 from yarrowdew.core.sample import Array, Mask, Sample, paired
@@ -21,6 +24,7 @@ from yarrowdew.core.trends import FAMILIES, TrendFit, TrendSettings, fit_trend
 from yarrowdew.figures.words import in_sentence, trend_sentence
 from yarrowdew.tables.categories import CategoryLook, in_order
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.naming import distinct_names
 from yarrowdew.tables.table import (
     Kind,
     Table,
@@ -31,6 +35,8 @@ from yarrowdew.tables.table import (
 )
 
 MOST_GROUPS = 48
+MOST_LINES = 200
+"""For so many groups at most a line is fitted to each."""
 
 
 def _finite(value: object) -> object:
@@ -236,6 +242,9 @@ class Groups:
                     column=variable.name,
                 )
             if variable.kind is Kind.NUMBER:
+                # −0 and 0 are one value.
+                column = column + 0.0
+                distinct = column.drop_nulls().unique().sort()
                 values = [f"{v:g}" for v in distinct]
                 # Six digits may not tell two values apart; all of them always do.
                 values = values if len(set(values)) == len(values) else [repr(v) for v in distinct]
@@ -244,13 +253,36 @@ class Groups:
             codes = _codes(column, distinct)
         else:
             values = categories_of(column)
+            if len(values) >= cls.NONE:
+                raise TableError(
+                    f"'{variable.name}' has {len(values):,} categories; "
+                    f"at most {cls.NONE - 1:,} can be told apart.",
+                    "Read it as text, or derive one with fewer.",
+                    column=variable.name,
+                )
             codes = column.to_physical().cast(pl.UInt16).fill_null(cls.NONE).to_numpy()
         looks, places = in_order(table.looks.get(variable.name, ()), values)
         if places != list(range(len(places))):
             reordered = np.full(cls.NONE + 1, cls.NONE, dtype=np.uint16)
             reordered[: len(places)] = places
             codes = reordered[codes]
-        return cls(variable, [look.shown for look in looks], looks, codes)
+        labels = told_apart([look.shown for look in looks], [look.value for look in looks])
+        return cls(variable, labels, looks, codes)
+
+    def present(self) -> npt.NDArray[np.intp]:
+        """Codes of the groups that some row belongs to."""
+        counts = np.bincount(self.codes, minlength=self.NONE + 1)[: self.NONE]
+        return np.flatnonzero(counts)
+
+
+def told_apart(labels: Sequence[str], names: Sequence[str]) -> list[str]:
+    """Labels of which no two are alike: those that are get their own name beside them."""
+    counts = Counter(labels)
+    beside = [
+        label if counts[label] == 1 else f"{label} ({name})"
+        for label, name in zip(labels, names, strict=True)
+    ]
+    return beside if len(set(beside)) == len(beside) else distinct_names(beside)
 
 
 def _codes(column: pl.Series, distinct: pl.Series) -> np.ndarray:
@@ -390,10 +422,15 @@ def _fit_one(asked: FitAsked, label: str | None, sample: Sample, x: Axis, y: Axi
         assumptions=[],
     )
     try:
-        fit = fit_trend(asked.family, sample, asked.settings)
-        coefficients = fit.coefficients(asked.level)
+        with computed(f"This {family_label(asked.family)}"):
+            return _reported(asked, label, sample, x, y)
     except FitError as error:
         return Fitted(report.model_copy(update={"problem": str(error)}), sample, None)
+
+
+def _reported(asked: FitAsked, label: str | None, sample: Sample, x: Axis, y: Axis) -> Fitted:
+    fit = fit_trend(asked.family, sample, asked.settings)
+    coefficients = fit.coefficients(asked.level)
     correlation = pearson(sample, asked.level)
     low, high = fit.x_range
     reader = _Reader(fit, x, y, asked.level, (low - asked.carry[0], high + asked.carry[1]))
@@ -440,11 +477,21 @@ def _fit_one(asked: FitAsked, label: str | None, sample: Sample, x: Axis, y: Axi
     return Fitted(report, sample, fit)
 
 
+_LANDS_AT = 33
+
+
 def _equation(asked: FitAsked, fit: TrendFit, sample: Sample, x: Axis, y: Axis) -> str | None:
     form = fit.form
     if form is None:
         return None
-    digits = asked.digits or form.digits_needed(fit.x_range, float(np.ptp(sample.y)))
+    low, high = fit.x_range
+    at = between(low, high, _LANDS_AT)
+    span = float(sample.y.max()) - float(sample.y.min())
+    if not form.lands(at, fit.predict(at), span):
+        # So far from zero no number of digits lands on the line: x is counted from the data.
+        origin = round_place(low / 2 + high / 2, high / 2 - low / 2)
+        form = fit.form_about(origin) or form
+    digits = asked.digits or form.digits_needed(fit.x_range, span)
     if asked.letters == "x":
         return form.text(digits, asked.style)
     return form.text(digits, asked.style, in_sentence(x.variable), in_sentence(y.variable))

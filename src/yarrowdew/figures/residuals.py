@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 import polars as pl
 from pydantic import BaseModel, ConfigDict
 
-from yarrowdew.core.diagnostics import diagnose, normal_scores
+from yarrowdew.core.arithmetic import computed
+from yarrowdew.core.diagnostics import Diagnostics, diagnose, normal_scores
+from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array
 from yarrowdew.figures.answer import Answered, answer
 from yarrowdew.figures.document import FigureDocument
@@ -18,8 +21,10 @@ from yarrowdew.figures.report import Fitted, Groups
 from yarrowdew.figures.shown import Shown, shown_of
 from yarrowdew.figures.trends import fits_of, groups_of
 from yarrowdew.tables.categories import CategoryLook
+from yarrowdew.tables.dates import within_calendar
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import kept_rows
+from yarrowdew.tables.naming import distinct_names
 from yarrowdew.tables.table import Kind, Table, Variable
 
 Against = Literal["fitted", "x", "order", "quantile"]
@@ -37,18 +42,66 @@ class ResidualsAsked(BaseModel):
     """Fitted values, x, the order of rows, or normal quantiles (then studentised ones)."""
 
 
+@dataclass(frozen=True, slots=True)
+class _Made:
+    """A table of residuals, and what its variables are called.
+
+    A variable of the figure keeps its name; where one of the results would be called the same, the
+    result is numbered, so that neither takes the other's place.
+    """
+
+    table: Table
+    names: dict[str, str]
+    """By what a variable holds."""
+
+
 def residual_table(document: FigureDocument, table: Table, place: int) -> Table:
     """Make a table of what a trend leaves: a row for each row fitted, under its own number.
 
-    Its variables: the variables of the figure (`x`, and what goes up), `fitted`, `residual`,
-    `studentised`, `leverage`, `Cook's distance`, `normal quantile` and `order`, and the variable
-    whose groups were fitted.
+    Its variables: `row` (its number, from 1) and `order`; x and the observed y as they are called
+    in the figure; `fitted`, `residual`, `studentised`, `leverage`, `cook` (Cook's distance) and
+    `normal quantile`; and the variable whose groups were fitted.
 
     Raises
     ------
     TableError
         If there is no such trend, or none of its lines could be fitted.
     """
+    return _made(document, table, place).table
+
+
+def residuals(asked: ResidualsAsked, table: Table) -> tuple[FigureDocument, Answered]:
+    """Answer with the figure of a trend's residuals, and the document that shows it."""
+    made = _made(asked.document, table, asked.trend)
+    names = made.names
+    across = {
+        "fitted": names["fitted"],
+        "x": names["x"],
+        "order": names["order"],
+        "quantile": names["normal quantile"],
+    }
+    up = names["studentised" if asked.against == "quantile" else "residual"]
+    quantiles = asked.against == "quantile"
+    if quantiles and made.table.frame[up].null_count() == made.table.rows:
+        raise TableError(
+            "This form has no studentised residuals, so there is no normal quantile plot.",
+            "Look at the residuals against fitted values.",
+        )
+    level = Reference(axis="y", at="value", value=0)
+    document = FigureDocument(
+        table=asked.document.table,
+        x=across[asked.against],
+        y=[up],
+        colour=Colour(variable=names["group"], scale="category") if "group" in names else None,
+        references=[Reference(axis="both", at="identity") if quantiles else level],
+    )
+    # A figure of its own makes no reading of residuals: what they say is said of the trend.
+    answered = answer(document, made.table)
+    answered.answer.cautions.clear()
+    return document, answered
+
+
+def _made(document: FigureDocument, table: Table, place: int) -> _Made:
     if not 0 <= place < len(document.trends):
         raise TableError(f"The figure has no trend {place + 1}.", "Add a trend first.")
     if document.rows is not None:
@@ -63,99 +116,105 @@ def residual_table(document: FigureDocument, table: Table, place: int) -> Table:
             "No line of this trend could be fitted, so there are no residuals.",
             "Look at the readings for the reason.",
         )
-    return _table_of(shown, fits, groups)
+    try:
+        return _table_of(shown, fits, groups)
+    except FitError as error:
+        raise TableError(error.message, error.remedy) from error
 
 
-def residuals(asked: ResidualsAsked, table: Table) -> tuple[FigureDocument, Answered]:
-    """Answer with the figure of a trend's residuals, and the document that shows it."""
-    made = residual_table(asked.document, table, asked.trend)
-    x = asked.document.x
-    across = {"fitted": "fitted", "x": x, "order": "order", "quantile": "normal quantile"}
-    up = "studentised" if asked.against == "quantile" else "residual"
-    if up == "studentised" and made.frame["studentised"].null_count() == made.rows:
-        raise TableError(
-            "This form has no studentised residuals, so there is no normal quantile plot.",
-            "Look at the residuals against fitted values.",
-        )
-    by = next((v.name for v in made.variables if v.kind is Kind.CATEGORY), None)
-    level = Reference(axis="y", at="value", value=0)
-    document = FigureDocument(
-        table=asked.document.table,
-        x=across[asked.against],
-        y=[up],
-        colour=None if by is None else Colour(variable=by),
-        references=[Reference(axis="both", at="identity") if up == "studentised" else level],
-    )
-    # A figure of its own makes no reading of residuals: what they say is said of the trend.
-    answered = answer(document, made)
-    answered.answer.cautions.clear()
-    return document, answered
-
-
-GROUP = "group"
-
-
-def _table_of(shown: Shown, fits: Sequence[Fitted], groups: Groups | None) -> Table:
-    frames = [_frame(shown, one) for one in fits]
-    frame = pl.concat(frames).sort("order")
-    y = shown.y.variable
+def _table_of(shown: Shown, fits: Sequence[Fitted], groups: Groups | None) -> _Made:
+    x, y = shown.x.variable, shown.y.variable
     unit = y.unit if y.kind is Kind.NUMBER else "days"
-    variables = [
-        Variable("order", Kind.NUMBER, "Order of rows"),
-        Variable(
-            shown.x.variable.name,
-            shown.x.variable.kind,
-            shown.x.variable.label,
-            shown.x.variable.unit,
-        ),
-        Variable("fitted", y.kind, f"Fitted {y.label.lower()}", y.unit),
-        Variable("residual", Kind.NUMBER, "Residual", unit),
-        Variable("studentised", Kind.NUMBER, "Studentised residual"),
-        Variable("leverage", Kind.NUMBER, "Leverage"),
-        Variable("cook", Kind.NUMBER, "Cook’s distance"),
-        Variable("normal quantile", Kind.NUMBER, "Normal quantile"),
+    held = [
+        ("row", Variable("row", Kind.NUMBER, "Row")),
+        ("order", Variable("order", Kind.NUMBER, "Order of rows")),
+        ("fitted", Variable("fitted", y.kind, f"Fitted {y.label.lower()}", y.unit)),
+        ("residual", Variable("residual", Kind.NUMBER, "Residual", unit)),
+        ("studentised", Variable("studentised", Kind.NUMBER, "Studentised residual")),
+        ("leverage", Variable("leverage", Kind.NUMBER, "Leverage")),
+        ("cook", Variable("cook", Kind.NUMBER, "Cook’s distance")),
+        ("normal quantile", Variable("normal quantile", Kind.NUMBER, "Normal quantile")),
     ]
+    figures = [("x", x)] if x.name == y.name else [("x", x), ("y", y)]
+    if groups is not None:
+        held.append(("group", Variable("group", Kind.CATEGORY, groups.variable.label)))
+    every = [*figures, *held]
+    names = dict(
+        zip((key for key, _ in every), distinct_names([v.name for _, v in every]), strict=True)
+    )
+    columns = {key: pl.concat([_parts(shown, one)[key] for one in fits]) for key, _ in every}
     looks: dict[str, tuple[CategoryLook, ...]] = {}
     if groups is not None:
         # As the figure calls and colours them.
-        frame = frame.with_columns(pl.col(GROUP).cast(pl.Enum(groups.labels)))
-        variables.append(Variable(GROUP, Kind.CATEGORY, groups.variable.label))
-        looks[GROUP] = tuple(
-            look.model_copy(update={"value": look.shown, "label": None}) for look in groups.looks
+        columns["group"] = columns["group"].cast(pl.Enum(groups.labels))
+        looks[names["group"]] = tuple(
+            look.model_copy(update={"value": label, "label": None})
+            for look, label in zip(groups.looks, groups.labels, strict=True)
         )
-    else:
-        frame = frame.drop(GROUP)
-    ids = frame["row"].to_numpy().astype(np.uint32)
-    return Table("residuals", tuple(variables), frame.drop("row"), ids=ids, looks=shown.table.looks)
+    order = columns["order"].arg_sort()
+    listed = ("row", "order", "x", "y", "group")
+    first = [key for key in listed if key in names]
+    keys = [*first, *(key for key, _ in held if key not in listed)]
+    of = dict(every)
+    variables = tuple(
+        Variable(names[key], of[key].kind, of[key].label, of[key].unit) for key in keys
+    )
+    frame = pl.DataFrame([columns[key].gather(order).alias(names[key]) for key in keys])
+    ids = np.concatenate([shown.rows[one.sample.rows] for one in fits])[order.to_numpy()]
+    return _Made(
+        Table("residuals", variables, frame, ids=ids.astype(np.uint32), looks=looks), names
+    )
 
 
-def _frame(shown: Shown, one: Fitted) -> pl.DataFrame:
+def _parts(shown: Shown, one: Fitted) -> dict[str, pl.Series]:
     assert one.fit is not None  # noqa: S101 (the caller has left the others out)
-    found = diagnose(one.fit, one.sample)
+    with computed("The residuals of this trend"):
+        found: Diagnostics = diagnose(one.fit, one.sample)
     rows = one.sample.rows
     standard = found.studentised
-    if standard is None:
-        scores = np.full(len(rows), np.nan)
-    else:
+    scores = np.full(len(rows), np.nan)
+    if standard is not None:
         known = np.isfinite(standard)
-        scores = np.full(len(rows), np.nan)
         scores[known] = normal_scores(standard[known])
-    columns: dict[str, object] = {
-        "row": shown.rows[rows],
-        "order": (rows + 1).astype(np.float64),
-        shown.x.variable.name: shown.table.frame[shown.x.variable.name][rows.tolist()],
-        "fitted": _known(found.fitted + shown.y.origin),
+    return {
+        "row": pl.Series(shown.rows[rows].astype(np.float64) + 1),
+        "order": pl.Series((rows + 1).astype(np.float64)),
+        "x": shown.table.frame[shown.x.variable.name].gather(rows),
+        "y": _observed(shown, rows),
+        "fitted": _on_axis(found.fitted + shown.y.origin, shown.y.variable),
         "residual": _known(found.residual),
         "studentised": _known(standard, len(rows)),
         "leverage": _known(found.leverage, len(rows)),
         "cook": _known(found.cook, len(rows)),
         "normal quantile": _known(scores),
-        GROUP: pl.Series([one.report.group] * len(rows), dtype=pl.String),
+        "group": pl.Series([one.report.group] * len(rows), dtype=pl.String),
     }
-    return pl.DataFrame(columns)
+
+
+def _observed(shown: Shown, rows: np.ndarray) -> pl.Series:
+    """What was measured, as the table has it, or of several variables up as it stands on the axis."""
+    if shown.series is None:
+        return shown.table.frame[shown.y.variable.name].gather(rows)
+    return _on_axis(shown.y.values[rows], shown.y.variable)
+
+
+def _on_axis(values: Array, variable: Variable) -> pl.Series:
+    """Turn places on an axis into what stands there: numbers, or dates where the calendar has some."""
+    if variable.kind is not Kind.DATE:
+        return _known(values)
+    there = np.where(np.abs(values) < _MOST_DAYS, values, np.nan)
+    moments = (_known(there) * _MICROSECONDS_A_DAY).round().cast(pl.Int64).cast(pl.Datetime("us"))
+    return within_calendar(moments)
+
+
+_MICROSECONDS_A_DAY = 86_400_000_000
+_MOST_DAYS = 4e6
+"""More than from the first year of the calendar to its last."""
 
 
 def _known(values: Array | None, length: int = 0) -> pl.Series:
+    """Values of which those that do not exist are missing."""
     if values is None:
         return pl.Series([None] * length, dtype=pl.Float64)
-    return pl.Series(values).fill_nan(None)
+    column = pl.Series(values, dtype=pl.Float64)
+    return column.set(~column.is_finite(), None)

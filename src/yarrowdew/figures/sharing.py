@@ -19,9 +19,13 @@ from pydantic import BaseModel, ConfigDict, Field
 from yarrowdew.figures.answer import Answer, answer
 from yarrowdew.figures.document import FigureDocument
 from yarrowdew.figures.parts import Part, RowNumber, VariableName, Words
-from yarrowdew.figures.plate import MOST_CELLS, PlateDocument
+from yarrowdew.figures.plate import MOST_CELLS, OfCategory, PlateDocument, WithVariable
+from yarrowdew.figures.report import Groups
+from yarrowdew.figures.shown import labels_of_ups
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import kept_rows
+from yarrowdew.tables.kinds import as_text
+from yarrowdew.tables.naming import distinct_names
 from yarrowdew.tables.table import Table, categories_of
 
 Load = Callable[[str], Table]
@@ -90,8 +94,10 @@ class SharedFigure(_Told):
     """An Arrow IPC stream, in base64."""
     variables: list[SharedVariable]
     """Every variable that goes out."""
+    hovered: list[str]
+    """Names of the variables that can be read beyond those drawn."""
     rows: str
-    """`row` and the variables that can be read beyond those drawn: an Arrow IPC stream, in base64."""
+    """A column for each of `hovered`, in their order, and `row`: an Arrow IPC stream, in base64."""
 
 
 class Shared(_Told):
@@ -115,9 +121,16 @@ def outgoing(asked: ShareAsked, load: Load) -> Outgoing:
     rows: dict[str, set[int]] = {}
     aside: dict[str, set[int]] = {}
     whole: dict[str, int] = {}
-    for document in asked.figures:
+    for place, document in enumerate(asked.figures):
         table = load(document.table)
         roles = _roles(document)
+        varied = (
+            asked.plate.cells[place].varied
+            if asked.plate and place < len(asked.plate.cells)
+            else None
+        )
+        if isinstance(varied, OfCategory | WithVariable):
+            roles.setdefault(varied.variable, []).append("heading")
         goes = _going(asked, _reduced_document(asked, document), table)
         for v in table.variables:
             drawn = [*dict.fromkeys(roles.get(v.name, []))]
@@ -129,7 +142,9 @@ def outgoing(asked: ShareAsked, load: Load) -> Outgoing:
             )
             known.drawn_as += [role for role in drawn if role not in known.drawn_as]
             known.needed |= v.name in _needed(document)
-            known.goes_out |= v.name in goes
+            known.goes_out |= v.name in goes or (
+                "heading" in drawn and v.name not in asked.leave_out
+            )
         kept = _kept(asked, document, table)
         rows.setdefault(document.table, set()).update(kept.row_ids().tolist())
         own = set(document.set_aside) & set(kept.row_ids().tolist())
@@ -153,8 +168,7 @@ def shared(asked: ShareAsked, load: Load) -> Shared:
         If a variable is to be left out without which there is no figure.
     """
     figures = [_shared_figure(asked, document, load(document.table)) for document in asked.figures]
-    plate = asked.plate and asked.plate.model_copy(update={"name": None})
-    return Shared(title=asked.title, figures=figures, plate=plate)
+    return Shared(title=asked.title, figures=figures, plate=_plate(asked, load))
 
 
 def _shared_figure(asked: ShareAsked, document: FigureDocument, table: Table) -> SharedFigure:
@@ -170,8 +184,13 @@ def _shared_figure(asked: ShareAsked, document: FigureDocument, table: Table) ->
     answered.answer.table = ""
     drawn = set(_roles(reduced))
     hovered = [name for name in small.frame.columns if name in going - drawn]
+    # A variable may be called as the column of row numbers is: columns are read by their places.
+    columns = distinct_names(["row", *hovered])[1:]
     rows = pl.DataFrame(
-        [*small.frame.select(hovered), pl.Series("row", small.row_ids(), dtype=pl.UInt32)]
+        [
+            *(small.frame[name].alias(to) for name, to in zip(hovered, columns, strict=True)),
+            pl.Series("row", small.row_ids(), dtype=pl.UInt32),
+        ]
     )
     return SharedFigure(
         document=reduced,
@@ -182,8 +201,30 @@ def _shared_figure(asked: ShareAsked, document: FigureDocument, table: Table) ->
             for v in table.variables
             if v.name in going
         ],
+        hovered=hovered,
         rows=base64.b64encode(_stream(rows)).decode(),
     )
+
+
+def _plate(asked: ShareAsked, load: Load) -> PlateDocument | None:
+    """The page on which figures stand, without what it knows of those things that stay."""
+    if asked.plate is None:
+        return None
+    plate = asked.plate.model_copy(deep=True, update={"name": None})
+    for place, cell in enumerate(plate.cells):
+        cell.figure = str(place)
+        varied = cell.varied
+        if not isinstance(varied, OfCategory | WithVariable):
+            continue
+        document = asked.figures[place] if place < len(asked.figures) else None
+        if document is None or varied.variable in asked.leave_out:
+            cell.varied = None
+        elif isinstance(varied, OfCategory):
+            kept = _kept(asked, document, load(document.table))
+            values = kept.frame[kept.variable(varied.variable).name]
+            if varied.value not in set(as_text(values.drop_nulls()).to_list()):
+                cell.varied = None
+    return plate
 
 
 def _roles(document: FigureDocument) -> dict[str, list[str]]:
@@ -253,6 +294,8 @@ def _reduced_document(
                 "A matrix needs two variables that go out.", "Let more of them go out."
             )
         plain.x, plain.y = plain.matrix.variables[0], [plain.matrix.variables[1]]
+        # A cell has no readings, and its trend is that of each colour.
+        plain.matrix.trend.read_off = []
         if {plain.matrix.trend.by, plain.matrix.trend.weights} & left:
             plain.matrix.below, plain.matrix.above = (
                 "points" if region == "trend" else region
@@ -264,10 +307,7 @@ def _reduced_document(
         plain.y = [v for v in plain.y if v not in left]
     if plain.colour and plain.colour.variable in left:
         plain.colour = None
-        plain.marks.each, plain.marks.front = {}, []
-        plain.legend = plain.legend.model_copy(
-            update={"title": None, "renamed": {}, "hidden": [], "order": []}
-        )
+        plain.legend = plain.legend.model_copy(update={"title": None})
     for name in ("size", "names", "connect"):
         part = getattr(plain, name)
         if part and part.variable in left:
@@ -298,19 +338,38 @@ def _forget_rows(document: FigureDocument, going: set[int]) -> None:
 
 
 def _forget_categories(document: FigureDocument, table: Table) -> None:
-    """Take out of a document the categories that no row has which goes out."""
-    if document.colour is None or document.colour.variable not in table.frame.columns:
-        return
-    name = document.colour.variable
-    there = set(categories_of(table.frame[name])) | {
-        look.shown for look in table.looks.get(name, ())
-    }
+    """Take out of a document every category that no row has which goes out, and every one that
+    nothing on the figure stands for.
+    """
+    there = _entries(document, table)
     legend, marks = document.legend, document.marks
     legend.renamed = {entry: words for entry, words in legend.renamed.items() if entry in there}
     legend.hidden = [entry for entry in legend.hidden if entry in there]
     legend.order = [entry for entry in legend.order if entry in there]
     marks.each = {entry: look for entry, look in marks.each.items() if entry in there}
     marks.front = [entry for entry in marks.front if entry in there]
+    for trend in document.trends:
+        groups = there if len(document.y) > 1 else _called(table, trend.by)
+        trend.read_off = [r for r in trend.read_off if r.group is None or r.group in groups]
+
+
+def _entries(document: FigureDocument, table: Table) -> set[str]:
+    """What the legend may speak of: categories that colour, or several variables that go up."""
+    if len(document.y) > 1 and document.kind == "scatterplot":
+        return set(labels_of_ups(document, table))
+    return _called(table, document.colour.variable if document.colour else None)
+
+
+def _called(table: Table, name: str | None) -> set[str]:
+    """Values of a variable that some row has, and what figures call them."""
+    if name is None or name not in table.frame.columns:
+        return set()
+    values = set(as_text(table.frame[name].drop_nulls().unique()).to_list())
+    looks = {look.shown for look in table.looks.get(name, ()) if look.value in values}
+    try:
+        return values | looks | set(Groups.of(table, name).labels)
+    except TableError:
+        return values | looks
 
 
 def _kept(asked: ShareAsked, document: FigureDocument, table: Table) -> Table:
@@ -323,41 +382,42 @@ def _kept(asked: ShareAsked, document: FigureDocument, table: Table) -> Table:
     if document.kind == "scatterplot matrix" and document.matrix:
         # A row that is in no pair has at most one of the variables.
         present = sum(
-            table.frame[v].is_not_null().cast(pl.Int32) for v in document.matrix.variables
+            table.frame[table.variable(v).name].is_not_null().cast(pl.Int32)
+            for v in document.matrix.variables
         )
         placed = np.asarray(present) >= 2  # a pair
     else:
-        up = table.frame.select(pl.any_horizontal(pl.col(document.y).is_not_null())).to_series()
-        placed = (table.frame[document.x].is_not_null() & up).to_numpy()
+        x, *ups = (table.frame[table.variable(n).name] for n in (document.x, *document.y))
+        placed = np.any([up.is_not_null().to_numpy() for up in ups], axis=0)
+        placed &= x.is_not_null().to_numpy()
     return table.where(pl.Series(~out & placed))
 
 
 def _only(table: Table, names: set[str]) -> Table:
     """Keep some variables, and of their categories those that are there."""
     held = tuple(v for v in table.variables if v.name in names)
-    frame = table.frame.select([v.name for v in held])
+    columns: list[pl.Series] = []
     looks: dict[str, Any] = {}
     for v in held:
-        present = set(frame[v.name].drop_nulls().unique().to_list())
-        categories = categories_of(frame[v.name])
-        if categories:
-            kept = [c for c in categories if c in present]
-            frame = frame.with_columns(
-                frame[v.name].cast(pl.String).cast(pl.Enum(kept)).alias(v.name)
-            )
+        column = table.frame[v.name]
+        if categories_of(column):
+            present = set(column.drop_nulls().unique().to_list())
+            kept = [c for c in categories_of(column) if c in present]
+            column = column.cast(pl.String).cast(pl.Enum(kept))
+        columns.append(column)
         if v.name in table.looks:
-            looks[v.name] = tuple(look for look in table.looks[v.name] if look.value in present)
-    return replace(table, variables=held, frame=frame, looks=looks)
+            values = set(as_text(column.drop_nulls().unique()).to_list())
+            looks[v.name] = tuple(look for look in table.looks[v.name] if look.value in values)
+    return replace(table, variables=held, frame=pl.DataFrame(columns), looks=looks)
 
 
 def _stream(frame: pl.DataFrame) -> bytes:
     buffer = io.BytesIO()
-    words = [
-        name
-        for name, dtype in frame.schema.items()
-        if isinstance(dtype, pl.Enum) or dtype.is_temporal()
+    plain = [
+        column.cast(pl.String)
+        if isinstance(column.dtype, pl.Enum) or column.dtype.is_temporal()
+        else column
+        for column in frame.get_columns()
     ]
-    frame.with_columns(pl.col(words).cast(pl.String)).write_ipc_stream(
-        buffer, compat_level=pl.CompatLevel.oldest()
-    )
+    pl.DataFrame(plain).write_ipc_stream(buffer, compat_level=pl.CompatLevel.oldest())
     return buffer.getvalue()

@@ -10,7 +10,7 @@ import polars as pl
 from yarrowdew.core.sample import Array
 from yarrowdew.figures.document import FigureDocument
 from yarrowdew.figures.parts import ErrorBar
-from yarrowdew.figures.report import Axis, Groups
+from yarrowdew.figures.report import Axis, Groups, told_apart
 from yarrowdew.figures.words import in_sentence, joined
 from yarrowdew.tables.categories import CategoryLook
 from yarrowdew.tables.errors import TableError
@@ -79,7 +79,7 @@ def shown_of(document: FigureDocument, table: Table) -> Shown:
     y = ups[0]
     if len(ups) > 1:
         places = np.tile(np.arange(table.rows), len(ups))
-        y, series = _together(ups), _series(ups, table.rows)
+        y, series = _together(ups), _series(labels_of_ups(document, table), table.rows)
         table = Table(table.name, table.variables, table.frame[places], looks=table.looks)
         rows = rows[places]
         x = Axis(x.variable, x.values[places], x.origin)
@@ -93,6 +93,12 @@ def shown_of(document: FigureDocument, table: Table) -> Shown:
     if document.connect is not None and document.connect.variable is not None:
         order = amounts_of(table, document.connect.variable).values
     return Shown(table, rows, x, y, series, [up.variable for up in ups], bars, order, problems)
+
+
+def labels_of_ups(document: FigureDocument, table: Table) -> list[str]:
+    """What the variables that go up are called, each told apart from the others."""
+    ups = [table.variable(name) for name in dict.fromkeys(document.y)]
+    return told_apart([v.label for v in ups], [v.name for v in ups])
 
 
 def _together(ups: list[Axis]) -> Axis:
@@ -115,10 +121,9 @@ def _together(ups: list[Axis]) -> Axis:
     return Axis(variable, np.concatenate([up.values for up in ups]), origin)
 
 
-def _series(ups: list[Axis], rows: int) -> Groups:
-    labels = [up.variable.label for up in ups]
+def _series(labels: list[str], rows: int) -> Groups:
     looks = [CategoryLook(value=label, turn=turn) for turn, label in enumerate(labels)]
-    codes = np.repeat(np.arange(len(ups), dtype=np.uint16), rows)
+    codes = np.repeat(np.arange(len(labels), dtype=np.uint16), rows)
     return Groups(Variable("", Kind.CATEGORY, ""), labels, looks, codes)
 
 
@@ -129,11 +134,14 @@ def _ends(bar: ErrorBar | None, table: Table, axis: Axis, side: str) -> dict[str
     if bar.kind == "fixed":
         below = above = np.full(table.rows, bar.amount)
     elif bar.kind == "share":
-        below = above = np.abs(axis.values) * bar.amount
+        with np.errstate(over="ignore"):
+            below = above = np.abs(axis.values) * bar.amount
     else:
         below = _amount(table, bar.below)
         above = _amount(table, bar.above) if bar.kind == "two" else below
-    return {f"{side}_low": axis.values - below, f"{side}_high": axis.values + above}
+    with np.errstate(over="ignore"):
+        ends = {f"{side}_low": axis.values - below, f"{side}_high": axis.values + above}
+    return {end: np.where(np.isfinite(values), values, np.nan) for end, values in ends.items()}
 
 
 def _amount(table: Table, name: str | None) -> Array:

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from pydantic import BaseModel, ConfigDict
 
+from yarrowdew.core.arithmetic import between, computed, scaled
 from yarrowdew.core.association import pearson
 from yarrowdew.core.groups import compare_slopes
 from yarrowdew.core.sample import Array, paired
@@ -23,6 +24,7 @@ from yarrowdew.figures.cautions import (
 from yarrowdew.figures.document import FigureDocument
 from yarrowdew.figures.parts import Trend
 from yarrowdew.figures.report import (
+    MOST_LINES,
     Axis,
     FitAsked,
     FitReport,
@@ -163,15 +165,27 @@ def weights_of(trend: Trend, shown: Shown) -> Array | None:
     values = axis_values(shown.table.frame[variable.name])
     if trend.weights_are == "weights":
         return values
-    with np.errstate(divide="ignore"):
-        return np.where(values > 0, 1 / values**2, np.nan)
+    with np.errstate(all="ignore"):
+        inner, _ = scaled(values)
+        return np.where(values > 0, 1 / inner**2, np.nan)
 
 
 def groups_of(trend: Trend, shown: Shown) -> Groups | None:
     """Tell apart the rows that a trend is fitted to each by itself."""
     if shown.series is not None:
         return shown.series
-    return None if trend.by is None else Groups.of(shown.table, trend.by)
+    if trend.by is None:
+        return None
+    groups = Groups.of(shown.table, trend.by)
+    there = len(groups.present())
+    if there > MOST_LINES:
+        raise TableError(
+            f"'{trend.by}' has {there:,} categories; a line can be fitted to each of at most "
+            f"{MOST_LINES}.",
+            "Fit one line for all rows, or choose a variable with fewer categories.",
+            column=trend.by,
+        )
+    return groups
 
 
 def fits_of(
@@ -209,7 +223,13 @@ def trends_of(
         except TableError as error:
             out.problems.append(str(error))
             continue
-        in_colour = groups is not None and colours is not None and groups.labels == colours.labels
+        # Two variables may have the same categories: only the one that colours gives its colours.
+        in_colour = (
+            groups is not None
+            and colours is not None
+            and groups.variable.name == colours.variable.name
+            and groups.labels == colours.labels
+        )
         for one, whole in zip(fits, every, strict=True):
             out.fitted.append(one)
             out.answers.append(
@@ -346,14 +366,18 @@ def _carried(fit: TrendFit, trend: Trend, shown: Shown) -> list[TrendCurve]:
         ends.append((low - trend.carry.before, low))
     if trend.carry.after > 0:
         ends.append((high, high + trend.carry.after))
-    return [_curve_at(fit, trend, shown, np.linspace(*end, CARRIED_POINTS)) for end in ends]
+    return [_curve_at(fit, trend, shown, between(*end, CARRIED_POINTS)) for end in ends]
 
 
 def _curve_at(fit: TrendFit, trend: Trend, shown: Shown, at: Array) -> TrendCurve:
     x, y = shown.x, shown.y
     bands = []
+    at = at[np.isfinite(at + x.origin)]
+    with computed("This trend"):
+        fitted = fit.predict(at) + y.origin
     for band in trend.bands:
-        found = fit.band(at, band.level, band.kind)
+        with computed("This band"):
+            found = fit.band(at, band.level, band.kind)
         if found is None:
             continue
         bands.append(
@@ -364,6 +388,4 @@ def _curve_at(fit: TrendFit, trend: Trend, shown: Shown, at: Array) -> TrendCurv
                 high=(found.high + y.origin).tolist(),
             )
         )
-    return TrendCurve(
-        x=(at + x.origin).tolist(), y=(fit.predict(at) + y.origin).tolist(), bands=bands
-    )
+    return TrendCurve(x=(at + x.origin).tolist(), y=fitted.tolist(), bands=bands)

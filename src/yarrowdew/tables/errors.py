@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from yarrowdew.core.errors import SaidError
 
-class TableError(ValueError):
+
+class TableError(SaidError):
     """A file that cannot be read, or a table that cannot do what was asked.
 
     Parameters
@@ -21,8 +23,6 @@ class TableError(ValueError):
     def __init__(
         self, message: str, remedy: str = "", row: int | None = None, column: str | None = None
     ) -> None:
-        super().__init__(f"{message} {remedy}".strip())
-        self.message = message
-        self.remedy = remedy
+        super().__init__(message, remedy)
         self.row = row
         self.column = column

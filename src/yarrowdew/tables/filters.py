@@ -83,10 +83,8 @@ def kept_rows(table: Table, row_filter: RowFilter) -> pl.Series:
     for condition in row_filter.conditions:
         variable = table.variable(condition.variable)
         test = _tested(variable, table.frame[variable.name], condition).fill_null(value=False)
-        if kept is None:
-            kept = test
-        else:
-            kept = kept & test if row_filter.join == "and" else kept | test
+        joined = row_filter.join == "and"
+        kept = test if kept is None else kept & test if joined else kept | test
     assert kept is not None  # noqa: S101 (a filter has a condition)
     return kept.alias("kept")
 

@@ -10,6 +10,7 @@ import numpy as np
 import polars as pl
 from pydantic import BaseModel
 
+from yarrowdew.core.arithmetic import scaled
 from yarrowdew.tables.table import (
     Kind,
     Table,
@@ -96,10 +97,11 @@ def _on_axis(values: np.ndarray, kind: Kind) -> dict[str, Any]:
     common = {"distribution": _steps(ordered), "distinct": 1 + int((np.diff(ordered) != 0).sum())}
     if kind is Kind.DATE:
         return {"min": _date(low), "max": _date(high), **common}
-    lower, median, upper = (_finite(_quantile(ordered, q)) for q in (0.25, 0.5, 0.75))
+    inner, exponent = scaled(ordered)
     with np.errstate(over="ignore", invalid="ignore"):
-        mean = _finite(values.mean())
-        sd = _finite(values.std(ddof=1)) if len(values) > 1 else None
+        found = [_quantile(inner, q) for q in (0.25, 0.5, 0.75)]
+        found += [float(inner.mean()), float(inner.std(ddof=1)) if len(inner) > 1 else math.nan]
+        lower, median, upper, mean, sd = (_finite(float(np.ldexp(v, exponent))) for v in found)
     return {
         "min": low,
         "max": high,
@@ -135,7 +137,11 @@ def _quantile(ordered: np.ndarray, share: float) -> float:
 
 def _date(days: float) -> str:
     moment = date_on_axis(days)
-    return moment.date().isoformat() if days == int(days) else moment.isoformat(timespec="minutes")
+    if days == int(days):
+        return moment.date().isoformat()
+    # Seconds only where there are some.
+    whole = moment.second == 0 and moment.microsecond == 0
+    return moment.isoformat(timespec="minutes" if whole else "auto")
 
 
 def _finite(value: float) -> float | None:

@@ -27,10 +27,13 @@ export function unpack(packed: Packed, number: number): Shown {
   const marks = readMarks(bytesOf(packed.marks).buffer as ArrayBuffer)
   const rows = tableFromIPC(bytesOf(packed.rows))
   const places = new Map<number, number>()
-  const ids = rows.getChild('row')?.toArray() as Uint32Array
+  // Row numbers stand last; before them the variables, which may be called anything.
+  const columns = rows.schema.names.length - 1
+  const ids = rows.getChildAt(columns)?.toArray() as Uint32Array
   ids.forEach((row, place) => places.set(row, place))
   const about = new Map(packed.variables.map((variable) => [variable.name, variable]))
-  const names = rows.schema.names.map(String).filter((name) => name !== 'row')
+  // Pages that were shared before their names stood beside them have them on the columns.
+  const names = packed.hovered ?? rows.schema.names.slice(0, columns).map(String)
   return {
     figure: {
       document: packed.document as unknown as Figure['document'],
@@ -42,9 +45,9 @@ export function unpack(packed: Packed, number: number): Shown {
       const place = places.get(row)
       if (place === undefined) return Promise.resolve([])
       return Promise.resolve(
-        names.map((name) => {
+        names.map((name, column) => {
           const { label, unit } = about.get(name) ?? { label: name, unit: '' }
-          const value = rows.getChild(name)?.get(place) as number | string | null
+          const value = rows.getChildAt(column)?.get(place) as number | string | null
           const text = typeof value === 'number' ? valueText(value) : (value ?? '')
           return { label, value: text ? text + (unit ? GAP + unit : '') : 'missing' }
         }),

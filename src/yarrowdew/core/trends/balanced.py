@@ -23,7 +23,7 @@ from yarrowdew.core.trends.base import (
     mean_one,
     needs_rows,
 )
-from yarrowdew.core.trends.straight import fit_line, linear_form
+from yarrowdew.core.trends.straight import fit_line, linear_form, linear_form_about
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -83,6 +83,10 @@ class BalancedLine(BaseFit):
         """The line as printed."""
         return linear_form(self._intercept, self.slope)
 
+    def form_about(self, origin: float) -> EquationForm:
+        """The line in x counted from another origin."""
+        return linear_form_about(self, self.slope, origin)
+
     @property
     def _intercept(self) -> float:
         return self.mean_y - self.slope * self.mean_x
@@ -99,7 +103,7 @@ class BalancedLine(BaseFit):
         )
         # Variance of the residual axis y − b x, over n − 2.
         spread = self.sse / df
-        a_se = math.sqrt(spread / self.n + (self.mean_x * b_se) ** 2)
+        a_se = math.hypot(math.sqrt(spread / self.n), self.mean_x * b_se)
         return (
             Coefficient.of("a", self._intercept, a_se, t),
             Coefficient("b", self.slope, b_se, ends[0], ends[1]),

@@ -10,6 +10,7 @@ from typing import Literal, NamedTuple, Protocol
 import numpy as np
 from scipy import optimize
 
+from yarrowdew.core.arithmetic import between
 from yarrowdew.core.equation import EquationForm
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample
@@ -20,6 +21,9 @@ WindowUnit = Literal["rows", "x"]
 Alignment = Literal["centred", "trailing"]
 
 _SEARCHED = 1025
+
+Units = tuple[int, int]
+"""The powers of y and of x that a number is counted in."""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -104,14 +108,23 @@ class Crossing:
         The crossing; None where the level is never reached.
     low, high : float or None
         Ends of the interval for x; None at an end that is open.
-    note : str
-        What a reader has to know beside the numbers; empty where there is nothing.
+    remark : str
+        What a reader has to know beside the numbers, with ``{}`` for each of `numbers`; empty
+        where there is nothing.
+    numbers : tuple of ("x" or "y", float)
+        Numbers that the remark speaks of, and on which axis they lie.
     """
 
     x: float | None
     low: float | None
     high: float | None
-    note: str = ""
+    remark: str = ""
+    numbers: tuple[tuple[Literal["x", "y"], float], ...] = ()
+
+    @property
+    def note(self) -> str:
+        """The remark, written out."""
+        return self.remark.format(*(f"{value:.6g}" for _, value in self.numbers))
 
 
 class TrendFit(Protocol):
@@ -168,6 +181,9 @@ class TrendFit(Protocol):
     @property
     def form(self) -> EquationForm | None:
         """The equation, ready to be printed; None for a smooth, which has none."""
+
+    def form_about(self, origin: float) -> EquationForm | None:
+        """The equation in x counted from another origin; None where the family has none."""
 
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
         """Coefficients with intervals at `level`."""
@@ -267,6 +283,10 @@ class BaseFit:
         """None, unless the family has an equation."""
         return None
 
+    def form_about(self, origin: float) -> EquationForm | None:
+        """Return None, unless the family has an equation that can be counted from elsewhere."""
+        return None
+
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
         """Return none, unless the family has coefficients."""
         return ()
@@ -281,7 +301,7 @@ class BaseFit:
 
     def drawn_at(self, points: int) -> Array:
         """Evenly over the data."""
-        return np.linspace(*self.x_range, points)
+        return between(*self.x_range, points)
 
     def crossings(
         self, y: float, level: float, within: tuple[float, float] | None = None
@@ -315,7 +335,10 @@ class BaseFit:
 
 def mean_one(sample: Sample) -> Array | float:
     """Weights scaled to a mean of one, so that standard deviations keep the units of y."""
-    return 1.0 if sample.weights is None else sample.weights / sample.weights.mean()
+    if sample.weights is None:
+        return 1.0
+    mean = float(sample.weights.mean())
+    return sample.weights / mean
 
 
 def _rest(leverage: Array) -> Array:
@@ -385,11 +408,11 @@ def on_logs(values: Array, which: str) -> Array:
 def _searched(
     fit: BaseFit, y: float, level: float, within: tuple[float, float]
 ) -> tuple[Crossing, ...]:
-    at = np.linspace(*within, _SEARCHED)
+    at = between(*within, _SEARCHED)
     off = fit.predict(at) - y
     known = np.isfinite(off)
     places = [float(x) for x in at[known & (off == 0)]]
-    turns = np.flatnonzero(known[:-1] & known[1:] & (off[:-1] * off[1:] < 0))
+    turns = np.flatnonzero(known[:-1] & known[1:] & (np.sign(off[:-1]) * np.sign(off[1:]) < 0))
     for i in turns:
         places.append(_root(lambda x: float(fit.predict(np.array([x]))[0]) - y, at[i], at[i + 1]))
     if not places:
@@ -401,8 +424,8 @@ def _searched(
                 None,
                 None,
                 None,
-                f"The trend does not reach it; the nearest it comes is y = {off[nearest] + y:.6g} "
-                f"at x = {at[nearest]:.6g}.",
+                "The trend does not reach it; the nearest it comes is y = {} at x = {}.",
+                (("y", float(off[nearest] + y)), ("x", float(at[nearest]))),
             ),
         )
     return tuple(_with_interval(fit, x, y, level, at) for x in sorted(places))
@@ -449,8 +472,14 @@ class Family:
         As it reads in a sentence.
     fit : callable
         From a sample and settings to a fitted trend; raises FitError where none can be made.
+    units : callable
+        From the name of a coefficient to the powers of y and of x that it is counted in.
+    takes_logs_of_x : bool
+        Whether x itself is taken in logarithms, which hold whatever its size is.
     """
 
     name: str
     label: str
     fit: Callable[[Sample, TrendSettings], TrendFit]
+    units: Callable[[str], Units] = lambda _: (0, 0)
+    takes_logs_of_x: bool = False

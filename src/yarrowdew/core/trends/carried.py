@@ -8,7 +8,8 @@ from typing import Literal
 
 import numpy as np
 
-from yarrowdew.core.equation import EquationForm, Slot
+from yarrowdew.core.equation import EquationForm, Slot, round_place
+from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
     BandKind,
@@ -37,11 +38,15 @@ class CarriedLine(BaseFit):
         What was taken in logarithms.
     meaning : str
         What the mean of y is taken to do, as a sentence.
+    origin : float
+        The x at which a is the value of the curve: 0 for an exponential, 1 for a power law, or a
+        place among the data where y there is too small or too large to be written.
     """
 
     line: StraightLine
     logged: Logged
     meaning: str
+    origin: float
 
     @property
     def p_value(self) -> float | None:
@@ -75,10 +80,17 @@ class CarriedLine(BaseFit):
         """The curve as printed, with a and b of its family."""
         a, b = self.line.intercept, self.line.slope
         if self.logged == "x":
-            return EquationForm((a, b), _logarithmic, (Slot(0), Slot(1, joined=True), " ln {x}"))
+            pattern = (Slot(0), Slot(1, joined=True), " ln {x}")
+            return EquationForm((a, b), _logarithmic, pattern, ((1, 0), (1, 0)))
+        at_origin = math.exp(float(self.line.predict(self._log_origin)[0]))
         if self.logged == "y":
-            return exponential_form(math.exp(a), b)
-        return power_form(math.exp(a), b)
+            return exponential_form(at_origin, b, self.origin)
+        return power_form(at_origin, b, self.origin)
+
+    @property
+    def _log_origin(self) -> Array:
+        """The origin on the scale of the line."""
+        return np.array([self.origin if self.logged == "y" else math.log(self.origin)])
 
     @property
     def _logs_y(self) -> bool:
@@ -87,11 +99,16 @@ class CarriedLine(BaseFit):
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
         """A and b; a of a fit on ln y is carried back, and its standard error by the delta method."""
         a, b = self.line.coefficients(level)
-        if not self._logs_y or a.se is None or a.low is None or a.high is None:
+        if not self._logs_y:
             return a, b
-        value = math.exp(a.value)
-        back = Coefficient("a", value, value * a.se, math.exp(a.low), math.exp(a.high))
-        return back, b
+        at = self._log_origin
+        mean = float(self.line.predict(at)[0])
+        low, high = (float(end[0]) for end in self.line.band(at, level, "confidence"))
+        half = (high - low) / 2
+        se = half / t_quantile(level, self.line.degrees_of_freedom)
+        value = math.exp(mean)
+        ends = (_exp(mean - half), _exp(mean + half))
+        return Coefficient("a", value, value * se, *ends), b
 
     def predict(self, x: Array) -> Array:
         """Fitted y; NaN where x has no logarithm."""
@@ -110,7 +127,16 @@ class CarriedLine(BaseFit):
             note = "This form is above zero everywhere, so the level is never reached."
             return (Crossing(None, None, None, note),)
         found = self.line.crossings(math.log(y) if self._logs_y else y, level, within)
-        return tuple(Crossing(self._x(c.x), self._x(c.low), self._x(c.high), c.note) for c in found)
+        return tuple(
+            Crossing(
+                self._x(c.x),
+                self._x(c.low),
+                self._x(c.high),
+                c.remark,
+                tuple((axis, self._number(axis, value)) for axis, value in c.numbers),
+            )
+            for c in found
+        )
 
     def leverage(self, sample: Sample) -> Array:
         """Diagonal of the hat matrix on the scale of the fit."""
@@ -145,7 +171,13 @@ class CarriedLine(BaseFit):
     def _x(self, value: float | None) -> float | None:
         if value is None or self.logged == "y":
             return value
-        return math.exp(value) if value < _LARGEST_EXPONENT else None
+        return _exp(value)
+
+    def _number(self, axis: str, value: float) -> float:
+        """Carry a number that a remark speaks of back to the scales of the data."""
+        if axis == "x":
+            return value if self.logged == "y" else _exp(value) or math.inf
+        return (_exp(value) or math.inf) if self._logs_y else value
 
     def _on_line(self, sample: Sample) -> Sample:
         x = sample.x if self.logged == "y" else np.log(sample.x)
@@ -154,6 +186,35 @@ class CarriedLine(BaseFit):
 
 
 _LARGEST_EXPONENT = 709.0
+_FAR_FROM_DATA = 30.0
+"""In ln y: where a lies so far from the values themselves, it is named at another origin."""
+
+
+def _exp(value: float) -> float | None:
+    """Raise e to a power; None where that is too large for a number."""
+    return math.exp(value) if value < _LARGEST_EXPONENT else None
+
+
+def origin_of(slope: float, middle: float, x: Array, logged: Logged) -> float:
+    """Choose the x at which a is named.
+
+    Parameters
+    ----------
+    slope, middle : float
+        Of the line on logarithms, and the middle of x on its scale.
+    x : ndarray
+        As it is given.
+    logged : {"y", "both"}
+    """
+    usual = 0.0 if logged == "y" else 1.0
+    if abs(slope * middle) <= _FAR_FROM_DATA:
+        return usual
+    low, high = float(x.min()), float(x.max())
+    if logged == "y":
+        return round_place(low / 2 + high / 2, high / 2 - low / 2)
+    place = math.exp(middle)
+    rounded = round_place(place, place / 10)
+    return rounded if rounded > 0 else place
 
 
 def carried(
@@ -186,6 +247,7 @@ def carried(
         line=line,
         logged=logged,
         meaning=meaning,
+        origin=1.0 if logged == "x" else origin_of(line.slope, line.pivot_x, sample.x, logged),
     )
     if logged == "x":
         return fit
@@ -201,6 +263,7 @@ def carried(
         line=line,
         logged=logged,
         meaning=meaning,
+        origin=fit.origin,
     )
 
 
@@ -208,19 +271,43 @@ def _logarithmic(values: tuple[float, ...], x: Array) -> Array:
     return values[0] + values[1] * np.log(x)
 
 
-def exponential_form(a: float, b: float) -> EquationForm:
-    """Y = a exp(b x), ready to be printed."""
-    return EquationForm((a, b), _exponential, (Slot(0), " exp(", Slot(1), " {x})"))
+def exponential_form(a: float, b: float, origin: float = 0.0) -> EquationForm:
+    """Y = a exp(b x), or about a named origin, ready to be printed."""
+    if origin == 0:
+        pattern = (Slot(0), " exp(", Slot(1), " {x})")
+        return EquationForm((a, b), _exponential, pattern, ((1, 0), (0, -1)))
+    return EquationForm(
+        (a, b, -origin),
+        _exponential_about,
+        (Slot(0), " exp(", Slot(1), " ({x}", Slot(2, joined=True, exact=True), "))"),
+        ((1, 0), (0, -1), (0, 1)),
+    )
 
 
-def power_form(a: float, b: float) -> EquationForm:
-    """Y = a xᵇ, ready to be printed."""
-    return EquationForm((a, b), _power, (Slot(0), " {x}^{{", Slot(1, raised=True), "}}"))
+def power_form(a: float, b: float, origin: float = 1.0) -> EquationForm:
+    """Y = a xᵇ, or in x over a named origin, ready to be printed."""
+    if origin == 1:
+        pattern = (Slot(0), " {x}^{{", Slot(1, raised=True), "}}")
+        return EquationForm((a, b), _power, pattern, ((1, 0), (0, 0)))
+    return EquationForm(
+        (a, b, origin),
+        _power_over,
+        (Slot(0), " ({x} / ", Slot(2, exact=True), ")^{{", Slot(1, raised=True), "}}"),
+        ((1, 0), (0, 0), (0, 1)),
+    )
 
 
 def _exponential(values: tuple[float, ...], x: Array) -> Array:
     return values[0] * np.exp(values[1] * x)
 
 
+def _exponential_about(values: tuple[float, ...], x: Array) -> Array:
+    return values[0] * np.exp(values[1] * (x + values[2]))
+
+
 def _power(values: tuple[float, ...], x: Array) -> Array:
     return np.asarray(values[0] * x ** values[1])
+
+
+def _power_over(values: tuple[float, ...], x: Array) -> Array:
+    return np.asarray(values[0] * (x / values[2]) ** values[1])

@@ -6,7 +6,7 @@ import numpy as np
 
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import TrendFit, TrendSettings, needs_rows
-from yarrowdew.core.trends.carried import carried, exponential_form
+from yarrowdew.core.trends.carried import carried, exponential_form, origin_of
 from yarrowdew.core.trends.nonlinear import fit_curve
 from yarrowdew.core.trends.straight import fit_line
 
@@ -31,29 +31,31 @@ def fit(sample: Sample, settings: TrendSettings) -> TrendFit:
     # The rate does not depend on where x starts: it is found about the middle of the data.
     middle = float(sample.x.mean())
     span = float(np.ptp(sample.x))
+    rates = _rates(sample, span)
+    origin = origin_of(rates[0], middle, sample.x, "y")
 
     def curve(c: Array, x: Array) -> Array:
-        return np.asarray(c[0] * np.exp(c[1] * x))
+        return np.asarray(c[0] * np.exp(c[1] * (x - origin)))
 
     def slopes(c: Array, x: Array) -> Array:
-        e = np.exp(c[1] * x)
-        return np.column_stack([e, c[0] * x * e])
+        e = np.exp(c[1] * (x - origin))
+        return np.column_stack([e, c[0] * (x - origin) * e])
 
     return fit_curve(
         sample,
         family="exponential",
         what="An exponential curve",
         names=("a", "b"),
-        starts=_starts(sample, middle, span),
+        starts=[_start(sample, rate, middle, origin) for rate in rates],
         free=(0, 1),
         curve=curve,
         slopes=slopes,
-        equation=lambda c: exponential_form(float(c[0]), float(c[1])),
+        equation=lambda c: exponential_form(float(c[0]), float(c[1]), origin),
         meaning="The mean of y changes by the same share for each step of x.",
     )
 
 
-def _starts(sample: Sample, middle: float, span: float) -> list[Array]:
+def _rates(sample: Sample, span: float) -> list[float]:
     """Begin from the line on ln y of the rows above zero, and from rates on either side of it."""
     rates = [1 / span, -1 / span, 4 / span, -4 / span]
     positive = sample.y > 0
@@ -62,10 +64,12 @@ def _starts(sample: Sample, middle: float, span: float) -> list[Array]:
             Sample(sample.x[positive], np.log(sample.y[positive]), None, sample.rows[positive])
         )
         rates.insert(0, line.slope)
-    starts = []
-    for rate in rates:
-        with np.errstate(over="ignore"):
-            e = np.exp(rate * (sample.x - middle))
+    return rates
+
+
+def _start(sample: Sample, rate: float, middle: float, origin: float) -> Array:
+    """The size at the origin that fits best at a rate."""
+    with np.errstate(all="ignore"):
+        e = np.exp(rate * (sample.x - middle))
         size = float(np.dot(e, sample.y) / np.dot(e, e))
-        starts.append(np.array([size * np.exp(-rate * middle), rate]))
-    return starts
+        return np.array([size * np.exp(-rate * (middle - origin)), rate])

@@ -16,6 +16,7 @@ from typing import NamedTuple
 
 import numpy as np
 
+from yarrowdew.core.arithmetic import apart
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.sample import Array, Sample
@@ -185,12 +186,12 @@ class _Rows(NamedTuple):
 
 def _anchors(x: Array) -> tuple[Array, bool]:
     """Every distinct x, or as many places, half of them even over x and half over the rows."""
-    distinct = np.unique(x)
+    distinct = apart(np.unique(x))
     if len(distinct) <= EXACT_DISTINCT:
         return distinct, True
     rows = distinct[np.linspace(0, len(distinct) - 1, ANCHORS // 2).astype(np.intp)]
     even = np.linspace(x[0], x[-1], ANCHORS // 2)
-    return np.unique(np.concatenate([rows, even])), False
+    return apart(np.unique(np.concatenate([rows, even]))), False
 
 
 def _windows(x: Array, anchors: Array, count: int) -> list[tuple[int, int, float]]:

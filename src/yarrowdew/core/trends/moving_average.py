@@ -45,6 +45,8 @@ class MovingAverage(BaseFit):
         How many places each window holds.
     window : float
     window_unit, alignment : str
+    x_unit : float
+        What a width of 1 stands for in units of the data, where it was fitted in others.
     """
 
     at: Array
@@ -54,13 +56,15 @@ class MovingAverage(BaseFit):
     window: float
     window_unit: WindowUnit
     alignment: Alignment
+    x_unit: float = 1.0
 
     @property
     def assumptions(self) -> tuple[str, ...]:
         """What the average is, and what its band rests on."""
         unit = "rows" if self.window_unit == "rows" else "units of x"
+        width = self.window * self.x_unit
         where = "about its place" if self.alignment == "centred" else "that ends at its place"
-        out = [f"Each value is the mean of y over a window of {self.window:g} {unit} {where}."]
+        out = [f"Each value is the mean of y over a window of {width:g} {unit} {where}."]
         if self.alignment == "trailing":
             out.append("A trailing average lags behind the data by half its window.")
         out.append("A band, where one is asked for, is that of a mean: t times its standard error.")
@@ -97,10 +101,12 @@ class MovingAverage(BaseFit):
 
     def _between(self, x: Array, values: Array) -> Array:
         i = np.clip(np.searchsorted(self.at, x, side="right") - 1, 0, len(self.at) - 2)
-        t = (x - self.at[i]) / (self.at[i + 1] - self.at[i])
+        with np.errstate(over="ignore"):
+            t = (x - self.at[i]) / (self.at[i + 1] - self.at[i])
         # At a place of the data its own value, though a neighbour may have none.
-        left = np.where(t == 1, 0.0, values[i]) * (1 - t)
-        right = np.where(t == 0, 0.0, values[i + 1]) * t
+        inside = np.clip(t, 0, 1)
+        left = np.where(t == 1, 0.0, values[i]) * (1 - inside)
+        right = np.where(t == 0, 0.0, values[i + 1]) * inside
         nowhere = (t < 0) | (t > 1) | (self._is_gap[i] & (t > 0) & (t < 1))
         return np.where(nowhere, np.nan, left + right)
 

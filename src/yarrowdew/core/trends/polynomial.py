@@ -91,7 +91,23 @@ class Polynomial(BaseFit):
         for power in range(1, self.degree + 1):
             raised = " {x}" if power == 1 else f" {{x}}^{{{{{power}}}}}"
             pattern += [Slot(power, joined=True), raised]
-        return EquationForm(self._powers, _horner, tuple(pattern))
+        units = tuple((1, -power) for power in range(self.degree + 1))
+        return EquationForm(self._powers, _horner, tuple(pattern), units)
+
+    def form_about(self, origin: float) -> EquationForm:
+        """Powers of x counted from another origin."""
+        places = self.degree + 1
+        pattern: list[str | Slot] = [Slot(0)]
+        for power in range(1, places):
+            # The origin is the same number in every term.
+            pattern += [Slot(power, joined=True), " ({x}", Slot(places, joined=True, exact=True)]
+            pattern.append(")" if power == 1 else f")^{{{{{power}}}}}")
+        return EquationForm(
+            (*_powers_about(self, origin), -origin),
+            _horner_about,
+            tuple(pattern),
+            (*((1, -power) for power in range(places)), (0, 1)),
+        )
 
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
         """b0 to bk."""
@@ -131,29 +147,41 @@ class Polynomial(BaseFit):
     @cached_property
     def _change(self) -> list[list[Fraction]]:
         """Coefficients of powers of x in each Pₖ."""
-        t = [-Fraction(self.centre) / Fraction(self.half), 1 / Fraction(self.half)]
-        before: list[Fraction] = []
-        now = [Fraction(1)]
-        rows = [now]
-        for shift, ratio in zip(self.shifts, self.ratios, strict=True):
-            longer = _times(now, [t[0] - Fraction(shift), t[1]])
-            for i, v in enumerate(before):
-                longer[i] -= Fraction(ratio) * v
-            before, now = now, longer
-            rows.append(now)
-        width = len(rows)
-        return [row + [Fraction(0)] * (width - len(row)) for row in rows]
+        return _changed(self, 0.0)
 
     @cached_property
     def _powers(self) -> tuple[float, ...]:
         """Coefficients of powers of x."""
-        weights = [Fraction(float(w)) for w in self.weights]
-        return tuple(
-            float(
-                sum((w * row[k] for w, row in zip(weights, self._change, strict=True)), Fraction())
-            )
-            for k in range(len(weights))
-        )
+        return _powers_of(self, self._change)
+
+
+def _changed(fit: Polynomial, origin: float) -> list[list[Fraction]]:
+    """Coefficients of powers of x − origin in each Pₖ."""
+    half = Fraction(fit.half)
+    t = [(Fraction(origin) - Fraction(fit.centre)) / half, 1 / half]
+    before: list[Fraction] = []
+    now = [Fraction(1)]
+    rows = [now]
+    for shift, ratio in zip(fit.shifts, fit.ratios, strict=True):
+        longer = _times(now, [t[0] - Fraction(shift), t[1]])
+        for i, v in enumerate(before):
+            longer[i] -= Fraction(ratio) * v
+        before, now = now, longer
+        rows.append(now)
+    width = len(rows)
+    return [row + [Fraction(0)] * (width - len(row)) for row in rows]
+
+
+def _powers_of(fit: Polynomial, change: list[list[Fraction]]) -> tuple[float, ...]:
+    weights = [Fraction(float(w)) for w in fit.weights]
+    return tuple(
+        float(sum((w * row[k] for w, row in zip(weights, change, strict=True)), Fraction()))
+        for k in range(len(weights))
+    )
+
+
+def _powers_about(fit: Polynomial, origin: float) -> tuple[float, ...]:
+    return _powers_of(fit, _changed(fit, origin))
 
 
 def fit(sample: Sample, settings: TrendSettings) -> Polynomial:
@@ -258,6 +286,10 @@ def _times(a: list[Fraction], b: list[Fraction]) -> list[Fraction]:
         for j, v in enumerate(b):
             out[i + j] += u * v
     return out
+
+
+def _horner_about(values: tuple[float, ...], x: Array) -> Array:
+    return _horner(values[:-1], x + values[-1])
 
 
 def _horner(values: tuple[float, ...], x: Array) -> Array:

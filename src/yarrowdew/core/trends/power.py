@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import TrendFit, TrendSettings, needs_rows, on_logs
-from yarrowdew.core.trends.carried import carried, power_form
+from yarrowdew.core.trends.carried import carried, origin_of, power_form
 from yarrowdew.core.trends.nonlinear import fit_curve
 from yarrowdew.core.trends.straight import fit_line
 
@@ -36,18 +38,22 @@ def fit(sample: Sample, settings: TrendSettings) -> TrendFit:
             Sample(logs[positive], np.log(sample.y[positive]), None, sample.rows[positive])
         )
         powers.insert(0, line.slope)
+    middle = float(logs.mean())
+    origin = origin_of(powers[0], middle, sample.x, "both")
+    shift = math.log(origin)
     starts = []
     for power in powers:
-        p = np.exp(power * (logs - logs.mean()))
-        size = float(np.dot(p, sample.y) / np.dot(p, p))
-        starts.append(np.array([size * np.exp(-power * logs.mean()), power]))
+        with np.errstate(all="ignore"):
+            p = np.exp(power * (logs - middle))
+            size = float(np.dot(p, sample.y) / np.dot(p, p))
+            starts.append(np.array([size * np.exp(-power * (middle - shift)), power]))
 
     def curve(c: Array, x: Array) -> Array:
-        return np.asarray(c[0] * np.power(x, c[1]))
+        return np.asarray(c[0] * np.power(x / origin, c[1]))
 
     def slopes(c: Array, x: Array) -> Array:
-        p = np.power(x, c[1])
-        return np.column_stack([p, c[0] * p * np.log(x)])
+        p = np.power(x / origin, c[1])
+        return np.column_stack([p, c[0] * p * np.log(x / origin)])
 
     return fit_curve(
         sample,
@@ -58,6 +64,6 @@ def fit(sample: Sample, settings: TrendSettings) -> TrendFit:
         free=(0, 1),
         curve=curve,
         slopes=slopes,
-        equation=lambda c: power_form(float(c[0]), float(c[1])),
+        equation=lambda c: power_form(float(c[0]), float(c[1]), origin),
         meaning="The mean of y changes by the same share whenever x changes by the same share.",
     )

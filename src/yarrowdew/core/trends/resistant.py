@@ -27,7 +27,7 @@ from yarrowdew.core.trends.base import (
     needs_rows,
     spread_of,
 )
-from yarrowdew.core.trends.straight import linear_form
+from yarrowdew.core.trends.straight import linear_form, linear_form_about
 
 EXACT_ROWS = 1_500
 SAMPLED_SLOPES = 200_000
@@ -85,6 +85,10 @@ class ResistantLine(BaseFit):
     def form(self) -> EquationForm:
         """The line as printed."""
         return linear_form(self.intercept, self.slope)
+
+    def form_about(self, origin: float) -> EquationForm:
+        """The line in x counted from another origin."""
+        return linear_form_about(self, self.slope, origin)
 
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
         """A and b; b with Sen's interval."""

@@ -73,12 +73,20 @@ def _starts(sample: Sample, lower: float | None, upper: float | None) -> list[Ar
         inside = (sample.y - bottom) / (top - bottom)
         known = (inside > 0) & (inside < 1)
         if np.count_nonzero(known) > 1 and np.ptp(sample.x[known]) > 0:
-            slope, level = np.polyfit(sample.x[known], special.logit(inside[known]), 1)
+            inner = Sample(sample.x[known], special.logit(inside[known]), None, sample.rows[known])
+            slope, at, level = _line(inner)
             if slope:
-                starts.append(np.array([bottom, top, -level / slope, slope]))
+                starts.append(np.array([bottom, top, at - level / slope, slope]))
         middle = float(np.median(sample.x))
         starts += [np.array([bottom, top, middle, sign * 5 / span]) for sign in (1, -1)]
     return starts
+
+
+def _line(sample: Sample) -> tuple[float, float, float]:
+    """Slope of a line by least squares, and the point in the middle through which it passes."""
+    at, level = float(sample.x.mean()), float(sample.y.mean())
+    d = sample.x - at
+    return float(np.dot(d, sample.y - level) / np.dot(d, d)), at, level
 
 
 def _curve(c: Array, x: Array) -> Array:
@@ -104,7 +112,7 @@ def _equation(c: Array) -> EquationForm:
         ")))",
     )
     values = (lower, upper - lower, -steepness, -middle)
-    return EquationForm(values, _printed, pattern)
+    return EquationForm(values, _printed, pattern, ((1, 0), (1, 0), (0, -1), (0, 1)))
 
 
 def _printed(values: tuple[float, ...], x: Array) -> Array:

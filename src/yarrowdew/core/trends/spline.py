@@ -16,6 +16,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import linalg, optimize
 
+from yarrowdew.core.arithmetic import apart
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.sample import Array, Sample
@@ -128,8 +129,14 @@ def fit(sample: Sample, settings: TrendSettings) -> SmoothingSpline:
     x, y = sample.x, sample.y
     w = np.broadcast_to(np.asarray(mean_one(sample), dtype=np.float64), x.shape)
     low, range_ = float(x.min()), float(np.ptp(x))
-    distinct = np.unique(x)
+    # Between knots that lie closer than can be told apart no bend is determined.
+    distinct = apart(np.unique(x))
     is_exact = len(distinct) <= EXACT_DISTINCT
+    if len(distinct) < 4:  # as many as a bend needs
+        raise FitError(
+            "A smoothing spline needs at least four different values across that lie apart.",
+            "Choose a simpler form.",
+        )
     knots = distinct
     if not is_exact:
         knots = distinct[np.linspace(0, len(distinct) - 1, EXACT_DISTINCT).astype(np.intp)]

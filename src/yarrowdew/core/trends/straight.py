@@ -23,6 +23,7 @@ from yarrowdew.core.trends.base import (
     Coefficient,
     Crossing,
     Interval,
+    TrendFit,
     TrendSettings,
     mean_one,
     needs_rows,
@@ -51,6 +52,8 @@ class StraightLine(BaseFit):
     spread : float
         Sum of squares of x about `pivot_x`, weighted.
     intercept_given : bool
+    y_unit : float
+        What 1 stands for in units of the data, where it was fitted in others.
     """
 
     intercept: float
@@ -60,6 +63,7 @@ class StraightLine(BaseFit):
     pivot_variance: float
     spread: float
     intercept_given: bool
+    y_unit: float = 1.0
 
     @property
     def slope_se(self) -> float:
@@ -86,7 +90,7 @@ class StraightLine(BaseFit):
         if self.intercept_given:
             return (
                 *_ASSUMPTIONS,
-                f"The line passes through y = {self.intercept:g} at x = 0; "
+                f"The line passes through y = {self.intercept * self.y_unit:g} at x = 0; "
                 "R² is about that value and cannot be compared with a line whose intercept is free.",
             )
         return _ASSUMPTIONS
@@ -95,8 +99,12 @@ class StraightLine(BaseFit):
     def form(self) -> EquationForm:
         """The line as printed, without a where it is given as zero."""
         if self.intercept_given and self.intercept == 0:
-            return EquationForm((self.slope,), _proportional, (Slot(0), " {x}"))
+            return EquationForm((self.slope,), _proportional, (Slot(0), " {x}"), ((1, -1),))
         return linear_form(self.intercept, self.slope)
+
+    def form_about(self, origin: float) -> EquationForm:
+        """The line in x counted from another origin."""
+        return linear_form_about(self, self.slope, origin)
 
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
         """Intercept a and slope b; a given intercept has no standard error."""
@@ -134,41 +142,34 @@ class StraightLine(BaseFit):
                     None,
                     None,
                     None,
-                    f"The line is level at {self.pivot_y:g} and never reaches {y:g}.",
+                    "The line is level at {} and never reaches {}.",
+                    (("y", self.pivot_y), ("y", y)),
                 ),
             )
-        rise = y - self.pivot_y
-        x = self.pivot_x + rise / self.slope
+        # Distances from the pivot, in a unit that keeps their squares from overflowing.
+        away = (y - self.pivot_y) / self.slope
+        reach = math.sqrt(self.pivot_variance * self.spread)
+        unit = max(abs(away), reach) or 1.0
+        d0, v = away / unit, (reach / unit) ** 2
+        x = self.pivot_x + away
         t = t_quantile(level, self.degrees_of_freedom)
-        # Every d = x − pivot with (rise − b d)² ≤ t² s² (v + d²/Sxx): a quadratic in d.
-        variance = t * t * self.sse / self.degrees_of_freedom
-        lead = self.slope**2 - variance / self.spread
-        product = self.slope * rise
-        rest = rise**2 - variance * self.pivot_variance
-        # product² − lead·rest, multiplied out so that nothing large cancels.
-        root = variance * (
-            self.slope**2 * self.pivot_variance
-            + rise**2 / self.spread
-            - variance * self.pivot_variance / self.spread
-        )
+        # Fieller: every d with (d0 − d)² ≤ g (v + d²), where g is how uncertain the slope is.
+        g = (t * self.slope_se / self.slope) ** 2
+        root = g * (d0 * d0 + (1 - g) * v)
         open_note = "The slope is too uncertain to close the interval"
-        if root < 0:
+        if root < 0 or not math.isfinite(g):
             return (Crossing(x, None, None, f"{open_note}: every x agrees with this level."),)
         # The stable pair of roots: one by addition of like signs, the other from their product.
-        large = product + math.copysign(math.sqrt(root), product)
-        ends = [ratio(large, lead), ratio(rest, large) if large else 0.0]
-        first, second = sorted(self.pivot_x + end for end in ends)
-        if lead > 0:
+        large = d0 + math.copysign(math.sqrt(root), d0)
+        ends = [ratio(large, 1 - g), ratio(d0 * d0 - g * v, large) if large else 0.0]
+        first, second = sorted(self.pivot_x + unit * end for end in ends)
+        if g < 1:
             return (Crossing(x, first, second),)
         if x >= second:
-            return (
-                Crossing(
-                    x, second, None, f"{open_note} above; nor is x below {first:.6g} ruled out."
-                ),
-            )
-        return (
-            Crossing(x, None, first, f"{open_note} below; nor is x above {second:.6g} ruled out."),
-        )
+            remark = f"{open_note} above; nor is x below {{}} ruled out."
+            return (Crossing(x, second, None, remark, (("x", first),)),)
+        remark = f"{open_note} below; nor is x above {{}} ruled out."
+        return (Crossing(x, None, first, remark, (("x", second),)),)
 
     def leverage(self, sample: Sample) -> Array:
         """Diagonal of the hat matrix."""
@@ -280,7 +281,24 @@ def _centre(sample: Sample) -> tuple[float, float]:
 
 def linear_form(intercept: float, slope: float) -> EquationForm:
     """Y = a + b x, ready to be printed."""
-    return EquationForm((intercept, slope), _linear, (Slot(0), Slot(1, joined=True), " {x}"))
+    pattern = (Slot(0), Slot(1, joined=True), " {x}")
+    return EquationForm((intercept, slope), _linear, pattern, ((1, 0), (1, -1)))
+
+
+def linear_form_about(line: TrendFit | BaseFit, slope: float, origin: float) -> EquationForm:
+    """Y = a + b (x − origin), ready to be printed; a is taken from the line itself."""
+    at_origin = float(line.predict(np.array([origin]))[0])
+    minus_origin = Slot(2, joined=True, exact=True)
+    return EquationForm(
+        (at_origin, slope, -origin),
+        _linear_about,
+        (Slot(0), Slot(1, joined=True), " ({x}", minus_origin, ")"),
+        ((1, 0), (1, -1), (0, 1)),
+    )
+
+
+def _linear_about(values: tuple[float, ...], x: Array) -> Array:
+    return values[0] + values[1] * (x + values[2])
 
 
 def _linear(values: tuple[float, ...], x: Array) -> Array:

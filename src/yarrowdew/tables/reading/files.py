@@ -178,7 +178,9 @@ def _typed(raw: RawTable, progress: Progress) -> ReadResult:
                 sources[variable.name] = as_text(column)
             if typed.ambiguous:
                 ambiguous.append(variable.name)
-    table = Table((Path(raw.name).stem or raw.name)[:LONGEST_NAME], tuple(variables), pl.DataFrame(series))
+    table = Table(
+        (Path(raw.name).stem or raw.name)[:LONGEST_NAME], tuple(variables), pl.DataFrame(series)
+    )
     return ReadResult(table, options, tuple(unread), raw.sheets, tuple(ambiguous), sources)
 
 

@@ -116,7 +116,8 @@ def read_package(content: bytes, name: str, options: ReadOptions, limits: Limits
         if frame.width == len(variables) and frame.width:
             resolved = options.model_copy(update={"sheet": key})
             return RawTable(title, frame.columns, frame, resolved, variables, sheets)
-    table = _from_csv(resource, data, key, options, bool(own.get("guarded")), limits)
+    guarded = bool(own.get("guarded"))
+    table = _from_csv(resource, data, key, options, guarded=guarded, limits=limits)
     return RawTable(title, table.headers, table.columns, table.options, table.described, sheets)
 
 
@@ -125,6 +126,7 @@ def _from_csv(
     data: bytes,
     key: str,
     options: ReadOptions,
+    *,
     guarded: bool,
     limits: Limits,
 ) -> RawTable:
