@@ -17,7 +17,7 @@ from fastapi import FastAPI
 
 from yarrowdew.api import Settings, create_app
 from yarrowdew.api.settings import DEFAULT_UPLOAD_MB
-from yarrowdew.core.errors import FitError
+from yarrowdew.core.errors import FitError, SaidError
 from yarrowdew.core.intervals import check_level
 from yarrowdew.core.pairs import METHODS, pairs
 from yarrowdew.core.trends import FAMILIES, TrendSettings
@@ -76,7 +76,7 @@ def main() -> None:
     """Run the command line; bad input ends with status 2 and one line on standard error."""
     try:
         status = app(sys.argv[1:] or ["--help"], standalone_mode=False)
-    except (TableError, FitError) as error:
+    except SaidError as error:
         status = _complain(str(error))
     except typer.TyperException as error:
         # Typer's own messages name the option only when asked to format themselves.
@@ -309,6 +309,8 @@ def _serve(folder: Path, listening: socket.socket, max_upload: int, path: str = 
         lifespan="on",
         # Nobody speaks for another machine here.
         proxy_headers=False,
+        # Whoever still waits for an answer when the server is stopped waits so long at most.
+        timeout_graceful_shutdown=5,
     )
     uvicorn.Server(config).run(sockets=[listening])
 
@@ -358,7 +360,9 @@ def _fit_text(report: FitReport, x: Axis, y: Axis) -> str:
     percent = f"{100 * report.level:g} %"
     for c in report.coefficients:
         interval = (
-            "no interval" if c.low is None else f"{percent} interval {c.low:.6g} to {c.high:.6g}"
+            "no interval"
+            if c.low is None
+            else f"{percent} interval {_shown(c.low)} to {_shown(c.high)}"
         )
         lines.append(f"  {c.name} = {c.value:.6g} ({interval})")
     for r in report.readings:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import asyncio
+import logging
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from typing import Any
@@ -10,6 +12,7 @@ from fastapi import FastAPI
 from fastapi.responses import HTMLResponse
 
 from yarrowdew import __version__
+from yarrowdew.api.bodies import BodyLimitMiddleware
 from yarrowdew.api.jobs import Jobs
 from yarrowdew.api.pages import add_pages
 from yarrowdew.api.problems import RESPONSES, add_problem_handlers
@@ -18,8 +21,13 @@ from yarrowdew.api.routers import figures, jobs, plates, rows, shares, studies, 
 from yarrowdew.api.security import SecurityMiddleware
 from yarrowdew.api.settings import Settings
 from yarrowdew.api.uploads import Uploads
+from yarrowdew.core.errors import SaidError
 from yarrowdew.figures import Answer
 from yarrowdew.store import Store
+from yarrowdew.tables.reading.apart import warm
+from yarrowdew.tables.reading.limits import MEGABYTE
+
+log = logging.getLogger(__name__)
 
 
 def create_app(settings: Settings, host: str = "127.0.0.1") -> FastAPI:
@@ -38,7 +46,9 @@ def create_app(settings: Settings, host: str = "127.0.0.1") -> FastAPI:
         app.state.uploads = Uploads(settings.data / "uploads", settings.max_upload_bytes)
         app.state.store = Store(settings.data)
         app.state.jobs = Jobs()
+        kept = asyncio.create_task(_housekeeping(app))
         yield
+        kept.cancel()
         app.state.jobs.close()
         app.state.store.close()
 
@@ -52,6 +62,7 @@ def create_app(settings: Settings, host: str = "127.0.0.1") -> FastAPI:
         responses=RESPONSES,
     )
     add_problem_handlers(app)
+    app.add_middleware(BodyLimitMiddleware, max_bytes=settings.max_body_mb * MEGABYTE)
     app.add_middleware(SecurityMiddleware, host=host)
     for router in (
         studies.router,
@@ -72,6 +83,22 @@ def create_app(settings: Settings, host: str = "127.0.0.1") -> FastAPI:
     add_pages(app)
     _describe_answer(app)
     return app
+
+
+async def _housekeeping(app: FastAPI) -> None:
+    """Let go of what has had its time: when the server starts, and then every hour."""
+    # So that the first workbook need not wait for it.
+    await asyncio.to_thread(warm)
+    while True:
+        try:
+            await asyncio.to_thread(app.state.uploads.tidy)
+            await asyncio.to_thread(app.state.store.tidy)
+        except SaidError as error:
+            log.warning("%s", error)
+        await asyncio.sleep(_AN_HOUR)
+
+
+_AN_HOUR = 3600.0
 
 
 def _describe_answer(app: FastAPI) -> None:

@@ -19,6 +19,8 @@ from yarrowdew.tables.reading.progress import Progress, StoppedError
 log = logging.getLogger(__name__)
 
 KEPT_SECONDS = 600
+FORGOTTEN_SECONDS = 120
+"""Work that nobody has asked for as long is stopped."""
 AT_ONCE = 2
 
 State = Literal["running", "done", "failed", "stopped"]
@@ -35,6 +37,7 @@ class Job:
         self.result: BaseModel | None = None
         self.problem: Problem | None = None
         self.ended = 0.0
+        self.asked = time.monotonic()
         self._settled = False
         self._lock = Lock()
 
@@ -44,7 +47,8 @@ class Job:
             self._end("done", result=work(self._listen))
         except StoppedError:
             self._end("stopped")
-        except Exception as error:
+        except BaseException as error:
+            # Libraries may panic with what is no `Exception`; the one who waits is told of that too.
             problem = problem_of(error)
             if problem.status == 500:
                 log.exception("Unforeseen error in a job")
@@ -58,7 +62,7 @@ class Job:
 
     def _listen(self, share: float) -> None:
         with self._lock:
-            if self.state == "stopped":
+            if self.state == "stopped" or time.monotonic() - self.asked > FORGOTTEN_SECONDS:
                 raise StoppedError
             self.progress = share
             # What is done can no longer be stopped.
@@ -78,28 +82,35 @@ class Jobs:
     def __init__(self) -> None:
         self._pool = ThreadPoolExecutor(AT_ONCE, thread_name_prefix="job")
         self._jobs: dict[str, Job] = {}
+        self._lock = Lock()
+        self.closing = False
 
     def start(self, work: Work) -> Job:
         """Begin a piece of work."""
-        now = time.monotonic()
-        self._jobs = {
-            id_: job
-            for id_, job in self._jobs.items()
-            if not job.ended or now - job.ended < KEPT_SECONDS
-        }
         job = Job()
-        self._jobs[job.id] = job
+        with self._lock:
+            now = time.monotonic()
+            for old in [j for j in self._jobs.values() if j.ended]:
+                if now - old.ended >= KEPT_SECONDS:
+                    del self._jobs[old.id]
+            self._jobs[job.id] = job
         self._pool.submit(job.run, work)
         return job
 
     def find(self, job_id: str) -> Job:
-        """Find a piece of work."""
-        if job_id not in self._jobs:
+        """Find a piece of work; who asks for it waits for it."""
+        with self._lock:
+            job = self._jobs.get(job_id)
+        if job is None:
             raise NotFoundError("job", job_id)
-        return self._jobs[job_id]
+        job.asked = time.monotonic()
+        return job
 
     def close(self) -> None:
         """Stop everything."""
-        for job in self._jobs.values():
+        self.closing = True
+        with self._lock:
+            running = list(self._jobs.values())
+        for job in running:
             job.stop()
-        self._pool.shutdown()
+        self._pool.shutdown(cancel_futures=True)

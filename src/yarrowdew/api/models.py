@@ -9,7 +9,8 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 from yarrowdew.api.problems import Problem
 from yarrowdew.figures.comparison import Comparison
 from yarrowdew.figures.document import FigureDocument
-from yarrowdew.figures.parts import SavedLook
+from yarrowdew.figures.pairs import PairsAnswer
+from yarrowdew.figures.parts import RowNumber, SavedLook
 from yarrowdew.figures.plate import PlateDocument
 from yarrowdew.figures.sharing import ShareAsked
 from yarrowdew.tables.browsing import RowOrder
@@ -87,12 +88,21 @@ class PlateOut(_Wire):
     document: PlateDocument
 
 
+class UnreadableOut(_Wire):
+    """A figure or plate whose document cannot be read; the rest of the study is not touched."""
+
+    id: str
+    what: str
+    problem: str
+
+
 class StudyContents(StudyOut):
     """A study with its tables, figures and plates."""
 
     tables: list[TableOut]
     figures: list[FigureOut]
     plates: list[PlateOut]
+    unreadable: list[UnreadableOut] = []
 
 
 class StudyListed(_Wire):
@@ -244,7 +254,7 @@ ShapeIn = Annotated[StackIn | SpreadIn | JoinIn, Field(discriminator="shape")]
 class CellIn(_Wire):
     """A value as it was typed; missing where blank."""
 
-    row: int = Field(ge=0)
+    row: RowNumber
     """The row's own number, from 0."""
     variable: str = Field(max_length=200)
     text: str = Field(max_length=10_000)
@@ -253,7 +263,7 @@ class CellIn(_Wire):
 class PasteIn(_Wire):
     """A block of text, written downwards and to the right."""
 
-    start: int = Field(ge=0)
+    start: int = Field(ge=0, lt=2**32)
     """Which of the rows looked through is the first that is written."""
     variable: str = Field(max_length=200)
     block: list[
@@ -266,7 +276,7 @@ class NewRowsIn(_Wire):
     """Blank rows."""
 
     count: int = Field(ge=1, le=100_000)
-    before: int | None = Field(default=None, ge=0)
+    before: RowNumber | None = None
     """Number of the row above which they stand; at the end where null."""
 
 
@@ -276,14 +286,14 @@ class RowsEdit(_Wire):
     add: NewRowsIn | None = None
     cells: list[CellIn] = Field(default_factory=list, max_length=100_000)
     paste: PasteIn | None = None
-    delete: list[Annotated[int, Field(ge=0)]] = Field(default_factory=list, max_length=1_000_000)
+    delete: list[RowNumber] = Field(default_factory=list, max_length=1_000_000)
     """Numbers of rows."""
 
 
 class VersionIn(_Wire):
     """Which version of a table is to hold."""
 
-    version: int = Field(ge=1)
+    version: int = Field(ge=1, lt=2**31)
 
 
 class CategoriesIn(_Wire):
@@ -366,7 +376,7 @@ class JobOut(_Wire):
     state: Literal["running", "done", "failed", "stopped"]
     progress: float
     """The share that is done."""
-    result: Preview | TableTaken | TableReplaced | Comparison | None
+    result: Preview | TableTaken | TableReplaced | Comparison | PairsAnswer | None
     problem: Problem | None
 
 

@@ -27,22 +27,31 @@ _VIEWER = """<!doctype html>
 _A_YEAR = "public, max-age=31536000, immutable"
 
 
+def _file_at(path: str) -> Path | None:
+    """Find a file of the front end; None for every other path, however odd."""
+    try:
+        file = (BUILT / path).resolve()
+        return file if path and file.is_relative_to(BUILT) and file.is_file() else None
+    except (OSError, ValueError):
+        return None
+
+
 def add_pages(app: FastAPI) -> None:
     """Serve the front end's files; every other address shows the app, which knows its own."""
 
-    @app.get("/shared/{share_id}", include_in_schema=False)
+    @app.api_route("/shared/{share_id}", methods=["GET", "HEAD"], include_in_schema=False)
     def shared_page(share_id: str) -> HTMLResponse:
         # The page itself holds nothing; its script asks for what stands at its address.
         return HTMLResponse(
             _VIEWER, headers={"Cache-Control": "no-cache", "X-Robots-Tag": "noindex"}
         )
 
-    @app.get("/{path:path}", include_in_schema=False)
+    @app.api_route("/{path:path}", methods=["GET", "HEAD"], include_in_schema=False)
     def page(path: str) -> Response:
         if path == "api" or path.startswith("api/"):
             raise HTTPException(404)
-        file = (BUILT / path).resolve()
-        if path and file.is_relative_to(BUILT) and file.is_file():
+        file = _file_at(path)
+        if file is not None:
             # Names of assets carry a digest of their contents, so they never change.
             cache = _A_YEAR if path.startswith("assets/") else "no-cache"
             return FileResponse(file, headers={"Cache-Control": cache})

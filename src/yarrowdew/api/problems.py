@@ -11,8 +11,8 @@ from fastapi.exceptions import RequestValidationError
 from pydantic import BaseModel, Field
 from starlette.exceptions import HTTPException
 
-from yarrowdew.core.errors import FitError
-from yarrowdew.store import NotFoundError, OutdatedError
+from yarrowdew.core.errors import SaidError
+from yarrowdew.store import NotFoundError, OutdatedError, StoreError
 from yarrowdew.tables import TableError
 from yarrowdew.tables.expressions import ExpressionError
 
@@ -69,7 +69,7 @@ def add_problem_handlers(app: FastAPI) -> None:
             headers = {"ETag": etag(error.revision)}
         return respond(problem_of(error), headers)
 
-    for known in (ProblemError, TableError, FitError, NotFoundError, OutdatedError):
+    for known in (ProblemError, SaidError, NotFoundError, OutdatedError):
         app.add_exception_handler(known, _known)
 
     @app.exception_handler(RequestValidationError)
@@ -79,6 +79,7 @@ def add_problem_handlers(app: FastAPI) -> None:
     @app.exception_handler(HTTPException)
     async def _http(_: Request, error: HTTPException) -> Response:
         titles = {
+            400: "The request cannot be read.",
             404: "There is nothing at this address.",
             405: "This address does not take that method.",
         }
@@ -92,7 +93,7 @@ def add_problem_handlers(app: FastAPI) -> None:
         return respond(problem_of(error))
 
 
-def problem_of(error: Exception) -> Problem:
+def problem_of(error: BaseException) -> Problem:
     """Say what an error of any layer is to the one who asked."""
     if isinstance(error, ProblemError):
         return error.problem
@@ -105,14 +106,15 @@ def problem_of(error: Exception) -> Problem:
             column=error.column,
             position=error.position if isinstance(error, ExpressionError) else None,
         )
-    if isinstance(error, FitError):
-        return Problem(title=error.message, status=422, detail=error.remedy or None)
     if isinstance(error, NotFoundError):
         return Problem(title=str(error), status=404)
     if isinstance(error, OutdatedError):
         return Problem(
             title=str(error), status=412, detail="Load it again, then repeat the change."
         )
+    if isinstance(error, SaidError):
+        status = 507 if isinstance(error, StoreError) else 422
+        return Problem(title=error.message, status=status, detail=error.remedy or None)
     return Problem(
         title="Something went wrong on the server; nothing was changed.",
         status=500,

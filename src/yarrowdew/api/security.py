@@ -45,6 +45,10 @@ class SecurityMiddleware:
             return
         headers = Headers(scope=scope)
         host = headers.get("host", "")
+        if "\0" in scope["path"] or _name_of(f"//{host}") is None:
+            problem = Problem(title="The request cannot be read.", status=400)
+            await respond(problem)(scope, receive, send)
+            return
         for_others = scope["method"] in ("GET", "HEAD") and scope["path"].startswith(_FOR_OTHERS)
         if not for_others and not _is_here(scope):
             problem = Problem(
@@ -52,12 +56,12 @@ class SecurityMiddleware:
             )
             await respond(problem)(scope, receive, send)
             return
-        if not for_others and urlsplit(f"//{host}").hostname not in self._hosts:
+        if not for_others and _name_of(f"//{host}") not in self._hosts:
             problem = Problem(title=f"This server does not answer for '{host}'.", status=421)
             await respond(problem)(scope, receive, send)
             return
         origin = headers.get("origin")
-        if origin is not None and urlsplit(origin).netloc != host:
+        if origin is not None and _place_of(origin) != host:
             problem = Problem(title="Requests from other pages are refused.", status=403)
             await respond(problem)(scope, receive, send)
             return
@@ -70,6 +74,21 @@ class SecurityMiddleware:
             await send(message)
 
         await self._app(scope, receive, send_with_headers)
+
+
+def _name_of(address: str) -> str | None:
+    """Name of the host in an address; None where it is none."""
+    try:
+        return urlsplit(address).hostname or ""
+    except ValueError:
+        return None
+
+
+def _place_of(address: str) -> str | None:
+    try:
+        return urlsplit(address).netloc
+    except ValueError:
+        return None
 
 
 def _is_here(scope: Scope) -> bool:

@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
+import re
+import time
 from collections.abc import Callable, Mapping
 from typing import Annotated, Any, TypeVar
 
 import polars as pl
+from anyio import from_thread
 from fastapi import Depends, Header, Request, Response
 from pydantic import BaseModel
 
 from yarrowdew.api.jobs import Job, Jobs
 from yarrowdew.api.models import FigureOut, JobOut, PlateOut, StudyOut, TableOut, TableTaken
-from yarrowdew.api.problems import ProblemError
+from yarrowdew.api.problems import ProblemError, etag
 from yarrowdew.api.settings import Settings
 from yarrowdew.api.uploads import Uploads
 from yarrowdew.figures.suggestion import suggest_figure
@@ -20,7 +23,7 @@ from yarrowdew.store.store import PlateRecord, StudyRecord
 from yarrowdew.store.tables import TableRecord
 from yarrowdew.tables import Table, TableError
 from yarrowdew.tables.reading import ReadOptions
-from yarrowdew.tables.reading.progress import Progress, unheard
+from yarrowdew.tables.reading.progress import Progress, StoppedError, unheard
 
 Result = TypeVar("Result", bound=BaseModel)
 Prefer = Annotated[
@@ -83,6 +86,12 @@ def table_out(record: TableRecord) -> TableOut:
     )
 
 
+def tagged(record: TableRecord, response: Response) -> TableOut:
+    """Show a table, with its version as the entity tag."""
+    response.headers["ETag"] = etag(record.version)
+    return table_out(record)
+
+
 def add_with_figure(
     store: Store,
     study_id: str,
@@ -128,10 +137,42 @@ def revision_of(if_match: str | None, current: Callable[[], int]) -> int:
         raise ProblemError(
             428, "The request does not say which revision it changes.", "Send If-Match."
         )
-    tag = if_match.strip().removeprefix("W/").strip('"')
-    if tag != "*" and not tag.isdigit():
-        raise ProblemError(400, f"If-Match is not an entity tag of a document: {if_match}.")
-    return current() if tag == "*" else int(tag)
+    meant = expected_of(if_match)
+    return current() if meant is None else meant
+
+
+def expected_of(if_match: str | None) -> int | None:
+    """Read which version a request is meant for; None where any will do."""
+    if if_match is None or if_match.strip() == "*":
+        return None
+    found = _TAG.match(if_match.strip())
+    if found is None:
+        raise ProblemError(400, f"If-Match is not an entity tag of ours: {if_match[:80]}.")
+    return int(found[1])
+
+
+_TAG = re.compile(r'^(?:W/)?"?([0-9]{1,18})"?$')
+"""An entity tag as `etag` writes it (RFC 9110, section 8.8.3); the quotes may be forgotten."""
+
+
+def _while_waited_for(request: Request, jobs: Jobs) -> Progress:
+    asked = time.monotonic()
+
+    def listen(_share: float) -> None:
+        nonlocal asked
+        if jobs.closing:
+            raise StoppedError
+        now = time.monotonic()
+        if now - asked > _LOOKED_EVERY:
+            asked = now
+            if from_thread.run(request.is_disconnected):
+                raise StoppedError
+
+    return listen
+
+
+_LOOKED_EVERY = 0.5
+"""Seconds after which a request is looked after, whether anybody waits for its answer."""
 
 
 def job_out(job: Job) -> JobOut:
@@ -148,11 +189,18 @@ def job_out(job: Job) -> JobOut:
 
 
 def in_background(
-    prefer: str | None, jobs: Jobs, work: Callable[[Progress], Result]
+    prefer: str | None, jobs: Jobs, request: Request, work: Callable[[Progress], Result]
 ) -> Result | Response:
-    """Do work at once, or as a job where the request prefers not to wait (RFC 7240)."""
+    """Do work at once, or as a job where the request prefers not to wait (RFC 7240).
+
+    What is done at once ends where nobody waits for it any more: the connection is closed, or the
+    server is being stopped.
+    """
     if prefer is None or "respond-async" not in prefer:
-        return work(unheard)
+        try:
+            return work(_while_waited_for(request, jobs))
+        except StoppedError:
+            return Response(status_code=499)
     job = jobs.start(work)
     return Response(
         job_out(job).model_dump_json(),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import shutil
 import time
 import uuid
@@ -10,9 +11,10 @@ from dataclasses import dataclass
 from pathlib import Path, PurePosixPath, PureWindowsPath
 
 from yarrowdew.api.problems import ProblemError
-from yarrowdew.api.settings import MEGABYTE
+from yarrowdew.tables.reading.limits import MEGABYTE
 
 KEPT_SECONDS = 24 * 3600
+_ID = re.compile(r"[0-9a-f]{32}")
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,8 +42,16 @@ class Uploads:
         self._folder = folder
         self._max_bytes = max_bytes
         folder.mkdir(parents=True, exist_ok=True)
-        for entry in folder.iterdir():
-            if time.time() - entry.stat().st_mtime > KEPT_SECONDS:
+        self.tidy()
+
+    def tidy(self) -> None:
+        """Delete files that were sent more than a day ago."""
+        for entry in self._folder.iterdir():
+            try:
+                is_old = time.time() - entry.stat().st_mtime > KEPT_SECONDS
+            except OSError:
+                continue
+            if is_old:
                 shutil.rmtree(entry, ignore_errors=True)
 
     def check_size(self, declared: str | None, name: str) -> None:
@@ -72,7 +82,7 @@ class Uploads:
     def find(self, upload_id: str) -> Upload:
         """Find a file that was sent."""
         folder = self._folder / upload_id
-        if not upload_id.isalnum() or not (folder / "name").is_file():
+        if not _ID.fullmatch(upload_id) or not (folder / "name").is_file():
             raise ProblemError(
                 404, "The file is no longer here.", "Choose it again; files wait for a day."
             )
@@ -82,7 +92,7 @@ class Uploads:
 
     def discard(self, upload_id: str) -> None:
         """Delete a file that was sent, if it is still there."""
-        if upload_id.isalnum():
+        if _ID.fullmatch(upload_id):
             shutil.rmtree(self._folder / upload_id, ignore_errors=True)
 
     def _too_large(self, name: str, size: int) -> ProblemError:
@@ -97,4 +107,5 @@ class Uploads:
 
 def _bare(name: str) -> str:
     """Return a file's name without any folder, whichever system it comes from."""
-    return PureWindowsPath(PurePosixPath(name).name).name[:200] or "table.csv"
+    bare = PureWindowsPath(PurePosixPath(name.replace("\0", "")).name).name
+    return bare[:200] or "table.csv"

@@ -2,15 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+import math
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
-from itertools import combinations
 from typing import Literal
 
 import numpy as np
+import numpy.typing as npt
+from scipy import special
 from scipy.cluster import hierarchy
 from scipy.spatial.distance import squareform
 
+from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.association import (
     Correlation,
     distance_correlation,
@@ -19,7 +22,11 @@ from yarrowdew.core.association import (
     pearson,
     spearman,
 )
-from yarrowdew.core.sample import Array, Sample, paired
+from yarrowdew.core.intervals import normal_quantile
+from yarrowdew.core.ordering import ranks
+from yarrowdew.core.sample import Array, Mask, Sample, paired
+
+Places = npt.NDArray[np.intp]
 
 Method = Literal["pearson", "spearman", "kendall", "distance"]
 METHODS: dict[str, Callable[[Sample, float], Correlation]] = {
@@ -40,6 +47,149 @@ class Pair:
     p_adjusted: float | None
 
 
+@dataclass(frozen=True, slots=True)
+class AllPairs:
+    """Every pair of some variables, shape (pairs,) each; NaN where a number does not exist.
+
+    Attributes
+    ----------
+    first, second : ndarray of int
+        Places of the two variables.
+    n : ndarray of int
+        Rows in which both are there.
+    r, low, high, p_value : ndarray of float64
+    """
+
+    first: Places
+    second: Places
+    n: Places
+    r: Array
+    low: Array
+    high: Array
+    p_value: Array
+
+    def correlation(self, pair: int) -> Correlation:
+        """One of them by itself."""
+
+        def known(value: float) -> float | None:
+            return None if math.isnan(value) else float(value)
+
+        return Correlation(
+            known(self.r[pair]),
+            int(self.n[pair]),
+            known(self.low[pair]),
+            known(self.high[pair]),
+            known(self.p_value[pair]),
+        )
+
+
+def all_pairs(
+    columns: Sequence[Array],
+    method: str = "pearson",
+    level: float = 0.95,
+    *,
+    only: int | None = None,
+    progress: Callable[[float], None] = lambda _: None,
+) -> AllPairs:
+    """Correlate every pair of columns, on the rows where both are there.
+
+    Pearson's r of all pairs, and Spearman's ρ of columns without gaps, come from products of whole
+    matrices; where those would lose digits, from the pair by itself.
+
+    Parameters
+    ----------
+    columns : sequence of ndarray, shape (rows,)
+        NaN where missing.
+    method : {"pearson", "spearman", "kendall", "distance"}
+    level : float
+        Of the intervals.
+    only : int, optional
+        Only pairs with this column.
+    progress : callable
+        Is told the share that is done; the work ends where it raises.
+    """
+    k = len(columns)
+    first, second = (np.asarray(v, dtype=np.intp) for v in np.triu_indices(k, 1))
+    if only is not None:
+        with_it = (first == only) | (second == only)
+        first, second = first[with_it], second[with_it]
+    out = np.full((4, len(first)), np.nan)
+    n = np.zeros(len(first), dtype=np.intp)
+    single = np.arange(len(first))
+    if len(first) and method in ("pearson", "spearman"):
+        x = np.column_stack(columns)
+        known = np.isfinite(x)
+        whole: Mask = np.asarray(known.all(axis=0))
+        ready = np.ones(k, dtype=bool) if method == "pearson" else whole
+        at_once = ready[first] & ready[second]
+        if method == "spearman":
+            x = np.column_stack(
+                [ranks(v) if w else np.zeros(len(v)) for v, w in zip(columns, whole, strict=True)]
+            )
+        progress(0.0)
+        r, n_all, trusted = _matrix_r(x, known)
+        at_once &= trusted[first, second]
+        n = n_all[first, second]
+        values = r[first, second]
+        out[0, at_once] = values[at_once]
+        single = np.flatnonzero(~at_once)
+        out[1:, at_once] = _intervals(
+            values[at_once], n[at_once], level, ranked=method != "pearson"
+        )
+    correlate = METHODS[method]
+    for done, pair in enumerate(single.tolist()):
+        if done % _TOLD_EVERY == 0:
+            progress(done / max(1, len(single)))
+        found = correlate(paired(columns[first[pair]], columns[second[pair]]), level)
+        n[pair] = found.n
+        numbers = (found.r, found.low, found.high, found.p_value)
+        out[:, pair] = [np.nan if v is None else v for v in numbers]
+    progress(1.0)
+    return AllPairs(first, second, n, out[0], out[1], out[2], out[3])
+
+
+_TOLD_EVERY = 64
+_TRUSTED_SPREAD = 1e-5
+"""A spread below this share of the sum of squares has lost digits that count."""
+_NEARLY_ONE = 1 - 1e-10
+
+
+def _matrix_r(x: Array, known: npt.NDArray[np.bool_]) -> tuple[Array, Places, Mask]:
+    """Pearson's r of all pairs of columns, how many rows each has, and where it can be trusted."""
+    z = np.zeros_like(x)
+    for place in range(x.shape[1]):
+        inside = known[:, place]
+        if inside.any():
+            values, _ = scaled(x[inside, place])
+            about = values - values.mean()
+            about -= about.mean()
+            z[inside, place] = about / (float(np.abs(about).max()) or 1.0)
+    there = known.astype(np.float64)
+    n = there.T @ there
+    with np.errstate(all="ignore"):
+        sums = z.T @ there
+        squares = (z * z).T @ there
+        spread = squares - sums * sums / n
+        common = z.T @ z - sums * sums.T / n
+        r = common / np.sqrt(spread * spread.T)
+        trusted = (spread > _TRUSTED_SPREAD * squares) & (spread.T > _TRUSTED_SPREAD * squares.T)
+        trusted &= (np.abs(r) < _NEARLY_ONE) & (n >= _FEWEST_TOGETHER)
+    return r, n.astype(np.intp), trusted
+
+
+_FEWEST_TOGETHER = 4
+
+
+def _intervals(r: Array, n: Places, level: float, *, ranked: bool) -> Array:
+    """Ends of intervals and p values, as `pearson` and `spearman` have them; shape (3, pairs)."""
+    t = r * np.sqrt(n - 2) / np.sqrt((1 - r) * (1 + r))
+    p = 2 * special.stdtr(n - 2, -np.abs(t))
+    variance = (1 + r * r / 2 if ranked else 1.0) / (n - 3)
+    half = normal_quantile(level) * np.sqrt(variance)
+    z = np.arctanh(r)
+    return np.vstack([np.tanh(z - half), np.tanh(z + half), p])
+
+
 def pairs(
     variables: Mapping[str, Array], method: str = "pearson", level: float = 0.95
 ) -> list[Pair]:
@@ -58,11 +208,16 @@ def pairs(
     list of Pair
         Strongest first; those without a correlation last.
     """
-    correlate = METHODS[method]
-    names = list(combinations(variables, 2))
-    found = [correlate(paired(variables[a], variables[b]), level) for a, b in names]
-    adjusted = holm([c.p_value for c in found])
-    out = [Pair(a, b, c, p) for (a, b), c, p in zip(names, found, adjusted, strict=True)]
+    names = list(variables)
+    found = all_pairs(list(variables.values()), method, level)
+    correlations = [found.correlation(i) for i in range(len(found.r))]
+    adjusted = holm([c.p_value for c in correlations])
+    out = [
+        Pair(names[i], names[j], c, p)
+        for i, j, c, p in zip(
+            found.first.tolist(), found.second.tolist(), correlations, adjusted, strict=True
+        )
+    ]
     return sorted(out, key=lambda pair: -abs(pair.correlation.r or 0.0))
 
 

@@ -2,19 +2,26 @@
 
 from __future__ import annotations
 
-import numpy as np
-from pydantic import BaseModel, ConfigDict
+import math
+from collections.abc import Callable
 
+import numpy as np
+from pydantic import BaseModel, ConfigDict, Field
+
+from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.association import holm
-from yarrowdew.core.pairs import Method, pairs
+from yarrowdew.core.pairs import AllPairs, Method, all_pairs
 from yarrowdew.figures.parts import RowNumber, VariableName
-from yarrowdew.figures.report import Groups, Number
+from yarrowdew.figures.report import MOST_LINES, Groups, Number
 from yarrowdew.figures.words import count_of
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import RowFilter, kept_rows
+from yarrowdew.tables.reading.progress import part_of
 from yarrowdew.tables.table import Kind, Table, axis_values
 
 PICTURE_POINTS = 60
+MOST_PICTURES = 1_000
+"""Weaker pairs are listed without a picture."""
 
 
 class PairsAsked(BaseModel):
@@ -30,6 +37,8 @@ class PairsAsked(BaseModel):
     """Only pairs with this variable."""
     rows: RowFilter | None = None
     set_aside: list[RowNumber] = []
+    most: int = Field(default=5_000, ge=1, le=100_000)
+    """How many pairs are listed, the strongest of all that are looked at."""
 
 
 class PairAnswer(BaseModel):
@@ -59,6 +68,8 @@ class PairsAnswer(BaseModel):
     """Every pair, strongest first."""
 
     pairs: list[PairAnswer]
+    total: int
+    """How many were looked at."""
     caution: str
     """How many were looked at, and what that means for small p values."""
 
@@ -68,7 +79,9 @@ def variables_needed(asked: PairsAsked, table: Table) -> list[str]:
     return [v.name for v in table.variables if v.kind is Kind.NUMBER and v.name != asked.by]
 
 
-def pairs_of(asked: PairsAsked, table: Table) -> PairsAnswer:
+def pairs_of(
+    asked: PairsAsked, table: Table, progress: Callable[[float], None] = lambda _: None
+) -> PairsAnswer:
     """Correlate every pair of number variables.
 
     Raises
@@ -83,53 +96,80 @@ def pairs_of(asked: PairsAsked, table: Table) -> PairsAnswer:
         raise TableError(
             f"{table.name} has fewer than two number variables.", "Pairs need two or more."
         )
-    wanted = None if asked.with_variable is None else table.variable(asked.with_variable).name
+    only = None
+    if asked.with_variable is not None:
+        wanted = table.variable(asked.with_variable).name
+        if wanted not in names:
+            raise TableError(
+                f"'{wanted}' holds no numbers.", "Choose a number variable.", column=wanted
+            )
+        only = names.index(wanted)
     label = {v.name: v.label for v in table.variables}
     kept = ~np.isin(table.row_ids(), asked.set_aside)
-    groups = None if asked.by is None else Groups.of(table, asked.by)
     parts: list[tuple[str | None, np.ndarray]] = [(None, kept)]
-    if groups is not None:
-        parts = [(name, kept & (groups.codes == k)) for k, name in enumerate(groups.labels)]
-    values = {name: axis_values(table.frame[name]) for name in names}
-    out: list[PairAnswer] = []
-    for group, rows in parts:
-        held = {name: v[rows] for name, v in values.items()}
-        for pair in pairs(held, asked.method):
-            c = pair.correlation
-            if wanted is not None and wanted not in (pair.x, pair.y):
-                continue
-            across, up = _picture(held[pair.x], held[pair.y])
-            out.append(
-                PairAnswer(
-                    x=pair.x,
-                    y=pair.y,
-                    x_label=label[pair.x],
-                    y_label=label[pair.y],
-                    group=group,
-                    n=c.n,
-                    r=c.r,
-                    low=c.low,
-                    high=c.high,
-                    p_value=c.p_value,
-                    p_adjusted=None,
-                    across=across,
-                    up=up,
-                )
+    if asked.by is not None:
+        groups = Groups.of(table, asked.by)
+        present = groups.present()
+        if len(present) > MOST_LINES:
+            raise TableError(
+                f"'{asked.by}' has {len(present):,} categories; pairs are looked at within at most "
+                f"{MOST_LINES}.",
+                "Choose a variable with fewer categories.",
+                column=asked.by,
             )
-    for pair_answer, adjusted in zip(out, holm([p.p_value for p in out]), strict=True):
-        pair_answer.p_adjusted = adjusted
-    out.sort(key=lambda p: -abs(p.r or 0.0))
-    return PairsAnswer(pairs=out, caution=_caution(out))
+        parts = [(groups.labels[k], kept & (groups.codes == k)) for k in present]
+    values = [axis_values(table.frame[name]) for name in names]
+    found: list[tuple[str | None, np.ndarray, AllPairs]] = []
+    for place, (group, rows) in enumerate(parts):
+        share = part_of(progress, place / len(parts), (place + 1) / len(parts))
+        held = [v[rows] for v in values]
+        found.append((group, rows, all_pairs(held, asked.method, only=only, progress=share)))
+    # All of them count for the adjustment, though the strongest alone are listed.
+    p_values = np.concatenate([one.p_value for _, _, one in found])
+    adjusted = holm([None if math.isnan(p) else p for p in p_values.tolist()])
+    strength = np.concatenate([np.nan_to_num(np.abs(one.r)) for _, _, one in found])
+    strongest = np.argsort(-strength, kind="stable")[: asked.most].tolist()
+    starts = np.cumsum([0, *(len(one.r) for _, _, one in found)])
+    out: list[PairAnswer] = []
+    for listed, place in enumerate(strongest):
+        part = int(np.searchsorted(starts, place, side="right")) - 1
+        group, rows, one = found[part]
+        pair = place - int(starts[part])
+        c = one.correlation(pair)
+        i, j = int(one.first[pair]), int(one.second[pair])
+        across, up = (
+            ([], []) if listed >= MOST_PICTURES else _picture(values[i][rows], values[j][rows])
+        )
+        out.append(
+            PairAnswer(
+                x=names[i],
+                y=names[j],
+                x_label=label[names[i]],
+                y_label=label[names[j]],
+                group=group,
+                n=c.n,
+                r=c.r,
+                low=c.low,
+                high=c.high,
+                p_value=c.p_value,
+                p_adjusted=adjusted[place],
+                across=across,
+                up=up,
+            )
+        )
+    return PairsAnswer(pairs=out, total=len(strength), caution=_caution(p_values, len(out)))
 
 
-def _caution(found: list[PairAnswer]) -> str:
-    tested = [p for p in found if p.p_value is not None]
-    small = sum((p.p_value or 0) < 0.05 for p in tested)
+def _caution(p_values: np.ndarray, listed: int) -> str:
+    tested = p_values[~np.isnan(p_values)]
+    small = int(np.count_nonzero(tested < 0.05))
     expected = 0.05 * len(tested)
+    weaker = len(p_values) - listed
     return (
         f"{count_of(len(tested), 'pair')} {'was' if len(tested) == 1 else 'were'} looked at. By "
         f"chance alone about {expected:.1f} of them would have p below 0.05; {small} have. The "
         "adjusted p values (Holm) allow for that."
+        + (f" The {weaker:,} weakest are not listed." if weaker else "")
     )
 
 
@@ -140,6 +180,7 @@ def _picture(x: np.ndarray, y: np.ndarray) -> tuple[list[float], list[float]]:
     kept = known[np.unique(np.linspace(0, len(known) - 1, PICTURE_POINTS).astype(np.intp))]
 
     def share(v: np.ndarray) -> list[float]:
+        v = scaled(np.where(np.isfinite(v), v, 0.0))[0]
         low, high = float(v[known].min()), float(v[known].max())
         shares: list[float] = np.round((v[kept] - low) / ((high - low) or 1.0), 3).tolist()
         return shares

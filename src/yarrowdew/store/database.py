@@ -11,7 +11,9 @@ from alembic import command
 from alembic.config import Config
 from alembic.migration import MigrationContext
 from alembic.script import ScriptDirectory
-from sqlalchemy import Connection, Engine, create_engine, event, inspect
+from sqlalchemy import URL, Connection, Engine, create_engine, event, inspect
+
+from yarrowdew.core.errors import SaidError
 
 log = logging.getLogger(__name__)
 
@@ -24,7 +26,8 @@ def open_database(path: Path) -> Engine:
     Before an older file is changed, a copy of it is set aside beside it.
     """
     path.parent.mkdir(parents=True, exist_ok=True)
-    engine = create_engine(f"sqlite:///{path}")
+    # Not as an address: a folder may be called with a question mark or a hash.
+    engine = create_engine(URL.create("sqlite", database=str(path)))
 
     @event.listens_for(engine, "connect")
     def _on_connect(connection: Any, _record: object) -> None:
@@ -33,6 +36,8 @@ def open_database(path: Path) -> Engine:
         # Columns are large: bigger pages, which a new file gets, halve the time to store them.
         for pragma in (
             "page_size=32768",
+            # So that what is deleted can be given back to the disk, bit by bit.
+            "auto_vacuum=INCREMENTAL",
             "journal_mode=WAL",
             "wal_autocheckpoint=4000",
             "foreign_keys=ON",
@@ -59,12 +64,18 @@ def migration_config(connection: Connection | None = None) -> Config:
 
 
 def _migrate(engine: Engine, path: Path) -> None:
-    head = ScriptDirectory.from_config(migration_config()).get_current_head()
+    scripts = ScriptDirectory.from_config(migration_config())
+    head = scripts.get_current_head()
     with engine.connect() as connection:
         current = MigrationContext.configure(connection).get_current_revision()
         filled = bool(inspect(connection).get_table_names())
     if current == head:
         return
+    if current is not None and current not in {s.revision for s in scripts.walk_revisions()}:
+        raise SaidError(
+            f"The studies in {path.parent} were written by a newer version of Yarrowdew.",
+            "Bring this one up to date, or choose another data folder with --data.",
+        )
     if filled:
         copy = path.with_name(f"{path.stem}-before-{head}{path.suffix}")
         with sqlite3.connect(path) as source, sqlite3.connect(copy) as target:
@@ -72,3 +83,30 @@ def _migrate(engine: Engine, path: Path) -> None:
         log.info("The studies are brought up to date; a copy as they were is %s.", copy)
     with engine.execution_options(writes=True).begin() as connection:
         command.upgrade(migration_config(connection), "head")
+
+
+_WORTH_IT = 64 * 1024 * 1024
+"""Free bytes in a file for which it is written anew."""
+
+
+def give_back(engine: Engine) -> None:
+    """Give space that is no longer used back to the disk."""
+    with engine.connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
+
+        def told(pragma: str) -> int:
+            return int(connection.exec_driver_sql(f"PRAGMA {pragma}").scalar() or 0)
+
+        free = told("freelist_count") * told("page_size")
+        connection.rollback()
+        raw = connection.connection.dbapi_connection
+        assert raw is not None  # noqa: S101 (it is connected)
+        if told("auto_vacuum") == _INCREMENTAL:
+            connection.rollback()
+            raw.execute("PRAGMA incremental_vacuum")
+        elif free > _WORTH_IT:
+            # A file of an older version: written anew once, it can shrink from then on.
+            connection.rollback()
+            raw.execute("VACUUM")
+
+
+_INCREMENTAL = 2

@@ -7,7 +7,7 @@ beside them under a property of its own.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from typing import Any, TypeVar
 
 import numpy as np
@@ -15,15 +15,18 @@ import polars as pl
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from yarrowdew.figures.document import FigureDocument
-from yarrowdew.figures.parts import SavedLook
+from yarrowdew.figures.parts import RowNumber, SavedLook
 from yarrowdew.figures.plate import PlateDocument
 from yarrowdew.store.store import FigureRecord, Store, StudyRecord
 from yarrowdew.store.tables import TableRecord
 from yarrowdew.tables.categories import CategoryLook
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import SavedFilter
+from yarrowdew.tables.kinds import as_text
+from yarrowdew.tables.naming import LONGEST_NAME
 from yarrowdew.tables.reading import ReadOptions, read_bytes
 from yarrowdew.tables.reading.package import describe_package, own_part
+from yarrowdew.tables.table import Table
 from yarrowdew.tables.writing import Resource, write_package
 
 VERSION = 1
@@ -61,8 +64,10 @@ class PackedTable(_Packed):
     title: str = Field(default="", max_length=200)
     recipes: dict[str, str] = {}
     """Expressions of derived variables, by their names."""
-    row_numbers: list[int] | None = None
+    row_numbers: list[RowNumber] | None = None
     """The rows' own numbers; their places where null."""
+    next_row: RowNumber = 0
+    """The number that the next new row gets; numbers are never given twice."""
     unread: dict[str, dict[int, str]] = {}
     """By variable and place, values that could not be read as its kind."""
     options: ReadOptions | None = None
@@ -107,13 +112,12 @@ def unpack_study(store: Store, content: bytes, file_name: str) -> StudyRecord:
             f"{file_name} is a data package, but not a study.",
             "Open a study and read it in there as tables.",
         )
-    study = store.create_study(packed.name or file_name.removesuffix(".zip"))
-    try:
-        _fill(store, study.id, packed, content=content, name=file_name)
-    except Exception:
-        store.delete_for_good(study.id)
-        raise
-    return store.study(study.id)
+    tables = _tables(content, file_name)
+    name = (packed.name or file_name.removesuffix(".zip"))[:LONGEST_NAME]
+    with store.unit():
+        study = store.create_study(name)
+        _fill(store, study.id, packed, tables)
+        return store.study(study.id)
 
 
 def packed_study(content: bytes, file_name: str) -> PackedStudy | None:
@@ -127,7 +131,8 @@ def packed_study(content: bytes, file_name: str) -> PackedStudy | None:
     own = own_part(describe_package(content, file_name))
     if not own:
         return None
-    if own.get("version", 0) > VERSION:
+    version = own.get("version", 0)
+    if isinstance(version, int) and version > VERSION:
         raise TableError(
             f"{file_name} was written by a newer version of Yarrowdew.",
             "Bring this one up to date.",
@@ -141,7 +146,7 @@ def packed_tables(content: bytes, file_name: str) -> dict[str, PackedTable]:
     return {
         str(r.get("name") or r["path"]): _checked(PackedTable, own_part(r), file_name)
         for r in resources
-        if "path" in r
+        if r.get("path") is not None
     }
 
 
@@ -165,33 +170,48 @@ def unpack_table(
     held = store.study(study_id).categories
     packed.categories = {n: looks for n, looks in packed.categories.items() if n not in held}
     chosen = options.model_copy(update={"sheet": key})
-    made = _fill(store, study_id, packed, content=content, name=file_name, only=chosen)
-    record = store.table_record(made[known.id])
+    read = _tables(content, file_name, chosen)
+    with store.unit():
+        made = _fill(store, study_id, packed, read)
+        record = store.table_record(made[known.id])
     return record, [f for f in store.figures(study_id) if f.document.table == record.id]
 
 
-def _fill(
-    store: Store,
-    study_id: str,
-    packed: PackedStudy,
-    *,
-    content: bytes,
-    name: str,
-    only: ReadOptions | None = None,
-) -> dict[str, str]:
-    """Add what a package holds to a study; return the new ids of its tables by their old ones."""
-    for variable, looks in packed.categories.items():
-        store.set_categories(study_id, variable, looks)
-    ids: dict[str, str] = {}
+@dataclass(frozen=True, slots=True)
+class _Read:
+    """A table of a package, read and checked before anything is written."""
+
+    known: PackedTable
+    table: Table
+
+
+def _tables(content: bytes, name: str, only: ReadOptions | None = None) -> list[_Read]:
+    """Read the tables of a package: all of them, or the one that is chosen."""
+    found = []
     for key, known in packed_tables(content, name).items():
         if only and only.sheet != key:
             continue
         result = read_bytes(content, name, only or ReadOptions(sheet=key))
         table = replace(result.table, name=known.title or key)
-        if known.row_numbers is not None:
-            if len(known.row_numbers) != table.rows:
-                raise TableError(f"The rows of '{key}' in {name} do not match their numbers.")
-            table = replace(table, ids=np.array(known.row_numbers, dtype=np.uint32))
+        numbers = known.row_numbers
+        if numbers is not None:
+            if len(numbers) != table.rows or len(set(numbers)) < len(numbers):
+                raise TableError(
+                    f"The rows of '{key}' in {name} do not match their numbers.",
+                    "Make the file again where it came from.",
+                )
+            table = replace(table, ids=np.array(numbers, dtype=np.uint32))
+        found.append(_Read(known, table))
+    return found
+
+
+def _fill(store: Store, study_id: str, packed: PackedStudy, tables: list[_Read]) -> dict[str, str]:
+    """Add what a package holds to a study; return the new ids of its tables by their old ones."""
+    for variable, looks in packed.categories.items():
+        store.set_categories(study_id, variable, looks)
+    ids: dict[str, str] = {}
+    for read in tables:
+        known, table = read.known, read.table
         record = store.add_table(
             study_id,
             table,
@@ -202,11 +222,14 @@ def _fill(
             },
             options=known.options,
             recipes=known.recipes,
+            next_row=known.next_row,
         )
         ids[known.id] = record.id
     figures: dict[str, str] = {}
     for figure in packed.figures:
-        owned = figure.document.model_copy(update={"table": ids.get(figure.document.table, "")})
+        if figure.document.table not in ids:
+            continue
+        owned = figure.document.model_copy(update={"table": ids[figure.document.table]})
         figures[figure.id] = store.create_figure(study_id, owned).id
     for plate in packed.plates:
         cells = [c for c in plate.cells if c.figure in figures]
@@ -240,6 +263,7 @@ def _resource(store: Store, table_id: str) -> Resource:
         title=table.name,
         recipes={v.name: v.recipe for v in record.summary.variables if v.recipe},
         row_numbers=None if table.ids is None else table.ids.tolist(),
+        next_row=store.next_row(table_id),
         unread={
             name: {
                 place: str(text)
@@ -255,7 +279,7 @@ def _resource(store: Store, table_id: str) -> Resource:
 
 def _source(values: pl.Series, unread: Mapping[int, str]) -> pl.Series:
     """Put back the text of a variable some of whose values could not be read."""
-    text = values.cast(pl.String).to_list()
+    text = as_text(values).to_list()
     for place, value in unread.items():
         if 0 <= place < len(text):
             text[place] = value

@@ -5,13 +5,16 @@ from __future__ import annotations
 from collections import OrderedDict
 from collections.abc import Iterator
 from contextlib import contextmanager
+from contextvars import ContextVar
 from pathlib import Path
 from threading import Lock
 from typing import Generic, TypeVar
 
 from sqlalchemy import func, select
+from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlalchemy.orm import Session
 
+from yarrowdew.core.errors import SaidError
 from yarrowdew.store.database import open_database
 from yarrowdew.store.models import Base, DocumentColumns, TableRow
 
@@ -36,8 +39,15 @@ class OutdatedError(RuntimeError):
         self.revision = revision
 
 
+class StoreError(SaidError):
+    """The records cannot be opened, read or written."""
+
+
 class Records:
     """One database file.
+
+    Every change is one transaction; `unit` makes one of several, so that a kill leaves all of them
+    or none.
 
     Parameters
     ----------
@@ -47,21 +57,95 @@ class Records:
 
     def __init__(self, folder: Path) -> None:
         self.folder = folder
-        self._engine = open_database(folder / DATABASE_NAME)
+        self._unit: ContextVar[Session | None] = ContextVar("unit", default=None)
+        with _said():
+            self._engine = open_database(folder / DATABASE_NAME)
 
     def close(self) -> None:
         """Let go of the database file."""
         self._engine.dispose()
 
     @contextmanager
+    def unit(self) -> Iterator[None]:
+        """Make one transaction of all changes inside: all of them happen, or none."""
+        with self._writing():
+            yield
+
+    @contextmanager
     def _reading(self) -> Iterator[Session]:
-        with Session(self._engine) as session:
+        current = self._unit.get()
+        if current is not None:
+            yield current
+            return
+        with _said(), Session(self._engine) as session:
             yield session
 
     @contextmanager
     def _writing(self) -> Iterator[Session]:
-        with Session(self._engine.execution_options(writes=True)) as session, session.begin():
-            yield session
+        current = self._unit.get()
+        if current is not None:
+            yield current
+            current.flush()
+            return
+        engine = self._engine.execution_options(writes=True)
+        with _said(), Session(engine) as session, session.begin():
+            token = self._unit.set(session)
+            try:
+                yield session
+            finally:
+                self._unit.reset(token)
+
+
+@contextmanager
+def _said() -> Iterator[None]:
+    """Say what the database refuses: a full disk, a lock that is not let go, a damaged file."""
+    try:
+        yield
+    except DatabaseError as error:
+        reason = str(error.orig or error)
+        for found, message, remedy in _REFUSALS:
+            if found in reason:
+                raise StoreError(message, remedy) from error
+        if isinstance(error, OperationalError):
+            raise StoreError(
+                f"The studies cannot be read or written ({reason}).",
+                "Check the data folder and its disk.",
+            ) from error
+        raise
+
+
+_REFUSALS = (
+    (
+        "is full",
+        "The disk is full; nothing was changed.",
+        "Make room on the disk that holds the studies, and try again.",
+    ),
+    (
+        "locked",
+        "The studies are in use elsewhere; nothing was changed.",
+        "Try again, or end the other program that has them open.",
+    ),
+    (
+        "readonly",
+        "The studies may not be written to; nothing was changed.",
+        "Give this user the right to write to the data folder.",
+    ),
+    (
+        "malformed",
+        "The file that holds the studies is damaged.",
+        "Put back a copy of it, or choose another data folder with --data.",
+    ),
+    (
+        "not a database",
+        "The file that holds the studies is no database of this program.",
+        "Choose another data folder with --data.",
+    ),
+    (
+        "unable to open",
+        "The file that holds the studies cannot be opened.",
+        "Check that the data folder is there and may be written to.",
+    ),
+)
 
 
 def get(session: Session, model: type[Row], record_id: str, what: str) -> Row:

@@ -11,9 +11,10 @@ def add_demo_study(store: Store) -> str:
     for study in store.studies():
         if study.name == NAME:
             return study.id
-    study = store.create_study(NAME)
-    for table, figures in demo_study():
-        store.add_table(study.id, table, figures)
-    for plate in demo_plates([figure.id for figure in store.figures(study.id)]):
-        store.create_plate(study.id, plate)
+    with store.unit():
+        study = store.create_study(NAME)
+        for table, figures in demo_study():
+            store.add_table(study.id, table, figures)
+        for plate in demo_plates([figure.id for figure in store.figures(study.id)]):
+            store.create_plate(study.id, plate)
     return study.id

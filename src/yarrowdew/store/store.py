@@ -3,20 +3,25 @@
 from __future__ import annotations
 
 import datetime as dt
+import logging
 import secrets
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
-from typing import TypeVar
+from functools import partial
+from typing import Any, TypeVar
 
 import polars as pl
-from pydantic import BaseModel
+from pydantic import BaseModel, ValidationError
 from sqlalchemy import ColumnElement, delete, or_, select
 from sqlalchemy.orm import Session
 
 from yarrowdew.figures.document import FigureDocument
 from yarrowdew.figures.parts import SavedLook
 from yarrowdew.figures.plate import PlateDocument
+from yarrowdew.figures.upgrading import upgraded
+from yarrowdew.store.copying import copied_study
+from yarrowdew.store.database import give_back
 from yarrowdew.store.models import (
     DocumentColumns,
     FigureRow,
@@ -27,8 +32,14 @@ from yarrowdew.store.models import (
     moment,
     now,
 )
-from yarrowdew.store.records import NotFoundError, OutdatedError, get, next_position
-from yarrowdew.store.tables import TableRecord, TableRecords, looks_of, record_of
+from yarrowdew.store.records import NotFoundError, OutdatedError, StoreError, get, next_position
+from yarrowdew.store.tables import (
+    TableRecord,
+    TableRecords,
+    looks_of,
+    readable,
+    record_of,
+)
 from yarrowdew.tables.categories import CategoryLook
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import SavedFilter
@@ -40,6 +51,10 @@ DAYS_KEPT = 30
 """How long a study that was deleted can be brought back."""
 
 Held = TypeVar("Held", FigureRow, PlateRow)
+Record = TypeVar("Record")
+Document = TypeVar("Document", bound=BaseModel)
+
+log = logging.getLogger(__name__)
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,6 +101,15 @@ class ShareRecord:
     expires: str | None
 
 
+@dataclass(frozen=True, slots=True)
+class UnreadableRecord:
+    """A figure or plate whose document cannot be read."""
+
+    id: str
+    what: str
+    problem: str
+
+
 class Store(TableRecords):
     """All studies in one data folder."""
 
@@ -125,10 +149,39 @@ class Store(TableRecords):
         with self._writing() as session:
             row = get(session, StudyRow, study_id, "study")
             row.deleted = row.deleted or now()
-            session.execute(
-                delete(StudyRow).where(StudyRow.deleted < now() - dt.timedelta(days=DAYS_KEPT))
-            )
+            _forget_expired(session)
             return _study(row)
+
+    def tidy(self) -> None:
+        """Let go of what has had its time, and give its space back to the disk."""
+        with self._writing() as session:
+            _forget_expired(session)
+        give_back(self._engine)
+
+    def copy_study(self, study_id: str, name: str) -> StudyRecord:
+        """Make a copy of a study as it is, record by record, with ids of its own.
+
+        Values are copied as they are stored, so that every figure of the copy answers as its
+        original, to the last bit. Earlier versions of tables are not copied.
+        """
+        with self._writing() as session:
+            return _study(copied_study(session, get(session, StudyRow, study_id, "study"), name))
+
+    def unreadable(self, study_id: str) -> list[UnreadableRecord]:
+        """List the figures and plates of a study that cannot be read, and why."""
+        with self._reading() as session:
+            study = get(session, StudyRow, study_id, "study")
+            found: list[UnreadableRecord] = []
+            checks: list[tuple[str, str, Callable[[], object]]] = [
+                *((f.id, "figure", partial(_figure, f)) for f in study.figures),
+                *((p.id, "plate", partial(_plate, p)) for p in study.plates),
+            ]
+            for record_id, what, read in checks:
+                try:
+                    read()
+                except StoreError as error:
+                    found.append(UnreadableRecord(record_id, what, error.message))
+            return found
 
     def bring_back(self, study_id: str) -> StudyRecord:
         """Bring back a study that was deleted."""
@@ -218,6 +271,7 @@ class Store(TableRecords):
         options: ReadOptions | None = None,
         recipes: Mapping[str, str] | None = None,
         progress: Progress = unheard,
+        next_row: int = 0,
     ) -> TableRecord:
         """Add a table, and figures of it, whose documents are given its id.
 
@@ -235,6 +289,8 @@ class Store(TableRecords):
             Expressions of its derived variables, by their names.
         progress : callable
             Is told the share that is stored; nothing is left behind where it raises.
+        next_row : int
+            The number that the next new row gets, where rows that had numbers are gone.
         """
         with self._writing() as session:
             row = self._insert(
@@ -245,6 +301,7 @@ class Store(TableRecords):
                 options=options,
                 recipes=recipes or {},
                 progress=progress,
+                next_row=next_row,
             )
             for document in figures:
                 owned = document.model_copy(update={"table": row.id})
@@ -256,7 +313,7 @@ class Store(TableRecords):
     def figures(self, study_id: str) -> list[FigureRecord]:
         """List a study's figures in their order."""
         with self._reading() as session:
-            return [_figure(row) for row in get(session, StudyRow, study_id, "study").figures]
+            return _those_readable(get(session, StudyRow, study_id, "study").figures, _figure)
 
     def create_figure(self, study_id: str, document: FigureDocument) -> FigureRecord:
         """Add a figure at the end."""
@@ -283,17 +340,17 @@ class Store(TableRecords):
             _saved(session, row, row.study, document, revision)
             return _figure(row)
 
-    def delete_figure(self, figure_id: str) -> None:
-        """Delete a figure."""
+    def delete_figure(self, figure_id: str, revision: int | None = None) -> None:
+        """Delete a figure; raise OutdatedError where another revision was meant."""
         with self._writing() as session:
-            session.delete(get(session, FigureRow, figure_id, "figure"))
+            _delete(session, get(session, FigureRow, figure_id, "figure"), revision)
 
     # Plates
 
     def plates(self, study_id: str) -> list[PlateRecord]:
         """List a study's plates in their order."""
         with self._reading() as session:
-            return [_plate(row) for row in get(session, StudyRow, study_id, "study").plates]
+            return _those_readable(get(session, StudyRow, study_id, "study").plates, _plate)
 
     def create_plate(self, study_id: str, document: PlateDocument) -> PlateRecord:
         """Add a plate at the end."""
@@ -321,10 +378,10 @@ class Store(TableRecords):
             _saved(session, row, row.study, document, revision)
             return _plate(row)
 
-    def delete_plate(self, plate_id: str) -> None:
-        """Delete a plate; its figures stay."""
+    def delete_plate(self, plate_id: str, revision: int | None = None) -> None:
+        """Delete a plate, whose figures stay; OutdatedError where another revision was meant."""
         with self._writing() as session:
-            session.delete(get(session, PlateRow, plate_id, "plate"))
+            _delete(session, get(session, PlateRow, plate_id, "plate"), revision)
 
     # Pages that are shared
 
@@ -362,7 +419,6 @@ class Store(TableRecords):
                 content=content,
             )
             session.add(row)
-            session.execute(delete(ShareRow).where(ShareRow.expires <= now()))
             session.flush()
             return _share(row)
 
@@ -441,18 +497,52 @@ def _study(row: StudyRow) -> StudyRecord:
         moment(row.changed),
         None if row.deleted is None else moment(row.deleted),
         {name: list(looks) for name, looks in looks_of(row, row.categories).items()},
-        [SavedFilter.model_validate(f) for f in row.filters],
-        [SavedLook.model_validate(look) for look in row.looks],
+        readable(SavedFilter, row.filters),
+        readable(SavedLook, row.looks),
     )
 
 
+def _forget_expired(session: Session) -> None:
+    session.execute(delete(StudyRow).where(StudyRow.deleted < now() - dt.timedelta(days=DAYS_KEPT)))
+    session.execute(delete(ShareRow).where(ShareRow.expires <= now()))
+
+
+def _delete(session: Session, row: FigureRow | PlateRow, revision: int | None) -> None:
+    if revision is not None and row.revision != revision:
+        raise OutdatedError(row.revision)
+    session.delete(row)
+
+
+def _those_readable(rows: Iterable[Held], make: Callable[[Held], Record]) -> list[Record]:
+    """Those records whose document can be read: one that cannot spoils itself alone."""
+    found = []
+    for row in rows:
+        try:
+            found.append(make(row))
+        except StoreError as error:
+            log.warning("%s", error)
+    return found
+
+
+def _read(model: type[Document], held: dict[str, Any], what: str) -> Document:
+    try:
+        return model.model_validate(upgraded(held))
+    except ValidationError as error:
+        first = error.errors()[0]
+        place = ".".join(map(str, first["loc"]))
+        raise StoreError(
+            f"This {what} cannot be read: {place}: {first['msg'].lower()}.",
+            "It may have been written by a newer version; the rest of the study is not touched.",
+        ) from error
+
+
 def _figure(row: FigureRow) -> FigureRecord:
-    document = FigureDocument.model_validate(row.document)
+    document = _read(FigureDocument, row.document, "figure")
     return FigureRecord(row.id, row.study_id, document, row.revision)
 
 
 def _plate(row: PlateRow) -> PlateRecord:
-    document = PlateDocument.model_validate(row.document)
+    document = _read(PlateDocument, row.document, "plate")
     return PlateRecord(row.id, row.study_id, document, row.revision)
 
 

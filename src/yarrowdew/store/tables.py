@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import os
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
@@ -11,16 +12,24 @@ from typing import TypeVar
 
 import numpy as np
 import polars as pl
-from pydantic import BaseModel
+from pydantic import BaseModel, ValidationError
 from sqlalchemy import delete, func, select
 from sqlalchemy.orm import Session
 
 from yarrowdew.store.columns import pack, unpack
 from yarrowdew.store.models import ColumnRow, StudyRow, TableRow, VersionRow, new_id, now
-from yarrowdew.store.records import NotFoundError, Records, Remembered, get, next_position
+from yarrowdew.store.records import (
+    NotFoundError,
+    OutdatedError,
+    Records,
+    Remembered,
+    get,
+    next_position,
+)
 from yarrowdew.tables.browsing import RowOrder, places_in_order
 from yarrowdew.tables.categories import CategoryLook, with_new
 from yarrowdew.tables.draft import Draft
+from yarrowdew.tables.naming import LONGEST_NAME
 from yarrowdew.tables.reading import ReadOptions
 from yarrowdew.tables.reading.progress import Progress, unheard
 from yarrowdew.tables.summary import TableSummary, VariableSummary, summarise_variable
@@ -33,6 +42,9 @@ MOST_BYTES_FOR_UNDO = 512 * 1024 * 1024
 
 Looks = dict[str, tuple[CategoryLook, ...]]
 Result = TypeVar("Result")
+Model = TypeVar("Model", bound=BaseModel)
+
+log = logging.getLogger(__name__)
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,6 +105,11 @@ class TableRecords(Records):
         with self._reading() as session:
             row = get(session, TableRow, table_id, "table")
             return self._load(session, row, _version(session, row), columns)
+
+    def next_row(self, table_id: str) -> int:
+        """Return the number that the next new row of a table gets."""
+        with self._reading() as session:
+            return get(session, TableRow, table_id, "table").next_row
 
     def sources(self, table_id: str) -> dict[str, pl.Series]:
         """Load the text of the variables some of whose values could not be read as their kind."""
@@ -175,6 +192,7 @@ class TableRecords(Records):
         options: ReadOptions | None,
         recipes: Mapping[str, str],
         progress: Progress,
+        next_row: int = 0,
     ) -> TableRow:
         """Add a table to a study within a transaction."""
         study = get(session, StudyRow, study_id, "study")
@@ -182,9 +200,9 @@ class TableRecords(Records):
         row = TableRow(
             study_id=study_id,
             position=next_position(session, TableRow, study_id),
-            name=table.name,
+            name=table.name[:LONGEST_NAME],
             version=1,
-            next_row=table.rows if table.ids is None else int(max(table.ids, default=-1)) + 1,
+            next_row=max(next_row, _after_last(table)),
             options=(options or ReadOptions()).model_dump(mode="json"),
             study=study,
         )
@@ -217,6 +235,7 @@ class TableRecords(Records):
         *,
         progress: Progress = unheard,
         options: ReadOptions | None = None,
+        expected: int | None = None,
     ) -> tuple[TableRecord, Result]:
         """Change a table as one step that can be undone; nothing changes where `change` raises.
 
@@ -229,9 +248,17 @@ class TableRecords(Records):
             Is told the share that is stored; nothing changes where it raises.
         options : ReadOptions, optional
             How its rows were read, where they come from a file.
+        expected : int, optional
+            The version that is changed; any where None.
+
+        Raises
+        ------
+        OutdatedError
+            If the table was changed elsewhere since.
         """
         with self._writing() as session:
             row = get(session, TableRow, table_id, "table")
+            _check_version(row, expected)
             before = _version(session, row)
             held = {v.name: v for v in _variables(before)}
 
@@ -292,10 +319,26 @@ class TableRecords(Records):
             self._forget_oldest(session, row)
             return record_of(session, row), result
 
-    def restore_version(self, table_id: str, number: int) -> TableRecord:
-        """Make a table what it was at one of its versions."""
+    def restore_version(
+        self, table_id: str, number: int, expected: int | None = None
+    ) -> TableRecord:
+        """Make a table what it was at one of its versions.
+
+        Parameters
+        ----------
+        table_id : str
+        number : int
+        expected : int, optional
+            The version that is taken back, so that nobody else's change goes with it.
+
+        Raises
+        ------
+        OutdatedError
+            If the table was changed elsewhere since.
+        """
         with self._writing() as session:
             row = get(session, TableRow, table_id, "table")
+            _check_version(row, expected)
             held = session.scalar(
                 select(VersionRow.id).where(
                     VersionRow.table_id == table_id, VersionRow.number == number
@@ -411,6 +454,16 @@ class TableRecords(Records):
             session.execute(delete(ColumnRow).where(ColumnRow.id.in_(unused)))
 
 
+def _after_last(table: Table) -> int:
+    """Return the number after the largest that a row has."""
+    return table.rows if table.ids is None else int(max(table.ids, default=-1)) + 1
+
+
+def _check_version(row: TableRow, expected: int | None) -> None:
+    if expected is not None and row.version != expected:
+        raise OutdatedError(row.version)
+
+
 def _version(session: Session, row: TableRow) -> VersionRow:
     found = session.scalar(
         select(VersionRow).where(VersionRow.table_id == row.id, VersionRow.number == row.version)
@@ -433,10 +486,21 @@ def _ids(version: VersionRow) -> RowIds | None:
 def looks_of(study: StudyRow, names: Iterable[str]) -> Looks:
     """Say how a study shows the categories of variables, as far as it knows them."""
     return {
-        name: tuple(CategoryLook.model_validate(look) for look in study.categories[name])
+        name: tuple(readable(CategoryLook, study.categories[name]))
         for name in names
         if name in study.categories
     }
+
+
+def readable(model: type[Model], held: Iterable[object]) -> list[Model]:
+    """Those of some records that can be read: one that cannot spoils itself alone."""
+    found = []
+    for one in held:
+        try:
+            found.append(model.model_validate(one))
+        except ValidationError:
+            log.warning("A record cannot be read and is passed over: %.200s", one)
+    return found
 
 
 def _make_known(study: StudyRow, found: Mapping[str, list[str]]) -> None:
@@ -452,6 +516,14 @@ def _make_known(study: StudyRow, found: Mapping[str, list[str]]) -> None:
                 }
 
 
+def _options(held: Mapping[str, object]) -> ReadOptions:
+    """How a file was read; as it would be guessed, where that can no longer be told."""
+    try:
+        return ReadOptions.model_validate(held)
+    except ValidationError:
+        return ReadOptions()
+
+
 def record_of(session: Session, row: TableRow) -> TableRecord:
     """Show a table without its values."""
     version = _version(session, row)
@@ -460,6 +532,6 @@ def record_of(session: Session, row: TableRow) -> TableRecord:
         row.study_id,
         row.name,
         row.version,
-        ReadOptions.model_validate(row.options),
+        _options(row.options),
         TableSummary.model_validate(version.summary),
     )

@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import re
 import zipfile
+import zlib
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
@@ -14,6 +15,8 @@ import polars as pl
 
 from yarrowdew.tables.guarding import guarded_cells
 from yarrowdew.tables.naming import distinct_names
+from yarrowdew.tables.reading.archives import check_sizes, opened
+from yarrowdew.tables.reading.limits import Limits
 from yarrowdew.tables.reading.package import DESCRIPTION, OWN, digest
 from yarrowdew.tables.table import Kind, Table, Variable, categories_of
 
@@ -113,8 +116,25 @@ def write_package(resources: Sequence[Resource], more: Mapping[str, Any] | None 
     with zipfile.ZipFile(buffer, "w", zipfile.ZIP_DEFLATED) as archive:
         for path, content in files:
             # A fixed date, so that the same table makes the same file.
-            archive.writestr(zipfile.ZipInfo(path, _ZIP_DATE), content, zipfile.ZIP_DEFLATED)
-    return buffer.getvalue()
+            archive.writestr(zipfile.ZipInfo(path, _ZIP_DATE), content, _compression(content))
+    packed = buffer.getvalue()
+    with opened(packed, "The package") as archive:
+        # What could not be read in again is not written.
+        check_sizes(archive, len(packed), "The package", Limits())
+    return packed
+
+
+def _compression(content: bytes) -> int:
+    """How a file is packed: one that would shrink to nearly nothing is taken for a trap."""
+    if len(content) < _ALWAYS_PACKED:
+        return zipfile.ZIP_DEFLATED
+    head = content[:_ALWAYS_PACKED]
+    swells = len(zlib.compress(head, 1)) * _MOST_TIMES < len(head)
+    return zipfile.ZIP_STORED if swells else zipfile.ZIP_DEFLATED
+
+
+_ALWAYS_PACKED = 1_000_000
+_MOST_TIMES = 40
 
 
 def _slug(name: str) -> str:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import uuid
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Query, Request, Response
 from pydantic import BaseModel
 
 from yarrowdew.api.models import FigureOut
@@ -16,6 +16,7 @@ from yarrowdew.api.state import (
     JobsNow,
     Prefer,
     StoreNow,
+    expected_of,
     figure_out,
     in_background,
     revision_of,
@@ -66,9 +67,9 @@ def save_figure(
 
 
 @router.delete("/figures/{figure_id}", status_code=204)
-def delete_figure(figure_id: str, store: StoreNow) -> None:
-    """Delete a figure."""
-    store.delete_figure(figure_id)
+def delete_figure(figure_id: str, store: StoreNow, if_match: IfMatch = None) -> None:
+    """Delete a figure; with If-Match, only the revision that is meant."""
+    store.delete_figure(figure_id, expected_of(if_match))
 
 
 def _in_parts(description: str, **more: str) -> dict[int | str, dict[str, Any]]:
@@ -132,11 +133,15 @@ def answer_residuals(asked: ResidualsAsked, store: StoreNow) -> Response:
 
 @router.post("/comparisons", response_model=Comparison, responses=ACCEPTED)
 def compare_forms(
-    asked: ComparisonAsked, store: StoreNow, jobs: JobsNow, prefer: Prefer = None
+    asked: ComparisonAsked,
+    store: StoreNow,
+    jobs: JobsNow,
+    request: Request,
+    prefer: Prefer = None,
 ) -> Comparison | Response:
     """Fit every form of trend to the rows of one line, the best first."""
     table = store.table(asked.document.table, asked.document.variables_used())
-    return in_background(prefer, jobs, lambda tell: compare(asked, table, tell))
+    return in_background(prefer, jobs, request, lambda tell: compare(asked, table, tell))
 
 
 @router.post("/readings")
@@ -154,10 +159,17 @@ def export_fitted(asked: ResidualsAsked, store: StoreNow, format: Format = "csv"
     return Response(write_table(made, format), media_type=media_type)
 
 
-@router.post("/pairs")
-def list_pairs(asked: PairsAsked, store: StoreNow) -> PairsAnswer:
+@router.post("/pairs", response_model=PairsAnswer, responses=ACCEPTED)
+def list_pairs(
+    asked: PairsAsked,
+    store: StoreNow,
+    jobs: JobsNow,
+    request: Request,
+    prefer: Prefer = None,
+) -> PairsAnswer | Response:
     """Correlate every pair of number variables of a table, strongest first."""
-    return pairs_of(asked, store.table(asked.table))
+    table = store.table(asked.table)
+    return in_background(prefer, jobs, request, lambda tell: pairs_of(asked, table, tell))
 
 
 def _parts(spoken: dict[str, BaseModel], marks: bytes) -> Response:

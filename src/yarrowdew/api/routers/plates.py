@@ -6,7 +6,7 @@ from fastapi import APIRouter, Response
 
 from yarrowdew.api.models import PlateOut
 from yarrowdew.api.problems import etag
-from yarrowdew.api.state import IfMatch, StoreNow, plate_out, revision_of
+from yarrowdew.api.state import IfMatch, StoreNow, expected_of, plate_out, revision_of
 from yarrowdew.figures.plate import PlateDocument
 
 router = APIRouter(tags=["plates"])
@@ -47,6 +47,6 @@ def save_plate(
 
 
 @router.delete("/plates/{plate_id}", status_code=204)
-def delete_plate(plate_id: str, store: StoreNow) -> None:
-    """Delete a plate; its figures stay."""
-    store.delete_plate(plate_id)
+def delete_plate(plate_id: str, store: StoreNow, if_match: IfMatch = None) -> None:
+    """Delete a plate, whose figures stay; with If-Match, only the revision that is meant."""
+    store.delete_plate(plate_id, expected_of(if_match))

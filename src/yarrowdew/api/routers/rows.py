@@ -5,10 +5,11 @@ from __future__ import annotations
 import datetime as dt
 from typing import Annotated
 
-from fastapi import APIRouter, Query
+from fastapi import APIRouter, Query, Response
 
 from yarrowdew.api.models import RowOut, RowsEdit, RowsOut, TableOut
-from yarrowdew.api.state import StoreNow, table_out
+from yarrowdew.api.state import IfMatch, StoreNow, expected_of, tagged
+from yarrowdew.figures.parts import RowNumber
 from yarrowdew.tables import Table
 from yarrowdew.tables.browsing import RowOrder
 from yarrowdew.tables.draft import Cell, Draft
@@ -23,7 +24,7 @@ def get_rows(
     table_id: str,
     store: StoreNow,
     row: Annotated[
-        list[int] | None, Query(description="Numbers of rows, from 0", max_length=MOST_ROWS)
+        list[RowNumber] | None, Query(description="Numbers of rows, from 0", max_length=MOST_ROWS)
     ] = None,
     start: Annotated[int, Query(ge=0)] = 0,
     count: Annotated[int, Query(ge=1, le=MOST_ROWS)] = 100,
@@ -45,7 +46,9 @@ def get_rows(
 
 
 @router.patch("")
-def edit_rows(table_id: str, edit: RowsEdit, store: StoreNow) -> TableOut:
+def edit_rows(
+    table_id: str, edit: RowsEdit, store: StoreNow, response: Response, if_match: IfMatch = None
+) -> TableOut:
     """Write values, add and delete rows, or paste a block, as one step that can be undone."""
 
     def work(draft: Draft) -> None:
@@ -60,8 +63,8 @@ def edit_rows(table_id: str, edit: RowsEdit, store: StoreNow) -> TableOut:
         if edit.delete:
             draft.delete_rows(edit.delete)
 
-    record, _ = store.change_table(table_id, work)
-    return table_out(record)
+    record, _ = store.change_table(table_id, work, expected=expected_of(if_match))
+    return tagged(record, response)
 
 
 def _rows(part: Table, total: int) -> RowsOut:
@@ -79,5 +82,7 @@ def _plain(value: object) -> float | str | None:
     if value is None or isinstance(value, float | str):
         return value
     if isinstance(value, dt.datetime):
-        return value.isoformat(sep=" ", timespec="minutes")
+        # Seconds, and fractions of them, only where there are some.
+        whole = value.second == 0 and value.microsecond == 0
+        return value.isoformat(sep=" ", timespec="minutes" if whole else "auto")
     return str(value)

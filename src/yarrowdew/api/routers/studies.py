@@ -15,6 +15,7 @@ from yarrowdew.api.models import (
     StudyIn,
     StudyListed,
     StudyOut,
+    UnreadableOut,
 )
 from yarrowdew.api.state import (
     SettingsNow,
@@ -75,6 +76,10 @@ def get_study(study_id: str, store: StoreNow) -> StudyContents:
         tables=[table_out(record) for record in store.tables(study_id)],
         figures=[figure_out(record) for record in store.figures(study_id)],
         plates=[plate_out(record) for record in store.plates(study_id)],
+        unreadable=[
+            UnreadableOut(id=record.id, what=record.what, problem=record.problem)
+            for record in store.unreadable(study_id)
+        ],
     )
 
 
@@ -132,13 +137,12 @@ def read_study_in(
 @router.post("/studies/{study_id}/copies", status_code=201)
 def copy_study(study_id: str, store: StoreNow, response: Response) -> StudyOut:
     """Make a copy of a study with everything in it."""
-    name = store.study(study_id).name
-    copy = unpack_study(store, pack_study(store, study_id), f"{name}.zip")
+    copy = store.copy_study(study_id, f"{store.study(study_id).name} (copy)"[-200:])
     response.headers["Location"] = f"/api/studies/{copy.id}"
-    return study_out(store.rename_study(copy.id, f"{name} (copy)"[-200:]))
+    return study_out(copy)
 
 
-@router.put("/studies/{study_id}/categories/{variable}")
+@router.put("/studies/{study_id}/categories/{variable:path}")
 def set_categories(study_id: str, variable: str, wanted: CategoriesIn, store: StoreNow) -> StudyOut:
     """Order, call and colour the categories of a variable, for every figure of the study."""
     return study_out(store.set_categories(study_id, variable, wanted.looks))
@@ -150,7 +154,7 @@ def save_filter(study_id: str, saved: SavedFilter, store: StoreNow) -> StudyOut:
     return study_out(store.save_filter(study_id, saved))
 
 
-@router.delete("/studies/{study_id}/filters/{table_id}/{name}")
+@router.delete("/studies/{study_id}/filters/{table_id}/{name:path}")
 def delete_filter(study_id: str, table_id: str, name: str, store: StoreNow) -> StudyOut:
     """Forget a row filter; figures that use it keep it as their own."""
     return study_out(store.delete_filter(study_id, table_id, name))
@@ -162,7 +166,7 @@ def save_look(study_id: str, saved: SavedLook, store: StoreNow) -> StudyOut:
     return study_out(store.save_look(study_id, saved))
 
 
-@router.delete("/studies/{study_id}/looks/{name}")
+@router.delete("/studies/{study_id}/looks/{name:path}")
 def delete_look(study_id: str, name: str, store: StoreNow) -> StudyOut:
     """Forget a look; figures that have it keep it."""
     return study_out(store.delete_look(study_id, name))

@@ -24,7 +24,7 @@ from yarrowdew.api.models import (
     VariableName,
     VersionIn,
 )
-from yarrowdew.api.state import StoreNow, add_with_figure, table_out
+from yarrowdew.api.state import IfMatch, StoreNow, add_with_figure, expected_of, tagged
 from yarrowdew.tables import Table, Variable
 from yarrowdew.tables.draft import Draft, UnreadRows
 from yarrowdew.tables.expressions import derive
@@ -39,14 +39,19 @@ router = APIRouter(tags=["tables"])
 
 
 @router.get("/tables/{table_id}")
-def get_table(table_id: str, store: StoreNow) -> TableOut:
-    """Show a table without its values."""
-    return table_out(store.table_record(table_id))
+def get_table(table_id: str, store: StoreNow, response: Response) -> TableOut:
+    """Show a table without its values; its version is the entity tag."""
+    return tagged(store.table_record(table_id), response)
 
 
-@router.patch("/tables/{table_id}/variables/{name}")
+@router.patch("/tables/{table_id}/variables/{name:path}")
 def change_variable(
-    table_id: str, name: str, change: VariableIn, store: StoreNow
+    table_id: str,
+    name: str,
+    change: VariableIn,
+    store: StoreNow,
+    response: Response,
+    if_match: IfMatch = None,
 ) -> VariableChanged:
     """Change a variable's label, unit or kind. No value is lost by changing the kind."""
 
@@ -56,9 +61,9 @@ def change_variable(
             UnreadRows(0, [], []) if change.kind is None else draft.change_kind(name, change.kind)
         )
 
-    record, unread = store.change_table(table_id, work)
+    record, unread = store.change_table(table_id, work, expected=expected_of(if_match))
     return VariableChanged(
-        table=table_out(record),
+        table=tagged(record, response),
         unread=unread.count,
         unread_values=[
             UnreadValue(row=row, value=value)
@@ -69,39 +74,66 @@ def change_variable(
 
 @router.post("/tables/{table_id}/variables", status_code=201)
 def derive_variable(
-    table_id: str, wanted: DerivedIn, store: StoreNow, response: Response
+    table_id: str,
+    wanted: DerivedIn,
+    store: StoreNow,
+    response: Response,
+    if_match: IfMatch = None,
 ) -> TableOut:
     """Add a variable made from others by an expression; one that is derived is made anew."""
     record, _ = store.change_table(
         table_id,
         lambda draft: draft.derive(wanted.name, wanted.expression, wanted.label, wanted.unit),
+        expected=expected_of(if_match),
     )
-    response.headers["Location"] = f"/api/tables/{table_id}/variables/{quote(wanted.name)}"
-    return table_out(record)
+    response.headers["Location"] = f"/api/tables/{table_id}/variables/{quote(wanted.name, safe='')}"
+    return tagged(record, response)
 
 
-@router.delete("/tables/{table_id}/variables/{name}")
-def delete_variable(table_id: str, name: str, store: StoreNow) -> TableOut:
+@router.delete("/tables/{table_id}/variables/{name:path}")
+def delete_variable(
+    table_id: str, name: str, store: StoreNow, response: Response, if_match: IfMatch = None
+) -> TableOut:
     """Delete a variable from which no other is made."""
-    record, _ = store.change_table(table_id, lambda draft: draft.delete_variable(name))
-    return table_out(record)
+    record, _ = store.change_table(
+        table_id, lambda draft: draft.delete_variable(name), expected=expected_of(if_match)
+    )
+    return tagged(record, response)
 
 
-@router.put("/tables/{table_id}/variables/{name}", status_code=201)
+@router.put("/tables/{table_id}/variables/{name:path}", status_code=201)
 def add_variable(
-    table_id: str, name: VariableName, wanted: TypedVariableIn, store: StoreNow
+    table_id: str,
+    name: VariableName,
+    wanted: TypedVariableIn,
+    store: StoreNow,
+    response: Response,
+    if_match: IfMatch = None,
 ) -> TableOut:
     """Add a variable without values, to be filled in."""
     record, _ = store.change_table(
-        table_id, lambda draft: draft.add_variable(name, wanted.kind, wanted.unit)
+        table_id,
+        lambda draft: draft.add_variable(name, wanted.kind, wanted.unit),
+        expected=expected_of(if_match),
     )
-    return table_out(record)
+    return tagged(record, response)
 
 
 @router.put("/tables/{table_id}/version")
-def restore_version(table_id: str, wanted: VersionIn, store: StoreNow) -> TableOut:
-    """Make a table what it was at one of its versions: so its changes are undone and redone."""
-    return table_out(store.restore_version(table_id, wanted.version))
+def restore_version(
+    table_id: str,
+    wanted: VersionIn,
+    store: StoreNow,
+    response: Response,
+    if_match: IfMatch = None,
+) -> TableOut:
+    """Make a table what it was at one of its versions: so its changes are undone and redone.
+
+    With If-Match, only where the version that is taken back is still the one that holds: nobody
+    else's change goes with it.
+    """
+    record = store.restore_version(table_id, wanted.version, expected_of(if_match))
+    return tagged(record, response)
 
 
 @router.post("/studies/{study_id}/typed-tables", status_code=201)

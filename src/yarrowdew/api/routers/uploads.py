@@ -18,11 +18,14 @@ from yarrowdew.api.models import (
 )
 from yarrowdew.api.state import (
     ACCEPTED,
+    IfMatch,
     JobsNow,
     Prefer,
+    SettingsNow,
     StoreNow,
     UploadsNow,
     add_with_figure,
+    expected_of,
     figure_out,
     in_background,
     table_out,
@@ -74,16 +77,20 @@ def preview(
     options: ReadOptions,
     uploads: UploadsNow,
     jobs: JobsNow,
+    settings: SettingsNow,
+    request: Request,
     prefer: Prefer = None,
 ) -> Preview | Response:
     """Show a file as it would be read, with every guess filled in."""
     upload = uploads.find(upload_id)
 
     def work(progress: Progress) -> Preview:
-        result = read_file(upload.path, options, upload.name, part_of(progress, 0, 0.9))
+        result = read_file(
+            upload.path, options, upload.name, part_of(progress, 0, 0.9), settings.limits
+        )
         return _preview(result, upload.name)
 
-    return in_background(prefer, jobs, work)
+    return in_background(prefer, jobs, request, work)
 
 
 @router.delete("/uploads/{upload_id}", status_code=204)
@@ -101,6 +108,8 @@ def take_in(
     store: StoreNow,
     uploads: UploadsNow,
     jobs: JobsNow,
+    settings: SettingsNow,
+    request: Request,
     response: Response,
     prefer: Prefer = None,
 ) -> TableTaken | Response:
@@ -115,7 +124,7 @@ def take_in(
             if not wanted.keep:
                 uploads.discard(upload.id)
             return known
-        result = read_file(upload.path, wanted.options, upload.name, reading)
+        result = read_file(upload.path, wanted.options, upload.name, reading, settings.limits)
         table = replace(result.table, name=wanted.name) if wanted.name else result.table
         taken = add_with_figure(
             store,
@@ -130,7 +139,7 @@ def take_in(
         response.headers["Location"] = f"/api/tables/{taken.table.id}"
         return taken
 
-    return in_background(prefer, jobs, work)
+    return in_background(prefer, jobs, request, work)
 
 
 def _with_its_figures(
@@ -154,25 +163,32 @@ def read_in_again(
     store: StoreNow,
     uploads: UploadsNow,
     jobs: JobsNow,
+    settings: SettingsNow,
+    request: Request,
     prefer: Prefer = None,
+    if_match: IfMatch = None,
 ) -> TableReplaced | Response:
     """Put the rows of a file in the place of a table's; its figures, labels and units stay."""
     upload = uploads.find(wanted.upload)
     store.table_record(table_id)
+    expected = expected_of(if_match)
 
     def work(progress: Progress) -> TableReplaced:
-        result = read_file(upload.path, wanted.options, upload.name, part_of(progress, 0, 0.6))
+        result = read_file(
+            upload.path, wanted.options, upload.name, part_of(progress, 0, 0.6), settings.limits
+        )
         storing = part_of(progress, 0.6, 1)
         record, compared = store.change_table(
             table_id,
             lambda draft: draft.replace(result.table, result.sources),
             progress=storing,
             options=result.options,
+            expected=expected,
         )
         uploads.discard(upload.id)
         return TableReplaced(table=table_out(record), gone=compared.gone, new=compared.new)
 
-    return in_background(prefer, jobs, work)
+    return in_background(prefer, jobs, request, work)
 
 
 def _preview(result: ReadResult, name: str) -> Preview:

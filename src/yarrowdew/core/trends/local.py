@@ -33,6 +33,7 @@ from yarrowdew.core.trends.base import (
 EXACT_DISTINCT = 300
 ANCHORS = 200
 SAMPLED = 300
+ROW_BY_ROW, BINS = 200_000, 8_192
 LEAST_SPAN, MOST_PASSES = 0.1, 4
 
 
@@ -56,6 +57,8 @@ class LocalSmooth(BaseFit):
     span : float
     is_exact : bool
         Whether the fit was made at every distinct x.
+    is_binned : bool
+        Whether rows next to one another were taken together.
     """
 
     anchors: Array
@@ -68,6 +71,7 @@ class LocalSmooth(BaseFit):
     passes: int
     span: float
     is_exact: bool
+    is_binned: bool = False
 
     @property
     def residual_sd(self) -> float:
@@ -86,6 +90,11 @@ class LocalSmooth(BaseFit):
             f"The band is approximate (Cleveland and Devlin); the curve is fitted {how}"
             + ("." if self.is_exact else " and interpolated between them."),
         ]
+        if self.is_binned:
+            out.append(
+                f"Above {ROW_BY_ROW:,} rows, those next to one another are taken together in "
+                f"{BINS:,} groups of as many rows, by their weighted means."
+            )
         if self.passes:
             out.append(f"Odd rows count less, by {self.passes} robust passes.")
         return tuple(out)
@@ -133,17 +142,21 @@ def fit(sample: Sample, settings: TrendSettings) -> LocalSmooth:
     x, y = sample.x[order], sample.y[order]
     w = np.ones(sample.n) if sample.weights is None else np.asarray(mean_one(sample))[order]
     rows = _Rows(x, y, None if sample.weights is None else w)
+    bins = _Bins.of(x) if len(x) > ROW_BY_ROW else None
     anchors, is_exact = _anchors(x)
-    windows = _windows(x, anchors, max(bend + 2, math.ceil(span * len(x))))
     robust = np.ones(len(x))
-    values, slopes, lengths, own = _fit_at(anchors, windows, rows, robust, bend)
+    near, counted = (rows, robust) if bins is None else bins.gathered(rows, w, robust)
+    windows = _windows(near.x, anchors, max(bend + 2, math.ceil(span * len(near.x))))
+    values, slopes, lengths, own = _fit_at(anchors, windows, near, counted, bend)
     for _ in range(settings.passes):
         residual = y - _hermite(anchors, values, slopes, x)
         scale = 6 * float(np.median(np.abs(residual)))
         if scale == 0:
             break
         robust = np.clip(1 - (residual / scale) ** 2, 0, None) ** 2
-        values, slopes, lengths, own = _fit_at(anchors, windows, rows, robust, bend)
+        near, counted = (rows, robust) if bins is None else bins.gathered(rows, w, robust)
+        windows = _windows(near.x, anchors, max(bend + 2, math.ceil(span * len(near.x))))
+        values, slopes, lengths, own = _fit_at(anchors, windows, near, counted, bend)
     residual = y - _hermite(anchors, values, slopes, x)
     trace = float(np.sum(np.interp(x, anchors, own) * w))
     squares = float(np.sum(np.interp(x, anchors, lengths) ** 2 * w))
@@ -173,6 +186,7 @@ def fit(sample: Sample, settings: TrendSettings) -> LocalSmooth:
         passes=settings.passes,
         span=span,
         is_exact=is_exact,
+        is_binned=bins is not None,
     )
 
 
@@ -182,6 +196,25 @@ class _Rows(NamedTuple):
     x: Array
     y: Array
     w: Array | None
+
+
+class _Bins(NamedTuple):
+    """Rows from left to right, taken together in groups of as many rows."""
+
+    starts: np.ndarray
+
+    @classmethod
+    def of(cls, x: Array) -> _Bins:
+        return cls(np.unique(np.linspace(0, len(x), BINS, endpoint=False).astype(np.intp)))
+
+    def gathered(self, rows: _Rows, w: Array, robust: Array) -> tuple[_Rows, Array]:
+        """Weighted means of each group; its weight, and what of that the robust passes leave."""
+        weight = w * robust
+        total, plain = (np.add.reduceat(v, self.starts) for v in (weight, w))
+        there = total > 0
+        x, y = (np.add.reduceat(weight * v, self.starts)[there] for v in (rows.x, rows.y))
+        total, plain = total[there], plain[there]
+        return _Rows(x / total, y / total, plain), total / plain
 
 
 def _anchors(x: Array) -> tuple[Array, bool]:

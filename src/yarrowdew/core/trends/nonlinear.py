@@ -8,7 +8,7 @@ Wild 1989, ch. 5): approximate, and the closer the larger n is.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -35,6 +35,9 @@ Slopes = Callable[[Array, Array], Array]
 _FINISHING_STEPS = 20
 _ENOUGH = 2_000
 _TRIES = 200
+_MOST_SEARCHED = 100_000
+"""Above, the minimum is searched for over so many rows, and descended to from there over all."""
+_STRETCH = 200_000
 _FAR = 1e100
 
 
@@ -163,13 +166,22 @@ def fit_curve(
             best = sse, values
     if best is not None and few is not sample:
         check(best[1])
-        best = _least(sample, best[1], list(free), curve, slopes)
+        if sample.n <= _MOST_SEARCHED:
+            best = _least(sample, best[1], list(free), curve, slopes)
+        else:
+            more = _some_of(sample, _MOST_SEARCHED)
+            best = _least(more, best[1], list(free), curve, slopes)
+            best = _descended(sample, best[1], list(free), curve, slopes)
     if best is None or best[0] >= _FAR:
         raise FitError(f"{what} could not be fitted to these rows.", "Choose another form.")
     sse, values = best
     check(values)
-    root = np.sqrt(mean_one(sample))
-    inverse = _inverse(_jacobian(values, sample.x, root, list(free), slopes), what)
+    if sample.n <= _MOST_SEARCHED:
+        root = np.sqrt(mean_one(sample))
+        triangle = _jacobian(values, sample.x, root, list(free), slopes)
+    else:
+        triangle = _triangle(sample, values, list(free), slopes)
+    inverse = _inverse(triangle, what)
     return NonlinearFit(
         family=family,
         n=sample.n,
@@ -189,12 +201,12 @@ def fit_curve(
     )
 
 
-def _some_of(sample: Sample) -> Sample:
+def _some_of(sample: Sample, most: int = _ENOUGH) -> Sample:
     """Rows evenly from left to right, enough to tell which starting value leads to the minimum."""
-    if sample.n <= _ENOUGH:
+    if sample.n <= most:
         return sample
     order = np.argsort(sample.x, kind="stable")
-    kept = order[np.linspace(0, sample.n - 1, _ENOUGH).astype(np.intp)]
+    kept = order[np.linspace(0, sample.n - 1, most).astype(np.intp)]
     weights = None if sample.weights is None else sample.weights[kept]
     return Sample(sample.x[kept], sample.y[kept], weights, sample.rows[kept])
 
@@ -232,6 +244,69 @@ def _least(
     some = _finished(solved.x, residual, jacobian)
     r = residual(some)
     return float(np.dot(r, r)), full(some)
+
+
+def _parts(sample: Sample) -> Iterator[tuple[Array, Array, Array | float]]:
+    """x, y and root weights in stretches, so that no large matrix is held."""
+    w = mean_one(sample)
+    for start in range(0, sample.n, _STRETCH):
+        part = slice(start, start + _STRETCH)
+        yield (
+            sample.x[part],
+            sample.y[part],
+            np.sqrt(w[part]) if isinstance(w, np.ndarray) else 1.0,
+        )
+
+
+def _triangle(sample: Sample, values: Array, free: list[int], slopes: Slopes) -> Array:
+    """R of the QR decomposition of the Jacobian, stretch by stretch."""
+    r = np.zeros((0, len(free)))
+    for x, _, root in _parts(sample):
+        part = _jacobian(values, x, root, free, slopes)
+        r = linalg.qr(np.vstack([r, part]), mode="r", overwrite_a=True)[0][: len(free)]
+    return np.asarray(r)
+
+
+def _descended(
+    sample: Sample, start: Array, free: list[int], curve: Curve, slopes: Slopes
+) -> tuple[float, Array]:
+    """Gauss–Newton steps over all rows, from a minimum over many of them.
+
+    Each step solves the least-squares problem by QR over stretches of rows; it is halved while it
+    does not make the residuals smaller.
+    """
+
+    def total(values: Array) -> float:
+        found = 0.0
+        for x, y, root in _parts(sample):
+            with np.errstate(all="ignore"):
+                off = (curve(values, x) - y) * root
+            found += float(np.dot(off, off))
+        return found if np.isfinite(found) else np.inf
+
+    values, least = start.copy(), total(start)
+    k = len(free)
+    for _ in range(_FINISHING_STEPS):
+        r = np.zeros((0, k + 1))
+        for x, y, root in _parts(sample):
+            with np.errstate(all="ignore"):
+                off = (curve(values, x) - y) * root
+            part = np.column_stack([_jacobian(values, x, root, free, slopes), off])
+            r = linalg.qr(np.vstack([r, part]), mode="r", overwrite_a=True)[0][: k + 1]
+        step = np.linalg.lstsq(r[:k, :k], r[:k, k], rcond=None)[0]
+        for halving in range(8):
+            tried = values.copy()
+            tried[free] -= step * 0.5**halving
+            now = total(tried)
+            if now < least:
+                break
+        else:
+            break
+        gained = least - now
+        values, least = tried, now
+        if gained <= 1e-13 * least:
+            break
+    return least, values
 
 
 def _jacobian(

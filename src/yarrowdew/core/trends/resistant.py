@@ -30,6 +30,7 @@ from yarrowdew.core.trends.base import (
 from yarrowdew.core.trends.straight import linear_form, linear_form_about
 
 EXACT_ROWS = 1_500
+MOST_COUNTED = 300_000
 SAMPLED_SLOPES = 200_000
 RANK_TOLERANCE = 2e-6
 _SEED = 20310401
@@ -78,6 +79,11 @@ class ResistantLine(BaseFit):
             out.append(
                 f"Above {EXACT_ROWS:,} rows the median slope is found to within "
                 f"{RANK_TOLERANCE * 1e6:.0f} in a million of its rank."
+            )
+        if self.n > MOST_COUNTED:
+            out.append(
+                f"Slope, interval and p value are those of {MOST_COUNTED:,} rows, taken evenly from "
+                "left to right."
             )
         return tuple(out)
 
@@ -132,9 +138,11 @@ class SlopeRanks:
 
     def __init__(self, x: Array, y: Array) -> None:
         order = np.lexsort((y, x))
+        if len(x) > MOST_COUNTED:
+            order = order[np.linspace(0, len(x) - 1, MOST_COUNTED).astype(np.intp)]
         self._x, self._y = x[order], y[order]
-        n = len(x)
-        ties = tie_sizes(x)
+        n = len(order)
+        ties = tie_sizes(self._x)
         self.count = n * (n - 1) // 2 - int(np.sum(ties * (ties - 1) // 2))
         self.is_exact = n <= EXACT_ROWS
         if self.is_exact:
@@ -149,6 +157,11 @@ class SlopeRanks:
             apart = dx != 0
             self._slopes = np.sort((self._y[j] - self._y[i])[apart] / dx[apart])
         self._known: dict[float, float] = {}
+
+    @property
+    def rows(self) -> tuple[Array, Array]:
+        """The rows between which slopes are counted."""
+        return self._x, self._y
 
     def at(self, rank: float) -> float:
         """The slope at a rank from 0; the mean of two at a half."""
@@ -210,12 +223,15 @@ def fit(sample: Sample, settings: TrendSettings) -> ResistantLine:
     needs_rows(sample, 3, "A resistant line")
     if sample.weights is not None:
         raise FitError("A resistant line has no weights.", "Leave the weights out.")
-    x, y = sample.x, sample.y
-    slopes = SlopeRanks(x, y)
+    slopes = SlopeRanks(sample.x, sample.y)
+    x, y = slopes.rows
     slope = slopes.at((slopes.count - 1) / 2)
-    intercept = float(np.median(y - slope * x))
     rising = slopes.above(0.0)
     level = slopes.count - rising - _falling(slopes, x, y)
+    # The slopes may be those of some of the rows; the line goes through the middle of all.
+    variance = kendall_variance(len(x), tie_sizes(x), tie_sizes(y))
+    x, y = sample.x, sample.y
+    intercept = float(np.median(y - slope * x))
     s = rising - (slopes.count - rising - level)
     residual = y - intercept - slope * x
     return ResistantLine(
@@ -229,7 +245,7 @@ def fit(sample: Sample, settings: TrendSettings) -> ResistantLine:
         intercept=intercept,
         slope=slope,
         slopes=slopes,
-        variance=kendall_variance(sample.n, tie_sizes(x), tie_sizes(y)),
+        variance=variance,
         s=float(s),
     )
 
