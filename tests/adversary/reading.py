@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import random
 import time
 from collections import Counter
@@ -28,10 +29,8 @@ def outcome(name: str, content: bytes, options: dict[str, object]) -> str:
             return "refused"
         table = read_bytes(content, name, asked).table
         summarise(table)
-        try:
+        with contextlib.suppress(TableError):
             suggest_figure(table, "t")
-        except TableError:
-            pass
         came = "table"
     except TableError as error:
         came = "sentence" if error.message else "untyped: no sentence"

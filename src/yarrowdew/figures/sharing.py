@@ -305,6 +305,11 @@ def _reduced_document(
     else:
         plain.matrix = None
         plain.y = [v for v in plain.y if v not in left]
+        if not plain.y:
+            raise TableError(
+                "Without all that goes up there is no figure to share.",
+                "Let some of it go out, or share another figure.",
+            )
     if plain.colour and plain.colour.variable in left:
         plain.colour = None
         plain.legend = plain.legend.model_copy(update={"title": None})

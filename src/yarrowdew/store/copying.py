@@ -29,7 +29,9 @@ def copied_study(session: Session, study: StudyRow, name: str) -> StudyRow:
     session.flush()
     tables = {table.id: _table(session, table, copy) for table in study.tables}
     copy.filters = [
-        {**f, "table": tables[f["table"]]} for f in study.filters if f.get("table") in tables
+        {**f, "table": tables[f["table"]]}
+        for f in study.filters
+        if isinstance(f, dict) and f.get("table") in tables
     ]
     figures: dict[str, str] = {}
     for figure in study.figures:

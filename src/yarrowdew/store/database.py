@@ -91,22 +91,22 @@ _WORTH_IT = 64 * 1024 * 1024
 
 def give_back(engine: Engine) -> None:
     """Give space that is no longer used back to the disk."""
-    with engine.connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
+    raw = engine.raw_connection()
+    try:
+        connection = raw.dbapi_connection
+        assert connection is not None  # noqa: S101 (it was just opened)
 
         def told(pragma: str) -> int:
-            return int(connection.exec_driver_sql(f"PRAGMA {pragma}").scalar() or 0)
+            return int((connection.execute(f"PRAGMA {pragma}").fetchone() or [0])[0])
 
-        free = told("freelist_count") * told("page_size")
-        connection.rollback()
-        raw = connection.connection.dbapi_connection
-        assert raw is not None  # noqa: S101 (it is connected)
         if told("auto_vacuum") == _INCREMENTAL:
-            connection.rollback()
-            raw.execute("PRAGMA incremental_vacuum")
-        elif free > _WORTH_IT:
+            connection.execute("PRAGMA incremental_vacuum").fetchall()
+        elif told("freelist_count") * told("page_size") > _WORTH_IT:
             # A file of an older version: written anew once, it can shrink from then on.
-            connection.rollback()
-            raw.execute("VACUUM")
+            connection.execute("VACUUM")
+        connection.execute("PRAGMA wal_checkpoint(TRUNCATE)").fetchall()
+    finally:
+        raw.close()
 
 
 _INCREMENTAL = 2

@@ -208,13 +208,17 @@ class _Bins(NamedTuple):
         return cls(np.unique(np.linspace(0, len(x), BINS, endpoint=False).astype(np.intp)))
 
     def gathered(self, rows: _Rows, w: Array, robust: Array) -> tuple[_Rows, Array]:
-        """Weighted means of each group; its weight, and what of that the robust passes leave."""
+        """Weighted means of each group; what they weigh, and how robust passes change that.
+
+        A mean weighs as much as the inverse of its variance, which is more than its rows' weights
+        add up to where these are unequal.
+        """
         weight = w * robust
-        total, plain = (np.add.reduceat(v, self.starts) for v in (weight, w))
+        total, squares = (np.add.reduceat(v, self.starts) for v in (weight, weight * robust))
         there = total > 0
         x, y = (np.add.reduceat(weight * v, self.starts)[there] for v in (rows.x, rows.y))
-        total, plain = total[there], plain[there]
-        return _Rows(x / total, y / total, plain), total / plain
+        total, worth = total[there], total[there] ** 2 / squares[there]
+        return _Rows(x / total, y / total, worth), total / worth
 
 
 def _anchors(x: Array) -> tuple[Array, bool]:

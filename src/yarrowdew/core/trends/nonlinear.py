@@ -258,13 +258,19 @@ def _parts(sample: Sample) -> Iterator[tuple[Array, Array, Array | float]]:
         )
 
 
+def _stacked(r: Array, part: Array) -> Array:
+    """R of the QR decomposition of one matrix above another, of the first of which R is known."""
+    whole = linalg.qr(np.vstack([r, part]), mode="r", overwrite_a=True)[0]
+    return np.asarray(whole[: part.shape[1]], dtype=np.float64)
+
+
 def _triangle(sample: Sample, values: Array, free: list[int], slopes: Slopes) -> Array:
     """R of the QR decomposition of the Jacobian, stretch by stretch."""
-    r = np.zeros((0, len(free)))
+    r: Array = np.zeros((0, len(free)))
     for x, _, root in _parts(sample):
         part = _jacobian(values, x, root, free, slopes)
-        r = linalg.qr(np.vstack([r, part]), mode="r", overwrite_a=True)[0][: len(free)]
-    return np.asarray(r)
+        r = _stacked(r, part)
+    return r
 
 
 def _descended(
@@ -287,12 +293,12 @@ def _descended(
     values, least = start.copy(), total(start)
     k = len(free)
     for _ in range(_FINISHING_STEPS):
-        r = np.zeros((0, k + 1))
+        r: Array = np.zeros((0, k + 1))
         for x, y, root in _parts(sample):
             with np.errstate(all="ignore"):
                 off = (curve(values, x) - y) * root
             part = np.column_stack([_jacobian(values, x, root, free, slopes), off])
-            r = linalg.qr(np.vstack([r, part]), mode="r", overwrite_a=True)[0][: k + 1]
+            r = _stacked(r, part)
         step = np.linalg.lstsq(r[:k, :k], r[:k, k], rcond=None)[0]
         for halving in range(8):
             tried = values.copy()

@@ -165,7 +165,7 @@ def read_apart(
     child = _children.take()
     reading = _children.threads.submit(child.read, asked, content)
     try:
-        head, columns = _awaited(reading, name, limits, progress)
+        head, columns = _awaited(reading, name, limits.seconds_for(len(content)), progress)
     except EOFError as error:
         log.warning("A process that read a file ended with %s", child.end())
         raise TableError(
@@ -181,7 +181,7 @@ def read_apart(
 
 
 def _awaited(
-    reading: Future[tuple[dict[str, Any], bytes]], name: str, limits: Limits, progress: Progress
+    reading: Future[tuple[dict[str, Any], bytes]], name: str, seconds: float, progress: Progress
 ) -> tuple[dict[str, Any], bytes]:
     begun = time.monotonic()
     while True:
@@ -189,9 +189,9 @@ def _awaited(
             return reading.result(timeout=_ASKED_EVERY)
         except NotYetError:
             progress(0.0)
-        if time.monotonic() - begun > limits.seconds:
+        if time.monotonic() - begun > seconds:
             raise TableError(
-                f"{name} takes longer than {limits.seconds:,.0f} seconds to read.",
+                f"{name} takes longer than {seconds:,.0f} seconds to read: it is damaged, or too large.",
                 "Take out sheets, variables or rows that are not needed, or save it as CSV.",
             )
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import codecs
+import re
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from pathlib import Path
@@ -32,6 +33,8 @@ FORMATS = (
 )
 
 _HEAD = 256 * 1024
+_JSON = re.compile(rb'\s*(?:\{\s*["}]|\[\s*[\[\]{"\-0-9tfn])')
+"""How JSON begins; a header in braces does not."""
 _READABLE = (
     (b"PAR1", "a Parquet file"),
     (b"ARROW1", "an Arrow file"),
@@ -124,7 +127,7 @@ def _reader(content: bytes, name: str, limits: Limits) -> str:
             f"What can be read: {FORMATS}.",
             row=place,
         )
-    return "JSON" if head.lstrip()[:1] in (b"{", b"[") else "delimited text"
+    return "JSON" if _JSON.match(head) else "delimited text"
 
 
 def _zip_reader(content: bytes, name: str, limits: Limits) -> str:

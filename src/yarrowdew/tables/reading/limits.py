@@ -24,7 +24,7 @@ class Limits:
     memory_mb : int
         What reading a workbook, a columnar file, JSON or a package may take.
     seconds : float
-        How long that may go on.
+        How long that may go on for the largest file; a small one has less, as `seconds_for` says.
     """
 
     unpacked_mb: int = 1_000
@@ -33,3 +33,11 @@ class Limits:
     cells: int = 200_000_000
     memory_mb: int = 6_000
     seconds: float = 300.0
+
+    def seconds_for(self, size: int) -> float:
+        """How long a file of so many bytes may take: it is long done, or something is wrong."""
+        return min(self.seconds, _AT_LEAST_SECONDS + size / MEGABYTE * _SECONDS_A_MEGABYTE)
+
+
+_AT_LEAST_SECONDS = 8.0
+_SECONDS_A_MEGABYTE = 3.0

@@ -1,0 +1,336 @@
+"""Whatever is asked of whatever table ends as an answer whose numbers exist, or as a sentence."""
+
+from __future__ import annotations
+
+import random
+from collections import Counter
+
+import mpmath
+import numpy as np
+import polars as pl
+import pytest
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
+from scipy import optimize
+
+from tests.adversary.answering import tried
+from yarrowdew.core.association import pearson
+from yarrowdew.core.density import box_numbers, histogram, kernel_density
+from yarrowdew.core.errors import FitError
+from yarrowdew.core.pairs import METHODS, pairs
+from yarrowdew.core.readoff import read_at, solve_for
+from yarrowdew.core.sample import Array, paired
+from yarrowdew.core.trends import FAMILIES, TrendSettings, fit_trend
+from yarrowdew.figures import FigureDocument, answer
+from yarrowdew.figures.residuals import ResidualsAsked, residual_table, residuals
+from yarrowdew.tables import Kind, Table, TableError, Variable
+
+
+def test_random_documents_over_awkward_tables() -> None:
+    found = Counter(came for came, _, _ in tried(260, seed=9))
+    assert set(found) <= {"answer", "sentence"}
+    assert found["answer"] > 150
+
+
+SCALES = st.sampled_from([1e-300, 1e-200, 1e-80, 1e-12, 1.0, 1e12, 1e80, 1e200, 1e300])
+SHAPES = st.lists(st.integers(-50, 50), min_size=6, max_size=25)
+
+
+@given(st.sampled_from(list(FAMILIES)), SHAPES, st.data(), SCALES, SCALES)
+@settings(max_examples=120, deadline=None)
+def test_only_sentences_leave_the_core_whatever_the_values_are(
+    family: str, up: list[int], data: st.DataObject, x_scale: float, y_scale: float
+) -> None:
+    across = data.draw(st.lists(st.integers(-50, 50), min_size=len(up), max_size=len(up)))
+    x = np.array(across) * x_scale + data.draw(st.sampled_from([0.0, 2018.0, 1e15, -1e15]))
+    y = np.array(up) * y_scale
+    level = data.draw(st.sampled_from([0.0, 1.0, 1e155, -1e300, 1.7e308]))
+    scatter = data.draw(st.sampled_from(["multiplicative", "additive"]))
+    try:
+        fit = fit_trend(family, paired(x, y), TrendSettings(scatter=scatter, window=3))
+        numbers = [fit.residual_sd, fit.degrees_of_freedom]
+        numbers += [c.value for c in fit.coefficients(0.95)]
+        assert np.isfinite(numbers).all()
+        # Nothing that was fitted is written as 0 but what is 0.
+        if fit.form is not None:
+            assert np.isfinite(fit.form.values).all()
+        read_at(fit, level, 0.9)
+        for solution in solve_for(fit, level, 0.9):
+            ends = (solution.crossing.x, solution.crossing.low, solution.crossing.high)
+            assert all(end is None or np.isfinite(end) for end in ends)
+    except FitError as error:
+        assert error.message.endswith(".")
+
+
+def weighted(draw: np.random.Generator, n: int, uneven: bool) -> Array | None:
+    return draw.uniform(0.2, 5, n) if uneven else None
+
+
+@given(st.integers(0, 2**32), st.integers(1, 4), st.booleans(), st.sampled_from([0.0, 2018.0, 1e7]))
+@settings(max_examples=40, deadline=None)
+def test_lines_and_polynomials_agree_with_normal_equations_in_many_digits(
+    seed: int, degree: int, uneven: bool, offset: float
+) -> None:
+    draw = np.random.default_rng(seed)
+    n = int(draw.integers(degree + 3, 30))
+    x, y = draw.normal(0, 3, n) + offset, draw.normal(0, 5, n)
+    w = weighted(draw, n, uneven)
+    family = "straight" if degree == 1 else "polynomial"
+    fit = fit_trend(family, paired(x, y, w), TrendSettings(degree=max(degree, 2)))
+    with mpmath.workdps(150):
+        rows = mpmath.matrix([[mpmath.mpf(v) ** k for k in range(degree + 1)] for v in x.tolist()])
+        weights = mpmath.diag(np.ones(n).tolist() if w is None else w.tolist())
+        left = rows.T * weights * rows
+        solved = mpmath.lu_solve(left, rows.T * weights * mpmath.matrix(y.tolist()))
+        exact = [float(v) for v in rows * solved]
+    assert fit.predict(x) == pytest.approx(exact, rel=1e-9, abs=1e-8 * float(np.abs(y).max()))
+
+
+CURVES = {
+    "exponential": lambda c, x: c[0] * np.exp(c[1] * x),
+    "power": lambda c, x: c[0] * np.power(x, c[1]),
+    "s-curve": lambda c, x: c[0] + (c[1] - c[0]) / (1 + np.exp(-c[3] * (x - c[2]))),
+}
+
+
+@given(st.sampled_from(list(CURVES)), st.integers(0, 2**32))
+@settings(max_examples=25, deadline=None)
+def test_curves_leave_no_more_than_a_search_from_elsewhere_finds(family: str, seed: int) -> None:
+    draw = np.random.default_rng(seed)
+    x = np.sort(draw.uniform(1, 10, 40))
+    true = {"exponential": [3, 0.2], "power": [2, 0.7], "s-curve": [5, 60, 5, 1.2]}[family]
+    y = CURVES[family](true, x) + draw.normal(0, 1, len(x))
+    fit = fit_trend(family, paired(x, y), TrendSettings(scatter="additive"))
+    start = np.array(true) * draw.uniform(0.8, 1.2, len(true))
+    other = optimize.least_squares(lambda c: CURVES[family](c, x) - y, start, xtol=1e-14)
+    left = float(np.sum((y - fit.predict(x)) ** 2))
+    assert left <= 2 * other.cost * (1 + 1e-9)
+
+
+@given(
+    st.sampled_from(["straight", "polynomial", "local", "spline", "resistant", "balanced"]),
+    st.integers(0, 2**32),
+)
+@settings(max_examples=50, deadline=None)
+def test_order_shift_and_scale_change_what_they_should_and_nothing_else(
+    family: str, seed: int
+) -> None:
+    draw = np.random.default_rng(seed)
+    x, y = draw.uniform(0, 10, 30), draw.normal(0, 2, 30)
+    y += x
+    fit = fit_trend(family, paired(x, y))
+    at = np.linspace(x.min(), x.max(), 7)
+    order = draw.permutation(30)
+    permuted = fit_trend(family, paired(x[order], y[order]))
+    assert permuted.predict(at) == pytest.approx(fit.predict(at), rel=1e-8, abs=1e-8)
+    moved = fit_trend(family, paired(4 * x - 64, 8 * y + 16))
+    # A penalty is found by search, and the curve depends on it but little.
+    near = 1e-4 if family == "spline" else 1e-7
+    assert moved.predict(4 * at - 64) == pytest.approx(8 * fit.predict(at) + 16, rel=near, abs=near)
+    assert moved.r_squared == pytest.approx(fit.r_squared, abs=near)
+    # As far away as numbers go, it is the same fit to the last bit.
+    far = fit_trend(family, paired(np.ldexp(x, 300), np.ldexp(y, -300)))
+    assert far.predict(np.ldexp(at, 300)) == pytest.approx(
+        np.ldexp(fit.predict(at), -300), rel=near
+    )
+
+
+class TestFarFromZero:
+    YEARS = np.arange(2018.0, 2023.0)
+
+    def test_an_exponential_on_years_is_printed_about_a_named_origin(self) -> None:
+        fit = fit_trend("exponential", paired(self.YEARS, 3.1 * np.exp(0.5 * (self.YEARS - 2018))))
+        assert fit.form is not None
+        digits = fit.form.digits_needed(fit.x_range, 20.0)
+        assert fit.form.text(digits, "plain") == "y = 8.43 exp(0.500 (x - 2020))"
+        # As printed, it lands within 0.1 % of the range of y.
+        printed = 8.43 * np.exp(0.5 * (self.YEARS - 2020))
+        assert printed == pytest.approx(3.1 * np.exp(0.5 * (self.YEARS - 2018)), abs=0.02)
+
+    def test_years_with_no_clear_growth_are_fitted_all_the_same(self) -> None:
+        table = Table(
+            "t",
+            (Variable("year", Kind.NUMBER, "Year"), Variable("n", Kind.NUMBER, "N")),
+            pl.DataFrame({"year": self.YEARS, "n": [1.0, 5, 2, 8, 1]}),
+        )
+        made = FigureDocument.model_validate(
+            {"table": "t", "x": "year", "y": ["n"], "trends": [{"family": "exponential"}]}
+        )
+        (trend,) = answer(made, table).answer.trends
+        slope = next(c for c in trend.report.coefficients if c.name == "b")
+        # By hand: ln y on x − 2020 is (0, ln 5, ln 2, ln 8, 0), and b = Σ d ln y / Σ d² = (3 ln 2 − ln 5)/10.
+        assert slope.value == pytest.approx((3 * np.log(2) - np.log(5)) / 10)
+
+    def test_a_parabola_far_away_is_printed_so_that_it_lands(self) -> None:
+        x = 1e15 + np.arange(7.0)
+        table = Table(
+            "t",
+            (Variable("x", Kind.NUMBER, "X"), Variable("y", Kind.NUMBER, "Y")),
+            pl.DataFrame({"x": x, "y": [1.0, 3, 2, 5, 4, 7, 6]}),
+        )
+        trends = [{"family": "polynomial"}, {"family": "straight"}]
+        made = FigureDocument.model_validate({"table": "t", "x": "x", "y": ["y"], "trends": trends})
+        for trend in answer(made, table).answer.trends:
+            assert "(x − 1000000000000003)" in str(trend.report.equation) or "10^{15}" in str(
+                trend.report.equation
+            )
+
+    def test_pearson_of_the_largest_numbers(self) -> None:
+        x = np.array([1e308, -1e308, 1e308, -1e308, 1e308, 1e308])
+        y = np.array([-1e308, 1e308, 1e308, -1e308, -1e308, 1e308])
+        found = pearson(paired(x, y))
+        assert found.r == pytest.approx(pearson(paired(x / 1e308, y / 1e308)).r)
+        assert found.p_value is not None
+        assert found.p_value > 0.1
+
+
+@given(SHAPES, SCALES, st.sampled_from([0.0, 1e15, -1e300]))
+@settings(max_examples=40, deadline=None)
+def test_distributions_of_any_numbers(up: list[int], scale: float, offset: float) -> None:
+    values = np.array(up) * scale + offset
+    bars = histogram(values)
+    assert bars.counts.sum() == len(values)
+    box = box_numbers(values)
+    assert values.min() <= box.low <= box.median <= box.high <= values.max()
+    assume(values.min() < values.max())
+    curve = kernel_density(values)
+    assert np.isfinite(curve.at).all()
+    area = float(np.trapezoid(curve.density, curve.at))
+    assert np.isfinite(area)
+
+
+@pytest.mark.parametrize("method", list(METHODS))
+def test_pairs_at_once_are_those_one_by_one(method: str) -> None:
+    draw = np.random.default_rng(4)
+    columns = {f"v{i}": np.round(draw.normal(0, 3, 60), 1) for i in range(6)}
+    columns["v1"][draw.random(60) < 0.3] = np.nan
+    columns["v2"] = 1e9 + columns["v3"] * 1e-3
+    columns["v4"] = 2 * columns["v3"] + 1
+    columns["v5"][:] = 7
+    for pair in pairs(columns, method):
+        alone = METHODS[method](paired(columns[pair.x], columns[pair.y]), 0.95)
+        assert pair.correlation.n == alone.n
+        for mine, other in zip(
+            (pair.correlation.r, pair.correlation.low, pair.correlation.p_value),
+            (alone.r, alone.low, alone.p_value),
+            strict=True,
+        ):
+            assert (mine is None) is (other is None)
+            if mine is not None:
+                assert mine == pytest.approx(other, rel=1e-7, abs=1e-12)
+
+
+class TestNames:
+    """Variables that are called as something of ours is."""
+
+    def table(self, x: str, y: str, by: str = "mesh") -> Table:
+        return Table(
+            "t",
+            (
+                Variable(x, Kind.NUMBER, "X"),
+                Variable(y, Kind.NUMBER, "Y"),
+                Variable(by, Kind.CATEGORY, "By"),
+                Variable("other", Kind.CATEGORY, "Other"),
+            ),
+            pl.DataFrame(
+                {
+                    x: [1.0, 2, 3, 4, 5, 6, 7, 8],
+                    y: [2.0, 1, 4, 3, 7, 5, 8, 9],
+                    by: pl.Series(["yes", "no"] * 4, dtype=pl.Enum(["no", "yes"])),
+                    "other": pl.Series(["no", "yes"] * 4, dtype=pl.Enum(["no", "yes"])),
+                }
+            ),
+            ids=np.array([11, 12, 13, 14, 15, 16, 17, 18], dtype=np.uint32),
+        )
+
+    @pytest.mark.parametrize(
+        "name", ["fitted", "residual", "order", "row", "group", "leverage", "cook", "*", "^.*$"]
+    )
+    def test_residuals_keep_the_variable_and_the_result_apart(self, name: str) -> None:
+        table = self.table(name, "yield")
+        made = FigureDocument.model_validate(
+            {"table": "t", "x": name, "y": ["yield"], "trends": [{"by": "mesh"}]}
+        )
+        out = residual_table(made, table, 0)
+        assert out.frame[name].to_list() == table.frame[name].to_list()
+        assert out.frame["yield"].to_list() == table.frame["yield"].to_list()
+        assert out.row_ids().tolist() == table.row_ids().tolist()
+        numbers = "row" if name != "row" else "row 2"
+        assert out.frame[numbers].to_list() == [12, 13, 14, 15, 16, 17, 18, 19]
+        _shown, answered = residuals(ResidualsAsked(document=made, against="x"), table)
+        marks = pl.read_ipc_stream(answered.marks)
+        assert marks["x"].to_list() == table.frame[name].to_list()
+        # Observed less fitted, by hand from the line of each group.
+        fits = {g: np.polyfit(*table.frame.filter(table.frame["mesh"] == g)[[name, "yield"]].to_numpy().T, 1) for g in ("yes", "no")}  # fmt: skip
+        expected = [
+            u - np.polyval(fits[g], v)
+            for v, u, g in zip(
+                table.frame[name], table.frame["yield"], table.frame["mesh"], strict=True
+            )
+        ]
+        assert marks["y"].to_list() == pytest.approx(expected, abs=1e-12)
+        assert answered.answer.colour is not None
+
+    def test_a_line_takes_its_colour_only_from_the_variable_that_colours(self) -> None:
+        table = self.table("x", "y")
+        for by, codes in (("mesh", [0, 1]), ("other", [None, None])):
+            made = FigureDocument.model_validate(
+                {"table": "t", "x": "x", "y": ["y"], "colour": {"variable": "mesh"}, "trends": [{"by": by}]}
+            )  # fmt: skip
+            assert [t.group_code for t in answer(made, table).answer.trends] == codes
+
+    def test_two_variables_up_that_are_called_alike_are_told_apart(self) -> None:
+        table = self.table("x", "y")
+        variables = tuple(
+            Variable(v.name, v.kind, "Alike" if v.kind is Kind.NUMBER else v.label)
+            for v in table.variables
+        )
+        table = Table("t", variables, table.frame)
+        made = FigureDocument.model_validate(
+            {"table": "t", "x": "x", "y": ["x", "y"], "trends": [{}]}
+        )
+        found = answer(made, table).answer
+        assert [t.group_code for t in found.trends] == [0, 1]
+        assert found.colour is not None
+        assert found.colour.categories == ["Alike (x)", "Alike (y)"]
+        assert residual_table(made, table, 0).rows == 16
+
+    def test_names_are_exact(self) -> None:
+        table = self.table("aa", "AA")
+        made = FigureDocument.model_validate({"table": "t", "x": "AA", "y": ["aa"]})
+        marks = pl.read_ipc_stream(answer(made, table).marks)
+        assert marks["x"].to_list() == table.frame["AA"].to_list()
+        with pytest.raises(TableError, match="no variable 'Aa'"):
+            answer(FigureDocument.model_validate({"table": "t", "x": "Aa", "y": ["aa"]}), table)
+
+
+def test_lines_for_ten_thousand_categories_are_refused_with_a_sentence() -> None:
+    words = [f"c{i}" for i in range(10_000)]
+    table = Table(
+        "t",
+        (
+            Variable("x", Kind.NUMBER, "X"),
+            Variable("y", Kind.NUMBER, "Y"),
+            Variable("c", Kind.CATEGORY, "C"),
+        ),
+        pl.DataFrame(
+            {
+                "x": np.arange(10_000.0),
+                "y": np.arange(10_000.0) ** 0.5,
+                "c": pl.Series(words, dtype=pl.Enum(words)),
+            }
+        ),
+    )
+    made = FigureDocument.model_validate(
+        {"table": "t", "x": "x", "y": ["y"], "trends": [{"by": "c"}], "margins": {"x": "density"}}
+    )
+    found = answer(made, table).answer
+    assert found.trends == []
+    assert "10,000 categories" in found.problems[0]
+
+
+def test_a_document_with_a_row_that_cannot_be_is_refused_where_it_comes_in() -> None:
+    draw = random.Random(1)
+    for row in (2**32, 2**64, -1, draw.randrange(2**40, 2**60)):
+        with pytest.raises(ValueError, match="set_aside"):
+            FigureDocument.model_validate({"table": "t", "x": "x", "y": ["y"], "set_aside": [row]})
