@@ -148,10 +148,10 @@ def expected_of(if_match: str | None) -> int | None:
     found = _TAG.match(if_match.strip())
     if found is None:
         raise ProblemError(400, f"If-Match is not an entity tag of ours: {if_match[:80]}.")
-    return int(found[1])
+    return int(found[1] or found[2])
 
 
-_TAG = re.compile(r'^(?:W/)?"?([0-9]{1,18})"?$')
+_TAG = re.compile(r'^(?:W/)?"([0-9]{1,18})"$|^([0-9]{1,18})$')
 """An entity tag as `etag` writes it (RFC 9110, section 8.8.3); the quotes may be forgotten."""
 
 

@@ -100,7 +100,8 @@ def give_back(engine: Engine) -> None:
             return int((connection.execute(f"PRAGMA {pragma}").fetchone() or [0])[0])
 
         if told("auto_vacuum") == _INCREMENTAL:
-            connection.execute("PRAGMA incremental_vacuum").fetchall()
+            # As a script, which is stepped to its end: a page is given back at each step.
+            connection.executescript("PRAGMA incremental_vacuum")
         elif told("freelist_count") * told("page_size") > _WORTH_IT:
             # A file of an older version: written anew once, it can shrink from then on.
             connection.execute("VACUUM")

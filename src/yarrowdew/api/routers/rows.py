@@ -26,7 +26,7 @@ def get_rows(
     row: Annotated[
         list[RowNumber] | None, Query(description="Numbers of rows, from 0", max_length=MOST_ROWS)
     ] = None,
-    start: Annotated[int, Query(ge=0)] = 0,
+    start: Annotated[int, Query(ge=0, lt=2**32)] = 0,
     count: Annotated[int, Query(ge=1, le=MOST_ROWS)] = 100,
     sort: Annotated[str | None, Query(max_length=200)] = None,
     descending: bool = False,
