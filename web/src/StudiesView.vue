@@ -157,8 +157,8 @@ void load()
           <span v-else class="study__none quiet">No figure yet</span>
         </router-link>
         <input
+          v-held="study.name"
           class="study__name"
-          :value="study.name"
           maxlength="200"
           :aria-label="`Name of the study ${study.name}`"
           @change="rename(study, $event)"

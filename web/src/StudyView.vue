@@ -32,6 +32,7 @@ import { usePlate } from '@/stores/plate'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { useUndo } from '@/stores/undo'
+import { isTyping } from '@/held'
 import Tuning from '@/tuning/Tuning.vue'
 import { countOf, figureName, plateName } from '@/words'
 
@@ -83,9 +84,15 @@ const heading = computed(() =>
 
 watch(heading, (text) => (document.title = text ? `${text} · Yarrowdew` : 'Yarrowdew'))
 
+let loaded = false
+
 async function load(): Promise<void> {
   try {
-    if (studies.study?.id !== props.studyId) await studies.load(props.studyId)
+    // A study that is come back to may have been renamed or changed elsewhere.
+    if (studies.study?.id !== props.studyId || !loaded) {
+      if (!(await studies.load(props.studyId))) return
+      loaded = true
+    }
     const plated = studies.plates.find(({ id }) => id === props.plateId)
     if (plated) {
       figure.close()
@@ -117,15 +124,18 @@ function openPlate(id: string): void {
   void router.push({ name: 'plate', params: { studyId: props.studyId, plateId: id } })
 }
 
-const { undo, redo } = useUndo(async (kind, id) => {
-  const { studyId } = props
-  await router.push(
-    kind === 'plate'
-      ? { name: 'plate', params: { studyId, plateId: id } }
-      : { name: 'study', params: { studyId, figureId: id } },
-  )
-  await load()
-})
+const { undo, redo } = useUndo(
+  async (kind, id) => {
+    const { studyId } = props
+    await router.push(
+      kind === 'plate'
+        ? { name: 'plate', params: { studyId, plateId: id } }
+        : { name: 'study', params: { studyId, figureId: id } },
+    )
+    await load()
+  },
+  (sentence) => (notice.value = sentence),
+)
 
 async function taken(made: TableTaken): Promise<void> {
   file.value = null
@@ -188,8 +198,10 @@ async function deleteOpen(): Promise<void> {
     plate.close()
     await studies.deletePlate(plateId)
   } else if (figureId) {
+    await figure.flush()
+    const { revision } = studies.figures.find(({ id }) => id === figureId) ?? {}
     figure.close()
-    await studies.deleteFigure(figureId)
+    await studies.deleteFigure(figureId, revision)
   } else return
   const next = studies.figures.at(0)
   await router.replace({ name: 'study', params: { studyId: props.studyId, figureId: next?.id } })
@@ -197,9 +209,9 @@ async function deleteOpen(): Promise<void> {
 }
 
 function key(event: KeyboardEvent): void {
-  const typing =
-    event.target instanceof HTMLElement && event.target.matches('input, textarea, select')
-  if (event.key === 'Escape' && !event.defaultPrevented) {
+  const typing = isTyping(event.target)
+  if (event.defaultPrevented) return
+  if (event.key === 'Escape') {
     if (side.selected.size) side.select([])
     else side.rest()
     side.listed = null
@@ -221,7 +233,7 @@ function derived(name: string | null): void {
 
 /** Text on its way from a spreadsheet or a document is read in like a file. */
 function pasted(event: ClipboardEvent): void {
-  if (event.target instanceof HTMLElement && event.target.matches('input, textarea')) return
+  if (isTyping(event.target)) return
   const found = event.clipboardData?.files[0]
   const text = event.clipboardData?.getData('text/plain') ?? ''
   if (found) read(found)
@@ -270,15 +282,18 @@ onBeforeUnmount(() => {
       <router-link :to="{ name: 'studies' }" class="bar__name">Yarrowdew</router-link>
       <input
         v-if="studies.study"
+        v-held="studies.study.name"
         class="bar__study"
-        :value="studies.study.name"
         :size="Math.max(8, studies.study.name.length)"
         maxlength="200"
         aria-label="Name of the study"
         @change="renamed"
       />
       <span class="bar__saved" role="status">
-        <template v-if="figure.saving === 'failed' || plate.saving === 'failed'"
+        <template v-if="figure.saving === 'refused' || plate.saving === 'refused'"
+          >Not saved: {{ figure.refusal || plate.refusal }}</template
+        >
+        <template v-else-if="figure.saving === 'failed' || plate.saving === 'failed'"
           >Not saved yet; trying again</template
         >
         <template

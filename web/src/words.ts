@@ -8,6 +8,14 @@ export function inSentence({ label }: { label: string }): string {
   return plain ? label[0].toLowerCase() + label.slice(1) : label
 }
 
+const RESERVED = new Set(['and', 'or', 'not'])
+
+/** A variable as an expression names it: in braces, where it is no plain word; braces of its own twice. */
+export const inExpression = (name: string): string =>
+  /^[A-Za-z_]\w*$/.test(name) && !RESERVED.has(name)
+    ? name
+    : `{${name.replaceAll('{', '{{').replaceAll('}', '}}')}}`
+
 export const onAxis = ({ kind }: VariableSummary): boolean => kind === 'number' || kind === 'date'
 
 /** Words joined as a sentence does: with commas, and "and" before the last. */

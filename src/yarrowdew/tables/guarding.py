@@ -10,7 +10,7 @@ from __future__ import annotations
 
 import polars as pl
 
-_UNSEEN = r"[\s\u00ad\u200b-\u200f\u2028-\u202f\u2060-\u2064\ufeff\u0000-\u001f]*"
+_UNSEEN = r"[\s\p{Cc}\p{Cf}]*"
 """What a spreadsheet may pass over before it looks for a formula."""
 _BEGINS = r"[=+\-@\t\r\n＝＋－＠﹢﹣]"
 _FORMULA = rf"^'*{_UNSEEN}{_BEGINS}"

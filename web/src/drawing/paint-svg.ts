@@ -24,14 +24,22 @@ export interface SvgOptions {
   fontFaces: string
   /** Turns marks into an image, as a data URL. */
   embed: (item: MarksItem) => Promise<string>
+  /** Whether marks are too many for vectors; told by how many the scene has where left out. */
+  asImages?: boolean
 }
+
+/** Whether a scene has more marks in all, in whatever cells, than a file of vectors should hold. */
+export const hasTooManyMarks = (scene: Scene): boolean =>
+  scene.items.reduce((sum, item) => sum + (item.kind === 'marks' ? item.x.length : 0), 0) >
+  MOST_VECTOR_MARKS
 
 const number = (value: number): string => String(Number(value.toFixed(2)))
 
 const escape = (text: string): string =>
   text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!)
 
-export async function writeSvg(scene: Scene, options: SvgOptions): Promise<string> {
+export async function writeSvg(scene: Scene, given: SvgOptions): Promise<string> {
+  const options = { asImages: hasTooManyMarks(scene), ...given }
   const clips = new Map<string, string>()
   const clipFor = (box: Box | undefined): string => {
     if (!box) return ''
@@ -69,7 +77,7 @@ async function itemText(
   if (item.kind === 'text') return textText(item)
   const clip = clipFor(item.clip)
   if (item.kind === 'segments') return segmentsText(item, clip)
-  if (item.density || item.x.length > MOST_VECTOR_MARKS) {
+  if (item.density || options.asImages) {
     const { x, y, width, height } = item.clip
     return `<image x="${number(x)}" y="${number(y)}" width="${number(width)}" height="${number(height)}" href="${await options.embed(item)}"/>`
   }

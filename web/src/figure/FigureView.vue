@@ -74,7 +74,7 @@ function press(event: PointerEvent): void {
   if (event.button !== 0 || !figure.drawn || !made) return
   const [x, y] = place(event)
   const hand = tool.value !== 'move'
-  const drag = hand ? dragAt(made, figure.drawn.document, x, y) : null
+  const drag = hand ? dragAt(made, figure.drawn.document, x, y, !isHome.value) : null
   const overMark = markIndex(made).nearest(x, y, 2) >= 0
   const reading =
     hand && tool.value === 'point' && !overMark

@@ -12,6 +12,8 @@ const REST_AFTER_MS = 120
 const MOST_OTHERS = 8
 
 interface Line {
+  /** The variable's own name, by which labels that are alike are told apart. */
+  name?: string
   label: string
   value: string
 }
@@ -36,20 +38,25 @@ const inUse = computed((): Line[] => {
   const { hovered, drawn } = props
   if (hovered.kind !== 'mark') return []
   const { answer, marks } = drawn
-  const lines = [
-    said(answer.y.variable, marks.y[hovered.mark]),
-    said(answer.x.variable, marks.x[hovered.mark]),
-  ]
+  const { source } = hovered
   const colour = answer.colour
-  if (colour && marks.colour) {
-    const value = marks.colour[hovered.mark]
-    const text = colour.scale === 'category' ? (colour.categories[value] ?? 'missing') : ''
-    if (colour.scale === 'category') lines.push({ label: colour.variable.label, value: text })
+  const category =
+    colour?.scale === 'category' ? colour.categories[marks.colour?.[source] ?? -1] : ''
+  // Of several variables up a mark shows one, and is called by it.
+  const own = isSeries.value ? { ...answer.y.variable, label: category ?? '' } : answer.y.variable
+  const lines = [said(own, marks.y[source]), said(answer.x.variable, marks.x[source])]
+  if (colour && marks.colour && !isSeries.value) {
+    const value = marks.colour[source]
+    if (colour.scale === 'category')
+      lines.push({ label: colour.variable.label, value: category ?? 'missing' })
     else if (Number.isNaN(value)) lines.push({ label: colour.variable.label, value: 'missing' })
     else lines.push(said(colour.variable, value))
   }
   return lines
 })
+
+/** Whether several variables go up, told apart by colour. */
+const isSeries = computed(() => props.drawn.answer.colour?.variable.name === '')
 
 /** The row's other values, fetched once the pointer rests. */
 const others = ref<Line[]>([])
@@ -65,9 +72,11 @@ watch(
       void props
         .rowLines(row)
         .then((lines) => {
-          const used = new Set(inUse.value.map(({ label }) => label))
+          const { x, y, colour } = props.drawn.answer
+          const used = new Set([x.variable.name, colour?.variable.name])
+          if (!isSeries.value) used.add(y.variable.name)
           if (!left)
-            others.value = lines.filter(({ label }) => !used.has(label)).slice(0, MOST_OTHERS)
+            others.value = lines.filter(({ name }) => !used.has(name)).slice(0, MOST_OTHERS)
         })
         // The values in use are shown all the same.
         .catch(() => undefined)
@@ -92,7 +101,8 @@ const box = computed(() => {
 })
 
 const ring = computed(() => {
-  const size = (props.drawn.document.marks.size + 7) * props.scale
+  const radius = props.hovered.kind === 'mark' ? props.hovered.radius : 0
+  const size = (2 * radius + 7) * props.scale
   return {
     left: `${props.hovered.x * props.scale - size / 2}px`,
     top: `${props.hovered.y * props.scale - size / 2}px`,
@@ -108,14 +118,14 @@ const ring = computed(() => {
     <template v-if="hovered.kind === 'mark'">
       <div class="hover__title">
         Row {{ hovered.row + 1
-        }}<span v-if="drawn.marks.aside[hovered.mark]" class="hover__aside"> · set aside</span>
+        }}<span v-if="drawn.marks.aside[hovered.source]" class="hover__aside"> · set aside</span>
       </div>
       <dl class="hover__values">
-        <template v-for="line in inUse" :key="line.label">
+        <template v-for="(line, i) in inUse" :key="i">
           <dt>{{ line.label }}</dt>
           <dd>{{ line.value }}</dd>
         </template>
-        <template v-for="line in others" :key="line.label">
+        <template v-for="(line, i) in others" :key="i">
           <dt class="hover__other">{{ line.label }}</dt>
           <dd class="hover__other">{{ line.value }}</dd>
         </template>

@@ -21,6 +21,7 @@ export function dragAt(
   document: FigureDocument,
   x: number,
   y: number,
+  isZoomed = false,
 ): Drag | null {
   const name = layout.names.find(({ box }) => contains(box, x, y))
   if (name) return moveName(layout, document, name.row, name.box, x, y)
@@ -47,7 +48,7 @@ export function dragAt(
       },
     }
   const axis = holding(layout, (part) => part === 'x-axis' || part === 'y-axis', x, y)
-  if (axis) return moveEnds(layout, axis.part === 'x-axis' ? 'x' : 'y', x, y)
+  if (axis) return moveEnds(layout, axis.part === 'x-axis' ? 'x' : 'y', x, y, isZoomed)
   return null
 }
 
@@ -55,7 +56,13 @@ export function dragAt(
  * An axis is dragged by what lies under the hand: near an end that end follows, with the other one
  * held; in the middle both do.
  */
-function moveEnds(layout: Layout, side: 'x' | 'y', x: number, y: number): Drag | null {
+function moveEnds(
+  layout: Layout,
+  side: 'x' | 'y',
+  x: number,
+  y: number,
+  isZoomed: boolean,
+): Drag | null {
   const { warp, domain, range } = layout[side]
   const [low, high] = domain.map(warp.forward)
   const shareOf = (px: number, py: number): number =>
@@ -71,6 +78,8 @@ function moveEnds(layout: Layout, side: 'x' | 'y', x: number, y: number): Drag |
     edit: (draft, toX, toY) => {
       const to = shareOf(toX, toY)
       const axis = draft.axes[side]
+      // The end that is not moved stays where it is seen, which is not where the document has it.
+      if (isZoomed) [axis.low, axis.high] = domain
       if (from < 0.3 && to < 0.95) axis.low = back((held - to * high) / (1 - to))
       else if (from > 0.7 && to > 0.05) axis.high = back(low + (held - low) / to)
       else if (from >= 0.3 && from <= 0.7) {

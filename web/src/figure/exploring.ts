@@ -2,6 +2,7 @@
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 import { homeView, layoutFigure, type Figure, type Layout, type View } from '@/drawing/layout'
 import { indexMarks, type MarkIndex } from '@/drawing/pick'
+import { warpOf, type Extent } from '@/drawing/scale'
 import { contains } from '@/drawing/scene'
 import { canvasMeasure } from '@/drawing/text'
 import { facesOf } from './fonts'
@@ -30,7 +31,18 @@ export function useExploring({ host, canvas, figure, roomBelow }: Shown) {
   const page = computed(() => figure()?.document.page ?? { width: 720, height: 610 })
   let index: MarkIndex | null = null
 
-  const current = (): View => view.value ?? homeView(figure()!)
+  /** What is in view: of each axis, as far as its scale has a place for it. */
+  const current = (): View => {
+    const shown = figure()!
+    const home = homeView(shown)
+    if (!view.value) return home
+    const { x, y } = view.value
+    const { axes } = shown.document
+    return {
+      x: hasPlace(x, axes.x.scale) ? x : home.x,
+      y: hasPlace(y, axes.y.scale) ? y : home.y,
+    }
+  }
 
   const { scale, size, redraw, place } = usePage({
     host,
@@ -57,6 +69,19 @@ export function useExploring({ host, canvas, figure, roomBelow }: Shown) {
     hovered.value = null
     redraw()
   }
+
+  // Ends that are typed or dragged are what is wanted to be seen, however it was zoomed before.
+  for (const side of ['x', 'y'] as const)
+    watch(
+      () => {
+        const { low, high, scale, base } = figure()?.document.axes[side] ?? {}
+        return JSON.stringify([low, high, scale, base])
+      },
+      () => {
+        const shown = figure()
+        if (view.value && shown) set({ ...view.value, [side]: homeView(shown)[side] })
+      },
+    )
 
   function zoomBy(factor: number, x?: number, y?: number): void {
     const made = layout.value
@@ -99,7 +124,7 @@ export function useExploring({ host, canvas, figure, roomBelow }: Shown) {
   function walk([dx, dy]: [number, number]): void {
     const [made, shown] = [layout.value, figure()]
     if (!made || !shown) return
-    const from = hovered.value?.kind === 'mark' ? hovered.value.mark : -1
+    const from = hovered.value?.kind === 'mark' ? hovered.value.drawn : -1
     const mark = nextMark(made, from, dx || dy, dx ? 'x' : 'y')
     if (mark >= 0)
       hovered.value = hoverAt(
@@ -151,6 +176,12 @@ export function useExploring({ host, canvas, figure, roomBelow }: Shown) {
     hover,
     lookByKey,
   }
+}
+
+/** Whether a scale has a place for both ends of a stretch. */
+const hasPlace = ([low, high]: Extent, scale: 'linear' | 'log' | 'sqrt'): boolean => {
+  const { least } = warpOf(scale)
+  return low >= least && high > low && Number.isFinite(low) && Number.isFinite(high)
 }
 
 /** Which way values grow on the page: to the right and up, unless an axis is reversed. */

@@ -10,7 +10,17 @@ const NEAR_MARK = 5
 const NEAR_LINE = 5
 
 export type Hovered =
-  | { kind: 'mark'; mark: number; row: number; x: number; y: number }
+  | {
+      kind: 'mark'
+      /** Its place among the marks as they are drawn: by which it is reached and ringed. */
+      drawn: number
+      /** Its place among the answer's marks: by which its values are read. */
+      source: number
+      row: number
+      x: number
+      y: number
+      radius: number
+    }
   | { kind: 'trend'; trend: TrendAnswer; x: number; y: number }
 
 /** What a cell of a matrix is: its pair, r and n. */
@@ -29,15 +39,19 @@ export function hoverAt(
   known = -1,
 ): Hovered | null {
   if (!contains(layout.marks.clip, x, y)) return null
-  const mark = known >= 0 ? known : index.nearest(x, y, NEAR_MARK)
-  if (mark >= 0)
+  const drawn = known >= 0 ? known : index.nearest(x, y, NEAR_MARK)
+  if (drawn >= 0) {
+    const source = layout.source[drawn]
     return {
       kind: 'mark',
-      mark,
-      row: marks.row[layout.source[mark]],
-      x: layout.marks.x[mark],
-      y: layout.marks.y[mark],
+      drawn,
+      source,
+      row: marks.row[source],
+      x: layout.marks.x[drawn],
+      y: layout.marks.y[drawn],
+      radius: layout.radius(drawn),
     }
+  }
   let nearest: TrendAnswer | null = null
   let least = NEAR_LINE
   for (const { trend, points } of layout.trends) {

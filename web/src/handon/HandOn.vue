@@ -51,6 +51,18 @@ function setOwn(): void {
   }
 }
 
+/** What went wrong: with what the server says, with the page's own files, or with so large an image. */
+function sentenceOf(error: unknown, what: string): string {
+  if (error instanceof Problem) return error.sentence
+  const said = error instanceof Error ? error.message : String(error)
+  // A part of the page that is fetched when it is first needed, or a font, could not be had.
+  if (error instanceof TypeError && /fetch|import|load/i.test(said))
+    return 'A part of the page could not be fetched: start the server again, then try again.'
+  if (['png', 'jpg', 'copy'].includes(what))
+    return `The browser could not make an image of ${pixels.value.join(' × ')} pixels (${said}). Choose a lower resolution.`
+  return `It could not be made: ${said}.`
+}
+
 /** Makes something, and says so where the browser cannot. */
 async function attempt(what: string, work: () => Promise<void>): Promise<void> {
   working.value = what
@@ -59,10 +71,7 @@ async function attempt(what: string, work: () => Promise<void>): Promise<void> {
   try {
     await work()
   } catch (error) {
-    problem.value =
-      error instanceof Problem
-        ? error.sentence
-        : `The browser could not make an image of ${pixels.value.join(' × ')} pixels. Choose a lower resolution.`
+    problem.value = sentenceOf(error, what)
   } finally {
     working.value = ''
   }
@@ -90,7 +99,9 @@ const savePdf = () =>
   attempt('pdf', async () => {
     const { name: title, alt } = handed.value!
     const made = await pdfOf(handed.value!.scene(), { title, alt, transparent: transparent.value })
-    save(made, `${fileName.value}.pdf`)
+    save(made.blob, `${fileName.value}.pdf`)
+    if (made.pictured)
+      said.value = `Words with letters that the fonts do not have (${made.pictured}) stand in the PDF as a picture.`
   })
 
 /** Copies, and says how it went. */
@@ -189,12 +200,12 @@ const setCaption = (event: Event): void => {
     <div v-if="handed?.kind === 'figure'" class="hand__part">
       <h3 class="quiet">Caption; what stands in braces follows the data</h3>
       <textarea
+        v-held="caption"
         class="hand__caption"
         rows="3"
         maxlength="4000"
         aria-label="Caption"
         placeholder="No caption"
-        :value="caption"
         @input="setCaption"
       ></textarea>
       <p v-if="reads && reads !== caption" class="hand__reads" data-testid="caption">

@@ -3,6 +3,7 @@
 import { computed, onMounted, ref, watch } from 'vue'
 import { askPage, client, Problem, take } from '@/api/client'
 import type { Outgoing, ShareAsked, ShareOut } from '@/api/types'
+import { latest, OVERTAKEN } from '@/latest'
 import SidePanel from '@/SidePanel.vue'
 import { usePlate } from '@/stores/plate'
 import { useSide } from '@/stores/side'
@@ -30,6 +31,7 @@ const aside = ref(true)
 const selectedToo = ref(true)
 const days = ref<number | null>(null)
 const going = ref<Outgoing | null>(null)
+const question = latest()
 const shares = ref<ShareOut[]>([])
 const problem = ref('')
 const said = ref('')
@@ -59,7 +61,11 @@ watch(
   async (wanted) => {
     if (!wanted.figures.length) return
     try {
-      going.value = await take<Outgoing>(client.POST('/api/outgoing', { body: wanted }))
+      const found = await question.ask((signal) =>
+        take<Outgoing>(client.POST('/api/outgoing', { body: wanted, signal })),
+      )
+      if (found === OVERTAKEN) return
+      going.value = found
       problem.value = ''
     } catch (error) {
       if (!(error instanceof Problem)) throw error

@@ -5,11 +5,13 @@ import type { Scene } from '@/drawing/scene'
 import { canvasMeasure, FONTS, type Face } from '@/drawing/text'
 import { FILES } from './fonts'
 import { withJpegResolution } from './jpeg'
+import type { WrittenPdf } from './pdf'
 import { withDescription, withResolution } from './png'
 
 const POINTS_AN_INCH = 72
 /** Embedded marks are drawn three times as fine as the screen's. */
 const EMBEDDED_SCALE = 3
+const WORDS_SCALE = 4
 
 export interface ImageOptions {
   dpi: number
@@ -57,7 +59,7 @@ export async function svgOf(scene: Scene, title: string, fonts: boolean): Promis
 export async function pdfOf(
   scene: Scene,
   { title, alt, transparent }: { title: string; alt: string; transparent: boolean },
-): Promise<Blob> {
+): Promise<WrittenPdf> {
   const { writePdf } = await import('./pdf')
   return writePdf(scene, {
     title,
@@ -67,6 +69,15 @@ export async function pdfOf(
     embed: async (item) => {
       const image = marksImage(item, EMBEDDED_SCALE)
       return (await image.convertToBlob({ type: 'image/png' })).arrayBuffer()
+    },
+    picture: async (items) => {
+      const canvas = new OffscreenCanvas(
+        Math.round(scene.width * WORDS_SCALE),
+        Math.round(scene.height * WORDS_SCALE),
+      )
+      const words = { ...scene, items, regions: [] }
+      paintScene(words, canvas.getContext('2d')!, WORDS_SCALE, true)
+      return (await canvas.convertToBlob({ type: 'image/png' })).arrayBuffer()
     },
   })
 }

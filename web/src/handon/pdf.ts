@@ -2,7 +2,7 @@
 import PDFDocument from 'pdfkit'
 import { toBlob } from 'pdfkit/output'
 import { toHex } from '@/drawing/colours'
-import { MOST_VECTOR_MARKS } from '@/drawing/paint-svg'
+import { hasTooManyMarks } from '@/drawing/paint-svg'
 import type {
   Box,
   Item,
@@ -16,7 +16,7 @@ import type {
 import { CONTOURS } from '@/drawing/shapes'
 import { HOLLOW_STROKE } from '@/drawing/stamps'
 import { shiftOf, sizeOf, type Face, type Measure, type Weight } from '@/drawing/text'
-import { pdfFonts } from './pdf-fonts'
+import { pdfFonts } from './fonts'
 
 export interface PdfOptions {
   title: string
@@ -26,7 +26,15 @@ export interface PdfOptions {
   measure: Measure
   /** Turns marks into an image, where they are too many for vectors. */
   embed: (item: MarksItem) => Promise<ArrayBuffer>
+  /** Turns words into an image of the whole page, where the fonts have no letters for them. */
+  picture: (items: TextItem[]) => Promise<ArrayBuffer>
   transparent: boolean
+}
+
+/** What was written, and the letters that stand in it as a picture. */
+export interface WrittenPdf {
+  blob: Blob
+  pictured: string
 }
 
 type Pdf = PDFKit.PDFDocument
@@ -34,7 +42,7 @@ type Pdf = PDFKit.PDFDocument
 /** The name under which a part of a font is known while a file is written. */
 const nameOf = (face: Face, weight: Weight, part: number): string => `${face}-${weight}-${part}`
 
-export async function writePdf(scene: Scene, options: PdfOptions): Promise<Blob> {
+export async function writePdf(scene: Scene, options: PdfOptions): Promise<WrittenPdf> {
   const fonts = await fontsOf(scene)
   const pdf = new PDFDocument({
     size: [scene.width, scene.height],
@@ -53,10 +61,14 @@ export async function writePdf(scene: Scene, options: PdfOptions): Promise<Blob>
   for (const { name, data } of fonts) pdf.registerFont(name, data)
   const done = toBlob(pdf)
   if (!options.transparent) pdf.rect(0, 0, scene.width, scene.height).fill(toHex(scene.paper))
-  const pen = new Pen(pdf, options, fonts)
+  const pen = new Pen(pdf, options, fonts, hasTooManyMarks(scene))
   for (const item of scene.items) await pen.draw(item)
+  if (pen.strange.length) {
+    const { width, height } = scene
+    pdf.image(await options.picture(pen.strange), 0, 0, { width, height })
+  }
   pdf.end()
-  return done
+  return { blob: await done, pictured: [...pen.unknown].join('') }
 }
 
 interface Font {
@@ -88,14 +100,22 @@ async function fontsOf(scene: Scene): Promise<Font[]> {
   )
 }
 
+interface Letters {
+  hasGlyphForCodePoint: (point: number) => boolean
+}
+
 /** Draws items one after the other. */
 class Pen {
   private readonly known: Set<string>
+  /** Words with letters that the fonts do not have. */
+  readonly strange: TextItem[] = []
+  readonly unknown = new Set<string>()
 
   constructor(
     private readonly pdf: Pdf,
     private readonly options: PdfOptions,
     fonts: Font[],
+    private readonly asImages: boolean,
   ) {
     this.known = new Set(fonts.map(({ name }) => name))
   }
@@ -105,7 +125,7 @@ class Pen {
     if (item.kind === 'text') this.text(item)
     else if (item.kind === 'path') this.path(item)
     else if (item.kind === 'segments') this.segments(item)
-    else if (item.density || item.x.length > MOST_VECTOR_MARKS) {
+    else if (item.density || this.asImages) {
       if (item.x.length) {
         const { x, y, width, height } = item.clip
         this.pdf.image(await this.options.embed(item), x, y, { width, height })
@@ -149,8 +169,26 @@ class Pen {
     this.pdf.lineWidth(width).strokeOpacity(opacity).stroke(toHex(stroke))
   }
 
+  /** The letters of a text that its font does not have. */
+  private missing(item: TextItem): string[] {
+    return item.runs.flatMap((run) =>
+      this.parts(run.text, item.face, item.weight).flatMap(({ font, text }) => {
+        this.pdf.font(font)
+        const { font: own } = (this.pdf as unknown as { _font: { font: Letters } })._font
+        return [...text].filter((letter) => !own.hasGlyphForCodePoint(letter.codePointAt(0)!))
+      }),
+    )
+  }
+
   private text(item: TextItem): void {
     const { pdf, options } = this
+    const missing = this.missing(item)
+    if (missing.length) {
+      // A word with empty boxes in it would be wrong in silence.
+      this.strange.push(item)
+      for (const letter of missing) this.unknown.add(letter)
+      return
+    }
     pdf.translate(item.x, item.y).rotate(item.turn).fillColor(toHex(item.colour))
     const widths = item.runs.map((run) =>
       options.measure(run.text, sizeOf(run, item.size), item.weight, item.face),

@@ -78,7 +78,7 @@ const typedColour = (event: Event): string =>
           @click="picking = picking === look.value ? null : look.value"
         ></button>
         <input
-          :value="look.label ?? look.value"
+          v-held="look.label ?? look.value"
           maxlength="200"
           :aria-label="`Name of ${look.value}`"
           :title="look.label ? `In the data: ${look.value}` : undefined"

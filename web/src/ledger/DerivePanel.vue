@@ -5,6 +5,7 @@ import { client, Problem, take } from '@/api/client'
 import type { ExpressionTried } from '@/api/types'
 import { valueText } from '@/drawing/ticks'
 import SidePanel from '@/SidePanel.vue'
+import { inExpression } from '@/words'
 import { useStudy } from '@/stores/study'
 
 const TRY_AFTER_MS = 200
@@ -78,9 +79,6 @@ function insert(text: string): void {
   expression.value += gap + text
 }
 
-const asName = (variable: string): string =>
-  /^[^\W\d]\w*$/u.test(variable) ? variable : `{${variable}}`
-
 async function make(): Promise<void> {
   busy.value = true
   try {
@@ -153,7 +151,7 @@ async function make(): Promise<void> {
         :key="v.name"
         type="button"
         class="choice"
-        @click="insert(asName(v.name))"
+        @click="insert(inExpression(v.name))"
       >
         {{ v.name }}
       </button>

@@ -170,6 +170,9 @@ async function addFigure(): Promise<void> {
         </LedgerPicture>
       </li>
     </ul>
+    <p v-for="one in studies.unreadable" :key="one.id" class="quiet unreadable" role="note">
+      {{ one.problem }}
+    </p>
     <template v-if="studies.figures.length">
       <header class="head head--figures">
         <strong class="head__name">Plates</strong>
@@ -216,6 +219,11 @@ async function addFigure(): Promise<void> {
 </template>
 
 <style scoped>
+.unreadable {
+  padding: 2px 8px;
+  color: var(--caution);
+}
+
 .ledger {
   overflow: auto;
   padding: 12px 4px 12px 12px;

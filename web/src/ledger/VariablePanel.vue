@@ -7,7 +7,7 @@ import { GAP, valueText } from '@/drawing/ticks'
 import SidePanel from '@/SidePanel.vue'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
-import { countOf } from '@/words'
+import { countOf, inExpression } from '@/words'
 import CategoryList from './CategoryList.vue'
 import DerivePanel from './DerivePanel.vue'
 
@@ -61,7 +61,7 @@ const quick = ({ label, make }: (typeof QUICK)[number]) =>
     const name = `${label} ${props.variable.name}`
     await studies.derive(studies.openTable!, {
       name,
-      expression: make(`{${props.variable.name}}`),
+      expression: make(inExpression(props.variable.name)),
       label: '',
       unit: '',
     })
@@ -149,12 +149,12 @@ const lines = computed((): { label: string; value: string }[] => {
   >
     <label class="field">
       Label
-      <input :value="variable.label" maxlength="200" @change="setLabel" />
+      <input v-held="variable.label" maxlength="200" @change="setLabel" />
     </label>
     <div class="panel__two">
       <label class="field">
         Unit
-        <input :value="variable.unit" maxlength="100" @change="change({ unit: typed($event) })" />
+        <input v-held="variable.unit" maxlength="100" @change="change({ unit: typed($event) })" />
       </label>
       <label class="field">
         Kind

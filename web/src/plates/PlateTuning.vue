@@ -115,7 +115,7 @@ const textOf = (event: Event): string | null =>
     <label class="field">
       Words beside the letter
       <input
-        :value="cell.heading ?? plate.panels[place]?.heading ?? ''"
+        v-held="cell.heading ?? plate.panels[place]?.heading ?? ''"
         maxlength="500"
         placeholder="none"
         @input="setCell({ heading: ($event.target as HTMLInputElement).value }, `heading ${place}`)"
@@ -199,7 +199,7 @@ const textOf = (event: Event): string | null =>
       <label class="field">
         Title
         <input
-          :value="document.title ?? ''"
+          v-held="document.title ?? ''"
           maxlength="500"
           placeholder="No title"
           @input="plate.edit((draft) => (draft.title = textOf($event)), 'title')"
@@ -208,7 +208,7 @@ const textOf = (event: Event): string | null =>
       <label class="field">
         Caption
         <textarea
-          :value="document.caption ?? ''"
+          v-held="document.caption ?? ''"
           rows="3"
           maxlength="4000"
           placeholder="No caption"

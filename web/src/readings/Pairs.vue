@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** Every pair of number variables, strongest first; any opens as a figure. */
 import { computed, ref, shallowRef, watch } from 'vue'
-import { client, Problem, take } from '@/api/client'
+import { client, finished, Problem } from '@/api/client'
 import type { PairsAnswer } from '@/api/types'
 import { pText, shareText } from '@/drawing/numbers'
+import { latest, OVERTAKEN } from '@/latest'
 import SidePanel from '@/SidePanel.vue'
 import { useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
@@ -18,15 +19,22 @@ const METHODS = [
   { value: 'distance', label: 'distance (bends, too)', sign: 'd' },
 ] as const
 
+const MOST_LISTED = 500
+
+type Method = (typeof METHODS)[number]['value']
+
 const figure = useFigure()
 const studies = useStudy()
-const method = ref<(typeof METHODS)[number]['value']>('pearson')
+const method = ref<Method>('pearson')
 const by = ref<string | null>(null)
 const withVariable = ref<string | null>(null)
-const found = shallowRef<PairsAnswer | null>(null)
+const found = shallowRef<{ method: Method; answer: PairsAnswer } | null>(null)
+const question = latest()
+/** The share of the pairs that was looked at, while they are. */
+const done = ref(0)
 const problem = ref('')
 const waiting = ref(false)
-const sign = computed(() => METHODS.find(({ value }) => value === method.value)!.sign)
+const sign = computed(() => METHODS.find(({ value }) => value === found.value?.method)?.sign ?? '')
 const table = computed(() => figure.document?.table ?? studies.openTable)
 const variables = computed(() => studies.tableOf(table.value ?? '')?.summary.variables ?? [])
 const numbers = computed(() => variables.value.filter(({ kind }) => kind === 'number'))
@@ -42,29 +50,47 @@ watch(
   ],
   async () => {
     waiting.value = true
+    done.value = 0
+    problem.value = ''
+    const asked = {
+      most: MOST_LISTED,
+      table: table.value!,
+      method: method.value,
+      by: by.value,
+      with_variable: withVariable.value,
+      rows: figure.document?.rows ?? null,
+      set_aside: figure.document?.set_aside ?? [],
+    }
     try {
-      found.value = await take<PairsAnswer>(
-        client.POST('/api/pairs', {
-          body: {
-            table: table.value!,
-            method: method.value,
-            by: by.value,
-            with_variable: withVariable.value,
-            rows: figure.document?.rows ?? null,
-            set_aside: figure.document?.set_aside ?? [],
-          },
-        }),
+      const answer = await question.ask((signal) =>
+        finished<PairsAnswer>(
+          client.POST('/api/pairs', {
+            params: { header: { prefer: 'respond-async' } },
+            body: asked,
+          }),
+          (share) => (done.value = share),
+          signal,
+        ),
       )
-      problem.value = ''
+      if (answer === OVERTAKEN) return
+      // Numbers stand under the sign of the way in which they were found, never under another.
+      found.value = { method: asked.method, answer }
     } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      problem.value = error.sentence
+      if (error instanceof Problem) problem.value = error.sentence
+      else throw error
+      found.value = null
     } finally {
-      waiting.value = false
+      if (!question.isOpen()) waiting.value = false
     }
   },
   { immediate: true },
 )
+
+function stop(): void {
+  question.drop()
+  waiting.value = false
+  problem.value = 'Stopped.'
+}
 
 /** Opened in the place of the figure: undo brings back what was there. */
 function open(pair: Pair): void {
@@ -116,11 +142,14 @@ const typed = (event: Event): string | null => (event.target as HTMLSelectElemen
       </label>
     </div>
     <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-    <p v-else-if="waiting && !found" class="quiet" role="status">Working it out …</p>
-    <template v-else-if="found">
-      <p class="caution-text">{{ found.caution }}</p>
-      <ol class="pairs" aria-label="Pairs">
-        <li v-for="pair in found.pairs" :key="`${pair.x} ${pair.y} ${pair.group}`">
+    <p v-else-if="waiting" class="quiet" role="status">
+      Working it out … {{ done ? shareText(done) : '' }}
+      <button type="button" class="link" @click="stop">Stop</button>
+    </p>
+    <template v-if="found && !problem">
+      <p class="caution-text">{{ found.answer.caution }}</p>
+      <ol class="pairs" aria-label="Pairs" :class="{ 'pairs--late': waiting }">
+        <li v-for="pair in found.answer.pairs" :key="`${pair.x} ${pair.y} ${pair.group}`">
           <button type="button" class="pair" @click="open(pair)">
             <svg viewBox="0 0 40 28" width="40" height="28" aria-hidden="true">
               <path
@@ -155,6 +184,11 @@ const typed = (event: Event): string | null => (event.target as HTMLSelectElemen
 </template>
 
 <style scoped>
+/* What was found in another way, until the answer to this one is there. */
+.pairs--late {
+  opacity: 0.45;
+}
+
 .pairs {
   list-style: none;
   padding: 0;

@@ -8,6 +8,7 @@ import { paintScene } from '@/drawing/paint-canvas'
 import { indexMarks } from '@/drawing/pick'
 import { contains } from '@/drawing/scene'
 import { canvasMeasure } from '@/drawing/text'
+import { latest, OVERTAKEN } from '@/latest'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 
@@ -33,7 +34,8 @@ const layout = shallowRef<Layout | null>(null)
 const problem = ref('')
 const width = ref(0)
 const measure = canvasMeasure()
-let asking: AbortController | null = null
+const question = latest()
+onBeforeUnmount(question.drop)
 
 /** Asks again whenever the figure has a new answer, so that both show the same rows. */
 watch(
@@ -41,17 +43,14 @@ watch(
   async () => {
     const { document } = figure
     if (!document || !figure.drawn) return
-    asking?.abort()
-    const mine = (asking = new AbortController())
     try {
-      const found = await askResiduals(
-        { document, trend: props.trend, against: against.value },
-        mine.signal,
+      const found = await question.ask((signal) =>
+        askResiduals({ document, trend: props.trend, against: against.value }, signal),
       )
+      if (found === OVERTAKEN) return
       drawn.value = found
       problem.value = ''
     } catch (error) {
-      if (mine.signal.aborted) return
       if (!(error instanceof Problem)) throw error
       problem.value = `${error.message} ${error.detail}`
       drawn.value = null
@@ -114,7 +113,6 @@ const observer = new ResizeObserver(([entry]) => (width.value = entry.contentRec
 onMounted(() => observer.observe(host.value!))
 onBeforeUnmount(() => {
   observer.disconnect()
-  asking?.abort()
 })
 </script>
 

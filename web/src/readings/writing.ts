@@ -109,15 +109,22 @@ export function written(answer: Answer, title: string, markdown: boolean): strin
   return `${out.join('\n').trim()}\n`
 }
 
+/** How a formula may begin, behind signs that a spreadsheet passes over; as the server has it. */
+const FORMULA = /^'*[\s\p{Cc}\p{Cf}]*[=+\-@＝＋－＠﹢﹣\t\r\n]/u
+const PLAIN_NUMBER = /^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$/
+
 /** A cell that a spreadsheet would run as a formula is made plain text. */
 const safe = (text: string): string =>
-  /^[=+\-@\t\r]/.test(text) && Number.isNaN(Number(text)) ? `'${text}` : text
+  FORMULA.test(text) && !PLAIN_NUMBER.test(text) ? `'${text}` : text
+
+/** Rows as CSV, of which no cell is run as a formula. */
+const safeRows = (rows: string[][]): string => csvFormatRows(rows.map((row) => row.map(safe)))
 
 /** Every number of the readings, one in a row. */
 export function asCsv(answer: Answer): string {
   const rows: string[][] = [['trend', 'group', 'family', 'reading', 'value', 'low', 'high']]
   const cell = (value: number | string | null | undefined): string =>
-    value == null ? '' : safe(String(value))
+    value == null ? '' : String(value)
   for (const { trend, report } of answer.trends) {
     const add = (
       reading: string,
@@ -126,9 +133,11 @@ export function asCsv(answer: Answer): string {
       high: number | string | null = null,
     ) =>
       rows.push(
-        [String(trend + 1), report.group ?? '', report.family, reading]
-          .map(safe)
-          .concat([cell(value), cell(low), cell(high)]),
+        [String(trend + 1), report.group ?? '', report.family, reading].concat([
+          cell(value),
+          cell(low),
+          cell(high),
+        ]),
       )
     if (report.problem !== null) {
       add('problem', report.problem)
@@ -147,7 +156,7 @@ export function asCsv(answer: Answer): string {
     for (const r of report.readings) add(r.name ?? `y at ${r.x}`, r.y, r.mean_low, r.mean_high)
     for (const s of report.solutions) add(s.name ?? `x at y ${s.y}`, s.x, s.low, s.high)
   }
-  return csvFormatRows(rows)
+  return safeRows(rows)
 }
 
 export const asJson = (answer: Answer): string =>
@@ -172,5 +181,5 @@ export function carriedCsv(answer: Answer, dated: (x: number) => string): string
         const ends = band ? [band.low[i], band.high[i]] : [null, null]
         rows.push([report.group ?? '', dated(at), ...[y[i], ...ends].map((v) => String(v ?? ''))])
       })
-  return csvFormatRows(rows)
+  return safeRows(rows)
 }

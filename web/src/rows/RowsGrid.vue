@@ -7,7 +7,7 @@ import { GAP } from '@/drawing/ticks'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { countOf, grouped } from '@/words'
-import { cellText, type Order } from './rows'
+import { cellText, fetchNumbers, type Order } from './rows'
 import { useStretches } from './stretches'
 
 const ROW_HEIGHT = 26
@@ -57,12 +57,21 @@ const places = computed(() =>
     (_, i) => first.value + i,
   ),
 )
-const chosen = computed(() => {
+/** The stretch of rows that is marked: its first place, and how many there are. */
+const marked = computed(() => {
   const [from, to] = [anchor.value, active.value.row].sort((a, b) => a - b)
-  return Array.from({ length: to - from + 1 }, (_, i) => at(from + i)?.row).filter(
-    (row) => row !== undefined,
-  )
+  return { from, count: total.value ? Math.min(to, total.value - 1) - from + 1 : 0 }
 })
+
+/** Numbers of all rows that are marked, also of those that were never in sight. */
+async function chosen(): Promise<number[]> {
+  const { from, count } = marked.value
+  if (props.rows) return props.rows.slice(from, from + count)
+  const seen = Array.from({ length: count }, (_, i) => at(from + i)?.row)
+  const known = seen.filter((row) => row !== undefined)
+  return known.length === count ? known : fetchNumbers(props.table, order.value, from, count)
+}
+
 const isChosen = (place: number): boolean =>
   place >= Math.min(anchor.value, active.value.row) &&
   place <= Math.max(anchor.value, active.value.row)
@@ -144,8 +153,11 @@ function begin(text: string | null): void {
     return
   }
   const name = variables.value[active.value.column].name
-  const value = at(active.value.row)?.values[name]
-  draft.value = text ?? (value === null || value === undefined ? '' : String(value))
+  const row = at(active.value.row)
+  const value = row?.values[name]
+  // What was refused is there to be mended.
+  const refused = row && typed.value.get(keyOf(row.row, name))
+  draft.value = text ?? refused ?? (value === null || value === undefined ? '' : String(value))
   void nextTick(() => {
     const field = body.value?.querySelector<HTMLInputElement>('.cell__field')
     field?.focus()
@@ -170,6 +182,8 @@ async function edit(change: RowsEdit): Promise<boolean> {
 
 /** What was typed and is on its way to the server, by row and variable. */
 const typed = ref(new Map<string, string>())
+/** Cells whose text could not be read, and waits to be mended. */
+const refused = ref(new Set<string>())
 const keyOf = (row: number, variable: string): string => `${row} ${variable}`
 let writing: Promise<unknown> = Promise.resolve()
 
@@ -184,8 +198,12 @@ function commit(down: number, right: number): void {
   draft.value = null
   const last = place.row === total.value - 1 && down > 0 && props.rows === null
   const plain = order.value.sort === null && order.value.find === ''
-  if (text.trim() !== (before === null || before === undefined ? '' : String(before))) {
-    const key = keyOf(row.row, name)
+  const key = keyOf(row.row, name)
+  if (text.trim() === (before === null || before === undefined ? '' : String(before))) {
+    // Typed back to what it was.
+    typed.value.delete(key)
+    refused.value.delete(key)
+  } else {
     typed.value.set(key, text)
     const cells = [{ row: row.row, variable: name, text }]
     // Typing goes on below the last row: another is there for it.
@@ -193,8 +211,14 @@ function commit(down: number, right: number): void {
     if (last && plain) total.value += 1
     writing = writing.then(async () => {
       const good = await edit(change)
-      if (typed.value.get(key) === text) typed.value.delete(key)
-      if (good) return
+      if (good) {
+        if (typed.value.get(key) === text) typed.value.delete(key)
+        refused.value.delete(key)
+        return
+      }
+      refused.value.add(key)
+      // What is being typed elsewhere is not interrupted: the cell says that it waits to be mended.
+      if (draft.value !== null) return
       active.value = place
       anchor.value = place.row
       begin(text)
@@ -211,6 +235,12 @@ const shownText = (place: number, name: string): string => {
 }
 
 function abandon(): void {
+  const row = at(active.value.row)
+  if (row) {
+    const key = keyOf(row.row, variables.value[active.value.column].name)
+    typed.value.delete(key)
+    refused.value.delete(key)
+  }
   draft.value = null
   problem.value = ''
   void nextTick(focusCell)
@@ -219,11 +249,14 @@ function abandon(): void {
 async function clear(): Promise<void> {
   if (!editable(active.value.column)) return
   const { name: variable } = variables.value[active.value.column]
-  await edit({ cells: chosen.value.map((row) => ({ row, variable, text: '' })) })
+  const rows = await chosen()
+  await edit({ cells: rows.map((row) => ({ row, variable, text: '' })) })
 }
 
 function key(event: KeyboardEvent): void {
-  if (draft.value !== null) return
+  // Keys of a header or of a row's number are its own.
+  const isCell = event.target instanceof HTMLElement && event.target.closest('[data-cell]')
+  if (draft.value !== null || !isCell) return
   const { row, column } = active.value
   const page = shownRows.value - 1
   const whole = event.ctrlKey || event.metaKey
@@ -286,7 +319,7 @@ async function addVariable(): Promise<void> {
   side.show({ kind: 'variable', name: `column ${count}` })
 }
 
-const deleteRows = () => edit({ delete: chosen.value })
+const deleteRows = async () => edit({ delete: await chosen() })
 
 function look(): void {
   if (body.value) height.value = Math.max(ROW_HEIGHT, body.value.clientHeight - ROW_HEIGHT)
@@ -322,8 +355,8 @@ onMounted(() => {
         <button type="button" class="link" @click="addRow">+ row</button>
         <button type="button" class="link" @click="addVariable">+ variable</button>
       </template>
-      <button type="button" class="link" :disabled="!chosen.length" @click="deleteRows">
-        Delete {{ chosen.length > 1 ? countOf(chosen.length, 'row') : 'row' }}
+      <button type="button" class="link" :disabled="!marked.count" @click="deleteRows">
+        Delete {{ marked.count > 1 ? countOf(marked.count, 'row') : 'row' }}
       </button>
       <button type="button" class="link" :aria-pressed="tall" @click="tall = !tall">
         {{ tall ? 'Lower' : 'Taller' }}
@@ -395,7 +428,14 @@ onMounted(() => {
               v-for="(v, column) in variables"
               :key="v.name"
               class="cell"
-              :class="[`cell--${v.kind}`, { 'cell--missing': at(place)?.values[v.name] === null }]"
+              :class="[
+                `cell--${v.kind}`,
+                {
+                  'cell--missing': at(place)?.values[v.name] === null,
+                  'cell--refused': refused.has(keyOf(at(place)?.row ?? -1, v.name)),
+                },
+              ]"
+              :aria-invalid="refused.has(keyOf(at(place)?.row ?? -1, v.name)) || undefined"
               role="gridcell"
               :data-cell="`${place} ${column}`"
               :tabindex="place === active.row && column === active.column ? 0 : -1"
@@ -534,6 +574,11 @@ onMounted(() => {
 
 .cell--missing {
   color: var(--caution);
+}
+
+.cell--refused {
+  color: var(--caution);
+  text-decoration: underline wavy;
 }
 
 .cell:focus-visible {

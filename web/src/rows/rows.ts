@@ -5,6 +5,7 @@ import { GAP, valueText } from '@/drawing/ticks'
 import { useStudy } from '@/stores/study'
 
 export interface RowLine {
+  name: string
   label: string
   value: string
 }
@@ -42,6 +43,23 @@ export function fetchStretch(
   )
 }
 
+/** Numbers of the rows of a stretch, however long. */
+export async function fetchNumbers(
+  table: string,
+  { sort, descending, find }: Order,
+  start: number,
+  count: number,
+): Promise<number[]> {
+  return take<number[]>(
+    client.GET('/api/tables/{table_id}/rows/numbers', {
+      params: {
+        path: { table_id: table },
+        query: { start, count, descending, find, ...(sort === null ? {} : { sort }) },
+      },
+    }),
+  )
+}
+
 export const cellText = (value: number | string | null | undefined): string =>
   value === null || value === undefined ? '' : typeof value === 'number' ? valueText(value) : value
 
@@ -58,7 +76,7 @@ export async function rowOf(table: string, row: number): Promise<RowLine[]> {
   const variables = about?.summary.variables ?? []
   const lines = variables.map(({ name, label, unit }) => {
     const text = cellText(found?.values[name])
-    return { label, value: text ? text + (unit ? GAP + unit : '') : 'missing' }
+    return { name, label, value: text ? text + (unit ? GAP + unit : '') : 'missing' }
   })
   if (known.size > MOST_KNOWN) known.clear()
   known.set(key, lines)

@@ -5,5 +5,5 @@ const emit = defineEmits<{ set: [text: string] }>()
 </script>
 
 <template>
-  <input :value="value" @change="emit('set', ($event.target as HTMLInputElement).value)" />
+  <input v-held="value" @change="emit('set', ($event.target as HTMLInputElement).value)" />
 </template>

@@ -179,7 +179,7 @@ const chosen = (event: Event): string => (event.target as HTMLInputElement).valu
         </template>
         <input
           v-else-if="condition.test === 'contains'"
-          :value="condition.text"
+          v-held="condition.text"
           aria-label="Text"
           @input="edit((f) => (f.conditions[i].text = chosen($event)), `text ${i}`)"
         />

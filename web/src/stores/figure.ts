@@ -9,6 +9,7 @@ import { computed, markRaw, ref, shallowRef, watch } from 'vue'
 import { askAnswer, Problem, saveFigure } from '@/api/client'
 import type { Figure, FigureDocument } from '@/api/types'
 import type { Figure as Drawn } from '@/drawing/layout'
+import { latest, OVERTAKEN } from '@/latest'
 import { useHistory } from './history'
 import { useSaving } from './saving'
 import { useSide } from './side'
@@ -55,9 +56,9 @@ export const useFigure = defineStore('figure', () => {
   const drawn = shallowRef<Drawn | null>(null)
   const problem = ref<Problem | null>(null)
   const waiting = ref(false)
-  const saver = useSaving<FigureDocument, Figure>(saveFigure, studies.keep)
+  const saver = useSaving<FigureDocument, Figure>(saveFigure, studies.keep, 'figure')
 
-  let asking: AbortController | null = null
+  const answers = latest()
   let answered = ''
 
   /** What an answer rests on besides the document: the table and how categories are shown. */
@@ -74,11 +75,10 @@ export const useFigure = defineStore('figure', () => {
   const place = (): number => studies.figures.findIndex((one) => one.id === id.value) + 1
 
   async function open(figure: Figure): Promise<void> {
-    await saver.flush()
-    asking?.abort()
+    answers.drop()
     id.value = figure.id
-    document.value = markRaw(copyOf(figure.document))
-    saver.begin(figure.id, document.value, figure.revision)
+    // What was changed here and could not be saved yet is still what the figure is.
+    document.value = markRaw(copyOf(saver.begin(figure.id, figure.document, figure.revision)))
     drawn.value = null
     answered = ''
     problem.value = null
@@ -89,7 +89,8 @@ export const useFigure = defineStore('figure', () => {
 
   function close(): void {
     void saver.flush()
-    asking?.abort()
+    saver.end()
+    answers.drop()
     id.value = null
     document.value = null
     drawn.value = null
@@ -111,12 +112,11 @@ export const useFigure = defineStore('figure', () => {
       drawn.value = markRaw({ ...drawn.value, document: wanted })
       return
     }
-    asking?.abort()
-    const mine = (asking = new AbortController())
     const slow = setTimeout(() => (waiting.value = true), 150)
     try {
-      const { answer, marks } = await askAnswer(wanted, { signal: mine.signal })
-      if (mine.signal.aborted) return
+      const found = await answers.ask((signal) => askAnswer(wanted, { signal }))
+      if (found === OVERTAKEN) return
+      const { answer, marks } = found
       // Looks may have changed while the answer was on its way.
       const newest = document.value ?? wanted
       const current = asked(newest) === key ? newest : wanted
@@ -124,14 +124,11 @@ export const useFigure = defineStore('figure', () => {
       drawn.value = markRaw({ document: current, answer, marks, number: place() })
       problem.value = null
     } catch (error) {
-      if (!mine.signal.aborted && error instanceof Problem) problem.value = error
-      else if (!mine.signal.aborted) throw error
+      if (!(error instanceof Problem)) throw error
+      problem.value = error
     } finally {
       clearTimeout(slow)
-      if (asking === mine) {
-        asking = null
-        waiting.value = false
-      }
+      if (!answers.isOpen()) waiting.value = false
     }
   }
 
@@ -166,7 +163,7 @@ export const useFigure = defineStore('figure', () => {
     } else {
       history.forget('figure', theirs.id)
       studies.keep(theirs)
-      saver.begin(theirs.id, theirs.document, theirs.revision)
+      saver.forget(theirs.id)
       await open(theirs)
     }
   }
@@ -178,6 +175,7 @@ export const useFigure = defineStore('figure', () => {
     problem,
     waiting,
     saving: saver.state,
+    refusal: saver.refusal,
     open,
     close,
     refresh,

@@ -22,24 +22,23 @@ export const usePlate = defineStore('plate', () => {
   const panels = shallowRef<Panel[]>([])
   /** The cell that is tuned. */
   const chosen = ref<number | null>(null)
-  const saver = useSaving<PlateDocument, Plate>(savePlate, studies.keepPlate)
+  const saver = useSaving<PlateDocument, Plate>(savePlate, studies.keepPlate, 'plate')
 
   /** Answers by what was asked, so that a change of looks asks for none. */
   let answers = new Map<string, Pick<Drawn, 'answer' | 'marks'>>()
   let asking: AbortController | null = null
 
   async function open(plate: Plate): Promise<void> {
-    await saver.flush()
     id.value = plate.id
     chosen.value = null
     panels.value = []
-    document.value = markRaw(copyOf(plate.document))
-    saver.begin(plate.id, document.value, plate.revision)
+    document.value = markRaw(copyOf(saver.begin(plate.id, plate.document, plate.revision)))
     await refresh()
   }
 
   function close(): void {
     void saver.flush()
+    saver.end()
     asking?.abort()
     id.value = null
     document.value = null
@@ -140,6 +139,7 @@ export const usePlate = defineStore('plate', () => {
     panels,
     chosen,
     saving: saver.state,
+    refusal: saver.refusal,
     open,
     close,
     edit,

@@ -1,43 +1,127 @@
-/** Saving a document as it is edited: soon, one save at a time, and never over someone else's. */
-import { ref } from 'vue'
+/**
+ * Saving documents as they are edited: soon, one save at a time, and never over someone else's.
+ *
+ * What could not be saved is kept, whichever document is open meanwhile, and tried again. What is too
+ * long to be sent while the page goes away waits in this browser until it is opened again.
+ */
+import { computed, reactive, ref } from 'vue'
 import { Problem } from '@/api/client'
 
 const SAVE_AFTER_MS = 250
 const RETRY_AFTER_MS = 3000
+/** Browsers send no more than 64 KiB of a page that goes away. */
+const MOST_SENT_AWAY = 60_000
 
 interface Saved {
   id: string
   revision: number
 }
 
+type State = 'saved' | 'saving' | 'failed' | 'refused' | 'outdated'
+
+/** A document that was opened, and how far the server knows it. */
+interface Held<Document> {
+  id: string
+  document: Document
+  revision: number
+  /** As the server has it, or is about to. */
+  sent: string
+  state: State
+}
+
+/** The worst comes first: that is what a person has to know. */
+const ORDER: State[] = ['outdated', 'refused', 'failed', 'saving', 'saved']
+
 /**
  * @param send saves a document over the revision that was read; `keepalive` where the page goes away
  * @param kept is told what the server said of it
+ * @param kind names the documents, for what waits in the browser
  */
 export function useSaving<Document, Answered extends Saved>(
   send: (id: string, document: Document, revision: number, keepalive: boolean) => Promise<Answered>,
   kept: (saved: Answered) => void,
+  kind = 'documents',
 ) {
-  const state = ref<'saved' | 'saving' | 'failed' | 'outdated'>('saved')
-  let held: { id: string; document: Document; revision: number } | null = null
-  let unsaved = false
+  const held = reactive(new Map<string, Held<Document>>()) as Map<string, Held<Document>>
+  /** The document that is open. */
+  const open = ref<string | null>(null)
+  /** Why the server does not take a document as it is. */
+  const refusal = ref('')
   let timer: ReturnType<typeof setTimeout> | undefined
   let writing: Promise<void> | null = null
+  /** What the save that is under way makes of its document. */
+  let underWay: { id: string; text: string } | null = null
 
-  /** Begins with a document as it was read. */
-  function begin(id: string, document: Document, revision: number): void {
-    held = { id, document, revision }
-    unsaved = false
-    state.value = 'saved'
+  const state = computed<State>(() => {
+    const own = open.value === null ? undefined : held.get(open.value)
+    // Of others that wait to be saved only what a person has to know.
+    const others = [...held.values()].filter(({ id }) => id !== open.value).map((one) => one.state)
+    const told = [own?.state ?? 'saved', ...others.filter((one) => one !== 'outdated')]
+    return ORDER.find((one) => told.includes(one)) ?? 'saved'
+  })
+
+  const isUnsaved = ({ document, sent }: Held<Document>): boolean =>
+    JSON.stringify(document) !== sent
+
+  const waits = (one: Held<Document>): boolean =>
+    isUnsaved(one) && one.state !== 'outdated' && one.state !== 'refused'
+
+  const draftKey = (id: string): string => `yarrowdew unsaved ${kind} ${id}`
+
+  /** What waited in the browser, where the server still has what it was an edit of. */
+  function draftOf(id: string, stored: string, revision: number): Document | null {
+    try {
+      const draft = JSON.parse(localStorage.getItem(draftKey(id)) ?? 'null') as {
+        document: Document
+        revision: number
+        over: string
+      } | null
+      localStorage.removeItem(draftKey(id))
+      return draft && (draft.revision === revision || draft.over === stored) ? draft.document : null
+    } catch {
+      return null
+    }
+  }
+
+  /** Begins with a document as it was read, and returns it as it is: with what is not saved yet. */
+  function begin(id: string, document: Document, revision: number): Document {
+    open.value = id
+    refusal.value = ''
+    const known = held.get(id)
+    if (known && isUnsaved(known)) {
+      if (known.state === 'failed') soon()
+      return known.document
+    }
+    const stored = JSON.stringify(document)
+    const draft = draftOf(id, stored, revision)
+    held.set(id, { id, document: draft ?? document, revision, sent: stored, state: 'saved' })
+    if (draft) changed(draft)
+    return draft ?? document
+  }
+
+  /** No document is open any more. */
+  function end(): void {
+    open.value = null
+  }
+
+  /** Lets go of what was changed here. */
+  function forget(id: string): void {
+    held.delete(id)
+  }
+
+  function soon(after = SAVE_AFTER_MS): void {
+    clearTimeout(timer)
+    timer = setTimeout(() => void save(), after)
   }
 
   function changed(document: Document): void {
-    if (!held) return
-    held.document = document
-    unsaved = true
-    state.value = state.value === 'outdated' ? 'outdated' : 'saving'
-    clearTimeout(timer)
-    timer = setTimeout(() => void save(), SAVE_AFTER_MS)
+    const own = open.value === null ? undefined : held.get(open.value)
+    if (!own) return
+    own.document = document
+    refusal.value = ''
+    if (own.state === 'outdated') return
+    own.state = 'saving'
+    soon()
   }
 
   /** One save at a time; what changed meanwhile is saved after it. */
@@ -47,20 +131,39 @@ export function useSaving<Document, Answered extends Saved>(
   }
 
   async function write(): Promise<void> {
-    while (unsaved && state.value !== 'outdated' && held) {
-      unsaved = false
-      try {
-        const saved = await send(held.id, held.document, held.revision, false)
-        held.revision = saved.revision
-        kept(saved)
-        if (!unsaved) state.value = 'saved'
-      } catch (error) {
-        unsaved = true
-        const outdated = error instanceof Problem && error.status === 412
-        state.value = outdated ? 'outdated' : 'failed'
-        if (!outdated) timer = setTimeout(() => void save(), RETRY_AFTER_MS)
-        return
-      }
+    const tried = new Set<string>()
+    for (;;) {
+      const one = [...held.values()].find((each) => waits(each) && !tried.has(each.id))
+      if (!one) break
+      if (!(await wrote(one))) tried.add(one.id)
+    }
+    for (const one of held.values())
+      if (!isUnsaved(one) && one.id !== open.value) held.delete(one.id)
+    if ([...held.values()].some(waits)) soon(RETRY_AFTER_MS)
+  }
+
+  async function wrote(one: Held<Document>): Promise<boolean> {
+    const text = JSON.stringify(one.document)
+    try {
+      underWay = { id: one.id, text }
+      const saved = await send(one.id, one.document, one.revision, false)
+      one.revision = saved.revision
+      one.sent = text
+      kept(saved)
+      if (!isUnsaved(one)) one.state = 'saved'
+      return true
+    } catch (error) {
+      const status = error instanceof Problem ? error.status : 0
+      if (status === 412) one.state = 'outdated'
+      else if (status >= 400 && status < 500 && status !== 429) {
+        // The same would be refused for ever: it is sent again when it has changed.
+        one.state = JSON.stringify(one.document) === text ? 'refused' : 'saving'
+        if (one.state === 'refused') refusal.value = (error as Problem).sentence
+        else return true
+      } else one.state = 'failed'
+      return false
+    } finally {
+      underWay = null
     }
   }
 
@@ -68,23 +171,38 @@ export function useSaving<Document, Answered extends Saved>(
   async function flush(): Promise<void> {
     clearTimeout(timer)
     if (writing) await writing
-    if (unsaved) await save()
+    if ([...held.values()].some(waits)) await save()
   }
 
-  /** The page goes away: the last change is sent on its way. */
+  /** The page goes away: what changed last is sent on its way, or waits in the browser. */
   function leave(): void {
-    if (unsaved && held && state.value !== 'outdated')
-      void send(held.id, held.document, held.revision, true).catch(() => undefined)
+    for (const one of held.values()) {
+      if (!waits(one)) continue
+      const text = JSON.stringify(one.document)
+      // A save under way makes another revision, so that a second one would be refused.
+      if (!writing && new Blob([text]).size < MOST_SENT_AWAY)
+        void send(one.id, one.document, one.revision, true).catch(() => undefined)
+      else
+        try {
+          const { revision } = one
+          const over = underWay?.id === one.id ? underWay.text : ''
+          const draft = { document: one.document, revision, over }
+          localStorage.setItem(draftKey(one.id), JSON.stringify(draft))
+        } catch {
+          // There is no room; the last seconds of work are lost with the page.
+        }
+    }
   }
 
   /** Someone else saved first, and what is here goes over it. */
   async function insist(revision: number): Promise<void> {
-    if (!held) return
-    held.revision = revision
-    state.value = 'saved'
-    unsaved = true
+    const own = open.value === null ? undefined : held.get(open.value)
+    if (!own) return
+    own.revision = revision
+    own.state = 'saving'
+    own.sent = ''
     await save()
   }
 
-  return { state, begin, changed, flush, leave, insist }
+  return { state, refusal, begin, end, forget, changed, flush, leave, insist }
 }

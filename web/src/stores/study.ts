@@ -1,7 +1,8 @@
 /** The study that is open: its tables and figures. */
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
-import { client, finished, take } from '@/api/client'
+import { client, finished, Problem, take } from '@/api/client'
+import { latest, OVERTAKEN } from '@/latest'
 import type {
   CategoryLook,
   DerivedIn,
@@ -32,17 +33,57 @@ export const useStudy = defineStore('study', () => {
   const figures = ref<Figure[]>([])
   const plates = ref<Plate[]>([])
   const openTable = ref<string | null>(null)
+  /** Figures and plates whose documents cannot be read. */
+  const unreadable = ref<NonNullable<StudyContents['unreadable']>>([])
   /** How many changes are on their way to the server. */
   const writing = ref(0)
 
-  /** Sends a change; the page says that it saves until the server has answered. */
-  async function write<T>(sent: Parameters<typeof take<T>>[0]): Promise<T> {
+  let queue: Promise<unknown> = Promise.resolve()
+
+  /**
+   * Sends a change once those before it have their answer, so that each is made over what the last
+   * one left; the page says that it saves until the server has answered.
+   */
+  function write<T>(send: () => Parameters<typeof take<T>>[0]): Promise<T> {
     writing.value++
-    try {
-      return await take<T>(sent)
-    } finally {
-      writing.value--
+    const sent = queue.then(() => take<T>(send()))
+    queue = sent.catch(() => undefined)
+    return sent.finally(() => writing.value--)
+  }
+
+  /** Waits until every change that is on its way has its answer, and is a step that can be undone. */
+  async function settled(): Promise<void> {
+    while (writing.value) {
+      await queue
+      // What follows from the answer comes first.
+      await new Promise((resolve) => setTimeout(resolve))
     }
+  }
+
+  /** The version of a table that is known here; changes of another are refused (RFC 9110). */
+  const over = (tableId: string) => ({ 'if-match': `"${tableOf(tableId)?.version ?? 0}"` })
+
+  /** Changes a table; one that was changed elsewhere meanwhile is loaded as it now is. */
+  async function writeTable<T>(
+    tableId: string,
+    send: () => Parameters<typeof take<T>>[0],
+  ): Promise<T> {
+    try {
+      return await write<T>(send)
+    } catch (error) {
+      if (error instanceof Problem && error.status === 412) await reload(tableId)
+      throw error
+    }
+  }
+
+  /** Takes in a table as others have left it: steps of undo that led elsewhere are no more. */
+  async function reload(tableId: string): Promise<void> {
+    history.forget('table', tableId)
+    shown(
+      await take<Table>(
+        client.GET('/api/tables/{table_id}', { params: { path: { table_id: tableId } } }),
+      ),
+    )
   }
 
   const table = computed(() => tables.value.find(({ id }) => id === openTable.value) ?? null)
@@ -52,16 +93,24 @@ export const useStudy = defineStore('study', () => {
   const variableOf = (tableId: string, name: string): VariableSummary | null =>
     tableOf(tableId)?.summary.variables.find((v) => v.name === name) ?? null
 
-  async function load(id: string): Promise<void> {
-    const contents = await take<StudyContents>(
-      client.GET('/api/studies/{study_id}', { params: { path: { study_id: id } } }),
+  const loading = latest()
+
+  /** Loads a study; false where another was asked for meanwhile. */
+  async function load(id: string): Promise<boolean> {
+    const contents = await loading.ask((signal) =>
+      take<StudyContents>(
+        client.GET('/api/studies/{study_id}', { params: { path: { study_id: id } }, signal }),
+      ),
     )
+    if (contents === OVERTAKEN) return false
+    unreadable.value = contents.unreadable ?? []
     study.value = contents
-    history.open(contents.id)
+    history.open(id)
     tables.value = contents.tables
     figures.value = contents.figures
     plates.value = contents.plates
     openTable.value = contents.figures[0]?.document.table ?? contents.tables[0]?.id ?? null
+    return true
   }
 
   const create = (name: string) => take<Study>(client.POST('/api/studies', { body: { name } }))
@@ -69,17 +118,18 @@ export const useStudy = defineStore('study', () => {
   const createDemo = () => take<Study>(client.POST('/api/studies/demo'))
 
   async function rename(name: string): Promise<void> {
-    if (!study.value) return
-    study.value = await write<Study>(
+    const id = study.value?.id
+    if (!id) return
+    study.value = await write<Study>(() =>
       client.PATCH('/api/studies/{study_id}', {
-        params: { path: { study_id: study.value.id } },
+        params: { path: { study_id: id } },
         body: { name },
       }),
     )
   }
 
   async function addFigure(document: FigureDocument): Promise<Figure> {
-    const made = await write<Figure>(
+    const made = await write<Figure>(() =>
       client.POST('/api/studies/{study_id}/figures', {
         params: { path: { study_id: study.value!.id } },
         body: document,
@@ -89,14 +139,17 @@ export const useStudy = defineStore('study', () => {
     return made
   }
 
-  async function deleteFigure(id: string): Promise<void> {
-    await write(client.DELETE('/api/figures/{figure_id}', { params: { path: { figure_id: id } } }))
+  async function deleteFigure(id: string, revision?: number): Promise<void> {
+    const header = revision === undefined ? undefined : { 'if-match': `"${revision}"` }
+    await write(() =>
+      client.DELETE('/api/figures/{figure_id}', { params: { path: { figure_id: id }, header } }),
+    )
     figures.value = figures.value.filter((figure) => figure.id !== id)
     history.forget('figure', id)
   }
 
   async function addPlate(document: PlateDocument): Promise<Plate> {
-    const made = await write<Plate>(
+    const made = await write<Plate>(() =>
       client.POST('/api/studies/{study_id}/plates', {
         params: { path: { study_id: study.value!.id } },
         body: document,
@@ -107,7 +160,9 @@ export const useStudy = defineStore('study', () => {
   }
 
   async function deletePlate(id: string): Promise<void> {
-    await write(client.DELETE('/api/plates/{plate_id}', { params: { path: { plate_id: id } } }))
+    await write(() =>
+      client.DELETE('/api/plates/{plate_id}', { params: { path: { plate_id: id } } }),
+    )
     plates.value = plates.value.filter((plate) => plate.id !== id)
     history.forget('plate', id)
   }
@@ -128,9 +183,9 @@ export const useStudy = defineStore('study', () => {
     name: string,
     change: { label?: string; unit?: string; kind?: Kind },
   ): Promise<VariableChanged> {
-    const changed = await write<VariableChanged>(
+    const changed = await writeTable<VariableChanged>(tableId, () =>
       client.PATCH('/api/tables/{table_id}/variables/{name}', {
-        params: { path: { table_id: tableId, name } },
+        params: { path: { table_id: tableId, name }, header: over(tableId) },
         body: change,
       }),
     )
@@ -162,12 +217,13 @@ export const useStudy = defineStore('study', () => {
     )
   }
 
-  /** Makes a table what it was at one of its versions. */
-  async function restoreVersion(tableId: string, version: number): Promise<void> {
+  /** Makes a table what it was at one of its versions, in the place of the one that is known here. */
+  async function restoreVersion(tableId: string, version: number, of: number): Promise<void> {
     shown(
-      await write<Table>(
+      await writeTable<Table>(tableId, () =>
         client.PUT('/api/tables/{table_id}/version', {
-          params: { path: { table_id: tableId } },
+          // Only where what is taken back is still what holds: nobody else's change goes with it.
+          params: { path: { table_id: tableId }, header: { 'if-match': `"${of}"` } },
           body: { version },
         }),
       ),
@@ -177,9 +233,9 @@ export const useStudy = defineStore('study', () => {
   /** Adds a variable made from others, or makes a derived one anew. */
   async function derive(tableId: string, wanted: DerivedIn): Promise<void> {
     replaced(
-      await write<Table>(
+      await writeTable<Table>(tableId, () =>
         client.POST('/api/tables/{table_id}/variables', {
-          params: { path: { table_id: tableId } },
+          params: { path: { table_id: tableId }, header: over(tableId) },
           body: wanted,
         }),
       ),
@@ -189,9 +245,9 @@ export const useStudy = defineStore('study', () => {
   /** Adds a variable without values. */
   async function addVariable(tableId: string, name: string): Promise<void> {
     replaced(
-      await write<Table>(
+      await writeTable<Table>(tableId, () =>
         client.PUT('/api/tables/{table_id}/variables/{name}', {
-          params: { path: { table_id: tableId, name } },
+          params: { path: { table_id: tableId, name }, header: over(tableId) },
           body: { name, kind: 'number', unit: '' },
         }),
       ),
@@ -200,9 +256,9 @@ export const useStudy = defineStore('study', () => {
 
   async function deleteVariable(tableId: string, name: string): Promise<void> {
     replaced(
-      await write<Table>(
+      await writeTable<Table>(tableId, () =>
         client.DELETE('/api/tables/{table_id}/variables/{name}', {
-          params: { path: { table_id: tableId, name } },
+          params: { path: { table_id: tableId, name }, header: over(tableId) },
         }),
       ),
     )
@@ -211,9 +267,9 @@ export const useStudy = defineStore('study', () => {
   /** Writes values, adds and deletes rows, or pastes a block. */
   async function editRows(tableId: string, edit: RowsEdit): Promise<void> {
     replaced(
-      await write<Table>(
+      await writeTable<Table>(tableId, () =>
         client.PATCH('/api/tables/{table_id}/rows', {
-          params: { path: { table_id: tableId } },
+          params: { path: { table_id: tableId }, header: over(tableId) },
           body: edit,
         }),
       ),
@@ -230,7 +286,10 @@ export const useStudy = defineStore('study', () => {
   ): Promise<TableReplaced> {
     const made = await finished<TableReplaced>(
       client.PUT('/api/tables/{table_id}/rows', {
-        params: { path: { table_id: tableId }, header: { prefer: 'respond-async' } },
+        params: {
+          path: { table_id: tableId },
+          header: { prefer: 'respond-async', ...over(tableId) },
+        },
         body: { upload, options },
       }),
       listen,
@@ -267,7 +326,7 @@ export const useStudy = defineStore('study', () => {
 
   async function setLooks(variable: string, looks: CategoryLook[], undoing = false): Promise<void> {
     const before = looksOf(variable)
-    study.value = await write<Study>(
+    study.value = await write<Study>(() =>
       client.PUT('/api/studies/{study_id}/categories/{variable}', {
         params: { path: { study_id: study.value!.id, variable } },
         body: { looks },
@@ -278,7 +337,7 @@ export const useStudy = defineStore('study', () => {
   }
 
   async function saveFilter(saved: SavedFilter): Promise<void> {
-    study.value = await write<Study>(
+    study.value = await write<Study>(() =>
       client.PUT('/api/studies/{study_id}/filters', {
         params: { path: { study_id: study.value!.id } },
         body: saved,
@@ -287,7 +346,7 @@ export const useStudy = defineStore('study', () => {
   }
 
   async function deleteFilter({ table: tableId, name }: SavedFilter): Promise<void> {
-    study.value = await write<Study>(
+    study.value = await write<Study>(() =>
       client.DELETE('/api/studies/{study_id}/filters/{table_id}/{name}', {
         params: { path: { study_id: study.value!.id, table_id: tableId, name } },
       }),
@@ -295,7 +354,7 @@ export const useStudy = defineStore('study', () => {
   }
 
   async function saveLook(saved: SavedLook): Promise<void> {
-    study.value = await write<Study>(
+    study.value = await write<Study>(() =>
       client.PUT('/api/studies/{study_id}/looks', {
         params: { path: { study_id: study.value!.id } },
         body: saved,
@@ -304,7 +363,7 @@ export const useStudy = defineStore('study', () => {
   }
 
   async function deleteLook(name: string): Promise<void> {
-    study.value = await write<Study>(
+    study.value = await write<Study>(() =>
       client.DELETE('/api/studies/{study_id}/looks/{name}', {
         params: { path: { study_id: study.value!.id, name } },
       }),
@@ -325,7 +384,9 @@ export const useStudy = defineStore('study', () => {
     figures,
     plates,
     openTable,
+    unreadable,
     writing,
+    settled,
     table,
     tableOf,
     variableOf,

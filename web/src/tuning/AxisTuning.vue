@@ -82,7 +82,8 @@ const set = (change: Partial<Axis>, what = '') =>
 
 function setTitle(event: Event): void {
   const text = (event.target as HTMLInputElement).value
-  set({ title: text === '' || text === standard.value ? null : text }, `${props.axis} title`)
+  // An axis may go without a title: nothing is not the same as what it is called by itself.
+  set({ title: text === standard.value ? null : text }, `${props.axis} title`)
 }
 
 /** Another scale may have no place for the end that was typed. */
@@ -126,7 +127,7 @@ const typed = (event: Event): string => (event.target as HTMLInputElement).value
 <template>
   <label class="field">
     Title
-    <input :value="axis.title ?? standard" maxlength="500" @input="setTitle" />
+    <input v-held="axis.title ?? standard" maxlength="500" @input="setTitle" />
   </label>
   <div class="panel__two">
     <NumberField
@@ -175,7 +176,7 @@ const typed = (event: Event): string => (event.target as HTMLInputElement).value
       />
       <label class="field">
         Own ticks at
-        <input :value="places" placeholder="10; 20; 50" @change="setPlaces" />
+        <input v-held="places" placeholder="10; 20; 50" @change="setPlaces" />
       </label>
     </div>
     <Choice label="Ticks" :value="axis.ticks" :options="TICKS" @set="set({ ticks: $event })" />
@@ -198,11 +199,11 @@ const typed = (event: Event): string => (event.target as HTMLInputElement).value
       />
       <label class="field">
         Before
-        <input :value="axis.prefix" maxlength="20" @change="set({ prefix: typed($event) })" />
+        <input v-held="axis.prefix" maxlength="20" @change="set({ prefix: typed($event) })" />
       </label>
       <label class="field">
         After
-        <input :value="axis.suffix" maxlength="20" @change="set({ suffix: typed($event) })" />
+        <input v-held="axis.suffix" maxlength="20" @change="set({ suffix: typed($event) })" />
       </label>
     </div>
     <Choice

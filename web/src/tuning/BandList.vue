@@ -40,7 +40,7 @@ const remove = (place: number): void =>
     <span class="quiet">Bands</span>
     <div v-for="(band, i) in bands" :key="i" class="band">
       <input
-        :value="shown(band.level)"
+        v-held="shown(band.level)"
         :aria-label="`Level of band ${i + 1}, %`"
         inputmode="decimal"
         @change="setLevel(i, $event)"

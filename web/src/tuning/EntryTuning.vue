@@ -66,7 +66,7 @@ const asOthers = () =>
   <li class="entry">
     <div class="entry__line">
       <input
-        :value="legend.renamed[entry] ?? entry"
+        v-held="legend.renamed[entry] ?? entry"
         maxlength="500"
         :aria-label="`Entry ${entry}`"
         @change="rename"

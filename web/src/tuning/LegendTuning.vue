@@ -46,7 +46,7 @@ const typed = (event: Event): string => (event.target as HTMLInputElement).value
   <label class="field">
     Title
     <input
-      :value="legend.title ?? standard"
+      v-held="legend.title ?? standard"
       maxlength="500"
       @input="set({ title: typed($event) === standard ? null : typed($event) }, 'legend title')"
     />

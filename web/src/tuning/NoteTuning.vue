@@ -47,7 +47,7 @@ function remove(): void {
     <label class="field">
       Text
       <input
-        :value="note.text"
+        v-held="note.text"
         maxlength="500"
         @input="set({ text: ($event.target as HTMLInputElement).value }, `note ${props.note}`)"
       />

@@ -31,7 +31,7 @@ function changed(event: Event): void {
 <template>
   <label class="field">
     {{ label }}
-    <input :value="shown(value)" :placeholder="placeholder" @change="changed" />
+    <input v-held="shown(value)" :placeholder="placeholder" @change="changed" />
     <span v-if="problem" class="field__problem" role="alert">{{ problem }}</span>
   </label>
 </template>

@@ -92,7 +92,7 @@ const remove = (place: number): void =>
       </div>
       <div class="line">
         <input
-          :value="one.name ?? ''"
+          v-held="one.name ?? ''"
           maxlength="500"
           placeholder="name it"
           :aria-label="`Name of ${words(one)}`"

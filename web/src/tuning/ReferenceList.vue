@@ -93,7 +93,7 @@ const needed = (value: number | null): string => (value === null ? 'Type a value
       <label class="field">
         Label
         <input
-          :value="reference.label ?? ''"
+          v-held="reference.label ?? ''"
           maxlength="500"
           @change="set(place, { label: chosen($event) || null })"
         />

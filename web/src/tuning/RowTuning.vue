@@ -2,6 +2,8 @@
 /** One row: its values; named, singled out, set aside and brought back. */
 import { computed, ref, watch } from 'vue'
 import { blankNames } from '@/api/blank'
+import { Problem } from '@/api/client'
+import { latest, OVERTAKEN } from '@/latest'
 import { rowOf, type RowLine } from '@/rows/rows'
 import { nameOptions } from '@/statement/options'
 import { useFigure } from '@/stores/figure'
@@ -23,10 +25,22 @@ const isNamed = computed(
   () => document.value.names?.show === 'chosen' && document.value.names.rows.includes(props.row),
 )
 
+const values = latest()
+const problem = ref('')
 watch(
-  () => props.row,
-  async (row) => {
-    lines.value = await rowOf(document.value.table, row)
+  // A row's values are those of its table as it now is.
+  () => [props.row, document.value.table, studies.tableOf(document.value.table)?.version],
+  async () => {
+    // Never another row's values under this one's name.
+    lines.value = []
+    problem.value = ''
+    try {
+      const found = await values.ask(() => rowOf(document.value.table, props.row))
+      if (found !== OVERTAKEN) lines.value = found
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error
+      problem.value = error.sentence
+    }
   },
   { immediate: true },
 )
@@ -91,8 +105,9 @@ function release(): void {
 </script>
 
 <template>
+  <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
   <dl class="values">
-    <template v-for="line in lines" :key="line.label">
+    <template v-for="line in lines" :key="line.name">
       <dt>{{ line.label }}</dt>
       <dd>{{ line.value }}</dd>
     </template>
@@ -119,7 +134,7 @@ function release(): void {
     <label class="field">
       In the legend as
       <input
-        :value="document.singled_out[single].name ?? ''"
+        v-held="document.singled_out[single].name ?? ''"
         maxlength="500"
         placeholder="nothing"
         @change="setLabel"

@@ -148,7 +148,7 @@ function remove(): void {
     <BandList :trend="props.trend" />
     <label class="field">
       Level of intervals, %
-      <input :value="Number((trend.level * 100).toPrecision(4))" @change="setLevel" />
+      <input v-held="Number((trend.level * 100).toPrecision(4))" @change="setLevel" />
     </label>
     <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
     <Folded heading="Read off">

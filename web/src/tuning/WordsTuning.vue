@@ -77,7 +77,7 @@ function use(look: SavedLook): void {
   <label v-for="{ part, label, none } in PARTS" :key="part" class="field">
     {{ label }}
     <input
-      :value="document[part] ?? ''"
+      v-held="document[part] ?? ''"
       :maxlength="part === 'caption' ? 4000 : 500"
       :placeholder="none"
       @input="set(part, $event)"

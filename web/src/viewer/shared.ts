@@ -27,13 +27,16 @@ export function unpack(packed: Packed, number: number): Shown {
   const marks = readMarks(bytesOf(packed.marks).buffer as ArrayBuffer)
   const rows = tableFromIPC(bytesOf(packed.rows))
   const places = new Map<number, number>()
-  // Row numbers stand last; before them the variables, which may be called anything.
-  const columns = rows.schema.names.length - 1
-  const ids = rows.getChildAt(columns)?.toArray() as Uint32Array
+  // Row numbers stand last, after the variables, which may be called anything; on pages that were
+  // shared before that was so, the columns have the variables' names.
+  const columns = rows.schema.names.map(String)
+  const numbered = packed.hovered ? columns.length - 1 : columns.indexOf('row')
+  const ids = rows.getChildAt(numbered)?.toArray() as Uint32Array
   ids.forEach((row, place) => places.set(row, place))
   const about = new Map(packed.variables.map((variable) => [variable.name, variable]))
-  // Pages that were shared before their names stood beside them have them on the columns.
-  const names = packed.hovered ?? rows.schema.names.slice(0, columns).map(String)
+  const hovered = columns
+    .map((name, column) => ({ name: packed.hovered?.[column] ?? name, column }))
+    .filter(({ column }) => column !== numbered)
   return {
     figure: {
       document: packed.document as unknown as Figure['document'],
@@ -45,7 +48,7 @@ export function unpack(packed: Packed, number: number): Shown {
       const place = places.get(row)
       if (place === undefined) return Promise.resolve([])
       return Promise.resolve(
-        names.map((name, column) => {
+        hovered.map(({ name, column }) => {
           const { label, unit } = about.get(name) ?? { label: name, unit: '' }
           const value = rows.getChildAt(column)?.get(place) as number | string | null
           const text = typeof value === 'number' ? valueText(value) : (value ?? '')

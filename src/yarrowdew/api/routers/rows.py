@@ -15,6 +15,7 @@ from yarrowdew.tables.browsing import RowOrder
 from yarrowdew.tables.draft import Cell, Draft
 
 MOST_ROWS = 1_000
+MOST_NUMBERS = 1_000_000
 
 router = APIRouter(prefix="/tables/{table_id}/rows", tags=["rows"])
 
@@ -43,6 +44,21 @@ def get_rows(
     order = RowOrder(sort=sort, descending=descending, find=find)
     part, total = store.rows(table_id, order, start, count)
     return _rows(part, total)
+
+
+@router.get("/numbers")
+def get_numbers(
+    table_id: str,
+    store: StoreNow,
+    start: Annotated[int, Query(ge=0, lt=2**32)] = 0,
+    count: Annotated[int, Query(ge=1, le=MOST_NUMBERS)] = MOST_NUMBERS,
+    sort: Annotated[str | None, Query(max_length=200)] = None,
+    descending: bool = False,
+    find: Annotated[str, Query(max_length=500)] = "",
+) -> list[int]:
+    """Show the numbers of a stretch of rows in an order, without their values."""
+    order = RowOrder(sort=sort, descending=descending, find=find)
+    return [int(row) for row in store.ids_in_order(table_id, order)[start : start + count]]
 
 
 @router.patch("")
