@@ -14,7 +14,7 @@ PY_SOURCES := $(shell find src/yarrowdew -name '*.py' -not -path '*/web/*')
 WEB_SOURCES := $(shell find web/src web/public -type f -not -name 'schema.d.ts' -not -name '*.test.ts') \
   web/index.html web/vite.config.ts web/vite.viewer.config.ts web/package.json
 
-.PHONY: help setup demo dev test check check-python check-web test-python test-web format shots bench clean
+.PHONY: help setup demo dev test check check-python check-web test-python test-web format shots bench crucible clean
 
 help: ## Show what can be made
 	@grep -E '^[a-z-]+:.*## ' Makefile | sed -E 's/:.*## /\t/' | expand -t 14
@@ -68,6 +68,9 @@ shots: setup $(CHROMIUM) ## Take every picture in docs/screenshots anew
 
 bench: setup $(CHROMIUM) build/bench/marks.js ## Measure speed, each as a ratio to a yardstick of the same run
 	$(PY) -m benchmarks
+
+crucible: setup $(CHROMIUM) ## Try to break it for a quarter of an hour, and write docs/reliability.md
+	$(PY) -m tests.adversary.crucible
 
 clean: ## Take away everything that was made
 	rm -rf .venv .stamps build dist web/node_modules src/yarrowdew/web web/src/api/schema.d.ts

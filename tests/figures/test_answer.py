@@ -269,9 +269,13 @@ def test_numbers_as_groups_keep_distinct_names() -> None:
 
 
 class TestSuggestion:
-    def test_the_last_number_against_the_first(self) -> None:
+    def test_the_last_number_against_the_date_where_there_is_one(self) -> None:
         document = suggest_figure(NIGHTS, "id")
-        assert (document.x, document.y, document.table) == ("humidity", ["yield"], "id")
+        assert (document.x, document.y, document.table) == ("night", ["yield"], "id")
+
+    def test_the_last_number_against_the_first(self) -> None:
+        document = suggest_figure(small(a=[1.5, 2, 4], b=["x", "y", "z"], c=[3, 5, 1.5]), "id")
+        assert (document.x, document.y) == ("a", ["c"])
 
     def test_one_number_goes_against_the_date(self) -> None:
         document = suggest_figure(CISTERN, "id")

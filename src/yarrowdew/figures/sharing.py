@@ -287,6 +287,28 @@ def _reduced_document(
     plain.rows = None
     plain.name = None
     plain.table = ""
+    _reduce_variables(plain, left)
+    if plain.colour and plain.colour.variable in left:
+        plain.colour = None
+        plain.legend = plain.legend.model_copy(update={"title": None})
+    for name in ("size", "names", "connect"):
+        part = getattr(plain, name)
+        if part and part.variable in left:
+            setattr(plain, name, None)
+    if plain.marks.text in left:
+        plain.marks.text = None
+    for side in ("x", "y"):
+        bar = getattr(plain.error_bars, side)
+        if bar and set(bar.variables()) & left:
+            setattr(plain.error_bars, side, None)
+    plain.trends = [t for t in plain.trends if not {t.by, t.weights} & left]
+    if rows is not None:
+        _forget_rows(plain, set(rows))
+    return plain
+
+
+def _reduce_variables(plain: FigureDocument, left: set[str]) -> None:
+    """Take variables off those that go across and up, or off a matrix."""
     if plain.kind == "scatterplot matrix" and plain.matrix:
         plain.matrix.variables = [v for v in plain.matrix.variables if v not in left]
         if len(plain.matrix.variables) < 2:  # a pair
@@ -310,23 +332,6 @@ def _reduced_document(
                 "Without all that goes up there is no figure to share.",
                 "Let some of it go out, or share another figure.",
             )
-    if plain.colour and plain.colour.variable in left:
-        plain.colour = None
-        plain.legend = plain.legend.model_copy(update={"title": None})
-    for name in ("size", "names", "connect"):
-        part = getattr(plain, name)
-        if part and part.variable in left:
-            setattr(plain, name, None)
-    if plain.marks.text in left:
-        plain.marks.text = None
-    for side in ("x", "y"):
-        bar = getattr(plain.error_bars, side)
-        if bar and set(bar.variables()) & left:
-            setattr(plain.error_bars, side, None)
-    plain.trends = [t for t in plain.trends if not {t.by, t.weights} & left]
-    if rows is not None:
-        _forget_rows(plain, set(rows))
-    return plain
 
 
 def _forget_rows(document: FigureDocument, going: set[int]) -> None:

@@ -94,7 +94,10 @@ def _on_axis(values: np.ndarray, kind: Kind) -> dict[str, Any]:
     """Sort once: order statistics, steps and distinct values are then a matter of looking."""
     ordered = np.sort(values)
     low, high = float(ordered[0]), float(ordered[-1])
-    common = {"distribution": _steps(ordered), "distinct": 1 + int((ordered[1:] != ordered[:-1]).sum())}
+    common = {
+        "distribution": _steps(ordered),
+        "distinct": 1 + int((ordered[1:] != ordered[:-1]).sum()),
+    }
     if kind is Kind.DATE:
         return {"min": _date(low), "max": _date(high), **common}
     inner, exponent = scaled(ordered)

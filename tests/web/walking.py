@@ -1,0 +1,171 @@
+"""A random walk of real actions on the page, and all of it taken back."""
+
+from __future__ import annotations
+
+import random
+from collections.abc import Callable
+from typing import Any
+
+from playwright.sync_api import Page, expect
+
+from tests.web.acting import canvas, document, origin
+from tests.web.running import drawn
+
+Draw = random.Random
+
+
+def _contents(page: Page) -> dict[str, Any]:
+    """Every figure's document and every table's rows, as they are saved."""
+    expect(page.get_by_text("Saving …")).to_have_count(0)
+    study = page.url.split("/studies/")[1].split("/")[0]
+    found = page.request.get(f"{origin(page)}/api/studies/{study}").json()
+    rows = {
+        table["name"]: page.request.get(
+            f"{origin(page)}/api/tables/{table['id']}/rows?count=1000"
+        ).json()
+        for table in found["tables"]
+    }
+    return {
+        "figures": [figure["document"] for figure in found["figures"]],
+        "rows": rows,
+        "variables": [table["summary"]["variables"] for table in found["tables"]],
+    }
+
+
+def _picture(page: Page) -> str:
+    """The figure as it is drawn at rest, to the last pixel."""
+    page.keyboard.press("Escape")
+    canvas(page).focus()
+    page.keyboard.press("0")
+    canvas(page).evaluate("canvas => canvas.blur()")
+    drawn(page)
+    return str(canvas(page).evaluate("canvas => canvas.toDataURL()"))
+
+
+def _choose(part: str, words: list[str]) -> Callable[[Page, Draw], None]:
+    def act(page: Page, draw: Draw) -> None:
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name=part).first.click()
+        field = page.get_by_role("combobox", name=part)
+        field.fill(draw.choice(words))
+        field.press("Enter")
+        expect(field).to_have_count(0)
+
+    return act
+
+
+def _tuned(part: str, act: Callable[[Page, Draw], None]) -> Callable[[Page, Draw], None]:
+    def tuned(page: Page, draw: Draw) -> None:
+        page.keyboard.press("Escape")
+        page.get_by_role("button", name=part, exact=True).click()
+        act(page, draw)
+
+    return tuned
+
+
+def _slide(page: Page, draw: Draw) -> None:
+    slider = page.get_by_test_id("tuning").get_by_role("slider").first
+    for _ in range(draw.randrange(1, 4)):
+        slider.press(draw.choice(["ArrowRight", "ArrowLeft"]))
+
+
+def _toggle(*names: str) -> Callable[[Page, Draw], None]:
+    def act(page: Page, draw: Draw) -> None:
+        page.get_by_test_id("tuning").get_by_role("button", name=draw.choice(names), exact=True).first.click()
+
+    return act  # fmt: skip
+
+
+def _type_end(page: Page, draw: Draw) -> None:
+    field = page.get_by_label(draw.choice(["Starts at", "Ends at"]))
+    field.fill(draw.choice(["", "0", "50", "1e3", "x", "-3"]))
+    field.press("Enter")
+
+
+def _look_around(page: Page, draw: Draw) -> None:
+    canvas(page).focus()
+    for _ in range(draw.randrange(1, 6)):
+        page.keyboard.press(
+            draw.choice(["ArrowRight", "ArrowUp", "+", "-", "0", "Shift+ArrowLeft", "ArrowLeft"])
+        )
+
+
+def _click_somewhere(page: Page, draw: Draw) -> None:
+    box = canvas(page).bounding_box()
+    assert box is not None
+    page.mouse.click(
+        box["x"] + draw.uniform(0.1, 0.9) * box["width"],
+        box["y"] + draw.uniform(0.1, 0.9) * box["height"],
+    )
+
+
+def _set_aside(page: Page, draw: Draw) -> None:
+    canvas(page).focus()
+    page.keyboard.press("0")
+    for _ in range(draw.randrange(1, 5)):
+        page.keyboard.press("ArrowRight")
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name="Set aside").or_(
+        page.get_by_role("button", name="Bring back")
+    ).first.click()
+
+
+def _edit_cell(page: Page, draw: Draw) -> None:
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Rows", exact=True).click()
+    page.locator(f'[data-cell="{draw.randrange(4)} 9"]').click()
+    page.keyboard.type(str(draw.randrange(100, 400)))
+    page.keyboard.press(draw.choice(["Enter", "Tab", "Escape"]))
+    page.keyboard.press("Escape")
+
+
+def _undo_or_redo(page: Page, draw: Draw) -> None:
+    page.keyboard.press(draw.choice(["Control+z", "Control+z", "Control+Shift+z"]))
+
+
+ACTIONS: list[Callable[[Page, Draw], None]] = [
+    _choose("What goes across", ["humidity", "wind", "cloud", "dew-point"]),
+    _choose("What goes up", ["yield", "air temp"]),
+    _tuned("marks", _slide),
+    _tuned("marks", _toggle("hollow", "filled")),
+    _tuned("axis up", _toggle("linear", "logarithmic", "square root")),
+    _tuned("axis up", _toggle("upwards", "reversed")),
+    _tuned("axis across", _type_end),
+    _tuned("axis up", _type_end),
+    _look_around,
+    _click_somewhere,
+    _set_aside,
+    _edit_cell,
+    _undo_or_redo,
+]
+
+
+def walk(page: Page, steps: int, seed: int) -> list[str]:
+    """Take so many actions, take all of them back, and name what is not as it was."""
+    before, picture = _contents(page), _picture(page)
+    draw = Draw(seed)
+    page.set_default_timeout(5_000)
+    for _ in range(steps):
+        act = draw.choice(ACTIONS)
+        try:
+            act(page, draw)
+        except Exception as error:
+            # What is not offered just now is not done.
+            if "Timeout" not in type(error).__name__:
+                raise
+    page.set_default_timeout(30_000)
+    page.keyboard.press("Escape")
+    page.keyboard.press("Escape")
+    undo = page.get_by_role("button", name="Undo")
+    for _ in range(steps * 3):
+        expect(page.get_by_text("Saving …")).to_have_count(0)
+        if undo.is_disabled():
+            break
+        undo.click()
+    drawn(page)
+    document(page)
+    after = _contents(page)
+    wrong = [part for part in before if before[part] != after[part]]
+    if _picture(page) != picture:
+        wrong.append("picture")
+    return wrong
