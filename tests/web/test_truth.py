@@ -11,9 +11,17 @@ from playwright.sync_api import Page, Route, expect
 
 from tests.web.acting import canvas, choose, document, figure, origin
 from tests.web.running import Server, drawn
+from tests.web.test_matrix import open_matrix
 from tests.web.test_rows import cell, rows_of
 from tests.web.test_tuning import stations, tune
 from tests.web.walking import walk
+
+
+def let_go(page: Page, what: str | re.Pattern[str], held: list[Route]) -> None:
+    """Let requests go on that were held back."""
+    for route in held:
+        route.continue_()
+    page.unroute(what)
 
 
 def rows_by_number(page: Page, table: str) -> dict[int, dict[str, Any]]:
@@ -86,9 +94,7 @@ class TestUnderThePointer:
         demo.keyboard.press("Enter")
         name = demo.locator("dl.values dd").filter(has_text=rows[second]["station"])
         expect(name).to_have_count(1)
-        for route in held:
-            route.continue_()
-        demo.unroute(asked)
+        let_go(demo, asked, held)
         expect(demo.locator("dl.values dd").filter(has_text=rows[first]["station"])).to_have_count(0)
 
 
@@ -150,16 +156,14 @@ class TestTyping:
 
     def test_a_field_is_not_emptied_by_an_answer_on_its_way(self, demo: Page) -> None:
         held: list[Route] = []
-        demo.route("**/api/answers", held.append)
+        demo.route("**/api/answers", lambda route: held.append(route))
         demo.get_by_role("button", name="What goes across").first.click()
         field = demo.get_by_role("combobox", name="What goes across")
         field.fill("wind")
         field.press("Enter")
         name = demo.get_by_label("Name of the study")
         name.fill("Being typed")
-        demo.unroute("**/api/answers")
-        for route in held:
-            route.continue_()
+        let_go(demo, "**/api/answers", held)
         drawn(demo)
         expect(name).to_have_value("Being typed")
         name.press("Enter")
@@ -185,14 +189,12 @@ class TestUndo:
         cell(demo, 0, 9).click()
         held: list[Route] = []
         patch = re.compile(r"/rows$")
-        demo.route(patch, held.append)
+        demo.route(patch, lambda route: held.append(route))
         demo.keyboard.type("901")
         demo.keyboard.press("Enter")
         expect(demo.get_by_text("Saving …")).to_be_visible()
         demo.keyboard.press("Control+z")
-        demo.unroute(patch)
-        for route in held:
-            route.continue_()
+        let_go(demo, patch, held)
         expect(cell(demo, 0, 9)).to_have_text("135")
         assert document(demo)["marks"]["size"] == before
 
@@ -277,8 +279,7 @@ class TestSaving:
 
     def test_a_long_document_is_not_lost_with_the_page(self, demo: Page) -> None:
         """More than a browser sends of a page that goes away."""
-        before = document(demo)
-        table, first = before["table"], figure(demo)["id"]
+        before, first = document(demo), figure(demo)["id"]
         numbers = [*range(2, 640)]
         aside = numbers + [10_000 + n for n in range(20_000)]
         put = {**before, "set_aside": aside}
@@ -287,23 +288,13 @@ class TestSaving:
         )
         demo.reload()
         drawn(demo)
-        held: list[Route] = []
-        demo.route(re.compile(r"/api/figures/"), held.append)
+        address = demo.url
         tune(demo, "marks")
         demo.get_by_role("button", name="hollow").click()
-        demo.close()
-        page = demo.context.new_page()
-        page.goto(f"{origin_of(held)}/studies/{study_of(page, held, table)}/{first}")
-        drawn(page)
-        assert document(page)["marks"]["hollow"] is True
-
-
-def origin_of(held: list[Route]) -> str:
-    return "/".join(held[0].request.url.split("/")[:3]) if held else ""
-
-
-def study_of(page: Page, held: list[Route], table: str) -> str:
-    return str(page.request.get(f"{origin_of(held)}/api/tables/{table}").json()["study"])
+        demo.goto("about:blank")
+        demo.goto(address)
+        drawn(demo)
+        assert document(demo)["marks"]["hollow"] is True
 
 
 class TestRows:
@@ -319,7 +310,9 @@ class TestRows:
 
     def test_all_rows_that_are_marked_are_deleted(self, demo: Page) -> None:
         rows_of(demo)
-        cell(demo, 9, 0).click()
+        cell(demo, 0, 0).click()
+        for _ in range(9):
+            demo.keyboard.press("ArrowDown")
         demo.keyboard.press("Control+Shift+End")
         button = demo.get_by_role("button", name="Delete 631 rows")
         button.click()
@@ -331,16 +324,14 @@ class TestRows:
         cell(demo, 2, 9).click()
         held: list[Route] = []
         patch = re.compile(r"/rows$")
-        demo.route(patch, held.append)
+        demo.route(patch, lambda route: held.append(route))
         demo.keyboard.type("much")
         demo.keyboard.press("Enter")
         # The page's own key for the matrix is a letter here.
         demo.keyboard.type("4m")
         field = demo.get_by_role("textbox", name="Yield, row 4")
         expect(field).to_have_value("4m")
-        demo.unroute(patch)
-        for route in held:
-            route.continue_()
+        let_go(demo, patch, held)
         expect(demo.get_by_role("alert").filter(has_text="“much” is not a number")).to_be_visible()
         expect(field).to_have_value("4m")
         expect(field).to_be_focused()
@@ -356,19 +347,17 @@ class TestRows:
 
 
 def test_numbers_stand_under_the_sign_of_the_way_they_were_found(demo: Page) -> None:
-    demo.keyboard.press("Escape")
-    demo.get_by_role("button", name="Pairs").first.click()
+    open_matrix(demo)
+    demo.get_by_role("button", name="pairs, strongest first").click()
     panel = demo.get_by_test_id("pairs")
     expect(panel.get_by_role("listitem").first).to_contain_text("r = ")
     held: list[Route] = []
-    demo.route("**/api/pairs", held.append)
+    demo.route("**/api/pairs", lambda route: held.append(route))
     panel.get_by_label("How pairs are measured").select_option("spearman")
     expect(panel.get_by_role("button", name="Stop")).to_be_visible()
     # What is still shown is still Pearson's, and says so.
     expect(panel.get_by_role("listitem").first).to_contain_text("r = ")
-    demo.unroute("**/api/pairs")
-    for route in held:
-        route.continue_()
+    let_go(demo, "**/api/pairs", held)
     expect(panel.get_by_role("listitem").first).to_contain_text("ρ = ")
 
 

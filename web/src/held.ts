@@ -35,7 +35,8 @@ export const held: Directive<Field, unknown> = {
     fields.set(field, own)
     show(field, own)
     const listen = (name: string, work: (event: Event) => void) =>
-      field.addEventListener(name, work, { signal: listening.signal })
+      // Before whoever takes the words over: what that makes of them comes after.
+      field.addEventListener(name, work, { signal: listening.signal, capture: true })
     listen('focus', () => (own.before = field.value))
     listen('input', () => (own.isDraft = true))
     listen('change', () => (own.isDraft = false))
@@ -53,6 +54,8 @@ export const held: Directive<Field, unknown> = {
     const text = textOf(value)
     if (!own || own.text === text) return
     own.text = text
+    // Taken over while it is typed: then it is no draft.
+    if (field.value === text) own.isDraft = false
     if (!own.isDraft || document.activeElement !== field) show(field, own)
   },
   unmounted(field) {

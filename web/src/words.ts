@@ -10,11 +10,13 @@ export function inSentence({ label }: { label: string }): string {
 
 const RESERVED = new Set(['and', 'or', 'not'])
 
-/** A variable as an expression names it: in braces, where it is no plain word; braces of its own twice. */
+/** A variable as an expression names it, whatever it is called: braces of its own are doubled. */
+export const inBraces = (name: string): string =>
+  `{${name.replaceAll('{', '{{').replaceAll('}', '}}')}}`
+
+/** A variable as an expression names it: as it is, where it is a plain word. */
 export const inExpression = (name: string): string =>
-  /^[A-Za-z_]\w*$/.test(name) && !RESERVED.has(name)
-    ? name
-    : `{${name.replaceAll('{', '{{').replaceAll('}', '}}')}}`
+  /^[A-Za-z_]\w*$/.test(name) && !RESERVED.has(name) ? name : inBraces(name)
 
 export const onAxis = ({ kind }: VariableSummary): boolean => kind === 'number' || kind === 'date'
 

@@ -15,6 +15,7 @@ from yarrowdew.core.errors import SaidError
 from yarrowdew.store import NotFoundError, OutdatedError, StoreError
 from yarrowdew.tables import TableError
 from yarrowdew.tables.expressions import ExpressionError
+from yarrowdew.tables.reading.progress import StoppedError
 
 log = logging.getLogger(__name__)
 
@@ -71,6 +72,11 @@ def add_problem_handlers(app: FastAPI) -> None:
 
     for known in (ProblemError, SaidError, NotFoundError, OutdatedError):
         app.add_exception_handler(known, _known)
+
+    @app.exception_handler(StoppedError)
+    async def _stopped(_: Request, _error: StoppedError) -> Response:
+        # Nobody waits for it any more.
+        return Response(status_code=499)
 
     @app.exception_handler(RequestValidationError)
     async def _invalid(_: Request, error: RequestValidationError) -> Response:

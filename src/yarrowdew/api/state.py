@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 import time
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
+from contextlib import contextmanager
 from typing import Annotated, Any, TypeVar
 
 import polars as pl
@@ -17,6 +18,7 @@ from yarrowdew.api.models import FigureOut, JobOut, PlateOut, StudyOut, TableOut
 from yarrowdew.api.problems import ProblemError, etag
 from yarrowdew.api.settings import Settings
 from yarrowdew.api.uploads import Uploads
+from yarrowdew.core.checkpoints import asking
 from yarrowdew.figures.suggestion import suggest_figure
 from yarrowdew.store import FigureRecord, Store
 from yarrowdew.store.store import PlateRecord, StudyRecord
@@ -188,6 +190,14 @@ def job_out(job: Job) -> JobOut:
     )
 
 
+@contextmanager
+def while_waited_for(request: Request, jobs: Jobs) -> Iterator[None]:
+    """End the work inside where nobody waits for its answer any more."""
+    listen = _while_waited_for(request, jobs)
+    with asking(lambda: listen(0.0)):
+        yield
+
+
 def in_background(
     prefer: str | None, jobs: Jobs, request: Request, work: Callable[[Progress], Result]
 ) -> Result | Response:
@@ -197,10 +207,7 @@ def in_background(
     server is being stopped.
     """
     if prefer is None or "respond-async" not in prefer:
-        try:
-            return work(_while_waited_for(request, jobs))
-        except StoppedError:
-            return Response(status_code=499)
+        return work(_while_waited_for(request, jobs))
     job = jobs.start(work)
     return Response(
         job_out(job).model_dump_json(),

@@ -15,6 +15,7 @@ from pydantic import BaseModel, BeforeValidator, ConfigDict
 
 from yarrowdew.core.arithmetic import between, computed
 from yarrowdew.core.association import pearson
+from yarrowdew.core.checkpoints import checkpoint
 from yarrowdew.core.diagnostics import left_out_error
 from yarrowdew.core.equation import Style, round_place
 from yarrowdew.core.errors import FitError
@@ -421,6 +422,7 @@ def _fit_one(asked: FitAsked, label: str | None, sample: Sample, x: Axis, y: Axi
         solutions=[],
         assumptions=[],
     )
+    checkpoint()
     try:
         with computed(f"This {family_label(asked.family)}"):
             return _reported(asked, label, sample, x, y)

@@ -20,7 +20,7 @@ class CategoryLook(BaseModel):
     """What figures call it; its value where null."""
     colour: HexColour | None = None
     """By its turn where null."""
-    turn: int = Field(ge=0, le=100_000)
+    turn: int = Field(ge=0, lt=2**31)
     """Its place among the study's colours, which it keeps however the categories are ordered."""
 
     @property

@@ -8,9 +8,12 @@ from dataclasses import dataclass
 import polars as pl
 
 from yarrowdew.tables.dates import UTC, read_hours, read_moments, within_calendar
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Kind
 
 MOST_CATEGORIES = 24
+MOST_LEVELS = 50_000
+"""Of a variable that is read as categories because someone said so."""
 MOST_CATEGORIES_FROM_NUMBERS = 12
 LEAST_SHARE_READ = 0.9
 SAMPLE = 2_000
@@ -91,7 +94,15 @@ def as_kind(column: pl.Series, kind: Kind, marks: Marks) -> Typed:
         read = read_moments(text, marks.day_first)
         values, ambiguous, unit = read.values, read.ambiguous, UTC if read.zoned else ""
     elif kind is Kind.CATEGORY:
-        values = text.cast(pl.Enum(_in_order(text, marks)))
+        words = _in_order(text, marks)
+        if len(words) > MOST_LEVELS:
+            raise TableError(
+                f"'{column.name}' has {len(words):,} different values; at most {MOST_LEVELS:,} can "
+                "be categories.",
+                "Keep it as text.",
+                column=column.name,
+            )
+        values = text.cast(pl.Enum(words))
     else:
         values = text
     return Typed(values, kind, values.null_count() - text.null_count(), ambiguous, unit)
@@ -179,6 +190,10 @@ def _native_kind(column: pl.Series) -> Kind | None:
         return Kind.NUMBER
     if dtype == pl.Date or isinstance(dtype, pl.Datetime):
         return Kind.DATE
+    if isinstance(dtype, pl.Categorical) and column.n_unique() > MOST_LEVELS:
+        return Kind.TEXT
+    if isinstance(dtype, pl.Enum) and len(dtype.categories) > MOST_LEVELS:
+        return Kind.TEXT
     if dtype == pl.Boolean or isinstance(dtype, pl.Enum | pl.Categorical):
         return Kind.CATEGORY
     return None if dtype == pl.String else Kind.TEXT

@@ -73,10 +73,11 @@ watch(
         .rowLines(row)
         .then((lines) => {
           const { x, y, colour } = props.drawn.answer
-          const used = new Set([x.variable.name, colour?.variable.name])
+          const used = new Set([x.variable.name])
+          if (colour) used.add(colour.variable.name)
           if (!isSeries.value) used.add(y.variable.name)
-          if (!left)
-            others.value = lines.filter(({ name }) => !used.has(name)).slice(0, MOST_OTHERS)
+          const isOther = ({ name }: Line): boolean => name === undefined || !used.has(name)
+          if (!left) others.value = lines.filter(isOther).slice(0, MOST_OTHERS)
         })
         // The values in use are shown all the same.
         .catch(() => undefined)

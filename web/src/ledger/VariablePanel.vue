@@ -7,7 +7,7 @@ import { GAP, valueText } from '@/drawing/ticks'
 import SidePanel from '@/SidePanel.vue'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
-import { countOf, inExpression } from '@/words'
+import { countOf, inBraces } from '@/words'
 import CategoryList from './CategoryList.vue'
 import DerivePanel from './DerivePanel.vue'
 
@@ -61,7 +61,7 @@ const quick = ({ label, make }: (typeof QUICK)[number]) =>
     const name = `${label} ${props.variable.name}`
     await studies.derive(studies.openTable!, {
       name,
-      expression: make(inExpression(props.variable.name)),
+      expression: make(inBraces(props.variable.name)),
       label: '',
       unit: '',
     })
@@ -84,7 +84,7 @@ const cut = () =>
     const name = `classes of ${props.variable.name}`
     await studies.derive(studies.openTable!, {
       name,
-      expression: `classes_at({${props.variable.name}}, ${rising.join(', ')})`,
+      expression: `classes_at(${inBraces(props.variable.name)}, ${rising.join(', ')})`,
       label: '',
       unit: '',
     })

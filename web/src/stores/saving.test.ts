@@ -128,3 +128,72 @@ describe('saving as one edits', () => {
     expect(sent).toHaveLength(1)
   })
 })
+
+describe('what cannot be saved', () => {
+  it('is kept and tried again though another document is opened meanwhile', async () => {
+    const { saver, sent, refuse, answer } = server()
+    saver.begin('f', 'one', 1)
+    saver.changed('two')
+    await vi.advanceTimersByTimeAsync(300)
+    await refuse(new Problem(0, 'The server cannot be reached.'))
+    expect(saver.begin('g', 'other', 5)).toBe('other')
+    expect(saver.state.value).toBe('failed')
+    // Come back to, it is as it was left.
+    expect(saver.begin('f', 'one', 1)).toBe('two')
+    await vi.advanceTimersByTimeAsync(3000)
+    expect(sent.at(-1)).toEqual({ text: 'two', revision: 1, keepalive: false })
+    await answer()
+    expect(saver.state.value).toBe('saved')
+  })
+
+  it('is not sent again as it is where the server will not take it', async () => {
+    const { saver, sent, refuse, answer } = server()
+    saver.begin('f', 'one', 1)
+    saver.changed('odd')
+    await vi.advanceTimersByTimeAsync(300)
+    await refuse(new Problem(422, 'The request is not valid.'))
+    expect(saver.state.value).toBe('refused')
+    expect(saver.refusal.value).toBe('The request is not valid.')
+    await vi.advanceTimersByTimeAsync(20_000)
+    expect(sent).toHaveLength(1)
+    saver.changed('better')
+    await vi.advanceTimersByTimeAsync(300)
+    await answer()
+    expect(saver.state.value).toBe('saved')
+    expect(saver.refusal.value).toBe('')
+  })
+
+  it('is nothing where a change was taken back before it was sent', async () => {
+    const { saver, sent } = server()
+    saver.begin('f', 'one', 1)
+    saver.changed('two')
+    saver.changed('one')
+    await vi.advanceTimersByTimeAsync(5000)
+    expect(sent).toEqual([])
+    expect(saver.state.value).toBe('saved')
+  })
+
+  it('waits in the browser where it is too long for a page that goes away', async () => {
+    const kept = new Map<string, string>()
+    vi.stubGlobal('localStorage', {
+      getItem: (key: string) => kept.get(key) ?? null,
+      setItem: (key: string, text: string) => kept.set(key, text),
+      removeItem: (key: string) => kept.delete(key),
+    })
+    const long = 'x'.repeat(70_000)
+    const first = server()
+    first.saver.begin('f', 'one', 1)
+    first.saver.changed(long)
+    first.saver.leave()
+    expect(first.sent).toEqual([])
+    // Opened again: over the same revision it is restored, over another it is not.
+    const again = server()
+    expect(again.saver.begin('f', 'one', 1)).toBe(long)
+    await vi.advanceTimersByTimeAsync(300)
+    expect(again.sent[0].text).toBe(long)
+    await again.answer()
+    first.saver.leave()
+    expect(server().saver.begin('f', 'theirs', 2)).toBe('theirs')
+    vi.unstubAllGlobals()
+  })
+})

@@ -137,8 +137,12 @@ export function useSaving<Document, Answered extends Saved>(
       if (!one) break
       if (!(await wrote(one))) tried.add(one.id)
     }
-    for (const one of held.values())
-      if (!isUnsaved(one) && one.id !== open.value) held.delete(one.id)
+    for (const one of held.values()) {
+      if (isUnsaved(one)) continue
+      // Also what was changed and changed back before it was ever sent.
+      one.state = 'saved'
+      if (one.id !== open.value) held.delete(one.id)
+    }
     if ([...held.values()].some(waits)) soon(RETRY_AFTER_MS)
   }
 

@@ -44,9 +44,17 @@ export const useStudy = defineStore('study', () => {
    * Sends a change once those before it have their answer, so that each is made over what the last
    * one left; the page says that it saves until the server has answered.
    */
-  function write<T>(send: () => Parameters<typeof take<T>>[0]): Promise<T> {
+  function write<T>(
+    send: () => Parameters<typeof take<T>>[0],
+    keepAnswer: (made: T) => void = () => undefined,
+  ): Promise<T> {
     writing.value++
-    const sent = queue.then(() => take<T>(send()))
+    const sent = queue.then(async () => {
+      const made = await take<T>(send())
+      // Before the next change is sent: it is made over what this one left.
+      keepAnswer(made)
+      return made
+    })
     queue = sent.catch(() => undefined)
     return sent.finally(() => writing.value--)
   }
@@ -67,9 +75,10 @@ export const useStudy = defineStore('study', () => {
   async function writeTable<T>(
     tableId: string,
     send: () => Parameters<typeof take<T>>[0],
+    keepAnswer: (made: T) => void,
   ): Promise<T> {
     try {
-      return await write<T>(send)
+      return await write<T>(send, keepAnswer)
     } catch (error) {
       if (error instanceof Problem && error.status === 412) await reload(tableId)
       throw error
@@ -183,14 +192,15 @@ export const useStudy = defineStore('study', () => {
     name: string,
     change: { label?: string; unit?: string; kind?: Kind },
   ): Promise<VariableChanged> {
-    const changed = await writeTable<VariableChanged>(tableId, () =>
-      client.PATCH('/api/tables/{table_id}/variables/{name}', {
-        params: { path: { table_id: tableId, name }, header: over(tableId) },
-        body: change,
-      }),
+    return writeTable<VariableChanged>(
+      tableId,
+      () =>
+        client.PATCH('/api/tables/{table_id}/variables/{name}', {
+          params: { path: { table_id: tableId, name }, header: over(tableId) },
+          body: change,
+        }),
+      (changed) => replaced(changed.table),
     )
-    replaced(changed.table)
-    return changed
   }
 
   /** Takes in what the server made of a table; a change of it is a step that can be undone. */
@@ -219,60 +229,65 @@ export const useStudy = defineStore('study', () => {
 
   /** Makes a table what it was at one of its versions, in the place of the one that is known here. */
   async function restoreVersion(tableId: string, version: number, of: number): Promise<void> {
-    shown(
-      await writeTable<Table>(tableId, () =>
+    await writeTable<Table>(
+      tableId,
+      () =>
         client.PUT('/api/tables/{table_id}/version', {
           // Only where what is taken back is still what holds: nobody else's change goes with it.
           params: { path: { table_id: tableId }, header: { 'if-match': `"${of}"` } },
           body: { version },
         }),
-      ),
+      shown,
     )
   }
 
   /** Adds a variable made from others, or makes a derived one anew. */
   async function derive(tableId: string, wanted: DerivedIn): Promise<void> {
-    replaced(
-      await writeTable<Table>(tableId, () =>
+    await writeTable<Table>(
+      tableId,
+      () =>
         client.POST('/api/tables/{table_id}/variables', {
           params: { path: { table_id: tableId }, header: over(tableId) },
           body: wanted,
         }),
-      ),
+      replaced,
     )
   }
 
   /** Adds a variable without values. */
   async function addVariable(tableId: string, name: string): Promise<void> {
-    replaced(
-      await writeTable<Table>(tableId, () =>
+    await writeTable<Table>(
+      tableId,
+      () =>
         client.PUT('/api/tables/{table_id}/variables/{name}', {
           params: { path: { table_id: tableId, name }, header: over(tableId) },
           body: { name, kind: 'number', unit: '' },
         }),
-      ),
+      replaced,
     )
   }
 
   async function deleteVariable(tableId: string, name: string): Promise<void> {
-    replaced(
-      await writeTable<Table>(tableId, () =>
+    await writeTable<Table>(
+      tableId,
+      () =>
         client.DELETE('/api/tables/{table_id}/variables/{name}', {
           params: { path: { table_id: tableId, name }, header: over(tableId) },
         }),
-      ),
+      replaced,
     )
   }
 
   /** Writes values, adds and deletes rows, or pastes a block. */
   async function editRows(tableId: string, edit: RowsEdit): Promise<void> {
-    replaced(
-      await writeTable<Table>(tableId, () =>
+    await writeTable<Table>(
+      tableId,
+      () =>
         client.PATCH('/api/tables/{table_id}/rows', {
           params: { path: { table_id: tableId }, header: over(tableId) },
           body: edit,
         }),
-      ),
+      replaced,
     )
   }
 

@@ -20,6 +20,7 @@ from yarrowdew.api.state import (
     figure_out,
     in_background,
     revision_of,
+    while_waited_for,
 )
 from yarrowdew.figures import FigureDocument, Readings, answer, readings
 from yarrowdew.figures.comparison import Comparison, ComparisonAsked, compare
@@ -105,13 +106,16 @@ def _in_parts(description: str, **more: str) -> dict[int | str, dict[str, Any]]:
 def answer_document(
     document: FigureDocument,
     store: StoreNow,
+    jobs: JobsNow,
+    request: Request,
     most_marks: Annotated[
         int | None, Query(ge=1, description="For small pictures: at most so many marks")
     ] = None,
 ) -> Response:
     """Turn a figure document into everything needed to draw it. Nothing is saved."""
     table = store.table(document.table, document.variables_used())
-    answered = answer(document, table, most_marks, cautioned=most_marks is None)
+    with while_waited_for(request, jobs):
+        answered = answer(document, table, most_marks, cautioned=most_marks is None)
     return _parts({"answer": answered.answer}, answered.marks)
 
 
@@ -124,10 +128,13 @@ def answer_document(
         answer="Answer",
     ),
 )
-def answer_residuals(asked: ResidualsAsked, store: StoreNow) -> Response:
+def answer_residuals(
+    asked: ResidualsAsked, store: StoreNow, jobs: JobsNow, request: Request
+) -> Response:
     """Turn a trend of a figure document into a figure of its residuals. Nothing is saved."""
     table = store.table(asked.document.table, asked.document.variables_used())
-    document, answered = residuals(asked, table)
+    with while_waited_for(request, jobs):
+        document, answered = residuals(asked, table)
     return _parts({"document": document, "answer": answered.answer}, answered.marks)
 
 

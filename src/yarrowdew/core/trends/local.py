@@ -17,6 +17,7 @@ from typing import NamedTuple
 import numpy as np
 
 from yarrowdew.core.arithmetic import apart
+from yarrowdew.core.checkpoints import checkpoint
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.sample import Array, Sample
@@ -268,6 +269,7 @@ def _fit_at(
     """Fit at each anchor: value, slope, length of the operator's row, own weight."""
     found = np.empty((4, len(anchors)))
     for i, (anchor, (first, last, reach)) in enumerate(zip(anchors, windows, strict=True)):
+        checkpoint()
         d, weight = _weighted(rows.x[first:last] - anchor, reach)
         weight *= robust[first:last]
         w = rows.w

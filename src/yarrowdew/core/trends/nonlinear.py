@@ -14,6 +14,7 @@ from dataclasses import dataclass
 import numpy as np
 from scipy import linalg, optimize, special
 
+from yarrowdew.core.checkpoints import checkpoint
 from yarrowdew.core.equation import EquationForm
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_quantile
@@ -223,6 +224,7 @@ def _least(
         return values
 
     def residual(some: Array) -> Array:
+        checkpoint()
         with np.errstate(all="ignore"):
             off = (curve(full(some), sample.x) - sample.y) * root
         return np.where(np.isfinite(off), off, _FAR)
@@ -250,6 +252,7 @@ def _parts(sample: Sample) -> Iterator[tuple[Array, Array, Array | float]]:
     """x, y and root weights in stretches, so that no large matrix is held."""
     w = mean_one(sample)
     for start in range(0, sample.n, _STRETCH):
+        checkpoint()
         part = slice(start, start + _STRETCH)
         yield (
             sample.x[part],

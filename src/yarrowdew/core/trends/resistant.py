@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from yarrowdew.core.association import kendall_variance
+from yarrowdew.core.checkpoints import checkpoint
 from yarrowdew.core.equation import EquationForm
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import normal_quantile
@@ -204,6 +205,7 @@ class SlopeRanks:
         return float(low if abs(low_off) < abs(high_off) else high)
 
     def _off(self, slope: float, rank: float) -> float:
+        checkpoint()
         return (self.count - self.above(slope)) - (rank + 0.5)
 
 
