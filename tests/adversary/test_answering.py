@@ -15,6 +15,7 @@ from scipy import optimize
 
 from tests.adversary.answering import tried
 from yarrowdew.core.association import pearson
+from yarrowdew.core.checkpoints import asking
 from yarrowdew.core.density import box_numbers, histogram, kernel_density
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.pairs import METHODS, pairs
@@ -334,3 +335,61 @@ def test_a_document_with_a_row_that_cannot_be_is_refused_where_it_comes_in() -> 
     for row in (2**32, 2**64, -1, draw.randrange(2**40, 2**60)):
         with pytest.raises(ValueError, match="set_aside"):
             FigureDocument.model_validate({"table": "t", "x": "x", "y": ["y"], "set_aside": [row]})
+
+
+class TestLargeFits:
+    """What is done above a stated number of rows, against what is done below it."""
+
+    X = np.random.default_rng(6).uniform(0, 20, 12_000)
+    NOISE = np.random.default_rng(7).normal(0, 1, 12_000)
+
+    def test_a_local_smooth_of_rows_taken_together(self, monkeypatch: pytest.MonkeyPatch) -> None:
+        y = 3 * np.sin(self.X / 3) + self.NOISE
+        y[::60] += 40
+        sample, at = paired(self.X, y), np.linspace(0, 20, 15)
+        alone = fit_trend("local", sample, TrendSettings(span=0.3))
+        monkeypatch.setattr("yarrowdew.core.trends.local.ROW_BY_ROW", 10_000)
+        monkeypatch.setattr("yarrowdew.core.trends.local.BINS", 2_000)
+        together = fit_trend("local", sample, TrendSettings(span=0.3))
+        mine, theirs = (f.band(at, 0.95, "confidence") for f in (together, alone))
+        assert mine is not None
+        assert theirs is not None
+        width = float((theirs.high - theirs.low).min())
+        assert np.abs(together.predict(at) - alone.predict(at)).max() < 0.02 * width
+        assert mine.high - mine.low == pytest.approx(theirs.high - theirs.low, rel=0.01)
+        assert any("taken together" in said for said in together.assumptions)
+
+    def test_a_curve_descended_to_over_all_rows(self, monkeypatch: pytest.MonkeyPatch) -> None:
+        sample = paired(self.X, 5 + 90 / (1 + np.exp(-0.6 * (self.X - 9))) + self.NOISE)
+        alone = fit_trend("s-curve", sample)
+        monkeypatch.setattr("yarrowdew.core.trends.nonlinear._MOST_SEARCHED", 3_000)
+        descended = fit_trend("s-curve", sample)
+        for mine, theirs in zip(
+            descended.coefficients(0.95), alone.coefficients(0.95), strict=True
+        ):
+            assert theirs.se is not None
+            assert abs(mine.value - theirs.value) < 1e-5 * theirs.se
+            assert mine.se == pytest.approx(theirs.se, rel=1e-7)
+
+    def test_a_resistant_line_of_some_of_the_rows(self, monkeypatch: pytest.MonkeyPatch) -> None:
+        sample = paired(self.X, 2 * self.X + self.NOISE)
+        alone = fit_trend("resistant", sample)
+        monkeypatch.setattr("yarrowdew.core.trends.resistant.MOST_COUNTED", 6_000)
+        some = fit_trend("resistant", sample)
+        slopes = [next(c for c in f.coefficients(0.95) if c.name == "b") for f in (alone, some)]
+        assert slopes[1].low is not None
+        assert slopes[1].high is not None
+        assert slopes[1].low < slopes[0].value < slopes[1].high
+        assert any("6,000 rows" in said for said in some.assumptions)
+
+    def test_work_that_is_not_wanted_any_more_ends_at_its_next_checkpoint(self) -> None:
+        class UnwantedError(Exception):
+            """Nobody waits."""
+
+        def ask() -> None:
+            raise UnwantedError
+
+        sample = paired(self.X, self.NOISE)
+        for family in ("local", "resistant", "s-curve"):
+            with pytest.raises(UnwantedError), asking(ask):
+                fit_trend(family, sample)

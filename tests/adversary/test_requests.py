@@ -208,3 +208,15 @@ def test_random_bodies_at_every_address(client: TestClient, kept: tuple[str, str
                 assert found.status_code < 500, (method, address, found.text)
                 count += 1
     assert count > 150
+
+
+@pytest.mark.parametrize("piece", [1, 7, 4096, 65_537])
+def test_a_file_that_arrives_in_pieces_is_the_same_file(client: TestClient, piece: int) -> None:
+    lines = "".join(f"{i};{i / 7:.3f};„Wort {i % 5}“\n" for i in range(300))
+    content = f"zähler;wert;wörter\n{lines}".encode()
+    parts = (content[i : i + piece] for i in range(0, len(content), piece))
+    sent = client.post("/api/uploads", params={"name": "stücke.csv"}, content=parts).json()
+    seen = client.post(f"/api/uploads/{sent['id']}/preview", json={}).json()
+    assert (sent["size"], seen["rows"]) == (len(content), 300)
+    assert [v["name"] for v in seen["variables"]] == ["zähler", "wert", "wörter"]
+    assert seen["head"][13][2] == "„Wort 3“"
