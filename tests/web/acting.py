@@ -14,14 +14,19 @@ def statement(page: Page) -> str:
     return " ".join(page.get_by_test_id("statement").inner_text().split()).replace("\u00a0", " ")
 
 
-def choose(page: Page, part: str, words: str) -> None:
-    """Open a part of the statement, type, and take what is found."""
+def ask_for(page: Page, part: str, words: str) -> None:
+    """Open a part of the statement, type, and take what is found; its answer is not waited for."""
     page.get_by_role("button", name=part).first.click()
     field = page.get_by_role("combobox", name=part)
     expect(field).to_be_focused()
     field.fill(words)
     field.press("Enter")
     expect(field).to_have_count(0)
+
+
+def choose(page: Page, part: str, words: str) -> None:
+    """Open a part of the statement, type, take what is found, and see it drawn."""
+    ask_for(page, part, words)
     drawn(page)
 
 

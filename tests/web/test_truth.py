@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, Route, expect
 
-from tests.web.acting import canvas, choose, document, figure, origin
+from tests.web.acting import ask_for, canvas, choose, document, figure, origin
 from tests.web.running import Server, drawn
 from tests.web.test_matrix import open_matrix
 from tests.web.test_rows import cell, rows_of
@@ -96,6 +96,37 @@ class TestUnderThePointer:
         expect(name).to_have_count(1)
         let_go(demo, asked, held)
         expect(demo.locator("dl.values dd").filter(has_text=rows[first]["station"])).to_have_count(0)
+
+
+class TestLateAnswers:
+    def test_a_change_taken_back_before_its_answer_came_is_taken_back(self, demo: Page) -> None:
+        before = canvas(demo).screenshot()
+        held: list[Route] = []
+        demo.route("**/api/answers", lambda route: held.append(route))
+        ask_for(demo, "What goes up", "wind")
+        expect(demo.get_by_text("Working it out …")).to_be_visible()
+        demo.get_by_role("button", name="Undo").click()
+        expect(demo.get_by_text("Working it out …")).to_have_count(0)
+        # Nobody waits for it: an answer that came all the same would count for nothing.
+        let_go(demo, "**/api/answers", held)
+        demo.wait_for_load_state("networkidle")
+        assert canvas(demo).screenshot() == before
+
+    def test_what_takes_long_is_stopped_and_begun_again(self, demo: Page) -> None:
+        held: list[Route] = []
+        demo.route("**/api/answers", lambda route: held.append(route))
+        ask_for(demo, "What goes up", "wind")
+        with demo.expect_event("requestfailed", lambda one: "/api/answers" in one.url):
+            demo.get_by_role("status").get_by_role("button", name="Stop").click()
+        said = demo.get_by_role("alert").filter(has_text="Stopped before it was worked out.")
+        expect(said).to_be_visible()
+        # A reader of the screen is told what is drawn, not what was wished for.
+        expect(canvas(demo)).to_have_attribute("aria-label", re.compile("^Yield against humidity"))
+        demo.unroute("**/api/answers")
+        said.get_by_role("button", name="Try again").click()
+        expect(said).to_have_count(0)
+        drawn(demo)
+        expect(canvas(demo)).to_have_attribute("aria-label", re.compile("^Wind against humidity"))
 
 
 class TestZoomed:

@@ -62,7 +62,9 @@ const listedTable = computed(() =>
   side.listed?.rows && figure.document ? figure.document.table : studies.openTable,
 )
 
-const isMatrix = computed(() => figure.document?.kind === 'scatterplot matrix')
+const isMatrix = computed(
+  () => (figure.drawn?.document ?? figure.document)?.kind === 'scatterplot matrix',
+)
 /** What only a figure of one pair can do: zoom, and say what its axes leave out. */
 const pairView = computed<PairView | null>(() =>
   isMatrix.value ? null : (view.value as PairView | null),

@@ -14,6 +14,7 @@ import { useExploring } from './exploring'
 import Hover from './Hover.vue'
 import { hoverAt } from './hovering'
 import { keepReading, readingAt, readPlace, type Reading, type ReadPlace } from './reading'
+import Waiting from './Waiting.vue'
 import WordEditor from './WordEditor.vue'
 
 /** More rings than these only hide what they are round. */
@@ -28,7 +29,7 @@ const host = useTemplateRef('host')
 const canvas = useTemplateRef('canvas')
 const editing = shallowRef<EditedWords | null>(null)
 const spoken = computed(() =>
-  figure.document ? sentenceOf(figure.document, studies.variableOf) : '',
+  figure.drawn ? sentenceOf(figure.drawn.document, studies.variableOf) : '',
 )
 
 const {
@@ -295,7 +296,7 @@ defineExpose({
         :drawn="figure.drawn"
         :row-lines="(row) => rowOf(figure.drawn!.document.table, row)"
       />
-      <div v-if="figure.waiting" class="waiting" role="status">Working it out …</div>
+      <Waiting v-if="figure.waiting" @stop="figure.stop" />
     </div>
     <slot />
   </div>
@@ -345,16 +346,5 @@ defineExpose({
   font-size: 13.5px;
   white-space: nowrap;
   pointer-events: none;
-}
-
-.waiting {
-  position: absolute;
-  top: 12px;
-  right: 12px;
-  padding: 4px 10px;
-  border-radius: 6px;
-  background: #eef1ec;
-  color: #1d2b2a;
-  font-size: 14px;
 }
 </style>

@@ -14,6 +14,7 @@ import { boxOutline, type Tool } from './dragging'
 import { facesOf } from './fonts'
 import { pairText } from './hovering'
 import { usePage } from './page'
+import Waiting from './Waiting.vue'
 
 const NEAR = 4
 
@@ -36,7 +37,7 @@ const measure = canvasMeasure()
 
 const page = computed(() => figure.drawn?.document.page ?? { width: 720, height: 610 })
 const spoken = computed(() =>
-  figure.document ? sentenceOf(figure.document, studies.variableOf) : '',
+  figure.drawn ? sentenceOf(figure.drawn.document, studies.variableOf) : '',
 )
 const variables = computed(() => figure.drawn?.answer.matrix?.variables ?? [])
 
@@ -300,7 +301,7 @@ const outlinePath = computed(() =>
         ↗
       </button>
       <div v-if="said && at" class="said" role="status" :style="beside">{{ said }}</div>
-      <div v-if="figure.waiting" class="waiting" role="status">Working it out …</div>
+      <Waiting v-if="figure.waiting" @stop="figure.stop" />
     </div>
     <slot />
   </div>
@@ -344,8 +345,7 @@ const outlinePath = computed(() =>
   line-height: 1;
 }
 
-.said,
-.waiting {
+.said {
   position: absolute;
   padding: 2px 8px;
   border-radius: 6px;
@@ -354,10 +354,5 @@ const outlinePath = computed(() =>
   font-size: 13.5px;
   white-space: nowrap;
   pointer-events: none;
-}
-
-.waiting {
-  top: 12px;
-  right: 12px;
 }
 </style>

@@ -50,11 +50,12 @@ export function useHanded() {
     }
     const drawn = figure.drawn
     if (!drawn || !figure.document) return null
+    // A change whose answer is not there yet is not handed on: neither its picture nor its name.
     return {
       kind: 'figure',
-      name: figureName(figure.document, studies.variableOf),
+      name: figureName(drawn.document, studies.variableOf),
       alt: altOf(drawn),
-      page: figure.document.page,
+      page: drawn.document.page,
       scene: () => sceneOf(drawn, canvasMeasure()),
       figures: [drawn],
     }

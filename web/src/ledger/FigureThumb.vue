@@ -4,6 +4,7 @@ import { ref, useTemplateRef } from 'vue'
 import type { Figure } from '@/api/types'
 import { paintScene } from '@/drawing/paint-canvas'
 import { thumbnail } from '@/drawing/thumbnail'
+import { latest, OVERTAKEN } from '@/latest'
 import { useFigure } from '@/stores/figure'
 import { smallAnswer } from '@/stores/small-answers'
 import { drawnInSight } from './in-sight'
@@ -17,6 +18,7 @@ const props = withDefaults(
 
 const opened = useFigure()
 const canvas = useTemplateRef('canvas')
+const question = latest()
 const failed = ref(false)
 
 async function draw(): Promise<void> {
@@ -24,7 +26,9 @@ async function draw(): Promise<void> {
   const held = props.open ? opened.drawn : null
   try {
     const document = held?.document ?? props.figure.document
-    const { answer, marks } = held ?? (await smallAnswer(document, MOST_MARKS))
+    const found = await question.ask(async () => held ?? (await smallAnswer(document, MOST_MARKS)))
+    if (found === OVERTAKEN) return
+    const { answer, marks } = found
     // The figure itself comes first.
     await new Promise((resolve) => requestAnimationFrame(() => setTimeout(resolve)))
     const target = canvas.value

@@ -6,6 +6,7 @@ import { paintScene } from '@/drawing/paint-canvas'
 import { columnsOf, rowsOf } from '@/drawing/plate'
 import { thumbnail } from '@/drawing/thumbnail'
 import { variedDocument } from '@/plates/varied'
+import { latest, OVERTAKEN } from '@/latest'
 import { smallAnswer } from '@/stores/small-answers'
 import { useStudy } from '@/stores/study'
 import { drawnInSight } from './in-sight'
@@ -19,6 +20,7 @@ const props = defineProps<{ plate: Plate }>()
 
 const studies = useStudy()
 const canvas = useTemplateRef('canvas')
+const question = latest()
 const failed = ref(false)
 
 async function draw(): Promise<void> {
@@ -28,17 +30,19 @@ async function draw(): Promise<void> {
   const height = (HEIGHT - GAP * (rows - 1)) / rows
   const pixels = window.devicePixelRatio
   try {
-    const pictures = await Promise.all(
-      document.cells.map(async ({ figure, varied }) => {
-        const source = studies.figures.find(({ id }) => id === figure)
-        if (!source) return null
-        const shown = variedDocument(source.document, varied)
-        const answered = await smallAnswer(shown, MOST_MARKS)
-        return thumbnail({ document: shown, ...answered }, width, height)
-      }),
+    const pictures = await question.ask(() =>
+      Promise.all(
+        document.cells.map(async ({ figure, varied }) => {
+          const source = studies.figures.find(({ id }) => id === figure)
+          if (!source) return null
+          const shown = variedDocument(source.document, varied)
+          const answered = await smallAnswer(shown, MOST_MARKS)
+          return thumbnail({ document: shown, ...answered }, width, height)
+        }),
+      ),
     )
     const target = canvas.value
-    if (!target) return
+    if (pictures === OVERTAKEN || !target) return
     target.width = WIDTH * pixels
     target.height = HEIGHT * pixels
     const context = target.getContext('2d')!

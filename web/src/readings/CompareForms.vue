@@ -6,6 +6,7 @@ import { client, finished, Problem } from '@/api/client'
 import type { Comparison, FormCompared } from '@/api/types'
 import { shareText } from '@/drawing/numbers'
 import { valueText } from '@/drawing/ticks'
+import { latest, OVERTAKEN } from '@/latest'
 import SidePanel from '@/SidePanel.vue'
 import { copyOf, useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
@@ -24,33 +25,36 @@ const groups = computed(() =>
     .filter((one) => one.trend === props.trend)
     .flatMap(({ report }) => report.group ?? []),
 )
-let asking: AbortController | null = null
+const question = latest()
 
 async function ask(): Promise<void> {
-  asking?.abort()
-  const mine = (asking = new AbortController())
   found.value = null
   problem.value = ''
   done.value = 0
   const of = groups.value.length ? (group.value ?? groups.value[0]) : null
   group.value = of
   try {
-    found.value = await finished<Comparison>(
-      client.POST('/api/comparisons', {
-        body: { document: figure.document!, trend: props.trend, group: of },
-        params: { header: { prefer: 'respond-async' } },
-      }),
-      (share) => (done.value = share),
-      mine.signal,
+    const compared = await question.ask((signal) =>
+      finished<Comparison>(
+        client.POST('/api/comparisons', {
+          body: { document: figure.document!, trend: props.trend, group: of },
+          params: { header: { prefer: 'respond-async' } },
+        }),
+        (share) => {
+          if (!signal.aborted) done.value = share
+        },
+        signal,
+      ),
     )
+    if (compared !== OVERTAKEN) found.value = compared
   } catch (error) {
-    if (error instanceof Problem) problem.value = `${error.message} ${error.detail}`
-    else if (!(error instanceof DOMException)) throw error
+    if (!(error instanceof Problem)) throw error
+    problem.value = error.sentence
   }
 }
 
 watch(() => [props.trend, group.value], ask, { immediate: true })
-onBeforeUnmount(() => asking?.abort())
+onBeforeUnmount(question.drop)
 
 const held = computed(() => figure.document?.trends[props.trend] ?? null)
 

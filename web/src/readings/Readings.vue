@@ -18,7 +18,8 @@ const emit = defineEmits<{ rows: [rows: number[], title: string]; file: [file: F
 const figure = useFigure()
 const side = useSide()
 const answer = computed(() => figure.drawn?.answer ?? null)
-const document = computed(() => figure.document!)
+/** What the answer is an answer to: while another is worked out, that is not yet what is wanted. */
+const document = computed(() => figure.drawn?.document ?? figure.document!)
 
 /** Every part that can be clicked on the figure, for those who do not click. */
 const tunable = computed((): { part: Part; label: string }[] => [

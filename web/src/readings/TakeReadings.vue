@@ -14,7 +14,7 @@ const figure = useFigure()
 const studies = useStudy()
 const said = ref('')
 const answer = computed(() => figure.drawn!.answer)
-const title = computed(() => figureName(figure.document!, studies.variableOf))
+const title = computed(() => figureName(figure.drawn!.document, studies.variableOf))
 const hasCarried = computed(() => answer.value.trends.some(({ carried }) => carried.length))
 
 async function copy(markdown: boolean): Promise<void> {

@@ -15,6 +15,12 @@ import { useSaving } from './saving'
 import { useSide } from './side'
 import { useStudy } from './study'
 
+const STOPPED = new Problem(
+  0,
+  'Stopped before it was worked out.',
+  'What is drawn is from before the change; undo takes the change back.',
+)
+
 const LOOKS_OF_TREND = { on_figure: 0, colour: 0, width: 0, dash: 0 }
 
 /** The part of a document that an answer depends on; the rest is looks. */
@@ -103,12 +109,21 @@ export const useFigure = defineStore('figure', () => {
     await refresh()
   }
 
+  /** Leaves off working out what takes too long; the picture stays the one before. */
+  function stop(): void {
+    answers.drop()
+    problem.value = STOPPED
+  }
+
   /** Draws the document: at once where only looks changed, else when the answer is there. */
   async function refresh(): Promise<void> {
     const wanted = document.value
     if (!wanted) return
     const key = asked(wanted)
     if (drawn.value && key === answered) {
+      // What was asked for meanwhile is not wanted any more, nor what was wrong with it.
+      answers.drop()
+      problem.value = null
       drawn.value = markRaw({ ...drawn.value, document: wanted })
       return
     }
@@ -179,6 +194,7 @@ export const useFigure = defineStore('figure', () => {
     open,
     close,
     refresh,
+    stop,
     askAgain,
     edit,
     set,

@@ -5,6 +5,7 @@ import { askAnswer, Problem, savePlate } from '@/api/client'
 import type { FigureDocument, Plate, PlateDocument } from '@/api/types'
 import type { Figure as Drawn } from '@/drawing/layout'
 import type { Panel } from '@/drawing/plate'
+import { latest, OVERTAKEN } from '@/latest'
 import { NotVaried, variedDocument, variedWords } from '@/plates/varied'
 import { lookOf, putOn } from '@/tuning/looks'
 import { asked, copyOf } from './figure'
@@ -26,7 +27,7 @@ export const usePlate = defineStore('plate', () => {
 
   /** Answers by what was asked, so that a change of looks asks for none. */
   let answers = new Map<string, Pick<Drawn, 'answer' | 'marks'>>()
-  let asking: AbortController | null = null
+  const question = latest()
 
   async function open(plate: Plate): Promise<void> {
     id.value = plate.id
@@ -39,7 +40,7 @@ export const usePlate = defineStore('plate', () => {
   function close(): void {
     void saver.flush()
     saver.end()
-    asking?.abort()
+    question.drop()
     id.value = null
     document.value = null
     panels.value = []
@@ -72,26 +73,25 @@ export const usePlate = defineStore('plate', () => {
   async function refresh(): Promise<void> {
     const plate = document.value
     if (!plate) return
-    asking?.abort()
-    const mine = (asking = new AbortController())
     const held = answers
-    const made = await Promise.all(
-      documents().map(async ({ document: wanted, problem }, i): Promise<Panel> => {
-        const heading = headingOf(plate.cells[i], wanted)
-        if (!wanted) return { figure: null, heading, problem }
-        const key = asked(wanted)
-        try {
-          const known = held.get(key) ?? (await askAnswer(wanted, { signal: mine.signal }))
-          held.set(key, known)
-          return { figure: markRaw({ document: wanted, ...known }), heading, problem: '' }
-        } catch (error) {
-          if (mine.signal.aborted || !(error instanceof Problem))
-            return { figure: null, heading, problem: '' }
-          return { figure: null, heading, problem: error.sentence }
-        }
-      }),
+    const made = await question.ask((signal) =>
+      Promise.all(
+        documents().map(async ({ document: wanted, problem }, i): Promise<Panel> => {
+          const heading = headingOf(plate.cells[i], wanted)
+          if (!wanted) return { figure: null, heading, problem }
+          const key = asked(wanted)
+          try {
+            const known = held.get(key) ?? (await askAnswer(wanted, { signal }))
+            held.set(key, known)
+            return { figure: markRaw({ document: wanted, ...known }), heading, problem: '' }
+          } catch (error) {
+            if (!(error instanceof Problem)) throw error
+            return { figure: null, heading, problem: error.sentence }
+          }
+        }),
+      ),
     )
-    if (!mine.signal.aborted && document.value) panels.value = made
+    if (made !== OVERTAKEN) panels.value = made
   }
 
   function headingOf(cell: PlateDocument['cells'][number], shown: FigureDocument | null): string {
