@@ -81,7 +81,7 @@ $(STAMPS)/python: requirements.lock pyproject.toml
 	@echo "Setting up Python …"
 	@test -x $(PY) || $(PYTHON) -m venv .venv
 	@$(PY) -m pip install --quiet --disable-pip-version-check uv
-	@$(BIN)/uv pip install --quiet --python $(PY) --require-hashes -r requirements.lock
+	@$(BIN)/uv pip install --quiet --compile-bytecode --python $(PY) --require-hashes -r requirements.lock
 	@$(BIN)/uv pip install --quiet --python $(PY) --no-deps --editable .
 	@touch $@
 

@@ -33,7 +33,7 @@ def test_every_address_of_the_page_is_there(tmp_path: Path) -> None:
         for path, methods in paths.items()
         for method in methods
     }
-    named = re.findall(r"`(POST|GET|DELETE) (/api/[^`?]+)", PAGE.read_text())
+    named = re.findall(r"`(POST|GET|PUT|DELETE) (/api/[^`?]+)", PAGE.read_text())
     assert len(named) == PAGE.read_text().count("/api/") - 2  # two are about the API itself
     for method, address in named:
         assert (method, re.sub(r"\{\w+\}", "{}", address)) in known

@@ -31,10 +31,15 @@ def rows_by_number(page: Page, table: str) -> dict[int, dict[str, Any]]:
 
 def hover_lines(page: Page) -> tuple[int, dict[str, str]]:
     """Which row the page says is under the pointer, and what it says of it."""
-    box = page.locator(".hover")
-    number = re.match(r"Row (\d+)", box.locator(".hover__title").inner_text())
+    # Read at once: more lines are added when the pointer rests.
+    title, terms, values = page.locator(".hover").evaluate(
+        """(box) => {
+            const texts = (of) => [...box.querySelectorAll(of)].map((one) => one.innerText)
+            return [texts('.hover__title')[0], texts('dt'), texts('dd')]
+        }"""
+    )
+    number = re.match(r"Row (\d+)", title)
     assert number is not None
-    terms, values = box.locator("dt").all_inner_texts(), box.locator("dd").all_inner_texts()
     return int(number[1]) - 1, dict(zip(terms, values, strict=True))
 
 
