@@ -72,6 +72,7 @@ export const useFigure = defineStore('figure', () => {
     const table = document.value && studies.tableOf(document.value.table)
     return `${table?.id} ${table?.version} ${JSON.stringify(studies.study?.categories)}`
   })
+  const keyOf = (wanted: FigureDocument): string => `${ground.value} ${asked(wanted)}`
   watch(ground, (now, before) => {
     if (drawn.value && before !== now && drawn.value.document.table === document.value?.table)
       void askAgain()
@@ -119,7 +120,7 @@ export const useFigure = defineStore('figure', () => {
   async function refresh(): Promise<void> {
     const wanted = document.value
     if (!wanted) return
-    const key = asked(wanted)
+    const key = keyOf(wanted)
     if (drawn.value && key === answered) {
       // What was asked for meanwhile is not wanted any more, nor what was wrong with it.
       answers.drop()
@@ -134,10 +135,12 @@ export const useFigure = defineStore('figure', () => {
       const { answer, marks } = found
       // Looks may have changed while the answer was on its way.
       const newest = document.value ?? wanted
-      const current = asked(newest) === key ? newest : wanted
+      const current = keyOf(newest) === key ? newest : wanted
       answered = key
       drawn.value = markRaw({ document: current, answer, marks, number: place() })
       problem.value = null
+      // The table was changed while its first answer was on its way.
+      if (current !== newest) await refresh()
     } catch (error) {
       if (!(error instanceof Problem)) throw error
       problem.value = error
