@@ -24,7 +24,7 @@ export function useExploring({ host, canvas, figure, roomBelow }: Shown) {
   const view = shallowRef<View | null>(null)
   const layout = shallowRef<Layout | null>(null)
   const hovered = shallowRef<Hovered | null>(null)
-  /** The category whose entry was clicked: all others are faded until it is clicked again. */
+  /** The category whose entry was clicked: all others are faded until it is clicked again, or Escape. */
   const only = ref<number | null>(null)
   const measure = canvasMeasure()
   const isHome = computed(() => view.value === null)
@@ -59,6 +59,11 @@ export function useExploring({ host, canvas, figure, roomBelow }: Shown) {
       return made.scene
     },
   })
+  // A place among the categories says nothing of other categories, or of theirs in another order.
+  watch(
+    () => JSON.stringify([figure()?.answer.colour?.variable, figure()?.answer.colour?.categories]),
+    () => (only.value = null),
+  )
   watch([figure, only], redraw)
 
   const markIndex = (made: Layout): MarkIndex =>
@@ -153,6 +158,7 @@ export function useExploring({ host, canvas, figure, roomBelow }: Shown) {
     } else if (key === '+' || key === '=') zoomBy(1 / ZOOM)
     else if (key === '-') zoomBy(ZOOM)
     else if (key === '0') set(null)
+    else if (key === 'Escape' && only.value !== null) only.value = null
     else return false
     return true
   }
