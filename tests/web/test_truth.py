@@ -14,7 +14,7 @@ from tests.web.running import Server, drawn
 from tests.web.test_matrix import open_matrix
 from tests.web.test_rows import cell, rows_of
 from tests.web.test_tuning import stations, tune
-from tests.web.walking import walk
+from tests.web.walking import drawn_anew, picture_of, walk
 
 
 def let_go(page: Page, what: str | re.Pattern[str], held: list[Route]) -> None:
@@ -132,6 +132,30 @@ class TestLateAnswers:
         expect(said).to_have_count(0)
         drawn(demo)
         expect(canvas(demo)).to_have_attribute("aria-label", re.compile("^Wind against humidity"))
+
+
+class TestSingledOut:
+    def test_other_categories_are_not_faded_for_it(self, demo: Page) -> None:
+        before = picture_of(demo)
+        canvas(demo).click(position={"x": 677, "y": 512})  # Corrie in the legend
+        demo.mouse.move(10, 10)
+        singled = canvas(demo).evaluate("canvas => canvas.toDataURL()")
+        assert singled != before
+        choose(demo, "Colour", "mesh")
+        # The place among the valleys says nothing of the meshes.
+        now = canvas(demo).evaluate("canvas => canvas.toDataURL()")
+        assert now == drawn_anew(demo)
+        demo.get_by_role("button", name="Undo").click()
+        drawn(demo)
+        assert picture_of(demo) == before
+
+    def test_escape_lets_go_of_it(self, demo: Page) -> None:
+        before = picture_of(demo)
+        canvas(demo).click(position={"x": 677, "y": 512})
+        demo.mouse.move(10, 10)
+        assert canvas(demo).evaluate("canvas => canvas.toDataURL()") != before
+        demo.keyboard.press("Escape")
+        assert canvas(demo).evaluate("canvas => canvas.toDataURL()") == before
 
 
 class TestZoomed:

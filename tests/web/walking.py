@@ -32,7 +32,7 @@ def _contents(page: Page) -> dict[str, Any]:
     }
 
 
-def _picture(page: Page) -> str:
+def picture_of(page: Page) -> str:
     """The figure as it is drawn at rest, to the last pixel."""
     page.keyboard.press("Escape")
     canvas(page).focus()
@@ -156,20 +156,20 @@ _LATE = """(seed) => {
 }"""
 
 
-def _drawn_anew(page: Page) -> str:
+def drawn_anew(page: Page) -> str:
     """The same figure as a page draws it that knows nothing of how it came to be."""
     other = page.context.new_page()
     try:
         other.goto(page.url)
         drawn(other)
-        return _picture(other)
+        return picture_of(other)
     finally:
         other.close()
 
 
 def walk(page: Page, steps: int, seed: int) -> list[str]:
     """Take so many actions, take all of them back, and name what is not as it was."""
-    before, picture = _contents(page), _picture(page)
+    before, picture = _contents(page), picture_of(page)
     draw = Draw(seed)
     page.evaluate(_LATE, seed)
     page.set_default_timeout(5_000)
@@ -186,7 +186,7 @@ def walk(page: Page, steps: int, seed: int) -> list[str]:
     page.keyboard.press("Escape")
     expect(page.get_by_text("Saving …")).to_have_count(0)
     drawn(page)
-    wrong = [] if _picture(page) == _drawn_anew(page) else ["picture before it is taken back"]
+    wrong = [] if picture_of(page) == drawn_anew(page) else ["picture before it is taken back"]
     undo = page.get_by_role("button", name="Undo")
     for _ in range(steps * 3):
         expect(page.get_by_text("Saving …")).to_have_count(0)
@@ -197,6 +197,6 @@ def walk(page: Page, steps: int, seed: int) -> list[str]:
     document(page)
     after = _contents(page)
     wrong += [part for part in before if before[part] != after[part]]
-    if _picture(page) != picture:
+    if picture_of(page) != picture:
         wrong.append("picture")
     return wrong
