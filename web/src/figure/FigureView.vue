@@ -28,9 +28,10 @@ const side = useSide()
 const host = useTemplateRef('host')
 const canvas = useTemplateRef('canvas')
 const editing = shallowRef<EditedWords | null>(null)
-const spoken = computed(() =>
-  figure.drawn ? sentenceOf(figure.drawn.document, studies.variableOf) : '',
-)
+const spoken = computed(() => {
+  const shown = figure.drawn?.document ?? figure.document
+  return shown ? sentenceOf(shown, studies.variableOf) : ''
+})
 
 const {
   page,

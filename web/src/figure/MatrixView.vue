@@ -36,9 +36,10 @@ const carried = ref<{ from: number; to: number } | null>(null)
 const measure = canvasMeasure()
 
 const page = computed(() => figure.drawn?.document.page ?? { width: 720, height: 610 })
-const spoken = computed(() =>
-  figure.drawn ? sentenceOf(figure.drawn.document, studies.variableOf) : '',
-)
+const spoken = computed(() => {
+  const shown = figure.drawn?.document ?? figure.document
+  return shown ? sentenceOf(shown, studies.variableOf) : ''
+})
 const variables = computed(() => figure.drawn?.answer.matrix?.variables ?? [])
 
 /** What the cell under the pointer is: its pair, r and n. */
