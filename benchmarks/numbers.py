@@ -13,12 +13,13 @@ from statistics import median
 import numpy as np
 import polars as pl
 from scipy import stats
+from tests.families import settings_of
 from tests.web.running import running
 
 from benchmarks.measuring import Ratio, compare, milliseconds
 from yarrowdew.core.association import kendall
 from yarrowdew.core.sample import paired
-from yarrowdew.core.trends import TrendSettings, fit_trend
+from yarrowdew.core.trends import fit_trend
 from yarrowdew.demo.tables import drift
 from yarrowdew.figures import FigureDocument, answer
 from yarrowdew.figures.comparison import ComparisonAsked
@@ -33,7 +34,7 @@ def straight_line() -> Ratio:
     x, y = _drift(1_000_000)
 
     def ours() -> None:
-        model = fit_trend("straight", paired(x, y))
+        model = fit_trend(paired(x, y), "straight")
         at = np.linspace(*model.x_range, 129)
         model.band(at, 0.95, "confidence")
         model.band(at, 0.95, "prediction")
@@ -51,7 +52,7 @@ def polynomial() -> Ratio:
     x, y = _drift(1_000_000)
     return compare(
         "polynomial of degree 5, 1,000,000 rows (numpy.polyfit)",
-        lambda: fit_trend("polynomial", paired(x, y), TrendSettings(degree=5)),
+        lambda: fit_trend(paired(x, y), "polynomial", settings_of("polynomial", degree=5)),
         lambda: np.polyfit(x, y, 5),
         at_most=1.5,
         runs=5,
@@ -74,7 +75,7 @@ def within_a_second() -> Iterator[Ratio]:
     x, y = _drift(100_000)
     for family, title in (("local", "local smooth"), ("resistant", "resistant line")):
         times = [
-            milliseconds(lambda family=family: fit_trend(family, paired(x, y)).coefficients(0.95))
+            milliseconds(lambda family=family: fit_trend(paired(x, y), family).coefficients(0.95))
             for _ in range(5)
         ]
         yield Ratio(f"{title}, 100,000 rows (one second)", median(times), 1000, 1.0)

@@ -6,13 +6,11 @@ import random
 from typing import Any
 
 from tests.adversary.tables import EDGES
+from yarrowdew.core.trends import FAMILIES as REGISTERED
 from yarrowdew.tables import Kind, Table
 from yarrowdew.tables.table import categories_of
 
-FAMILIES = [
-    "straight", "origin", "polynomial", "logarithmic", "exponential", "power", "s-curve", "local",
-    "spline", "moving-average", "resistant", "balanced",
-]  # fmt: skip
+FAMILIES = list(REGISTERED)
 
 Draw = random.Random
 

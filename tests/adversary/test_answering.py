@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from scipy import optimize
 
 from tests.adversary.answering import tried
+from tests.families import settings_of
 from yarrowdew.core.association import pearson
 from yarrowdew.core.checkpoints import asking
 from yarrowdew.core.density import box_numbers, histogram, kernel_density
@@ -21,7 +22,7 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.pairs import METHODS, pairs
 from yarrowdew.core.readoff import read_at, solve_for
 from yarrowdew.core.sample import Array, paired
-from yarrowdew.core.trends import FAMILIES, TrendSettings, fit_trend
+from yarrowdew.core.trends import FAMILIES, fit_trend
 from yarrowdew.figures import FigureDocument, answer
 from yarrowdew.figures.residuals import ResidualsAsked, residual_table, residuals
 from yarrowdew.tables import Kind, Table, TableError, Variable
@@ -48,7 +49,7 @@ def test_only_sentences_leave_the_core_whatever_the_values_are(
     level = data.draw(st.sampled_from([0.0, 1.0, 1e155, -1e300, 1.7e308]))
     scatter = data.draw(st.sampled_from(["multiplicative", "additive"]))
     try:
-        fit = fit_trend(family, paired(x, y), TrendSettings(scatter=scatter, window=3))
+        fit = fit_trend(paired(x, y), family, settings_of(family, scatter=scatter, window=3))
         numbers = [fit.residual_sd, fit.degrees_of_freedom]
         numbers += [c.value for c in fit.coefficients(0.95)]
         assert np.isfinite(numbers).all()
@@ -77,7 +78,7 @@ def test_lines_and_polynomials_agree_with_normal_equations_in_many_digits(
     x, y = draw.normal(0, 3, n) + offset, draw.normal(0, 5, n)
     w = weighted(draw, n, uneven)
     family = "straight" if degree == 1 else "polynomial"
-    fit = fit_trend(family, paired(x, y, w), TrendSettings(degree=max(degree, 2)))
+    fit = fit_trend(paired(x, y, w), family, settings_of(family, degree=max(degree, 2)))
     with mpmath.workdps(150):
         rows = mpmath.matrix([[mpmath.mpf(v) ** k for k in range(degree + 1)] for v in x.tolist()])
         weights = mpmath.diag(np.ones(n).tolist() if w is None else w.tolist())
@@ -101,7 +102,7 @@ def test_curves_leave_no_more_than_a_search_from_elsewhere_finds(family: str, se
     x = np.sort(draw.uniform(1, 10, 40))
     true = {"exponential": [3, 0.2], "power": [2, 0.7], "s-curve": [5, 60, 5, 1.2]}[family]
     y = CURVES[family](true, x) + draw.normal(0, 1, len(x))
-    fit = fit_trend(family, paired(x, y), TrendSettings(scatter="additive"))
+    fit = fit_trend(paired(x, y), family, settings_of(family, scatter="additive"))
     start = np.array(true) * draw.uniform(0.8, 1.2, len(true))
     other = optimize.least_squares(lambda c: CURVES[family](c, x) - y, start, xtol=1e-14)
     left = float(np.sum((y - fit.predict(x)) ** 2))
@@ -119,18 +120,18 @@ def test_order_shift_and_scale_change_what_they_should_and_nothing_else(
     draw = np.random.default_rng(seed)
     x, y = draw.uniform(0, 10, 30), draw.normal(0, 2, 30)
     y += x
-    fit = fit_trend(family, paired(x, y))
+    fit = fit_trend(paired(x, y), family)
     at = np.linspace(x.min(), x.max(), 7)
     order = draw.permutation(30)
-    permuted = fit_trend(family, paired(x[order], y[order]))
+    permuted = fit_trend(paired(x[order], y[order]), family)
     assert permuted.predict(at) == pytest.approx(fit.predict(at), rel=1e-8, abs=1e-8)
-    moved = fit_trend(family, paired(4 * x - 64, 8 * y + 16))
+    moved = fit_trend(paired(4 * x - 64, 8 * y + 16), family)
     # A penalty is found by search, and the curve depends on it but little.
     near = 1e-4 if family == "spline" else 1e-7
     assert moved.predict(4 * at - 64) == pytest.approx(8 * fit.predict(at) + 16, rel=near, abs=near)
     assert moved.r_squared == pytest.approx(fit.r_squared, abs=near)
     # As far away as numbers go, it is the same fit to the last bit.
-    far = fit_trend(family, paired(np.ldexp(x, 300), np.ldexp(y, -300)))
+    far = fit_trend(paired(np.ldexp(x, 300), np.ldexp(y, -300)), family)
     assert far.predict(np.ldexp(at, 300)) == pytest.approx(
         np.ldexp(fit.predict(at), -300), rel=near
     )
@@ -140,7 +141,7 @@ class TestFarFromZero:
     YEARS = np.arange(2018.0, 2023.0)
 
     def test_an_exponential_on_years_is_printed_about_a_named_origin(self) -> None:
-        fit = fit_trend("exponential", paired(self.YEARS, 3.1 * np.exp(0.5 * (self.YEARS - 2018))))
+        fit = fit_trend(paired(self.YEARS, 3.1 * np.exp(0.5 * (self.YEARS - 2018))), "exponential")
         assert fit.form is not None
         digits = fit.form.digits_needed(fit.x_range, 20.0)
         assert fit.form.text(digits, "plain") == "y = 8.43 exp(0.500 (x - 2020))"
@@ -347,10 +348,10 @@ class TestLargeFits:
         y = 3 * np.sin(self.X / 3) + self.NOISE
         y[::60] += 40
         sample, at = paired(self.X, y), np.linspace(0, 20, 15)
-        alone = fit_trend("local", sample, TrendSettings(span=0.3))
+        alone = fit_trend(sample, "local", settings_of("local", span=0.3))
         monkeypatch.setattr("yarrowdew.core.trends.local.ROW_BY_ROW", 10_000)
         monkeypatch.setattr("yarrowdew.core.trends.local.BINS", 2_000)
-        together = fit_trend("local", sample, TrendSettings(span=0.3))
+        together = fit_trend(sample, "local", settings_of("local", span=0.3))
         mine, theirs = (f.band(at, 0.95, "confidence") for f in (together, alone))
         assert mine is not None
         assert theirs is not None
@@ -361,9 +362,9 @@ class TestLargeFits:
 
     def test_a_curve_descended_to_over_all_rows(self, monkeypatch: pytest.MonkeyPatch) -> None:
         sample = paired(self.X, 5 + 90 / (1 + np.exp(-0.6 * (self.X - 9))) + self.NOISE)
-        alone = fit_trend("s-curve", sample)
+        alone = fit_trend(sample, "s-curve")
         monkeypatch.setattr("yarrowdew.core.trends.nonlinear._MOST_SEARCHED", 3_000)
-        descended = fit_trend("s-curve", sample)
+        descended = fit_trend(sample, "s-curve")
         for mine, theirs in zip(
             descended.coefficients(0.95), alone.coefficients(0.95), strict=True
         ):
@@ -373,9 +374,9 @@ class TestLargeFits:
 
     def test_a_resistant_line_of_some_of_the_rows(self, monkeypatch: pytest.MonkeyPatch) -> None:
         sample = paired(self.X, 2 * self.X + self.NOISE)
-        alone = fit_trend("resistant", sample)
+        alone = fit_trend(sample, "resistant")
         monkeypatch.setattr("yarrowdew.core.trends.resistant.MOST_COUNTED", 6_000)
-        some = fit_trend("resistant", sample)
+        some = fit_trend(sample, "resistant")
         slopes = [next(c for c in f.coefficients(0.95) if c.name == "b") for f in (alone, some)]
         assert slopes[1].low is not None
         assert slopes[1].high is not None
@@ -392,4 +393,4 @@ class TestLargeFits:
         sample = paired(self.X, self.NOISE)
         for family in ("local", "resistant", "s-curve"):
             with pytest.raises(UnwantedError), asking(ask):
-                fit_trend(family, sample)
+                fit_trend(sample, family)

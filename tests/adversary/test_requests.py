@@ -74,11 +74,11 @@ def test_odd_paths(client: TestClient, path: str) -> None:
 
 def test_a_page_that_lies_outside_the_folder_is_not_served(client: TestClient) -> None:
     inside = client.get("/index.html")
-    for path in ("/..%2f__init__.py", "/..%2fcli.py", "/%2e%2e/cli.py"):
+    for path in ("/..%2f__init__.py", "/..%2fpy.typed", "/%2e%2e/py.typed"):
         found = client.get(path)
         # What is asked for exists one folder up; the page of the app is given in its place.
         assert found.content == inside.content
-    assert (Path(__file__).parents[2] / "src/yarrowdew/cli.py").is_file()
+    assert (Path(__file__).parents[2] / "src/yarrowdew/py.typed").is_file()
 
 
 def test_head_is_answered(client: TestClient) -> None:

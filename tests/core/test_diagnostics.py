@@ -6,12 +6,13 @@ import numpy as np
 import pytest
 from scipy import special
 
+from tests.families import settings_of
 from yarrowdew.core.cautions import bend, fan, uneven_missing
 from yarrowdew.core.diagnostics import cooks_distance, diagnose, left_out_error, normal_scores
 from yarrowdew.core.groups import compare_slopes
 from yarrowdew.core.readoff import read_at, solve_for
 from yarrowdew.core.sample import Array, Sample, paired
-from yarrowdew.core.trends import TrendFit, TrendSettings, fit_trend
+from yarrowdew.core.trends import TrendFit, fit_trend
 from yarrowdew.core.trends.straight import fit_line
 
 
@@ -28,7 +29,7 @@ def without(sample: Sample, row: int) -> Sample:
 
 
 def refitted(family: str, sample: Sample, row: int, **options: object) -> TrendFit:
-    return fit_trend(family, without(sample, row), TrendSettings(**options))  # type: ignore[arg-type]
+    return fit_trend(without(sample, row), family, settings_of(family, **options))
 
 
 class TestRowsLeftOut:
@@ -47,7 +48,7 @@ class TestRowsLeftOut:
         self, family: str, options: dict[str, object]
     ) -> None:
         sample = scattered()
-        off = fit_trend(family, sample, TrendSettings(**options)).left_out(sample)  # type: ignore[arg-type]
+        off = fit_trend(sample, family, settings_of(family, **options)).left_out(sample)
         assert off is not None
         for row in (0, 7, 19):
             there = refitted(family, sample, row, **options).predict(sample.x[row : row + 1])
@@ -55,7 +56,7 @@ class TestRowsLeftOut:
 
     def test_cooks_distance_is_how_far_all_fitted_values_move(self) -> None:
         sample = scattered()
-        fit = fit_trend("polynomial", sample)
+        fit = fit_trend(sample, "polynomial")
         found = cooks_distance(fit, sample)
         assert found is not None
         for row in (0, 11):
@@ -66,13 +67,13 @@ class TestRowsLeftOut:
     def test_leverages_add_up_to_the_coefficients(self) -> None:
         sample = scattered()
         for family, parameters in (("straight", 2), ("polynomial", 3), ("power", 2)):
-            leverage = fit_trend(family, sample).leverage(sample)
+            leverage = fit_trend(sample, family).leverage(sample)
             assert leverage is not None
             assert leverage.sum() == pytest.approx(parameters)
 
     def test_the_error_is_their_root_mean_square(self) -> None:
         sample = paired([1.0, 2, 3, 4], [1.0, 3, 2, 5])
-        fit = fit_trend("straight", sample)
+        fit = fit_trend(sample, "straight")
         distances = [
             float(sample.y[i] - refitted("straight", sample, i).predict(sample.x[i : i + 1])[0])
             for i in range(4)
@@ -82,14 +83,14 @@ class TestRowsLeftOut:
     def test_a_form_without_a_hat_matrix_has_none(self) -> None:
         sample = scattered()
         for family in ("resistant", "balanced", "moving-average"):
-            fit = fit_trend(family, sample)
+            fit = fit_trend(sample, family)
             found = diagnose(fit, sample)
             assert (found.cook, found.leverage, left_out_error(fit, sample)) == (None, None, None)
             assert np.isfinite(found.residual).any()
 
     def test_a_row_that_fixes_the_fit_alone_counts_as_nothing(self) -> None:
         sample = paired([0.0, 0, 0, 5], [1.0, 2, 3, 9])
-        found = diagnose(fit_trend("straight", sample), sample)
+        found = diagnose(fit_trend(sample, "straight"), sample)
         assert found.cook is not None
         assert np.isfinite(found.cook).all()
         assert found.cook[3] == 0
@@ -105,29 +106,29 @@ class TestRowsLeftOut:
 class TestAicc:
     def test_by_its_formula(self) -> None:
         sample = scattered(12)
-        fit = fit_trend("polynomial", sample)
+        fit = fit_trend(sample, "polynomial")
         sse = float(np.sum((sample.y - fit.predict(sample.x)) ** 2))
         assert fit.aicc == pytest.approx(12 * np.log(sse / 12) + 8 + 2 * 4 * 5 / (12 - 5))
 
     def test_none_for_a_perfect_fit_or_too_few_rows(self) -> None:
-        assert fit_trend("straight", paired([1, 2, 3, 4, 5], [2, 4, 6, 8, 10])).aicc is None
-        assert fit_trend("straight", paired([1, 2, 3, 4], [2, 4, 5, 8])).aicc is None
+        assert fit_trend(paired([1, 2, 3, 4, 5], [2, 4, 6, 8, 10]), "straight").aicc is None
+        assert fit_trend(paired([1, 2, 3, 4], [2, 4, 5, 8]), "straight").aicc is None
 
 
 class TestReadOff:
     def test_a_form_without_a_band_has_no_intervals(self) -> None:
-        reading = read_at(fit_trend("resistant", scattered()), 5.0, 0.95)
+        reading = read_at(fit_trend(scattered(), "resistant"), 5.0, 0.95)
         assert (reading.mean_low, reading.new_high, reading.carried_on) == (None, None, False)
 
     def test_every_crossing_of_a_curve_in_order(self) -> None:
         x = np.linspace(-3, 3, 61)
-        fit = fit_trend("polynomial", paired(x, x**2))
+        fit = fit_trend(paired(x, x**2), "polynomial")
         found = [s.crossing for s in solve_for(fit, 4.0, 0.95)]
         assert [c.x for c in found] == pytest.approx([-2, 2])
 
     def test_crossings_past_the_data_only_where_the_trend_is_drawn(self) -> None:
         x = np.linspace(0, 3, 31)
-        fit = fit_trend("polynomial", paired(x, x**2))
+        fit = fit_trend(paired(x, x**2), "polynomial")
         (missed,) = solve_for(fit, 16.0, 0.95)
         assert missed.crossing.x is None
         assert "nearest it comes is y = 9 at x = 3" in missed.crossing.note
@@ -136,7 +137,7 @@ class TestReadOff:
         assert reached.carried_on
 
     def test_the_interval_of_x_is_where_the_band_meets_the_level(self) -> None:
-        fit = fit_trend("polynomial", scattered(60))
+        fit = fit_trend(scattered(60), "polynomial")
         (solution,) = solve_for(fit, 10.0, 0.9)
         crossing = solution.crossing
         assert crossing.low is not None
@@ -150,7 +151,7 @@ class TestReadOff:
     def test_an_interval_that_never_closes_is_open(self) -> None:
         x = np.arange(12.0)
         y = 0.05 * x + np.tile([1.0, -1.0], 6)
-        fit = fit_trend("spline", paired(x, y), TrendSettings(penalty=1e6))
+        fit = fit_trend(paired(x, y), "spline", settings_of("spline", penalty=1e6))
         (solution,) = solve_for(fit, 0.28, 0.95)
         assert solution.crossing.x is not None
         assert "open" in solution.crossing.note
@@ -199,7 +200,7 @@ class TestWhatMisleads:
         straight = paired(self.X, self.X + noise(300))
         assert bend(fit_line(straight), straight) is None
         bent = paired(self.X, self.X**2 + noise(300))
-        assert bend(fit_trend("polynomial", bent), bent) is None
+        assert bend(fit_trend(bent, "polynomial"), bent) is None
         few = paired([1, 2, 3, 4], [1, 4, 9, 16])
         assert bend(fit_line(few), few) is None
 
@@ -216,7 +217,7 @@ class TestWhatMisleads:
         weighted = paired(self.X, y, 1 / (0.2 + self.X) ** 2)
         assert fan(fit_line(weighted), weighted) is None
         sample = paired(self.X, np.abs(y) + 0.1)
-        assert fan(fit_trend("exponential", sample), sample) is None
+        assert fan(fit_trend(sample, "exponential"), sample) is None
 
     def test_rows_missing_at_one_end(self) -> None:
         x = np.arange(100.0)

@@ -13,14 +13,15 @@ from hypothesis import strategies as st
 from scipy import interpolate
 
 from tests.core import reference as ref
+from tests.families import settings_of
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample, paired
-from yarrowdew.core.trends import FAMILIES, TrendFit, TrendSettings, fit_trend
+from yarrowdew.core.trends import FAMILIES, TrendFit, fit_trend
 from yarrowdew.core.trends.resistant import EXACT_ROWS
 
 
 def fitted(family: str, x: object, y: object, w: object = None, **options: object) -> TrendFit:
-    return fit_trend(family, paired(x, y, w), TrendSettings(**options))  # type: ignore[arg-type]
+    return fit_trend(paired(x, y, w), family, settings_of(family, **options))
 
 
 def values(fit: TrendFit) -> dict[str, float]:
@@ -179,7 +180,7 @@ class TestOnLogarithms:
     def test_leaving_a_row_out_is_fitting_without_it(self) -> None:
         x, y = wavy(12)
         sample = paired(x, y)
-        out = fit_trend("power", sample).left_out(sample)
+        out = fit_trend(sample, "power").left_out(sample)
         keep = np.arange(12) != 4
         without = fitted("power", x[keep], y[keep])
         assert out is not None
@@ -463,7 +464,9 @@ def test_the_band_covers_the_mean_as_often_as_it_says(
     for seed in range(seeds):
         y = true + np.random.default_rng(seed).normal(0, 1, 40)
         sample = Sample(x, y, None, np.arange(40))
-        band = fit_trend(family, sample, TrendSettings(**options)).band(at, 0.95, "confidence")  # type: ignore[arg-type]
+        band = fit_trend(sample, family, settings_of(family, **options)).band(
+            at, 0.95, "confidence"
+        )
         assert band is not None
         inside += int(np.count_nonzero((band.low <= true[[8, 23]]) & (true[[8, 23]] <= band.high)))
     assert low <= inside / (2 * seeds) <= high

@@ -56,7 +56,7 @@ class TestAgainstReferences:
         assert (model.n, model.degrees_of_freedom) == (36, 34)
 
     def test_line_through_the_origin_to_ten_digits(self) -> None:
-        model = fit_trend("origin", paired(NOINT1_X, NOINT1_Y))
+        model = fit_trend(paired(NOINT1_X, NOINT1_Y), "origin")
         a, b = model.coefficients(0.95)
         found = {
             "b": b.value,
@@ -226,11 +226,11 @@ class TestBadInput:
 
     def test_origin_needs_an_x_other_than_zero(self) -> None:
         with pytest.raises(FitError, match="x = 0"):
-            fit_trend("origin", paired([0, 0, 0], [1, 2, 3]))
+            fit_trend(paired([0, 0, 0], [1, 2, 3]), "origin")
 
     def test_an_unknown_family_names_those_there_are(self) -> None:
         with pytest.raises(FitError, match="straight"):
-            fit_trend("wavy", paired([0, 1, 2], [1, 2, 3]))
+            fit_trend(paired([0, 1, 2], [1, 2, 3]), "wavy")
 
     def test_a_perfect_fit_has_no_scatter_and_no_nan(self) -> None:
         model = line([0, 1, 2, 3], [1, 3, 5, 7])

@@ -11,8 +11,11 @@ from pydantic import ValidationError
 
 from yarrowdew.demo.tables import PULLING_ROW, demo_tables
 from yarrowdew.figures import Answered, FigureDocument, answer
+from yarrowdew.figures.axis_values import AxisValues
+from yarrowdew.figures.fitting import FitAsked, ReadOffs, fit_groups
 from yarrowdew.figures.format import figure_format
-from yarrowdew.figures.report import Axis, FitAsked, Groups, ReadOffs, fit_groups
+from yarrowdew.figures.groups import Groups
+from yarrowdew.figures.readings import reading_of
 from yarrowdew.figures.suggestion import suggest_figure
 from yarrowdew.tables import Kind, Table, TableError, Variable
 
@@ -236,7 +239,7 @@ class TestBadInput:
             {"trends": [{"level": 0.2}]},
             {"axes": {"x": {"low": 5, "high": 5}}},
             {"bogus": 1},
-            {"version": 2},
+            {"version": 3},
             {"marks": {"shape": "blob"}},
         ],
     )
@@ -246,7 +249,7 @@ class TestBadInput:
 
     def test_a_level_that_is_no_number(self) -> None:
         with pytest.raises(TableError, match="'soon' is not a date such as"):
-            Axis.of(CISTERN, "day", "across").asked("soon")
+            AxisValues.of(CISTERN, "day", "across").asked("soon")
 
 
 def reading_off(**wanted: list) -> FitAsked:
@@ -254,13 +257,13 @@ def reading_off(**wanted: list) -> FitAsked:
 
 
 def test_reading_off_a_date_and_back() -> None:
-    x, y = Axis.of(CISTERN, "day", "across"), Axis.of(CISTERN, "level", "up")
+    x, y = AxisValues.of(CISTERN, "day", "across"), AxisValues.of(CISTERN, "level", "up")
     (fitted,) = fit_groups(reading_off(at=[(x.asked("2030-06-01"), None)]), x, y)
-    (reading,) = fitted.report.readings
+    (reading,) = reading_of(fitted).report.readings
     assert (reading.x, reading.carried_on) == ("2030-06-01", False)
     level = y.asked(repr(reading.y))
     (again,) = fit_groups(reading_off(levels=[(level, None)]), x, y)
-    assert again.report.solutions[0].x[:10] in ("2030-06-01", "2030-05-31")
+    assert reading_of(again).report.solutions[0].x[:10] in ("2030-06-01", "2030-05-31")
 
 
 def test_numbers_as_groups_keep_distinct_names() -> None:

@@ -7,11 +7,13 @@ import math
 import numpy as np
 import pytest
 
+from tests.families import settings_of
 from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.sample import paired
-from yarrowdew.core.trends import TrendSettings, fit_trend
+from yarrowdew.core.trends import family_of, fit_trend
 from yarrowdew.core.trends.base import Coefficient
-from yarrowdew.figures.words import joined, percent, trend_sentence
+from yarrowdew.figures.sentences import ToSay, trend_sentence
+from yarrowdew.figures.words import joined, percent
 from yarrowdew.tables import Kind, Variable
 
 DOSE = Variable("dose", Kind.NUMBER, "Dose", "g/m²")
@@ -22,7 +24,8 @@ DAY = Variable("day", Kind.DATE, "Day")
 def said(
     family: str, *coefficients: Coefficient, r_squared: float | None = 0.8, x: Variable = DOSE
 ) -> str:
-    text = trend_sentence(family, coefficients, r_squared, x=x, y=SHED, x_span=9.0, level=0.95)
+    by_name = {c.name: c for c in coefficients}
+    text = trend_sentence(ToSay(family_of(family), by_name, r_squared, x, SHED, 9.0, 0.95))
     return text.replace("\u00a0", " ")
 
 
@@ -111,7 +114,7 @@ class TestEquations:
         draw = np.random.default_rng(5)
         x = np.linspace(0.5, 9, 60)
         y = 5 + 90 / (1 + np.exp(-1.2 * (x - 4.7))) + draw.normal(0, 1, 60)
-        fit = fit_trend(family, paired(x, y), TrendSettings(**options))  # type: ignore[arg-type]
+        fit = fit_trend(paired(x, y), family, settings_of(family, **options))
         assert fit.form is not None
         digits = fit.form.digits_needed(fit.x_range, float(np.ptp(y)))
         text = fit.form.text(digits, "plain")

@@ -11,7 +11,9 @@ import pytest
 
 from yarrowdew.demo.study import demo_study
 from yarrowdew.figures import FigureDocument
-from yarrowdew.figures.parts import Colour, Matrix, Names, SingledOut, Size, Trend
+from yarrowdew.figures.document.marks import Colour, Names, SingledOut, Size
+from yarrowdew.figures.document.matrix import Matrix
+from yarrowdew.figures.document.trends import trend_of
 from yarrowdew.figures.sharing import ShareAsked, Shared, outgoing, shared
 from yarrowdew.tables import Table, TableError
 from yarrowdew.tables.filters import Condition, RowFilter
@@ -24,7 +26,7 @@ BUBBLES = FigureDocument(
     colour=Colour(variable="valley"),
     size=Size(variable="households served"),
     names=Names(variable="station"),
-    trends=[Trend(by="valley")],
+    trends=[trend_of(by="valley")],
 )
 
 

@@ -53,10 +53,10 @@ class TestFamilies:
         assert "nan" not in trend.model_dump_json().lower()
 
     def test_the_form_is_what_the_core_is_told(self) -> None:
-        (trend,) = ask(trends=[{"family": "polynomial", "form": {"degree": 4}}]).trends
+        (trend,) = ask(trends=[{"family": "polynomial", "settings": {"degree": 4}}]).trends
         assert [c.name for c in trend.report.coefficients] == ["b0", "b1", "b2", "b3", "b4"]
         with pytest.raises(ValidationError):
-            document(trends=[{"form": {"degree": 11}}])
+            document(trends=[{"family": "polynomial", "settings": {"degree": 11}}])
 
     def test_a_fit_that_cannot_be_made_says_why_and_the_figure_stands(self) -> None:
         table = numbers(x=[-1, 0, 1, 2], y=[1, 2, 3, 5])

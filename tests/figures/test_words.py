@@ -2,8 +2,10 @@ from __future__ import annotations
 
 import pytest
 
+from yarrowdew.core.trends import family_of
 from yarrowdew.core.trends.base import Coefficient
-from yarrowdew.figures.words import GAP, in_sentence, number, p_text, percent, slope_sentence
+from yarrowdew.figures.sentences import ToSay, trend_sentence
+from yarrowdew.figures.words import GAP, in_sentence, number, p_text, percent
 from yarrowdew.tables import Kind, Variable
 
 HUMIDITY = Variable("humidity", Kind.NUMBER, "Humidity", "%")
@@ -16,7 +18,8 @@ def said(slope: tuple[float, float, float], **change: object) -> str:
     value, low, high = slope
     options: dict = {"x": HUMIDITY, "y": YIELD, "x_span": 40.0, "level": 0.95} | change
     r_squared = options.pop("r_squared", 0.7)
-    return slope_sentence(Coefficient("b", value, 0.1, low, high), r_squared, **options).replace(
+    slope = {"b": Coefficient("b", value, 0.1, low, high)}
+    return trend_sentence(ToSay(family_of("straight"), slope, r_squared, **options)).replace(
         GAP, " "
     )
 

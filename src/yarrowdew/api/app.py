@@ -17,7 +17,17 @@ from yarrowdew.api.jobs import Jobs
 from yarrowdew.api.pages import add_pages
 from yarrowdew.api.problems import RESPONSES, add_problem_handlers
 from yarrowdew.api.reference import reference_page
-from yarrowdew.api.routers import figures, jobs, plates, rows, shares, studies, tables, uploads
+from yarrowdew.api.routers import (
+    figures,
+    jobs,
+    plates,
+    rows,
+    shares,
+    studies,
+    tables,
+    uploads,
+    vocabulary,
+)
 from yarrowdew.api.security import SecurityMiddleware
 from yarrowdew.api.settings import Settings
 from yarrowdew.api.uploads import Uploads
@@ -73,6 +83,7 @@ def create_app(settings: Settings, host: str = "127.0.0.1") -> FastAPI:
         figures.router,
         plates.router,
         shares.router,
+        vocabulary.router,
     ):
         app.include_router(router, prefix="/api")
 

@@ -8,14 +8,15 @@ from pydantic import BaseModel, ConfigDict, Field, StringConstraints
 
 from yarrowdew.api.problems import Problem
 from yarrowdew.figures.comparison import Comparison
-from yarrowdew.figures.document import FigureDocument
+from yarrowdew.figures.document.looks import SavedLook
+from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.pairs import PairsAnswer
-from yarrowdew.figures.parts import RowNumber, SavedLook
 from yarrowdew.figures.plate import PlateDocument
 from yarrowdew.figures.sharing import ShareAsked
 from yarrowdew.tables.browsing import RowOrder
 from yarrowdew.tables.categories import CategoryLook
 from yarrowdew.tables.filters import SavedFilter
+from yarrowdew.tables.holding import RowNumber
 from yarrowdew.tables.reading import ReadOptions
 from yarrowdew.tables.summary import TableSummary
 from yarrowdew.tables.table import Kind

@@ -15,6 +15,10 @@ from yarrowdew.core.association import pearson
 from yarrowdew.core.intervals import t_p_value
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends import TrendFit, fit_trend
+from yarrowdew.core.trends.polynomial import FAMILY as POLYNOMIAL
+from yarrowdew.core.trends.scaled import unscaled
+from yarrowdew.core.trends.straight import FAMILY as LINE
+from yarrowdew.core.trends.straight import StraightLine
 
 MANY_ON_ONE_PLACE = 0.2
 
@@ -101,9 +105,10 @@ def bend(fit: TrendFit, sample: Sample) -> Bend | None:
     its residual standard deviation is at least 3 % smaller.
     """
     few = _some(sample)
-    if fit.family not in ("straight", "origin") or few.n < 8 or len(np.unique(few.x)) < 4:
+    is_line = isinstance(unscaled(fit), StraightLine)
+    if not is_line or few.n < 8 or len(np.unique(few.x)) < 4:
         return None
-    line, parabola = fit_trend("straight", few), fit_trend("polynomial", few)
+    line, parabola = (fit_trend(few, family.name) for family in (LINE, POLYNOMIAL))
     square = parabola.coefficients(0.95)[2]
     if not square.se or line.residual_sd <= 0:
         return None

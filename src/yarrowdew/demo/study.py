@@ -5,22 +5,11 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from yarrowdew.demo.tables import VALLEYS, demo_tables
-from yarrowdew.figures.document import FigureDocument
-from yarrowdew.figures.parts import (
-    Band,
-    Carry,
-    Colour,
-    ErrorBar,
-    ErrorBars,
-    Form,
-    Jitter,
-    Matrix,
-    Names,
-    Page,
-    ReadOff,
-    Size,
-    Trend,
-)
+from yarrowdew.figures.document.marks import Colour, ErrorBar, ErrorBars, Jitter, Names, Size
+from yarrowdew.figures.document.matrix import Matrix
+from yarrowdew.figures.document.trends import Band, Carry, ReadOff, trend_of
+from yarrowdew.figures.document.words import Page
+from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.plate import AtLevel, Cell, OfCategory, PlateDocument
 from yarrowdew.tables.table import Table
 
@@ -39,7 +28,7 @@ def demo_study() -> list[tuple[Table, list[FigureDocument]]]:
                     x="humidity",
                     y=["yield"],
                     colour=Colour(variable="valley"),
-                    trends=[Trend(by="valley", bands=[Band(level=0.95)])],
+                    trends=[trend_of(by="valley", bands=[Band(level=0.95)])],
                 ),
                 FigureDocument(
                     table="",
@@ -48,19 +37,21 @@ def demo_study() -> list[tuple[Table, list[FigureDocument]]]:
                     colour=Colour(variable="mesh"),
                     jitter=Jitter(x=0.35),
                 ),
-                FigureDocument(
-                    table="",
-                    kind="scatterplot matrix",
-                    x="humidity",
-                    y=["yield"],
-                    colour=Colour(variable="mesh"),
-                    matrix=Matrix(
-                        variables=["yield", "humidity", "dew-point gap", "wind", "cloud"],
-                        below="trend",
-                        above="r",
-                        diagonal="both",
-                        trend=Trend(bands=[Band()]),
-                    ),
+                FigureDocument.model_validate(
+                    {
+                        "table": "",
+                        "kind": "scatterplot matrix",
+                        "x": "humidity",
+                        "y": ["yield"],
+                        "colour": Colour(variable="mesh"),
+                        "matrix": Matrix(
+                            variables=["yield", "humidity", "dew-point gap", "wind", "cloud"],
+                            below="trend",
+                            above="r",
+                            diagonal="both",
+                            trend=trend_of(bands=[Band()]),
+                        ),
+                    }
                 ),
             ],
         ),
@@ -87,7 +78,7 @@ def demo_study() -> list[tuple[Table, list[FigureDocument]]]:
                     colour=Colour(variable="coating"),
                     error_bars=ErrorBars(y=ErrorBar(kind="two", below="SE low", above="SE high")),
                     trends=[
-                        Trend(
+                        trend_of(
                             family="s-curve",
                             by="coating",
                             read_off=[ReadOff(level=50, name="half run-off")],
@@ -104,14 +95,14 @@ def demo_study() -> list[tuple[Table, list[FigureDocument]]]:
                     x="day",
                     y=["level"],
                     trends=[
-                        Trend(
+                        trend_of(
                             bands=[Band(), Band(kind="prediction")],
                             on_figure=["equation"],
                             carry=Carry(after=60),
                         ),
-                        Trend(
+                        trend_of(
                             family="moving-average",
-                            form=Form(window=21),
+                            settings={"window": 21},
                             bands=[],
                             colour="#af830b",
                         ),

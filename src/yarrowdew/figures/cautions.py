@@ -4,11 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 import numpy.typing as npt
-from pydantic import BaseModel, ConfigDict
 
 from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.cautions import (
@@ -27,8 +26,13 @@ from yarrowdew.core.cautions import (
 from yarrowdew.core.equation import decimals_for
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample
-from yarrowdew.core.trends import TrendFit, fit_trend
-from yarrowdew.figures.report import Axis, Fitted, Groups
+from yarrowdew.core.trends import FAMILIES, Family, TrendFit, fit_trend
+from yarrowdew.figures.axis_values import AxisValues
+from yarrowdew.figures.fitting import FittedTrend, lines_of
+from yarrowdew.figures.groups import Groups
+from yarrowdew.figures.points import Points
+from yarrowdew.figures.readings import Reading, Readings
+from yarrowdew.figures.wire import OnWire
 from yarrowdew.figures.words import count_of, in_sentence, number, p_text, percent
 
 FEW_DEGREES_OF_FREEDOM = 5
@@ -36,10 +40,8 @@ FEW_DEGREES_OF_FREEDOM = 5
 Remedy = Literal["set_aside", "fit_each", "thin_marks", "compare"]
 
 
-class Caution(BaseModel):
+class Caution(OnWire):
     """A reading that warns."""
-
-    model_config = ConfigDict(use_attribute_docstrings=True)
 
     title: str
     text: str
@@ -51,17 +53,68 @@ class Caution(BaseModel):
     """What helps, as an edit of the document; null where the reader has to decide."""
 
 
+def cautions_of(points: Points, readings: Readings) -> list[Caution]:
+    """Find everything that misleads on a figure, each once."""
+    found: list[Caution] = []
+    for one in readings.trends:
+        found += _of_groups(points, one.fitted, one.lines)
+        found += trend_cautions(one.lines, points.rows, FAMILIES[one.fitted.trend.family])
+    found += comparability_caution(readings.lines)
+    drawn = points.drawn()
+    once: dict[str, Caution] = {}
+    for caution in found:
+        # What several trends say is said once.
+        once.setdefault(caution.title + caution.text, caution)
+    return [
+        *once.values(),
+        *missing_caution(points.x, points.y),
+        *crowding_caution(drawn.x, drawn.y),
+    ]
+
+
+def _of_groups(points: Points, one: FittedTrend, said: Sequence[Reading]) -> list[Caution]:
+    told_apart = one.groups or points.groups
+    if points.series is not None or told_apart is None or len(told_apart.labels) < 2:
+        return []
+    # Whether groups go the other way is a matter of straight lines, whatever form is drawn.
+    is_line = FAMILIES[one.trend.family].least_squares_line
+
+    def lines(of: Groups | None) -> dict[str, TrendFit]:
+        if is_line and of is one.groups:
+            return {line.report.group or "": line.fit for line in said if line.fit is not None}
+        return lines_of(
+            points.x,
+            points.y,
+            of,
+            settings=one.trend.chosen() if is_line else None,
+            weights=one.weights,
+            set_aside=points.aside,
+        )
+
+    whole = lines(None).get("")
+    if whole is None:
+        return []
+    return group_cautions(
+        whole,
+        lines(told_apart),
+        points.x,
+        told_apart,
+        level=one.trend.level,
+        fitted_each=one.groups is not None,
+    )
+
+
 def trend_cautions(
-    fits: Sequence[Fitted], rows: npt.NDArray[np.intp], family: str
+    fits: Sequence[Reading], rows: npt.NDArray[np.intp], family: Family[Any]
 ) -> list[Caution]:
     """Find what misleads in the fits of one trend.
 
     Parameters
     ----------
-    fits : sequence of Fitted
+    fits : sequence of Reading
     rows : ndarray, shape (fitted rows,)
         Where each row that was offered to the fits stands in the table.
-    family : str
+    family : Family
         That was fitted.
     """
     out = []
@@ -89,7 +142,7 @@ def trend_cautions(
 
 
 def _misleading(
-    fitted: Fitted, fit: TrendFit, of: str, rows: npt.NDArray[np.intp], family: str
+    fitted: Reading, fit: TrendFit, of: str, rows: npt.NDArray[np.intp], family: Family[Any]
 ) -> list[Caution]:
     out: list[Caution] = []
     sample = fitted.sample
@@ -99,20 +152,20 @@ def _misleading(
         # One odd row makes the rest seem to bend and to fan out: it is said once.
         sample = without_row(sample, pulling.row)
         fit = _again(family, sample) or fit
-    if family == "straight":
+    if family.least_squares_line:
         out.extend(_bending(fitted, bend(fit, sample), of))
     out.extend(_fanning(fitted, fan(fit, sample), of))
     return out
 
 
-def _again(family: str, sample: Sample) -> TrendFit | None:
+def _again(family: Family[Any], sample: Sample) -> TrendFit | None:
     try:
-        return fit_trend(family, sample)
+        return fit_trend(sample, family.name)
     except FitError:
         return None
 
 
-def _bending(fitted: Fitted, found: Bend | None, of: str) -> list[Caution]:
+def _bending(fitted: Reading, found: Bend | None, of: str) -> list[Caution]:
     if found is None:
         return []
     return [
@@ -126,7 +179,7 @@ def _bending(fitted: Fitted, found: Bend | None, of: str) -> list[Caution]:
     ]
 
 
-def _fanning(fitted: Fitted, found: Fan | None, of: str) -> list[Caution]:
+def _fanning(fitted: Reading, found: Fan | None, of: str) -> list[Caution]:
     if found is None:
         return []
     wide, narrow = ("right", "left") if found.high > found.low else ("left", "right")
@@ -143,7 +196,7 @@ def _fanning(fitted: Fitted, found: Fan | None, of: str) -> list[Caution]:
     ]
 
 
-def _carried_on(fitted: Fitted, of: str) -> list[Caution]:
+def _carried_on(fitted: Reading, of: str) -> list[Caution]:
     report = fitted.report
     outside = [r for r in report.readings if r.carried_on]
     beyond = [s for s in report.solutions if s.carried_on and s.x is not None]
@@ -170,10 +223,10 @@ def _carried_on(fitted: Fitted, of: str) -> list[Caution]:
     return out
 
 
-def comparability_caution(fits: Sequence[Fitted]) -> list[Caution]:
+def comparability_caution(fits: Sequence[Reading]) -> list[Caution]:
     """Find R² that stand side by side and measure different things."""
     made = [f for f in fits if f.fit is not None]
-    origin = any(f.report.family == "origin" for f in made)
+    origin = any(FAMILIES[f.report.family].r_squared_about == "zero" for f in made)
     logs = any(f.report.r_squared_log is not None for f in made)
     if len({f.report.family for f in made}) < 2 or not (origin or logs):
         return []
@@ -191,7 +244,7 @@ def comparability_caution(fits: Sequence[Fitted]) -> list[Caution]:
     ]
 
 
-def missing_caution(x: Axis, y: Axis) -> list[Caution]:
+def missing_caution(x: AxisValues, y: AxisValues) -> list[Caution]:
     """Find rows that are missing in one variable mostly at one end of the other."""
     out = []
     for held, of in ((x, y), (y, x)):
@@ -212,11 +265,11 @@ def missing_caution(x: Axis, y: Axis) -> list[Caution]:
 
 
 def _pulling(
-    fitted: Fitted, fit: TrendFit, found: PullingRow, of: str, rows: npt.NDArray[np.intp]
+    fitted: Reading, fit: TrendFit, found: PullingRow, of: str, rows: npt.NDArray[np.intp]
 ) -> Caution:
     row = int(rows[found.row])
     se = next(c.se for c in fit.coefficients(0.95) if c.name == "b") or 0.0
-    what = "the slope" if fit.family in ("straight", "origin") else "b"
+    what = "the slope" if FAMILIES[fit.family].one_slope else "b"
     decimals = decimals_for(se) if se else 2
     with_it, without = number(found.slope, decimals), number(found.slope_without, decimals)
     consequence = "its direction turns" if found.turns else "the line moves"
@@ -232,7 +285,7 @@ def _pulling(
 def group_cautions(
     whole: TrendFit,
     each: Mapping[str, TrendFit],
-    x: Axis,
+    x: AxisValues,
     groups: Groups,
     *,
     level: float,

@@ -3,22 +3,24 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import asdict
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict
+from pydantic import BaseModel, ConfigDict, TypeAdapter
 
 from yarrowdew.core.diagnostics import left_out_error
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Sample
-from yarrowdew.core.trends import TrendFit, fit_trend
-from yarrowdew.figures.document import FigureDocument
-from yarrowdew.figures.parts import Form
-from yarrowdew.figures.report import Number, family_label
-from yarrowdew.figures.shown import shown_of
-from yarrowdew.figures.trends import fits_of, groups_of
+from yarrowdew.core.trends import FAMILIES, Candidate, Family, TrendFit, fit_trend
+from yarrowdew.figures.document.families import FamilySettings, by_family
+from yarrowdew.figures.figure import FigureDocument
+from yarrowdew.figures.fitting import fit_of
+from yarrowdew.figures.points import points_of
+from yarrowdew.figures.view import view_of
+from yarrowdew.figures.wire import Number, OnWire
 from yarrowdew.figures.words import joined, percent
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.filters import kept_rows
 from yarrowdew.tables.table import Table
 
 PICTURE_POINTS = 49
@@ -37,13 +39,12 @@ class ComparisonAsked(BaseModel):
     """The category whose rows are fitted; null for the whole."""
 
 
-class FormCompared(BaseModel):
+class FormComparedPart(OnWire):
     """One form, and how well it does."""
 
-    model_config = ConfigDict(use_attribute_docstrings=True)
-
     family: str
-    form: Form
+    settings: FamilySettings
+
     label: str
     left_out_error: Number = None
     """Root mean square distance of rows from the trend fitted without them."""
@@ -59,29 +60,19 @@ class FormCompared(BaseModel):
     """Why there is no such fit."""
 
 
-class Comparison(BaseModel):
-    """Every form that applies, the best first."""
+if TYPE_CHECKING:
+    FormCompared = FormComparedPart
+else:
+    FormCompared = by_family(FormComparedPart, "Compared")
 
-    model_config = ConfigDict(use_attribute_docstrings=True)
+
+class Comparison(OnWire):
+    """Every form that applies, the best first."""
 
     n: int
     forms: list[FormCompared]
     why: str
     """Which is best, by what, and which does nearly as well with less."""
-
-
-CANDIDATES: tuple[tuple[str, str, dict[str, object]], ...] = (
-    ("straight", "straight line", {}),
-    ("polynomial", "parabola", {"degree": 2}),
-    ("polynomial", "cubic", {"degree": 3}),
-    ("logarithmic", "logarithmic curve", {}),
-    ("exponential", "exponential curve", {}),
-    ("power", "power law", {}),
-    ("s-curve", "S-curve", {}),
-    ("local", "local smooth", {}),
-    ("spline", "smoothing spline", {}),
-    ("resistant", "resistant line", {}),
-)
 
 
 def compare(asked: ComparisonAsked, table: Table, progress: Callable[[float], None]) -> Comparison:
@@ -95,49 +86,51 @@ def compare(asked: ComparisonAsked, table: Table, progress: Callable[[float], No
     document = asked.document
     if not 0 <= asked.trend < len(document.trends):
         raise TableError(f"The figure has no trend {asked.trend + 1}.", "Add a trend first.")
-    if document.rows is not None:
-        table = table.where(kept_rows(table, document.rows))
-    shown = shown_of(document, table)
-    trend = document.trends[asked.trend]
-    aside = np.isin(shown.rows, document.set_aside)
-    fits = fits_of(trend.model_copy(update={"read_off": []}), shown, groups_of(trend, shown), aside)
-    one = next((f for f in fits if f.report.group == asked.group), None)
-    if one is None:
+    fitted = fit_of(points_of(view_of(document, table)), asked.trend, document.trends[asked.trend])
+    line = next((f for f in fitted.lines if f.group == asked.group), None)
+    if line is None:
         raise TableError(f"The trend has no line for '{asked.group}'.", "Choose one of its groups.")
-    sample = one.sample
+    tried = [(family, one) for family in FAMILIES.values() for one in family.candidates]
     forms = []
-    for i, (family, label, settings) in enumerate(CANDIDATES):
-        progress(i / len(CANDIDATES))
-        forms.append(_form(family, label, Form.model_validate(settings), sample))
+    for i, (family, candidate) in enumerate(tried):
+        progress(i / len(tried))
+        forms.append(_form(family, candidate, line.sample))
     progress(1.0)
     forms.sort(key=_rank)
-    return Comparison(n=sample.n, forms=forms, why=_why(forms))
+    return Comparison(n=line.sample.n, forms=forms, why=_why(forms))
 
 
-def _rank(form: FormCompared) -> tuple[bool, bool, float]:
+def _rank(form: FormComparedPart) -> tuple[bool, bool, float]:
     error = form.left_out_error
     return form.problem is not None, error is None, error or 0.0
 
 
-def _form(family: str, label: str, form: Form, sample: Sample) -> FormCompared:
-    out = FormCompared(family=family, form=form, label=label or family_label(family))
+def _form(family: Family[Any], candidate: Candidate[Any], sample: Sample) -> FormComparedPart:
+    out: dict[str, Any] = {
+        "family": family.name,
+        "settings": asdict(candidate.settings),
+        "label": candidate.label,
+    }
     try:
-        fit = fit_trend(family, sample, form.settings())
+        fit = fit_trend(sample, family.name, candidate.settings)
     except FitError as error:
-        return out.model_copy(update={"problem": str(error)})
+        return _COMPARED.validate_python(out | {"problem": str(error)})
     x, y = _picture(fit, sample)
-    return FormCompared(
-        family=family,
-        form=form,
-        label=label,
-        left_out_error=left_out_error(fit, sample),
-        aicc=fit.aicc,
-        r_squared=fit.r_squared,
-        residual_sd=fit.residual_sd,
-        parameters=fit.parameters,
-        x=x,
-        y=y,
+    return _COMPARED.validate_python(
+        out
+        | {
+            "left_out_error": left_out_error(fit, sample),
+            "aicc": fit.aicc,
+            "r_squared": fit.r_squared,
+            "residual_sd": fit.residual_sd,
+            "parameters": fit.parameters,
+            "x": x,
+            "y": y,
+        }
     )
+
+
+_COMPARED: TypeAdapter[FormComparedPart] = TypeAdapter(FormCompared)
 
 
 def _picture(fit: TrendFit, sample: Sample) -> tuple[list[float], list[Number]]:
@@ -147,7 +140,7 @@ def _picture(fit: TrendFit, sample: Sample) -> tuple[list[float], list[Number]]:
     return np.linspace(0, 1, PICTURE_POINTS).tolist(), share.tolist()
 
 
-def _why(forms: list[FormCompared]) -> str:
+def _why(forms: list[FormComparedPart]) -> str:
     ranked = [f for f in forms if f.problem is None and f.left_out_error is not None]
     if not ranked:
         return "No form could be fitted to these rows."
@@ -163,7 +156,7 @@ def _why(forms: list[FormCompared]) -> str:
         f"Rows left out lie nearest to the {best.label} fitted without them "
         f"(root mean square {least:.4g})"
     )
-    line = next((f for f in ranked if f.family == "straight"), None)
+    line = next((f for f in ranked if FAMILIES[f.family].least_squares_line), None)
     if line is not None and line is not best and line.left_out_error:
         said += f", {percent(1 - least / line.left_out_error)} nearer than to the straight line"
     if close:

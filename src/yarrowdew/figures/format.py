@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Iterator
 from typing import Any
 
-from yarrowdew.figures.document import FigureDocument
+from yarrowdew.core.trends import FAMILIES
+from yarrowdew.figures.document.families import USUAL, settings_model
+from yarrowdew.figures.figure import FigureDocument
 
 _HEAD = """# The figure format
 
@@ -29,10 +32,47 @@ def figure_format() -> str:
     """Write the page, in Markdown."""
     schema = FigureDocument.model_json_schema(mode="serialization")
     parts = schema.pop("$defs")
-    order = ["FigureDocument", *parts]
-    models = {"FigureDocument": schema} | parts
-    sections = [_section(name, models[name]) for name in order if "properties" in models[name]]
-    return "\n".join([_HEAD, *sections])
+    trends = dict(_trends(parts))
+    usual = next(name for name, family in trends.items() if family == USUAL)
+    models = {"FigureDocument": schema}
+    for name, model in parts.items():
+        if name == usual:
+            models["Trend"] = _any_trend(model)
+        elif name not in trends:
+            models[name] = model
+    sections = [_section(name, model) for name, model in models.items() if model.get("properties")]
+    return "\n".join([_HEAD, *sections, _families()])
+
+
+def _trends(parts: dict[str, Any]) -> Iterator[tuple[str, str]]:
+    """Find the models of trends, one for each family."""
+    for name, model in parts.items():
+        properties = model.get("properties", {})
+        if {"family", "settings", "bands"} <= set(properties):
+            yield name, properties["family"]["const"]
+
+
+def _any_trend(model: dict[str, Any]) -> dict[str, Any]:
+    """A trend of whatever family."""
+    held = {
+        "family": {"enum": list(FAMILIES), "default": USUAL},
+        "settings": {
+            "type": "object",
+            "description": "What is set about its family; see [families](#families).",
+        },
+    }
+    return {**model, "properties": {**model["properties"], **held}}
+
+
+def _families() -> str:
+    rows = [
+        f"| `{name}` | {family.label} | {f'[{model}](#{model.lower()})' if own else 'none'} |"
+        for name, family in FAMILIES.items()
+        for model, own in ((settings_model(family).__name__, family.declared()),)
+    ]
+    return "\n".join(
+        ["## Families", "", "| `family` | | settings |", "| --- | --- | --- |", *rows, ""]
+    )
 
 
 def _section(name: str, model: dict[str, Any]) -> str:
@@ -58,8 +98,9 @@ def _type(field: dict[str, Any]) -> str:
     if "$ref" in field:
         name = field["$ref"].rsplit("/", 1)[1]
         return f"[{name}](#{name.lower()})"
-    if "anyOf" in field:
-        return " or ".join(_type(one) for one in field["anyOf"])
+    if "oneOf" in field or "anyOf" in field:
+        several = " or ".join(_type(one) for one in field.get("anyOf", []))
+        return several or "[Trend](#trend)"
     values = field.get("enum", [field["const"]] if "const" in field else [])
     if values:
         return ", ".join(f"`{json.dumps(value)}`" for value in values)

@@ -3,20 +3,18 @@
 from __future__ import annotations
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict
 
 from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.density import box_numbers, histogram, kernel_density
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array
-from yarrowdew.figures.parts import Margin
-from yarrowdew.figures.report import MOST_GROUPS, Groups
+from yarrowdew.figures.document.marks import Margin
+from yarrowdew.figures.groups import MOST_GROUPS, Groups
+from yarrowdew.figures.wire import OnWire
 
 
-class MarginAnswer(BaseModel):
+class MarginAnswer(OnWire):
     """The distribution of one group; places are values on the axis."""
-
-    model_config = ConfigDict(use_attribute_docstrings=True)
 
     code: int | None
     """Of its category; null where there are no groups."""

@@ -7,13 +7,12 @@ from dataclasses import dataclass
 
 import numpy as np
 import polars as pl
-from pydantic import BaseModel, ConfigDict
 
 from yarrowdew.core.outlying import distance_from_middle
 from yarrowdew.core.sample import Array
-from yarrowdew.figures.document import FigureDocument
-from yarrowdew.figures.report import Fitted
-from yarrowdew.figures.shown import Shown
+from yarrowdew.figures.points import Points
+from yarrowdew.figures.readings import Reading
+from yarrowdew.figures.wire import OnWire
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import as_text
 from yarrowdew.tables.table import Table
@@ -23,10 +22,8 @@ LONGEST_MARKER = 12
 MOST_MARKERS = 5_000
 
 
-class NamesAnswer(BaseModel):
+class NamesAnswer(OnWire):
     """Names on points, the one that matters most first."""
-
-    model_config = ConfigDict(use_attribute_docstrings=True)
 
     rows: list[int]
     """Numbers of the rows that are named."""
@@ -77,44 +74,42 @@ def markers_of(table: Table, name: str) -> Markers:
     return Markers(distinct.to_list(), codes.to_numpy())
 
 
-def named(
-    document: FigureDocument, shown: Shown, drawn: np.ndarray, fits: Sequence[Fitted]
-) -> NamesAnswer | None:
+def names_of(points: Points, drawn: np.ndarray, lines: Sequence[Reading]) -> NamesAnswer | None:
     """Choose the points that are named, and say their names; rows without a name have none."""
-    names = document.names
+    names = points.document.names
     if names is None:
         return None
-    variable = shown.table.variable(names.variable)
+    variable = points.table.variable(names.variable)
     if names.show == "chosen":
-        places = drawn[np.isin(shown.rows[drawn], names.rows)]
+        places = drawn[np.isin(points.rows[drawn], names.rows)]
     elif names.show == "all":
         places = drawn[:MOST_NAMES]
     else:
-        far = _from_trend(shown, fits) if names.show == "furthest" else None
+        far = _from_trend(points, lines) if names.show == "furthest" else None
         if far is None:
-            far = np.full(shown.table.rows, np.nan)
-            far[drawn] = distance_from_middle(shown.x.values[drawn], shown.y.values[drawn])
+            far = np.full(points.table.rows, np.nan)
+            far[drawn] = distance_from_middle(points.x.values[drawn], points.y.values[drawn])
         known = drawn[np.isfinite(far[drawn])]
         places = known[np.argsort(-far[known], kind="stable")[: names.count]]
-    texts = as_text(shown.table.frame[variable.name][places.tolist()]).to_list()
+    texts = as_text(points.table.frame[variable.name][places.tolist()]).to_list()
     pairs = [
         (row, text)
-        for row, text in zip(shown.rows[places].tolist(), texts, strict=True)
+        for row, text in zip(points.rows[places].tolist(), texts, strict=True)
         if text is not None
     ]
     return NamesAnswer(rows=[row for row, _ in pairs], texts=[text for _, text in pairs])
 
 
-def _from_trend(shown: Shown, fits: Sequence[Fitted]) -> Array | None:
+def _from_trend(points: Points, lines: Sequence[Reading]) -> Array | None:
     """Return residuals in units of their own line's standard deviation; None without a line."""
-    far = np.full(shown.table.rows, np.nan)
-    for fitted in fits:
-        if fitted.fit is None:
+    far = np.full(points.table.rows, np.nan)
+    for one in lines:
+        if one.fit is None:
             continue
-        rows = fitted.sample.rows
+        rows = one.sample.rows
         with np.errstate(all="ignore"):
-            residuals = np.abs(fitted.sample.y - fitted.fit.predict(fitted.sample.x))
-            sd = fitted.fit.residual_sd
+            residuals = np.abs(one.sample.y - one.fit.predict(one.sample.x))
+            sd = one.fit.residual_sd
             scaled = residuals / sd if sd else residuals
         # Where a row belongs to several lines, the first counts.
         far[rows] = np.where(np.isnan(far[rows]), scaled, far[rows])

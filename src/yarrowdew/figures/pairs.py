@@ -11,11 +11,13 @@ from pydantic import BaseModel, ConfigDict, Field
 from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.association import holm
 from yarrowdew.core.pairs import AllPairs, Method, all_pairs
-from yarrowdew.figures.parts import RowNumber, VariableName
-from yarrowdew.figures.report import MOST_LINES, Groups, Number
+from yarrowdew.figures.fitting import MOST_LINES
+from yarrowdew.figures.groups import Groups
+from yarrowdew.figures.wire import Number, OnWire
 from yarrowdew.figures.words import count_of
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import RowFilter, kept_rows
+from yarrowdew.tables.holding import RowNumber, VariableName
 from yarrowdew.tables.reading.progress import part_of
 from yarrowdew.tables.table import Kind, Table, axis_values
 
@@ -41,10 +43,8 @@ class PairsAsked(BaseModel):
     """How many pairs are listed, the strongest of all that are looked at."""
 
 
-class PairAnswer(BaseModel):
+class PairAnswer(OnWire):
     """One pair, and how it goes together."""
-
-    model_config = ConfigDict(use_attribute_docstrings=True)
 
     x: str
     y: str
@@ -64,7 +64,7 @@ class PairAnswer(BaseModel):
     up: list[float]
 
 
-class PairsAnswer(BaseModel):
+class PairsAnswer(OnWire):
     """Every pair, strongest first."""
 
     pairs: list[PairAnswer]

@@ -2,90 +2,111 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from collections.abc import Mapping
+from typing import TYPE_CHECKING, Annotated, Literal
 
-from pydantic import Field, model_validator
+from pydantic import BeforeValidator, Discriminator, Field, Tag, model_validator
 
 from yarrowdew.core.intervals import HIGHEST_LEVEL, LOWEST_LEVEL
-from yarrowdew.figures.parts import Caption, Form, Page, Part, VariableName, Words
+from yarrowdew.figures.document.base import Caption, DocumentPart, Public, Words
+from yarrowdew.figures.document.families import HasFamily, by_family
+from yarrowdew.figures.document.upgrading import with_settings
+from yarrowdew.figures.document.words import Page
+from yarrowdew.tables.holding import CategoryName, VariableName
 
 MOST_CELLS = 12
 
 Share = Annotated[float, Field(gt=0.02, le=50)]
 
 
-class AtLevel(Part):
+class AtLevel(DocumentPart):
     """The figure with its intervals and bands at another level."""
 
-    thing: Literal["level"]
-    level: float = Field(ge=LOWEST_LEVEL, le=HIGHEST_LEVEL)
+    thing: Public[Literal["level"]]
+    level: Public[float] = Field(ge=LOWEST_LEVEL, le=HIGHEST_LEVEL)
 
 
-class OfCategory(Part):
+class OfCategory(DocumentPart):
     """The figure of the rows of one category alone."""
 
-    thing: Literal["category"]
-    variable: VariableName
-    value: Words
+    thing: Public[Literal["category"]]
+    variable: Public[VariableName]
+    value: Public[CategoryName]
 
 
-class WithForm(Part):
+class WithFormPart(HasFamily):
     """The figure with another form of trend."""
 
-    thing: Literal["form"]
-    family: str = Field(max_length=40)
-    form: Form = Field(default_factory=Form)
+    thing: Public[Literal["form"]]
 
 
-class WithVariable(Part):
+class WithVariable(DocumentPart):
     """The figure with another variable across or up."""
 
-    thing: Literal["x", "y"]
-    variable: VariableName
+    thing: Public[Literal["x", "y"]]
+    variable: Public[VariableName]
 
 
-Varied = Annotated[AtLevel | OfCategory | WithForm | WithVariable, Field(discriminator="thing")]
+if TYPE_CHECKING:
+    WithForm = WithFormPart
+else:
+    WithForm = by_family(WithFormPart, "WithForm")
 
 
-class Cell(Part):
+def _thing(varied: object) -> str:
+    thing = varied.get("thing") if isinstance(varied, Mapping) else getattr(varied, "thing", "")
+    return "variable" if thing in ("x", "y") else str(thing)
+
+
+Varied = Annotated[
+    Annotated[AtLevel, Tag("level")]
+    | Annotated[OfCategory, Tag("category")]
+    | Annotated[WithForm, Tag("form")]
+    | Annotated[WithVariable, Tag("variable")],
+    Discriminator(_thing),
+    BeforeValidator(with_settings),
+]
+
+
+class Cell(DocumentPart):
     """One place of a plate."""
 
     figure: str = Field(max_length=64)
     """Id of the figure that stands there."""
-    varied: Varied | None = None
+    varied: Public[Varied | None] = None
     """The one thing in which it differs from that figure."""
-    heading: Words | None = None
+    heading: Public[Words | None] = None
     """Beside its letter; says what is varied where null."""
 
 
-class PlateDocument(Part):
+class PlateDocument(DocumentPart):
     """Several figures on one page, lettered, in rows and columns."""
 
     version: Literal[1] = 1
     name: Words | None = None
     """What the ledger calls it; made from its figures where null."""
-    cells: list[Cell] = Field(min_length=1, max_length=MOST_CELLS)
+    cells: Public[list[Cell]] = Field(min_length=1, max_length=MOST_CELLS)
     """Row by row."""
-    columns: int = Field(default=2, ge=1, le=MOST_CELLS)
-    widths: list[Share] = Field(default_factory=list, max_length=MOST_CELLS)
+    columns: Public[int] = Field(default=2, ge=1, le=MOST_CELLS)
+    widths: Public[list[Share]] = Field(default_factory=list, max_length=MOST_CELLS)
     """Widths of the columns against each other; equal where empty."""
-    heights: list[Share] = Field(default_factory=list, max_length=MOST_CELLS)
+    heights: Public[list[Share]] = Field(default_factory=list, max_length=MOST_CELLS)
     """Heights of the rows against each other; equal where empty."""
-    letters: Literal["a", "A", "none"] = "a"
-    shared: Literal["none", "x", "y", "both"] = "none"
+    letters: Public[Literal["a", "A", "none"]] = "a"
+    shared: Public[Literal["none", "x", "y", "both"]] = "none"
     """Which axes have the same ends in all figures, and are labelled on the outer edge only."""
-    legend: Literal["shared", "each", "none"] = "shared"
-    look: Literal["own", "common"] = "own"
+    legend: Public[Literal["shared", "each", "none"]] = "shared"
+    look: Public[Literal["own", "common"]] = "own"
     """Whether each figure keeps its look or all have that of the first."""
-    text: float = Field(default=0.85, ge=0.3, le=4)
+    text: Public[float] = Field(default=0.85, ge=0.3, le=4)
     """Of every text."""
-    ink: float = Field(default=0.85, ge=0.3, le=4)
+    ink: Public[float] = Field(default=0.85, ge=0.3, le=4)
     """Of marks and lines, against what the figures have."""
-    gap: float = Field(default=10, ge=0, le=80)
+    gap: Public[float] = Field(default=10, ge=0, le=80)
     """Between figures, in points."""
-    title: Words | None = None
-    caption: Caption | None = None
-    page: Page = Field(default_factory=lambda: Page(width=960, height=560, venue="own"))
+    title: Public[Words | None] = None
+    caption: Public[Caption | None] = None
+    page: Public[Page] = Field(default_factory=lambda: Page(width=960, height=560, venue="own"))
 
     @model_validator(mode="after")
     def _has_its_grid(self) -> PlateDocument:

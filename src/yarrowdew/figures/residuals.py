@@ -15,15 +15,16 @@ from yarrowdew.core.diagnostics import Diagnostics, diagnose, normal_scores
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array
 from yarrowdew.figures.answer import Answered, answer
-from yarrowdew.figures.document import FigureDocument
-from yarrowdew.figures.parts import Colour, Reference
-from yarrowdew.figures.report import Fitted, Groups
-from yarrowdew.figures.shown import Shown, shown_of
-from yarrowdew.figures.trends import fits_of, groups_of
+from yarrowdew.figures.document.axes import Reference
+from yarrowdew.figures.document.marks import Colour
+from yarrowdew.figures.figure import FigureDocument
+from yarrowdew.figures.fitting import Fitted, fit_of
+from yarrowdew.figures.groups import Groups
+from yarrowdew.figures.points import Points, points_of
+from yarrowdew.figures.view import view_of
 from yarrowdew.tables.categories import CategoryLook
 from yarrowdew.tables.dates import within_calendar
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.filters import kept_rows
 from yarrowdew.tables.naming import distinct_names
 from yarrowdew.tables.table import Kind, Table, Variable
 
@@ -104,26 +105,23 @@ def residuals(asked: ResidualsAsked, table: Table) -> tuple[FigureDocument, Answ
 def _made(document: FigureDocument, table: Table, place: int) -> _Made:
     if not 0 <= place < len(document.trends):
         raise TableError(f"The figure has no trend {place + 1}.", "Add a trend first.")
-    if document.rows is not None:
-        table = table.where(kept_rows(table, document.rows))
-    trend = document.trends[place]
-    shown = shown_of(document, table)
-    groups = groups_of(trend, shown)
-    aside = np.isin(shown.rows, document.set_aside)
-    fits = [f for f in fits_of(trend, shown, groups, aside) if f.fit is not None]
+    points = points_of(view_of(document, table))
+    fitted = fit_of(points, place, document.trends[place])
+    groups = fitted.groups
+    fits = [line for line in fitted.lines if line.fit is not None]
     if not fits:
         raise TableError(
             "No line of this trend could be fitted, so there are no residuals.",
             "Look at the readings for the reason.",
         )
     try:
-        return _table_of(shown, fits, groups)
+        return _table_of(points, fits, groups)
     except FitError as error:
         raise TableError(error.message, error.remedy) from error
 
 
-def _table_of(shown: Shown, fits: Sequence[Fitted], groups: Groups | None) -> _Made:
-    x, y = shown.x.variable, shown.y.variable
+def _table_of(points: Points, fits: Sequence[Fitted], groups: Groups | None) -> _Made:
+    x, y = points.x.variable, points.y.variable
     unit = y.unit if y.kind is Kind.NUMBER else "days"
     held = [
         ("row", Variable("row", Kind.NUMBER, "Row")),
@@ -142,7 +140,7 @@ def _table_of(shown: Shown, fits: Sequence[Fitted], groups: Groups | None) -> _M
     names = dict(
         zip((key for key, _ in every), distinct_names([v.name for _, v in every]), strict=True)
     )
-    columns = {key: pl.concat([_parts(shown, one)[key] for one in fits]) for key, _ in every}
+    columns = {key: pl.concat([_parts(points, one)[key] for one in fits]) for key, _ in every}
     looks: dict[str, tuple[CategoryLook, ...]] = {}
     if groups is not None:
         # As the figure calls and colours them.
@@ -160,13 +158,13 @@ def _table_of(shown: Shown, fits: Sequence[Fitted], groups: Groups | None) -> _M
         Variable(names[key], of[key].kind, of[key].label, of[key].unit) for key in keys
     )
     frame = pl.DataFrame([columns[key].gather(order).alias(names[key]) for key in keys])
-    ids = np.concatenate([shown.rows[one.sample.rows] for one in fits])[order.to_numpy()]
+    ids = np.concatenate([points.rows[one.sample.rows] for one in fits])[order.to_numpy()]
     return _Made(
         Table("residuals", variables, frame, ids=ids.astype(np.uint32), looks=looks), names
     )
 
 
-def _parts(shown: Shown, one: Fitted) -> dict[str, pl.Series]:
+def _parts(points: Points, one: Fitted) -> dict[str, pl.Series]:
     assert one.fit is not None  # noqa: S101 (the caller has left the others out)
     with computed("The residuals of this trend"):
         found: Diagnostics = diagnose(one.fit, one.sample)
@@ -177,25 +175,25 @@ def _parts(shown: Shown, one: Fitted) -> dict[str, pl.Series]:
         known = np.isfinite(standard)
         scores[known] = normal_scores(standard[known])
     return {
-        "row": pl.Series(shown.rows[rows].astype(np.float64) + 1),
+        "row": pl.Series(points.rows[rows].astype(np.float64) + 1),
         "order": pl.Series((rows + 1).astype(np.float64)),
-        "x": shown.table.frame[shown.x.variable.name].gather(rows),
-        "y": _observed(shown, rows),
-        "fitted": _on_axis(found.fitted + shown.y.origin, shown.y.variable),
+        "x": points.table.frame[points.x.variable.name].gather(rows),
+        "y": _observed(points, rows),
+        "fitted": _on_axis(found.fitted + points.y.origin, points.y.variable),
         "residual": _known(found.residual),
         "studentised": _known(standard, len(rows)),
         "leverage": _known(found.leverage, len(rows)),
         "cook": _known(found.cook, len(rows)),
         "normal quantile": _known(scores),
-        "group": pl.Series([one.report.group] * len(rows), dtype=pl.String),
+        "group": pl.Series([one.group] * len(rows), dtype=pl.String),
     }
 
 
-def _observed(shown: Shown, rows: np.ndarray) -> pl.Series:
+def _observed(points: Points, rows: np.ndarray) -> pl.Series:
     """What was measured, as the table has it, or of several variables up as it stands on the axis."""
-    if shown.series is None:
-        return shown.table.frame[shown.y.variable.name].gather(rows)
-    return _on_axis(shown.y.values[rows], shown.y.variable)
+    if points.series is None:
+        return points.table.frame[points.y.variable.name].gather(rows)
+    return _on_axis(points.y.values[rows], points.y.variable)
 
 
 def _on_axis(values: Array, variable: Variable) -> pl.Series:

@@ -6,7 +6,7 @@ import re
 
 import numpy as np
 
-from yarrowdew.figures.document import FigureDocument
+from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import could_be_category
 from yarrowdew.tables.table import Kind, Table, Variable

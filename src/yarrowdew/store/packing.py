@@ -14,14 +14,15 @@ import numpy as np
 import polars as pl
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
-from yarrowdew.figures.document import FigureDocument
-from yarrowdew.figures.parts import RowNumber, SavedLook
+from yarrowdew.figures.document.looks import SavedLook
+from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.plate import PlateDocument
 from yarrowdew.store.store import FigureRecord, Store, StudyRecord
 from yarrowdew.store.tables import TableRecord
 from yarrowdew.tables.categories import CategoryLook
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import SavedFilter
+from yarrowdew.tables.holding import RowNumber
 from yarrowdew.tables.kinds import as_text
 from yarrowdew.tables.naming import LONGEST_NAME
 from yarrowdew.tables.reading import ReadOptions, read_bytes

@@ -16,10 +16,10 @@ from pydantic import BaseModel, ValidationError
 from sqlalchemy import ColumnElement, delete, or_, select
 from sqlalchemy.orm import Session
 
-from yarrowdew.figures.document import FigureDocument
-from yarrowdew.figures.parts import SavedLook
+from yarrowdew.figures.document.looks import SavedLook
+from yarrowdew.figures.document.upgrading import with_rows_that_can_be
+from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.plate import PlateDocument
-from yarrowdew.figures.upgrading import upgraded
 from yarrowdew.store.copying import copied_study
 from yarrowdew.store.database import give_back
 from yarrowdew.store.models import (
@@ -526,7 +526,7 @@ def _those_readable(rows: Iterable[Held], make: Callable[[Held], Record]) -> lis
 
 def _read(model: type[Document], held: dict[str, Any], what: str) -> Document:
     try:
-        return model.model_validate(upgraded(held))
+        return model.model_validate(with_rows_that_can_be(held))
     except ValidationError as error:
         first = error.errors()[0]
         place = ".".join(map(str, first["loc"]))

@@ -566,7 +566,7 @@ describe('trends', () => {
   ) => {
     const document = {
       ...DOCUMENT,
-      trends: [{ ...blankTrend('straight', null), ...trend }],
+      trends: [{ ...blankTrend('straight', null), ...trend } as FigureDocument['trends'][number]],
       ...more,
     }
     return layoutFigure(

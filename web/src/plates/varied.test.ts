@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { blankDocument, blankForm, blankPlate, blankTrend } from '@/api/blank'
+import { blankDocument, blankPlate, blankTrend } from '@/api/blank'
 import type { FigureDocument, VariableSummary, Varied } from '@/api/types'
 import { NotVaried, variedDocument, variedWords } from './varied'
 import { choicesOf, thingsOf } from './varying'
@@ -62,11 +62,11 @@ describe('a figure with one thing changed', () => {
   })
 
   it('has another form of trend, with a band where the form has one', () => {
-    const form = { ...blankForm(), degree: 3 }
-    const made = variedDocument(FIGURE, { thing: 'form', family: 'polynomial', form })
+    const settings = { degree: 3 }
+    const made = variedDocument(FIGURE, { thing: 'form', family: 'polynomial', settings })
     expect(made.trends.map(({ family }) => family)).toEqual(['polynomial', 'polynomial'])
     expect(made.trends.map(({ bands }) => bands.length)).toEqual([1, 1])
-    expect(made.trends[0].form.degree).toBe(3)
+    expect(made.trends[0].settings).toEqual({ degree: 3 })
   })
 
   it('has another variable, whose axis hugs its own data', () => {
@@ -92,7 +92,9 @@ describe('what is said of the change', () => {
   it('is the thing itself', () => {
     expect(said({ thing: 'level', level: 0.975 })).toBe('97.5 % band')
     expect(said(ONLY)).toBe('Corrie Glen')
-    expect(said({ thing: 'form', family: 'spline', form: blankForm() })).toBe('smoothing spline')
+    expect(said({ thing: 'form', family: 'spline', settings: { penalty: null } })).toBe(
+      'smoothing spline',
+    )
     expect(said({ thing: 'y', variable: 'wind' })).toBe('the wind')
     expect(said(null)).toBe('')
   })

@@ -2,7 +2,7 @@
 import { setFamily } from '@/api/blank'
 import type { FigureDocument, Trend, Varied } from '@/api/types'
 import { levelText } from '@/drawing/numbers'
-import { familyLabel } from '@/statement/options'
+import { familyLabel } from '@/model/families'
 import { copyOf } from '@/stores/figure'
 
 /** Why a change cannot be made, as a sentence. */
@@ -20,8 +20,7 @@ export function variedDocument(document: FigureDocument, varied: Varied | null):
       break
     case 'form':
       for (const trend of trendsOf(draft)) {
-        setFamily(trend, varied.family)
-        trend.form = copyOf(varied.form)
+        setFamily(trend, varied.family, copyOf(varied.settings))
       }
       break
     case 'category': {

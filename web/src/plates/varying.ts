@@ -1,7 +1,7 @@
 /** Making a plate from one figure by changing one thing. */
-import { blankForm } from '@/api/blank'
+import { blankSettings } from '@/api/blank'
 import type { FigureDocument, VariableSummary, Varied } from '@/api/types'
-import { FAMILIES } from '@/statement/options'
+import { FAMILIES } from '@/model/families'
 
 export type Thing = Varied['thing']
 
@@ -15,7 +15,6 @@ export const THINGS: { value: Thing; label: string }[] = [
 
 export const LEVELS = [0.5, 0.8, 0.9, 0.95, 0.98, 0.99, 0.999]
 const STARTING_LEVELS = [0.9, 0.95, 0.99]
-const STARTING_FAMILIES = ['straight', 'polynomial', 'local']
 
 /** The things that can be changed of a figure. */
 export function thingsOf(document: FigureDocument, variables: VariableSummary[]): Thing[] {
@@ -43,15 +42,11 @@ export function choicesOf(
         start: STARTING_LEVELS.includes(level),
       }))
     case 'form':
-      return FAMILIES.flatMap(({ value, label }) =>
-        value === null
-          ? []
-          : {
-              varied: { thing, family: value, form: blankForm() },
-              label,
-              start: STARTING_FAMILIES.includes(value),
-            },
-      )
+      return FAMILIES.map(({ name, label, is_usual }) => ({
+        varied: { thing, family: name, settings: blankSettings(name) } as Varied,
+        label,
+        start: is_usual,
+      }))
     case 'category':
       return categories.map((value) => ({
         varied: { thing, variable: by, value },

@@ -3,7 +3,7 @@
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import { setFamily } from '@/api/blank'
 import { client, finished, Problem } from '@/api/client'
-import type { Comparison, FormCompared } from '@/api/types'
+import type { Comparison, FormCompared, Trend } from '@/api/types'
 import { shareText } from '@/drawing/numbers'
 import { valueText } from '@/drawing/ticks'
 import { latest, OVERTAKEN } from '@/latest'
@@ -58,15 +58,16 @@ onBeforeUnmount(question.drop)
 
 const held = computed(() => figure.document?.trends[props.trend] ?? null)
 
-const isHeld = ({ family, form }: FormCompared): boolean =>
-  held.value?.family === family &&
-  (family !== 'polynomial' || held.value.form.degree === form.degree)
+/** Whether the trend is of a form: where a family is compared with several settings, of these. */
+function isHeld({ family, settings }: FormCompared): boolean {
+  if (held.value?.family !== family) return false
+  const others = found.value?.forms.filter((one) => one.family === family) ?? []
+  return others.length < 2 || JSON.stringify(held.value.settings) === JSON.stringify(settings)
+}
 
-function adopt({ family, form }: FormCompared): void {
+function adopt({ family, settings }: FormCompared): void {
   figure.edit((draft) => {
-    const trend = draft.trends[props.trend]
-    setFamily(trend, family)
-    trend.form = copyOf(form) as typeof trend.form
+    setFamily(draft.trends[props.trend], family, copyOf(settings) as Trend['settings'])
   })
 }
 

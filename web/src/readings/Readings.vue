@@ -2,6 +2,7 @@
 /** What the numbers say. */
 import { computed } from 'vue'
 import { blankTrend } from '@/api/blank'
+import { USUAL_FAMILY } from '@/model/families'
 import { toHex } from '@/drawing/colours'
 import type { Part } from '@/drawing/scene'
 import { trendColour } from '@/drawing/trends'
@@ -38,7 +39,7 @@ const tunable = computed((): { part: Part; label: string }[] => [
 
 function addLine(): void {
   figure.edit((draft) => {
-    draft.trends.push(blankTrend('straight', null))
+    draft.trends.push(blankTrend(USUAL_FAMILY, null))
   })
 }
 </script>

@@ -13,8 +13,16 @@ const REPORT: FitReport = {
   dropped: { missing: 3, set_aside: 0 },
   level: 0.95,
   coefficients: [
-    { name: 'a', value: 0, se: null, low: null, high: null },
-    { name: 'b', value: 2, se: 0.5, low: 1, high: 3 },
+    {
+      name: 'a',
+      label: 'Intercept a',
+      value: 0,
+      se: null,
+      low: null,
+      high: null,
+      was_given: true,
+    },
+    { name: 'b', label: 'Slope b', value: 2, se: 0.5, low: 1, high: 3, was_given: false },
   ],
   degrees_of_freedom: 1202,
   r_squared: 0.64,

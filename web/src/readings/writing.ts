@@ -2,6 +2,7 @@
 import { csvFormatRows } from 'd3-dsv'
 import type { Answer, FitReport } from '@/api/types'
 import { readOffLines } from '@/drawing/caption'
+import { familyOf } from '@/model/families'
 import { levelText, pText, shareText, short } from '@/drawing/numbers'
 
 /** A value that has a name, as it is read. */
@@ -10,30 +11,12 @@ export interface Line {
   value: string
 }
 
-const COEFFICIENTS: Record<string, string> = {
-  lower: 'Lower end',
-  upper: 'Upper end',
-  middle: 'Middle',
-  steepness: 'Steepness',
-}
-
-const LINES = ['straight', 'origin', 'resistant', 'balanced']
-
-function coefficientLabel(name: string, family: string): string {
-  if (name === 'a') return LINES.includes(family) ? 'Intercept a' : 'a'
-  if (name === 'b') return LINES.includes(family) ? 'Slope b' : 'b'
-  return COEFFICIENTS[name] ?? name.replace(/^b(\d+)$/, 'b_{$1}')
-}
-
-/** Families whose R² is told as a share of variation accounted for. */
-const SMOOTHS = ['local', 'spline', 'moving-average']
-
 export const mainLines = ({ family, r_squared, r, n, p_value }: FitReport): Line[] => [
   ...(r_squared == null
     ? []
     : [
         {
-          label: SMOOTHS.includes(family) ? 'Share' : 'R²',
+          label: familyOf(family).is_smooth ? 'Share' : 'R²',
           value: shareText(r_squared),
         },
       ]),
@@ -44,18 +27,17 @@ export const mainLines = ({ family, r_squared, r, n, p_value }: FitReport): Line
 
 /** Everything else that a fit says. */
 export function detailLines(report: FitReport): Line[] {
-  const { coefficients, level, family } = report
+  const { coefficients, level } = report
   const level_ = levelText(level)
-  const lines = coefficients.flatMap(({ name, value, se, low, high }): Line[] => {
-    if (value === null) return []
-    const label = coefficientLabel(name, family)
-    const own = { label, value: se === null ? short(value) : `${short(value)} ± ${short(se)}` }
-    if (low === null || high === null)
-      return [
-        se === null && family !== 'resistant' ? { ...own, value: `${own.value}, given` } : own,
-      ]
-    return [own, { label: `${level_} interval`, value: `${short(low)} to ${short(high)}` }]
-  })
+  const lines = coefficients.flatMap(
+    ({ name, label = name, value, se, low, high, was_given }): Line[] => {
+      if (value === null) return []
+      const own = { label, value: se === null ? short(value) : `${short(value)} ± ${short(se)}` }
+      if (low === null || high === null)
+        return [was_given ? { ...own, value: `${own.value}, given` } : own]
+      return [own, { label: `${level_} interval`, value: `${short(low)} to ${short(high)}` }]
+    },
+  )
   const more: [string, number | null | undefined, (value: number) => string][] = [
     ['Adjusted R²', report.adjusted_r_squared, shareText],
     ['R² on ln y', report.r_squared_log, shareText],

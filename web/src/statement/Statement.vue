@@ -10,6 +10,7 @@ import {
   blankTrend,
   setFamily as giveFamily,
 } from '@/api/blank'
+import { familyLabel } from '@/model/families'
 import type { FigureDocument, Trend } from '@/api/types'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
@@ -23,8 +24,7 @@ import {
   byOptions,
   canBeEither,
   colourOptions,
-  FAMILIES,
-  familyLabel,
+  familyOptions,
   nameOptions,
   sizeOptions,
   typedBand,
@@ -269,7 +269,7 @@ function distinct(trends: Trend[]): Trend[] {
       <Chooser
         label="Trend"
         :text="familyLabel(trend.family)"
-        :options="FAMILIES"
+        :options="familyOptions"
         :chosen="trend.family"
         @choose="setFamily(i, $event)"
       />
@@ -348,7 +348,7 @@ function distinct(trends: Trend[]): Trend[] {
         faint
         label="Add a trend"
         text="+ trend"
-        :options="FAMILIES.slice(0, -1)"
+        :options="familyOptions.slice(0, -1)"
         @choose="addTrend"
       />
       <button

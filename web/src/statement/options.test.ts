@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { blankDocument, blankMatrix, blankTrend } from '@/api/blank'
-import { bandLabel, FAMILIES, familyLabel, regionLabel } from './options'
+import { FAMILIES, familyLabel } from '@/model/families'
+import { bandLabel, regionLabel } from './options'
 import { sentenceOf } from './sentence'
 
 const look = () => null

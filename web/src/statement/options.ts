@@ -1,6 +1,7 @@
 /** What can stand in each part of the statement. */
 import type { FigureDocument, Trend, VariableSummary } from '@/api/types'
 import { levelText } from '@/drawing/numbers'
+import { FAMILIES, familyLabel } from '@/model/families'
 import { inSentence, KIND_SIGNS, onAxis } from '@/words'
 
 export interface Option<Value> {
@@ -59,24 +60,10 @@ export const canBeEither = (v: VariableSummary | null): boolean =>
   v?.kind === 'number' && v.distinct <= MOST_GROUPS
 
 /** Families of trends as they read in a sentence, and what each is good for. */
-export const FAMILIES: Option<string | null>[] = [
-  { label: 'straight line', value: 'straight' },
-  { label: 'straight line through the origin', value: 'origin' },
-  { label: 'polynomial', value: 'polynomial', note: 'bends' },
-  { label: 'logarithmic curve', value: 'logarithmic', note: 'levels off' },
-  { label: 'exponential curve', value: 'exponential', note: 'grows by a share' },
-  { label: 'power law', value: 'power', note: 'share by share' },
-  { label: 'S-curve', value: 's-curve', note: 'from level to level' },
-  { label: 'local smooth', value: 'local', note: 'no formula' },
-  { label: 'smoothing spline', value: 'spline', note: 'no formula' },
-  { label: 'moving average', value: 'moving-average', note: 'no formula' },
-  { label: 'resistant line', value: 'resistant', note: 'odd rows count little' },
-  { label: 'balanced line', value: 'balanced', note: 'neither predicts' },
-  { label: 'no trend', value: null },
+export const familyOptions: Option<string | null>[] = [
+  ...FAMILIES.map(({ name, label, note }) => ({ label, value: name, ...(note && { note }) })),
+  NONE('no trend'),
 ]
-
-export const familyLabel = (family: string): string =>
-  FAMILIES.find(({ value }) => value === family)?.label ?? family
 
 /** For the whole, or for each value of a variable that tells groups apart. */
 export function byOptions(

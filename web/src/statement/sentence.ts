@@ -2,7 +2,8 @@
 import type { FigureDocument, VariableSummary } from '@/api/types'
 import { figureName, inSentence, type Look } from '@/words'
 import { filterWords } from './filter-words'
-import { bandLabel, DIAGONALS, familyLabel, regionLabel } from './options'
+import { familyLabel } from '@/model/families'
+import { bandLabel, DIAGONALS, regionLabel } from './options'
 
 export function sentenceOf(document: FigureDocument, variable: Look): string {
   if (document.kind === 'scatterplot matrix' && document.matrix) return ofMatrix(document, variable)

@@ -3,7 +3,8 @@
 import { computed } from 'vue'
 import { setFamily } from '@/api/blank'
 import type { FigureDocument } from '@/api/types'
-import { ABOVE_BELOW, DIAGONALS, FAMILIES } from '@/statement/options'
+import { FAMILIES } from '@/model/families'
+import { ABOVE_BELOW, DIAGONALS } from '@/statement/options'
 import { useFigure } from '@/stores/figure'
 import Choice from './Choice.vue'
 import Slider from './Slider.vue'
@@ -66,13 +67,7 @@ const percent = (share: number): string => (share ? `${Math.round(share * 100)} 
   <label v-if="hasTrend" class="field">
     Trend
     <select aria-label="Trend in the cells" :value="matrix.trend.family" @change="chooseFamily">
-      <option
-        v-for="one in FAMILIES.filter(({ value }) => value !== null)"
-        :key="one.value!"
-        :value="one.value"
-      >
-        {{ one.label }}
-      </option>
+      <option v-for="{ name, label } in FAMILIES" :key="name" :value="name">{{ label }}</option>
     </select>
   </label>
   <Choice

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import type { Trend } from '@/api/types'
 import { blankSize, setFamily } from '@/api/blank'
 import OnFigure from '@/readings/OnFigure.vue'
-import { FAMILIES } from '@/statement/options'
+import { FAMILIES } from '@/model/families'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
@@ -110,13 +110,7 @@ function remove(): void {
     <label class="field">
       Form
       <select aria-label="Form of the trend" :value="trend.family" @change="chooseFamily">
-        <option
-          v-for="one in FAMILIES.filter(({ value }) => value !== null)"
-          :key="one.value!"
-          :value="one.value"
-        >
-          {{ one.label }}
-        </option>
+        <option v-for="{ name, label } in FAMILIES" :key="name" :value="name">{{ label }}</option>
       </select>
     </label>
     <FormTuning :trend="props.trend" />

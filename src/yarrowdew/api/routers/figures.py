@@ -22,7 +22,7 @@ from yarrowdew.api.state import (
     revision_of,
     while_waited_for,
 )
-from yarrowdew.figures import FigureDocument, Readings, answer, readings
+from yarrowdew.figures import FigureDocument, ReadingsAnswer, answer, readings
 from yarrowdew.figures.comparison import Comparison, ComparisonAsked, compare
 from yarrowdew.figures.pairs import PairsAnswer, PairsAsked, pairs_of
 from yarrowdew.figures.residuals import ResidualsAsked, residual_table, residuals
@@ -152,7 +152,7 @@ def compare_forms(
 
 
 @router.post("/readings")
-def read_document(document: FigureDocument, store: StoreNow) -> Readings:
+def read_document(document: FigureDocument, store: StoreNow) -> ReadingsAnswer:
     """Say what a figure document says: fits, intervals, what is read off, cautions."""
     return readings(document, store.table(document.table, document.variables_used()))
 

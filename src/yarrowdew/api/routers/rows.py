@@ -9,10 +9,10 @@ from fastapi import APIRouter, Query, Response
 
 from yarrowdew.api.models import RowOut, RowsEdit, RowsOut, TableOut
 from yarrowdew.api.state import IfMatch, StoreNow, expected_of, tagged
-from yarrowdew.figures.parts import RowNumber
 from yarrowdew.tables import Table
 from yarrowdew.tables.browsing import RowOrder
 from yarrowdew.tables.draft import Cell, Draft
+from yarrowdew.tables.holding import RowNumber
 
 MOST_ROWS = 1_000
 MOST_NUMBERS = 1_000_000

@@ -27,7 +27,7 @@ from yarrowdew.api.state import (
     table_out,
 )
 from yarrowdew.figures import FigureDocument
-from yarrowdew.figures.parts import SavedLook
+from yarrowdew.figures.document.looks import SavedLook
 from yarrowdew.store import Store
 from yarrowdew.store.packing import pack_figure, pack_study, unpack_study
 from yarrowdew.store.seeding import add_demo_study

@@ -19,11 +19,17 @@ from yarrowdew.core.trends.base import (
     BaseFit,
     Coefficient,
     Crossing,
-    TrendSettings,
     mean_one,
     needs_rows,
 )
-from yarrowdew.core.trends.straight import fit_line, linear_form, linear_form_about
+from yarrowdew.core.trends.family import Family, NoSettings
+from yarrowdew.core.trends.straight import (
+    LINE_LABELS,
+    fit_line,
+    linear_form,
+    linear_form_about,
+    units_of_line,
+)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -124,7 +130,7 @@ class BalancedLine(BaseFit):
         return (Crossing(x, None, None, "This form has no band, and so no interval for x."),)
 
 
-def fit(sample: Sample, settings: TrendSettings) -> BalancedLine:
+def fit(sample: Sample, settings: NoSettings) -> BalancedLine:
     """Fit a standardised major axis.
 
     Parameters
@@ -148,7 +154,7 @@ def fit(sample: Sample, settings: TrendSettings) -> BalancedLine:
     r = max(-1.0, min(1.0, line.slope * math.sqrt(line.spread / line.sst)))
     residual = sample.y - line.pivot_y - slope * (sample.x - line.pivot_x)
     return BalancedLine(
-        family="balanced",
+        family=FAMILY.name,
         n=sample.n,
         x_range=line.x_range,
         sse=float(np.sum(mean_one(sample) * residual * residual)),
@@ -160,3 +166,16 @@ def fit(sample: Sample, settings: TrendSettings) -> BalancedLine:
         mean_y=line.pivot_y,
         r=r,
     )
+
+
+FAMILY = Family(
+    name="balanced",
+    label="balanced line",
+    note="neither predicts",
+    settings=NoSettings,
+    fit=fit,
+    units=units_of_line,
+    has_band=False,
+    one_slope=True,
+    coefficient_labels=LINE_LABELS,
+)

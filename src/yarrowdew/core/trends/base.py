@@ -17,57 +17,11 @@ from yarrowdew.core.sample import Array, Sample
 
 BandKind = Literal["confidence", "prediction"]
 Scatter = Literal["multiplicative", "additive"]
-WindowUnit = Literal["rows", "x"]
-Alignment = Literal["centred", "trailing"]
 
 _SEARCHED = 1025
 
 Units = tuple[int, int]
 """The powers of y and of x that a number is counted in."""
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class TrendSettings:
-    """What a reader may set about a family; each family looks at its own.
-
-    Attributes
-    ----------
-    degree : int
-        Of a polynomial, 2 to 10.
-    intercept : float or None
-        y at x = 0 of a straight line, where it is given.
-    scatter : {"multiplicative", "additive"}
-        Whether an exponential or a power law is fitted on ln y, or on y itself.
-    lower, upper : float or None
-        Ends of an S-curve, where they are given.
-    span : float
-        Share of the rows that each point of a local smooth looks at, 0.1 to 1.
-    bend : {1, 2}
-        Whether a local smooth fits straight lines or parabolas.
-    passes : int
-        Robust passes of a local smooth, 0 to 4.
-    penalty : float or None
-        Of a smoothing spline; by generalised cross-validation where None.
-    window : float
-        Width of a moving average.
-    window_unit : {"rows", "x"}
-        What the window counts: rows, or units of x.
-    alignment : {"centred", "trailing"}
-        Whether the window lies about its place or ends there.
-    """
-
-    degree: int = 2
-    intercept: float | None = None
-    scatter: Scatter = "multiplicative"
-    lower: float | None = None
-    upper: float | None = None
-    span: float = 0.5
-    bend: Literal[1, 2] = 1
-    passes: int = 2
-    penalty: float | None = None
-    window: float = 7
-    window_unit: WindowUnit = "rows"
-    alignment: Alignment = "centred"
 
 
 class Interval(NamedTuple):
@@ -79,13 +33,23 @@ class Interval(NamedTuple):
 
 @dataclass(frozen=True, slots=True)
 class Coefficient:
-    """One coefficient with its standard error and interval; None where one does not exist."""
+    """One coefficient with its standard error and interval; None where one does not exist.
+
+    Attributes
+    ----------
+    name : str
+    value : float
+    se, low, high : float or None
+    was_given : bool
+        Whether it was set and not fitted.
+    """
 
     name: str
     value: float
     se: float | None
     low: float | None
     high: float | None
+    was_given: bool = False
 
     @classmethod
     def of(cls, name: str, value: float, se: float, half: float) -> Coefficient:
@@ -95,7 +59,7 @@ class Coefficient:
     @classmethod
     def given(cls, name: str, value: float) -> Coefficient:
         """Make one that was not fitted."""
-        return cls(name, value, None, None, None)
+        return cls(name, value, None, None, None, was_given=True)
 
 
 @dataclass(frozen=True, slots=True)
@@ -458,28 +422,3 @@ def _with_interval(fit: BaseFit, x: float, y: float, level: float, at: Array) ->
     open_ends = [word for word, end in zip(("below", "above"), ends, strict=True) if end is None]
     note = f"The interval is open {' and '.join(open_ends)}." if open_ends else ""
     return Crossing(x, ends[0], ends[1], note)
-
-
-@dataclass(frozen=True, slots=True)
-class Family:
-    """A family as the registry lists it.
-
-    Attributes
-    ----------
-    name : str
-        As the command line and the figure document name it.
-    label : str
-        As it reads in a sentence.
-    fit : callable
-        From a sample and settings to a fitted trend; raises FitError where none can be made.
-    units : callable
-        From the name of a coefficient to the powers of y and of x that it is counted in.
-    takes_logs_of_x : bool
-        Whether x itself is taken in logarithms, which hold whatever its size is.
-    """
-
-    name: str
-    label: str
-    fit: Callable[[Sample, TrendSettings], TrendFit]
-    units: Callable[[str], Units] = lambda _: (0, 0)
-    takes_logs_of_x: bool = False

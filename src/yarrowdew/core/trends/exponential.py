@@ -5,13 +5,15 @@ from __future__ import annotations
 import numpy as np
 
 from yarrowdew.core.sample import Array, Sample
-from yarrowdew.core.trends.base import TrendFit, TrendSettings, needs_rows
+from yarrowdew.core.trends.base import TrendFit, needs_rows
 from yarrowdew.core.trends.carried import carried, exponential_form, origin_of
+from yarrowdew.core.trends.family import Candidate, Family
 from yarrowdew.core.trends.nonlinear import fit_curve
+from yarrowdew.core.trends.scattering import ScatterSettings
 from yarrowdew.core.trends.straight import fit_line
 
 
-def fit(sample: Sample, settings: TrendSettings) -> TrendFit:
+def fit(sample: Sample, settings: ScatterSettings) -> TrendFit:
     """Fit y = a·exp(b x), on ln y (multiplicative scatter) or on y itself (additive).
 
     Raises
@@ -23,7 +25,7 @@ def fit(sample: Sample, settings: TrendSettings) -> TrendFit:
     if settings.scatter == "multiplicative":
         return carried(
             sample,
-            family="exponential",
+            family=FAMILY.name,
             logged="y",
             meaning="y changes by the same share for each step of x.",
         )
@@ -43,7 +45,7 @@ def fit(sample: Sample, settings: TrendSettings) -> TrendFit:
 
     return fit_curve(
         sample,
-        family="exponential",
+        family=FAMILY.name,
         what="An exponential curve",
         names=("a", "b"),
         starts=[_start(sample, rate, middle, origin) for rate in rates],
@@ -73,3 +75,15 @@ def _start(sample: Sample, rate: float, middle: float, origin: float) -> Array:
         e = np.exp(rate * (sample.x - middle))
         size = float(np.dot(e, sample.y) / np.dot(e, e))
         return np.array([size * np.exp(-rate * (middle - origin)), rate])
+
+
+FAMILY = Family(
+    name="exponential",
+    label="exponential curve",
+    note="grows by a share",
+    settings=ScatterSettings,
+    fit=fit,
+    units=lambda name: (1, 0) if name == "a" else (0, -1),
+    needs=("positive y",),
+    candidates=(Candidate("exponential curve", ScatterSettings()),),
+)

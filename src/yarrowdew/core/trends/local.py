@@ -12,7 +12,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 import numpy as np
 
@@ -25,11 +25,11 @@ from yarrowdew.core.trends.base import (
     BandKind,
     BaseFit,
     Interval,
-    TrendSettings,
     mean_one,
     needs_rows,
     spread_of,
 )
+from yarrowdew.core.trends.family import Candidate, Family, setting
 
 EXACT_DISTINCT = 300
 ANCHORS = 200
@@ -118,15 +118,44 @@ class LocalSmooth(BaseFit):
         return np.asarray(np.clip(own, 0, 1))
 
 
-def fit(sample: Sample, settings: TrendSettings) -> LocalSmooth:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class LocalSettings:
+    """What is set about a local smooth."""
+
+    span: float = setting(
+        0.5,
+        "Span",
+        "Share of the rows that each place looks at.",
+        low=LEAST_SPAN,
+        high=1,
+        slider=(LEAST_SPAN, 1),
+        scale="share",
+        suffix="of the rows",
+    )
+    bend: Literal[1, 2] = setting(
+        1,
+        "Fitted locally",
+        "Whether lines or parabolas are fitted.",
+        choices={1: "straight lines", 2: "parabolas"},
+    )
+    passes: int = setting(
+        2,
+        "Robust passes",
+        "How often odd rows are made to count less.",
+        low=0,
+        high=MOST_PASSES,
+        slider=(0, MOST_PASSES),
+    )
+
+
+def fit(sample: Sample, settings: LocalSettings) -> LocalSmooth:
     """Fit a local smooth.
 
     Parameters
     ----------
     sample : Sample
         At least five pairs with four distinct x.
-    settings : TrendSettings
-        Of which span, bend and passes are used.
+    settings : LocalSettings
 
     Raises
     ------
@@ -170,7 +199,7 @@ def fit(sample: Sample, settings: TrendSettings) -> LocalSmooth:
     delta2 = _second_moment(x, w, span, bend, delta1)
     sse = float(np.sum(w * residual * residual))
     return LocalSmooth(
-        family="local",
+        family=FAMILY.name,
         n=sample.n,
         x_range=(float(x[0]), float(x[-1])),
         sse=sse,
@@ -381,3 +410,15 @@ def _hermite(at: Array, values: Array, slopes: Array, x: Array) -> Array:
     )
     out = np.where(t < 0, values[0] + slopes[0] * (x - at[0]), out)
     return np.asarray(np.where(t > 1, values[-1] + slopes[-1] * (x - at[-1]), out))
+
+
+FAMILY = Family(
+    name="local",
+    label="local smooth",
+    note="no formula",
+    settings=LocalSettings,
+    is_usual=True,
+    fit=fit,
+    is_smooth=True,
+    candidates=(Candidate("local smooth", LocalSettings()),),
+)

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from yarrowdew.core.sample import Sample
-from yarrowdew.core.trends.base import TrendSettings
 from yarrowdew.core.trends.carried import CarriedLine, carried
+from yarrowdew.core.trends.family import Candidate, Family, NoSettings
 
 
-def fit(sample: Sample, settings: TrendSettings) -> CarriedLine:
+def fit(sample: Sample, settings: NoSettings) -> CarriedLine:
     """Fit y = a + b ln x by (weighted) least squares; exact intervals under normal scatter.
 
     Raises
@@ -17,7 +17,20 @@ def fit(sample: Sample, settings: TrendSettings) -> CarriedLine:
     """
     return carried(
         sample,
-        family="logarithmic",
+        family=FAMILY.name,
         logged="x",
         meaning="The mean of y changes along a straight line with the logarithm of x.",
     )
+
+
+FAMILY = Family(
+    name="logarithmic",
+    label="logarithmic curve",
+    note="levels off",
+    settings=NoSettings,
+    fit=fit,
+    units=lambda _: (1, 0),
+    takes_logs_of_x=True,
+    needs=("positive x",),
+    candidates=(Candidate("logarithmic curve", NoSettings()),),
+)

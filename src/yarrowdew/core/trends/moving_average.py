@@ -7,7 +7,9 @@ gap is filled in.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import math
+from dataclasses import dataclass, replace
+from typing import Literal
 
 import numpy as np
 
@@ -15,17 +17,18 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
-    Alignment,
     BandKind,
     BaseFit,
     Interval,
-    TrendSettings,
-    WindowUnit,
+    TrendFit,
     mean_one,
     needs_rows,
     spread_of,
 )
+from yarrowdew.core.trends.family import Family, setting
 
+WindowUnit = Literal["rows", "x"]
+Alignment = Literal["centred", "trailing"]
 MOST_DRAWN = 2_000
 
 
@@ -111,15 +114,42 @@ class MovingAverage(BaseFit):
         return np.where(nowhere, np.nan, left + right)
 
 
-def fit(sample: Sample, settings: TrendSettings) -> MovingAverage:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class MovingAverageSettings:
+    """What is set about a moving average."""
+
+    window: float = setting(
+        7,
+        "Window",
+        "Its width.",
+        above=0,
+        high=1e12,
+        slider=(1, 201),
+        suffix="rows",
+        counted_by="window_unit",
+    )
+    window_unit: WindowUnit = setting(
+        "rows",
+        "The window counts",
+        "What its width counts: rows, or units of x.",
+        choices={"rows": "rows", "x": "units of x"},
+    )
+    alignment: Alignment = setting(
+        "centred",
+        "The window lies",
+        "Whether it lies about its place, or ends there.",
+        choices={"centred": "about its place", "trailing": "up to its place"},
+    )
+
+
+def fit(sample: Sample, settings: MovingAverageSettings) -> MovingAverage:
     """Average over a moving window.
 
     Parameters
     ----------
     sample : Sample
         At least three pairs with two distinct x.
-    settings : TrendSettings
-        Of which window, its unit and its alignment are used.
+    settings : MovingAverageSettings
 
     Raises
     ------
@@ -160,7 +190,7 @@ def fit(sample: Sample, settings: TrendSettings) -> MovingAverage:
     # A mean over m places is worth 1/m coefficients at each of them.
     worth = float(np.sum(1 / np.maximum(counts[np.isfinite(values)], 1)))
     return MovingAverage(
-        family="moving-average",
+        family=FAMILY.name,
         n=sample.n,
         x_range=(float(at[0]), float(at[-1])),
         sse=float(np.sum(w * residual * residual)),
@@ -222,3 +252,20 @@ def _mean_and_se(total: Array, square: Array, counts: Array) -> tuple[Array, Arr
         variance = np.maximum(square - total * mean, 0) / (counts - 1)
         se = np.sqrt(variance / counts)
     return mean, np.where(counts > 1, se, np.nan)
+
+
+def _in_data_units(fit: TrendFit, x: int, _y: int) -> TrendFit:
+    counts_x = isinstance(fit, MovingAverage) and fit.window_unit == "x"
+    return replace(fit, x_unit=math.ldexp(1.0, x)) if counts_x else fit  # type: ignore[type-var]
+
+
+FAMILY = Family(
+    name="moving-average",
+    label="moving average",
+    note="no formula",
+    settings=MovingAverageSettings,
+    fit=fit,
+    seen_from=_in_data_units,
+    has_band=False,
+    is_smooth=True,
+)

@@ -26,11 +26,11 @@ from yarrowdew.core.trends.base import (
     BaseFit,
     Coefficient,
     Interval,
-    TrendSettings,
     mean_one,
     needs_rows,
     spread_of,
 )
+from yarrowdew.core.trends.family import Candidate, Family, setting
 
 LOWEST_DEGREE, HIGHEST_DEGREE = 2, 10
 
@@ -184,15 +184,28 @@ def _powers_about(fit: Polynomial, origin: float) -> tuple[float, ...]:
     return _powers_of(fit, _changed(fit, origin))
 
 
-def fit(sample: Sample, settings: TrendSettings) -> Polynomial:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PolynomialSettings:
+    """What is set about a polynomial."""
+
+    degree: int = setting(
+        2,
+        "Degree",
+        "Of a polynomial.",
+        low=LOWEST_DEGREE,
+        high=HIGHEST_DEGREE,
+        slider=(LOWEST_DEGREE, HIGHEST_DEGREE),
+    )
+
+
+def fit(sample: Sample, settings: PolynomialSettings) -> Polynomial:
     """Fit a polynomial by (weighted) least squares.
 
     Parameters
     ----------
     sample : Sample
         At least degree + 2 pairs with degree + 1 distinct x.
-    settings : TrendSettings
-        Of which the degree is used.
+    settings : PolynomialSettings
 
     Raises
     ------
@@ -224,7 +237,7 @@ def fit(sample: Sample, settings: TrendSettings) -> Polynomial:
     if sse < sample.n * (np.finfo(np.float64).eps * max(math.sqrt(sst), 0.0)) ** 2:
         sse = 0.0
     return Polynomial(
-        family="polynomial",
+        family=FAMILY.name,
         n=sample.n,
         x_range=(low, high),
         sse=sse,
@@ -297,3 +310,18 @@ def _horner(values: tuple[float, ...], x: Array) -> Array:
     for value in reversed(values[:-1]):
         out = out * x + value
     return out
+
+
+FAMILY = Family(
+    name="polynomial",
+    label="polynomial",
+    note="bends",
+    settings=PolynomialSettings,
+    is_usual=True,
+    fit=fit,
+    units=lambda name: (1, -int(name[1:])),
+    candidates=(
+        Candidate("parabola", PolynomialSettings(degree=2)),
+        Candidate("cubic", PolynomialSettings(degree=3)),
+    ),
+)

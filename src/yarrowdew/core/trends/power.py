@@ -7,13 +7,15 @@ import math
 import numpy as np
 
 from yarrowdew.core.sample import Array, Sample
-from yarrowdew.core.trends.base import TrendFit, TrendSettings, needs_rows, on_logs
+from yarrowdew.core.trends.base import TrendFit, needs_rows, on_logs
 from yarrowdew.core.trends.carried import carried, origin_of, power_form
+from yarrowdew.core.trends.family import Candidate, Family
 from yarrowdew.core.trends.nonlinear import fit_curve
+from yarrowdew.core.trends.scattering import ScatterSettings
 from yarrowdew.core.trends.straight import fit_line
 
 
-def fit(sample: Sample, settings: TrendSettings) -> TrendFit:
+def fit(sample: Sample, settings: ScatterSettings) -> TrendFit:
     """Fit y = a·xᵇ, on ln x and ln y (multiplicative scatter) or on y itself (additive).
 
     Raises
@@ -25,7 +27,7 @@ def fit(sample: Sample, settings: TrendSettings) -> TrendFit:
     if settings.scatter == "multiplicative":
         return carried(
             sample,
-            family="power",
+            family=FAMILY.name,
             logged="both",
             meaning="y changes by the same share whenever x changes by the same share.",
         )
@@ -57,7 +59,7 @@ def fit(sample: Sample, settings: TrendSettings) -> TrendFit:
 
     return fit_curve(
         sample,
-        family="power",
+        family=FAMILY.name,
         what="A power law",
         names=("a", "b"),
         starts=starts,
@@ -67,3 +69,16 @@ def fit(sample: Sample, settings: TrendSettings) -> TrendFit:
         equation=lambda c: power_form(float(c[0]), float(c[1]), origin),
         meaning="The mean of y changes by the same share whenever x changes by the same share.",
     )
+
+
+FAMILY = Family(
+    name="power",
+    label="power law",
+    note="share by share",
+    settings=ScatterSettings,
+    fit=fit,
+    units=lambda name: (1, 0) if name == "a" else (0, 0),
+    takes_logs_of_x=True,
+    needs=("positive x", "positive y"),
+    candidates=(Candidate("power law", ScatterSettings()),),
+)

@@ -1,9 +1,9 @@
-"""Every trend family there is. A new family is one module and one line here."""
+"""Every trend family there is, and the one gate to them. A new family is one module and one line."""
 
 from __future__ import annotations
 
 import math
-from dataclasses import replace
+from typing import Any
 
 import numpy as np
 
@@ -16,6 +16,7 @@ from yarrowdew.core.trends import (
     local,
     logarithmic,
     moving_average,
+    origin,
     polynomial,
     power,
     resistant,
@@ -23,82 +24,71 @@ from yarrowdew.core.trends import (
     spline,
     straight,
 )
-from yarrowdew.core.trends.base import Family, TrendFit, TrendSettings, Units
-from yarrowdew.core.trends.moving_average import MovingAverage
+from yarrowdew.core.trends.base import TrendFit
+from yarrowdew.core.trends.family import Family
 from yarrowdew.core.trends.scaled import ScaledFit, in_units
-from yarrowdew.core.trends.straight import StraightLine
+
+FAMILIES: dict[str, Family[Any]] = {}
+"""By name, in the order in which they are offered."""
 
 
-def _linear(name: str) -> Units:
-    return (1, 0) if name == "a" else (1, -1)
+def register(family: Family[Any]) -> None:
+    """Offer a family. One from elsewhere is registered before figures are imported."""
+    FAMILIES[family.name] = family
 
 
-def _of_power(name: str) -> Units:
-    return (1, -int(name[1:]))
+for _module in (
+    straight,
+    origin,
+    polynomial,
+    logarithmic,
+    exponential,
+    power,
+    s_curve,
+    local,
+    spline,
+    moving_average,
+    resistant,
+    balanced,
+):
+    register(_module.FAMILY)
 
 
-def _exponential(name: str) -> Units:
-    return (1, 0) if name == "a" else (0, -1)
-
-
-def _s_curve(name: str) -> Units:
-    return {"middle": (0, 1), "steepness": (0, -1)}.get(name, (1, 0))
-
-
-FAMILIES: dict[str, Family] = {
-    family.name: family
-    for family in (
-        Family("straight", "straight line", straight.fit, _linear),
-        Family("origin", "straight line through the origin", straight.fit_through_origin, _linear),
-        Family("polynomial", "polynomial", polynomial.fit, _of_power),
-        Family(
-            "logarithmic",
-            "logarithmic curve",
-            logarithmic.fit,
-            lambda _: (1, 0),
-            takes_logs_of_x=True,
-        ),
-        Family("exponential", "exponential curve", exponential.fit, _exponential),
-        Family(
-            "power",
-            "power law",
-            power.fit,
-            lambda name: (1, 0) if name == "a" else (0, 0),
-            takes_logs_of_x=True,
-        ),
-        Family("s-curve", "S-curve", s_curve.fit, _s_curve),
-        Family("local", "local smooth", local.fit),
-        Family("spline", "smoothing spline", spline.fit),
-        Family("moving-average", "moving average", moving_average.fit),
-        Family("resistant", "resistant line", resistant.fit, _linear),
-        Family("balanced", "balanced line", balanced.fit, _linear),
-    )
-}
-
-
-def fit_trend(family: str, sample: Sample, settings: TrendSettings | None = None) -> TrendFit:
-    """Fit one trend.
-
-    Parameters
-    ----------
-    family : str
-        A key of `FAMILIES`.
-    sample : Sample
-        Complete pairs, as `yarrowdew.core.sample.paired` makes them.
-    settings : TrendSettings, optional
-        What was set about the family.
+def family_of(name: str) -> Family[Any]:
+    """Find a family.
 
     Raises
     ------
     FitError
-        If there is no such family, or the fit cannot be made from these rows.
+        If there is none of that name.
     """
-    if family not in FAMILIES:
+    if name not in FAMILIES:
         known = ", ".join(FAMILIES)
-        raise FitError(f"There is no trend family '{family}'.", f"Choose one of: {known}.")
-    of = FAMILIES[family]
-    settings = settings or TrendSettings()
-    with computed(f"A {of.label}".replace("A e", "An e").replace("A S", "An S")):
+        raise FitError(f"There is no trend family '{name}'.", f"Choose one of: {known}.")
+    return FAMILIES[name]
+
+
+def fit_trend(sample: Sample, family: str, settings: Any = None) -> TrendFit:
+    """Fit one trend.
+
+    Parameters
+    ----------
+    sample : Sample
+        Complete pairs, as `yarrowdew.core.sample.paired` makes them.
+    family : str
+        A key of `FAMILIES`.
+    settings : dataclass, optional
+        What was set about the family, of its own kind; as it begins where None.
+
+    Raises
+    ------
+    FitError
+        If there is no such family, or the fit cannot be made from these rows, whatever arithmetic
+        throws.
+    """
+    of = family_of(family)
+    settings = of.settings() if settings is None else settings
+    with computed(of.with_article):
         x = 0 if of.takes_logs_of_x else exponent_of(sample.x)
         y = exponent_of(sample.y)
         weight = 0 if sample.weights is None else exponent_of(sample.weights)
@@ -111,29 +101,13 @@ def fit_trend(family: str, sample: Sample, settings: TrendSettings | None = None
 
 
 def _in_other_units(
-    of: Family, sample: Sample, settings: TrendSettings, *, exponents: tuple[int, int, int]
+    of: Family[Any], sample: Sample, settings: Any, *, exponents: tuple[int, int, int]
 ) -> TrendFit:
     x, y, weight = exponents
     inner = in_units(sample, x, y, weight)
     if not (np.isfinite(inner.x).all() and np.isfinite(inner.y).all()):
-        raise beyond(f"A {of.label}")
-
-    def down(value: float | None, exponent: int) -> float | None:
-        return None if value is None else math.ldexp(value, -exponent)
-
-    window = settings.window
-    asked = replace(
-        settings,
-        intercept=down(settings.intercept, y),
-        lower=down(settings.lower, y),
-        upper=down(settings.upper, y),
-        window=math.ldexp(window, -x) if settings.window_unit == "x" else window,
-    )
-    fit = of.fit(inner, asked)
-    if isinstance(fit, StraightLine):
-        fit = replace(fit, y_unit=math.ldexp(1.0, y))
-    elif isinstance(fit, MovingAverage) and settings.window_unit == "x":
-        fit = replace(fit, x_unit=math.ldexp(1.0, x))
+        raise beyond(of.with_article)
+    fit = of.seen_from(of.fit(inner, of.in_units(settings, x, y)), x, y)
     if x == y == 0:
         return fit
     ends = float(sample.x.min()), float(sample.x.max())

@@ -23,12 +23,17 @@ from yarrowdew.core.trends.base import (
     BaseFit,
     Coefficient,
     Crossing,
-    TrendSettings,
     mean_one,
     needs_rows,
     spread_of,
 )
-from yarrowdew.core.trends.straight import linear_form, linear_form_about
+from yarrowdew.core.trends.family import Candidate, Family, NoSettings
+from yarrowdew.core.trends.straight import (
+    LINE_LABELS,
+    linear_form,
+    linear_form_about,
+    units_of_line,
+)
 
 EXACT_ROWS = 1_500
 MOST_COUNTED = 300_000
@@ -209,7 +214,7 @@ class SlopeRanks:
         return (self.count - self.above(slope)) - (rank + 0.5)
 
 
-def fit(sample: Sample, settings: TrendSettings) -> ResistantLine:
+def fit(sample: Sample, settings: NoSettings) -> ResistantLine:
     """Fit a Theil–Sen line.
 
     Parameters
@@ -237,7 +242,7 @@ def fit(sample: Sample, settings: TrendSettings) -> ResistantLine:
     s = rising - (slopes.count - rising - level)
     residual = y - intercept - slope * x
     return ResistantLine(
-        family="resistant",
+        family=FAMILY.name,
         n=sample.n,
         x_range=(float(x.min()), float(x.max())),
         sse=float(np.sum(mean_one(sample) * residual * residual)),
@@ -261,3 +266,17 @@ def _falling(slopes: SlopeRanks, x: Array, y: Array) -> int:
 def _signs(x: Array, y: Array) -> Array:
     i, j = np.triu_indices(len(x), 1)
     return np.asarray(np.sign(x[j] - x[i]) * np.sign(y[j] - y[i]))
+
+
+FAMILY = Family(
+    name="resistant",
+    label="resistant line",
+    note="odd rows count little",
+    settings=NoSettings,
+    fit=fit,
+    units=units_of_line,
+    has_band=False,
+    one_slope=True,
+    candidates=(Candidate("resistant line", NoSettings()),),
+    coefficient_labels=LINE_LABELS,
+)

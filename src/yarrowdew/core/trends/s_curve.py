@@ -6,13 +6,16 @@ steepness is negative where y falls.
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 from scipy import special
 
 from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample
-from yarrowdew.core.trends.base import TrendSettings, needs_rows
+from yarrowdew.core.trends.base import needs_rows
+from yarrowdew.core.trends.family import Candidate, Family, setting
 from yarrowdew.core.trends.nonlinear import NonlinearFit, fit_curve
 
 _FURTHEST_ENDS = 20
@@ -20,7 +23,24 @@ _FURTHEST_ENDS = 20
 NAMES = ("lower", "upper", "middle", "steepness")
 
 
-def fit(sample: Sample, settings: TrendSettings) -> NonlinearFit:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SCurveSettings:
+    """What is set about an S-curve."""
+
+    lower: float | None = setting(
+        None,
+        "Lower end",
+        "The level that it comes from, where it is given.",
+        free="fitted",
+        unit="y",
+        below="upper",
+    )
+    upper: float | None = setting(
+        None, "Upper end", "The level that it goes to, where it is given.", free="fitted", unit="y"
+    )
+
+
+def fit(sample: Sample, settings: SCurveSettings) -> NonlinearFit:
     """Fit the logistic by (weighted) least squares.
 
     Raises
@@ -48,7 +68,7 @@ def fit(sample: Sample, settings: TrendSettings) -> NonlinearFit:
 
     return fit_curve(
         sample,
-        family="s-curve",
+        family=FAMILY.name,
         what="An S-curve",
         names=NAMES,
         starts=_starts(sample, lower, upper),
@@ -118,3 +138,20 @@ def _equation(c: Array) -> EquationForm:
 def _printed(values: tuple[float, ...], x: Array) -> Array:
     lower, height, rate, place = values
     return np.asarray(lower + height * special.expit(-rate * (x + place)))
+
+
+FAMILY = Family(
+    name="s-curve",
+    label="S-curve",
+    note="from level to level",
+    settings=SCurveSettings,
+    fit=fit,
+    units=lambda name: {"middle": (0, 1), "steepness": (0, -1)}.get(name, (1, 0)),
+    candidates=(Candidate("S-curve", SCurveSettings()),),
+    coefficient_labels={
+        "lower": "Lower end",
+        "upper": "Upper end",
+        "middle": "Middle",
+        "steepness": "Steepness",
+    },
+)

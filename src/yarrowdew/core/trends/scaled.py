@@ -221,7 +221,12 @@ class ScaledFit:
             return None if value is None else self._carried(value, units)
 
         return Coefficient(
-            c.name, self._carried(c.value, units), back(c.se), back(c.low), back(c.high)
+            c.name,
+            self._carried(c.value, units),
+            back(c.se),
+            back(c.low),
+            back(c.high),
+            c.was_given,
         )
 
     def _form(self, form: EquationForm | None) -> EquationForm | None:
@@ -236,3 +241,8 @@ class ScaledFit:
             return np.ldexp(form.evaluate(inner, self._in(x)), self.y_exponent)
 
         return replace(form, values=values, evaluate=evaluate)
+
+
+def unscaled(fit: TrendFit) -> TrendFit:
+    """The fit itself, in whatever units it was made."""
+    return fit.inner if isinstance(fit, ScaledFit) else fit

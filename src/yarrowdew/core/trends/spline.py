@@ -24,11 +24,11 @@ from yarrowdew.core.trends.base import (
     BandKind,
     BaseFit,
     Interval,
-    TrendSettings,
     mean_one,
     needs_rows,
     spread_of,
 )
+from yarrowdew.core.trends.family import Candidate, Family, setting
 
 EXACT_DISTINCT = 200
 MOST_LEVERAGES = 4096
@@ -108,15 +108,31 @@ class SmoothingSpline(BaseFit):
         return out
 
 
-def fit(sample: Sample, settings: TrendSettings) -> SmoothingSpline:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SplineSettings:
+    """What is set about a smoothing spline."""
+
+    penalty: float | None = setting(
+        None,
+        "Penalty",
+        "Of roughness, on x scaled to a range of 1; found by cross-validation where null.",
+        low=0,
+        high=1e12,
+        slider=(1e-8, 100),
+        scale="log",
+        free="found from the rows",
+        starts=0.001,
+    )
+
+
+def fit(sample: Sample, settings: SplineSettings) -> SmoothingSpline:
     """Fit a cubic smoothing spline.
 
     Parameters
     ----------
     sample : Sample
         At least five pairs with four distinct x.
-    settings : TrendSettings
-        Of which the penalty is used; it counts on x scaled to a range of 1.
+    settings : SplineSettings
 
     Raises
     ------
@@ -175,7 +191,7 @@ def fit(sample: Sample, settings: TrendSettings) -> SmoothingSpline:
     shrunk = 1 / (1 + penalty * rough)
     values = turned @ (shrunk * along)
     return SmoothingSpline(
-        family="spline",
+        family=FAMILY.name,
         n=n,
         x_range=(low, low + range_),
         sse=sse,
@@ -282,3 +298,14 @@ def _roughness(knots: Array) -> tuple[Array, Array]:
     second = np.zeros((k, k))
     second[1:-1] = bends
     return second, q @ bends
+
+
+FAMILY = Family(
+    name="spline",
+    label="smoothing spline",
+    note="no formula",
+    settings=SplineSettings,
+    fit=fit,
+    is_smooth=True,
+    candidates=(Candidate("smoothing spline", SplineSettings()),),
+)

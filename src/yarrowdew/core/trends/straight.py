@@ -9,7 +9,7 @@ interval for x at a given y is Fieller's (1954).
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -24,10 +24,11 @@ from yarrowdew.core.trends.base import (
     Crossing,
     Interval,
     TrendFit,
-    TrendSettings,
+    Units,
     mean_one,
     needs_rows,
 )
+from yarrowdew.core.trends.family import Candidate, Family, setting
 
 _ASSUMPTIONS = (
     "The mean of y changes along a straight line with x.",
@@ -193,14 +194,22 @@ class StraightLine(BaseFit):
         return self.residual_sd * np.sqrt(variance)
 
 
-def fit(sample: Sample, settings: TrendSettings) -> StraightLine:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class StraightSettings:
+    """What is set about a straight line."""
+
+    intercept: float | None = setting(
+        None,
+        "Intercept, where it is known",
+        "y at x = 0, where it is given.",
+        free="fitted",
+        unit="y",
+    )
+
+
+def fit(sample: Sample, settings: StraightSettings) -> StraightLine:
     """Fit y = a + b x, with the intercept of the settings where one is given. See `fit_line`."""
     return fit_line(sample, settings.intercept)
-
-
-def fit_through_origin(sample: Sample, settings: TrendSettings) -> StraightLine:
-    """Fit y = b x. See `fit_line`."""
-    return fit_line(sample, intercept=0.0)
 
 
 def fit_line(sample: Sample, intercept: float | None = None) -> StraightLine:
@@ -249,7 +258,7 @@ def fit_line(sample: Sample, intercept: float | None = None) -> StraightLine:
     if sse < sample.n * (np.finfo(np.float64).eps * max(math.sqrt(sst), 0.0)) ** 2:
         sse = 0.0
     return StraightLine(
-        family="origin" if intercept == 0 else "straight",
+        family="origin" if intercept == 0 else FAMILY.name,
         n=sample.n,
         intercept=pivot_y - slope * pivot_x if intercept is None else intercept,
         slope=slope,
@@ -307,3 +316,31 @@ def _linear(values: tuple[float, ...], x: Array) -> Array:
 
 def _proportional(values: tuple[float, ...], x: Array) -> Array:
     return values[0] * x
+
+
+def units_of_line(name: str) -> Units:
+    """Units of a and b of a line."""
+    return (1, 0) if name == "a" else (1, -1)
+
+
+LINE_LABELS = {"a": "Intercept a", "b": "Slope b"}
+
+
+def line_in_data_units(fit: TrendFit, _x: int, y: int) -> TrendFit:
+    """Say a given intercept in units of the data."""
+    return replace(fit, y_unit=math.ldexp(1.0, y)) if isinstance(fit, StraightLine) else fit
+
+
+FAMILY = Family(
+    name="straight",
+    label="straight line",
+    settings=StraightSettings,
+    is_usual=True,
+    fit=fit,
+    units=units_of_line,
+    seen_from=line_in_data_units,
+    one_slope=True,
+    least_squares_line=True,
+    candidates=(Candidate("straight line", StraightSettings()),),
+    coefficient_labels=LINE_LABELS,
+)

@@ -1,4 +1,4 @@
-"""What a figure shows of a table: a point for each row, or for each row and variable that goes up."""
+"""The points of a figure: one for each row, or for each row and variable that goes up."""
 
 from __future__ import annotations
 
@@ -7,10 +7,12 @@ from dataclasses import dataclass, field
 import numpy as np
 import polars as pl
 
-from yarrowdew.core.sample import Array
-from yarrowdew.figures.document import FigureDocument
-from yarrowdew.figures.parts import ErrorBar
-from yarrowdew.figures.report import Axis, Groups, told_apart
+from yarrowdew.core.sample import Array, Mask
+from yarrowdew.figures.axis_values import Amounts, AxisValues, amounts_of
+from yarrowdew.figures.document.figure import FigureBase
+from yarrowdew.figures.document.marks import Colour, ErrorBar
+from yarrowdew.figures.groups import Groups, told_apart
+from yarrowdew.figures.view import View
 from yarrowdew.figures.words import in_sentence, joined
 from yarrowdew.tables.categories import CategoryLook
 from yarrowdew.tables.errors import TableError
@@ -18,28 +20,49 @@ from yarrowdew.tables.table import Kind, Table, Variable, axis_values
 
 
 @dataclass(frozen=True, slots=True)
-class Amounts:
-    """A number variable and its values, NaN where missing."""
+class Drawn:
+    """Points that have a place, and where that is."""
 
-    variable: Variable
-    values: Array
+    places: np.ndarray
+    x: Array
+    y: Array
+
+    @classmethod
+    def of(cls, x: Array, y: Array, drawable: np.ndarray) -> Drawn:
+        """Keep those that can be drawn."""
+        places = np.flatnonzero(drawable)
+        # Where every point is drawn, the values are not copied.
+        return cls(places, x, y) if len(places) == len(x) else cls(places, x[places], y[places])
+
+    def thinned(self, most: int | None) -> Drawn:
+        """Take so many at most, evenly from all."""
+        if most is None or len(self.places) <= most:
+            return self
+        kept = np.linspace(0, len(self.places) - 1, most).astype(np.intp)
+        return Drawn(self.places[kept], self.x[kept], self.y[kept])
 
 
 @dataclass(frozen=True, slots=True)
-class Shown:
+class Points:
     """The points of a figure before any is left out.
 
     Attributes
     ----------
+    view : View
+        That they were made from.
     table : Table
         With a row for each point.
     rows : ndarray of uint32, shape (points,)
         The row that each point comes from.
-    x, y : Axis
+    x, y : AxisValues
+    aside : ndarray of bool, shape (points,)
+        Whether its row is set aside.
     series : Groups or None
         Which of several variables that go up each point belongs to.
     ups : list of Variable
         What goes up, each by itself.
+    colour : Groups or Amounts or None
+        What the points are coloured by.
     bars : dict of str to ndarray, shape (points,)
         Ends of error bars on the axes; NaN where there is none.
     order : ndarray, shape (points,), or None
@@ -48,41 +71,54 @@ class Shown:
         What was asked for and cannot be had.
     """
 
+    view: View
     table: Table
     rows: np.ndarray
-    x: Axis
-    y: Axis
+    x: AxisValues
+    y: AxisValues
+    aside: Mask
     series: Groups | None
     ups: list[Variable]
+    colour: Groups | Amounts | None
     bars: dict[str, Array]
     order: Array | None
     problems: list[str] = field(default_factory=list)
 
+    @property
+    def document(self) -> FigureBase:
+        """What asks for them."""
+        return self.view.document
 
-def amounts_of(table: Table, name: str) -> Amounts:
-    """Take a variable's values as amounts; raise TableError where it holds words."""
-    axis = Axis.of(table, name, "as an amount")
-    return Amounts(axis.variable, axis.values)
+    @property
+    def groups(self) -> Groups | None:
+        """What tells their colours apart, where that is categories."""
+        return self.colour if isinstance(self.colour, Groups) else None
+
+    def drawn(self) -> Drawn:
+        """Keep those that have a place on both axes."""
+        x, y = self.x.values, self.y.values
+        return Drawn.of(x, y, np.isfinite(x) & np.isfinite(y))
 
 
-def shown_of(document: FigureDocument, table: Table) -> Shown:
-    """Take from a table what a document shows.
+def points_of(view: View) -> Points:
+    """Make the points of a view.
 
     Raises
     ------
     TableError
         If a variable does not exist or cannot stand where it is asked for.
     """
-    x = Axis.of(table, document.x, "across")
-    ups = [Axis.of(table, name, "up") for name in dict.fromkeys(document.y)]
-    rows, series, problems = table.row_ids(), None, []
+    document, table = view.document, view.table
+    x = AxisValues.of(table, document.x, "across")
+    ups = [AxisValues.of(table, name, "up") for name in dict.fromkeys(document.y)]
+    rows, aside, series, problems = table.row_ids(), view.set_aside, None, []
     y = ups[0]
     if len(ups) > 1:
         places = np.tile(np.arange(table.rows), len(ups))
         y, series = _together(ups), _series(labels_of_ups(document, table), table.rows)
         table = Table(table.name, table.variables, table.frame[places], looks=table.looks)
-        rows = rows[places]
-        x = Axis(x.variable, x.values[places], x.origin)
+        rows, aside = rows[places], aside[places]
+        x = AxisValues(x.variable, x.values[places], x.origin)
         if document.colour is not None:
             problems.append(
                 "Several variables go up, and colours tell them apart: "
@@ -92,16 +128,52 @@ def shown_of(document: FigureDocument, table: Table) -> Shown:
     order = None
     if document.connect is not None and document.connect.variable is not None:
         order = amounts_of(table, document.connect.variable).values
-    return Shown(table, rows, x, y, series, [up.variable for up in ups], bars, order, problems)
+    return Points(
+        view=view,
+        table=table,
+        rows=rows,
+        x=x,
+        y=y,
+        aside=aside,
+        series=series,
+        ups=[up.variable for up in ups],
+        colour=series or coloured_by(document.colour, table),
+        bars=bars,
+        order=order,
+        problems=problems,
+    )
 
 
-def labels_of_ups(document: FigureDocument, table: Table) -> list[str]:
+def coloured_by(colour: Colour | None, table: Table) -> Groups | Amounts | None:
+    """Tell rows apart by what colours them, or take its amounts.
+
+    Raises
+    ------
+    TableError
+        If words are asked for as amounts, or there are too many categories.
+    """
+    if colour is None:
+        return None
+    variable = table.variable(colour.variable)
+    if variable.on_axis and colour.scale != "category":
+        return amounts_of(table, variable.name)
+    if colour.scale == "amount":
+        raise TableError(
+            f"'{variable.name}' holds {'categories' if variable.kind is Kind.CATEGORY else 'text'}, "
+            "which have no amount.",
+            "Colour by category instead.",
+            column=variable.name,
+        )
+    return Groups.of(table, variable.name)
+
+
+def labels_of_ups(document: FigureBase, table: Table) -> list[str]:
     """What the variables that go up are called, each told apart from the others."""
     ups = [table.variable(name) for name in dict.fromkeys(document.y)]
     return told_apart([v.label for v in ups], [v.name for v in ups])
 
 
-def _together(ups: list[Axis]) -> Axis:
+def _together(ups: list[AxisValues]) -> AxisValues:
     """Join variables that go up into one axis."""
     variables = [up.variable for up in ups]
     kinds = {v.kind for v in variables}
@@ -118,7 +190,7 @@ def _together(ups: list[Axis]) -> Axis:
         variables[0].name, variables[0].kind, label, units.pop() if len(units) == 1 else ""
     )
     origin = min(up.origin for up in ups)
-    return Axis(variable, np.concatenate([up.values for up in ups]), origin)
+    return AxisValues(variable, np.concatenate([up.values for up in ups]), origin)
 
 
 def _series(labels: list[str], rows: int) -> Groups:
@@ -127,7 +199,7 @@ def _series(labels: list[str], rows: int) -> Groups:
     return Groups(Variable("", Kind.CATEGORY, ""), labels, looks, codes)
 
 
-def _ends(bar: ErrorBar | None, table: Table, axis: Axis, side: str) -> dict[str, Array]:
+def _ends(bar: ErrorBar | None, table: Table, axis: AxisValues, side: str) -> dict[str, Array]:
     """Work out where error bars end; amounts below zero are left out."""
     if bar is None:
         return {}

@@ -1,4 +1,4 @@
-"""The scatterplot matrix: all its pairs, and what each says, in one answer."""
+"""The cells of a scatterplot matrix: all its pairs, and what each says."""
 
 from __future__ import annotations
 
@@ -6,31 +6,28 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict
 
 from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.association import Correlation, pearson
 from yarrowdew.core.contours import contours, counted
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.pairs import together
-from yarrowdew.core.sample import Array, paired
-from yarrowdew.core.trends import TrendFit, fit_trend
-from yarrowdew.figures.document import FigureDocument
+from yarrowdew.core.sample import Array, Mask, paired
+from yarrowdew.core.trends import fit_trend
+from yarrowdew.figures.axis_values import AxisValues
+from yarrowdew.figures.curves import Origins, curve_of
+from yarrowdew.figures.document.matrix import Matrix
+from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.margins import MarginAnswer, margin_of
-from yarrowdew.figures.parts import Matrix, Trend
-from yarrowdew.figures.report import Axis, Groups, Number
-from yarrowdew.figures.trends import BandCurve, TrendCurve
+from yarrowdew.figures.reports import TrendCurve
+from yarrowdew.figures.wire import Number, OnWire
 from yarrowdew.tables.table import Kind, Table, Variable
 
 SHARES = (0.5, 0.8, 0.95)
 CURVE_POINTS = 49
 
 
-class _Answer(BaseModel):
-    model_config = ConfigDict(use_attribute_docstrings=True)
-
-
-class MatrixVariable(_Answer):
+class MatrixVariable(OnWire):
     """A variable of the matrix, as its row and its column."""
 
     name: str
@@ -48,7 +45,7 @@ class MatrixVariable(_Answer):
     density: list[MarginAnswer]
 
 
-class GroupR(_Answer):
+class GroupR(OnWire):
     """r of one colour."""
 
     code: int
@@ -56,7 +53,7 @@ class GroupR(_Answer):
     r: float
 
 
-class ContourLine(_Answer):
+class ContourLine(OnWire):
     """A contour that encloses a share of the rows; points x and y in turn."""
 
     code: int | None
@@ -64,7 +61,7 @@ class ContourLine(_Answer):
     points: list[float]
 
 
-class CountGrid(_Answer):
+class CountGrid(OnWire):
     """Rows counted in even cells, row by row from the lowest y."""
 
     x_low: float
@@ -75,14 +72,14 @@ class CountGrid(_Answer):
     counts: list[int]
 
 
-class CellCurve(_Answer):
+class CellCurve(OnWire):
     """The trend of one colour, or of all rows."""
 
     code: int | None
     curve: TrendCurve
 
 
-class MatrixCell(_Answer):
+class MatrixCell(OnWire):
     """One pair: the column's variable across, the row's variable up."""
 
     x: int
@@ -100,7 +97,7 @@ class MatrixCell(_Answer):
     counts: CountGrid | None = None
 
 
-class MatrixAnswer(_Answer):
+class MatrixAnswer(OnWire):
     """Everything that a matrix shows beside its marks, which come as columns `v0`, `v1`, …"""
 
     variables: list[MatrixVariable]
@@ -113,7 +110,7 @@ class MatrixAnswer(_Answer):
 
 
 def matrix_of(
-    document: FigureDocument, table: Table, groups: Groups | None, aside: np.ndarray
+    matrix: Matrix, table: Table, groups: Groups | None, aside: Mask
 ) -> tuple[MatrixAnswer, dict[str, Array]]:
     """Work out every cell of a matrix, and the columns of its marks.
 
@@ -122,7 +119,6 @@ def matrix_of(
     TableError
         If a variable does not exist or holds free text.
     """
-    matrix = document.matrix or Matrix(variables=[document.x, document.y[0]])
     axes = [_Side.of(table, name) for name in dict.fromkeys(matrix.variables)]
     present = np.column_stack([np.isfinite(axis.values) for axis in axes])
     whole = present.all(axis=1)
@@ -170,7 +166,7 @@ class _Side:
     @classmethod
     def of(cls, table: Table, name: str) -> _Side:
         if table.variable(name).kind is not Kind.CATEGORY:
-            axis = Axis.of(table, name, "in a matrix")
+            axis = AxisValues.of(table, name, "in a matrix")
             return cls(axis.variable, axis.values)
         groups = Groups.of(table, name)
         places = np.where(groups.codes == Groups.NONE, np.nan, groups.codes.astype(np.float64))
@@ -301,29 +297,10 @@ def _curve(matrix: Matrix, x: Array, y: Array) -> TrendCurve | None:
     # Dates count from the first one, as they do on a figure.
     origin = float(np.floor(x.min())) if len(x) else 0.0
     try:
-        with computed("This trend"):
-            fit = fit_trend(trend.family, paired(x - origin, y), trend.form.settings())
-            return _drawn(trend, fit, origin)
+        fit = fit_trend(paired(x - origin, y), trend.family, trend.chosen())
+        return curve_of(fit, trend.bands[:1], Origins(origin, 0.0), CURVE_POINTS)
     except FitError:
         return None
-
-
-def _drawn(trend: Trend, fit: TrendFit, origin: float) -> TrendCurve:
-    at = fit.drawn_at(CURVE_POINTS)
-    at = at[np.isfinite(at + origin)]
-    bands = []
-    for band in trend.bands[:1]:
-        found = fit.band(at, band.level, band.kind)
-        if found is not None:
-            bands.append(
-                BandCurve(
-                    kind=band.kind,
-                    level=band.level,
-                    low=found.low.tolist(),
-                    high=found.high.tolist(),
-                )
-            )
-    return TrendCurve(x=(at + origin).tolist(), y=fit.predict(at).tolist(), bands=bands)
 
 
 def _counts(x: Array, y: Array) -> CountGrid | None:

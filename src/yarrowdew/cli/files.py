@@ -1,0 +1,135 @@
+"""Commands that say what is in a file, or write one."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Annotated
+
+import polars as pl
+import typer
+
+from yarrowdew.api import Settings, create_app
+from yarrowdew.cli.app import FileArgument, JsonOption, SheetOption, app, print_json
+from yarrowdew.core.errors import FitError
+from yarrowdew.core.pairs import METHODS, pairs
+from yarrowdew.demo.tables import DRIFT_ROWS
+from yarrowdew.demo.tables import drift as make_drift
+from yarrowdew.figures.format import figure_format
+from yarrowdew.figures.vocabulary import vocabulary
+from yarrowdew.figures.words import count_of, p_text
+from yarrowdew.tables import TableError
+from yarrowdew.tables.reading import ReadOptions, read_file
+from yarrowdew.tables.summary import VariableSummary, summarise
+from yarrowdew.tables.table import Kind, axis_values
+
+
+@app.command("pairs")
+def print_pairs(
+    *,
+    file: FileArgument,
+    method: Annotated[str, typer.Option(help=f"One of: {', '.join(METHODS)}.")] = "pearson",
+    sheet: SheetOption = None,
+    as_json: JsonOption = False,
+) -> None:
+    """Say how every pair of number variables of a file goes together, strongest first."""
+    if method not in METHODS:
+        raise FitError(f"There is no method '{method}'.", f"Choose one of: {', '.join(METHODS)}.")
+    table = read_file(file, ReadOptions(sheet=sheet)).table
+    numbers = [v for v in table.variables if v.kind is Kind.NUMBER]
+    if len(numbers) < 2:
+        raise TableError(f"{table.name} has fewer than two number variables.")
+    found = pairs({v.name: axis_values(table.frame[v.name]) for v in numbers}, method)
+    if as_json:
+        print_json(
+            {
+                "pairs": [
+                    {
+                        "x": p.x,
+                        "y": p.y,
+                        "n": p.correlation.n,
+                        "r": p.correlation.r,
+                        "low": p.correlation.low,
+                        "high": p.correlation.high,
+                        "p_value": p.correlation.p_value,
+                        "p_adjusted": p.p_adjusted,
+                    }
+                    for p in found
+                ]
+            }
+        )
+        return
+    letter = {"pearson": "r", "spearman": "rho", "kendall": "tau", "distance": "distance r"}[method]
+    width = max(len(f"{p.x} and {p.y}") for p in found)
+    for p in found:
+        c = p.correlation
+        said = "does not vary" if c.r is None else f"{letter} = {c.r:+.3f}"
+        tested = "" if c.p_value is None else f", {p_text(c.p_value)}"
+        adjusted = "" if p.p_adjusted is None else f" (adjusted {p_text(p.p_adjusted)})"
+        typer.echo(f"{f'{p.x} and {p.y}':<{width}}  {said}, n = {c.n:,}{tested}{adjusted}")
+    typer.echo(
+        f"{count_of(len(found), 'pair')} looked at: adjusted p values (Holm) allow for that."
+    )
+
+
+@app.command()
+def describe(file: FileArgument, sheet: SheetOption = None, as_json: JsonOption = False) -> None:
+    """Say what a file holds: each variable's kind, unit and numbers."""
+    result = read_file(file, ReadOptions(sheet=sheet))
+    summary = summarise(result.table)
+    if as_json:
+        print_json(summary.model_dump(mode="json"))
+        return
+    typer.echo(f"{result.table.name}: {count_of(summary.rows, 'row')}")
+    width = max(len(v.name) for v in summary.variables)
+    for v in summary.variables:
+        typer.echo(f"  {v.name:<{width}}  {v.kind:<8}  {_variable_text(v)}")
+
+
+@app.command()
+def drift(
+    file: Annotated[Path, typer.Argument(help="CSV or Parquet file to write.")],
+    rows: Annotated[int, typer.Option(min=1, max=50_000_000)] = DRIFT_ROWS,
+) -> None:
+    """Write a large made-up table, for trying out scale."""
+    frame = make_drift(rows).frame.with_columns(pl.col("valley").cast(pl.String))
+    try:
+        if file.suffix == ".parquet":
+            frame.write_parquet(file)
+        else:
+            frame.write_csv(file)
+    except OSError as error:
+        raise TableError(
+            f"{file} cannot be written.", "Check that its folder exists and may be written to."
+        ) from error
+    typer.echo(f"{count_of(rows, 'row')} written to {file}.")
+
+
+@app.command(hidden=True)
+def openapi() -> None:
+    """Print the API's OpenAPI document, from which the front end's types are made."""
+    print_json(create_app(Settings(Path())).openapi())
+
+
+@app.command("figure-format", hidden=True)
+def write_figure_format() -> None:
+    """Print the page that describes the figure format (docs/figure-format.md)."""
+    typer.echo(figure_format(), nl=False)
+
+
+@app.command("vocabulary", hidden=True)
+def write_vocabulary() -> None:
+    """Print what the front end is told of families, kinds and defaults, as JSON."""
+    print_json(vocabulary().model_dump(mode="json"))
+
+
+def _variable_text(v: VariableSummary) -> str:
+    unit = f" {v.unit}" if v.unit else ""
+    parts = [f"{v.missing:,} missing"]
+    if v.mean is not None:
+        sd = "" if v.sd is None else f", SD {v.sd:.4g}"
+        parts.append(f"{v.min:g} to {v.max:g}{unit}, mean {v.mean:.4g}{sd}")
+    elif v.min is not None:
+        parts.append(f"{v.min} to {v.max}")
+    else:
+        parts.append(f"{v.distinct:,} different")
+    return ", ".join(parts)

@@ -1,0 +1,180 @@
+"""The command that fits a trend; what can be set about a family is an option of it."""
+
+from __future__ import annotations
+
+import inspect
+from collections.abc import Callable
+from typing import Annotated, Any
+
+import typer
+
+from yarrowdew.cli.app import FileArgument, JsonOption, SheetOption, app, print_json
+from yarrowdew.core.errors import FitError
+from yarrowdew.core.intervals import check_level
+from yarrowdew.core.sample import Array
+from yarrowdew.core.trends import FAMILIES, family_of
+from yarrowdew.figures.axis_values import AxisValues
+from yarrowdew.figures.fitting import FitAsked, ReadOffs, fit_groups
+from yarrowdew.figures.groups import Groups
+from yarrowdew.figures.readings import reading_of
+from yarrowdew.figures.reports import FitReport
+from yarrowdew.figures.words import GAP, MINUS, p_text
+from yarrowdew.tables.reading import ReadOptions, read_file
+from yarrowdew.tables.table import Table, axis_values
+
+
+def fit(
+    *,
+    file: FileArgument,
+    x: Annotated[str, typer.Option(help="What goes across.", show_default=False)],
+    y: Annotated[str, typer.Option(help="What goes up.", show_default=False)],
+    family: Annotated[str, typer.Option(help=f"Form: {', '.join(FAMILIES)}.")] = next(
+        iter(FAMILIES)
+    ),
+    by: Annotated[str | None, typer.Option(help="Fit each value of this variable.")] = None,
+    weights: Annotated[str | None, typer.Option(help="Variable of weights.")] = None,
+    level: Annotated[float, typer.Option(help="Level of every interval.")] = 0.95,
+    at: Annotated[list[str] | None, typer.Option(help="Read y off here; may be repeated.")] = None,
+    solve: Annotated[
+        list[str] | None, typer.Option(help="Find x where y is this; may be repeated.")
+    ] = None,
+    sheet: SheetOption = None,
+    as_json: JsonOption = False,
+    **settings: Any,
+) -> None:
+    """Fit a trend line to two variables of a file."""
+    check_level(level)
+    chosen = family_of(family)
+    given = {name: value for name, value in settings.items() if value is not None}
+    made = chosen.settings_of(given)
+    table = read_file(file, ReadOptions(sheet=sheet)).table
+    across, up = (
+        AxisValues.of(table, table.called(name).name, place)
+        for name, place in ((x, "across"), (y, "up"))
+    )
+    asked = FitAsked(
+        family=chosen,
+        settings=made,
+        level=level,
+        read_off=lambda _: ReadOffs(
+            at=[(across.asked(text), None) for text in at or ()],
+            levels=[(up.asked(text), None) for text in solve or ()],
+        ),
+        style="plain",
+    )
+    lines = fit_groups(
+        asked,
+        across,
+        up,
+        groups=None if by is None else Groups.of(table, table.called(by).name),
+        weights=None if weights is None else _weights(table, weights),
+    )
+    reports = [reading_of(line).report for line in lines]
+    if all(report.problem for report in reports):
+        first = reports[0]
+        raise FitError(first.problem or f"'{by}' has no value in any row.")
+    if as_json:
+        print_json({"fits": [report.model_dump(mode="json") for report in reports]})
+        return
+    for report in reports:
+        typer.echo(_fit_text(report, across, up))
+
+
+def _weights(table: Table, name: str) -> Array:
+    weighing = table.axis_variable(table.called(name).name, "as weights")
+    return axis_values(table.frame[weighing.name])
+
+
+def with_settings(command: Callable[..., None]) -> Callable[..., None]:
+    """Give a command an option for everything that can be set about some family."""
+    offered: dict[str, tuple[str, list[str]]] = {}
+    for family in FAMILIES.values():
+        for name, (said, _, _) in family.declared().items():
+            takes = f" One of: {', '.join(map(str, said.choices))}." if said.choices else ""
+            offered.setdefault(name, (f"{said.says}{takes}", []))[1].append(family.name)
+    signature = inspect.signature(command, eval_str=True)
+    own = [p for p in signature.parameters.values() if p.kind is not p.VAR_KEYWORD]
+    more = [
+        inspect.Parameter(
+            name,
+            inspect.Parameter.KEYWORD_ONLY,
+            default=None,
+            annotation=Annotated[
+                str | None, typer.Option(help=f"{says} For: {', '.join(families)}.")
+            ],
+        )
+        for name, (says, families) in offered.items()
+    ]
+    # Typer reads both: what is declared decides, not what is written here.
+    command.__signature__ = signature.replace(parameters=[*own, *more])  # type: ignore[attr-defined]
+    command.__annotations__ = {p.name: p.annotation for p in (*own, *more)} | {"return": None}
+    return command
+
+
+app.command()(with_settings(fit))
+
+
+def _fit_text(report: FitReport, x: AxisValues, y: AxisValues) -> str:
+    title = f"{y.variable.label} against {x.variable.label.lower()}"
+    lines = [f"{title}, {report.group}" if report.group is not None else title]
+    if report.problem:
+        return "\n".join([*lines, f"  {report.problem}", ""])
+    if report.equation is not None:
+        lines.append(f"  {report.equation}")
+    if report.equation_note:
+        lines.append(f"  ({report.equation_note})")
+    parts = [f"n = {report.n:,}"]
+    if report.r_squared is not None:
+        parts.append(f"R² = {report.r_squared:.4g}")
+    if report.r is not None:
+        parts.append(f"r = {report.r:.4g}")
+    if report.p_value is not None:
+        parts.append(p_text(report.p_value))
+    if report.residual_sd is not None:
+        parts.append(f"residual SD = {report.residual_sd:.4g}")
+    lines.append("  " + ", ".join(parts))
+    percent = f"{100 * report.level:g} %"
+    for c in report.coefficients:
+        interval = (
+            "no interval"
+            if c.low is None
+            else f"{percent} interval {_shown(c.low)} to {_shown(c.high)}"
+        )
+        lines.append(f"  {c.name} = {c.value:.6g} ({interval})")
+    for r in report.readings:
+        carried = ", outside the data" if r.carried_on else ""
+        lines.append(
+            f"  at x = {_shown(r.x)}: y = {_shown(r.y)}"
+            + (
+                f" (mean {_shown(r.mean_low)} to {_shown(r.mean_high)}"
+                if r.mean_low is not None
+                else ""
+            )
+            + (
+                f", a new row {_shown(r.new_low)} to {_shown(r.new_high)}"
+                if r.new_low is not None
+                else ""
+            )
+            + (f"{carried})" if r.mean_low is not None else carried)
+        )
+    for s in report.solutions:
+        carried = ", outside the data" if s.carried_on else ""
+        where = (
+            "is never reached"
+            if s.x is None
+            else f"at x = {_shown(s.x)} ({_shown(s.low)} to {_shown(s.high)}{carried})"
+        )
+        lines.append(f"  y = {_shown(s.y)}: {where}. {s.note}".rstrip())
+    dropped = [
+        f"{count:,} {reason.replace('_', ' ')}" for reason, count in report.dropped.items() if count
+    ]
+    if dropped:
+        lines.append(f"  Rows left out: {', '.join(dropped)}")
+    lines.append(f"  {report.sentence.replace(GAP, ' ').replace(MINUS, '-')}")
+    return "\n".join(lines) + "\n"
+
+
+def _shown(value: float | str | None) -> str:
+    if value is None:
+        return "open"
+    return value if isinstance(value, str) else f"{value:.6g}"

@@ -1,0 +1,131 @@
+"""Commands that start the server."""
+
+from __future__ import annotations
+
+import logging
+import socket
+import sys
+from pathlib import Path
+from typing import Annotated
+
+import platformdirs
+import typer
+import uvicorn
+from fastapi import FastAPI
+
+from yarrowdew.api import Settings, create_app
+from yarrowdew.api.settings import DEFAULT_UPLOAD_MB
+from yarrowdew.cli.app import app
+from yarrowdew.store import Store
+from yarrowdew.store.seeding import add_demo_study
+from yarrowdew.tables import TableError
+
+HOST = "127.0.0.1"
+ANYWHERE = "0.0.0.0"  # noqa: S104 # other machines get shared pages only: api/security.py
+PORT = 8420
+_PORTS_TRIED = 50
+
+DataOption = Annotated[
+    Path | None,
+    typer.Option("--data", help="Folder that holds the studies.", envvar="YARROWDEW_DATA"),
+]
+PortOption = Annotated[
+    int | None, typer.Option(help=f"Port; {PORT} or the next free one by default.")
+]
+UploadOption = Annotated[
+    int,
+    typer.Option(
+        "--max-upload",
+        min=1,
+        help="Largest file that is read in, in MB.",
+        envvar="YARROWDEW_MAX_UPLOAD",
+    ),
+]
+OthersOption = Annotated[
+    bool,
+    typer.Option("--open-shared", help="Let other machines open shared pages, and nothing else."),
+]
+
+
+@app.command()
+def serve(
+    *,
+    data: DataOption = None,
+    port: PortOption = None,
+    max_upload: UploadOption = DEFAULT_UPLOAD_MB,
+    open_shared: OthersOption = False,
+) -> None:
+    """Serve the studies on this machine, and print the address."""
+    _serve(_data_folder(data), _listen(port, ANYWHERE if open_shared else HOST), max_upload)
+
+
+@app.command()
+def demo(
+    *,
+    data: DataOption = None,
+    port: PortOption = None,
+    max_upload: UploadOption = DEFAULT_UPLOAD_MB,
+    open_shared: OthersOption = False,
+) -> None:
+    """Serve as `serve` does, with the demo study among the studies."""
+    folder = _data_folder(data)
+    store = Store(folder)
+    study = add_demo_study(store)
+    store.close()
+    listening = _listen(port, ANYWHERE if open_shared else HOST)
+    _serve(folder, listening, max_upload, f"/studies/{study}")
+
+
+def development_app() -> FastAPI:
+    """Make the application for a server that reloads (`make dev`)."""
+    folder = _data_folder(None)
+    store = Store(folder)
+    add_demo_study(store)
+    store.close()
+    return create_app(Settings(folder))
+
+
+def _data_folder(given: Path | None) -> Path:
+    folder = given or Path(platformdirs.user_data_dir("yarrowdew", appauthor=False))
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+    except OSError as error:
+        reason = (error.strerror or "no access").lower()
+        raise TableError(f"The data folder {folder} cannot be made: {reason}.") from error
+    return folder
+
+
+def _serve(folder: Path, listening: socket.socket, max_upload: int, path: str = "/") -> None:
+    logging.basicConfig(format="%(message)s")
+    address = f"http://{HOST}:{listening.getsockname()[1]}{path}"
+    typer.echo(f"Yarrowdew is at {address}\nStudies are kept in {folder}\nStop it with Ctrl+C.")
+    sys.stdout.flush()
+    config = uvicorn.Config(
+        create_app(Settings(folder, max_upload)),
+        log_level="warning",
+        lifespan="on",
+        # Nobody speaks for another machine here.
+        proxy_headers=False,
+        # Whoever still waits for an answer when the server is stopped waits so long at most.
+        timeout_graceful_shutdown=5,
+    )
+    uvicorn.Server(config).run(sockets=[listening])
+
+
+def _listen(port: int | None, host: str) -> socket.socket:
+    """Take the port asked for, or the first free one from the usual one on."""
+    for number in [port] if port is not None else range(PORT, PORT + _PORTS_TRIED):
+        listening = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+        listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            listening.bind((host, number))
+            # From here on connections wait, so that the address is good once it is printed.
+            listening.listen()
+        except OSError:
+            listening.close()
+            continue
+        return listening
+    taken = (
+        f"Port {port} is" if port is not None else f"Ports {PORT} to {PORT + _PORTS_TRIED - 1} are"
+    )
+    raise TableError(f"{taken} taken.", "Choose another with --port.")

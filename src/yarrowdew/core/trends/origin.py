@@ -1,0 +1,31 @@
+"""The straight line through the origin, y = b x; see `straight`."""
+
+from __future__ import annotations
+
+from yarrowdew.core.sample import Sample
+from yarrowdew.core.trends.family import Family, NoSettings
+from yarrowdew.core.trends.straight import (
+    LINE_LABELS,
+    StraightLine,
+    fit_line,
+    line_in_data_units,
+    units_of_line,
+)
+
+
+def fit(sample: Sample, settings: NoSettings) -> StraightLine:
+    """Fit y = b x. See `fit_line`."""
+    return fit_line(sample, intercept=0.0)
+
+
+FAMILY = Family(
+    name="origin",
+    label="straight line through the origin",
+    settings=NoSettings,
+    fit=fit,
+    units=units_of_line,
+    seen_from=line_in_data_units,
+    one_slope=True,
+    r_squared_about="zero",
+    coefficient_labels=LINE_LABELS,
+)

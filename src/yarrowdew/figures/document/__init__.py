@@ -1,0 +1,1 @@
+"""The parts of a figure document, one module for each subject."""

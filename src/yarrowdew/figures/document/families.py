@@ -1,0 +1,107 @@
+"""A family and what is set about it, as parts of documents: made from the registry of families."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from functools import reduce
+from operator import or_
+from typing import Annotated, Any, Literal, TypeVar
+
+from pydantic import BeforeValidator, Field, create_model
+
+from yarrowdew.core.trends import FAMILIES, Family, Setting, family_of
+from yarrowdew.figures.document.base import DocumentPart, public
+
+USUAL = next(iter(FAMILIES))
+"""The family of a trend that names none."""
+
+Model = TypeVar("Model")
+
+
+class FamilySettings(DocumentPart):
+    """What is set about a family."""
+
+
+class HasFamily(DocumentPart):
+    """A part that names a family and holds that family's own settings."""
+
+    family: str
+    settings: FamilySettings
+
+    def chosen(self) -> Any:
+        """Return the settings as the core takes them."""
+        return family_of(self.family).settings(**self.settings.model_dump())
+
+
+def settings_model(family: Family[Any]) -> type[FamilySettings]:
+    """Make the model of a family's settings from their declaration, or find it."""
+    if family.settings not in _MODELS:
+        fields: dict[str, Any] = {
+            name: (public(hint), _field(said, declared.default))
+            for name, (said, declared, hint) in family.declared().items()
+        }
+        _MODELS[family.settings] = create_model(
+            family.settings.__name__,
+            __base__=FamilySettings,
+            __doc__=family.settings.__doc__,
+            **fields,
+        )
+    return _MODELS[family.settings]
+
+
+_MODELS: dict[type[Any], type[FamilySettings]] = {}
+
+
+def _field(said: Setting, default: Any) -> Any:
+    if said.choices:
+        return Field(default=default, description=said.says)
+    return Field(
+        default=default,
+        description=said.says,
+        ge=said.low,
+        le=said.high,
+        gt=said.above,
+        allow_inf_nan=False,
+    )
+
+
+def by_family(base: type[Model], suffix: str) -> Any:
+    """Make the union of a model for every family, told apart by `family`.
+
+    Parameters
+    ----------
+    base : type
+        A model with `family` and `settings`, which are narrowed to each family's own.
+    suffix : str
+        Behind the family's name in the name of its model.
+    """
+    models = [_for_family(base, family, suffix) for family in FAMILIES.values()]
+    union = reduce(or_, models) if len(models) > 1 else models[0]
+    return Annotated[union, Field(discriminator="family"), BeforeValidator(_named)]
+
+
+def _for_family(base: type[Any], family: Family[Any], suffix: str) -> Any:
+    settings = settings_model(family)
+    name = "".join(word.capitalize() for word in family.name.split("-"))
+    return create_model(
+        f"{name}{suffix}",
+        __base__=base,
+        __doc__=base.__doc__,
+        family=(public(_literal(family.name)), family.name),
+        settings=(public(settings), Field(default_factory=settings)),
+    )
+
+
+def _literal(name: str) -> Any:
+    # The name is known only when the registry is.
+    return Literal[name]
+
+
+def _named(given: object) -> object:
+    """Give what names no family the usual one; refuse one that does not exist."""
+    if not isinstance(given, Mapping):
+        return given
+    named = given.get("family", USUAL)
+    if isinstance(named, str):
+        family_of(named)
+    return {"family": USUAL, **given}

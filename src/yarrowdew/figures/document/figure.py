@@ -1,0 +1,72 @@
+"""What every figure document holds, whatever kind of figure it is of."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from yarrowdew.figures.document.axes import Axes, Reference
+from yarrowdew.figures.document.base import Caption, DocumentPart, DrawnAs, Public, Words
+from yarrowdew.figures.document.marks import (
+    Colour,
+    Connect,
+    ErrorBars,
+    Jitter,
+    Margins,
+    Marks,
+    Names,
+    SingledOut,
+    Size,
+)
+from yarrowdew.figures.document.trends import ReadingsBox, Trend
+from yarrowdew.figures.document.words import Legend, Note, Page, Type
+from yarrowdew.tables.filters import RowFilter
+from yarrowdew.tables.holding import RowNumber, VariableName
+
+MOST_UP = 12
+VERSION: Literal[2] = 2
+
+
+class FigureBase(DocumentPart):
+    """What every kind of figure shares; see `FigureDocument`."""
+
+    version: Literal[2] = VERSION
+    kind: Public[str] = ""
+    name: Words | None = None
+    """What the ledger calls it; made from its variables where null."""
+    table: str = Field(max_length=64)
+    """Id of the table."""
+    x: Public[Annotated[VariableName, DrawnAs("across")]]
+    """What goes across."""
+    y: Public[Annotated[list[VariableName], DrawnAs("up")]] = Field(
+        min_length=1, max_length=MOST_UP
+    )
+    """What goes up; several are told apart by colour."""
+    trends: Public[list[Trend]] = Field(default_factory=list, max_length=12)
+    colour: Public[Colour | None] = None
+    size: Public[Size | None] = None
+    names: Public[Names | None] = None
+    error_bars: Public[ErrorBars] = Field(default_factory=ErrorBars)
+    connect: Public[Connect | None] = None
+    jitter: Public[Jitter] = Field(default_factory=Jitter)
+    margins: Public[Margins] = Field(default_factory=Margins)
+    readings: Public[ReadingsBox] = Field(default_factory=ReadingsBox)
+    rows: RowFilter | None = None
+    """Which rows are shown and fitted; all where null."""
+    set_aside: Public[list[RowNumber]] = Field(default_factory=list, max_length=1_000_000)
+    """Numbers of rows left out of fits and drawn hollow."""
+    singled_out: Public[list[SingledOut]] = Field(default_factory=list, max_length=50)
+    references: Public[list[Reference]] = Field(default_factory=list, max_length=50)
+    notes: Public[list[Note]] = Field(default_factory=list, max_length=100)
+    title: Public[Words | None] = None
+    subtitle: Public[Words | None] = None
+    caption: Public[Caption | None] = None
+    """May hold `{equation}`, `{R²}`, `{n}` and other readings, which stay true as data change."""
+    caption_below: Public[bool] = True
+    """Whether the caption stands below the figure, or only goes along with it as text."""
+    axes: Public[Axes] = Field(default_factory=Axes)
+    marks: Public[Marks] = Field(default_factory=Marks)
+    legend: Public[Legend] = Field(default_factory=Legend)
+    type: Public[Type] = Field(default_factory=Type)
+    page: Public[Page] = Field(default_factory=Page)

@@ -1,0 +1,203 @@
+"""How marks look, and what is drawn at each: sizes, colours, names, error bars."""
+
+from __future__ import annotations
+
+from collections.abc import Set
+from typing import Annotated, Literal
+
+from pydantic import Field, model_validator
+
+from yarrowdew.figures.document.base import (
+    DocumentPart,
+    DrawnAs,
+    Offset,
+    Public,
+    Value,
+    Words,
+)
+from yarrowdew.tables.categories import HexColour
+from yarrowdew.tables.holding import CategoryName, RowKey, RowNumber, VariableName
+
+Shape = Literal[
+    "disc",
+    "ring",
+    "drop",
+    "square",
+    "diamond",
+    "triangle",
+    "wedge",
+    "plus",
+    "cross",
+    "star",
+    "bar",
+]
+
+
+class Colour(DocumentPart):
+    """Marks coloured by a variable."""
+
+    variable: Public[Annotated[VariableName, DrawnAs("colour")]]
+    scale: Public[Literal["category", "amount"] | None] = None
+    """How its values are read; by the variable's kind where null."""
+    ramp: Public[Literal["dew", "ember", "tide"]] = "dew"
+    """For amounts: pale to fern, pale to rust, or two-sided from rust over paper to fern."""
+    reversed: Public[bool] = False
+    low: Public[Value | None] = None
+    """Where the ramp starts; at the smallest amount where null."""
+    middle: Public[Value | None] = None
+    """What a two-sided ramp turns about; half-way between its ends where null."""
+    high: Public[Value | None] = None
+    steps: Public[Annotated[int, Field(ge=2, le=12)] | None] = None
+    """Even steps of colour; continuous where null."""
+
+
+class Size(DocumentPart):
+    """Marks sized by a number: a bubble chart."""
+
+    variable: Public[Annotated[VariableName | None, DrawnAs("size")]] = None
+    influence: Public[bool] = False
+    """Sized by Cook's distance in the first trend, in the place of a variable."""
+    measure: Public[Literal["area", "diameter"]] = "area"
+    """What follows the value."""
+    start: Public[Literal["zero", "smallest"]] = "zero"
+    """The value at which a bubble would have no size."""
+    largest: Public[float] = Field(default=34, ge=4, le=200)
+    """Diameter of the largest bubble, in points."""
+
+    @model_validator(mode="after")
+    def _has_one_meaning(self) -> Size:
+        if (self.variable is None) is not self.influence:
+            raise ValueError("sizes follow a variable, or the influence of rows")
+        return self
+
+
+class Names(DocumentPart):
+    """Names on points, placed so that they do not collide."""
+
+    variable: Public[Annotated[VariableName, DrawnAs("names")]]
+    show: Public[Literal["all", "chosen", "furthest", "outermost"]] = "all"
+    """All, those of `rows`, or the `count` furthest from the trend or from the middle."""
+    count: Public[int] = Field(default=10, ge=1, le=500)
+    rows: Public[list[RowNumber]] = Field(default_factory=list, max_length=2000)
+    size: Public[float] = Field(default=11, ge=5, le=40)
+    """In points."""
+    moved: Public[dict[RowKey, Offset]] = Field(default_factory=dict, max_length=2000)
+    """By row number, how far a name was dragged from its mark, in points to the right and down."""
+
+
+class ErrorBar(DocumentPart):
+    """Error bars along one axis."""
+
+    kind: Public[Literal["variable", "two", "fixed", "share"]] = "variable"
+    """From one variable, from two (below and above), a fixed amount, or a share of the value."""
+    below: Public[Annotated[VariableName | None, DrawnAs("error bars")]] = None
+    """The variable of the amount, or of the amount below where there are two."""
+    above: Public[Annotated[VariableName | None, DrawnAs("error bars")]] = None
+    amount: Public[float] = Field(default=0, ge=0, allow_inf_nan=False)
+    """The fixed amount, or the share: 0.05 for 5 %."""
+    cap: Public[float] = Field(default=6, ge=0, le=40)
+    """Width of the whisker cap, in points."""
+    width: Public[float] = Field(default=1, ge=0.25, le=8)
+    """Of the line, in points."""
+
+    @model_validator(mode="after")
+    def _has_its_variables(self) -> ErrorBar:
+        if self.kind in ("variable", "two") and self.below is None:
+            raise ValueError("error bars need a variable")
+        if self.kind == "two" and self.above is None:
+            raise ValueError("error bars from two variables need one for above")
+        return self
+
+    def idle(self) -> Set[str]:
+        """Name the variables that it does not look at."""
+        return {"variable": {"above"}, "two": set()}.get(self.kind, {"below", "above"})
+
+
+class ErrorBars(DocumentPart):
+    """Error bars along both axes."""
+
+    x: Public[ErrorBar | None] = None
+    y: Public[ErrorBar | None] = None
+
+
+class Connect(DocumentPart):
+    """Points connected by a line, for each colour by itself."""
+
+    order: Public[Literal["x", "rows", "variable"]] = "x"
+    variable: Public[Annotated[VariableName | None, DrawnAs("order")]] = None
+    """What orders the points, where it is a variable."""
+    line: Public[Literal["straight", "smooth", "steps"]] = "straight"
+    width: Public[float] = Field(default=1.5, ge=0.25, le=12)
+
+    @model_validator(mode="after")
+    def _has_its_variable(self) -> Connect:
+        if self.order == "variable" and self.variable is None:
+            raise ValueError("to connect by a variable, name it")
+        return self
+
+
+class Jitter(DocumentPart):
+    """How far marks are moved at random, as a share of the smallest gap between values."""
+
+    x: Public[float] = Field(default=0, ge=0, le=1)
+    y: Public[float] = Field(default=0, ge=0, le=1)
+
+
+Margin = Literal["none", "histogram", "density", "box"]
+
+
+class Margins(DocumentPart):
+    """The distribution of each variable, drawn along its axis for each colour."""
+
+    x: Public[Margin] = "none"
+    y: Public[Margin] = "none"
+
+
+class SingledOut(DocumentPart):
+    """Chosen points with a look of their own."""
+
+    rows: Public[list[RowNumber]] = Field(min_length=1, max_length=10_000)
+    colour: Public[HexColour | None] = None
+    shape: Public[Shape | None] = None
+    size: Public[float] = Field(default=1.6, ge=0.2, le=10)
+    """How many times as large as the others."""
+    name: Public[Words | None] = None
+
+
+class Outline(DocumentPart):
+    """A line round each mark."""
+
+    colour: Public[HexColour | None] = None
+    """The mark's own where null."""
+    width: Public[float] = Field(default=1, ge=0.25, le=8)
+
+
+class OwnLook(DocumentPart):
+    """How one category looks on this figure alone."""
+
+    colour: Public[HexColour | None] = None
+    shape: Public[Shape | None] = None
+    size: Public[float] = Field(default=1, ge=0.2, le=10)
+    """How many times as large as the others; a bubble keeps the size of its value."""
+
+
+class Marks(DocumentPart):
+    """How marks look."""
+
+    shape: Public[Shape] = "disc"
+    size: Public[float] = Field(default=6, ge=1, le=60)
+    """Diameter of a disc of the same ink, in points."""
+    opacity: Public[float | None] = Field(default=None, ge=0.02, le=1)
+    """Chosen from how crowded the figure is where null."""
+    colour: Public[HexColour | None] = None
+    """Of all marks, where no variable colours them."""
+    hollow: Public[bool] = False
+    outline: Public[Outline | None] = None
+    density: Public[Literal["auto", "on", "off"]] = "auto"
+    """Shading in the place of marks; by itself where so many cannot be told apart."""
+    text: Public[Annotated[VariableName | None, DrawnAs("text of marks")]] = None
+    """A variable whose short text stands in the place of a marker."""
+    each: Public[dict[CategoryName, OwnLook]] = Field(default_factory=dict, max_length=500)
+    """By category, its own look."""
+    front: Public[list[CategoryName]] = Field(default_factory=list, max_length=500)
+    """Categories drawn over the others, the last on top."""

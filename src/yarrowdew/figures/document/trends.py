@@ -1,0 +1,110 @@
+"""Trends, their bands, and the numbers read off them."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Annotated, Any, Literal
+
+from pydantic import Field, TypeAdapter, model_validator
+
+from yarrowdew.core.trends.base import BandKind
+from yarrowdew.core.trends.registry import FAMILIES
+from yarrowdew.figures.document.base import DocumentPart, DrawnAs, Level, Public, Value, Words
+from yarrowdew.figures.document.families import HasFamily, by_family
+from yarrowdew.tables.categories import HexColour
+from yarrowdew.tables.holding import CategoryName, VariableName
+
+OnFigure = Literal[
+    "equation", "r_squared", "adjusted_r_squared", "r", "p_value", "n", "residual_sd"
+]
+
+
+class Band(DocumentPart):
+    """A band about a trend."""
+
+    kind: Public[BandKind] = "confidence"
+    """For the mean (confidence) or for one new row (prediction)."""
+    level: Public[Level] = 0.95
+
+
+class Carry(DocumentPart):
+    """How far a trend is carried on past the data, in units of x; days for dates."""
+
+    before: Public[float] = Field(default=0, ge=0, le=1e15)
+    after: Public[float] = Field(default=0, ge=0, le=1e15)
+
+
+class ReadOff(DocumentPart):
+    """A number read off a trend: y at an x, or x where y reaches a level."""
+
+    at: Public[Value | None] = None
+    """The x; dates in days since 1970-01-01."""
+    level: Public[Value | None] = None
+    """The level of y."""
+    name: Public[Words | None] = None
+    group: Public[CategoryName | None] = None
+    """The category whose line is read; every line of the trend where null."""
+
+    @model_validator(mode="after")
+    def _asks_for_one(self) -> ReadOff:
+        if (self.at is None) is (self.level is None):
+            raise ValueError("a number is read off at an x or at a level of y")
+        return self
+
+
+class TrendPart(HasFamily):
+    """A trend line, for the whole or for each category of a variable."""
+
+    by: Public[Annotated[VariableName | None, DrawnAs("trend for each")]] = None
+    """The category variable for whose every value a line is fitted; null for the whole."""
+    level: Public[Level] = 0.95
+    """Of the intervals in the readings."""
+    bands: Public[list[Band]] = Field(
+        default_factory=lambda of: _bands_of(of["family"]), max_length=6
+    )
+    """One of 95 % where left out, for families that have a band by themselves."""
+    weights: Public[VariableName | None] = None
+    weights_are: Public[Literal["weights", "standard_errors"]] = "weights"
+    """Whether the variable holds weights, or standard errors of y, whose weight is 1/SE²."""
+    carry: Public[Carry] = Field(default_factory=Carry)
+    read_off: Public[list[ReadOff]] = Field(default_factory=list, max_length=40)
+    on_figure: Public[list[OnFigure]] = Field(default_factory=list, max_length=7)
+    """Which readings are printed on the figure."""
+    letters: Public[Literal["x", "variables"]] = "x"
+    """Whether the equation speaks of x and y, or of the variables."""
+    digits: Public[Annotated[int, Field(ge=1, le=15)] | None] = None
+    """Significant digits of its coefficients; as few as land on the line where null."""
+    colour: Public[HexColour | None] = None
+    """That of its group, or ink, where null."""
+    width: Public[float] = Field(default=2, ge=0.25, le=12)
+    dash: Public[Literal["solid", "dashed", "dotted"]] = "solid"
+
+
+def _bands_of(family: str) -> list[Band]:
+    return [Band()] if FAMILIES[family].has_band else []
+
+
+if TYPE_CHECKING:
+    Trend = TrendPart
+else:
+    Trend = by_family(TrendPart, "Trend")
+
+_TRENDS: TypeAdapter[TrendPart] = TypeAdapter(Trend)
+
+
+def trend_of(**given: Any) -> TrendPart:
+    """Make a trend from what is set about it; the rest is as it begins."""
+    return _TRENDS.validate_python(given)
+
+
+class ReadingsBox(DocumentPart):
+    """Where the readings of trends stand on the figure."""
+
+    place: Public[Literal["auto", "lines", "free"]] = "auto"
+    """In one box in the emptiest corner, each beside its line, or in one box where it is put."""
+    x: Public[Value] = 0
+    """Where it was dragged, as a share of the page's width."""
+    y: Public[Value] = 0
+    association: Public[list[Literal["r", "interval", "p_value", "n"]]] = Field(
+        default_factory=list, max_length=4
+    )
+    """What is said of the two variables where no trend is fitted."""

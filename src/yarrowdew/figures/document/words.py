@@ -1,0 +1,91 @@
+"""Words on a figure, how they are written, and the page that they stand on."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from yarrowdew.figures.document.base import (
+    DocumentPart,
+    Offset,
+    Public,
+    Value,
+    Words,
+)
+from yarrowdew.tables.categories import HexColour
+from yarrowdew.tables.holding import CategoryName
+
+
+class Note(DocumentPart):
+    """Text placed anywhere."""
+
+    text: Public[Words]
+    anchor: Public[Literal["data", "page"]] = "page"
+    """Whether x and y are values on the axes, or shares of the page from its upper left corner."""
+    x: Public[Value]
+    y: Public[Value]
+    points_to: Public[Offset | None] = None
+    """Where a line from it points, in values on the axes."""
+
+
+class Legend(DocumentPart):
+    """The legend, drawn where there is something to tell apart."""
+
+    place: Public[Literal["auto", "inside", "right", "below", "none", "free"]] = "auto"
+    x: Public[Value] = 0
+    """Where it was dragged, as a share of the page's width; counts where it is free."""
+    y: Public[Value] = 0
+    title: Public[Words | None] = None
+    """The colour variable's label where null; nothing where empty."""
+    renamed: Public[dict[CategoryName, Words]] = Field(default_factory=dict, max_length=500)
+    """What entries are called on this figure."""
+    hidden: Public[list[CategoryName]] = Field(default_factory=list, max_length=500)
+    """Entries that are left out."""
+    order: Public[list[CategoryName]] = Field(default_factory=list, max_length=500)
+    """Entries that stand first, in this order; the others follow in the study's order."""
+
+
+Written = Literal[
+    "title",
+    "subtitle",
+    "caption",
+    "axis_titles",
+    "tick_labels",
+    "legend",
+    "readings",
+    "names",
+    "notes",
+]
+
+
+class Lettering(DocumentPart):
+    """How one part's words are written."""
+
+    size: Public[float] = Field(default=1, ge=0.3, le=5)
+    """How many times as large as it would be."""
+    face: Public[Literal["sans", "serif", "mono"]] = "sans"
+    weight: Public[Literal[400, 600] | None] = None
+    """Regular or bold; as the part has it where null."""
+    colour: Public[HexColour | None] = None
+
+
+class Type(DocumentPart):
+    """How the figure's words are written: all of them, and each part by itself."""
+
+    scale: Public[float] = Field(default=1, ge=0.4, le=4)
+    """Of every text."""
+    parts: Public[dict[Written, Lettering]] = Field(default_factory=dict)
+
+
+class Page(DocumentPart):
+    """The page that the figure fills, in points (1/72 inch)."""
+
+    venue: Public[Literal["screen", "slide", "report column", "full page", "poster", "own"]] = (
+        "screen"
+    )
+    """Where the figure will be seen; it set sizes of page, text, marks and lines when chosen."""
+    width: Public[float] = Field(default=720, ge=72, le=7200)
+    height: Public[float] = Field(default=610, ge=72, le=7200)
+    background: Public[HexColour] = "#ffffff"
+    frame: Public[HexColour | None] = None

@@ -1,0 +1,75 @@
+"""The figure document: what a figure is to show, and nothing of data or results.
+
+The OpenAPI schema, the TypeScript types and the statement on the screen all come from here. It is
+made from what every kind shares and from the part of each kind.
+"""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any, Literal, Self, cast
+
+from pydantic import Field, create_model, model_validator
+
+from yarrowdew.figures.document.base import public
+from yarrowdew.figures.document.figure import FigureBase
+from yarrowdew.figures.document.upgrading import upgraded
+from yarrowdew.figures.document.walking import variables_in
+from yarrowdew.figures.kinds import KINDS, FigureKind, kind_named
+
+
+class _Figure(FigureBase):
+    @model_validator(mode="before")
+    @classmethod
+    def _upgraded(cls, given: object) -> object:
+        return upgraded(given)
+
+    @model_validator(mode="after")
+    def _has_its_part(self) -> _Figure:
+        kind = self.of_kind
+        if kind.part_name and getattr(self, kind.part_name) is None:
+            raise ValueError(f"a {kind.name} needs {kind.part_holds}")
+        return self
+
+    @property
+    def of_kind(self) -> FigureKind:
+        """The kind of figure that it is of."""
+        return kind_named(self.kind)
+
+    def counting(self) -> Self:
+        """The same without what counts for nothing in its kind of figure."""
+        return cast("Self", self.of_kind.counting(self))
+
+    def shown(self) -> set[str]:
+        """Name the fields that count, beside the rows that it keeps."""
+        kind = self.of_kind
+        return set(kind.shows) | ({kind.part_name} if kind.part_name else set())
+
+    def variables_used(self) -> list[str]:
+        """Names of the variables whose values are needed to draw it, each once."""
+        return variables_in(self.counting(), only=self.shown() | {"rows"})
+
+
+def _made() -> Any:
+    # The kinds are known only when all of them are registered.
+    names: Any = Literal[tuple(KINDS)]
+    parts: dict[str, Any] = {
+        kind.part_name: (
+            public(kind.part | None),
+            Field(default=None, description=f"What a {kind.name} shows; kept by other kinds."),
+        )
+        for kind in KINDS.values()
+        if kind.part is not None
+    }
+    return create_model(
+        "FigureDocument",
+        __base__=_Figure,
+        __doc__="A figure: of which kind it is, what it shows of a table, and how it looks.",
+        kind=(public(names), next(iter(KINDS))),
+        **parts,
+    )
+
+
+if TYPE_CHECKING:
+    FigureDocument = _Figure
+else:
+    FigureDocument = _made()

@@ -1,0 +1,318 @@
+"""The fits of a figure: one for every line that is asked for."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
+from typing import Any, Literal
+
+import numpy as np
+
+from yarrowdew.core.arithmetic import scaled
+from yarrowdew.core.checkpoints import checkpoint
+from yarrowdew.core.equation import Style
+from yarrowdew.core.errors import FitError
+from yarrowdew.core.sample import Array, Mask, Sample, paired
+from yarrowdew.core.trends import Family, TrendFit, family_of, fit_trend
+from yarrowdew.core.trends.straight import FAMILY as LINE
+from yarrowdew.figures.axis_values import AxisValues
+from yarrowdew.figures.document.trends import TrendPart
+from yarrowdew.figures.groups import Groups
+from yarrowdew.figures.points import Points
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.table import Table, Variable, axis_values
+
+MOST_LINES = 200
+"""For so many groups at most a line is fitted to each."""
+
+
+@dataclass(frozen=True, slots=True)
+class ReadOffs:
+    """Numbers to be read off: places on the axes, with what the reader calls them."""
+
+    at: Sequence[tuple[float, str | None]] = ()
+    levels: Sequence[tuple[float, str | None]] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class FitAsked:
+    """What is to be fitted, and how it is written.
+
+    Attributes
+    ----------
+    family : Family
+    settings : dataclass or None
+        What was set about the family; as it begins where None.
+    level : float
+        Of every interval.
+    read_off : callable
+        From a group to what is read off its line.
+    carry : tuple of float
+        How far the trend is drawn before and after the data.
+    digits : int or None
+        Of the equation; as few as land on the line where None.
+    letters : {"x", "variables"}
+        Whether the equation speaks of x and y, or of the variables.
+    style : {"typographic", "plain"}
+        How the equation is written.
+    """
+
+    family: Family[Any] = LINE
+    settings: Any = None
+    level: float = 0.95
+    read_off: Callable[[str | None], ReadOffs] = lambda _: ReadOffs()
+    carry: tuple[float, float] = (0.0, 0.0)
+    digits: int | None = None
+    letters: Literal["x", "variables"] = "x"
+    style: Style = "typographic"
+
+
+@dataclass(frozen=True, slots=True)
+class Fitted:
+    """One line: the rows that it was to be fitted to, and its fit.
+
+    Attributes
+    ----------
+    asked : FitAsked
+    group : str or None
+        The group fitted; None for the whole.
+    x, y : AxisValues
+        Where the values come from; `y` names what goes up in this group.
+    sample : Sample
+    fit : TrendFit or None
+        None where there is none.
+    problem : str or None
+        Why there is none.
+    """
+
+    asked: FitAsked
+    group: str | None
+    x: AxisValues
+    y: AxisValues
+    sample: Sample
+    fit: TrendFit | None
+    problem: str | None = None
+
+    def failed(self, problem: str) -> Fitted:
+        """The same without a fit."""
+        return replace(self, fit=None, problem=problem)
+
+
+@dataclass(frozen=True, slots=True)
+class FittedTrend:
+    """A trend of a document, and its line for the whole or for each group.
+
+    Attributes
+    ----------
+    place : int
+        Which of the document's trends.
+    trend : TrendPart
+    groups : Groups or None
+        For each of which a line is fitted.
+    weights : ndarray, shape (points,), or None
+    lines : list of Fitted
+    with_all : list of Fitted or None
+        The same lines with the rows that are set aside, where there are any.
+    """
+
+    place: int
+    trend: TrendPart
+    groups: Groups | None
+    weights: Array | None
+    lines: list[Fitted]
+    with_all: Sequence[Fitted | None]
+
+
+@dataclass(frozen=True, slots=True)
+class FittedFigure:
+    """All trends of a figure, fitted; and those that could not be asked for, as sentences."""
+
+    points: Points
+    trends: list[FittedTrend]
+    problems: list[str]
+
+    @property
+    def lines(self) -> list[Fitted]:
+        """Every line, in order."""
+        return [line for trend in self.trends for line in trend.lines]
+
+
+def fitted_of(points: Points) -> FittedFigure:
+    """Fit every trend of a figure."""
+    out = FittedFigure(points, [], [])
+    for place, trend in enumerate(points.document.trends):
+        try:
+            out.trends.append(fit_of(points, place, trend))
+        except TableError as error:
+            out.problems.append(str(error))
+    return out
+
+
+def fit_of(points: Points, place: int, trend: TrendPart) -> FittedTrend:
+    """Fit one trend of a document.
+
+    Raises
+    ------
+    TableError
+        If its groups are too many, or its weights hold words.
+    """
+    groups, weights = groups_of(trend, points), weights_of(trend, points.table)
+    asked = asked_of(trend, points.x, points.y)
+
+    def lines(set_aside: Mask | None) -> list[Fitted]:
+        return fit_groups(
+            asked,
+            points.x,
+            points.y,
+            groups=groups,
+            ups=None if points.series is None else points.ups,
+            weights=weights,
+            set_aside=set_aside,
+        )
+
+    made = lines(points.aside)
+    with_all = lines(None) if points.aside.any() else [None] * len(made)
+    return FittedTrend(place, trend, groups, weights, made, with_all)
+
+
+def asked_of(trend: TrendPart, x: AxisValues, y: AxisValues) -> FitAsked:
+    """Turn a trend of a document into what is to be fitted."""
+
+    def read_off(group: str | None) -> ReadOffs:
+        wanted = [r for r in trend.read_off if r.group is None or r.group == group]
+        return ReadOffs(
+            at=[(r.at - x.origin, r.name) for r in wanted if r.at is not None],
+            levels=[(r.level - y.origin, r.name) for r in wanted if r.level is not None],
+        )
+
+    return FitAsked(
+        family=family_of(trend.family),
+        settings=trend.chosen(),
+        level=trend.level,
+        read_off=read_off,
+        carry=(trend.carry.before, trend.carry.after),
+        digits=trend.digits,
+        letters=trend.letters,
+    )
+
+
+def weights_of(trend: TrendPart, table: Table) -> Array | None:
+    """Take a trend's weights; those of standard errors are 1/SE²."""
+    if trend.weights is None:
+        return None
+    variable = table.axis_variable(trend.weights, "as weights")
+    values = axis_values(table.frame[variable.name])
+    if trend.weights_are == "weights":
+        return values
+    with np.errstate(all="ignore"):
+        inner, _ = scaled(values)
+        return np.where(values > 0, 1 / inner**2, np.nan)
+
+
+def groups_of(trend: TrendPart, points: Points) -> Groups | None:
+    """Tell apart the rows that a trend is fitted to each by itself."""
+    if points.series is not None:
+        return points.series
+    if trend.by is None:
+        return None
+    groups = Groups.of(points.table, trend.by)
+    there = len(groups.present())
+    if there > MOST_LINES:
+        raise TableError(
+            f"'{trend.by}' has {there:,} categories; a line can be fitted to each of at most "
+            f"{MOST_LINES}.",
+            "Fit one line for all rows, or choose a variable with fewer categories.",
+            column=trend.by,
+        )
+    return groups
+
+
+def fit_groups(
+    asked: FitAsked,
+    x: AxisValues,
+    y: AxisValues,
+    *,
+    groups: Groups | None = None,
+    ups: Sequence[Variable] | None = None,
+    weights: Array | None = None,
+    set_aside: Mask | None = None,
+) -> list[Fitted]:
+    """Fit a trend to the whole, or to each group.
+
+    A group too small to fit is there with its problem, not skipped.
+
+    Parameters
+    ----------
+    asked : FitAsked
+    x, y : AxisValues
+    groups : Groups, optional
+    ups : sequence of Variable, optional
+        What goes up in each group, where that differs.
+    weights : ndarray, shape (rows,), optional
+    set_aside : ndarray of bool, shape (rows,), optional
+    """
+    return [
+        _fit_one(asked, label, sample, x, y if ups is None else replace(y, variable=ups[code]))
+        for code, label, sample in _samples(x, y, groups, weights=weights, set_aside=set_aside)
+    ]
+
+
+def lines_of(
+    x: AxisValues,
+    y: AxisValues,
+    groups: Groups | None,
+    *,
+    settings: Any = None,
+    weights: Array | None = None,
+    set_aside: Mask | None = None,
+) -> dict[str, TrendFit]:
+    """Fit straight lines and nothing beside them; see `fit_groups`. Those that fail are left out."""
+    lines = {}
+    for _, label, sample in _samples(x, y, groups, weights=weights, set_aside=set_aside):
+        try:
+            lines[label or ""] = fit_trend(sample, LINE.name, settings)
+        except FitError:
+            continue
+    return lines
+
+
+def _samples(
+    x: AxisValues,
+    y: AxisValues,
+    groups: Groups | None,
+    *,
+    weights: Array | None,
+    set_aside: Mask | None,
+) -> Iterator[tuple[int, str | None, Sample]]:
+    """Give the rows of the whole, or of each group that has any, with its code and label."""
+    xs, ys = x.fitted(), y.fitted()
+    if groups is None:
+        yield 0, None, paired(xs, ys, weights, set_aside)
+        return
+    present = np.bincount(groups.codes, minlength=Groups.NONE + 1)[: len(groups.labels)]
+    for code, label in enumerate(groups.labels):
+        if not present[code]:
+            continue
+        rows = np.flatnonzero(groups.codes == code)
+        sample = paired(
+            xs[rows],
+            ys[rows],
+            None if weights is None else weights[rows],
+            None if set_aside is None else set_aside[rows],
+        )
+        yield (
+            code,
+            label,
+            Sample(sample.x, sample.y, sample.weights, rows[sample.rows], sample.dropped),
+        )
+
+
+def _fit_one(
+    asked: FitAsked, label: str | None, sample: Sample, x: AxisValues, y: AxisValues
+) -> Fitted:
+    checkpoint()
+    fitted = Fitted(asked, label, x, y, sample, None)
+    try:
+        return replace(fitted, fit=fit_trend(sample, asked.family.name, asked.settings))
+    except FitError as error:
+        return fitted.failed(str(error))

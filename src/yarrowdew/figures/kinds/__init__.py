@@ -1,0 +1,24 @@
+"""Kinds of figures: one module each, listed here. A new kind is one module and one line."""
+
+from yarrowdew.figures.kinds import matrix, scatterplot
+from yarrowdew.figures.kinds.base import FigureKind, KindAnswer
+
+KINDS: dict[str, FigureKind] = {}
+"""By name, in the order in which they are offered; the first is what a document is of by itself."""
+
+
+def register(kind: FigureKind) -> None:
+    """Offer a kind. One from elsewhere is registered before documents are imported."""
+    KINDS[kind.name] = kind
+
+
+for _module in (scatterplot, matrix):
+    register(_module.KIND)
+
+
+def kind_named(name: str) -> FigureKind:
+    """Find the kind of a document."""
+    return KINDS[name]
+
+
+__all__ = ["KINDS", "FigureKind", "KindAnswer", "kind_named", "register"]

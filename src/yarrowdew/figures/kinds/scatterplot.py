@@ -1,0 +1,102 @@
+"""The scatterplot, and the bubble chart where marks are sized: one mark for each row of a table."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Literal
+
+import numpy as np
+
+from yarrowdew.core.sample import Array, Mask
+from yarrowdew.figures.answers import (
+    AnswerBase,
+    AxisAnswer,
+    axis_answer,
+    colour_answer,
+    counts_of,
+    not_drawn,
+    size_answer,
+)
+from yarrowdew.figures.axis_values import AxisValues
+from yarrowdew.figures.cautions import cautions_of
+from yarrowdew.figures.document.figure import FigureBase
+from yarrowdew.figures.fitting import fitted_of
+from yarrowdew.figures.groups import called
+from yarrowdew.figures.kinds.base import FigureKind, KindAnswer
+from yarrowdew.figures.marks import marks_of
+from yarrowdew.figures.naming import markers_of, names_of
+from yarrowdew.figures.points import labels_of_ups, points_of
+from yarrowdew.figures.readings import readings_of
+from yarrowdew.figures.sizes import sizes_of
+from yarrowdew.figures.view import View
+from yarrowdew.tables.table import Table
+
+
+def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
+    """Work out points, fits, readings and cautions, in this order, and answer with them."""
+    points = points_of(view)
+    fitted = fitted_of(points)
+    readings = readings_of(fitted)
+    cautions = cautions_of(points, readings) if cautioned else []
+    drawn = points.drawn()
+    sizes = sizes_of(points, readings.lines)
+    text = points.document.marks.text
+    markers = None if text is None else markers_of(points.table, text)
+    codes = None if points.groups is None else points.groups.codes[drawn.places]
+    document = points.document
+    common = AnswerBase(
+        table=view.table.name,
+        x=_axis(points.x, drawn.x, document, "x", codes),
+        y=_axis(points.y, drawn.y, document, "y", codes),
+        colour=None if points.colour is None else colour_answer(points.colour, drawn.places),
+        size=None if sizes is None else size_answer(sizes, drawn.places),
+        names=names_of(points, drawn.places, readings.lines),
+        markers=None if markers is None else markers.texts,
+        counts=counts_of(view, drawn.places, points.aside, not_drawn(points)),
+        trends=readings.answers,
+        slopes=readings.slopes if cautioned else [],
+        association=readings.association,
+        cautions=cautions,
+        problems=[*fitted.problems, *points.problems],
+    )
+    marks = marks_of(points, drawn.thinned(most_marks), sizes=sizes, markers=markers)
+    return KindAnswer(common, None, marks)
+
+
+def _axis(
+    axis: AxisValues,
+    values: Array,
+    document: FigureBase,
+    side: Literal["x", "y"],
+    codes: np.ndarray | None,
+) -> AxisAnswer:
+    asked = {r.at for r in document.references if r.axis == side}
+    margin = document.margins.x if side == "x" else document.margins.y
+    return axis_answer(axis, values, asked=asked, margin=margin, codes=codes)
+
+
+def _needed(document: FigureBase) -> Sequence[str]:
+    return [document.x, *(document.y if len(document.y) == 1 else [])]
+
+
+def _placed(document: FigureBase, table: Table) -> Mask:
+    x, *ups = (table.frame[table.variable(n).name] for n in (document.x, *document.y))
+    placed = np.any([up.is_not_null().to_numpy() for up in ups], axis=0)
+    return np.asarray(placed & x.is_not_null().to_numpy())
+
+
+def _entries(document: FigureBase, table: Table) -> set[str]:
+    if len(document.y) > 1:
+        return set(labels_of_ups(document, table))
+    return called(table, document.colour.variable if document.colour else None)
+
+
+KIND = FigureKind(
+    name="scatterplot",
+    label="scatterplot",
+    shows=frozenset(FigureBase.model_fields),
+    answer=answer,
+    needed=_needed,
+    placed=_placed,
+    entries=_entries,
+)

@@ -1,0 +1,158 @@
+"""What is said of fits, as it goes over the wire."""
+
+from __future__ import annotations
+
+from yarrowdew.core.trends.base import BandKind
+from yarrowdew.figures.wire import Number, OnWire, Place
+
+
+class CoefficientReport(OnWire):
+    """A coefficient, its standard error and interval."""
+
+    name: str
+    label: str
+    """What it is called beside its letter."""
+    value: Number
+    se: Number
+    low: Number
+    high: Number
+    was_given: bool
+    """Whether it was set and not fitted."""
+
+
+class ReadingReport(OnWire):
+    """y at an x, with the interval of the mean and of a new row."""
+
+    x: Place
+    y: Place
+    mean_low: Place
+    mean_high: Place
+    new_low: Place
+    new_high: Place
+    carried_on: bool
+    """Whether x lies outside the data."""
+    name: str | None = None
+    """What the reader calls it."""
+    x_place: Number = None
+    """x on the axis; dates in days since 1970-01-01."""
+    y_place: Number = None
+
+
+class SolutionReport(OnWire):
+    """x at a y; an end of the interval that is open is null."""
+
+    y: Place
+    x: Place
+    low: Place
+    high: Place
+    carried_on: bool
+    note: str
+    name: str | None = None
+    x_place: Number = None
+    y_place: Number = None
+    low_place: Number = None
+    high_place: Number = None
+
+
+class FitReport(OnWire):
+    """What one fit says; a value that does not exist is null."""
+
+    group: str | None
+    """The category fitted; null for the whole."""
+    family: str
+    equation: str | None
+    equation_note: str = ""
+    """What x or y stands for where it is a date."""
+    n: int
+    dropped: dict[str, int]
+    """How many rows were left out, by reason."""
+    level: float
+    coefficients: list[CoefficientReport]
+    degrees_of_freedom: Number = None
+    r_squared: Number = None
+    adjusted_r_squared: Number = None
+    r_squared_log: Number = None
+    """On the scale of ln y, where the fit was made there."""
+    residual_sd: Number = None
+    aicc: Number = None
+    left_out_error: Number = None
+    """Root mean square distance of rows from the trend fitted without them."""
+    parameters: Number = None
+    """How many coefficients it has, or what a smooth is worth."""
+    r: Number = None
+    r_low: Number = None
+    r_high: Number = None
+    p_value: Number = None
+    readings: list[ReadingReport]
+    solutions: list[SolutionReport]
+    sentence: str = ""
+    """What the fit means, in plain words."""
+    assumptions: list[str]
+    problem: str | None = None
+    """Why there is no fit; null where there is one."""
+
+
+class BandCurve(OnWire):
+    """A band at each x of its trend's curve."""
+
+    kind: BandKind
+    level: float
+    low: list[Number]
+    high: list[Number]
+
+
+class TrendCurve(OnWire):
+    """A fitted line as it is drawn, in places on the axes; null where it has a gap."""
+
+    x: list[float]
+    y: list[Number]
+    bands: list[BandCurve]
+
+
+class WithAll(OnWire):
+    """What a line would say if nothing were set aside."""
+
+    n: int
+    slope: float | None
+    r_squared: float | None
+
+
+class TrendAnswer(OnWire):
+    """One fitted line: where it goes and what it says."""
+
+    trend: int
+    """Which of the document's trends."""
+    family_label: str
+    group_code: int | None
+    """Place of its group among the colour's categories; null where it has no such colour."""
+    report: FitReport
+    curve: TrendCurve | None
+    """Null where there is no fit."""
+    carried: list[TrendCurve] = []
+    """What is drawn before and after the data."""
+    with_all: WithAll | None
+    """With the rows that are set aside; null where none of them is."""
+
+
+class SlopesAnswer(OnWire):
+    """Whether the groups of a trend share one slope."""
+
+    trend: int
+    sentence: str
+    slope: float
+    """The common slope."""
+    f: float
+    df_groups: int
+    df_rest: int
+    p_value: float
+
+
+class AssociationAnswer(OnWire):
+    """How the two variables go together, where no trend is fitted."""
+
+    r: float
+    low: float | None
+    high: float | None
+    p_value: float | None
+    n: int
+    level: float

@@ -1,0 +1,47 @@
+"""What figures have in common on the wire."""
+
+from __future__ import annotations
+
+import math
+from typing import Annotated
+
+from pydantic import BaseModel, BeforeValidator, ConfigDict
+
+from yarrowdew.figures.words import in_sentence
+from yarrowdew.tables.table import Kind, Variable
+
+
+class OnWire(BaseModel):
+    """A model of an answer."""
+
+    model_config = ConfigDict(use_attribute_docstrings=True)
+
+
+def _finite(value: object) -> object:
+    return None if isinstance(value, float) and not math.isfinite(value) else value
+
+
+Number = Annotated[float | None, BeforeValidator(_finite)]
+Place = Annotated[float | str | None, BeforeValidator(_finite)]
+"""A number on an axis, or a date as ISO text."""
+
+
+class VariableWords(OnWire):
+    """How a variable is written on the figure."""
+
+    name: str
+    label: str
+    in_sentence: str
+    unit: str
+    kind: Kind
+
+    @classmethod
+    def of(cls, variable: Variable) -> VariableWords:
+        """Say how a variable is written."""
+        return cls(
+            name=variable.name,
+            label=variable.label,
+            in_sentence=in_sentence(variable),
+            unit=variable.unit,
+            kind=variable.kind,
+        )

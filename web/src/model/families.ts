@@ -1,0 +1,16 @@
+/** Families of trends, as the server declares them. */
+import type { FamilyWords } from '@/api/types'
+import { VOCABULARY } from './vocabulary'
+
+export const FAMILIES: readonly FamilyWords[] = VOCABULARY.families
+
+/** What a trend is of by itself. */
+export const USUAL_FAMILY = FAMILIES[0].name
+
+const byName = new Map(FAMILIES.map((family) => [family.name, family]))
+
+/** What there is to know of a family; one that is not known here has nothing to be set. */
+export const familyOf = (name: string): FamilyWords =>
+  byName.get(name) ?? { ...FAMILIES[0], name, label: name, note: '', settings: [] }
+
+export const familyLabel = (name: string): string => familyOf(name).label
