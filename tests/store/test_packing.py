@@ -9,10 +9,10 @@ from pathlib import Path
 import polars as pl
 import pytest
 
+from yarrowdew.demo.seeding import add_demo_study
 from yarrowdew.figures import answer
 from yarrowdew.store import Store
 from yarrowdew.store.packing import pack_figure, pack_study, unpack_study, unpack_table
-from yarrowdew.store.seeding import add_demo_study
 from yarrowdew.tables import Kind, Table, TableError
 from yarrowdew.tables.categories import CategoryLook
 from yarrowdew.tables.draft import Draft

@@ -3,6 +3,7 @@ from __future__ import annotations
 import datetime as dt
 import sqlite3
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from operator import methodcaller
 from pathlib import Path
 from typing import Any
@@ -14,15 +15,15 @@ from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
 from sqlalchemy import create_engine, text
 
+from yarrowdew.demo.seeding import add_demo_study
 from yarrowdew.demo.tables import demo_tables
 from yarrowdew.figures import FigureDocument
 from yarrowdew.store import NotFoundError, OutdatedError, Store
 from yarrowdew.store.columns import pack
 from yarrowdew.store.database import migration_config
 from yarrowdew.store.models import Base
+from yarrowdew.store.reading import TableRecord
 from yarrowdew.store.records import DATABASE_NAME
-from yarrowdew.store.seeding import add_demo_study
-from yarrowdew.store.tables import TableRecord
 from yarrowdew.tables import Kind, Table, TableError
 from yarrowdew.tables.draft import Cell
 from yarrowdew.tables.reading import read_bytes
@@ -274,8 +275,37 @@ class TestVersions:
             changed(store, table, "write", [Cell(0, "altitude", "high")])
         assert store.table_record(table).version == 1
 
+    def test_others_write_while_columns_are_packed(self, store: Store) -> None:
+        study = store.create_study("Survey")
+        named: list[str] = []
+
+        def meanwhile(_share: float) -> None:
+            if not named:
+                # From another thread, as another request would come.
+                with ThreadPoolExecutor(1) as pool:
+                    named.append(pool.submit(store.create_study, "Another").result(timeout=5).name)
+
+        store.add_table(study.id, demo_tables()[1], progress=meanwhile)
+        assert named == ["Another"]
+        assert len(store.tables(study.id)) == 1
+
+    def test_a_change_made_while_another_is_packed_is_not_lost(self, store: Store) -> None:
+        study = store.create_study("Survey")
+        table = store.add_table(study.id, demo_tables()[1]).id
+        meanwhile = iter([lambda: changed(store, table, "add_rows", 2)])
+        record, new = store.change_table(
+            table,
+            lambda draft: draft.add_rows(1),
+            progress=lambda _share: next(meanwhile, lambda: None)(),
+        )
+        assert record.summary.rows == demo_tables()[1].rows + 3
+        # Numbers are never given twice.
+        assert new == [demo_tables()[1].rows + 2]
+        with pytest.raises(OutdatedError):
+            store.change_table(table, lambda draft: draft.add_rows(1), expected=record.version - 1)
+
     def test_the_oldest_are_let_go_of(self, store: Store, monkeypatch: pytest.MonkeyPatch) -> None:
-        monkeypatch.setattr("yarrowdew.store.tables.MOST_VERSIONS", 3)
+        monkeypatch.setattr("yarrowdew.store.versions.MOST_VERSIONS", 3)
         study = store.create_study("Survey")
         table = store.add_table(study.id, demo_tables()[1]).id
         for place in range(6):

@@ -21,8 +21,9 @@ from yarrowdew.api.uploads import Uploads
 from yarrowdew.core.checkpoints import asking
 from yarrowdew.figures.suggestion import suggest_figure
 from yarrowdew.store import FigureRecord, Store
-from yarrowdew.store.store import PlateRecord, StudyRecord
-from yarrowdew.store.tables import TableRecord
+from yarrowdew.store.documents import PlateRecord
+from yarrowdew.store.reading import TableRecord
+from yarrowdew.store.studies import StudyRecord
 from yarrowdew.tables import Table, TableError
 from yarrowdew.tables.reading import ReadOptions
 from yarrowdew.tables.reading.progress import Progress, StoppedError, unheard

@@ -16,8 +16,8 @@ from fastapi import FastAPI
 from yarrowdew.api import Settings, create_app
 from yarrowdew.api.settings import DEFAULT_UPLOAD_MB
 from yarrowdew.cli.app import app
+from yarrowdew.demo.seeding import add_demo_study
 from yarrowdew.store import Store
-from yarrowdew.store.seeding import add_demo_study
 from yarrowdew.tables import TableError
 
 HOST = "127.0.0.1"

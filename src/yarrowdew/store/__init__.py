@@ -1,6 +1,7 @@
 """Studies as records: SQLite through SQLAlchemy."""
 
+from yarrowdew.store.documents import FigureRecord
 from yarrowdew.store.records import NotFoundError, OutdatedError, StoreError
-from yarrowdew.store.store import FigureRecord, Store
+from yarrowdew.store.store import Store
 
 __all__ = ["FigureRecord", "NotFoundError", "OutdatedError", "Store", "StoreError"]

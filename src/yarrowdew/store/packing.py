@@ -17,8 +17,10 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from yarrowdew.figures.document.looks import SavedLook
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.plate import PlateDocument
-from yarrowdew.store.store import FigureRecord, Store, StudyRecord
-from yarrowdew.store.tables import TableRecord
+from yarrowdew.store.documents import FigureRecord
+from yarrowdew.store.reading import TableRecord
+from yarrowdew.store.store import Store
+from yarrowdew.store.studies import StudyRecord
 from yarrowdew.tables.categories import CategoryLook
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import SavedFilter

@@ -16,7 +16,7 @@ from sqlalchemy.orm import Session
 
 from yarrowdew.core.errors import SaidError
 from yarrowdew.store.database import open_database
-from yarrowdew.store.models import Base, DocumentColumns, TableRow
+from yarrowdew.store.models import Base, DocumentColumns, StudyRow, TableRow, now
 
 DATABASE_NAME = "studies.sqlite"
 
@@ -94,6 +94,13 @@ class Records:
                 yield session
             finally:
                 self._unit.reset(token)
+
+    @contextmanager
+    def _changing(self, study_id: str) -> Iterator[tuple[Session, StudyRow]]:
+        with self._writing() as session:
+            row = get(session, StudyRow, study_id, "study")
+            row.changed = now()
+            yield session, row
 
 
 @contextmanager

@@ -80,7 +80,7 @@ class Draft:
     """A working copy of a table.
 
     Columns are fetched when they are needed; `changed` names those that are no longer what they
-    were, and `described` those of which only the label or unit is new. `settle` makes derived variables anew and must be called last.
+    were, and `described` those of which only the label or unit is new. `derive_again` makes derived variables anew and must be called last.
 
     Parameters
     ----------
@@ -344,7 +344,7 @@ class Draft:
         self.changed |= set(gone)
         return Compared(gone, new)
 
-    def settle(self) -> None:
+    def derive_again(self) -> None:
         """Make derived variables anew whose sources have changed, in the order they were made.
 
         One that can no longer be made holds no values until its sources are what they were.

@@ -10,7 +10,7 @@ from yarrowdew.api.models import ShareIn, ShareOut
 from yarrowdew.api.single_page import single_page
 from yarrowdew.api.state import StoreNow
 from yarrowdew.figures.sharing import Outgoing, ShareAsked, Shared, outgoing, shared
-from yarrowdew.store.store import ShareRecord
+from yarrowdew.store.shares import ShareRecord
 
 router = APIRouter(tags=["sharing"])
 

@@ -26,12 +26,12 @@ from yarrowdew.api.state import (
     study_out,
     table_out,
 )
+from yarrowdew.demo.seeding import add_demo_study
 from yarrowdew.figures import FigureDocument
 from yarrowdew.figures.document.looks import SavedLook
 from yarrowdew.store import Store
 from yarrowdew.store.packing import pack_figure, pack_study, unpack_study
-from yarrowdew.store.seeding import add_demo_study
-from yarrowdew.store.store import StudyRecord
+from yarrowdew.store.studies import StudyRecord
 from yarrowdew.tables.filters import SavedFilter
 
 MOST_PICTURES = 4

@@ -1,9 +1,9 @@
-"""Putting the demo study among the records."""
+"""Putting the demo study among the studies of a store."""
 
 from __future__ import annotations
 
 from yarrowdew.demo.study import NAME, demo_plates, demo_study
-from yarrowdew.store.store import Store
+from yarrowdew.store import Store
 
 
 def add_demo_study(store: Store) -> str:

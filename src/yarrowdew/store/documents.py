@@ -1,0 +1,230 @@
+"""Figures and plates: records that hold a document and count how often it was saved."""
+
+from __future__ import annotations
+
+import logging
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass
+from functools import partial
+from typing import Any, TypeVar
+
+from pydantic import BaseModel, ValidationError
+from sqlalchemy.orm import Session
+
+from yarrowdew.figures.document.upgrading import with_rows_that_can_be
+from yarrowdew.figures.figure import FigureDocument
+from yarrowdew.figures.plate import PlateDocument
+from yarrowdew.store.models import DocumentColumns, FigureRow, PlateRow, StudyRow, TableRow, now
+from yarrowdew.store.records import (
+    NotFoundError,
+    OutdatedError,
+    Records,
+    StoreError,
+    get,
+    next_position,
+)
+
+Held = TypeVar("Held", FigureRow, PlateRow)
+Record = TypeVar("Record")
+Document = TypeVar("Document", bound=BaseModel)
+
+log = logging.getLogger(__name__)
+
+
+@dataclass(frozen=True, slots=True)
+class FigureRecord:
+    """A figure as it was last saved."""
+
+    id: str
+    study_id: str
+    document: FigureDocument
+    revision: int
+
+
+@dataclass(frozen=True, slots=True)
+class PlateRecord:
+    """A plate as it was last saved."""
+
+    id: str
+    study_id: str
+    document: PlateDocument
+    revision: int
+
+
+@dataclass(frozen=True, slots=True)
+class UnreadableRecord:
+    """A figure or plate whose document cannot be read."""
+
+    id: str
+    what: str
+    problem: str
+
+
+class DocumentRepository(Records):
+    """The figures and plates of all studies."""
+
+    def figures(self, study_id: str) -> list[FigureRecord]:
+        """List a study's figures in their order."""
+        with self._reading() as session:
+            return _those_readable(get(session, StudyRow, study_id, "study").figures, _figure)
+
+    def create_figure(self, study_id: str, document: FigureDocument) -> FigureRecord:
+        """Add a figure at the end."""
+        with self._changing(study_id) as (session, _):
+            owned_table(session, study_id, document.table)
+            return _figure(added(session, FigureRow, study_id, document))
+
+    def figure(self, figure_id: str) -> FigureRecord:
+        """Find a figure."""
+        with self._reading() as session:
+            return _figure(get(session, FigureRow, figure_id, "figure"))
+
+    def save_figure(self, figure_id: str, document: FigureDocument, revision: int) -> FigureRecord:
+        """Save a figure's document over the revision that was read.
+
+        Raises
+        ------
+        OutdatedError
+            If it was saved elsewhere since.
+        """
+        with self._writing() as session:
+            row = get(session, FigureRow, figure_id, "figure")
+            owned_table(session, row.study_id, document.table)
+            _saved(session, row, row.study, document, revision)
+            return _figure(row)
+
+    def delete_figure(self, figure_id: str, revision: int | None = None) -> None:
+        """Delete a figure; raise OutdatedError where another revision was meant."""
+        with self._writing() as session:
+            _delete(session, get(session, FigureRow, figure_id, "figure"), revision)
+
+    def plates(self, study_id: str) -> list[PlateRecord]:
+        """List a study's plates in their order."""
+        with self._reading() as session:
+            return _those_readable(get(session, StudyRow, study_id, "study").plates, _plate)
+
+    def create_plate(self, study_id: str, document: PlateDocument) -> PlateRecord:
+        """Add a plate at the end."""
+        with self._changing(study_id) as (session, _):
+            _owned_figures(session, study_id, document)
+            return _plate(added(session, PlateRow, study_id, document))
+
+    def plate(self, plate_id: str) -> PlateRecord:
+        """Find a plate."""
+        with self._reading() as session:
+            return _plate(get(session, PlateRow, plate_id, "plate"))
+
+    def save_plate(self, plate_id: str, document: PlateDocument, revision: int) -> PlateRecord:
+        """Save a plate's document over the revision that was read.
+
+        A figure that was deleted may stay in its place, so that nothing else moves.
+
+        Raises
+        ------
+        OutdatedError
+            If it was saved elsewhere since.
+        """
+        with self._writing() as session:
+            row = get(session, PlateRow, plate_id, "plate")
+            _saved(session, row, row.study, document, revision)
+            return _plate(row)
+
+    def delete_plate(self, plate_id: str, revision: int | None = None) -> None:
+        """Delete a plate, whose figures stay; OutdatedError where another revision was meant."""
+        with self._writing() as session:
+            _delete(session, get(session, PlateRow, plate_id, "plate"), revision)
+
+    def unreadable(self, study_id: str) -> list[UnreadableRecord]:
+        """List the figures and plates of a study that cannot be read, and why."""
+        with self._reading() as session:
+            study = get(session, StudyRow, study_id, "study")
+            found: list[UnreadableRecord] = []
+            checks: list[tuple[str, str, Callable[[], object]]] = [
+                *((f.id, "figure", partial(_figure, f)) for f in study.figures),
+                *((p.id, "plate", partial(_plate, p)) for p in study.plates),
+            ]
+            for record_id, what, read in checks:
+                try:
+                    read()
+                except StoreError as error:
+                    found.append(UnreadableRecord(record_id, what, error.message))
+            return found
+
+
+def owned_table(session: Session, study_id: str, table_id: str) -> TableRow:
+    """Find a table of a study, or raise."""
+    table = session.get(TableRow, table_id)
+    if table is None or table.study_id != study_id:
+        raise NotFoundError("table", table_id)
+    return table
+
+
+def _owned_figures(session: Session, study_id: str, document: PlateDocument) -> None:
+    for cell in document.cells:
+        figure = session.get(FigureRow, cell.figure)
+        if figure is None or figure.study_id != study_id:
+            raise NotFoundError("figure", cell.figure)
+
+
+def added(session: Session, model: type[Held], study_id: str, document: BaseModel) -> Held:
+    """Add a record of a document at the end of its study."""
+    row = model(
+        study_id=study_id,
+        position=next_position(session, model, study_id),
+        document=document.model_dump(mode="json"),
+        revision=1,
+    )
+    session.add(row)
+    session.flush()
+    return row
+
+
+def _saved(
+    session: Session, row: DocumentColumns, study: StudyRow, document: BaseModel, revision: int
+) -> None:
+    """Put a document over the revision that was read."""
+    if row.revision != revision:
+        raise OutdatedError(row.revision)
+    row.document = document.model_dump(mode="json")
+    row.revision += 1
+    study.changed = now()
+    session.flush()
+
+
+def _delete(session: Session, row: FigureRow | PlateRow, revision: int | None) -> None:
+    if revision is not None and row.revision != revision:
+        raise OutdatedError(row.revision)
+    session.delete(row)
+
+
+def _those_readable(rows: Iterable[Held], make: Callable[[Held], Record]) -> list[Record]:
+    """Those records whose document can be read: one that cannot spoils itself alone."""
+    found = []
+    for row in rows:
+        try:
+            found.append(make(row))
+        except StoreError as error:
+            log.warning("%s", error)
+    return found
+
+
+def _read(model: type[Document], held: dict[str, Any], what: str) -> Document:
+    try:
+        return model.model_validate(with_rows_that_can_be(held))
+    except ValidationError as error:
+        first = error.errors()[0]
+        place = ".".join(map(str, first["loc"]))
+        raise StoreError(
+            f"This {what} cannot be read: {place}: {first['msg'].lower()}.",
+            "It may have been written by a newer version; the rest of the study is not touched.",
+        ) from error
+
+
+def _figure(row: FigureRow) -> FigureRecord:
+    document = _read(FigureDocument, row.document, "figure")
+    return FigureRecord(row.id, row.study_id, document, row.revision)
+
+
+def _plate(row: PlateRow) -> PlateRecord:
+    document = _read(PlateDocument, row.document, "plate")
+    return PlateRecord(row.id, row.study_id, document, row.revision)

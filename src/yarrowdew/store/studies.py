@@ -1,0 +1,187 @@
+"""Studies, and what is set once for a study."""
+
+from __future__ import annotations
+
+import datetime as dt
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from sqlalchemy import delete, select
+from sqlalchemy.orm import Session
+
+from yarrowdew.figures.document.looks import SavedLook
+from yarrowdew.store.categories import categories_of_study, readable
+from yarrowdew.store.copying import copied_study
+from yarrowdew.store.database import give_back
+from yarrowdew.store.documents import owned_table
+from yarrowdew.store.models import ShareRow, StudyRow, moment, now
+from yarrowdew.store.records import NotFoundError, Records, get
+from yarrowdew.tables.categories import CategoryLook
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.filters import SavedFilter
+
+DAYS_KEPT = 30
+"""How long a study that was deleted can be brought back."""
+
+
+@dataclass(frozen=True, slots=True)
+class StudyRecord:
+    """A study without its tables and figures."""
+
+    id: str
+    name: str
+    changed: str
+    deleted: str | None
+    """When it was deleted, where it was."""
+    categories: dict[str, list[CategoryLook]]
+    filters: list[SavedFilter]
+    looks: list[SavedLook]
+
+
+class StudyRepository(Records):
+    """All studies."""
+
+    def studies(self, *, deleted: bool = False) -> list[StudyRecord]:
+        """List all studies, the one changed last first; or those that were deleted."""
+        with self._reading() as session:
+            wanted = StudyRow.deleted.is_not(None) if deleted else StudyRow.deleted.is_(None)
+            rows = session.scalars(select(StudyRow).where(wanted).order_by(StudyRow.changed.desc()))
+            return [_study(row) for row in rows]
+
+    def create_study(self, name: str) -> StudyRecord:
+        """Make an empty study."""
+        with self._writing() as session:
+            row = StudyRow(name=name)
+            session.add(row)
+            session.flush()
+            return _study(row)
+
+    def study(self, study_id: str) -> StudyRecord:
+        """Find a study; one that was deleted is not found until it is brought back."""
+        with self._reading() as session:
+            row = get(session, StudyRow, study_id, "study")
+            if row.deleted is not None:
+                raise NotFoundError("study", study_id)
+            return _study(row)
+
+    def rename_study(self, study_id: str, name: str) -> StudyRecord:
+        """Give a study another name."""
+        with self._changing(study_id) as (_, row):
+            row.name = name
+            return _study(row)
+
+    def delete_study(self, study_id: str) -> StudyRecord:
+        """Delete a study; it can be brought back for 30 days. What was kept longer goes for good."""
+        with self._writing() as session:
+            row = get(session, StudyRow, study_id, "study")
+            row.deleted = row.deleted or now()
+            _forget_expired(session)
+            return _study(row)
+
+    def tidy(self) -> None:
+        """Let go of what has had its time, and give its space back to the disk."""
+        with self._writing() as session:
+            _forget_expired(session)
+        give_back(self._engine)
+
+    def copy_study(self, study_id: str, name: str) -> StudyRecord:
+        """Make a copy of a study as it is, record by record, with ids of its own.
+
+        Values are copied as they are stored, so that every figure of the copy answers as its
+        original, to the last bit. Earlier versions of tables are not copied.
+        """
+        with self._writing() as session:
+            return _study(copied_study(session, get(session, StudyRow, study_id, "study"), name))
+
+    def bring_back(self, study_id: str) -> StudyRecord:
+        """Bring back a study that was deleted."""
+        with self._changing(study_id) as (_, row):
+            row.deleted = None
+            return _study(row)
+
+    def delete_for_good(self, study_id: str) -> None:
+        """Delete a study with everything in it."""
+        with self._writing() as session:
+            session.delete(get(session, StudyRow, study_id, "study"))
+
+    def set_categories(
+        self, study_id: str, variable: str, looks: Sequence[CategoryLook]
+    ) -> StudyRecord:
+        """Say how the categories of a variable are ordered, called and coloured.
+
+        Categories that are held by some table and not given stay known, after those given.
+
+        Raises
+        ------
+        TableError
+            If two categories would be called the same.
+        """
+        with self._changing(study_id) as (_, row):
+            known = categories_of_study(row, [variable]).get(variable, ())
+            given = {look.value for look in looks}
+            every = [*looks, *(look for look in known if look.value not in given)]
+            called = [look.shown for look in every]
+            twice = next((name for name in called if called.count(name) > 1), None)
+            if twice is not None:
+                raise TableError(
+                    f"Two categories of '{variable}' would both be called '{twice}'.",
+                    "Give each a name of its own.",
+                    column=variable,
+                )
+            row.categories = {
+                **row.categories,
+                variable: [look.model_dump(mode="json") for look in every],
+            }
+            return _study(row)
+
+    def save_filter(self, study_id: str, saved: SavedFilter) -> StudyRecord:
+        """Keep a row filter under its name; one of the same name and table is replaced."""
+        with self._changing(study_id) as (session, row):
+            owned_table(session, study_id, saved.table)
+            others = [
+                f for f in row.filters if (f["name"], f["table"]) != (saved.name, saved.table)
+            ]
+            row.filters = [*others, saved.model_dump(mode="json")]
+            return _study(row)
+
+    def delete_filter(self, study_id: str, table: str, name: str) -> StudyRecord:
+        """Forget a row filter; figures that use it keep it as their own."""
+        with self._changing(study_id) as (_, row):
+            kept = [f for f in row.filters if (f["name"], f["table"]) != (name, table)]
+            if len(kept) == len(row.filters):
+                raise NotFoundError("filter", name)
+            row.filters = kept
+            return _study(row)
+
+    def save_look(self, study_id: str, saved: SavedLook) -> StudyRecord:
+        """Keep a look under its name; one of the same name is replaced."""
+        with self._changing(study_id) as (_, row):
+            others = [look for look in row.looks if look["name"] != saved.name]
+            row.looks = [*others, saved.model_dump(mode="json")]
+            return _study(row)
+
+    def delete_look(self, study_id: str, name: str) -> StudyRecord:
+        """Forget a look; figures that have it keep it."""
+        with self._changing(study_id) as (_, row):
+            kept = [look for look in row.looks if look["name"] != name]
+            if len(kept) == len(row.looks):
+                raise NotFoundError("look", name)
+            row.looks = kept
+            return _study(row)
+
+
+def _study(row: StudyRow) -> StudyRecord:
+    return StudyRecord(
+        row.id,
+        row.name,
+        moment(row.changed),
+        None if row.deleted is None else moment(row.deleted),
+        {name: list(looks) for name, looks in categories_of_study(row, row.categories).items()},
+        readable(SavedFilter, row.filters),
+        readable(SavedLook, row.looks),
+    )
+
+
+def _forget_expired(session: Session) -> None:
+    session.execute(delete(StudyRow).where(StudyRow.deleted < now() - dt.timedelta(days=DAYS_KEPT)))
+    session.execute(delete(ShareRow).where(ShareRow.expires <= now()))
