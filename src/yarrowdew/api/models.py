@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, StringConstraints
+from pydantic import AliasChoices, BaseModel, ConfigDict, Field, StringConstraints, computed_field
 
 from yarrowdew.api.problems import Problem
 from yarrowdew.figures.comparison import Comparison
@@ -32,6 +32,16 @@ class _Wire(BaseModel):
     model_config = ConfigDict(extra="forbid", use_attribute_docstrings=True)
 
 
+class _Shown(_Wire):
+    """A record as it is shown: read from the record itself."""
+
+    model_config = ConfigDict(from_attributes=True, extra="ignore")
+
+
+Owner = Annotated[str, Field(validation_alias=AliasChoices("study_id", "study"))]
+"""Id of the study that a record belongs to."""
+
+
 class ServerLimits(_Wire):
     """What the server takes."""
 
@@ -44,7 +54,7 @@ class StudyIn(_Wire):
     name: Name
 
 
-class StudyOut(_Wire):
+class StudyOut(_Shown):
     """A study without its contents."""
 
     id: str
@@ -58,11 +68,11 @@ class StudyOut(_Wire):
     looks: list[SavedLook]
 
 
-class TableOut(_Wire):
+class TableOut(_Shown):
     """A table without its values."""
 
     id: str
-    study: str
+    study: Owner
     name: str
     version: int
     """Every change makes a new one, and an earlier one can be brought back."""
@@ -71,25 +81,25 @@ class TableOut(_Wire):
     summary: TableSummary
 
 
-class FigureOut(_Wire):
+class FigureOut(_Shown):
     """A figure as it was last saved; its revision is the entity tag."""
 
     id: str
-    study: str
+    study: Owner
     revision: int
     document: FigureDocument
 
 
-class PlateOut(_Wire):
+class PlateOut(_Shown):
     """A plate as it was last saved; its revision is the entity tag."""
 
     id: str
-    study: str
+    study: Owner
     revision: int
     document: PlateDocument
 
 
-class UnreadableOut(_Wire):
+class UnreadableOut(_Shown):
     """A figure or plate whose document cannot be read; the rest of the study is not touched."""
 
     id: str
@@ -106,7 +116,7 @@ class StudyContents(StudyOut):
     unreadable: list[UnreadableOut] = []
 
 
-class StudyListed(_Wire):
+class StudyListed(_Shown):
     """A study in a list: its name, what it holds, and the figures that show it best."""
 
     id: str
@@ -133,15 +143,19 @@ class ShareIn(ShareAsked):
     """After how many days it can no longer be opened; never where null."""
 
 
-class ShareOut(_Wire):
+class ShareOut(_Shown):
     """A page that others can open."""
 
     id: str
     name: str
-    path: str
-    """Its address on this server."""
     created: str
     expires: str | None
+
+    @computed_field  # type: ignore[prop-decorator] # Pydantic's own way to add a field
+    @property
+    def path(self) -> str:
+        """Its address on this server."""
+        return f"/shared/{self.id}"
 
 
 class UploadOut(_Wire):
@@ -370,7 +384,7 @@ class TableReplaced(_Wire):
     new: list[str]
 
 
-class JobOut(_Wire):
+class JobOut(_Shown):
     """Work that goes on in the background."""
 
     id: str

@@ -79,8 +79,10 @@ class DocumentRepository(Records):
         with self._reading() as session:
             return _figure(get(session, FigureRow, figure_id, "figure"))
 
-    def save_figure(self, figure_id: str, document: FigureDocument, revision: int) -> FigureRecord:
-        """Save a figure's document over the revision that was read.
+    def save_figure(
+        self, figure_id: str, document: FigureDocument, revision: int | None
+    ) -> FigureRecord:
+        """Save a figure's document over the revision that was read, or over whichever there is.
 
         Raises
         ------
@@ -114,8 +116,10 @@ class DocumentRepository(Records):
         with self._reading() as session:
             return _plate(get(session, PlateRow, plate_id, "plate"))
 
-    def save_plate(self, plate_id: str, document: PlateDocument, revision: int) -> PlateRecord:
-        """Save a plate's document over the revision that was read.
+    def save_plate(
+        self, plate_id: str, document: PlateDocument, revision: int | None
+    ) -> PlateRecord:
+        """Save a plate's document over the revision that was read, or over whichever there is.
 
         A figure that was deleted may stay in its place, so that nothing else moves.
 
@@ -180,10 +184,14 @@ def added(session: Session, model: type[Held], study_id: str, document: BaseMode
 
 
 def _saved(
-    session: Session, row: DocumentColumns, study: StudyRow, document: BaseModel, revision: int
+    session: Session,
+    row: DocumentColumns,
+    study: StudyRow,
+    document: BaseModel,
+    revision: int | None,
 ) -> None:
     """Put a document over the revision that was read."""
-    if row.revision != revision:
+    if revision is not None and row.revision != revision:
         raise OutdatedError(row.revision)
     row.document = document.model_dump(mode="json")
     row.revision += 1

@@ -2,24 +2,23 @@
 
 from __future__ import annotations
 
-import uuid
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request, Response
 from pydantic import BaseModel
+from urllib3.fields import RequestField
+from urllib3.filepost import encode_multipart_formdata
 
 from yarrowdew.api.models import FigureOut
 from yarrowdew.api.problems import etag
 from yarrowdew.api.state import (
     ACCEPTED,
-    IfMatch,
+    Expected,
     JobsNow,
+    Meant,
     Prefer,
     StoreNow,
-    expected_of,
-    figure_out,
     in_background,
-    revision_of,
     while_waited_for,
 )
 from yarrowdew.figures import FigureDocument, ReadingsAnswer, answer, readings
@@ -41,7 +40,7 @@ def create_figure(
     record = store.create_figure(study_id, document)
     response.headers["Location"] = f"/api/figures/{record.id}"
     response.headers["ETag"] = etag(record.revision)
-    return figure_out(record)
+    return FigureOut.model_validate(record)
 
 
 @router.get("/figures/{figure_id}")
@@ -49,7 +48,7 @@ def get_figure(figure_id: str, store: StoreNow, response: Response) -> FigureOut
     """Show a figure as it was last saved."""
     record = store.figure(figure_id)
     response.headers["ETag"] = etag(record.revision)
-    return figure_out(record)
+    return FigureOut.model_validate(record)
 
 
 @router.put("/figures/{figure_id}")
@@ -58,19 +57,18 @@ def save_figure(
     document: FigureDocument,
     store: StoreNow,
     response: Response,
-    if_match: IfMatch = None,
+    expected: Meant,
 ) -> FigureOut:
     """Save a figure over the revision that was read; 412 when someone else saved first."""
-    revision = revision_of(if_match, lambda: store.figure(figure_id).revision)
-    record = store.save_figure(figure_id, document, revision)
+    record = store.save_figure(figure_id, document, expected)
     response.headers["ETag"] = etag(record.revision)
-    return figure_out(record)
+    return FigureOut.model_validate(record)
 
 
 @router.delete("/figures/{figure_id}", status_code=204)
-def delete_figure(figure_id: str, store: StoreNow, if_match: IfMatch = None) -> None:
+def delete_figure(figure_id: str, store: StoreNow, expected: Expected) -> None:
     """Delete a figure; with If-Match, only the revision that is meant."""
-    store.delete_figure(figure_id, expected_of(if_match))
+    store.delete_figure(figure_id, expected)
 
 
 def _in_parts(description: str, **more: str) -> dict[int | str, dict[str, Any]]:
@@ -181,20 +179,10 @@ def list_pairs(
 
 def _parts(spoken: dict[str, BaseModel], marks: bytes) -> Response:
     """Put all parts into one body, as browsers read it without help (RFC 7578)."""
-    boundary = uuid.uuid4().hex
-    pieces: list[bytes] = []
-    for name, content in spoken.items():
-        pieces += [
-            f"--{boundary}\r\n"
-            f'Content-Disposition: form-data; name="{name}"\r\n'
-            "Content-Type: application/json\r\n\r\n".encode(),
-            content.model_dump_json().encode(),
-            b"\r\n",
-        ]
-    opening = (
-        f"--{boundary}\r\n"
-        'Content-Disposition: form-data; name="marks"; filename="marks.arrow"\r\n'
-        f"Content-Type: {ARROW_STREAM}\r\n\r\n"
-    )
-    body = b"".join((*pieces, opening.encode(), marks, f"\r\n--{boundary}--\r\n".encode()))
-    return Response(body, media_type=f"multipart/form-data; boundary={boundary}")
+    fields = [RequestField(name, content.model_dump_json()) for name, content in spoken.items()]
+    for field in fields:
+        field.make_multipart(content_type="application/json")
+    drawn = RequestField("marks", marks, filename="marks.arrow")
+    drawn.make_multipart(content_type=ARROW_STREAM)
+    body, media_type = encode_multipart_formdata([*fields, drawn])
+    return Response(body, media_type=media_type)

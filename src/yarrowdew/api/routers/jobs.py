@@ -5,7 +5,7 @@ from __future__ import annotations
 from fastapi import APIRouter
 
 from yarrowdew.api.models import JobOut
-from yarrowdew.api.state import JobsNow, job_out
+from yarrowdew.api.state import JobsNow
 
 router = APIRouter(prefix="/jobs", tags=["jobs"])
 
@@ -13,7 +13,7 @@ router = APIRouter(prefix="/jobs", tags=["jobs"])
 @router.get("/{job_id}")
 def get_job(job_id: str, jobs: JobsNow) -> JobOut:
     """Show how far work has come, and what came of it."""
-    return job_out(jobs.find(job_id))
+    return JobOut.model_validate(jobs.find(job_id))
 
 
 @router.delete("/{job_id}")
@@ -21,4 +21,4 @@ def stop_job(job_id: str, jobs: JobsNow) -> JobOut:
     """Stop work; it leaves nothing behind. What is done stays done."""
     job = jobs.find(job_id)
     job.stop()
-    return job_out(job)
+    return JobOut.model_validate(job)

@@ -6,7 +6,7 @@ from fastapi import APIRouter, Response
 
 from yarrowdew.api.models import PlateOut
 from yarrowdew.api.problems import etag
-from yarrowdew.api.state import IfMatch, StoreNow, expected_of, plate_out, revision_of
+from yarrowdew.api.state import Expected, Meant, StoreNow
 from yarrowdew.figures.plate import PlateDocument
 
 router = APIRouter(tags=["plates"])
@@ -20,7 +20,7 @@ def create_plate(
     record = store.create_plate(study_id, document)
     response.headers["Location"] = f"/api/plates/{record.id}"
     response.headers["ETag"] = etag(record.revision)
-    return plate_out(record)
+    return PlateOut.model_validate(record)
 
 
 @router.get("/plates/{plate_id}")
@@ -28,7 +28,7 @@ def get_plate(plate_id: str, store: StoreNow, response: Response) -> PlateOut:
     """Show a plate as it was last saved."""
     record = store.plate(plate_id)
     response.headers["ETag"] = etag(record.revision)
-    return plate_out(record)
+    return PlateOut.model_validate(record)
 
 
 @router.put("/plates/{plate_id}")
@@ -37,16 +37,15 @@ def save_plate(
     document: PlateDocument,
     store: StoreNow,
     response: Response,
-    if_match: IfMatch = None,
+    expected: Meant,
 ) -> PlateOut:
     """Save a plate over the revision that was read; 412 when someone else saved first."""
-    revision = revision_of(if_match, lambda: store.plate(plate_id).revision)
-    record = store.save_plate(plate_id, document, revision)
+    record = store.save_plate(plate_id, document, expected)
     response.headers["ETag"] = etag(record.revision)
-    return plate_out(record)
+    return PlateOut.model_validate(record)
 
 
 @router.delete("/plates/{plate_id}", status_code=204)
-def delete_plate(plate_id: str, store: StoreNow, if_match: IfMatch = None) -> None:
+def delete_plate(plate_id: str, store: StoreNow, expected: Expected) -> None:
     """Delete a plate, whose figures stay; with If-Match, only the revision that is meant."""
-    store.delete_plate(plate_id, expected_of(if_match))
+    store.delete_plate(plate_id, expected)

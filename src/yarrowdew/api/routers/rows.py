@@ -8,7 +8,7 @@ from typing import Annotated
 from fastapi import APIRouter, Query, Response
 
 from yarrowdew.api.models import RowOut, RowsEdit, RowsOut, TableOut
-from yarrowdew.api.state import IfMatch, StoreNow, expected_of, tagged
+from yarrowdew.api.state import Expected, StoreNow, tagged
 from yarrowdew.tables import Table
 from yarrowdew.tables.browsing import RowOrder
 from yarrowdew.tables.draft import Cell, Draft
@@ -63,7 +63,7 @@ def get_numbers(
 
 @router.patch("")
 def edit_rows(
-    table_id: str, edit: RowsEdit, store: StoreNow, response: Response, if_match: IfMatch = None
+    table_id: str, edit: RowsEdit, store: StoreNow, response: Response, expected: Expected
 ) -> TableOut:
     """Write values, add and delete rows, or paste a block, as one step that can be undone."""
 
@@ -79,7 +79,7 @@ def edit_rows(
         if edit.delete:
             draft.delete_rows(edit.delete)
 
-    record, _ = store.change_table(table_id, work, expected=expected_of(if_match))
+    record, _ = store.change_table(table_id, work, expected=expected)
     return tagged(record, response)
 
 

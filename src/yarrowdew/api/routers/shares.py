@@ -10,7 +10,6 @@ from yarrowdew.api.models import ShareIn, ShareOut
 from yarrowdew.api.single_page import single_page
 from yarrowdew.api.state import StoreNow
 from yarrowdew.figures.sharing import Outgoing, ShareAsked, Shared, outgoing, shared
-from yarrowdew.store.shares import ShareRecord
 
 router = APIRouter(tags=["sharing"])
 
@@ -34,13 +33,13 @@ def share(study_id: str, wanted: ShareIn, store: StoreNow, response: Response) -
     content = shared(wanted, store.table).model_dump_json().encode()
     record = store.share(study_id, wanted.title, gzip.compress(content, 6), wanted.days)
     response.headers["Location"] = f"/api/shared/{record.id}"
-    return _share_out(record)
+    return ShareOut.model_validate(record)
 
 
 @router.get("/studies/{study_id}/shares")
 def list_shares(study_id: str, store: StoreNow) -> list[ShareOut]:
     """List a study's pages that can be opened, the newest first."""
-    return [_share_out(record) for record in store.shares(study_id)]
+    return [ShareOut.model_validate(record) for record in store.shares(study_id)]
 
 
 @router.delete("/shares/{share_id}", status_code=204)
@@ -55,14 +54,4 @@ def open_shared(share_id: str, store: StoreNow) -> Response:
     content = gzip.decompress(store.shared(share_id))
     return Response(
         content, media_type="application/json", headers={"Cache-Control": "private, no-store"}
-    )
-
-
-def _share_out(record: ShareRecord) -> ShareOut:
-    return ShareOut(
-        id=record.id,
-        name=record.name,
-        path=f"/shared/{record.id}",
-        created=record.created,
-        expires=record.expires,
     )

@@ -15,16 +15,11 @@ from yarrowdew.api.models import (
     StudyIn,
     StudyListed,
     StudyOut,
-    UnreadableOut,
 )
 from yarrowdew.api.state import (
     SettingsNow,
     StoreNow,
     UploadsNow,
-    figure_out,
-    plate_out,
-    study_out,
-    table_out,
 )
 from yarrowdew.demo.seeding import add_demo_study
 from yarrowdew.figures import FigureDocument
@@ -57,7 +52,7 @@ def create_study(study: StudyIn, store: StoreNow, response: Response) -> StudyOu
     """Make an empty study."""
     record = store.create_study(study.name)
     response.headers["Location"] = f"/api/studies/{record.id}"
-    return study_out(record)
+    return StudyOut.model_validate(record)
 
 
 @router.post("/studies/demo", status_code=201)
@@ -65,28 +60,27 @@ def create_demo_study(store: StoreNow, response: Response) -> StudyOut:
     """Make the demo study, or find the one that is there."""
     record = store.study(add_demo_study(store))
     response.headers["Location"] = f"/api/studies/{record.id}"
-    return study_out(record)
+    return StudyOut.model_validate(record)
 
 
 @router.get("/studies/{study_id}")
 def get_study(study_id: str, store: StoreNow) -> StudyContents:
     """Show a study with its tables and figures."""
-    return StudyContents(
-        **dict(study_out(store.study(study_id))),
-        tables=[table_out(record) for record in store.tables(study_id)],
-        figures=[figure_out(record) for record in store.figures(study_id)],
-        plates=[plate_out(record) for record in store.plates(study_id)],
-        unreadable=[
-            UnreadableOut(id=record.id, what=record.what, problem=record.problem)
-            for record in store.unreadable(study_id)
-        ],
+    return StudyContents.model_validate(
+        {
+            **dict(StudyOut.model_validate(store.study(study_id))),
+            "tables": store.tables(study_id),
+            "figures": store.figures(study_id),
+            "plates": store.plates(study_id),
+            "unreadable": store.unreadable(study_id),
+        }
     )
 
 
 @router.patch("/studies/{study_id}")
 def rename_study(study_id: str, study: StudyIn, store: StoreNow) -> StudyOut:
     """Give a study another name."""
-    return study_out(store.rename_study(study_id, study.name))
+    return StudyOut.model_validate(store.rename_study(study_id, study.name))
 
 
 @router.delete("/studies/{study_id}", status_code=204)
@@ -101,7 +95,7 @@ def delete_study(study_id: str, store: StoreNow, *, for_good: bool = False) -> N
 @router.post("/studies/{study_id}/return")
 def bring_back(study_id: str, store: StoreNow) -> StudyOut:
     """Bring back a study that was deleted."""
-    return study_out(store.bring_back(study_id))
+    return StudyOut.model_validate(store.bring_back(study_id))
 
 
 @router.get("/studies/{study_id}/package", response_class=Response, responses=_ZIP)
@@ -131,7 +125,7 @@ def read_study_in(
     record = unpack_study(store, upload.path.read_bytes(), upload.name)
     uploads.discard(upload.id)
     response.headers["Location"] = f"/api/studies/{record.id}"
-    return study_out(record)
+    return StudyOut.model_validate(record)
 
 
 @router.post("/studies/{study_id}/copies", status_code=201)
@@ -139,48 +133,47 @@ def copy_study(study_id: str, store: StoreNow, response: Response) -> StudyOut:
     """Make a copy of a study with everything in it."""
     copy = store.copy_study(study_id, f"{store.study(study_id).name} (copy)"[-200:])
     response.headers["Location"] = f"/api/studies/{copy.id}"
-    return study_out(copy)
+    return StudyOut.model_validate(copy)
 
 
 @router.put("/studies/{study_id}/categories/{variable:path}")
 def set_categories(study_id: str, variable: str, wanted: CategoriesIn, store: StoreNow) -> StudyOut:
     """Order, call and colour the categories of a variable, for every figure of the study."""
-    return study_out(store.set_categories(study_id, variable, wanted.looks))
+    return StudyOut.model_validate(store.set_categories(study_id, variable, wanted.looks))
 
 
 @router.put("/studies/{study_id}/filters")
 def save_filter(study_id: str, saved: SavedFilter, store: StoreNow) -> StudyOut:
     """Keep a row filter under its name; one of the same name and table is replaced."""
-    return study_out(store.save_filter(study_id, saved))
+    return StudyOut.model_validate(store.save_filter(study_id, saved))
 
 
 @router.delete("/studies/{study_id}/filters/{table_id}/{name:path}")
 def delete_filter(study_id: str, table_id: str, name: str, store: StoreNow) -> StudyOut:
     """Forget a row filter; figures that use it keep it as their own."""
-    return study_out(store.delete_filter(study_id, table_id, name))
+    return StudyOut.model_validate(store.delete_filter(study_id, table_id, name))
 
 
 @router.put("/studies/{study_id}/looks")
 def save_look(study_id: str, saved: SavedLook, store: StoreNow) -> StudyOut:
     """Keep how a figure looks under a name; one of the same name is replaced."""
-    return study_out(store.save_look(study_id, saved))
+    return StudyOut.model_validate(store.save_look(study_id, saved))
 
 
 @router.delete("/studies/{study_id}/looks/{name:path}")
 def delete_look(study_id: str, name: str, store: StoreNow) -> StudyOut:
     """Forget a look; figures that have it keep it."""
-    return study_out(store.delete_look(study_id, name))
+    return StudyOut.model_validate(store.delete_look(study_id, name))
 
 
 def _listed(store: Store, record: StudyRecord) -> StudyListed:
     figures = store.figures(record.id)
-    return StudyListed(
-        id=record.id,
-        name=record.name,
-        changed=record.changed,
-        deleted=record.deleted,
-        tables=len(store.tables(record.id)),
-        figures=len(figures),
-        plates=len(store.plates(record.id)),
-        first=[figure_out(figure) for figure in figures[:MOST_PICTURES]],
+    return StudyListed.model_validate(
+        {
+            **dict(StudyOut.model_validate(record)),
+            "tables": len(store.tables(record.id)),
+            "figures": len(figures),
+            "plates": len(store.plates(record.id)),
+            "first": figures[:MOST_PICTURES],
+        }
     )

@@ -24,7 +24,7 @@ from yarrowdew.api.models import (
     VariableName,
     VersionIn,
 )
-from yarrowdew.api.state import IfMatch, StoreNow, add_with_figure, expected_of, tagged
+from yarrowdew.api.state import Expected, StoreNow, add_with_figure, tagged
 from yarrowdew.tables import Table, Variable
 from yarrowdew.tables.draft import Draft, UnreadRows
 from yarrowdew.tables.expressions import derive
@@ -51,7 +51,7 @@ def change_variable(
     change: VariableIn,
     store: StoreNow,
     response: Response,
-    if_match: IfMatch = None,
+    expected: Expected,
 ) -> VariableChanged:
     """Change a variable's label, unit or kind. No value is lost by changing the kind."""
 
@@ -61,7 +61,7 @@ def change_variable(
             UnreadRows(0, [], []) if change.kind is None else draft.change_kind(name, change.kind)
         )
 
-    record, unread = store.change_table(table_id, work, expected=expected_of(if_match))
+    record, unread = store.change_table(table_id, work, expected=expected)
     return VariableChanged(
         table=tagged(record, response),
         unread=unread.count,
@@ -78,13 +78,13 @@ def derive_variable(
     wanted: DerivedIn,
     store: StoreNow,
     response: Response,
-    if_match: IfMatch = None,
+    expected: Expected,
 ) -> TableOut:
     """Add a variable made from others by an expression; one that is derived is made anew."""
     record, _ = store.change_table(
         table_id,
         lambda draft: draft.derive(wanted.name, wanted.expression, wanted.label, wanted.unit),
-        expected=expected_of(if_match),
+        expected=expected,
     )
     response.headers["Location"] = f"/api/tables/{table_id}/variables/{quote(wanted.name, safe='')}"
     return tagged(record, response)
@@ -92,11 +92,11 @@ def derive_variable(
 
 @router.delete("/tables/{table_id}/variables/{name:path}")
 def delete_variable(
-    table_id: str, name: str, store: StoreNow, response: Response, if_match: IfMatch = None
+    table_id: str, name: str, store: StoreNow, response: Response, expected: Expected
 ) -> TableOut:
     """Delete a variable from which no other is made."""
     record, _ = store.change_table(
-        table_id, lambda draft: draft.delete_variable(name), expected=expected_of(if_match)
+        table_id, lambda draft: draft.delete_variable(name), expected=expected
     )
     return tagged(record, response)
 
@@ -108,13 +108,13 @@ def add_variable(
     wanted: TypedVariableIn,
     store: StoreNow,
     response: Response,
-    if_match: IfMatch = None,
+    expected: Expected,
 ) -> TableOut:
     """Add a variable without values, to be filled in."""
     record, _ = store.change_table(
         table_id,
         lambda draft: draft.add_variable(name, wanted.kind, wanted.unit),
-        expected=expected_of(if_match),
+        expected=expected,
     )
     return tagged(record, response)
 
@@ -125,14 +125,14 @@ def restore_version(
     wanted: VersionIn,
     store: StoreNow,
     response: Response,
-    if_match: IfMatch = None,
+    expected: Expected,
 ) -> TableOut:
     """Make a table what it was at one of its versions: so its changes are undone and redone.
 
     With If-Match, only where the version that is taken back is still the one that holds: nobody
     else's change goes with it.
     """
-    record = store.restore_version(table_id, wanted.version, expected_of(if_match))
+    record = store.restore_version(table_id, wanted.version, expected)
     return tagged(record, response)
 
 

@@ -8,27 +8,26 @@ from typing import Annotated
 from fastapi import APIRouter, Header, Query, Request, Response
 
 from yarrowdew.api.models import (
+    FigureOut,
     Preview,
     PreviewVariable,
     ReplaceIn,
     TableIn,
+    TableOut,
     TableReplaced,
     TableTaken,
     UploadOut,
 )
 from yarrowdew.api.state import (
     ACCEPTED,
-    IfMatch,
+    Expected,
     JobsNow,
     Prefer,
     SettingsNow,
     StoreNow,
     UploadsNow,
     add_with_figure,
-    expected_of,
-    figure_out,
     in_background,
-    table_out,
 )
 from yarrowdew.api.uploads import Upload
 from yarrowdew.figures.suggestion import suggest_figure
@@ -153,7 +152,11 @@ def _with_its_figures(
     if taken is None:
         return None
     record, figures = taken
-    return TableTaken(table=table_out(record), figure=figure_out(figures[0]), problem=None)
+    return TableTaken(
+        table=TableOut.model_validate(record),
+        figure=FigureOut.model_validate(figures[0]),
+        problem=None,
+    )
 
 
 @router.put("/tables/{table_id}/rows", response_model=TableReplaced, responses=ACCEPTED)
@@ -165,13 +168,12 @@ def read_in_again(
     jobs: JobsNow,
     settings: SettingsNow,
     request: Request,
+    expected: Expected,
     prefer: Prefer = None,
-    if_match: IfMatch = None,
 ) -> TableReplaced | Response:
     """Put the rows of a file in the place of a table's; its figures, labels and units stay."""
     upload = uploads.find(wanted.upload)
     store.table_record(table_id)
-    expected = expected_of(if_match)
 
     def work(progress: Progress) -> TableReplaced:
         result = read_file(
@@ -186,7 +188,9 @@ def read_in_again(
             expected=expected,
         )
         uploads.discard(upload.id)
-        return TableReplaced(table=table_out(record), gone=compared.gone, new=compared.new)
+        return TableReplaced(
+            table=TableOut.model_validate(record), gone=compared.gone, new=compared.new
+        )
 
     return in_background(prefer, jobs, request, work)
 
