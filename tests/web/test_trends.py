@@ -55,7 +55,7 @@ class TestForms:
         slider.press("PageUp")
         drawn(demo)
         expect(demo.get_by_text("41 rows")).to_be_visible()
-        assert document(demo)["trends"][1]["form"]["window"] > 21
+        assert document(demo)["trends"][1]["settings"]["window"] > 21
         assert canvas(demo).screenshot() != before
 
     def test_a_fit_that_cannot_be_made_says_why(self, demo: Page) -> None:
@@ -134,7 +134,7 @@ class TestLookingCloser:
         panel.get_by_label("On the rows of").select_option("silica")
         panel.get_by_role("button", name="Adopt the cubic").click()
         trend = document(demo)["trends"][0]
-        assert (trend["family"], trend["form"]["degree"]) == ("polynomial", 3)
+        assert (trend["family"], trend["settings"]["degree"]) == ("polynomial", 3)
         assert "trend: polynomial" in statement(demo)
 
     def test_residuals_stand_below_and_share_the_selection(self, demo: Page) -> None:

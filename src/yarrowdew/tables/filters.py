@@ -10,6 +10,7 @@ import polars as pl
 from pydantic import BaseModel, ConfigDict, Field
 
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.holding import VariableName
 from yarrowdew.tables.kinds import as_text
 from yarrowdew.tables.table import Kind, Table, Variable
 
@@ -22,7 +23,7 @@ class Condition(BaseModel):
 
     model_config = ConfigDict(extra="forbid", use_attribute_docstrings=True)
 
-    variable: Annotated[str, Field(min_length=1, max_length=200)]
+    variable: VariableName
     test: Test
     low: End = None
     """Smallest value kept, for `between`: a number, or a date as ISO text; null for no end."""
