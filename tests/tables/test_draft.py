@@ -74,7 +74,7 @@ class TestWriting:
     def test_derived_variables_follow_and_are_not_written(self, draft: Draft) -> None:
         draft.derive("double", "2 * dose")
         draft.write([Cell(2, "dose", "4")])
-        draft.settle()
+        draft.derive_again()
         assert values(draft, "double") == [2.0, 4.0, 8.0]
         with pytest.raises(TableError, match="'double' is derived"):
             draft.write([Cell(0, "double", "1")])
@@ -150,7 +150,7 @@ class TestReadingInAgain:
             Variable("shed", Kind.NUMBER, "Shed"),
         )
         compared = draft.replace(Table("newer", variables, newer), {})
-        draft.settle()
+        draft.derive_again()
         assert (compared.gone, compared.new) == (["coating", "day", "note"], ["shed"])
         assert values(draft, "double") == [10.0, 12.0]
         assert values(draft, "noted") == [None, None]

@@ -7,7 +7,7 @@ import polars as pl
 import pytest
 
 from yarrowdew.tables import Kind, Table, Variable
-from yarrowdew.tables.expressions import ExpressionError, derive
+from yarrowdew.tables.expressions import ExpressionError, derive, sources_of
 
 TABLE = Table(
     "dew",
@@ -150,3 +150,15 @@ def test_errors_point_at_the_place(expression: str, message: str, position: int)
 def test_a_very_long_expression_is_refused() -> None:
     with pytest.raises(ExpressionError, match="longer than 2,000"):
         values("x" + " + x" * 1000)
+
+
+def test_sources_are_named_without_working_anything_out(monkeypatch: pytest.MonkeyPatch) -> None:
+    def worked_out(*_: object) -> None:
+        raise AssertionError("nothing is worked out to name sources")
+
+    monkeypatch.setattr("yarrowdew.tables.expressions.worked_out", worked_out)
+    monkeypatch.setattr("polars.DataFrame.select", worked_out)
+    named = sources_of(TABLE, "classes_of_width({air temperature} / x, 2)")
+    assert named == ("air temperature", "x")
+    with pytest.raises(ExpressionError, match="There is no variable 'gone'"):
+        sources_of(TABLE, "x + gone")

@@ -23,6 +23,7 @@ from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.kinds import KINDS
 from yarrowdew.figures.plate import PlateDocument
 from yarrowdew.figures.wire import OnWire
+from yarrowdew.tables.expressions import FUNCTIONS
 
 
 class ChoiceWords(OnWire):
@@ -133,6 +134,8 @@ class Vocabulary(OnWire):
     """By part of a document, what it begins with; what it cannot do without is not among it."""
     trends: dict[str, dict[str, Any]]
     """By family, a trend as it begins."""
+    functions: list[str]
+    """Of expressions."""
 
 
 def vocabulary() -> Vocabulary:
@@ -146,6 +149,7 @@ def vocabulary() -> Vocabulary:
             if not issubclass(part, HasFamily)
         },
         trends={name: trend_of(family=name).model_dump(mode="json") for name in FAMILIES},
+        functions=list(FUNCTIONS),
     )
 
 

@@ -4,20 +4,12 @@ import { computed, ref, watch } from 'vue'
 import { client, Problem, take } from '@/api/client'
 import type { ExpressionTried } from '@/api/types'
 import { valueText } from '@/drawing/ticks'
+import { VOCABULARY } from '@/model/vocabulary'
 import SidePanel from '@/SidePanel.vue'
 import { inExpression } from '@/words'
 import { useStudy } from '@/stores/study'
 
 const TRY_AFTER_MS = 200
-const FUNCTIONS = [
-  'ln log10 exp sqrt abs round rank',
-  'standardise centre lag difference cumulative',
-  'year month day_of_year days_since',
-  'if_else classes_of_width classes_of_count classes_at',
-]
-  .join(' ')
-  .split(' ')
-
 const props = defineProps<{
   /** The derived variable to change; none to make another. */
   name?: string
@@ -158,7 +150,7 @@ async function make(): Promise<void> {
     </div>
     <div class="words">
       <h3 class="quiet">Functions</h3>
-      <button v-for="f in FUNCTIONS" :key="f" type="button" class="choice" @click="insert(`${f}(`)">
+      <button v-for="f in VOCABULARY.functions" :key="f" type="button" class="choice" @click="insert(`${f}(`)">
         {{ f }}
       </button>
     </div>

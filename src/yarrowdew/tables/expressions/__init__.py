@@ -1,0 +1,95 @@
+"""Derived variables: arithmetic over variable names, parsed, then checked, then worked out."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import polars as pl
+
+from yarrowdew.tables.expressions.checking import checked
+from yarrowdew.tables.expressions.compiling import worked_out
+from yarrowdew.tables.expressions.functions import FUNCTIONS
+from yarrowdew.tables.expressions.parsing import parsed
+from yarrowdew.tables.expressions.tree import ExpressionError, Name, Node, Type, parts_of
+from yarrowdew.tables.kinds import MOST_CATEGORIES
+from yarrowdew.tables.table import Kind, Table
+
+
+@dataclass(frozen=True, slots=True)
+class Derived:
+    """What an expression gives.
+
+    Attributes
+    ----------
+    values : polars.Series
+        Typed as a table's columns are; null where a source is missing or the result does not exist.
+    kind : Kind
+    sources : tuple of str
+        Names of the variables that it is made from.
+    """
+
+    values: pl.Series
+    kind: Kind
+    sources: tuple[str, ...]
+
+
+def derive(table: Table, expression: str) -> Derived:
+    """Evaluate an expression over a table's columns.
+
+    Raises
+    ------
+    ExpressionError
+        If it is not an expression, pointing at the place.
+    """
+    tree = parsed(expression)
+    whole = checked(tree, table)
+    kind, column = _as_column(worked_out(whole, table), whole.type)
+    return Derived(column, kind, _sources(tree, table))
+
+
+def sources_of(table: Table, expression: str) -> tuple[str, ...]:
+    """Name the variables that an expression looks at; nothing is worked out.
+
+    Raises
+    ------
+    ExpressionError
+        If it is not an expression, or speaks of a variable that is not there.
+    """
+    tree = parsed(expression)
+    checked(tree, table)
+    return _sources(tree, table)
+
+
+def _sources(tree: Node, table: Table) -> tuple[str, ...]:
+    return tuple(dict.fromkeys(table.called(name).name for name in _names(tree)))
+
+
+def _names(tree: Node) -> Iterator[str]:
+    """Every name of a tree, from left to right."""
+    if isinstance(tree, Name):
+        yield tree.text
+    for part in parts_of(tree):
+        yield from _names(part)
+
+
+def _as_column(values: pl.Series, type_: Type) -> tuple[Kind, pl.Series]:
+    if type_ is Type.NUMBER:
+        numbers = values.cast(pl.Float64)
+        return Kind.NUMBER, numbers.set(~numbers.is_finite(), None)
+    if type_ is Type.TRUTH:
+        words = pl.Enum(["no", "yes"])
+        return Kind.CATEGORY, values.cast(pl.Int8).replace_strict(
+            {0: "no", 1: "yes"}, default=None, return_dtype=words
+        )
+    if type_ is Type.DATE:
+        return Kind.DATE, values
+    if isinstance(values.dtype, pl.Enum):
+        return Kind.CATEGORY, values
+    distinct = values.drop_nulls().unique().sort()
+    if len(distinct) <= MOST_CATEGORIES:
+        return Kind.CATEGORY, values.cast(pl.Enum(distinct.to_list()))
+    return Kind.TEXT, values
+
+
+__all__ = ["FUNCTIONS", "Derived", "ExpressionError", "derive", "sources_of"]
