@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
-
-import numpy as np
 
 from yarrowdew.core.sample import Array
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.table import Kind, Table, Variable, axis_values, date_on_axis
+from yarrowdew.tables.kinds import AxisKind, axis_kind
+from yarrowdew.tables.table import Table, Variable, axis_values
 
 
 @dataclass(frozen=True, slots=True)
@@ -25,10 +23,7 @@ class AxisValues:
         """Take a variable of a table; raise TableError where it has no place on an axis."""
         variable = table.axis_variable(name, place)
         values = axis_values(table.frame[variable.name])
-        origin = 0.0
-        if variable.kind is Kind.DATE and np.isfinite(values).any():
-            origin = math.floor(float(np.nanmin(values)))
-        return cls(variable, values, origin)
+        return cls(variable, values, axis_kind(variable.kind).origin(values))
 
     def fitted(self) -> Array:
         """Values as they are fitted."""
@@ -36,36 +31,27 @@ class AxisValues:
 
     def note(self, letter: str) -> str:
         """Say what a letter of the equation stands for, where it is a date."""
-        if self.variable.kind is not Kind.DATE:
-            return ""
-        return f"{letter} in days since {date_on_axis(self.origin).date().isoformat()}"
+        return self._kind.origin_note(letter, self.origin)
 
     def written(self, value: float | None) -> float | str | None:
         """Turn a fitted value into what a reader sees: a number, or a date as ISO text."""
-        if value is None or self.variable.kind is not Kind.DATE or not math.isfinite(value):
-            return value
-        try:
-            moment = date_on_axis(self.origin + value)
-        except OverflowError:
-            return None
-        return moment.isoformat(timespec="minutes") if value % 1 else moment.date().isoformat()
+        return None if value is None else self._kind.written(self.origin + value)
 
     def asked(self, text: str) -> float:
         """Turn a reader's number, or date as ISO text, into a fitted value."""
         try:
-            if self.variable.kind is Kind.DATE:
-                return float(np.datetime64(text, "D").astype(int)) - self.origin
-            value = float(text)
-            if math.isfinite(value):
-                return value
-        except ValueError:
-            pass
-        wanted = "a date such as 2031-04-01" if self.variable.kind is Kind.DATE else "a number"
-        raise TableError(
-            f"'{text}' is not {wanted}.",
-            f"'{self.variable.name}' is read off at {wanted}.",
-            column=self.variable.name,
-        )
+            return self._kind.place_of(text) - self.origin
+        except ValueError as error:
+            wanted = self._kind.example
+            raise TableError(
+                f"'{text}' is not {wanted}.",
+                f"'{self.variable.name}' is read off at {wanted}.",
+                column=self.variable.name,
+            ) from error
+
+    @property
+    def _kind(self) -> AxisKind:
+        return axis_kind(self.variable.kind)
 
 
 @dataclass(frozen=True, slots=True)

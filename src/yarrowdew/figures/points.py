@@ -16,6 +16,7 @@ from yarrowdew.figures.view import View
 from yarrowdew.figures.words import in_sentence, joined
 from yarrowdew.tables.categories import CategoryLook
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.kinds import of_kind
 from yarrowdew.tables.table import Kind, Table, Variable, axis_values
 
 
@@ -159,8 +160,7 @@ def coloured_by(colour: Colour | None, table: Table) -> Groups | Amounts | None:
         return amounts_of(table, variable.name)
     if colour.scale == "amount":
         raise TableError(
-            f"'{variable.name}' holds {'categories' if variable.kind is Kind.CATEGORY else 'text'}, "
-            "which have no amount.",
+            f"'{variable.name}' holds {of_kind(variable.kind).plural}, which have no amount.",
             "Colour by category instead.",
             column=variable.name,
         )

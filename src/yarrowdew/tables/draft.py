@@ -10,7 +10,7 @@ import polars as pl
 
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.expressions import derive, sources_of
-from yarrowdew.tables.kinds import Marks, as_kind, as_text, guess_kind
+from yarrowdew.tables.kinds import Marks, as_kind, as_text, guess_kind, of_kind
 from yarrowdew.tables.naming import distinct_names, label_of, split_header
 from yarrowdew.tables.reading.rows import guess_header
 from yarrowdew.tables.table import (
@@ -19,7 +19,6 @@ from yarrowdew.tables.table import (
     RowIds,
     Table,
     Variable,
-    categories_of,
 )
 
 MOST_UNREAD_LISTED = 1_000
@@ -409,11 +408,11 @@ class Draft:
             first = (text.is_not_null() & typed.values.is_null()).arg_max() or 0
             raise TableError(
                 f"“{text[first][:80]}” is not a {held.variable.kind}.",
-                f"'{name}' holds {_plural(held.variable.kind)}; its kind can be changed in the ledger.",
+                f"'{name}' holds {of_kind(held.variable.kind).plural}; its kind can be changed in the ledger.",
                 row=int(self.ids[places[first]]) + 1,
                 column=name,
             )
-        column, values = _alike(self.column(name), typed.values)
+        column, values = of_kind(held.variable.kind).alike(self.column(name), typed.values)
         source = self.source(name)
         self._set(
             name,
@@ -511,27 +510,7 @@ def _marks_of(text: pl.Series) -> Marks:
     return Marks(decimal="," if has_comma and not has_point else ".")
 
 
-def _alike(column: pl.Series, values: pl.Series) -> tuple[pl.Series, pl.Series]:
-    """Bring a column and values of its kind to one type that holds both."""
-    if isinstance(column.dtype, pl.Enum):
-        held = categories_of(column)
-        words = pl.Enum([*held, *(c for c in categories_of(values) if c not in set(held))])
-        return column.cast(pl.String).cast(words), values.cast(pl.String).cast(words)
-    if column.dtype == pl.Date and isinstance(values.dtype, pl.Datetime):
-        return column.cast(pl.Datetime("us")), values.cast(pl.Datetime("us"))
-    return column, values.cast(column.dtype)
-
-
 def _scattered(column: pl.Series, places: np.ndarray, values: pl.Series) -> pl.Series:
     order = np.arange(len(column))
     order[places] = len(column) + np.arange(len(places))
     return pl.concat([column, values.rename(column.name)]).gather(pl.Series(order))
-
-
-def _plural(kind: Kind) -> str:
-    return {
-        Kind.NUMBER: "numbers",
-        Kind.CATEGORY: "categories",
-        Kind.DATE: "dates",
-        Kind.TEXT: "text",
-    }[kind]

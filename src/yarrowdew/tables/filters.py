@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import datetime as dt
-import math
 from typing import Annotated, Literal
 
 import polars as pl
@@ -11,8 +9,8 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.holding import VariableName
-from yarrowdew.tables.kinds import as_text
-from yarrowdew.tables.table import Kind, Table, Variable
+from yarrowdew.tables.kinds import AxisKind, as_text, of_kind
+from yarrowdew.tables.table import Table, Variable
 
 End = Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_length=40)] | None
 Test = Literal["between", "one_of", "not_one_of", "contains", "missing", "present"]
@@ -106,43 +104,25 @@ def _tested(variable: Variable, column: pl.Series, condition: Condition) -> pl.S
 
 
 def _between(variable: Variable, column: pl.Series, condition: Condition) -> pl.Series:
-    if not variable.on_axis:
+    kind = of_kind(variable.kind)
+    if not isinstance(kind, AxisKind):
         raise TableError(
-            f"'{variable.name}' holds {'categories' if variable.kind is Kind.CATEGORY else 'text'}, "
-            "which have no smallest and largest.",
+            f"'{variable.name}' holds {kind.plural}, which have no smallest and largest.",
             "Choose the values to keep instead.",
             column=variable.name,
         )
     kept = column.is_not_null()
     for end, is_low in ((condition.low, True), (condition.high, False)):
-        at = _end(variable, end)
-        if at is None:
+        if end is None or end == "":
             continue
-        # A date without a time means the whole of its day.
-        day = isinstance(at, dt.date) and not isinstance(at, dt.datetime)
-        values = column.cast(pl.Date) if day else column
-        if isinstance(at, dt.datetime):
-            values = column.cast(pl.Datetime("us"))
+        try:
+            at = kind.end(end)
+        except (ValueError, OverflowError) as error:
+            raise TableError(
+                f"'{end}' is not {kind.example}.",
+                f"Rows are kept by '{variable.name}'.",
+                column=variable.name,
+            ) from error
+        values = kind.beside(column, at)
         kept = kept & (values >= at if is_low else values <= at)
     return kept
-
-
-def _end(variable: Variable, end: float | str | None) -> float | dt.date | None:
-    if end is None or end == "":
-        return None
-    try:
-        if variable.kind is Kind.DATE:
-            moment = dt.datetime.fromisoformat(str(end))
-            if len(str(end)) <= len("2031-04-01"):
-                return moment.date()
-            return moment.astimezone(dt.UTC).replace(tzinfo=None) if moment.tzinfo else moment
-        if math.isfinite(float(end)):
-            return float(end)
-    except (ValueError, OverflowError):
-        pass
-    wanted = "a date such as 2031-04-01" if variable.kind is Kind.DATE else "a number"
-    raise TableError(
-        f"'{end}' is not {wanted}.",
-        f"Rows are kept by '{variable.name}'.",
-        column=variable.name,
-    )

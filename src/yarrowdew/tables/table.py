@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import datetime as dt
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
-from enum import StrEnum
 
 import numpy as np
 import numpy.typing as npt
@@ -13,25 +11,13 @@ import polars as pl
 
 from yarrowdew.tables.categories import CategoryLook
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.kinds import Kind, axis_kind, categories_of, date_on_axis, of_kind
 
 RowIds = npt.NDArray[np.uint32]
-EPOCH = dt.datetime(1970, 1, 1)
-_MICROSECONDS_A_DAY = 86_400_000_000
-
-
 MOST_ROW_NUMBER = 2**32 - 1
 """The largest number that a row can have."""
 MOST_NAMED = 40
 """How many variables a message names."""
-
-
-class Kind(StrEnum):
-    """What a variable's values are."""
-
-    NUMBER = "number"
-    CATEGORY = "category"
-    DATE = "date"
-    TEXT = "text"
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,7 +43,7 @@ class Variable:
     @property
     def on_axis(self) -> bool:
         """Whether its values have a place on an axis."""
-        return self.kind in (Kind.NUMBER, Kind.DATE)
+        return of_kind(self.kind).on_axis
 
 
 @dataclass(frozen=True, slots=True)
@@ -160,7 +146,6 @@ class Table:
         found = self.variable(name)
         if found.on_axis:
             return found
-        holds = "categories" if found.kind is Kind.CATEGORY else "text"
         fit_for_axis = [v.name for v in self.variables if v.on_axis][:MOST_NAMED]
         remedy = (
             f"Choose one of: {', '.join(fit_for_axis)}."
@@ -168,7 +153,7 @@ class Table:
             else f"No variable of {self.name} holds numbers; check how it was read."
         )
         raise TableError(
-            f"'{found.name}' holds {holds}, and what goes {place} must be numbers or dates.",
+            f"'{found.name}' holds {of_kind(found.kind).plural}, and what goes {place} must be numbers or dates.",
             remedy,
             column=found.name,
         )
@@ -182,21 +167,17 @@ def axis_values(column: pl.Series) -> npt.NDArray[np.float64]:
     ndarray of float64, shape (rows,)
         Numbers as they are; dates as days since 1970-01-01; NaN where missing.
     """
-    if column.dtype == pl.Date:
-        column = column.cast(pl.Int32).cast(pl.Float64)
-    elif isinstance(column.dtype, pl.Datetime):
-        column = (
-            column.cast(pl.Datetime("us")).cast(pl.Int64).cast(pl.Float64) / _MICROSECONDS_A_DAY
-        )
-    return column.cast(pl.Float64).to_numpy()
+    dated = axis_kind(Kind.DATE)
+    return (dated if dated.holds(column) else axis_kind(Kind.NUMBER)).places(column)
 
 
-def categories_of(column: pl.Series) -> list[str]:
-    """Every category that a column may hold, in order."""
-    dtype = column.dtype
-    return dtype.categories.to_list() if isinstance(dtype, pl.Enum) else []
-
-
-def date_on_axis(days: float) -> dt.datetime:
-    """Turn a place on a date axis back into its date."""
-    return EPOCH + dt.timedelta(days=days)
+__all__ = [
+    "MOST_ROW_NUMBER",
+    "Kind",
+    "RowIds",
+    "Table",
+    "Variable",
+    "axis_values",
+    "categories_of",
+    "date_on_axis",
+]

@@ -14,6 +14,7 @@ import orjson
 import polars as pl
 
 from yarrowdew.tables.guarding import guarded_cells
+from yarrowdew.tables.kinds import of_kind
 from yarrowdew.tables.naming import distinct_names
 from yarrowdew.tables.reading.archives import check_sizes, opened
 from yarrowdew.tables.reading.limits import Limits
@@ -163,11 +164,9 @@ def _csv(frame: pl.DataFrame) -> bytes:
 
 
 def _field(variable: Variable, column: pl.Series) -> dict[str, Any]:
-    types = {Kind.NUMBER: "number", Kind.CATEGORY: "string", Kind.TEXT: "string"}
-    dated = "date" if column.dtype == pl.Date else "datetime"
     field: dict[str, Any] = {
         "name": variable.name,
-        "type": types.get(variable.kind, dated),
+        "type": of_kind(variable.kind).package_type(column),
         "title": variable.label,
     }
     if variable.unit:

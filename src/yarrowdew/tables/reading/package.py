@@ -19,6 +19,7 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.guarding import unguarded_cells
+from yarrowdew.tables.kinds import KINDS
 from yarrowdew.tables.reading.archives import check_sizes, member, opened
 from yarrowdew.tables.reading.delimited import read_delimited
 from yarrowdew.tables.reading.limits import Limits
@@ -29,14 +30,7 @@ DESCRIPTION = "datapackage.json"
 OWN = "yarrowdew"
 """The property under which a package or a resource holds what only this program reads."""
 
-_KINDS = {
-    "number": Kind.NUMBER,
-    "integer": Kind.NUMBER,
-    "year": Kind.NUMBER,
-    "date": Kind.DATE,
-    "datetime": Kind.DATE,
-    "string": Kind.TEXT,
-}
+_KINDS = {type_: kind for kind, one in KINDS.items() for type_ in one.package_types}
 
 
 class _Described(BaseModel):

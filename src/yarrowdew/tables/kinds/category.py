@@ -1,0 +1,91 @@
+"""Categories: few values that repeat, in an order of their own."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import polars as pl
+
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.kinds.base import Kind, Marks, Native, Typed, VariableKind, unread
+from yarrowdew.tables.kinds.number import numbers_in
+
+MOST_CATEGORIES = 24
+MOST_LEVELS = 50_000
+"""Of a variable that is read as categories because someone said so."""
+MOST_COUNTS = 1_000
+
+
+class CategoryKind(VariableKind):
+    """Categories."""
+
+    kind = Kind.CATEGORY
+    plural = "categories"
+    example = "a category"
+    package_types = ()
+
+    def holds(self, column: pl.Series) -> bool:
+        """Whether a column holds categories, of which there are not too many."""
+        dtype = column.dtype
+        if isinstance(dtype, pl.Categorical):
+            return column.n_unique() <= MOST_LEVELS
+        if isinstance(dtype, pl.Enum):
+            return len(dtype.categories) <= MOST_LEVELS
+        return dtype == pl.Boolean
+
+    def native(self, column: pl.Series) -> Native:
+        """Take categories in their order, others by letter."""
+        if isinstance(column.dtype, pl.Enum):
+            return Native(column)
+        text = column.cast(pl.String)
+        return Native(text.cast(pl.Enum(text.drop_nulls().unique().sort().to_list())))
+
+    def read(self, text: pl.Series, marks: Marks) -> Typed:
+        """Read every distinct text as a category.
+
+        Raises
+        ------
+        TableError
+            If there are more than can be categories.
+        """
+        words = ordered_words(text, marks)
+        if len(words) > MOST_LEVELS:
+            raise TableError(
+                f"'{text.name}' has {len(words):,} different values; at most {MOST_LEVELS:,} can "
+                "be categories.",
+                "Keep it as text.",
+                column=text.name,
+            )
+        values = text.cast(pl.Enum(words))
+        return Typed(values, self.kind, unread(values, text))
+
+    def package_type(self, column: pl.Series) -> str:
+        """Text, of which the values are listed."""
+        return "string"
+
+    def summary(self, present: pl.Series) -> dict[str, Any]:
+        """Rows in each category, in the categories' order."""
+        held = dict(present.value_counts().iter_rows())
+        order = [c for c in categories_of(present) if c in held][:MOST_COUNTS]
+        return {"counts": {c: held[c] for c in order}}
+
+    def alike(self, column: pl.Series, values: pl.Series) -> tuple[pl.Series, pl.Series]:
+        """Categories that are new follow those that are there."""
+        held = categories_of(column)
+        words = pl.Enum([*held, *(c for c in categories_of(values) if c not in set(held))])
+        return column.cast(pl.String).cast(words), values.cast(pl.String).cast(words)
+
+
+def categories_of(column: pl.Series) -> list[str]:
+    """Every category that a column may hold, in order."""
+    dtype = column.dtype
+    return dtype.categories.to_list() if isinstance(dtype, pl.Enum) else []
+
+
+def ordered_words(text: pl.Series, marks: Marks) -> list[str]:
+    """Distinct values: by amount where they are numbers, else by letter."""
+    distinct = text.drop_nulls().unique().sort()
+    numbers = numbers_in(distinct, marks)
+    if numbers.null_count() == 0:
+        distinct = distinct.gather(numbers.arg_sort())
+    return distinct.to_list()

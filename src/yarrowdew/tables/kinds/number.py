@@ -1,0 +1,117 @@
+"""Numbers: amounts, and times of day and lengths of time as hours."""
+
+from __future__ import annotations
+
+import math
+import re
+from typing import Any
+
+import numpy as np
+import polars as pl
+
+from yarrowdew.core.arithmetic import scaled
+from yarrowdew.tables.dates import read_hours
+from yarrowdew.tables.kinds.base import AxisKind, Kind, Marks, Native, Typed, unread
+from yarrowdew.tables.kinds.ordered import in_steps, quantile
+
+_SIGNS = r"^[$€£¥]\s*|\s*(?:[%‰$€£¥])$"
+
+_HOURS: dict[pl.DataType, str] = {pl.Time(): "h"} | {
+    pl.Duration(unit): "h" for unit in ("ms", "us", "ns")
+}
+"""Times of day and lengths of time are numbers of hours."""
+
+
+class NumberKind(AxisKind):
+    """Numbers."""
+
+    kind = Kind.NUMBER
+    plural = "numbers"
+    example = "a number"
+    package_types = ("number", "integer", "year")
+
+    def holds(self, column: pl.Series) -> bool:
+        """Whether a column holds numbers, or times that are hours."""
+        return column.dtype.is_numeric() or column.dtype in _HOURS
+
+    def native(self, column: pl.Series) -> Native:
+        """Take numbers as they are, and times as hours."""
+        if column.dtype == pl.Time:
+            return Native(column.cast(pl.Int64).cast(pl.Float64) / 3_600_000_000_000, "h")
+        if column.dtype == pl.Duration:
+            return Native(column.dt.total_microseconds().cast(pl.Float64) / 3_600_000_000, "h")
+        return Native(finite(column.cast(pl.Float64)))
+
+    def read(self, text: pl.Series, marks: Marks) -> Typed:
+        """Read numbers, or times as hours where more of them are times."""
+        values, unit = numbers_in(text, marks), ""
+        hours = read_hours(text)
+        if hours.null_count() < values.null_count():
+            values, unit = hours, "h"
+        return Typed(values, self.kind, unread(values, text), unit=unit)
+
+    def written(self, place: float) -> float | str | None:
+        """A number as it is."""
+        return place
+
+    def place_of(self, text: str) -> float:
+        """Read a number."""
+        value = float(text)
+        if not math.isfinite(value):
+            raise ValueError(text)
+        return value
+
+    def end(self, text: float | str) -> float:
+        """Read a number."""
+        return self.place_of(str(text))
+
+    def summary(self, present: pl.Series) -> dict[str, Any]:
+        """Mean, standard deviation and order statistics."""
+        if not len(present):
+            return {}
+        ordered, common = in_steps(self.places(present))
+        inner, exponent = scaled(ordered)
+        with np.errstate(over="ignore", invalid="ignore"):
+            found = [quantile(inner, q) for q in (0.25, 0.5, 0.75)]
+            found += [float(inner.mean()), float(inner.std(ddof=1)) if len(inner) > 1 else math.nan]
+            told = (float(np.ldexp(v, exponent)) for v in found)
+            lower, median, upper, mean, sd = (v if math.isfinite(v) else None for v in told)
+        return {
+            "min": float(ordered[0]),
+            "max": float(ordered[-1]),
+            "mean": mean,
+            "sd": sd,
+            "lower_quartile": lower,
+            "median": median,
+            "upper_quartile": upper,
+            **common,
+        }
+
+
+def numbers_in(text: pl.Series, marks: Marks) -> pl.Series:
+    """Read numbers; a mark between thousands counts only where groups of three follow it."""
+    if marks == Marks(day_first=marks.day_first):
+        values = text.cast(pl.Float64, strict=False)
+        if values.null_count() == text.null_count():
+            return finite(values)
+    plain = text.str.replace_all(_SIGNS, "").str.replace("−", "-", literal=True)
+    if marks.thousands:
+        grouped = plain.str.contains(_grouped(marks))
+        parted = plain.str.contains(marks.thousands, literal=True)
+        plain = plain.set((parted & ~grouped).fill_null(value=False), None)
+        plain = plain.str.replace_all(marks.thousands, "", literal=True)
+    if marks.decimal != ".":
+        plain = plain.str.replace(marks.decimal, ".", literal=True)
+    return finite(plain.cast(pl.Float64, strict=False))
+
+
+def _grouped(marks: Marks) -> str:
+    """Match a number whose thousands are parted, with three digits in every group but the first."""
+    thousands, decimal = re.escape(marks.thousands), re.escape(marks.decimal)
+    return rf"^[+-]?\d{{1,3}}(?:{thousands}\d{{3}})+(?:{decimal}\d*)?(?:[eE][+-]?\d+)?$"
+
+
+def finite(values: pl.Series) -> pl.Series:
+    """Leave out "inf" and "nan", which are not amounts."""
+    finite = values.is_finite()
+    return values if finite.all() else values.set(~finite, None)
