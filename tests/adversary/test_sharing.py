@@ -16,9 +16,9 @@ from hypothesis import strategies as st
 from tests.adversary.documents import document
 from yarrowdew.api.single_page import single_page
 from yarrowdew.figures import FigureDocument
+from yarrowdew.figures.categories import CategoryLook
 from yarrowdew.figures.sharing import ShareAsked, outgoing, shared
 from yarrowdew.tables import Kind, Table, TableError, Variable
-from yarrowdew.tables.categories import CategoryLook
 
 ROWS = 24
 
@@ -44,7 +44,7 @@ def marked(draw: random.Random) -> Table:
                 for t, w in enumerate(sorted(set(words)))
             )
         variables.append(Variable(name, kind, f"Q{place}label", f"q{place}unit"))
-    return Table("q table", tuple(variables), pl.DataFrame(columns), looks=looks)
+    return Table("q table", tuple(variables), pl.DataFrame(columns), categories=looks)
 
 
 def with_words(made: dict[str, Any], draw: random.Random) -> dict[str, Any]:

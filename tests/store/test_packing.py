@@ -11,10 +11,10 @@ import pytest
 
 from yarrowdew.demo.seeding import add_demo_study
 from yarrowdew.figures import answer
+from yarrowdew.figures.categories import CategoryLook
 from yarrowdew.store import Store
 from yarrowdew.store.packing import pack_figure, pack_study, unpack_study, unpack_table
 from yarrowdew.tables import Kind, Table, TableError
-from yarrowdew.tables.categories import CategoryLook
 from yarrowdew.tables.draft import Draft
 from yarrowdew.tables.reading import ReadOptions
 from yarrowdew.tables.table import Variable

@@ -435,5 +435,5 @@ def test_a_category_keeps_its_colour_in_another_table(store: Store) -> None:
     valley = dunlin.frame["valley"].cast(pl.String).cast(pl.Enum(["Dunlin", "Elder"]))
     other = Table("few", dunlin.variables, dunlin.frame.with_columns(valley))
     table = store.table(store.add_table(study.id, other).id)
-    turns = {look.value: look.turn for look in table.looks["valley"]}
+    turns = {look.value: look.colour_index for look in table.categories["valley"]}
     assert turns == {"Argill": 0, "Bracken": 1, "Corrie": 2, "Dunlin": 3, "Elder": 4}

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 from pydantic import AliasChoices, BaseModel, ConfigDict, Field, StringConstraints, computed_field
 
 from yarrowdew.api.problems import Problem
+from yarrowdew.figures.categories import CategoryLook
 from yarrowdew.figures.comparison import Comparison
 from yarrowdew.figures.document.looks import SavedLook
 from yarrowdew.figures.figure import FigureDocument
@@ -14,7 +15,6 @@ from yarrowdew.figures.pairs import PairsAnswer
 from yarrowdew.figures.plate import PlateDocument
 from yarrowdew.figures.sharing import ShareAsked
 from yarrowdew.tables.browsing import RowOrder
-from yarrowdew.tables.categories import CategoryLook
 from yarrowdew.tables.filters import SavedFilter
 from yarrowdew.tables.holding import RowNumber
 from yarrowdew.tables.reading import ReadOptions

@@ -173,7 +173,7 @@ def colour_answer(coloured: Groups | Amounts, drawn: np.ndarray) -> ColourAnswer
             variable=VariableWords.of(coloured.variable),
             scale="category",
             categories=coloured.labels,
-            turns=[look.turn for look in coloured.looks],
+            turns=[look.colour_index for look in coloured.looks],
             colours=[look.colour for look in coloured.looks],
             shown=[bool(c) for c in counts[: len(coloured.labels)]],
             missing=int(counts[Groups.NONE]),

@@ -10,7 +10,7 @@ import numpy as np
 import numpy.typing as npt
 import polars as pl
 
-from yarrowdew.tables.categories import CategoryLook, in_order
+from yarrowdew.figures.categories import CategoryLook, in_order, looks_in
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import as_text
 from yarrowdew.tables.naming import distinct_names
@@ -81,7 +81,7 @@ class Groups:
                     column=variable.name,
                 )
             codes = column.to_physical().cast(pl.UInt16).fill_null(cls.NONE).to_numpy()
-        looks, places = in_order(table.looks.get(variable.name, ()), values)
+        looks, places = in_order(looks_in(table, variable.name), values)
         if places != list(range(len(places))):
             reordered = np.full(cls.NONE + 1, cls.NONE, dtype=np.uint16)
             reordered[: len(places)] = places
@@ -117,7 +117,7 @@ def called(table: Table, name: str | None) -> set[str]:
     if name is None or name not in table.frame.columns:
         return set()
     values = set(as_text(table.frame[name].drop_nulls().unique()).to_list())
-    looks = {look.shown for look in table.looks.get(name, ()) if look.value in values}
+    looks = {c.shown for c in table.categories.get(name, ()) if c.value in values}
     try:
         return values | looks | set(Groups.of(table, name).labels)
     except TableError:

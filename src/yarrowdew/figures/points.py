@@ -9,12 +9,12 @@ import polars as pl
 
 from yarrowdew.core.sample import Array, Mask
 from yarrowdew.figures.axis_values import Amounts, AxisValues, amounts_of
+from yarrowdew.figures.categories import CategoryLook
 from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.document.marks import Colour, ErrorBar
 from yarrowdew.figures.groups import Groups, told_apart
 from yarrowdew.figures.view import View
 from yarrowdew.figures.words import in_sentence, joined
-from yarrowdew.tables.categories import CategoryLook
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import of_kind
 from yarrowdew.tables.table import Kind, Table, Variable, axis_values
@@ -117,7 +117,7 @@ def points_of(view: View) -> Points:
     if len(ups) > 1:
         places = np.tile(np.arange(table.rows), len(ups))
         y, series = _together(ups), _series(labels_of_ups(document, table), table.rows)
-        table = Table(table.name, table.variables, table.frame[places], looks=table.looks)
+        table = Table(table.name, table.variables, table.frame[places], categories=table.categories)
         rows, aside = rows[places], aside[places]
         x = AxisValues(x.variable, x.values[places], x.origin)
         if document.colour is not None:
@@ -194,7 +194,7 @@ def _together(ups: list[AxisValues]) -> AxisValues:
 
 
 def _series(labels: list[str], rows: int) -> Groups:
-    looks = [CategoryLook(value=label, turn=turn) for turn, label in enumerate(labels)]
+    looks = [CategoryLook(value=label, colour_index=i) for i, label in enumerate(labels)]
     codes = np.repeat(np.arange(len(labels), dtype=np.uint16), rows)
     return Groups(Variable("", Kind.CATEGORY, ""), labels, looks, codes)
 

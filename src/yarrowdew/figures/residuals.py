@@ -15,6 +15,7 @@ from yarrowdew.core.diagnostics import Diagnostics, diagnose, normal_scores
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array
 from yarrowdew.figures.answer import Answered, answer
+from yarrowdew.figures.categories import CategoryLook
 from yarrowdew.figures.document.axes import Reference
 from yarrowdew.figures.document.marks import Colour
 from yarrowdew.figures.figure import FigureDocument
@@ -22,7 +23,6 @@ from yarrowdew.figures.fitting import Fitted, fit_of
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.points import Points, points_of
 from yarrowdew.figures.view import view_of
-from yarrowdew.tables.categories import CategoryLook
 from yarrowdew.tables.dates import within_calendar
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.naming import distinct_names
@@ -160,7 +160,7 @@ def _table_of(points: Points, fits: Sequence[Fitted], groups: Groups | None) -> 
     frame = pl.DataFrame([columns[key].gather(order).alias(names[key]) for key in keys])
     ids = np.concatenate([points.rows[one.sample.rows] for one in fits])[order.to_numpy()]
     return _Made(
-        Table("residuals", variables, frame, ids=ids.astype(np.uint32), looks=looks), names
+        Table("residuals", variables, frame, ids=ids.astype(np.uint32), categories=looks), names
     )
 
 

@@ -12,7 +12,6 @@ import io
 from collections.abc import Callable
 from collections.abc import Set as Names
 from dataclasses import replace
-from typing import Any
 
 import numpy as np
 import polars as pl
@@ -26,6 +25,7 @@ from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.groups import called
 from yarrowdew.figures.plate import MOST_CELLS, Cell, OfCategory, PlateDocument, WithVariable
 from yarrowdew.figures.wire import OnWire
+from yarrowdew.tables.categories import Category
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import kept_rows
 from yarrowdew.tables.holding import RowNumber, VariableName
@@ -308,7 +308,7 @@ def _only(table: Table, names: set[str]) -> Table:
     """Keep some variables, and of their categories those that are there."""
     held = tuple(v for v in table.variables if v.name in names)
     columns: list[pl.Series] = []
-    looks: dict[str, Any] = {}
+    categories: dict[str, tuple[Category, ...]] = {}
     for v in held:
         column = table.frame[v.name]
         if categories_of(column):
@@ -316,10 +316,10 @@ def _only(table: Table, names: set[str]) -> Table:
             kept = [c for c in categories_of(column) if c in present]
             column = column.cast(pl.String).cast(pl.Enum(kept))
         columns.append(column)
-        if v.name in table.looks:
+        if v.name in table.categories:
             values = set(as_text(column.drop_nulls().unique()).to_list())
-            looks[v.name] = tuple(look for look in table.looks[v.name] if look.value in values)
-    return replace(table, variables=held, frame=pl.DataFrame(columns), looks=looks)
+            categories[v.name] = tuple(c for c in table.categories[v.name] if c.value in values)
+    return replace(table, variables=held, frame=pl.DataFrame(columns), categories=categories)
 
 
 def _stream(frame: pl.DataFrame) -> bytes:

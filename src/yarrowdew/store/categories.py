@@ -8,8 +8,8 @@ from typing import TypeVar
 
 from pydantic import BaseModel, ValidationError
 
+from yarrowdew.figures.categories import CategoryLook, with_new
 from yarrowdew.store.models import StudyRow
-from yarrowdew.tables.categories import CategoryLook, with_new
 
 Categories = dict[str, tuple[CategoryLook, ...]]
 Model = TypeVar("Model", bound=BaseModel)

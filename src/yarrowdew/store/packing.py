@@ -14,6 +14,7 @@ import numpy as np
 import polars as pl
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
+from yarrowdew.figures.categories import CategoryLook
 from yarrowdew.figures.document.looks import SavedLook
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.plate import PlateDocument
@@ -21,7 +22,6 @@ from yarrowdew.store.documents import FigureRecord
 from yarrowdew.store.reading import TableRecord
 from yarrowdew.store.store import Store
 from yarrowdew.store.studies import StudyRecord
-from yarrowdew.tables.categories import CategoryLook
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import SavedFilter
 from yarrowdew.tables.holding import RowNumber

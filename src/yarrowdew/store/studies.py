@@ -9,6 +9,7 @@ from dataclasses import dataclass
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
+from yarrowdew.figures.categories import CategoryLook
 from yarrowdew.figures.document.looks import SavedLook
 from yarrowdew.store.categories import categories_of_study, readable
 from yarrowdew.store.copying import copied_study
@@ -16,7 +17,6 @@ from yarrowdew.store.database import give_back
 from yarrowdew.store.documents import owned_table
 from yarrowdew.store.models import ShareRow, StudyRow, moment, now
 from yarrowdew.store.records import NotFoundError, Records, get
-from yarrowdew.tables.categories import CategoryLook
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import SavedFilter
 

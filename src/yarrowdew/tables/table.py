@@ -9,7 +9,7 @@ import numpy as np
 import numpy.typing as npt
 import polars as pl
 
-from yarrowdew.tables.categories import CategoryLook
+from yarrowdew.tables.categories import Category
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import Kind, axis_kind, categories_of, date_on_axis, of_kind
 
@@ -61,15 +61,15 @@ class Table:
     ids : ndarray of uint32, shape (rows,), optional
         Each row's own number, which it keeps whatever is added and deleted around it; its place
         where None.
-    looks : mapping of str to sequence of CategoryLook
-        By variable, how its categories are called and coloured throughout the study.
+    categories : mapping of str to tuple of Category
+        By variable, how its categories are ordered and called throughout the study.
     """
 
     name: str
     variables: tuple[Variable, ...]
     frame: pl.DataFrame
     ids: RowIds | None = None
-    looks: Mapping[str, tuple[CategoryLook, ...]] = field(default_factory=dict)
+    categories: Mapping[str, tuple[Category, ...]] = field(default_factory=dict)
 
     @property
     def rows(self) -> int:

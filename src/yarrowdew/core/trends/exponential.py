@@ -6,9 +6,9 @@ import numpy as np
 
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import TrendFit, needs_rows
-from yarrowdew.core.trends.carried import carried, exponential_form, origin_of
 from yarrowdew.core.trends.family import Candidate, Family
 from yarrowdew.core.trends.nonlinear import fit_curve
+from yarrowdew.core.trends.on_logarithms import exponential_form, fit_on_logarithms, origin_of
 from yarrowdew.core.trends.scattering import ScatterSettings
 from yarrowdew.core.trends.straight import fit_line
 
@@ -23,7 +23,7 @@ def fit(sample: Sample, settings: ScatterSettings) -> TrendFit:
         coefficients are not determined.
     """
     if settings.scatter == "multiplicative":
-        return carried(
+        return fit_on_logarithms(
             sample,
             family=FAMILY.name,
             logged="y",

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from yarrowdew.core.sample import Sample
-from yarrowdew.core.trends.carried import CarriedLine, carried
 from yarrowdew.core.trends.family import Candidate, Family, NoSettings
+from yarrowdew.core.trends.on_logarithms import LineOnLogarithms, fit_on_logarithms
 
 
-def fit(sample: Sample, settings: NoSettings) -> CarriedLine:
+def fit(sample: Sample, settings: NoSettings) -> LineOnLogarithms:
     """Fit y = a + b ln x by (weighted) least squares; exact intervals under normal scatter.
 
     Raises
@@ -15,7 +15,7 @@ def fit(sample: Sample, settings: NoSettings) -> CarriedLine:
     FitError
         If an x is not positive, or there are too few rows.
     """
-    return carried(
+    return fit_on_logarithms(
         sample,
         family=FAMILY.name,
         logged="x",

@@ -8,9 +8,9 @@ import numpy as np
 
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import TrendFit, needs_rows, on_logs
-from yarrowdew.core.trends.carried import carried, origin_of, power_form
 from yarrowdew.core.trends.family import Candidate, Family
 from yarrowdew.core.trends.nonlinear import fit_curve
+from yarrowdew.core.trends.on_logarithms import fit_on_logarithms, origin_of, power_form
 from yarrowdew.core.trends.scattering import ScatterSettings
 from yarrowdew.core.trends.straight import fit_line
 
@@ -25,7 +25,7 @@ def fit(sample: Sample, settings: ScatterSettings) -> TrendFit:
         coefficients are not determined.
     """
     if settings.scatter == "multiplicative":
-        return carried(
+        return fit_on_logarithms(
             sample,
             family=FAMILY.name,
             logged="both",

@@ -1,7 +1,7 @@
 """A trend fitted in other units, seen in those of the data.
 
 Where values are so large or so small that their squares cannot be computed, a trend is fitted to
-them divided by a power of two, which loses nothing, and what it says is carried back.
+them divided by a power of two, which loses nothing, and what it says is brought back.
 """
 
 from __future__ import annotations
@@ -121,7 +121,7 @@ class ScaledFit:
         return (
             *self.inner.assumptions,
             "The values are very large or very small: it was fitted to them in other units, and "
-            "carried back.",
+            "brought back.",
         )
 
     @property
@@ -207,8 +207,8 @@ class ScaledFit:
     def _y(self, value: float) -> float:
         return math.ldexp(value, self.y_exponent)
 
-    def _carried(self, value: float, units: Units) -> float:
-        """Carry a number back; one that no number can be written for is refused."""
+    def _back(self, value: float, units: Units) -> float:
+        """Bring a number back; one that no number can be written for is refused."""
         back = math.ldexp(value, units[0] * self.y_exponent + units[1] * self.x_exponent)
         if value and not back:
             raise beyond("A coefficient of this form")
@@ -218,11 +218,11 @@ class ScaledFit:
         units = self.units(c.name)
 
         def back(value: float | None) -> float | None:
-            return None if value is None else self._carried(value, units)
+            return None if value is None else self._back(value, units)
 
         return Coefficient(
             c.name,
-            self._carried(c.value, units),
+            self._back(c.value, units),
             back(c.se),
             back(c.low),
             back(c.high),
@@ -233,11 +233,11 @@ class ScaledFit:
         if form is None:
             return None
         units = form.units
-        values = tuple(self._carried(v, u) for v, u in zip(form.values, units, strict=True))
+        values = tuple(self._back(v, u) for v, u in zip(form.values, units, strict=True))
         down = [-(u[0] * self.y_exponent + u[1] * self.x_exponent) for u in units]
 
-        def evaluate(carried: tuple[float, ...], x: Array) -> Array:
-            inner = tuple(math.ldexp(v, d) for v, d in zip(carried, down, strict=True))
+        def evaluate(scaled: tuple[float, ...], x: Array) -> Array:
+            inner = tuple(math.ldexp(v, d) for v, d in zip(scaled, down, strict=True))
             return np.ldexp(form.evaluate(inner, self._in(x)), self.y_exponent)
 
         return replace(form, values=values, evaluate=evaluate)

@@ -6,13 +6,13 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from yarrowdew.figures.categories import HexColour
 from yarrowdew.figures.document.base import (
     DocumentPart,
     Public,
     Value,
     Words,
 )
-from yarrowdew.tables.categories import HexColour
 
 
 class Axis(DocumentPart):

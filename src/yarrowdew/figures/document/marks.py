@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
+from yarrowdew.figures.categories import HexColour
 from yarrowdew.figures.document.base import (
     DocumentPart,
     DrawnAs,
@@ -15,7 +16,6 @@ from yarrowdew.figures.document.base import (
     Value,
     Words,
 )
-from yarrowdew.tables.categories import HexColour
 from yarrowdew.tables.holding import CategoryName, RowKey, RowNumber, VariableName
 
 Shape = Literal[

@@ -8,9 +8,9 @@ from pydantic import Field, TypeAdapter, model_validator
 
 from yarrowdew.core.trends.base import BandKind
 from yarrowdew.core.trends.registry import FAMILIES
+from yarrowdew.figures.categories import HexColour
 from yarrowdew.figures.document.base import DocumentPart, DrawnAs, Level, Public, Value, Words
 from yarrowdew.figures.document.families import HasFamily, by_family
-from yarrowdew.tables.categories import HexColour
 from yarrowdew.tables.holding import CategoryName, VariableName
 
 OnFigure = Literal[

@@ -6,6 +6,7 @@ from typing import Literal
 
 from pydantic import Field
 
+from yarrowdew.figures.categories import HexColour
 from yarrowdew.figures.document.base import (
     DocumentPart,
     Offset,
@@ -13,7 +14,6 @@ from yarrowdew.figures.document.base import (
     Value,
     Words,
 )
-from yarrowdew.tables.categories import HexColour
 from yarrowdew.tables.holding import CategoryName
 
 

@@ -1,4 +1,4 @@
-"""Forms that are straight lines on logarithms: fitted there, and carried back to x and y."""
+"""Forms that are straight lines on logarithms: fitted there, and brought back to x and y."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ Logged = Literal["x", "y", "both"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class CarriedLine(BaseFit):
+class LineOnLogarithms(BaseFit):
     """A straight line on logarithms of x, of y, or of both.
 
     Attributes
@@ -97,7 +97,7 @@ class CarriedLine(BaseFit):
         return self.logged != "x"
 
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
-        """A and b; a of a fit on ln y is carried back, and its standard error by the delta method."""
+        """A and b; a of a fit on ln y is brought back, and its standard error by the delta method."""
         a, b = self.line.coefficients(level)
         if not self._logs_y:
             return a, b
@@ -115,14 +115,14 @@ class CarriedLine(BaseFit):
         return self._back(self.line.predict(self._across(x)))
 
     def band(self, x: Array, level: float, kind: BandKind) -> Interval:
-        """Pointwise band, carried back: it is not symmetric where y was taken in logarithms."""
+        """Pointwise band, brought back: it is not symmetric where y was taken in logarithms."""
         low, high = self.line.band(self._across(x), level, kind)
         return Interval(self._back(low), self._back(high))
 
     def crossings(
         self, y: float, level: float, within: tuple[float, float] | None = None
     ) -> tuple[Crossing, ...]:
-        """The one x at which the curve reaches `y`, with Fieller's interval carried back."""
+        """The one x at which the curve reaches `y`, with Fieller's interval brought back."""
         if self._logs_y and y <= 0:
             note = "This form is above zero everywhere, so the level is never reached."
             return (Crossing(None, None, None, note),)
@@ -143,7 +143,7 @@ class CarriedLine(BaseFit):
         return self.line.leverage(self._on_line(sample))
 
     def left_out(self, sample: Sample) -> Array | None:
-        """What is left when each row is left out, carried back to the scale of y."""
+        """What is left when each row is left out, brought back to the scale of y."""
         inner = self._on_line(sample)
         out = self.line.left_out(inner)
         return None if out is None else sample.y - self._back(inner.y - out)
@@ -217,7 +217,7 @@ def origin_of(slope: float, middle: float, x: Array, logged: Logged) -> float:
     return rounded if rounded > 0 else place
 
 
-def carried(
+def fit_on_logarithms(
     sample: Sample,
     *,
     family: str,
@@ -225,7 +225,7 @@ def carried(
     meaning: str,
     x_name: str = "x",
     y_name: str = "y",
-) -> CarriedLine:
+) -> LineOnLogarithms:
     """Fit a straight line on logarithms.
 
     Raises
@@ -236,7 +236,7 @@ def carried(
     x = sample.x if logged == "y" else on_logs(sample.x, x_name)
     y = sample.y if logged == "x" else on_logs(sample.y, y_name)
     line = fit_line(Sample(x, y, sample.weights, sample.rows, sample.dropped))
-    fit = CarriedLine(
+    fit = LineOnLogarithms(
         family=family,
         n=sample.n,
         x_range=(float(sample.x.min()), float(sample.x.max())),
@@ -252,7 +252,7 @@ def carried(
     if logged == "x":
         return fit
     residual = sample.y - fit.predict(sample.x)
-    return CarriedLine(
+    return LineOnLogarithms(
         family=family,
         n=sample.n,
         x_range=fit.x_range,

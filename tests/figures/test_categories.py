@@ -3,7 +3,7 @@ from __future__ import annotations
 import pytest
 from pydantic import ValidationError
 
-from yarrowdew.tables.categories import CategoryLook, in_order, with_new
+from yarrowdew.figures.categories import CategoryLook, in_order, with_new
 
 
 def look(value: str, turn: int, **rest: str) -> CategoryLook:
@@ -24,7 +24,7 @@ def test_values_stand_in_the_studys_order() -> None:
     assert [one.shown for one in looks] == ["large", "Small ones", "middle"]
     assert codes == [1, 2, 0]
     # One that is not known yet takes a colour that no other has.
-    assert looks[2].turn == 3
+    assert looks[2].colour_index == 3
 
 
 def test_a_colour_is_six_hexadecimal_digits() -> None:
