@@ -350,7 +350,7 @@ class TestLargeFits:
         sample, at = paired(self.X, y), np.linspace(0, 20, 15)
         alone = fit_trend(sample, "local", settings_of("local", span=0.3))
         monkeypatch.setattr("yarrowdew.core.trends.local.ROW_BY_ROW", 10_000)
-        monkeypatch.setattr("yarrowdew.core.trends.local.BINS", 2_000)
+        monkeypatch.setattr("yarrowdew.core.trends.windows.BINS", 2_000)
         together = fit_trend(sample, "local", settings_of("local", span=0.3))
         mine, theirs = (f.band(at, 0.95, "confidence") for f in (together, alone))
         assert mine is not None

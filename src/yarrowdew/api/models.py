@@ -14,9 +14,7 @@ from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.pairs import PairsAnswer
 from yarrowdew.figures.plate import PlateDocument
 from yarrowdew.figures.sharing import ShareAsked
-from yarrowdew.tables.browsing import RowOrder
 from yarrowdew.tables.filters import SavedFilter
-from yarrowdew.tables.holding import RowNumber
 from yarrowdew.tables.reading import ReadOptions
 from yarrowdew.tables.summary import TableSummary
 from yarrowdew.tables.table import Kind
@@ -28,11 +26,13 @@ VariableName = Annotated[
 ]
 
 
-class _Wire(BaseModel):
+class Wire(BaseModel):
+    """What goes over the wire; an unknown key is refused."""
+
     model_config = ConfigDict(extra="forbid", use_attribute_docstrings=True)
 
 
-class _Shown(_Wire):
+class _Shown(Wire):
     """A record as it is shown: read from the record itself."""
 
     model_config = ConfigDict(from_attributes=True, extra="ignore")
@@ -42,13 +42,13 @@ Owner = Annotated[str, Field(validation_alias=AliasChoices("study_id", "study"))
 """Id of the study that a record belongs to."""
 
 
-class ServerLimits(_Wire):
+class ServerLimits(Wire):
     """What the server takes."""
 
     max_upload_bytes: int
 
 
-class StudyIn(_Wire):
+class StudyIn(Wire):
     """A study to make or rename."""
 
     name: Name
@@ -130,7 +130,7 @@ class StudyListed(_Shown):
     """At most four."""
 
 
-class PackageIn(_Wire):
+class PackageIn(Wire):
     """A study that was saved as a file, and sent."""
 
     upload: str = Field(max_length=64)
@@ -158,7 +158,7 @@ class ShareOut(_Shown):
         return f"/shared/{self.id}"
 
 
-class UploadOut(_Wire):
+class UploadOut(Wire):
     """A file that was sent and is not yet part of any study."""
 
     id: str
@@ -166,7 +166,7 @@ class UploadOut(_Wire):
     size: int
 
 
-class PreviewVariable(_Wire):
+class PreviewVariable(Wire):
     """A variable as it would be read."""
 
     name: str
@@ -182,7 +182,7 @@ class PreviewVariable(_Wire):
     """The first of them and its row."""
 
 
-class Preview(_Wire):
+class Preview(Wire):
     """A file as it would be read: the first rows, and every guess."""
 
     name: str
@@ -198,7 +198,7 @@ class Preview(_Wire):
     """Variables of dates whose day and month could be either way round."""
 
 
-class TableIn(_Wire):
+class TableIn(Wire):
     """A file to take into a study."""
 
     upload: str = Field(max_length=64)
@@ -208,116 +208,20 @@ class TableIn(_Wire):
     """Whether the file waits on, because more of its sheets are to be taken."""
 
 
-class ReplaceIn(_Wire):
+class ReplaceIn(Wire):
     """A file whose rows are to take the place of a table's."""
 
     upload: str = Field(max_length=64)
     options: ReadOptions = Field(default_factory=ReadOptions)
 
 
-class TypedVariableIn(_Wire):
-    """A variable without values, to be filled in."""
-
-    name: VariableName
-    kind: Kind = Kind.NUMBER
-    unit: str = Field(default="", max_length=100)
-
-
-class TypedTableIn(_Wire):
-    """A table that is typed from nothing."""
-
-    name: Name
-    variables: list[TypedVariableIn] = Field(min_length=1, max_length=100)
-    rows: int = Field(default=5, ge=1, le=10_000)
-
-
-class StackIn(_Wire):
-    """Columns that each hold one group, to become two variables."""
-
-    shape: Literal["stack"]
-    table: str = Field(max_length=64)
-    variables: list[str] = Field(min_length=1, max_length=2000)
-    name: VariableName = "name"
-    value: VariableName = "value"
-
-
-class SpreadIn(_Wire):
-    """Two variables, which group and its value, to become a column for each group."""
-
-    shape: Literal["spread"]
-    table: str = Field(max_length=64)
-    name: str = Field(max_length=200)
-    value: str = Field(max_length=200)
-
-
-class JoinIn(_Wire):
-    """Rows of two tables to be joined on a shared variable."""
-
-    shape: Literal["join"]
-    table: str = Field(max_length=64)
-    on: str = Field(max_length=200)
-    other: str = Field(max_length=64)
-    """Id of the other table."""
-    other_on: str = Field(max_length=200)
-    keep_all: bool = True
-    """Whether rows stay to which nothing in the other table belongs."""
-
-
-ShapeIn = Annotated[StackIn | SpreadIn | JoinIn, Field(discriminator="shape")]
-
-
-class CellIn(_Wire):
-    """A value as it was typed; missing where blank."""
-
-    row: RowNumber
-    """The row's own number, from 0."""
-    variable: str = Field(max_length=200)
-    text: str = Field(max_length=10_000)
-
-
-class PasteIn(_Wire):
-    """A block of text, written downwards and to the right."""
-
-    start: int = Field(ge=0, lt=2**32)
-    """Which of the rows looked through is the first that is written."""
-    variable: str = Field(max_length=200)
-    block: list[
-        Annotated[list[Annotated[str, Field(max_length=10_000)]], Field(max_length=2000)]
-    ] = Field(max_length=1_000_000)
-    order: RowOrder = Field(default_factory=RowOrder)
-
-
-class NewRowsIn(_Wire):
-    """Blank rows."""
-
-    count: int = Field(ge=1, le=100_000)
-    before: RowNumber | None = None
-    """Number of the row above which they stand; at the end where null."""
-
-
-class RowsEdit(_Wire):
-    """One change of a table's rows, of which any part may be left out; it is undone as one step."""
-
-    add: NewRowsIn | None = None
-    cells: list[CellIn] = Field(default_factory=list, max_length=100_000)
-    paste: PasteIn | None = None
-    delete: list[RowNumber] = Field(default_factory=list, max_length=1_000_000)
-    """Numbers of rows."""
-
-
-class VersionIn(_Wire):
-    """Which version of a table is to hold."""
-
-    version: int = Field(ge=1, lt=2**31)
-
-
-class CategoriesIn(_Wire):
+class CategoriesIn(Wire):
     """The categories of a variable in their order."""
 
     looks: list[CategoryLook] = Field(max_length=5000)
 
 
-class VariableIn(_Wire):
+class VariableIn(Wire):
     """What of a variable is to change; null leaves it as it is."""
 
     label: Name | None = None
@@ -325,7 +229,7 @@ class VariableIn(_Wire):
     kind: Kind | None = None
 
 
-class DerivedIn(_Wire):
+class DerivedIn(Wire):
     """A variable to be made from others."""
 
     name: VariableName
@@ -334,13 +238,13 @@ class DerivedIn(_Wire):
     unit: str = Field(default="", max_length=100)
 
 
-class ExpressionIn(_Wire):
+class ExpressionIn(Wire):
     """An expression to be tried."""
 
     expression: str = Field(max_length=2000)
 
 
-class ExpressionOut(_Wire):
+class ExpressionOut(Wire):
     """What an expression would give."""
 
     kind: Kind
@@ -349,14 +253,14 @@ class ExpressionOut(_Wire):
     """The first values as text; null where missing."""
 
 
-class UnreadValue(_Wire):
+class UnreadValue(Wire):
     """A value that could not be read as its variable's kind."""
 
     row: int
     value: str
 
 
-class VariableChanged(_Wire):
+class VariableChanged(Wire):
     """A table after one of its variables was changed."""
 
     table: TableOut
@@ -366,7 +270,7 @@ class VariableChanged(_Wire):
     """At most a thousand of them."""
 
 
-class TableTaken(_Wire):
+class TableTaken(Wire):
     """A table that was taken in, and the figure it starts with where it has one."""
 
     table: TableOut
@@ -375,7 +279,7 @@ class TableTaken(_Wire):
     """Why there is no figure."""
 
 
-class TableReplaced(_Wire):
+class TableReplaced(Wire):
     """A table that was read in again."""
 
     table: TableOut
@@ -395,7 +299,7 @@ class JobOut(_Shown):
     problem: Problem | None
 
 
-class RowOut(_Wire):
+class RowOut(Wire):
     """One row and its values, by variable name."""
 
     row: int
@@ -403,7 +307,7 @@ class RowOut(_Wire):
     values: dict[str, float | str | None]
 
 
-class RowsOut(_Wire):
+class RowsOut(Wire):
     """Some rows of a table."""
 
     rows: list[RowOut]

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
 
 import numpy as np
 import polars as pl
 
+from yarrowdew.tables.drafting import Cell, Compared, DraftState, Held, UnreadRows, sources_known
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.expressions import derive, sources_of
 from yarrowdew.tables.kinds import Marks, as_kind, as_text, guess_kind, of_kind
@@ -16,137 +17,15 @@ from yarrowdew.tables.reading.rows import guess_header
 from yarrowdew.tables.table import (
     MOST_ROW_NUMBER,
     Kind,
-    RowIds,
     Table,
     Variable,
 )
 
-MOST_UNREAD_LISTED = 1_000
 MOST_PASTED = 2_000_000
 
 
-@dataclass(frozen=True, slots=True)
-class Held:
-    """A variable of a draft, and the expression that it is made by, where it is derived."""
-
-    variable: Variable
-    recipe: str | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class Cell:
-    """A value to be written.
-
-    Attributes
-    ----------
-    row : int
-        The row's own number.
-    variable : str
-    text : str
-        As it was typed; missing where blank.
-    """
-
-    row: int
-    variable: str
-    text: str
-
-
-@dataclass(frozen=True, slots=True)
-class UnreadRows:
-    """Values that could not be read as a kind, with their rows' numbers; at most a thousand."""
-
-    count: int
-    rows: list[int]
-    values: list[str]
-
-    @classmethod
-    def of(cls, text: pl.Series, values: pl.Series, ids: RowIds) -> UnreadRows:
-        """List what is in a text and missing in the values read from it."""
-        places = (text.is_not_null() & values.is_null()).arg_true()
-        listed = places.head(MOST_UNREAD_LISTED)
-        return cls(len(places), ids[listed.to_numpy()].tolist(), text.gather(listed).to_list())
-
-
-@dataclass(frozen=True, slots=True)
-class Compared:
-    """What came of reading a table in again: variables that are gone, and that are new."""
-
-    gone: list[str]
-    new: list[str]
-
-
-class Draft:
-    """A working copy of a table.
-
-    Columns are fetched when they are needed; `changed` names those that are no longer what they
-    were, and `described` those of which only the label or unit is new. `derive_again` makes derived variables anew and must be called last.
-
-    Parameters
-    ----------
-    table : Table
-        Its frame is not looked at.
-    recipes : dict of str to str
-        Of the derived variables.
-    next_id : int
-        The number that the next new row gets.
-    column, source : callable
-        Fetch the values of a variable, and what it held as text where some of it could not be read.
-    """
-
-    def __init__(
-        self,
-        table: Table,
-        recipes: dict[str, str],
-        next_id: int,
-        *,
-        column: Callable[[str], pl.Series],
-        source: Callable[[str], pl.Series | None],
-    ) -> None:
-        self.name = table.name
-        self.held = [Held(v, recipes.get(v.name)) for v in table.variables]
-        self.ids = table.row_ids()
-        self.next_id = next_id
-        self.changed: set[str] = set()
-        self.described: set[str] = set()
-        self._fetch_column, self._fetch_source = column, source
-        self._columns: dict[str, pl.Series] = {}
-        self._sources: dict[str, pl.Series | None] = {}
-
-    # Looking
-
-    @property
-    def numbered(self) -> RowIds | None:
-        """The rows' own numbers; None where they are their places."""
-        plain = np.arange(len(self.ids), dtype=np.uint32)
-        return None if np.array_equal(self.ids, plain) else self.ids
-
-    def column(self, name: str) -> pl.Series:
-        """Return the values of a variable as they now are."""
-        if name not in self._columns:
-            self._columns[name] = self._fetch_column(name)
-        return self._columns[name]
-
-    def source(self, name: str) -> pl.Series | None:
-        """Return what a variable holds as text, where some of it could not be read."""
-        if name not in self._sources:
-            self._sources[name] = self._fetch_source(name)
-        return self._sources[name]
-
-    def table(self) -> Table:
-        """Return the whole as a table."""
-        variables = tuple(h.variable for h in self.held)
-        frame = pl.DataFrame([self.column(v.name) for v in variables])
-        return Table(self.name, variables, frame, self.ids)
-
-    def find(self, name: str) -> Held:
-        """Find a variable by its exact name."""
-        for held in self.held:
-            if held.variable.name == name:
-                return held
-        known = ", ".join(h.variable.name for h in self.held)
-        raise TableError(f"{self.name} has no variable '{name}'.", f"It has: {known}.", column=name)
-
-    # Variables
+class Draft(DraftState):
+    """A working copy of a table, and how it is changed; `derive_again` must be called last."""
 
     def describe(self, name: str, label: str | None, unit: str | None) -> None:
         """Give a variable another label or unit; None leaves either as it is."""
@@ -224,7 +103,7 @@ class Draft:
         made = [
             h.variable.name
             for h in self.held
-            if h is not held and h.recipe is not None and name in _sources_known(table, h.recipe)
+            if h is not held and h.recipe is not None and name in sources_known(table, h.recipe)
         ]
         if made:
             raise TableError(
@@ -368,32 +247,6 @@ class Draft:
 
     # Inside
 
-    def _put(self, held: Held) -> None:
-        names = [h.variable.name for h in self.held]
-        self.held[names.index(held.variable.name)] = held
-        self.described.add(held.variable.name)
-
-    def _set(self, name: str, kind: Kind, values: pl.Series, source: pl.Series | None) -> None:
-        held = self.find(name)
-        self._columns[name] = values.rename(name)
-        self._sources[name] = source
-        self.changed.add(name)
-        self._put(replace(held, variable=replace(held.variable, kind=kind)))
-
-    def _gather(self, order: np.ndarray) -> None:
-        """Put the rows of every column into another order; -1 stands for a row without values."""
-        wanted = pl.Series(order).cast(pl.Int64)
-        wanted = wanted.set(wanted < 0, None)
-        for held in list(self.held):
-            name = held.variable.name
-            source = self.source(name)
-            self._set(
-                name,
-                held.variable.kind,
-                self.column(name).gather(wanted),
-                None if source is None else source.gather(wanted),
-            )
-
     def _write(self, name: str, places: np.ndarray, texts: list[str]) -> None:
         held = self.find(name)
         if held.recipe is not None:
@@ -420,19 +273,6 @@ class Draft:
             _scattered(column, places, values),
             None if source is None else _scattered(source, places, text),
         )
-
-    def _places(self, ids: Sequence[int]) -> np.ndarray:
-        """Find where rows stand; raise where one is not there."""
-        order = np.argsort(self.ids, kind="stable")
-        ordered = self.ids[order].astype(np.int64)
-        wanted = np.array([i if i <= MOST_ROW_NUMBER else -1 for i in ids], dtype=np.int64)
-        at = np.searchsorted(ordered, wanted)
-        found = at < len(ordered)
-        found[found] = ordered[at[found]] == wanted[found]
-        if not found.all():
-            gone = ids[int(np.flatnonzero(~found)[0])]
-            raise TableError(f"There is no row {gone + 1:,}.", "It may have been deleted.")
-        return order[at]
 
     def _ready_for(self, name: str, header: str, texts: Sequence[str]) -> None:
         """Make a variable, or one that is blank as yet, ready for values.
@@ -476,27 +316,6 @@ class Draft:
         ]
         return distinct_names([*taken, *given])[len(taken) :]
 
-    def _all_sources(self, table: Table, names: Iterable[str]) -> set[str]:
-        """Name everything that variables are made from, however far back."""
-        recipes = {h.variable.name: h.recipe for h in self.held}
-        found: set[str] = set()
-        waiting = list(names)
-        while waiting:
-            name = waiting.pop()
-            if name not in found:
-                found.add(name)
-                recipe = recipes.get(name)
-                waiting += _sources_known(table, recipe) if recipe else ()
-        return found
-
-
-def _sources_known(table: Table, recipe: str) -> tuple[str, ...]:
-    """What a recipe looks at; nothing where a source has gone, so that it can be made no more."""
-    try:
-        return sources_of(table, recipe)
-    except TableError:
-        return ()
-
 
 def _as_typed(texts: Sequence[str], name: str) -> pl.Series:
     bare = [text.strip() for text in texts]
@@ -514,3 +333,6 @@ def _scattered(column: pl.Series, places: np.ndarray, values: pl.Series) -> pl.S
     order = np.arange(len(column))
     order[places] = len(column) + np.arange(len(places))
     return pl.concat([column, values.rename(column.name)]).gather(pl.Series(order))
+
+
+__all__ = ["Cell", "Compared", "Draft", "Held", "UnreadRows"]

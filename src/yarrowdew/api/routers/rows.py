@@ -7,7 +7,8 @@ from typing import Annotated
 
 from fastapi import APIRouter, Query, Response
 
-from yarrowdew.api.models import RowOut, RowsEdit, RowsOut, TableOut
+from yarrowdew.api.edits import RowsEdit
+from yarrowdew.api.models import RowOut, RowsOut, TableOut
 from yarrowdew.api.state import Expected, StoreNow, tagged
 from yarrowdew.tables import Table
 from yarrowdew.tables.browsing import RowOrder

@@ -7,22 +7,17 @@ from urllib.parse import quote
 import polars as pl
 from fastapi import APIRouter, Response
 
+from yarrowdew.api.edits import ShapeIn, SpreadIn, StackIn, TypedTableIn, TypedVariableIn, VersionIn
 from yarrowdew.api.models import (
     DerivedIn,
     ExpressionIn,
     ExpressionOut,
-    ShapeIn,
-    SpreadIn,
-    StackIn,
     TableOut,
     TableTaken,
-    TypedTableIn,
-    TypedVariableIn,
     UnreadValue,
     VariableChanged,
     VariableIn,
     VariableName,
-    VersionIn,
 )
 from yarrowdew.api.state import Expected, StoreNow, add_with_figure, tagged
 from yarrowdew.tables import Table, Variable

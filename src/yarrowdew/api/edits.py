@@ -1,0 +1,108 @@
+"""Changes of tables as they come over the wire."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from yarrowdew.api.models import Name, VariableName, Wire
+from yarrowdew.tables.browsing import RowOrder
+from yarrowdew.tables.holding import RowNumber
+from yarrowdew.tables.table import Kind
+
+
+class TypedVariableIn(Wire):
+    """A variable without values, to be filled in."""
+
+    name: VariableName
+    kind: Kind = Kind.NUMBER
+    unit: str = Field(default="", max_length=100)
+
+
+class TypedTableIn(Wire):
+    """A table that is typed from nothing."""
+
+    name: Name
+    variables: list[TypedVariableIn] = Field(min_length=1, max_length=100)
+    rows: int = Field(default=5, ge=1, le=10_000)
+
+
+class StackIn(Wire):
+    """Columns that each hold one group, to become two variables."""
+
+    shape: Literal["stack"]
+    table: str = Field(max_length=64)
+    variables: list[str] = Field(min_length=1, max_length=2000)
+    name: VariableName = "name"
+    value: VariableName = "value"
+
+
+class SpreadIn(Wire):
+    """Two variables, which group and its value, to become a column for each group."""
+
+    shape: Literal["spread"]
+    table: str = Field(max_length=64)
+    name: str = Field(max_length=200)
+    value: str = Field(max_length=200)
+
+
+class JoinIn(Wire):
+    """Rows of two tables to be joined on a shared variable."""
+
+    shape: Literal["join"]
+    table: str = Field(max_length=64)
+    on: str = Field(max_length=200)
+    other: str = Field(max_length=64)
+    """Id of the other table."""
+    other_on: str = Field(max_length=200)
+    keep_all: bool = True
+    """Whether rows stay to which nothing in the other table belongs."""
+
+
+ShapeIn = Annotated[StackIn | SpreadIn | JoinIn, Field(discriminator="shape")]
+
+
+class CellIn(Wire):
+    """A value as it was typed; missing where blank."""
+
+    row: RowNumber
+    """The row's own number, from 0."""
+    variable: str = Field(max_length=200)
+    text: str = Field(max_length=10_000)
+
+
+class PasteIn(Wire):
+    """A block of text, written downwards and to the right."""
+
+    start: int = Field(ge=0, lt=2**32)
+    """Which of the rows looked through is the first that is written."""
+    variable: str = Field(max_length=200)
+    block: list[
+        Annotated[list[Annotated[str, Field(max_length=10_000)]], Field(max_length=2000)]
+    ] = Field(max_length=1_000_000)
+    order: RowOrder = Field(default_factory=RowOrder)
+
+
+class NewRowsIn(Wire):
+    """Blank rows."""
+
+    count: int = Field(ge=1, le=100_000)
+    before: RowNumber | None = None
+    """Number of the row above which they stand; at the end where null."""
+
+
+class RowsEdit(Wire):
+    """One change of a table's rows, of which any part may be left out; it is undone as one step."""
+
+    add: NewRowsIn | None = None
+    cells: list[CellIn] = Field(default_factory=list, max_length=100_000)
+    paste: PasteIn | None = None
+    delete: list[RowNumber] = Field(default_factory=list, max_length=1_000_000)
+    """Numbers of rows."""
+
+
+class VersionIn(Wire):
+    """Which version of a table is to hold."""
+
+    version: int = Field(ge=1, lt=2**31)
