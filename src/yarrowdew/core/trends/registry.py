@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from importlib.metadata import entry_points
 from typing import Any
 
 import numpy as np
@@ -33,7 +34,7 @@ FAMILIES: dict[str, Family[Any]] = {}
 
 
 def register(family: Family[Any]) -> None:
-    """Offer a family. One from elsewhere is registered before figures are imported."""
+    """Offer a family."""
     FAMILIES[family.name] = family
 
 
@@ -52,6 +53,9 @@ for _module in (
     balanced,
 ):
     register(_module.FAMILY)
+for _found in entry_points(group="yarrowdew.families"):
+    # Families of other packages that are installed beside this one.
+    register(_found.load())
 
 
 def family_of(name: str) -> Family[Any]:

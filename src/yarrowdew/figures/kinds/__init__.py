@@ -1,5 +1,7 @@
 """Kinds of figures: one module each, listed here. A new kind is one module and one line."""
 
+from importlib.metadata import entry_points
+
 from yarrowdew.figures.kinds import matrix, scatterplot
 from yarrowdew.figures.kinds.base import FigureKind, KindAnswer
 
@@ -8,12 +10,15 @@ KINDS: dict[str, FigureKind] = {}
 
 
 def register(kind: FigureKind) -> None:
-    """Offer a kind. One from elsewhere is registered before documents are imported."""
+    """Offer a kind."""
     KINDS[kind.name] = kind
 
 
 for _module in (scatterplot, matrix):
     register(_module.KIND)
+for _found in entry_points(group="yarrowdew.kinds"):
+    # Kinds of other packages that are installed beside this one.
+    register(_found.load())
 
 
 def kind_named(name: str) -> FigureKind:

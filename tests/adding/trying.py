@@ -1,0 +1,64 @@
+"""Run in a process of its own beside the toys: prints what the program knows of them."""
+
+from __future__ import annotations
+
+import json
+import tempfile
+from pathlib import Path
+
+from fastapi.testclient import TestClient
+
+from tests.api.test_api import parts_of
+from yarrowdew.api import Settings, create_app
+from yarrowdew.figures import FigureDocument
+from yarrowdew.figures.sharing import ShareAsked, outgoing, shared
+from yarrowdew.tables.reading import read_bytes
+
+CONTENT = b"dose,shed\n1,5\n2,9\n3,4\n4,2\n"
+
+
+def main() -> None:
+    with (
+        tempfile.TemporaryDirectory() as folder,
+        TestClient(
+            create_app(Settings(Path(folder))),
+            base_url="http://127.0.0.1",
+            client=("127.0.0.1", 1),
+        ) as client,
+    ):
+        study = client.post("/api/studies", json={"name": "Toys"}).json()["id"]
+        upload = client.post("/api/uploads?name=dew.csv", content=CONTENT).json()["id"]
+        table = client.post(f"/api/studies/{study}/tables", json={"upload": upload}).json()["table"]
+        asked = {"table": table["id"], "x": "dose", "y": ["shed"]}
+        lifted = {"family": "toy", "settings": {"lift": 2}}
+        answered = client.post("/api/answers", json={**asked, "trends": [lifted]})
+        refused = client.post(
+            "/api/answers", json={**asked, "trends": [{**lifted, "settings": {"lift": 11}}]}
+        )
+        tally = {**asked, "kind": "tally", "tally": {"counted": "shed", "secret": "sotto voce"}}
+        counted = client.post("/api/answers", json=tally)
+        known = client.get("/api/vocabulary").json()
+        paths = json.dumps(client.get("/api/openapi.json").json())
+    held = read_bytes(CONTENT, "dew.csv").table
+    share = ShareAsked(title="T", figures=[FigureDocument.model_validate(tally)])
+    gone = shared(share, lambda _: held).model_dump_json()
+    listed = {v.name: v.drawn_as for v in outgoing(share, lambda _: held).variables}
+    print(
+        json.dumps(
+            {
+                "trend": json.loads(parts_of(answered)["answer"])["trends"][0]["report"],
+                "refused": refused.status_code,
+                "tally": json.loads(parts_of(counted)["answer"])["tally"],
+                "families": [f for f in known["families"] if f["name"] == "toy"],
+                "kinds": [k for k in known["kinds"] if k["name"] == "tally"],
+                "start": known["trends"]["toy"],
+                "in_schema": ["ToyTrend" in paths, "Tally" in paths],
+                "shared": ["sotto voce" in gone, '"counted":"shed"' in gone],
+                "drawn_as": listed,
+            }
+        )
+    )
+
+
+if __name__ == "__main__":
+    main()
