@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from yarrowdew.core.sample import Array
+import numpy as np
+
+from yarrowdew.core.sample import Array, Mask
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import AxisKind, axis_kind
 from yarrowdew.tables.table import Table, Variable, axis_values
@@ -24,6 +26,11 @@ class AxisValues:
         variable = table.axis_variable(name, place)
         values = axis_values(table.frame[variable.name])
         return cls(variable, values, axis_kind(variable.kind).origin(values))
+
+    @property
+    def known(self) -> Mask:
+        """Where there is a value."""
+        return np.isfinite(self.values)
 
     def fitted(self) -> Array:
         """Values as they are fitted."""

@@ -30,7 +30,7 @@ from yarrowdew.core.trends import FAMILIES, Family, TrendFit, fit_trend
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.fitting import FittedTrend, lines_of
 from yarrowdew.figures.groups import Groups
-from yarrowdew.figures.points import Points
+from yarrowdew.figures.points import Drawn, Points
 from yarrowdew.figures.readings import Reading, Readings
 from yarrowdew.figures.wire import OnWire
 from yarrowdew.figures.words import count_of, in_sentence, number, p_text, percent
@@ -53,14 +53,13 @@ class Caution(OnWire):
     """What helps, as an edit of the document; null where the reader has to decide."""
 
 
-def cautions_of(points: Points, readings: Readings) -> list[Caution]:
+def cautions_of(points: Points, drawn: Drawn, readings: Readings) -> list[Caution]:
     """Find everything that misleads on a figure, each once."""
     found: list[Caution] = []
     for one in readings.trends:
         found += _of_groups(points, one.fitted, one.lines)
         found += trend_cautions(one.lines, points.rows, FAMILIES[one.fitted.trend.family])
     found += comparability_caution(readings.lines)
-    drawn = points.drawn()
     once: dict[str, Caution] = {}
     for caution in found:
         # What several trends say is said once.

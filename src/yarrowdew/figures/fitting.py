@@ -289,11 +289,14 @@ def _samples(
     if groups is None:
         yield 0, None, paired(xs, ys, weights, set_aside)
         return
-    present = np.bincount(groups.codes, minlength=Groups.NONE + 1)[: len(groups.labels)]
+    counts = np.bincount(groups.codes, minlength=Groups.NONE + 1)[: len(groups.labels)]
+    # Put together once, the rows of each group are a stretch.
+    together = np.argsort(groups.codes, kind="stable")
+    ends = np.cumsum(counts)
     for code, label in enumerate(groups.labels):
-        if not present[code]:
+        if not counts[code]:
             continue
-        rows = np.flatnonzero(groups.codes == code)
+        rows = together[ends[code] - counts[code] : ends[code]]
         sample = paired(
             xs[rows],
             ys[rows],

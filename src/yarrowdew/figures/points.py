@@ -97,8 +97,7 @@ class Points:
 
     def drawn(self) -> Drawn:
         """Keep those that have a place on both axes."""
-        x, y = self.x.values, self.y.values
-        return Drawn.of(x, y, np.isfinite(x) & np.isfinite(y))
+        return Drawn.of(self.x.values, self.y.values, self.x.known & self.y.known)
 
 
 def points_of(view: View) -> Points:

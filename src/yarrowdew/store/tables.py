@@ -133,7 +133,7 @@ class TableRepository(TableReader):
                 session,
                 row,
                 stored=packed.stored.values(),
-                summaries=packed.summaries.values(),
+                summaries=packed.summaries().values(),
                 ids=table.ids,
                 rows=table.rows,
             )
@@ -242,7 +242,7 @@ class TableRepository(TableReader):
         packed.put(session, self._columns, row.id)
         make_known(row.study, packed.categories)
         every = {s.name: s for s in changed.summary.variables}
-        stored, summaries = dict(packed.stored), dict(packed.summaries)
+        stored, summaries = dict(packed.stored), packed.summaries()
         for v in (h.variable for h in draft.held):
             if v.name not in stored:
                 words = {"label": v.label, "unit": v.unit}

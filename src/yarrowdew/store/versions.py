@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import os
 from collections.abc import Iterable, Mapping, Sequence
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
 
 import numpy as np
@@ -41,21 +41,29 @@ class StoredVariable(BaseModel):
 
 @dataclass(frozen=True, slots=True)
 class PackedVariables:
-    """Variables ready to be put: their columns packed, and what is said of them.
+    """Variables ready to be put: their columns packed, and what is said of them under way.
 
     Attributes
     ----------
     stored : dict of str to StoredVariable
-    summaries : dict of str to VariableSummary
     columns : list of PackedColumn
     categories : dict of str to list of str
         That each holds.
+    summarising : dict of str to Future
+        Of their summaries, which are made while the columns are written.
     """
 
+    def summaries(self) -> dict[str, VariableSummary]:
+        """Wait for the summary of each."""
+        return {
+            name: one.result().model_copy(update={"recipe": self.stored[name].recipe})
+            for name, one in self.summarising.items()
+        }
+
     stored: dict[str, StoredVariable]
-    summaries: dict[str, VariableSummary]
     columns: list[PackedColumn]
     categories: dict[str, list[str]]
+    summarising: dict[str, Future[VariableSummary]]
 
     def put(self, session: Session, columns: ColumnStore, table_id: str) -> None:
         """Store the columns for a table."""
@@ -85,10 +93,12 @@ def packed_variables(
     """
     packed: list[PackedColumn] = []
     stored: dict[str, StoredVariable] = {}
-    summaries: dict[str, VariableSummary] = {}
-    with ThreadPoolExecutor(max(1, (os.cpu_count() or 2) - 1)) as pool:
-        # Packing keeps one core busy; the others summarise meanwhile.
-        summarised = pool.map(summarise_variable, variables, (columns[v.name] for v in variables))
+    pool = ThreadPoolExecutor(max(1, (os.cpu_count() or 2) - 1))
+    try:
+        # Packing and writing keep one core busy; the others summarise meanwhile.
+        summarising = {
+            v.name: pool.submit(summarise_variable, v, columns[v.name]) for v in variables
+        }
         for place, v in enumerate(variables):
             column = PackedColumn.of(columns[v.name], sources.get(v.name))
             progress((place + 1) / len(variables))
@@ -101,11 +111,12 @@ def packed_variables(
                 recipe=recipes.get(v.name),
                 column=column.id,
             )
-        for v, summary in zip(variables, summarised, strict=True):
-            summary.recipe = recipes.get(v.name)
-            summaries[v.name] = summary
+    except BaseException:
+        pool.shutdown(wait=False, cancel_futures=True)
+        raise
+    pool.shutdown(wait=False)
     categories = {v.name: categories_of(columns[v.name]) for v in variables}
-    return PackedVariables(stored, summaries, packed, categories)
+    return PackedVariables(stored, packed, categories, summarising)
 
 
 def check_version(row: TableRow, expected: int | None) -> None:

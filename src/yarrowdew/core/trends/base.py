@@ -202,14 +202,17 @@ def needs_rows(sample: Sample, rows: int, what: str, *, distinct: int = 2) -> No
         )
 
 
-_FEW = 10_000
+_FIRST, _FEW = 100, 10_000
 _NUMERALS = {2: "two", 3: "three", 4: "four", 5: "five", 6: "six"}
 
 
 def _at_least(x: Array, wanted: int) -> int:
     """How many different values there are, counted only as far as is wanted."""
-    found = len(np.unique(x[:_FEW]))
-    return found if found >= wanted else len(np.unique(x))
+    for some in (x[:_FIRST], x[:_FEW], x):
+        found = len(np.unique(some))
+        if found >= wanted:
+            break
+    return found
 
 
 def on_logs(values: Array, which: str) -> Array:
