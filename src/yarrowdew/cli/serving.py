@@ -115,7 +115,9 @@ def _serve(folder: Path, listening: socket.socket, max_upload: int, path: str = 
 def _listen(port: int | None, host: str) -> socket.socket:
     """Take the port asked for, or the first free one from the usual one on."""
     for number in [port] if port is not None else range(PORT, PORT + _PORTS_TRIED):
-        listening = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+        # Named as TCP, or asyncio does not tell it to send small answers at once, and each of them
+        # waits 40 ms for the other side.
+        listening = socket.socket(socket.AF_INET, socket.SOCK_STREAM, socket.IPPROTO_TCP)
         listening.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
             listening.bind((host, number))

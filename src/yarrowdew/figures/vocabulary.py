@@ -7,6 +7,7 @@ with: all of it comes from where it is declared.
 from __future__ import annotations
 
 from collections.abc import Iterator
+from functools import cache
 from types import UnionType
 from typing import Annotated, Any, Union, get_args, get_origin
 
@@ -138,6 +139,7 @@ class Vocabulary(OnWire):
     """Of expressions."""
 
 
+@cache
 def vocabulary() -> Vocabulary:
     """Say everything that the front end is told."""
     return Vocabulary(
