@@ -1,6 +1,8 @@
 from __future__ import annotations
 
+import asyncio
 import json
+import socket
 from pathlib import Path
 
 import numpy as np
@@ -8,6 +10,7 @@ import pytest
 
 from tests.core.reference import NORRIS, NORRIS_CERTIFIED
 from yarrowdew import cli
+from yarrowdew.cli.serving import HOST, _listen
 from yarrowdew.core.trends import FAMILIES
 from yarrowdew.demo.tables import demo_tables
 
@@ -243,3 +246,24 @@ def test_without_arguments_the_help_is_shown(
 ) -> None:
     assert run(monkeypatch) == 0
     assert "describe" in capsys.readouterr().out
+
+
+def test_small_answers_are_not_held_back_by_the_server() -> None:
+    # Without this each of them would wait some 40 ms for the other side's acknowledgement.
+    async def told() -> int:
+        told = asyncio.get_running_loop().create_future()
+
+        class Protocol(asyncio.Protocol):
+            def connection_made(self, transport: asyncio.BaseTransport) -> None:
+                connected = transport.get_extra_info("socket")
+                told.set_result(connected.getsockopt(socket.IPPROTO_TCP, socket.TCP_NODELAY))
+
+        listening = _listen(None, HOST)
+        server = await asyncio.get_running_loop().create_server(Protocol, sock=listening)
+        _, writer = await asyncio.open_connection(*listening.getsockname())
+        held = await told
+        writer.close()
+        server.close()
+        return held
+
+    assert asyncio.run(told())

@@ -23,8 +23,8 @@ from yarrowdew.figures.fitting import Fitted, fit_of
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.points import Points, points_of
 from yarrowdew.figures.view import view_of
-from yarrowdew.tables.dates import within_calendar
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.kinds import axis_kind
 from yarrowdew.tables.naming import distinct_names
 from yarrowdew.tables.table import Kind, Table, Variable
 
@@ -122,7 +122,7 @@ def _made(document: FigureDocument, table: Table, place: int) -> _Made:
 
 def _table_of(points: Points, fits: Sequence[Fitted], groups: Groups | None) -> _Made:
     x, y = points.x.variable, points.y.variable
-    unit = y.unit if y.kind is Kind.NUMBER else "days"
+    unit = axis_kind(y.kind).difference_unit(y.unit)
     held = [
         ("row", Variable("row", Kind.NUMBER, "Row")),
         ("order", Variable("order", Kind.NUMBER, "Order of rows")),
@@ -179,7 +179,7 @@ def _parts(points: Points, one: Fitted) -> dict[str, pl.Series]:
         "order": pl.Series((rows + 1).astype(np.float64)),
         "x": points.table.frame[points.x.variable.name].gather(rows),
         "y": _observed(points, rows),
-        "fitted": _on_axis(found.fitted + points.y.origin, points.y.variable),
+        "fitted": axis_kind(points.y.variable.kind).back(found.fitted + points.y.origin),
         "residual": _known(found.residual),
         "studentised": _known(standard, len(rows)),
         "leverage": _known(found.leverage, len(rows)),
@@ -193,21 +193,7 @@ def _observed(points: Points, rows: np.ndarray) -> pl.Series:
     """What was measured, as the table has it, or of several variables up as it stands on the axis."""
     if points.series is None:
         return points.table.frame[points.y.variable.name].gather(rows)
-    return _on_axis(points.y.values[rows], points.y.variable)
-
-
-def _on_axis(values: Array, variable: Variable) -> pl.Series:
-    """Turn places on an axis into what stands there: numbers, or dates where the calendar has some."""
-    if variable.kind is not Kind.DATE:
-        return _known(values)
-    there = np.where(np.abs(values) < _MOST_DAYS, values, np.nan)
-    moments = (_known(there) * _MICROSECONDS_A_DAY).round().cast(pl.Int64).cast(pl.Datetime("us"))
-    return within_calendar(moments)
-
-
-_MICROSECONDS_A_DAY = 86_400_000_000
-_MOST_DAYS = 4e6
-"""More than from the first year of the calendar to its last."""
+    return axis_kind(points.y.variable.kind).back(points.y.values[rows])
 
 
 def _known(values: Array | None, length: int = 0) -> pl.Series:

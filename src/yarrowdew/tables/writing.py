@@ -19,7 +19,7 @@ from yarrowdew.tables.naming import distinct_names
 from yarrowdew.tables.reading.archives import check_sizes, opened
 from yarrowdew.tables.reading.limits import Limits
 from yarrowdew.tables.reading.package import DESCRIPTION, OWN, digest
-from yarrowdew.tables.table import Kind, Table, Variable, categories_of
+from yarrowdew.tables.table import Table, Variable
 
 Format = Literal["csv", "parquet", "package"]
 
@@ -30,8 +30,6 @@ MEDIA_TYPES: dict[Format, tuple[str, str]] = {
 }
 """Media type and file ending of each format."""
 
-MOST_LISTED = 10_000
-"""Categories that a description lists; the order of more is kept in the Arrow file alone."""
 _ZIP_DATE = (1980, 1, 1, 0, 0, 0)
 
 
@@ -171,6 +169,4 @@ def _field(variable: Variable, column: pl.Series) -> dict[str, Any]:
     }
     if variable.unit:
         field["unit"] = variable.unit
-    if variable.kind is Kind.CATEGORY:
-        field["categories"] = categories_of(column)[:MOST_LISTED]
-    return field
+    return field | of_kind(variable.kind).package_more(column)

@@ -20,7 +20,8 @@ from yarrowdew.tables.expressions.tree import (
     Type,
 )
 from yarrowdew.tables.expressions.typed import Checked, alike, need
-from yarrowdew.tables.table import Kind, Table
+from yarrowdew.tables.kinds import of_kind
+from yarrowdew.tables.table import Table
 
 
 def checked(node: Node, table: Table) -> Checked:  # noqa: PLR0911 (one for each kind of node)
@@ -67,8 +68,7 @@ def _variable(node: Name, table: Table) -> Checked:
         raise ExpressionError(
             f"There is no variable '{node.text}'", node.position, error.remedy
         ) from error
-    type_ = {Kind.NUMBER: Type.NUMBER, Kind.DATE: Type.DATE}.get(variable.kind, Type.TEXT)
-    return Checked(node, type_, variable=variable)
+    return Checked(node, Type(of_kind(variable.kind).gives), variable=variable)
 
 
 def _signed(node: Sign, part: Checked) -> Checked:

@@ -21,7 +21,8 @@ from yarrowdew.tables.expressions.tree import (
     Type,
 )
 from yarrowdew.tables.expressions.typed import Checked
-from yarrowdew.tables.table import Kind, Table, Variable
+from yarrowdew.tables.kinds import of_kind
+from yarrowdew.tables.table import Table, Variable
 
 _ARITHMETIC: dict[str, Callable[[pl.Expr, pl.Expr], pl.Expr]] = {
     "+": lambda a, b: a + b,
@@ -88,6 +89,4 @@ def _compiled(part: Checked, table: Table) -> pl.Expr:  # noqa: PLR0911 (one for
 def _column(variable: Variable) -> pl.Expr:
     # By its name as it is written: to Polars, a plain "*" or "^…$" would stand for many columns.
     column = selectors.by_name(variable.name).as_expr()
-    if variable.kind is Kind.NUMBER:
-        return column
-    return column.cast(pl.Datetime("us") if variable.kind is Kind.DATE else pl.String)
+    return of_kind(variable.kind).in_expression(column)

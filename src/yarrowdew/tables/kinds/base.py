@@ -86,12 +86,15 @@ class VariableKind(ABC):
         What one of its values is, with an example where that helps: "a date such as 2031-04-01".
     package_types : tuple of str
         Types of a data package's fields that are read as this kind.
+    gives : str
+        What its values are in an expression.
     """
 
     kind: ClassVar[Kind]
     plural: ClassVar[str]
     example: ClassVar[str]
     package_types: ClassVar[tuple[str, ...]]
+    gives: ClassVar[str] = "text"
     on_axis: ClassVar[bool] = False
 
     @abstractmethod
@@ -109,6 +112,14 @@ class VariableKind(ABC):
     def package_type(self, column: pl.Series) -> str:
         """Name the type of a column in a data package."""
         return self.package_types[0]
+
+    def package_more(self, column: pl.Series) -> dict[str, Any]:
+        """What else a data package says of a column."""
+        return {}
+
+    def in_expression(self, column: pl.Expr) -> pl.Expr:
+        """A column as expressions work with it."""
+        return column.cast(pl.String)
 
     def summary(self, present: pl.Series) -> dict[str, Any]:
         """Describe values of which none is missing."""
@@ -135,6 +146,14 @@ class AxisKind(VariableKind):
     def origin_note(self, letter: str, origin: float) -> str:
         """Say what a letter of an equation counts, where that is not the value itself."""
         return ""
+
+    def difference_unit(self, unit: str) -> str:
+        """What a difference between two values counts in."""
+        return unit
+
+    @abstractmethod
+    def back(self, places: Places) -> pl.Series:
+        """Turn places on an axis into the values that stand there; missing where there are none."""
 
     @abstractmethod
     def written(self, place: float) -> float | str | None:

@@ -14,6 +14,8 @@ MOST_CATEGORIES = 24
 MOST_LEVELS = 50_000
 """Of a variable that is read as categories because someone said so."""
 MOST_COUNTS = 1_000
+MOST_LISTED = 10_000
+"""In the description of a package; the order of more is kept in its Arrow file alone."""
 
 
 class CategoryKind(VariableKind):
@@ -62,6 +64,10 @@ class CategoryKind(VariableKind):
     def package_type(self, column: pl.Series) -> str:
         """Text, of which the values are listed."""
         return "string"
+
+    def package_more(self, column: pl.Series) -> dict[str, Any]:
+        """Its categories in their order."""
+        return {"categories": categories_of(column)[:MOST_LISTED]}
 
     def summary(self, present: pl.Series) -> dict[str, Any]:
         """Rows in each category, in the categories' order."""

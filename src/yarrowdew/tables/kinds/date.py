@@ -16,6 +16,8 @@ from yarrowdew.tables.kinds.ordered import in_steps
 EPOCH = dt.datetime(1970, 1, 1)
 _MICROSECONDS_A_DAY = 86_400_000_000
 _A_DAY = len("2031-04-01")
+_MOST_DAYS = 4e6
+"""More than from the first year of the calendar to its last."""
 
 
 class DateKind(AxisKind):
@@ -25,6 +27,7 @@ class DateKind(AxisKind):
     plural = "dates"
     example = "a date such as 2031-04-01"
     package_types = ("date", "datetime")
+    gives = "a date"
 
     def holds(self, column: pl.Series) -> bool:
         """Whether a column holds dates."""
@@ -56,6 +59,21 @@ class DateKind(AxisKind):
             return column.cast(pl.Int32).cast(pl.Float64).to_numpy()
         micros = column.cast(pl.Datetime("us")).cast(pl.Int64).cast(pl.Float64)
         return (micros / _MICROSECONDS_A_DAY).to_numpy()
+
+    def in_expression(self, column: pl.Expr) -> pl.Expr:
+        """Moments, so that days can be compared with them."""
+        return column.cast(pl.Datetime("us"))
+
+    def difference_unit(self, unit: str) -> str:
+        """Days."""
+        return "days"
+
+    def back(self, places: Places) -> pl.Series:
+        """Moments, where the calendar has some."""
+        there = pl.Series(np.where(np.abs(places) < _MOST_DAYS, places, np.nan))
+        known = there.set(~there.is_finite(), None)
+        moments = (known * _MICROSECONDS_A_DAY).round().cast(pl.Int64).cast(pl.Datetime("us"))
+        return within_calendar(moments)
 
     def origin(self, places: Places) -> float:
         """The first day."""

@@ -11,7 +11,7 @@ import polars as pl
 
 from yarrowdew.core.arithmetic import scaled
 from yarrowdew.tables.dates import read_hours
-from yarrowdew.tables.kinds.base import AxisKind, Kind, Marks, Native, Typed, unread
+from yarrowdew.tables.kinds.base import AxisKind, Kind, Marks, Native, Places, Typed, unread
 from yarrowdew.tables.kinds.ordered import in_steps, quantile
 
 _SIGNS = r"^[$€£¥]\s*|\s*(?:[%‰$€£¥])$"
@@ -29,6 +29,7 @@ class NumberKind(AxisKind):
     plural = "numbers"
     example = "a number"
     package_types = ("number", "integer", "year")
+    gives = "a number"
 
     def holds(self, column: pl.Series) -> bool:
         """Whether a column holds numbers, or times that are hours."""
@@ -49,6 +50,14 @@ class NumberKind(AxisKind):
         if hours.null_count() < values.null_count():
             values, unit = hours, "h"
         return Typed(values, self.kind, unread(values, text), unit=unit)
+
+    def in_expression(self, column: pl.Expr) -> pl.Expr:
+        """Numbers as they are."""
+        return column
+
+    def back(self, places: Places) -> pl.Series:
+        """Places as they are."""
+        return finite(pl.Series(places, dtype=pl.Float64))
 
     def written(self, place: float) -> float | str | None:
         """A number as it is."""
