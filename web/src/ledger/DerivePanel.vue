@@ -150,7 +150,13 @@ async function make(): Promise<void> {
     </div>
     <div class="words">
       <h3 class="quiet">Functions</h3>
-      <button v-for="f in VOCABULARY.functions" :key="f" type="button" class="choice" @click="insert(`${f}(`)">
+      <button
+        v-for="f in VOCABULARY.functions"
+        :key="f"
+        type="button"
+        class="choice"
+        @click="insert(`${f}(`)"
+      >
         {{ f }}
       </button>
     </div>
