@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
-from pydantic import Field, create_model
+from pydantic import Field
 
 from yarrowdew.figures.answers import AnswerBase
 from yarrowdew.figures.cautions import Caution
@@ -14,7 +14,7 @@ from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.kinds import KINDS
 from yarrowdew.figures.reports import AssociationAnswer, FitReport, SlopesAnswer
 from yarrowdew.figures.view import view_of
-from yarrowdew.figures.wire import OnWire
+from yarrowdew.figures.wire import OnWire, made_model
 from yarrowdew.tables.table import Table
 
 
@@ -27,7 +27,7 @@ def _made() -> Any:
         for kind in KINDS.values()
         if kind.answered is not None
     }
-    return create_model("Answer", __base__=AnswerBase, __doc__=AnswerBase.__doc__, **parts)
+    return made_model("Answer", AnswerBase, AnswerBase.__doc__, **parts)
 
 
 if TYPE_CHECKING:

@@ -8,13 +8,14 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING, Any, Literal, Self, cast
 
-from pydantic import Field, create_model, model_validator
+from pydantic import Field, model_validator
 
 from yarrowdew.figures.document.base import public
 from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.document.upgrading import upgraded
 from yarrowdew.figures.document.walking import variables_in
 from yarrowdew.figures.kinds import KINDS, FigureKind, kind_named
+from yarrowdew.figures.wire import made_model
 
 
 class _Figure(FigureBase):
@@ -60,10 +61,10 @@ def _made() -> Any:
         for kind in KINDS.values()
         if kind.part is not None
     }
-    return create_model(
+    return made_model(
         "FigureDocument",
-        __base__=_Figure,
-        __doc__="A figure: of which kind it is, what it shows of a table, and how it looks.",
+        _Figure,
+        "A figure: of which kind it is, what it shows of a table, and how it looks.",
         kind=(public(names), next(iter(KINDS))),
         **parts,
     )

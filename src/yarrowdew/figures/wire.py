@@ -3,12 +3,29 @@
 from __future__ import annotations
 
 import math
-from typing import Annotated
+from typing import Annotated, Any, TypeVar
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict
+from pydantic import BaseModel, BeforeValidator, ConfigDict, create_model
 
 from yarrowdew.figures.words import in_sentence
 from yarrowdew.tables.table import Kind, Variable
+
+Model = TypeVar("Model", bound=BaseModel)
+
+
+def made_model(name: str, base: type[Model], doc: str | None, **fields: Any) -> type[Model]:
+    """Make a model when the program runs, from one that is written down and from further fields.
+
+    What its fields are is given with them: to look for it in a source that does not exist would
+    take seconds for each model.
+    """
+    return create_model(
+        name,
+        __base__=base,
+        __doc__=doc,
+        __cls_kwargs__={"use_attribute_docstrings": False},
+        **fields,
+    )
 
 
 class OnWire(BaseModel):

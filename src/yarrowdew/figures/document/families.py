@@ -7,10 +7,11 @@ from functools import reduce
 from operator import or_
 from typing import Annotated, Any, Literal, TypeVar
 
-from pydantic import BeforeValidator, Field, create_model
+from pydantic import BeforeValidator, Field
 
 from yarrowdew.core.trends import FAMILIES, Family, Setting, family_of
 from yarrowdew.figures.document.base import DocumentPart, public
+from yarrowdew.figures.wire import made_model
 
 USUAL = next(iter(FAMILIES))
 """The family of a trend that names none."""
@@ -40,11 +41,8 @@ def settings_model(family: Family[Any]) -> type[FamilySettings]:
             name: (public(hint), _field(said, declared.default))
             for name, (said, declared, hint) in family.declared().items()
         }
-        _MODELS[family.settings] = create_model(
-            family.settings.__name__,
-            __base__=FamilySettings,
-            __doc__=family.settings.__doc__,
-            **fields,
+        _MODELS[family.settings] = made_model(
+            family.settings.__name__, FamilySettings, family.settings.__doc__, **fields
         )
     return _MODELS[family.settings]
 
@@ -83,10 +81,10 @@ def by_family(base: type[Model], suffix: str) -> Any:
 def _for_family(base: type[Any], family: Family[Any], suffix: str) -> Any:
     settings = settings_model(family)
     name = "".join(word.capitalize() for word in family.name.split("-"))
-    return create_model(
+    return made_model(
         f"{name}{suffix}",
-        __base__=base,
-        __doc__=base.__doc__,
+        base,
+        base.__doc__,
         family=(public(_literal(family.name)), family.name),
         settings=(public(settings), Field(default_factory=settings)),
     )
