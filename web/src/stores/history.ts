@@ -5,10 +5,13 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import type { CategoryLook, FigureDocument, PlateDocument } from '@/api/types'
+import { VOCABULARY } from '@/model/vocabulary'
 
 const MOST_STEPS = 200
 /** Changes of one control within this time are one step. */
 const ONE_STEP_MS = 600
+/** Of documents. */
+const VERSION = String(VOCABULARY.defaults.FigureDocument.version)
 
 export type Step =
   | { kind: 'figure'; id: string; before: FigureDocument; after: FigureDocument }
@@ -26,7 +29,8 @@ export const useHistory = defineStore('history', () => {
   const canUndo = computed(() => held.value > 0)
   const canRedo = computed(() => held.value < steps.value.length)
 
-  const key = (id: string): string => `yarrowdew history ${id}`
+  /** Steps hold documents: those of another version are let be. */
+  const key = (id: string): string => `yarrowdew history ${id} ${VERSION}`
 
   function open(id: string): void {
     if (study.value === id) return
