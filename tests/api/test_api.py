@@ -625,3 +625,15 @@ class TestSharing:
         for path in ("/", "/api/studies", f"/api/studies/{study['id']}", "/api/docs"):
             assert other.get(path).status_code == 403
         assert other.post("/api/shared/x").status_code == 403
+
+
+def test_what_is_wrong_with_a_trend_is_named_by_its_place_in_the_request(
+    client: TestClient, study: dict
+) -> None:
+    document = study["figures"][0]["document"]
+    wrong = {**document, "trends": [{"family": "polynomial", "settings": {"degree": 11}}]}
+    title = client.post("/api/answers", json=wrong).json()["title"]
+    assert title == (
+        "The request is not valid: trends.0.settings.degree: "
+        "Input should be less than or equal to 10."
+    )

@@ -93,6 +93,18 @@ class TestListing:
         without = outgoing(asked(document, rows_aside=False), load)
         assert (without.rows, without.rows_aside) == (14, 0)
 
+    def test_words_that_speak_of_what_is_left_out_are_named(self) -> None:
+        document = BUBBLES.model_copy(
+            update={"title": "Yield by valley", "subtitle": "Valleyward", "caption": "Dew"}
+        )
+        assert outgoing(asked(document), load).typed == []
+        said = outgoing(asked(document, leave_out=["valley"], title="The VALLEY page"), load)
+        # Whole words, whatever their capitals; once each.
+        assert said.typed == [
+            "“Yield by valley” speaks of Valley, which is left out.",
+            "“The VALLEY page” speaks of Valley, which is left out.",
+        ]
+
 
 class TestLeavingOut:
     def test_a_variable_that_is_left_out_is_nowhere(self) -> None:

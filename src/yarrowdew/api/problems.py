@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+from collections.abc import Iterator
 from typing import Any
 
 import orjson
@@ -135,6 +136,18 @@ def etag(revision: int) -> str:
 
 def _first_of(error: RequestValidationError) -> str:
     first = error.errors()[0]
-    place = ".".join(str(part) for part in first["loc"] if part != "body")
+    place = ".".join(_asked([part for part in first["loc"] if part != "body"], error.body))
     message = str(first["msg"]).removeprefix("Value error, ").rstrip(".")
     return f"The request is not valid: {place + ': ' if place else ''}{message}."
+
+
+def _asked(path: list[Any], body: Any) -> Iterator[str]:
+    """The place as it stands in the request, without the alternatives that models were tried as."""
+    for i, part in enumerate(path):
+        if isinstance(body, dict) and part not in body and i < len(path) - 1:
+            continue
+        yield str(part)
+        try:
+            body = body[part]
+        except (KeyError, IndexError, TypeError):
+            body = None

@@ -9,7 +9,8 @@ from __future__ import annotations
 
 import base64
 import io
-from collections.abc import Callable
+import re
+from collections.abc import Callable, Iterator
 from collections.abc import Set as Names
 from dataclasses import replace
 
@@ -75,6 +76,8 @@ class Outgoing(OnWire):
     """Of them, how many are set aside."""
     rows_kept: int
     """Rows of the tables that stay: filtered out, left out, or without a place on the figure."""
+    typed: list[str]
+    """Sentences on words typed on the figures that speak of a variable which is left out."""
 
 
 class SharedVariable(OnWire):
@@ -122,6 +125,7 @@ def outgoing(asked: ShareAsked, load: Load) -> Outgoing:
     rows: dict[str, set[int]] = {}
     aside: dict[str, set[int]] = {}
     whole: dict[str, int] = {}
+    typed: list[str] = []
     for place, document in enumerate(asked.figures):
         table = load(document.table)
         roles = roles_of(document)
@@ -132,7 +136,9 @@ def outgoing(asked: ShareAsked, load: Load) -> Outgoing:
         )
         if isinstance(varied, OfCategory | WithVariable):
             roles.setdefault(varied.variable, []).append("heading")
-        goes = _going(asked, _reduced(asked, document, table), table)
+        reduced = _reduced(asked, document, table)
+        goes = _going(asked, reduced, table)
+        typed += [s for s in _speaking_of(asked, reduced, table) if s not in typed]
         for v in table.variables:
             drawn = [*dict.fromkeys(roles.get(v.name, []))]
             known = found.setdefault(
@@ -157,6 +163,7 @@ def outgoing(asked: ShareAsked, load: Load) -> Outgoing:
         rows=going,
         rows_aside=sum(map(len, aside.values())),
         rows_kept=sum(whole.values()) - going,
+        typed=typed,
     )
 
 
@@ -268,6 +275,18 @@ def _categories(document: FigureDocument, small: Table) -> set[str]:
     for trend in document.trends:
         found |= called(small, trend.by)
     return found
+
+
+def _speaking_of(asked: ShareAsked, reduced: FigureDocument, table: Table) -> Iterator[str]:
+    """Find words typed on a figure that speak of variables which are left out."""
+    texts = [text for text, _ in named_in(reduced, "words", only=reduced.shown())]
+    for v in table.variables:
+        if v.name not in asked.leave_out:
+            continue
+        called = "|".join(map(re.escape, {v.name, v.label}))
+        spoken = re.compile(rf"(?<!\w)(?:{called})(?!\w)", re.IGNORECASE)
+        for text in filter(spoken.search, (*texts, asked.title)):
+            yield f"“{text[:80]}” speaks of {v.label}, which is left out."
 
 
 def _plate(asked: ShareAsked, load: Load) -> PlateDocument | None:

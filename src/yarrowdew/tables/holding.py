@@ -14,12 +14,12 @@ from pydantic import Field
 from yarrowdew.tables.naming import LONGEST_NAME
 from yarrowdew.tables.table import MOST_ROW_NUMBER
 
-Held = Literal["variable", "category", "row"]
+Held = Literal["variable", "category", "row", "words"]
 
 
 @dataclass(frozen=True, slots=True)
 class Holds:
-    """Marks a type whose values name something of a table."""
+    """Marks a type whose values name something of a table, or are words that may name anything."""
 
     what: Held
 

@@ -173,6 +173,7 @@ const until = ({ expires }: ShareOut): string =>
         {{ countOf(going.rows_kept, 'row') }} of the tables stay here. What is left out is not in
         the page at all; lines are fitted to the rows that go out.
       </p>
+      <p v-for="one in going.typed" :key="one" class="problem" role="status">{{ one }}</p>
     </fieldset>
     <v-btn
       color="primary"

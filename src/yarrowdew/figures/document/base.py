@@ -9,10 +9,12 @@ from typing import Annotated, Any, TypeVar
 from pydantic import BaseModel, ConfigDict, Field
 
 from yarrowdew.core.intervals import HIGHEST_LEVEL, LOWEST_LEVEL
+from yarrowdew.tables.holding import Holds
 
 Level = Annotated[float, Field(ge=LOWEST_LEVEL, le=HIGHEST_LEVEL)]
-Words = Annotated[str, Field(max_length=500)]
-Caption = Annotated[str, Field(max_length=4000)]
+Words = Annotated[str, Field(max_length=500), Holds("words")]
+"""What a person typed."""
+Caption = Annotated[str, Field(max_length=4000), Holds("words")]
 Value = Annotated[float, Field(allow_inf_nan=False)]
 Offset = tuple[Value, Value]
 

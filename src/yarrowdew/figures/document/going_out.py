@@ -42,6 +42,8 @@ class Agreed:
         """Whether something may be named."""
         if what == "variable":
             return value in self.variables
+        if what == "words":
+            return True
         if what == "category":
             return self.categories is None or value in self.categories
         return self.rows is None or int(value) in self.rows

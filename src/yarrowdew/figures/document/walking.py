@@ -22,7 +22,7 @@ def named_in(
     Parameters
     ----------
     part : BaseModel
-    what : {"variable", "category", "row"}
+    what : {"variable", "category", "row", "words"}
     only : set of str, optional
         The fields that are looked at; all that count where None.
     """
