@@ -190,7 +190,7 @@ def shared_page(page: Page) -> None:
     page.locator("canvas.canvas").focus()
     for _ in range(3):
         page.keyboard.press("ArrowRight")
-    page.locator(".hover").wait_for()
+    page.locator(".hover").get_by_text("Wind").wait_for()
 
 
 def start(page: Page) -> None:
