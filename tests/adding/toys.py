@@ -72,7 +72,7 @@ def kind() -> object:
 
     def answer(view: object, most: int | None, _cautioned: bool) -> KindAnswer:
         points = points_of(view)
-        drawn = points.drawn()
+        drawn = points.drawn
         total = float(view.table.frame[view.document.tally.counted].sum())
         common = AnswerBase(
             table=view.table.name,

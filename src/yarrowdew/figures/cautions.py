@@ -30,7 +30,7 @@ from yarrowdew.core.trends import FAMILIES, Family, TrendFit, fit_trend
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.fitting import FittedTrend, lines_of
 from yarrowdew.figures.groups import Groups
-from yarrowdew.figures.points import Drawn, Points
+from yarrowdew.figures.points import Points
 from yarrowdew.figures.readings import Reading, Readings
 from yarrowdew.figures.wire import OnWire
 from yarrowdew.figures.words import count_of, in_sentence, number, p_text, percent
@@ -53,7 +53,7 @@ class Caution(OnWire):
     """What helps, as an edit of the document; null where the reader has to decide."""
 
 
-def cautions_of(points: Points, drawn: Drawn, readings: Readings) -> list[Caution]:
+def cautions_of(points: Points, readings: Readings) -> list[Caution]:
     """Find everything that misleads on a figure, each once."""
     found: list[Caution] = []
     for one in readings.trends:
@@ -67,7 +67,7 @@ def cautions_of(points: Points, drawn: Drawn, readings: Readings) -> list[Cautio
     return [
         *once.values(),
         *missing_caution(points.x, points.y),
-        *crowding_caution(drawn.x, drawn.y),
+        *crowding_caution(points.drawn.x, points.drawn.y),
     ]
 
 

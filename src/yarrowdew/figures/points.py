@@ -49,8 +49,8 @@ class Points:
 
     Attributes
     ----------
-    view : View
-        That they were made from.
+    document : FigureBase
+        That asks for them.
     table : Table
         With a row for each point.
     rows : ndarray of uint32, shape (points,)
@@ -64,6 +64,10 @@ class Points:
         What goes up, each by itself.
     colour : Groups or Amounts or None
         What the points are coloured by.
+    groups : Groups or None
+        The same, where that is categories.
+    drawn : Drawn
+        Those that have a place.
     bars : dict of str to ndarray, shape (points,)
         Ends of error bars on the axes; NaN where there is none.
     order : ndarray, shape (points,), or None
@@ -72,7 +76,7 @@ class Points:
         What was asked for and cannot be had.
     """
 
-    view: View
+    document: FigureBase
     table: Table
     rows: np.ndarray
     x: AxisValues
@@ -81,23 +85,11 @@ class Points:
     series: Groups | None
     ups: list[Variable]
     colour: Groups | Amounts | None
+    groups: Groups | None
+    drawn: Drawn
     bars: dict[str, Array]
     order: Array | None
     problems: list[str] = field(default_factory=list)
-
-    @property
-    def document(self) -> FigureBase:
-        """What asks for them."""
-        return self.view.document
-
-    @property
-    def groups(self) -> Groups | None:
-        """What tells their colours apart, where that is categories."""
-        return self.colour if isinstance(self.colour, Groups) else None
-
-    def drawn(self) -> Drawn:
-        """Keep those that have a place on both axes."""
-        return Drawn.of(self.x.values, self.y.values, self.x.known & self.y.known)
 
 
 def points_of(view: View) -> Points:
@@ -128,8 +120,9 @@ def points_of(view: View) -> Points:
     order = None
     if document.connect is not None and document.connect.variable is not None:
         order = amounts_of(table, document.connect.variable).values
+    colour = series or coloured_by(document.colour, table)
     return Points(
-        view=view,
+        document=document,
         table=table,
         rows=rows,
         x=x,
@@ -137,7 +130,9 @@ def points_of(view: View) -> Points:
         aside=aside,
         series=series,
         ups=[up.variable for up in ups],
-        colour=series or coloured_by(document.colour, table),
+        colour=colour,
+        groups=colour if isinstance(colour, Groups) else None,
+        drawn=Drawn.of(x.values, y.values, x.known & y.known),
         bars=bars,
         order=order,
         problems=problems,

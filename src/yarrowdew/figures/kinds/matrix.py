@@ -14,7 +14,7 @@ from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.document.going_out import Agreed
 from yarrowdew.figures.document.matrix import Matrix
-from yarrowdew.figures.groups import called
+from yarrowdew.figures.groups import Groups, called
 from yarrowdew.figures.kinds.base import FigureKind, KindAnswer
 from yarrowdew.figures.kinds.cells import MatrixAnswer, matrix_of
 from yarrowdew.figures.marks import marks_of
@@ -53,10 +53,28 @@ def part_of(document: FigureBase) -> Matrix:
 def answer(view: View, most_marks: int | None, _cautioned: bool) -> KindAnswer:
     """Answer with every cell, and a mark for each row with a place for each variable."""
     matrix = part_of(view.document)
-    points = _first_pair(view, matrix)
-    part, columns = matrix_of(matrix, view.table, points.groups, view.set_aside)
+    colour = coloured_by(view.document.colour, view.table)
+    groups = colour if isinstance(colour, Groups) else None
+    x_axis, y_axis = _first_pair(view.table, matrix)
+    part, columns = matrix_of(matrix, view.table, groups, view.set_aside)
     some = np.logical_or.reduce([np.isfinite(v) for v in columns.values()])
-    drawn = Drawn.of(points.x.values, points.y.values, some)
+    drawn = Drawn.of(x_axis.values, y_axis.values, some)
+    # Rows as points, with the first two variables of numbers or dates for their places.
+    points = Points(
+        document=view.document,
+        table=view.table,
+        rows=view.table.row_ids(),
+        x=x_axis,
+        y=y_axis,
+        aside=view.set_aside,
+        series=None,
+        ups=[y_axis.variable],
+        colour=colour,
+        groups=groups,
+        drawn=drawn,
+        bars={},
+        order=None,
+    )
     x, y = (
         axis_answer(axis, axis.values[np.isfinite(axis.values)]) for axis in (points.x, points.y)
     )
@@ -64,7 +82,7 @@ def answer(view: View, most_marks: int | None, _cautioned: bool) -> KindAnswer:
         table=view.table.name,
         x=x,
         y=y,
-        colour=None if points.colour is None else colour_answer(points.colour, drawn.places),
+        colour=None if colour is None else colour_answer(colour, drawn.places),
         size=None,
         names=None,
         markers=None,
@@ -78,9 +96,7 @@ def answer(view: View, most_marks: int | None, _cautioned: bool) -> KindAnswer:
     return KindAnswer(common, part, marks_of(points, drawn.thinned(most_marks), more=columns))
 
 
-def _first_pair(view: View, matrix: Matrix) -> Points:
-    """Rows as points, with the first two variables of numbers or dates for their places."""
-    table = view.table
+def _first_pair(table: Table, matrix: Matrix) -> tuple[AxisValues, AxisValues]:
     on_axis = [name for name in matrix.variables if table.variable(name).on_axis]
     if len(on_axis) < PAIR:
         raise TableError(
@@ -88,19 +104,7 @@ def _first_pair(view: View, matrix: Matrix) -> Points:
             "Add one; categories stand beside them as strips.",
         )
     x, y = (AxisValues.of(table, name, "in a matrix") for name in on_axis[:PAIR])
-    return Points(
-        view=view,
-        table=table,
-        rows=table.row_ids(),
-        x=x,
-        y=y,
-        aside=view.set_aside,
-        series=None,
-        ups=[y.variable],
-        colour=coloured_by(view.document.colour, table),
-        bars={},
-        order=None,
-    )
+    return x, y
 
 
 def _counting(document: FigureBase) -> FigureBase:

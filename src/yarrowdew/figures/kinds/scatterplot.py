@@ -35,10 +35,10 @@ from yarrowdew.tables.table import Table
 def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
     """Work out points, fits, readings and cautions, in this order, and answer with them."""
     points = points_of(view)
-    drawn = points.drawn()
+    drawn = points.drawn
     fitted = fitted_of(points)
     readings = readings_of(fitted)
-    cautions = cautions_of(points, drawn, readings) if cautioned else []
+    cautions = cautions_of(points, readings) if cautioned else []
     sizes = sizes_of(points, readings.lines)
     text = points.document.marks.text
     markers = None if text is None else markers_of(points.table, text)
