@@ -1,10 +1,27 @@
+# ruff: noqa: E402 (what is imported is counted)
 """Run in a process of its own beside the toys: prints what the program knows of them."""
 
 from __future__ import annotations
 
+import contextlib
+import inspect
+import io
 import json
+import sys
 import tempfile
 from pathlib import Path
+
+LOOKED: list[object] = []
+_getmodule = inspect.getmodule
+
+
+def _counted(*given: object, **more: object) -> object:
+    LOOKED.append(given)
+    return _getmodule(*given, **more)
+
+
+# Before anything of the program is imported: how often a source is looked for while models are made.
+inspect.getmodule = _counted
 
 from fastapi.testclient import TestClient
 
@@ -17,7 +34,30 @@ from yarrowdew.tables.reading import read_bytes
 CONTENT = b"dose,shed\n1,5\n2,9\n3,4\n4,2\n"
 
 
+def command(*arguments: str) -> tuple[int, str, str]:
+    """Run the command line, and give its status and what it printed."""
+    from yarrowdew import cli
+
+    out, err = io.StringIO(), io.StringIO()
+    sys.argv = ["yarrowdew", *arguments]
+    with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+        try:
+            cli.main()
+        except SystemExit as ended:
+            return int(ended.code or 0), out.getvalue(), err.getvalue()
+    raise AssertionError("the command line ends with a status")
+
+
+def fitted(*more: str) -> tuple[int, str, str]:
+    with tempfile.TemporaryDirectory() as folder:
+        file = Path(folder) / "dew.csv"
+        file.write_bytes(CONTENT)
+        asked = ("fit", str(file), "--x", "dose", "--y", "shed", "--family", "toy")
+        return command(*asked, *more)
+
+
 def main() -> None:
+    looked = len(LOOKED)
     with (
         tempfile.TemporaryDirectory() as folder,
         TestClient(
@@ -55,6 +95,9 @@ def main() -> None:
                 "in_schema": ["ToyTrend" in paths, "Tally" in paths],
                 "shared": ["sotto voce" in gone, '"counted":"shed"' in gone],
                 "drawn_as": listed,
+                "lifted": fitted("--lift", "1", "--json"),
+                "wrong": fitted("--lift", "high"),
+                "looked": looked,
             }
         )
     )
