@@ -79,7 +79,7 @@ def everything(content: bytes) -> str:
 
 
 @given(st.integers(0, 2**32))
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=120, deadline=None)
 def test_what_is_left_out_is_in_no_byte_of_what_goes_out(seed: int) -> None:
     draw = random.Random(seed)
     table = marked(draw)
