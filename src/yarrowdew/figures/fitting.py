@@ -131,25 +131,22 @@ class FittedFigure:
     trends: list[FittedTrend]
     problems: list[str]
 
-    @property
-    def lines(self) -> list[Fitted]:
-        """Every line, in order."""
-        return [line for trend in self.trends for line in trend.lines]
-
 
 def fitted_of(points: Points) -> FittedFigure:
     """Fit every trend of a figure."""
     out = FittedFigure(points, [], [])
     for place, trend in enumerate(points.document.trends):
         try:
-            out.trends.append(fit_of(points, place, trend))
+            out.trends.append(fit_of(points, place, trend, also_with_all=True))
         except TableError as error:
             out.problems.append(str(error))
     return out
 
 
-def fit_of(points: Points, place: int, trend: TrendPart) -> FittedTrend:
-    """Fit one trend of a document.
+def fit_of(
+    points: Points, place: int, trend: TrendPart, *, also_with_all: bool = False
+) -> FittedTrend:
+    """Fit one trend of a document; where asked for, once more with the rows that are set aside.
 
     Raises
     ------
@@ -171,7 +168,8 @@ def fit_of(points: Points, place: int, trend: TrendPart) -> FittedTrend:
         )
 
     made = lines(points.aside)
-    with_all = lines(None) if points.aside.any() else [None] * len(made)
+    again = also_with_all and bool(points.aside.any())
+    with_all = lines(None) if again else [None] * len(made)
     return FittedTrend(place, trend, groups, weights, made, with_all)
 
 
