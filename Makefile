@@ -48,6 +48,7 @@ check-python: $(STAMPS)/python
 check-web: $(STAMPS)/node $(GENERATED)
 	cd web && npm run --silent format:check > /dev/null
 	cd web && npm run --silent lint
+	cd web && npm run --silent house
 	cd web && npm run --silent typecheck
 
 test-web: $(STAMPS)/node $(GENERATED)

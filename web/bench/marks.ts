@@ -1,9 +1,9 @@
 /** The drawing modules, put where a measurement in the browser finds them. */
 import { CATEGORIES, PAPER } from '../src/drawing/colours'
-import { shade } from '../src/drawing/density'
-import { placeNames } from '../src/drawing/labels'
-import { indexMarks } from '../src/drawing/pick'
-import { rasterise } from '../src/drawing/rasterise'
+import { shade } from '../src/drawing/paint/density'
+import { placeNames } from '../src/drawing/geometry/labels'
+import { indexMarks } from '../src/drawing/geometry/pick'
+import { rasterise } from '../src/drawing/paint/rasterise'
 import type { MarksItem } from '../src/drawing/scene'
 
 const WIDTH = 900

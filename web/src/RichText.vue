@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Text with raised and lowered parts, as on a figure. */
 import { computed } from 'vue'
-import { parseRuns } from '@/drawing/text'
+import { parseRuns } from '@/drawing/text/text'
 
 const props = defineProps<{ text: string }>()
 const runs = computed(() => parseRuns(props.text))

@@ -7,7 +7,7 @@ import type { Study, StudyListed } from '@/api/types'
 import { save } from '@/handon/images'
 import FigureThumb from '@/ledger/FigureThumb.vue'
 import { useStudy } from '@/stores/study'
-import { countOf } from '@/words'
+import { countOf } from '@/model/words'
 
 const studies = useStudy()
 const router = useRouter()

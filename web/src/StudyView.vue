@@ -34,7 +34,9 @@ import { useStudy } from '@/stores/study'
 import { useUndo } from '@/stores/undo'
 import { isTyping } from '@/held'
 import Tuning from '@/tuning/Tuning.vue'
-import { countOf, figureName, plateName } from '@/words'
+import { countOf } from '@/model/words'
+import { figureName } from '@/kinds'
+import { plateName } from '@/plates/names'
 
 const props = defineProps<{ studyId: string; figureId?: string; plateId?: string }>()
 

@@ -2,8 +2,8 @@
  * A scene: everything on a figure's page, placed. Positions and sizes are points (1/72 inch) from
  * the page's upper left corner; text is measured and wrapped already. Two painters draw it.
  */
-import type { Shape } from './shapes'
-import type { Face, Run, Weight } from './text'
+import type { Shape } from '@/drawing/marks/shapes'
+import type { Face, Run, Weight } from '@/drawing/text/text'
 
 export interface Box {
   x: number

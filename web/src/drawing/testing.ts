@@ -1,6 +1,6 @@
 /** What tests of figures share: a measure that needs no font, and answers that hold nothing yet. */
 import type { Answer, Marks } from '@/api/types'
-import type { Measure } from './text'
+import type { Measure } from '@/drawing/text/text'
 
 /** Every letter is half as wide as it is tall. */
 export const measure: Measure = (text, size) => text.length * size * 0.5

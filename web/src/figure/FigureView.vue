@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** The figure on its page: drawn on a canvas, explored by pointer and keyboard. */
 import { computed, shallowRef, useTemplateRef, watch } from 'vue'
-import type { Layout, View } from '@/drawing/layout'
+import type { Layout } from '@/drawing/layout/figure'
+import type { View } from '@/drawing/layout/extents'
 import { contains, type Part } from '@/drawing/scene'
 import { rowOf } from '@/rows/rows'
-import { sentenceOf } from '@/statement/sentence'
+import { sentenceOf } from '@/kinds'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'

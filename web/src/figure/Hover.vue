@@ -2,9 +2,9 @@
 /** What is under the pointer: a row with its values, or a trend with its equation. */
 import { computed, ref, watch } from 'vue'
 import type { VariableWords } from '@/api/types'
-import type { Figure } from '@/drawing/layout'
-import { levelText, shareText } from '@/drawing/numbers'
-import { dateText, GAP, valueText } from '@/drawing/ticks'
+import type { Figure } from '@/drawing/drawn'
+import { levelText, shareText } from '@/drawing/text/numbers'
+import { dateText, GAP, valueText } from '@/drawing/geometry/ticks'
 import RichText from '@/RichText.vue'
 import type { Hovered } from './hovering'
 

@@ -7,7 +7,7 @@ import { nameOptions } from '@/statement/options'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
-import { countOf } from '@/words'
+import { countOf } from '@/model/words'
 
 const figure = useFigure()
 const side = useSide()

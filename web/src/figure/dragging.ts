@@ -1,6 +1,6 @@
 /** What a press and a drag on the figure do: move the view, a name, the legend, a note; or select. */
 import type { FigureDocument } from '@/api/types'
-import type { Layout } from '@/drawing/layout'
+import type { Layout } from '@/drawing/layout/figure'
 import { contains, type Box, type Part } from '@/drawing/scene'
 
 export type Tool = 'point' | 'box' | 'rope' | 'move'

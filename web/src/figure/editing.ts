@@ -1,6 +1,7 @@
 /** Which words of the figure can be edited where they stand, and what an edit changes. */
 import type { FigureDocument } from '@/api/types'
-import type { Figure, Layout } from '@/drawing/layout'
+import type { Figure } from '@/drawing/drawn'
+import type { Layout } from '@/drawing/layout/figure'
 import { contains, type Box, type Part } from '@/drawing/scene'
 
 export interface EditedWords {

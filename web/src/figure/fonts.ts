@@ -1,6 +1,6 @@
 /** Fonts that a figure is written in, fetched before anything is measured with them. */
 import type { FigureDocument } from '@/api/types'
-import { FONTS, type Face } from '@/drawing/text'
+import { FONTS, type Face } from '@/drawing/text/text'
 
 /** The faces of a figure's words, each once. */
 export function facesOf(document: FigureDocument | undefined): Face[] {

@@ -1,8 +1,8 @@
 /** What is under the pointer, and where one gets to by the arrow keys. */
-import type { MatrixCell, MatrixVariable, TrendAnswer } from '@/api/types'
-import type { Figure, Layout } from '@/drawing/layout'
-import { shareText } from '@/drawing/numbers'
-import { distanceToLine, type MarkIndex } from '@/drawing/pick'
+import type { TrendAnswer } from '@/api/types'
+import type { Figure } from '@/drawing/drawn'
+import type { Layout } from '@/drawing/layout/figure'
+import { distanceToLine, type MarkIndex } from '@/drawing/geometry/pick'
 import { contains } from '@/drawing/scene'
 
 /** How near the pointer must come, in points. */
@@ -22,13 +22,6 @@ export type Hovered =
       radius: number
     }
   | { kind: 'trend'; trend: TrendAnswer; x: number; y: number }
-
-/** What a cell of a matrix is: its pair, r and n. */
-export function pairText(cell: MatrixCell, variables: readonly MatrixVariable[]): string {
-  const [x, y] = [variables[cell.x], variables[cell.y]]
-  const r = cell.r === null ? '' : `: r = ${shareText(cell.r)}`
-  return `${y.label} against ${x.label.toLowerCase()}${r}, n = ${cell.n}`
-}
 
 export function hoverAt(
   layout: Layout,

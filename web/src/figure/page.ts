@@ -1,8 +1,8 @@
 /** A page on the screen: as large as there is room for, and painted anew when something changes. */
 import { computed, onBeforeUnmount, onMounted, ref, watch, type Ref } from 'vue'
-import { paintScene } from '@/drawing/paint-canvas'
+import { paintScene } from '@/drawing/paint/canvas'
 import type { Scene } from '@/drawing/scene'
-import type { Face } from '@/drawing/text'
+import type { Face } from '@/drawing/text/text'
 import { loadFonts } from './fonts'
 
 /** For the line below the figure, in pixels. */

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { blankDocument, blankTrend } from '@/api/blank'
 import type { Answer } from '@/api/types'
-import { layoutFigure, type Figure, type Layout } from '@/drawing/layout'
+import { layoutFigure, type Layout } from '@/drawing/layout/figure'
+import type { Figure } from '@/drawing/drawn'
 import { axisAnswer, blankAnswer, measure, NO_MARKS } from '@/drawing/testing'
 import { keepReading, readingAt, readPlace } from './reading'
 

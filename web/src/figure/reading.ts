@@ -1,9 +1,10 @@
 /** Numbers read off by hand: a place is dragged along a line, and stays where it is let go. */
 import type { FigureDocument, TrendAnswer } from '@/api/types'
-import type { Figure, Layout } from '@/drawing/layout'
-import { distanceToLine } from '@/drawing/pick'
+import type { Figure } from '@/drawing/drawn'
+import type { Layout } from '@/drawing/layout/figure'
+import { distanceToLine } from '@/drawing/geometry/pick'
 import { contains } from '@/drawing/scene'
-import { dateText, valueText } from '@/drawing/ticks'
+import { dateText, valueText } from '@/drawing/geometry/ticks'
 
 const NEAR_LINE = 6
 /** What is read by hand is as fine as this share of the axis. */

@@ -1,6 +1,6 @@
 /** Moving and zooming what is in view. */
-import type { View } from '@/drawing/layout'
-import { isUsable, moved, zoomed, type Scale } from '@/drawing/scale'
+import type { View } from '@/drawing/layout/extents'
+import { isUsable, moved, zoomed, type Scale } from '@/drawing/geometry/scale'
 
 type Scales = Record<'x' | 'y', Scale>
 

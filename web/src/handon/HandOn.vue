@@ -2,7 +2,7 @@
 /** Handing the figure on: an image at the resolution that is wanted, vectors, numbers, a page. */
 import { computed, ref } from 'vue'
 import { askFitted, askPackage, Problem } from '@/api/client'
-import { captionText } from '@/drawing/caption'
+import { captionText } from '@/drawing/text/caption'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import SidePanel from '@/SidePanel.vue'

@@ -8,7 +8,7 @@ import SidePanel from '@/SidePanel.vue'
 import { usePlate } from '@/stores/plate'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
-import { countOf } from '@/words'
+import { countOf } from '@/model/words'
 import { useHanded } from './handed'
 import { save } from './images'
 

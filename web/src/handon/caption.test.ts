@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { blankColour, blankDocument, blankTrend } from '@/api/blank'
 import type { Answer } from '@/api/types'
-import { captionText } from '@/drawing/caption'
+import { captionText } from '@/drawing/text/caption'
 import { axisAnswer, blankAnswer } from '@/drawing/testing'
 import { captionOf } from './caption'
 import { showAt, VENUES } from './venues'

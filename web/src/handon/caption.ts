@@ -1,7 +1,8 @@
 /** A first draft of a caption: the statement in words, and the readings in braces. */
 import type { Answer, FigureDocument } from '@/api/types'
-import { fieldText, type Field } from '@/drawing/caption'
-import { figureName, inSentence, type Look } from '@/words'
+import { fieldText, type Field } from '@/drawing/text/caption'
+import { inSentence, type Look } from '@/model/words'
+import { figureName } from '@/kinds'
 
 /** What is filled in stays true when data change; `captionText` fills it in. */
 export function captionOf(document: FigureDocument, answer: Answer, variable: Look): string {

@@ -1,5 +1,5 @@
 /** The files of the fonts, in subsets by script; a later one replaces an earlier one in its range only. */
-import type { Face, Weight } from '@/drawing/text'
+import type { Face, Weight } from '@/drawing/text/text'
 
 export interface FontFile {
   url: string

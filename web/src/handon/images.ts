@@ -1,8 +1,8 @@
 /** Images of a figure: the same scene as the screen's, at another scale or as vectors. */
-import { marksImage, paintScene } from '@/drawing/paint-canvas'
-import { writeSvg } from '@/drawing/paint-svg'
+import { marksImage, paintScene } from '@/drawing/paint/canvas'
+import { writeSvg } from '@/drawing/paint/svg'
 import type { Scene } from '@/drawing/scene'
-import { canvasMeasure, FONTS, type Face } from '@/drawing/text'
+import { canvasMeasure, FONTS, type Face } from '@/drawing/text/text'
 import { FILES } from './fonts'
 import { withJpegResolution } from './jpeg'
 import type { WrittenPdf } from './pdf'

@@ -2,7 +2,7 @@
 import PDFDocument from 'pdfkit'
 import { toBlob } from 'pdfkit/output'
 import { toHex } from '@/drawing/colours'
-import { hasTooManyMarks } from '@/drawing/paint-svg'
+import { hasTooManyMarks } from '@/drawing/paint/svg'
 import type {
   Box,
   Item,
@@ -13,9 +13,9 @@ import type {
   SegmentsItem,
   TextItem,
 } from '@/drawing/scene'
-import { CONTOURS } from '@/drawing/shapes'
-import { HOLLOW_STROKE } from '@/drawing/stamps'
-import { shiftOf, sizeOf, type Face, type Measure, type Weight } from '@/drawing/text'
+import { CONTOURS } from '@/drawing/marks/shapes'
+import { HOLLOW_STROKE } from '@/drawing/paint/stamps'
+import { shiftOf, sizeOf, type Face, type Measure, type Weight } from '@/drawing/text/text'
 import { pdfFonts } from './fonts'
 
 export interface PdfOptions {

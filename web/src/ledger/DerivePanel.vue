@@ -3,10 +3,10 @@
 import { computed, ref, watch } from 'vue'
 import { client, Problem, take } from '@/api/client'
 import type { ExpressionTried } from '@/api/types'
-import { valueText } from '@/drawing/ticks'
+import { valueText } from '@/drawing/geometry/ticks'
 import { VOCABULARY } from '@/model/vocabulary'
 import SidePanel from '@/SidePanel.vue'
-import { inExpression } from '@/words'
+import { inExpression } from '@/model/words'
 import { useStudy } from '@/stores/study'
 
 const TRY_AFTER_MS = 200

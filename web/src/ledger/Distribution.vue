@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import type { VariableSummary } from '@/api/types'
 import { toHex } from '@/drawing/colours'
-import { categoryColour } from '@/drawing/looks'
+import { categoryColour } from '@/drawing/marks/looks'
 import { useStudy } from '@/stores/study'
 
 const WIDTH = 52

@@ -2,8 +2,8 @@
 /** A figure as a small live picture. */
 import { ref, useTemplateRef } from 'vue'
 import type { Figure } from '@/api/types'
-import { paintScene } from '@/drawing/paint-canvas'
-import { thumbnail } from '@/drawing/thumbnail'
+import { paintScene } from '@/drawing/paint/canvas'
+import { thumbnail } from '@/kinds/drawn'
 import { latest, OVERTAKEN } from '@/latest'
 import { useFigure } from '@/stores/figure'
 import { smallAnswer } from '@/stores/small-answers'

@@ -2,9 +2,9 @@
 /** A plate as a small live picture: its figures in their places. */
 import { ref, useTemplateRef } from 'vue'
 import type { Plate } from '@/api/types'
-import { paintScene } from '@/drawing/paint-canvas'
-import { columnsOf, rowsOf } from '@/drawing/plate'
-import { thumbnail } from '@/drawing/thumbnail'
+import { paintScene } from '@/drawing/paint/canvas'
+import { columnsOf, rowsOf } from '@/plates/layout'
+import { thumbnail } from '@/kinds/drawn'
 import { variedDocument } from '@/plates/varied'
 import { latest, OVERTAKEN } from '@/latest'
 import { smallAnswer } from '@/stores/small-answers'

@@ -4,7 +4,7 @@ import { ref, useTemplateRef } from 'vue'
 import type { Table, TableTaken } from '@/api/types'
 import SidePanel from '@/SidePanel.vue'
 import { useSide } from '@/stores/side'
-import { countOf } from '@/words'
+import { countOf } from '@/model/words'
 import Choice from '@/tuning/Choice.vue'
 import ShapeForm from './ShapeForm.vue'
 

@@ -3,11 +3,11 @@
 import { computed, ref } from 'vue'
 import { Problem } from '@/api/client'
 import type { Kind, VariableChanged, VariableSummary } from '@/api/types'
-import { GAP, valueText } from '@/drawing/ticks'
+import { GAP, valueText } from '@/drawing/geometry/ticks'
 import SidePanel from '@/SidePanel.vue'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
-import { countOf, inBraces } from '@/words'
+import { countOf, inBraces } from '@/model/words'
 import CategoryList from './CategoryList.vue'
 import DerivePanel from './DerivePanel.vue'
 

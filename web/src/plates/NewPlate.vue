@@ -7,7 +7,7 @@ import SidePanel from '@/SidePanel.vue'
 import { useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
 import Choice from '@/tuning/Choice.vue'
-import { figureName } from '@/words'
+import { figureName } from '@/kinds'
 import { choicesOf, THINGS, thingsOf, type Thing } from './varying'
 
 const MOST = 12

@@ -2,7 +2,7 @@
 /** What stands in each place of a plate, and the page that they stand on. */
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
-import { letterOf } from '@/drawing/plate'
+import { letterOf } from '@/plates/layout'
 import { VENUES } from '@/handon/venues'
 import { usePlate } from '@/stores/plate'
 import { useStudy } from '@/stores/study'
@@ -11,7 +11,7 @@ import ColourField from '@/tuning/ColourField.vue'
 import Folded from '@/tuning/Folded.vue'
 import NumberField from '@/tuning/NumberField.vue'
 import Slider from '@/tuning/Slider.vue'
-import { figureName } from '@/words'
+import { figureName } from '@/kinds'
 import VariedField from './VariedField.vue'
 
 const MM = 72 / 25.4

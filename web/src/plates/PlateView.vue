@@ -1,14 +1,14 @@
 <script setup lang="ts">
 /** A plate on its page: figures side by side, the edges between them to be dragged. */
 import { computed, shallowRef, useTemplateRef, watch } from 'vue'
-import { columnsOf, layoutPlate, letterOf, rowsOf, type PlateLayout } from '@/drawing/plate'
+import { columnsOf, layoutPlate, letterOf, rowsOf, type PlateLayout } from '@/plates/layout'
 import { contains } from '@/drawing/scene'
-import { canvasMeasure } from '@/drawing/text'
+import { canvasMeasure } from '@/drawing/text/text'
 import { facesOf } from '@/figure/fonts'
 import { usePage } from '@/figure/page'
 import { usePlate } from '@/stores/plate'
 import { useSide } from '@/stores/side'
-import { countOf } from '@/words'
+import { countOf } from '@/model/words'
 
 /** A press of an arrow key moves an edge by this share of the page. */
 const STEP = 0.02

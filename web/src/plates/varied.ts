@@ -1,7 +1,7 @@
 /** A figure with one thing changed, and what is said of the change. */
 import { setFamily } from '@/api/blank'
 import type { FigureDocument, Trend, Varied } from '@/api/types'
-import { levelText } from '@/drawing/numbers'
+import { levelText } from '@/drawing/text/numbers'
 import { familyLabel } from '@/model/families'
 import { copyOf } from '@/stores/figure'
 

@@ -1,6 +1,7 @@
 /** Making a plate from one figure by changing one thing. */
 import { blankSettings } from '@/api/blank'
 import type { FigureDocument, VariableSummary, Varied } from '@/api/types'
+import { kindOf } from '@/kinds'
 import { FAMILIES } from '@/model/families'
 
 export type Thing = Varied['thing']
@@ -18,12 +19,11 @@ const STARTING_LEVELS = [0.9, 0.95, 0.99]
 
 /** The things that can be changed of a figure. */
 export function thingsOf(document: FigureDocument, variables: VariableSummary[]): Thing[] {
-  const hasTrend = document.trends.length > 0 || document.matrix?.below === 'trend'
-  const pair = document.kind !== 'scatterplot matrix'
+  const kind = kindOf(document)
   return [
-    ...(hasTrend ? (['level', 'form'] as const) : []),
+    ...(kind.hasTrend(document) ? (['level', 'form'] as const) : []),
     ...(variables.some(({ kind }) => kind === 'category') ? (['category'] as const) : []),
-    ...(pair ? (['x', 'y'] as const) : []),
+    ...(kind.isOfPair ? (['x', 'y'] as const) : []),
   ]
 }
 

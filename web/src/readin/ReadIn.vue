@@ -11,9 +11,9 @@ import type {
   Upload,
   VariableSummary,
 } from '@/api/types'
-import { GAP } from '@/drawing/ticks'
+import { GAP } from '@/drawing/geometry/ticks'
 import { useStudy } from '@/stores/study'
-import { countOf, KIND_SIGNS } from '@/words'
+import { countOf, KIND_SIGNS } from '@/model/words'
 
 const props = defineProps<{
   file: File

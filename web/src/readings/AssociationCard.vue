@@ -2,9 +2,9 @@
 /** How two variables go together, where no trend is fitted. */
 import { computed } from 'vue'
 import type { AssociationAnswer } from '@/api/types'
-import { levelText, pText, shareText } from '@/drawing/numbers'
+import { levelText, pText, shareText } from '@/drawing/text/numbers'
 import { useFigure } from '@/stores/figure'
-import { grouped } from '@/words'
+import { grouped } from '@/model/words'
 
 const props = defineProps<{ association: AssociationAnswer }>()
 

@@ -2,11 +2,11 @@
 /** One fitted line: equation, numbers, and what it means. */
 import { computed, ref } from 'vue'
 import type { TrendAnswer } from '@/api/types'
-import { shareText } from '@/drawing/numbers'
-import { valueText } from '@/drawing/ticks'
+import { shareText } from '@/drawing/text/numbers'
+import { valueText } from '@/drawing/geometry/ticks'
 import RichText from '@/RichText.vue'
-import { countOf } from '@/words'
-import { readOffLines } from '@/drawing/caption'
+import { countOf } from '@/model/words'
+import { readOffLines } from '@/drawing/text/caption'
 import { detailLines, mainLines } from './writing'
 
 const props = defineProps<{ trend: TrendAnswer; colour: string; several: boolean }>()

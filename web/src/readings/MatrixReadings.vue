@@ -1,10 +1,10 @@
 <script setup lang="ts">
 /** What a scatterplot matrix says, and the way to its pairs. */
 import { computed } from 'vue'
-import { shareText } from '@/drawing/numbers'
+import { shareText } from '@/drawing/text/numbers'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
-import { grouped } from '@/words'
+import { grouped } from '@/model/words'
 
 const MOST = 6
 

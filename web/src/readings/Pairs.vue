@@ -3,7 +3,7 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { client, finished, Problem } from '@/api/client'
 import type { PairsAnswer } from '@/api/types'
-import { pText, shareText } from '@/drawing/numbers'
+import { pText, shareText } from '@/drawing/text/numbers'
 import { latest, OVERTAKEN } from '@/latest'
 import SidePanel from '@/SidePanel.vue'
 import { useFigure } from '@/stores/figure'

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** The readings taken elsewhere: copied as text or Markdown, saved as JSON or CSV. */
 import { computed, ref } from 'vue'
-import { dateText } from '@/drawing/ticks'
+import { dateText } from '@/drawing/geometry/ticks'
 import { save } from '@/handon/images'
 import { useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
-import { figureName } from '@/words'
+import { figureName } from '@/kinds'
 import { asCsv, asJson, carriedCsv, written } from './writing'
 
 const emit = defineEmits<{ file: [file: File] }>()

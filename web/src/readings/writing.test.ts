@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import type { Answer, FitReport } from '@/api/types'
 import { axisAnswer, blankAnswer } from '@/drawing/testing'
-import { readOffLines } from '@/drawing/caption'
+import { readOffLines } from '@/drawing/text/caption'
 import { asCsv, asJson, carriedCsv, detailLines, mainLines, written } from './writing'
 
 const REPORT: FitReport = {

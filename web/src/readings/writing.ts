@@ -1,9 +1,9 @@
 /** The readings as text, Markdown, CSV and JSON, to be taken elsewhere. */
 import { csvFormatRows } from 'd3-dsv'
 import type { Answer, FitReport } from '@/api/types'
-import { readOffLines } from '@/drawing/caption'
+import { readOffLines } from '@/drawing/text/caption'
 import { familyOf } from '@/model/families'
-import { levelText, pText, shareText, short } from '@/drawing/numbers'
+import { levelText, pText, shareText, short } from '@/drawing/text/numbers'
 
 /** A value that has a name, as it is read. */
 export interface Line {

@@ -3,10 +3,10 @@
 import { computed, nextTick, onMounted, ref, useTemplateRef, watch } from 'vue'
 import { Problem } from '@/api/client'
 import type { RowsEdit, VariableSummary } from '@/api/types'
-import { GAP } from '@/drawing/ticks'
+import { GAP } from '@/drawing/geometry/ticks'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
-import { countOf, grouped } from '@/words'
+import { countOf, grouped } from '@/model/words'
 import { cellText, fetchNumbers, type Order } from './rows'
 import { useStretches } from './stretches'
 

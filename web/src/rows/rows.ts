@@ -1,7 +1,7 @@
 /** Rows of a table, as text for reading. */
 import { client, take } from '@/api/client'
 import type { Row, RowsFound } from '@/api/types'
-import { GAP, valueText } from '@/drawing/ticks'
+import { GAP, valueText } from '@/drawing/geometry/ticks'
 import { useStudy } from '@/stores/study'
 
 export interface RowLine {

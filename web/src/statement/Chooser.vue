@@ -1,21 +1,9 @@
-<script setup lang="ts" generic="Value">
+<script setup lang="ts">
 /** A word of the statement that opens a short list with type-ahead where it stands. */
 import { computed, nextTick, ref, useId } from 'vue'
-import type { Option } from './options'
+import type { ChoicePart, Pick } from './parts'
 
-const props = defineProps<{
-  /** What the list chooses, for a screen reader. */
-  label: string
-  /** The word as it stands. */
-  text: string
-  options: Option<Value>[]
-  chosen?: Value
-  faint?: boolean
-  /** Makes an option of what is typed, where the list is open. */
-  typed?: (text: string) => Option<Value> | null
-  hint?: string
-}>()
-const emit = defineEmits<{ choose: [value: Value] }>()
+const props = defineProps<{ part: ChoicePart; faint?: boolean }>()
 
 const open = ref(false)
 const query = ref('')
@@ -27,24 +15,22 @@ const id = useId()
 
 const shown = computed(() => {
   const wanted = query.value.trim().toLocaleLowerCase()
-  const found = props.options.filter(({ label }) => label.toLocaleLowerCase().includes(wanted))
+  const found = props.part.options.filter(({ label }) => label.toLocaleLowerCase().includes(wanted))
   // What starts with the letters typed comes first.
   found.sort((a, b) => starts(b.label, wanted) - starts(a.label, wanted))
-  const own = wanted ? props.typed?.(wanted) : null
+  const own = wanted ? props.part.typed?.(wanted) : null
   return own && !found.some(({ label }) => label === own.label) ? [...found, own] : found
 })
 
 const starts = (label: string, wanted: string): number =>
   Number(label.toLocaleLowerCase().startsWith(wanted))
 
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b)
-
 async function opened(now: boolean): Promise<void> {
   if (!now) return
   query.value = ''
   active.value = Math.max(
     0,
-    props.options.findIndex(({ value }) => same(value, props.chosen)),
+    props.part.options.findIndex(({ isChosen }) => isChosen),
   )
   await nextTick()
   // The list is put in place after the next tick; it takes the focus once it is there.
@@ -64,10 +50,10 @@ function step(by: number): void {
   void nextTick(show)
 }
 
-function choose(option: Option<Value> | undefined): void {
+function choose(option: Pick | undefined): void {
   if (!option) return
   close()
-  emit('choose', option.value)
+  option.pick()
 }
 
 function close(): void {
@@ -104,10 +90,10 @@ function key(event: KeyboardEvent): void {
         class="word"
         :class="{ 'word--faint': faint }"
         v-bind="menu"
-        :aria-label="faint ? label : `${label}: ${text}`"
+        :aria-label="faint ? part.label : `${part.label}: ${part.text}`"
         aria-haspopup="listbox"
       >
-        {{ text }}
+        {{ part.text }}
       </button>
     </template>
     <div class="list">
@@ -117,16 +103,22 @@ function key(event: KeyboardEvent): void {
         class="list__query"
         role="combobox"
         aria-expanded="true"
-        :aria-label="label"
+        :aria-label="part.label"
         :aria-controls="`${id}-list`"
         :aria-activedescendant="shown.length ? `${id}-${active}` : undefined"
-        :placeholder="hint ?? 'Type to find'"
+        :placeholder="part.hint ?? 'Type to find'"
         autocomplete="off"
         spellcheck="false"
         @input="active = 0"
         @keydown="key"
       />
-      <ul :id="`${id}-list`" ref="list" role="listbox" :aria-label="label" class="list__options">
+      <ul
+        :id="`${id}-list`"
+        ref="list"
+        role="listbox"
+        :aria-label="part.label"
+        class="list__options"
+      >
         <li
           v-for="(option, i) in shown"
           :id="`${id}-${i}`"
@@ -140,7 +132,7 @@ function key(event: KeyboardEvent): void {
           <span class="option__sign" aria-hidden="true">{{ option.sign }}</span>
           <span class="option__label">{{ option.label }}</span>
           <span v-if="option.note" class="option__note">{{ option.note }}</span>
-          <span v-if="same(option.value, chosen)" class="option__mark" aria-label="chosen">✓</span>
+          <span v-if="option.isChosen" class="option__mark" aria-label="chosen">✓</span>
         </li>
         <li v-if="!shown.length" class="option quiet">Nothing of that name</li>
       </ul>

@@ -1,6 +1,6 @@
 /** A row filter in words. */
 import type { Condition, RowFilter, VariableSummary } from '@/api/types'
-import { inSentence } from '@/words'
+import { inSentence } from '@/model/words'
 
 const MOST_NAMED = 3
 

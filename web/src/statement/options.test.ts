@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { blankDocument, blankMatrix, blankTrend } from '@/api/blank'
 import { FAMILIES, familyLabel } from '@/model/families'
 import { bandLabel, regionLabel } from './options'
-import { sentenceOf } from './sentence'
+import { sentenceOf } from '@/kinds'
 
 const look = () => null
 

@@ -1,8 +1,8 @@
 /** What can stand in each part of the statement. */
 import type { FigureDocument, Trend, VariableSummary } from '@/api/types'
-import { levelText } from '@/drawing/numbers'
+import { levelText } from '@/drawing/text/numbers'
 import { FAMILIES, familyLabel } from '@/model/families'
-import { inSentence, KIND_SIGNS, onAxis } from '@/words'
+import { inSentence, KIND_SIGNS, onAxis } from '@/model/words'
 
 export interface Option<Value> {
   label: string

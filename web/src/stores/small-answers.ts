@@ -1,7 +1,7 @@
 /** Answers for small pictures, remembered, so that a change of looks asks for none. */
 import { askAnswer } from '@/api/client'
 import type { FigureDocument } from '@/api/types'
-import type { Figure as Drawn } from '@/drawing/layout'
+import type { Figure as Drawn } from '@/drawing/drawn'
 import { asked } from './figure'
 import { useStudy } from './study'
 

@@ -2,8 +2,8 @@
 /** An axis: its title, ends and scale, its ticks and their labels, its line and gridlines. */
 import { computed } from 'vue'
 import type { FigureDocument } from '@/api/types'
-import { homeView } from '@/drawing/layout'
-import { dateText, valueText } from '@/drawing/ticks'
+import { homeView } from '@/drawing/layout/extents'
+import { dateText, valueText } from '@/drawing/geometry/ticks'
 import { useFigure } from '@/stores/figure'
 import Choice from './Choice.vue'
 import ColourField from './ColourField.vue'

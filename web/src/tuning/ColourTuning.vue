@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import type { FigureDocument } from '@/api/types'
 import { RAMPS, stepsOf, toHex } from '@/drawing/colours'
-import { valueText } from '@/drawing/ticks'
+import { valueText } from '@/drawing/geometry/ticks'
 import { canBeEither } from '@/statement/options'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'

@@ -2,7 +2,7 @@
 /** The legend: where it stands, its title, and its entries. */
 import { computed } from 'vue'
 import type { FigureDocument } from '@/api/types'
-import { inLegendOrder } from '@/drawing/legend'
+import { inLegendOrder } from '@/drawing/parts/legend'
 import { useFigure } from '@/stores/figure'
 import ColourTuning from './ColourTuning.vue'
 import EntryTuning from './EntryTuning.vue'

@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { blankLettering } from '@/api/blank'
 import type { Lettering } from '@/api/types'
-import type { Written } from '@/drawing/lettering'
+import type { Written } from '@/drawing/text/lettering'
 import { useFigure } from '@/stores/figure'
 import Choice from './Choice.vue'
 import ColourField from './ColourField.vue'

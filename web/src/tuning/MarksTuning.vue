@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { blankConnect } from '@/api/blank'
 import type { FigureDocument } from '@/api/types'
-import { opacityOf } from '@/drawing/looks'
+import { opacityOf } from '@/drawing/marks/looks'
 import { useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
 import BarsTuning from './BarsTuning.vue'

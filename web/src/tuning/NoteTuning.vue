@@ -2,7 +2,7 @@
 /** A note: its words, where it stands, and what it points to. */
 import { computed } from 'vue'
 import type { FigureDocument } from '@/api/types'
-import { homeView } from '@/drawing/layout'
+import { homeView } from '@/drawing/layout/extents'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import Lettering from './Lettering.vue'

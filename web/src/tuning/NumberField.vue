@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A number, or a date, typed; an empty field leaves it to Yarrowdew. */
 import { ref } from 'vue'
-import { dateText, valueText } from '@/drawing/ticks'
+import { dateText, valueText } from '@/drawing/geometry/ticks'
 import { parsePlace } from './parse'
 
 const props = defineProps<{

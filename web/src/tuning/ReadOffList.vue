@@ -2,9 +2,9 @@
 /** Numbers read off a trend: y at an x, or the x at which y reaches a level. */
 import { computed, ref } from 'vue'
 import type { Trend } from '@/api/types'
-import { dateText, valueText } from '@/drawing/ticks'
+import { dateText, valueText } from '@/drawing/geometry/ticks'
 import { useFigure } from '@/stores/figure'
-import { inSentence } from '@/words'
+import { inSentence } from '@/model/words'
 import Choice from './Choice.vue'
 import { parsePlace } from './parse'
 

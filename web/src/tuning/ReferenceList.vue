@@ -3,7 +3,7 @@
 import { computed } from 'vue'
 import { blankReference } from '@/api/blank'
 import type { FigureDocument } from '@/api/types'
-import { homeView } from '@/drawing/layout'
+import { homeView } from '@/drawing/layout/extents'
 import { useFigure } from '@/stores/figure'
 import NumberField from './NumberField.vue'
 

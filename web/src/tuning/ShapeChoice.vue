@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** One of the markers, each shown as it is drawn. */
-import { CONTOURS, SHAPES, type Shape } from '@/drawing/shapes'
+import { CONTOURS, SHAPES, type Shape } from '@/drawing/marks/shapes'
 
 defineProps<{ label: string; value: Shape | null; none?: string }>()
 const emit = defineEmits<{ set: [shape: Shape | null] }>()

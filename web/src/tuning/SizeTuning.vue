@@ -2,8 +2,8 @@
 /** Sizes of bubbles. */
 import { computed } from 'vue'
 import type { FigureDocument } from '@/api/types'
-import { diameterOf, roomyLargest } from '@/drawing/bubbles'
-import { homeView } from '@/drawing/layout'
+import { diameterOf, roomyLargest } from '@/drawing/marks/bubbles'
+import { homeView } from '@/drawing/layout/extents'
 import { useFigure } from '@/stores/figure'
 import Choice from './Choice.vue'
 import Slider from './Slider.vue'

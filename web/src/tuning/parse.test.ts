@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { typedBand } from '../statement/options'
-import { articleOf } from '../statement/sentence'
+import { articleOf } from '@/statement/parts'
 import { parsePlace } from './parse'
 
 describe('what people type', () => {

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 /** A figure to look at: hover, zoom and keys as in the study, and nothing that changes it. */
 import { computed, useTemplateRef } from 'vue'
-import type { View } from '@/drawing/layout'
+import type { View } from '@/drawing/layout/extents'
 import { contains } from '@/drawing/scene'
 import { useExploring } from '@/figure/exploring'
 import Hover from '@/figure/Hover.vue'
-import { sentenceOf } from '@/statement/sentence'
+import { sentenceOf } from '@/kinds'
 import type { Shown } from './shared'
 
 const props = defineProps<{ shown: Shown }>()

@@ -4,7 +4,7 @@ import { computed, useTemplateRef } from 'vue'
 import type { Scene } from '@/drawing/scene'
 import { facesOf } from '@/figure/fonts'
 import { usePage } from '@/figure/page'
-import type { Figure } from '@/drawing/layout'
+import type { Figure } from '@/drawing/drawn'
 
 const props = defineProps<{ scene: () => Scene; figures: Figure[]; spoken: string }>()
 const emit = defineEmits<{

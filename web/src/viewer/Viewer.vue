@@ -2,18 +2,16 @@
 /** A shared page: what a figure shows, the figure, and what it says. */
 import { computed, ref } from 'vue'
 import type { PlateDocument, Shared } from '@/api/types'
-import { captionText } from '@/drawing/caption'
+import { captionText } from '@/drawing/text/caption'
 import { toHex } from '@/drawing/colours'
-import { layoutMatrix } from '@/drawing/matrix'
-import { shareText } from '@/drawing/numbers'
-import { layoutPlate, letterOf } from '@/drawing/plate'
+import { shareText } from '@/drawing/text/numbers'
+import { layoutPlate, letterOf } from '@/plates/layout'
 import { contains } from '@/drawing/scene'
-import { sceneOf } from '@/drawing/scene-of'
-import { canvasMeasure } from '@/drawing/text'
-import { trendColour } from '@/drawing/trends'
-import { pairText } from '@/figure/hovering'
+import { drawnKind, sceneOf } from '@/kinds/drawn'
+import { canvasMeasure } from '@/drawing/text/text'
+import { trendColour } from '@/drawing/parts/trend-style'
 import FitCard from '@/readings/FitCard.vue'
-import { sentenceOf } from '@/statement/sentence'
+import { sentenceOf } from '@/kinds'
 import ShownFigure from './ShownFigure.vue'
 import ShownScene from './ShownScene.vue'
 import { unpack } from './shared'
@@ -27,7 +25,9 @@ const plate = (shared?.plate ?? null) as PlateDocument | null
 /** Which figure of a plate is looked at by itself; the whole plate where null. */
 const picked = ref<number | null>(plate ? null : 0)
 const open = computed(() => (picked.value === null ? null : shown[picked.value]))
-const isMatrix = computed(() => open.value?.figure.document.kind === 'scatterplot matrix')
+const kind = computed(() => open.value && drawnKind(open.value.figure.document))
+/** Whether it has axes of its own, to be read and zoomed. */
+const hasAxes = computed(() => Boolean(kind.value?.axes))
 const answer = computed(() => open.value?.figure.answer ?? null)
 const sentence = computed(() =>
   open.value ? sentenceOf(open.value.figure.document, open.value.look) : '',
@@ -45,17 +45,13 @@ const panels =
   })) ?? []
 const nameOf = (i: number): string => letterOf(i, plate?.letters === 'A' ? 'A' : 'a')
 
-/** What the pair under the pointer says, in a matrix. */
-const pair = ref('')
-
+/** What the part under the pointer says, where a figure is made of parts. */
+const said = ref('')
 /** Laid out when the pointer first comes: the fonts are there by then. */
-const cells = computed(() =>
-  open.value && isMatrix.value ? layoutMatrix(open.value.figure, canvasMeasure()).cells : [],
-)
+const saying = computed(() => kind.value?.saying?.(open.value!.figure, canvasMeasure()) ?? null)
 
 function point(x: number, y: number): void {
-  const cell = cells.value.find(({ box }) => contains(box, x, y))?.cell
-  pair.value = cell ? pairText(cell, answer.value!.matrix!.variables) : ''
+  said.value = saying.value?.(x, y) ?? ''
 }
 
 const plateLayout = () => layoutPlate(plate!, panels, canvasMeasure())
@@ -98,20 +94,18 @@ if (shared) document.title = shared.title
         @pick="pick"
       />
       <ShownScene
-        v-else-if="isMatrix"
-        :key="`matrix ${picked}`"
+        v-else-if="!hasAxes"
+        :key="`parts ${picked}`"
         :scene="() => sceneOf(open!.figure, canvasMeasure())"
         :figures="[open.figure]"
         :spoken="sentence"
         @point="point"
-        @leave="pair = ''"
+        @leave="said = ''"
       />
       <ShownFigure v-else :key="`figure ${picked}`" :shown="open" />
     </section>
     <aside v-if="open && answer" class="viewer__readings" aria-label="Readings">
-      <p v-if="isMatrix" class="card" role="status">
-        {{ pair || 'Point at a pair to read it.' }}
-      </p>
+      <p v-if="!hasAxes" class="card" role="status">{{ said || kind?.hint }}</p>
       <p v-for="{ title, text } in answer.cautions" :key="text" class="card caution">
         <strong>{{ title }}</strong> {{ text }}
       </p>
@@ -123,10 +117,10 @@ if (shared) document.title = shared.title
         :several="open.figure.document.trends.length > 1"
       />
       <p v-for="one in answer.slopes" :key="one.sentence" class="card">{{ one.sentence }}</p>
-      <p v-if="answer.association && !answer.trends.length && !isMatrix" class="card">
+      <p v-if="answer.association && !answer.trends.length && hasAxes" class="card">
         r = {{ shareText(answer.association.r) }}, n = {{ answer.association.n }}
       </p>
-      <p v-if="!isMatrix" class="quiet viewer__keys">
+      <p v-if="hasAxes" class="quiet viewer__keys">
         Point at a mark or a line to read it. Wheel, + and − zoom; drag to move; 0 fits the data;
         arrow keys walk from mark to mark.
       </p>

@@ -2,9 +2,9 @@
 import { tableFromIPC } from 'apache-arrow'
 import { readMarks } from '@/api/marks'
 import type { Shared, VariableSummary } from '@/api/types'
-import type { Figure } from '@/drawing/layout'
-import { GAP, valueText } from '@/drawing/ticks'
-import type { Look } from '@/words'
+import type { Figure } from '@/drawing/drawn'
+import { GAP, valueText } from '@/drawing/geometry/ticks'
+import type { Look } from '@/model/words'
 
 export interface Line {
   label: string

@@ -1,0 +1,54 @@
+/**
+ * No module may import, by whatever way round, itself; and rooms of the drawing only those before
+ * them. Types count too: what knows a type knows its module.
+ */
+import { readdirSync, readFileSync } from 'node:fs'
+import process from 'node:process'
+import { dirname, join, relative, resolve } from 'node:path'
+import { fileURLToPath } from 'node:url'
+
+const root = resolve(dirname(fileURLToPath(import.meta.url)), '../src')
+/** Each room may use those before it. */
+const ROOMS = ['geometry', 'text', 'marks', 'parts', 'layout', 'paint']
+
+const files = readdirSync(root, { recursive: true })
+  .map(String)
+  .filter((name) => /\.(ts|vue)$/.test(name) && !/\.test\.ts$|\.d\.ts$/.test(name))
+const known = new Set(files)
+
+const found = (name) =>
+  [name, `${name}.ts`, `${name}.vue`, join(name, 'index.ts')].find((one) => known.has(one))
+
+const importsOf = (file) =>
+  [...readFileSync(join(root, file), 'utf8').matchAll(/(?:from|import\() ?'((?:@|\.)[^']*)'/g)]
+    .map(([, said]) =>
+      found(
+        said.startsWith('@/') ? said.slice(2) : relative(root, resolve(root, dirname(file), said)),
+      ),
+    )
+    .filter((name) => name !== undefined)
+
+const edges = new Map(files.map((file) => [file, importsOf(file)]))
+const faults = []
+const state = new Map()
+
+function walk(file, path) {
+  if (state.get(file) === 'done') return
+  if (state.get(file) === 'open') {
+    faults.push(`a circle: ${[...path.slice(path.indexOf(file)), file].join(' → ')}`)
+    return
+  }
+  state.set(file, 'open')
+  for (const next of edges.get(file)) walk(next, [...path, file])
+  state.set(file, 'done')
+}
+for (const file of files) walk(file, [])
+
+const roomOf = (file) => ROOMS.indexOf(file.match(/^drawing\/(\w+)\//)?.[1])
+for (const [file, used] of edges)
+  for (const other of used)
+    if (roomOf(file) >= 0 && roomOf(other) > roomOf(file))
+      faults.push(`${file} uses ${other}, which is further on`)
+
+for (const fault of faults) console.error(fault)
+process.exit(faults.length ? 1 : 0)

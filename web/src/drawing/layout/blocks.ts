@@ -1,0 +1,92 @@
+/** Where the legend and the readings stand: in a corner, beside the plot, or where they were put. */
+import type { FigureDocument } from '@/api/types'
+import { boxWithin, meets } from '@/drawing/geometry/boxes'
+import { emptiestCorner, type Placed } from '@/drawing/geometry/placing'
+import type { Block } from '@/drawing/parts/block'
+import { drawnTrends, type ReadingsBlock } from '@/drawing/parts/trends'
+import { padOf, type FigureWords } from '@/drawing/parts/words'
+import type { Box } from '@/drawing/scene'
+import type { Figure } from '@/drawing/drawn'
+import type { View } from './extents'
+import { scalesOf } from './insets'
+
+/** A box inside the plot may cover this share of the marks before it moves out. */
+const MOST_COVERED = 0.002
+/** Where boxes find room shows in a few thousand marks as well as in a million. */
+const ENOUGH_FOR_ROOM = 5000
+
+function sampled(values: Float64Array): Float64Array {
+  const step = Math.max(1, Math.ceil(values.length / ENOUGH_FOR_ROOM))
+  return step === 1 ? values : values.filter((_, i) => i % step === 0)
+}
+
+/** Finds the emptiest corner, of the figure at rest: nothing jumps about while it is moved. */
+export function cornerOf(
+  { document, answer, marks }: Figure,
+  home: View,
+  block: Block,
+  plot: Box,
+  taken: readonly Box[],
+): Placed {
+  const { x, y } = scalesOf(document, home, plot)
+  return emptiestCorner(
+    block,
+    plot,
+    sampled(marks.x).map(x.toPage),
+    sampled(marks.y).map(y.toPage),
+    drawnTrends(document, answer, x, y).map(({ points }) => points),
+    taken,
+  )
+}
+
+/** Where a legend stands inside the page; null where it needs room beside the plot. */
+export function legendWithin(
+  { page, legend }: FigureDocument,
+  block: Block,
+  corner: () => Placed,
+): Box | null {
+  if (legend.place === 'free')
+    return boxWithin(block, legend.x * page.width, legend.y * page.height, page)
+  if (legend.place !== 'auto' && legend.place !== 'inside') return null
+  const { box, covered } = corner()
+  return legend.place === 'inside' || covered <= MOST_COVERED ? box : null
+}
+
+/** Where a legend stands beside the plot. */
+export function legendBeside(
+  document: FigureDocument,
+  { width, height }: Block,
+  plot: Box,
+  words: FigureWords,
+): Box {
+  const pad = padOf(document)
+  return document.legend.place === 'below'
+    ? { x: plot.x, y: document.page.height - pad - words.below - height, width, height }
+    : { x: document.page.width - pad / 2 - width, y: plot.y - 4, width, height }
+}
+
+/** Where readings stand: where they were put, beside the end of their line, or in a corner. */
+export function readingsBox(
+  { page, readings }: FigureDocument,
+  block: ReadingsBlock,
+  plot: Box,
+  taken: readonly Box[],
+  corner: () => Box,
+): Box {
+  const { place, x, y } = readings
+  if (place === 'free') return boxWithin(block, x * page.width, y * page.height, page)
+  if (place !== 'lines' || !block.beside) return corner()
+  const { points } = block.beside
+  // Over the line's last part that is in view, and further up where another box stands.
+  let last = points.length - 2
+  while (last > 0 && !(points[last] <= plot.x + plot.width && points[last + 1] >= plot.y)) last -= 2
+  const at = Math.max(0, last - (last >> 3))
+  const left = Math.max(
+    plot.x,
+    Math.min(points[last] - block.width, plot.x + plot.width - block.width),
+  )
+  let top = Math.max(plot.y, (points[at + 1] || plot.y) - block.height)
+  const size = { width: block.width, height: block.height }
+  while (top > plot.y && taken.some((box) => meets({ x: left, y: top, ...size }, box))) top -= 4
+  return { x: left, y: Math.max(plot.y, top), ...size }
+}

@@ -1,0 +1,188 @@
+/** The scatterplot matrix: laid out as one scene, cell by cell. */
+import type { FigureDocument, Marks, MatrixCell, MatrixVariable } from '@/api/types'
+import { fromHex } from '@/drawing/colours'
+import { jittered } from '@/drawing/geometry/jitter'
+import { hugging, linearScale, type Scale } from '@/drawing/geometry/scale'
+import { MANY } from '@/drawing/marks/crowding'
+import { looksOf } from '@/drawing/marks/looks'
+import { legendBlock } from '@/drawing/parts/legend'
+import { axisItems, widestTick } from '@/drawing/parts/matrix/axes'
+import { cellItems } from '@/drawing/parts/matrix/cells'
+import { diagonalItems } from '@/drawing/parts/matrix/diagonal'
+import { contentOf, framed, matrixOf, TICK } from '@/drawing/parts/matrix/style'
+import { captionOn, figureWords, padOf } from '@/drawing/parts/words'
+import { pageFrame } from '@/drawing/parts/frame'
+import type { Box, Item, MarksItem, Region, Scene } from '@/drawing/scene'
+import { penFor, type Pen } from '@/drawing/text/lettering'
+import type { Measure } from '@/drawing/text/text'
+import type { Figure } from '@/drawing/drawn'
+
+/** A pair in its place. */
+export interface PlacedCell {
+  cell: MatrixCell
+  box: Box
+  x: Scale
+  y: Scale
+  /** Its marks; none where it shows something else. */
+  marks: MarksItem | null
+}
+
+export interface MatrixLayout {
+  scene: Scene
+  cells: PlacedCell[]
+  /** Where each variable is named. */
+  diagonal: Box[]
+  /** For each drawn mark, its place among the answer's marks. */
+  source: (drawn: number) => number
+  /** How far each drawn mark reaches, in points. */
+  radius: (drawn: number) => number
+}
+
+const GAP = 5
+const INSET = 4
+/** Marks are smaller than on a figure of one pair, and smaller still where there are many cells. */
+const SHRINK = 0.62
+/** Variables with at most so many different values are drawn with jitter. */
+const FEW_VALUES = 12
+const JITTER = 0.35
+
+export function layoutMatrix(figure: Figure, measure: Measure): MatrixLayout {
+  const { document, answer, marks } = figure
+  const { width, height } = document.page
+  const paper = fromHex(document.page.background)
+  const variables = answer.matrix!.variables
+  const count = variables.length
+  const words = figureWords(document, measure, captionOn(figure))
+  const pad = padOf(document)
+  const small: FigureDocument = {
+    ...document,
+    size: null,
+    marks: {
+      ...document.marks,
+      size: Math.max(1.6, document.marks.size * SHRINK * shrinkOf(count)),
+    },
+  }
+  const looks = looksOf(small, answer, marks, (width * height) / (count * count))
+  const legend = legendBlock(document, answer, looks, measure)
+  const tick: Pen = penFor(document, 'tick_labels')
+  tick.size *= Math.max(0.6, shrinkOf(count))
+  const outer = matrixOf(document).axes === 'outer' ? tick.size * 1.2 + TICK + 3 : 0
+  const across = outer ? widestTick(variables, tick, measure) + TICK + 4 : 0
+  const right = legend ? legend.width : 0
+  const area = {
+    x: pad + across,
+    y: words.top + outer,
+    width: width - 2 * (pad + across) - right,
+    height: height - words.top - words.below - pad - 2 * outer,
+  }
+  const side = {
+    width: (area.width - GAP * (count - 1)) / count,
+    height: (area.height - GAP * (count - 1)) / count,
+  }
+  const boxOf = (i: number, j: number): Box => ({
+    x: area.x + i * (side.width + GAP),
+    y: area.y + j * (side.height + GAP),
+    ...side,
+  })
+  const xs = variables.map((v, i) => scaleOf(v, boxOf(i, 0), 'x'))
+  const ys = variables.map((v, j) => scaleOf(v, boxOf(0, j), 'y'))
+  const moved = places(document, variables, marks)
+  const { order } = looks
+  const columns = moved.x.map((values, i) => onPage(values, xs[i], order))
+  const rows = moved.y.map((values, j) => onPage(values, ys[j], order))
+  const look = order ? Uint16Array.from(order, (i) => looks.of[i]) : looks.of
+  const { density } = document.marks
+  const items: Item[] = []
+  const diagonal: Box[] = []
+  const regions: Region[] = [...words.regions]
+  variables.forEach((variable, i) => {
+    const box = boxOf(i, i)
+    diagonal.push(box)
+    items.push(...diagonalItems(figure, variable, box, xs[i], measure))
+  })
+  const cells = answer.matrix!.cells.map((cell): PlacedCell => {
+    const box = boxOf(cell.x, cell.y)
+    const [x, y] = [xs[cell.x], ys[cell.y]]
+    const content = contentOf(document, cell)
+    const shown = content === 'points' || content === 'trend'
+    const item: MarksItem | null = shown
+      ? {
+          kind: 'marks',
+          part: 'marks',
+          x: columns[cell.x],
+          y: rows[cell.y],
+          look,
+          looks: looks.looks,
+          paper,
+          clip: box,
+          density: density === 'on' || (density === 'auto' && look.length > MANY),
+        }
+      : null
+    if (content !== 'nothing') items.push(framed(box))
+    if (item) items.push(item)
+    items.push(...cellItems(figure, cell, box, x, y, measure))
+    return { cell, box, x, y, marks: item }
+  })
+  if (outer) {
+    variables.forEach((v, i) => {
+      items.push(...axisItems(v, 'x', i, xs[i], area, tick, measure))
+      items.push(...axisItems(v, 'y', i, ys[i], area, tick, measure))
+    })
+  }
+  if (legend) {
+    const box = {
+      x: width - pad / 2 - legend.width,
+      y: area.y,
+      width: legend.width,
+      height: legend.height,
+    }
+    items.push(...legend.place(box.x, box.y))
+    regions.push({ part: 'legend', box })
+  }
+  items.push(...words.items)
+  items.push(...pageFrame(document.page))
+  return {
+    scene: { width, height, paper, items, regions },
+    cells,
+    diagonal,
+    source: (drawn) => order?.[drawn] ?? drawn,
+    radius: (drawn) => looks.looks[look[drawn]].size / 2,
+  }
+}
+
+/** Text and marks shrink where there are many cells. */
+const shrinkOf = (count: number): number => (count <= 4 ? 1 : Math.max(0.5, 1 - 0.06 * (count - 4)))
+
+function scaleOf({ low, high }: MatrixVariable, box: Box, axis: 'x' | 'y'): Scale {
+  const ends = hugging(low ?? 0, high ?? 1)
+  return axis === 'x'
+    ? linearScale(ends, [box.x + INSET, box.x + box.width - INSET])
+    : linearScale(ends, [box.y + box.height - INSET, box.y + INSET])
+}
+
+/** Values with their jitter: what was set, or by itself where a variable has few values. */
+function places(
+  { jitter }: FigureDocument,
+  variables: readonly MatrixVariable[],
+  { columns, row }: Marks,
+): { x: Float64Array[]; y: Float64Array[] } {
+  const amount = (set: number, { distinct, categories }: MatrixVariable): number =>
+    set || (categories || distinct <= FEW_VALUES ? JITTER : 0)
+  const moved = (axis: 'x' | 'y', seed: number): Float64Array[] =>
+    variables.map((v, i) => jittered(columns[i], row, amount(jitter[axis], v), seed + i))
+  return { x: moved('x', 1), y: moved('y', 101) }
+}
+
+/** What no row is drawn at: far off the page, outside every cell. */
+const NOWHERE = -1e6
+
+/** Places on the page along one axis, in the order of drawing; shared by a whole row or column. */
+function onPage(values: Float64Array, scale: Scale, order: Uint32Array | null): Float32Array {
+  const out = new Float32Array(values.length)
+  for (let k = 0; k < out.length; k++) {
+    const at = scale.toPage(values[order ? order[k] : k])
+    // A row without one of the two has no place in a cell.
+    out[k] = Number.isFinite(at) ? at : NOWHERE
+  }
+  return out
+}

@@ -1,0 +1,73 @@
+/** Very many marks as shading: how many share each place, told by colour. */
+import { RAMP_STEPS, stepsOf, dew } from '@/drawing/colours'
+import type { Pixels } from './rasterise'
+import type { Colour, MarksItem } from '@/drawing/scene'
+
+/** Each mark is spread over the pixels next to it, so that thin regions show as well. */
+const LEAST_ALPHA = 96
+
+/**
+ * Shades the marks of an item: each pixel by the count of marks on it, on a scale of logarithms.
+ *
+ * Marks of one colour, or coloured by amount, are shaded from pale to deep; those of several
+ * categories in the colour that most of the marks on a pixel have. Parameters as for `rasterise`.
+ */
+export function shade(
+  item: MarksItem,
+  width: number,
+  height: number,
+  scale: number,
+  originX = 0,
+  originY = 0,
+): Pixels {
+  const { x, y, look, looks } = item
+  const several = new Set(looks.map(({ colour }) => colour.join())).size > 1
+  // Each pixel's count and its last mark's look side by side in one number, because it is the
+  // reaching for pixels here and there that takes the time.
+  const held = new Int32Array(width * height)
+  const plain = several && looks.length <= LOOK_MASK
+  for (let i = 0; i < x.length; i++) {
+    const column = ((x[i] - originX) * scale) | 0
+    const row = ((y[i] - originY) * scale) | 0
+    if (column < 0 || row < 0 || column >= width || row >= height) continue
+    const p = row * width + column
+    const before = held[p]
+    if (before < FULL) held[p] = ((before & ~LOOK_MASK) + ONE) | (plain ? look[i] : 0)
+  }
+  let most = 1
+  for (const value of held) if (value >> LOOK_BITS > most) most = value >> LOOK_BITS
+  // Worked out once for each count and colour, not once for each pixel.
+  const levels = levelTable(most)
+  const data = new Uint32Array(width * height)
+  if (several) {
+    const alphas = Uint32Array.from(
+      levels,
+      (level) => (LEAST_ALPHA + Math.round((255 - LEAST_ALPHA) * level)) << 24,
+    )
+    const colours = Uint32Array.from(looks, ({ colour }) => packed(colour, 0))
+    for (let p = 0; p < held.length; p++)
+      if (held[p]) data[p] = alphas[held[p] >> LOOK_BITS] | colours[held[p] & LOOK_MASK]
+  } else {
+    const ramp = stepsOf(dew)
+    const shades = Uint32Array.from(levels, (level) =>
+      packed(ramp[Math.round(level * (RAMP_STEPS - 1))], 255),
+    )
+    for (let p = 0; p < held.length; p++) if (held[p]) data[p] = shades[held[p] >> LOOK_BITS]
+  }
+  return { width, height, data }
+}
+
+/** The bits of a pixel's number that hold a look; those above hold the count. */
+const LOOK_BITS = 12
+const LOOK_MASK = (1 << LOOK_BITS) - 1
+const ONE = 1 << LOOK_BITS
+/** A pixel on which more marks lie than can be counted; it is as deep as can be long before. */
+const FULL = 0x7fffffff & ~LOOK_MASK
+
+function levelTable(most: number): Float32Array {
+  const top = Math.log1p(most)
+  return Float32Array.from({ length: most + 1 }, (_, count) => Math.log1p(count) / top)
+}
+
+const packed = ([red, green, blue]: Colour, alpha: number): number =>
+  ((alpha << 24) | (blue << 16) | (green << 8) | red) >>> 0

@@ -1,0 +1,134 @@
+/** Distributions along the axes: histograms, densities and boxes, for each colour. */
+import type { Answer, FigureDocument } from '@/api/types'
+import { fromHex, CATEGORIES } from '@/drawing/colours'
+import { colourOn } from '@/drawing/marks/looks'
+import type { Scale } from '@/drawing/geometry/scale'
+import type { Box, Colour, Item } from '@/drawing/scene'
+import { corners } from '@/drawing/geometry/boxes'
+
+type Side = 'x' | 'y'
+type Margin = Answer['x']['margin'][number]
+
+const DEPTH = 46
+const GAP = 8
+const FILL = 0.32
+const BOX_SIZE = 11
+
+/** Room that a margin takes above the plot, or to its right. */
+export function marginRoom({ margins }: FigureDocument, answer: Answer, side: Side): number {
+  const kind = margins[side]
+  if (kind === 'none' || !answer[side].margin.length) return 0
+  return GAP + (kind === 'box' ? Math.min(6, answer[side].margin.length) * (BOX_SIZE + 3) : DEPTH)
+}
+
+/** Draws a margin: that of x above the plot, that of y to its right. */
+export function marginItems(
+  document: FigureDocument,
+  answer: Answer,
+  side: Side,
+  scale: Scale,
+  plot: Box,
+): Item[] {
+  const kind = document.margins[side]
+  const parts = answer[side].margin
+  if (kind === 'none' || !parts.length) return []
+  const base = side === 'x' ? plot.y - GAP : plot.x + plot.width + GAP
+  const outwards = side === 'x' ? -1 : 1
+  const pen = (along: number, off: number): [number, number] =>
+    side === 'x' ? [along, base + outwards * off] : [base + outwards * off, along]
+  const clip =
+    side === 'x'
+      ? { x: plot.x - 2, y: 0, width: plot.width + 4, height: plot.y }
+      : { x: plot.x + plot.width, y: plot.y - 2, width: 1e4, height: plot.height + 4 }
+  const draw: Draw = { scale, pen, clip }
+  const colourOf = ({ code }: Margin): Colour =>
+    code !== null && answer.colour?.scale === 'category'
+      ? colourOn(document, answer.colour, code)
+      : document.marks.colour
+        ? fromHex(document.marks.colour)
+        : CATEGORIES[0]
+  if (kind === 'box')
+    return parts.slice(0, 6).flatMap((part, i) => boxItems(part, i, colourOf(part), draw))
+  const most = Math.max(...parts.flatMap(({ height }) => height))
+  return parts.flatMap((part) => areaItems(part, kind === 'histogram', most, colourOf(part), draw))
+}
+
+interface Draw {
+  scale: Scale
+  pen: (along: number, off: number) => [number, number]
+  clip: Box
+}
+
+/** The place of a value; at the end of the axis where its scale has none. */
+const placeOf = (scale: Scale, value: number): number => {
+  const place = scale.toPage(value)
+  return Number.isNaN(place) ? scale.range[0] : place
+}
+
+function areaItems(
+  { at, height }: Margin,
+  steps: boolean,
+  most: number,
+  colour: Colour,
+  { scale, pen, clip }: Draw,
+): Item[] {
+  const off = (count: number): number => (count / most) * DEPTH
+  const outline = steps
+    ? height.flatMap((count, i) => [
+        [at[i], off(count)],
+        [at[i + 1], off(count)],
+      ])
+    : at.map((value, i) => [value, off(height[i])])
+  const path = [[at[0], 0], ...outline, [at[at.length - 1], 0]]
+  const points = Float64Array.from(path.flatMap(([value, up]) => pen(placeOf(scale, value), up)))
+  const common = { kind: 'path' as const, part: 'ground' as const, points, clip }
+  return [
+    { ...common, closed: true, fill: colour, fillOpacity: FILL },
+    // The ground is shared by all, and belongs to none of the colours.
+    { ...common, closed: false, stroke: colour, width: 1 },
+  ]
+}
+
+function boxItems(
+  { at }: Margin,
+  place: number,
+  colour: Colour,
+  { scale, pen, clip }: Draw,
+): Item[] {
+  const [low, lower, median, upper, high] = at.map((value) => placeOf(scale, value))
+  const from = place * (BOX_SIZE + 3)
+  const middle = from + BOX_SIZE / 2
+  const line = (a: number, aOff: number, b: number, bOff: number, width: number): Item => ({
+    kind: 'path',
+    part: 'ground',
+    points: Float64Array.from([...pen(a, aOff), ...pen(b, bOff)]),
+    closed: false,
+    stroke: colour,
+    width,
+    clip,
+  })
+  const [x0, y0] = pen(lower, from)
+  const [x1, y1] = pen(upper, from + BOX_SIZE)
+  const box = {
+    x: Math.min(x0, x1),
+    y: Math.min(y0, y1),
+    width: Math.abs(x1 - x0),
+    height: Math.abs(y1 - y0),
+  }
+  return [
+    line(low, middle, lower, middle, 1),
+    line(upper, middle, high, middle, 1),
+    {
+      kind: 'path',
+      part: 'ground',
+      points: corners(box),
+      closed: true,
+      fill: colour,
+      fillOpacity: FILL,
+      stroke: colour,
+      width: 1,
+      clip,
+    },
+    line(median, from, median, from + BOX_SIZE, 2),
+  ]
+}

@@ -1,0 +1,120 @@
+/** The axes on the outer edge of a matrix. */
+import type { MatrixVariable } from '@/api/types'
+import { INK } from '@/drawing/colours'
+import { hugging, linearScale, type Scale } from '@/drawing/geometry/scale'
+import { ticksOf, type Tick } from '@/drawing/geometry/ticks'
+import type { Box, Item } from '@/drawing/scene'
+import type { Pen } from '@/drawing/text/lettering'
+import { parseRuns, widthOf, type Measure } from '@/drawing/text/text'
+import { TICK } from './style'
+
+const styleOf = (isDate: boolean) => ({
+  isDate,
+  isLog: false,
+  base: 10,
+  step: null,
+  positions: [],
+  small: 0,
+  digits: null,
+  prefix: '',
+  suffix: '',
+})
+
+/** About as many ticks as are wanted; more where there would be one alone. */
+function ticksFor(
+  { is_date, categories }: MatrixVariable,
+  { domain }: Scale,
+  wanted: number,
+): Tick[] {
+  if (categories) return categories.map((name, value) => ({ value, label: shortened(name) }))
+  for (let count = wanted; ; count++) {
+    const ticks = ticksOf(styleOf(is_date), domain, count).large.filter(
+      ({ value }) => value >= domain[0] && value <= domain[1],
+    )
+    if (ticks.length >= 2 || count >= wanted + 3) return ticks
+  }
+}
+
+/** Longer names than these would leave no room for what they name. */
+const MOST_LETTERS = 12
+/** Their letters may shrink to this share so that all can be named. */
+const LEAST_LETTERS = 0.6
+
+const shortened = (name: string): string =>
+  name.length > MOST_LETTERS ? `${name.slice(0, MOST_LETTERS - 1)}…` : name
+
+export function widestTick(
+  variables: readonly MatrixVariable[],
+  pen: Pen,
+  measure: Measure,
+): number {
+  return Math.max(
+    0,
+    ...variables.flatMap((v) =>
+      ticksFor(v, linearScale(hugging(v.low ?? 0, v.high ?? 1), [0, 100]), 3).map(({ label }) =>
+        widthOf(parseRuns(label), pen, measure),
+      ),
+    ),
+  )
+}
+
+/** The ticks of one variable on the outer edge; sides alternate, so that labels never meet. */
+export function axisItems(
+  variable: MatrixVariable,
+  axis: 'x' | 'y',
+  place: number,
+  scale: Scale,
+  area: Box,
+  pen: Pen,
+  measure: Measure,
+): Item[] {
+  const far = place % 2 === 1
+  const length = Math.abs(scale.range[1] - scale.range[0])
+  let ticks = ticksFor(variable, scale, Math.max(2, Math.round(length / 38)))
+  let hand = pen
+  const width = (label: string): number => widthOf(parseRuns(label), hand, measure)
+  if (axis === 'x') {
+    const meets = () =>
+      ticks.some(
+        ({ value, label }, i) =>
+          i > 0 &&
+          scale.toPage(value) - scale.toPage(ticks[i - 1].value) <
+            (width(label) + width(ticks[i - 1].label)) / 2 + 4,
+      )
+    // Every category is named, if need be in smaller letters.
+    while (variable.categories && hand.size > LEAST_LETTERS * pen.size && meets())
+      hand = { ...hand, size: hand.size * 0.92 }
+    if (meets()) hand = pen
+    while (ticks.length > 2 && meets()) ticks = ticks.filter((_, i) => i % 2 === 0)
+  }
+  const edge =
+    axis === 'x' ? (far ? area.y : area.y + area.height) : far ? area.x + area.width : area.x
+  const out = (axis === 'x') === far ? -1 : 1
+  return ticks.flatMap(({ value, label }): Item[] => {
+    const at = scale.toPage(value)
+    const points =
+      axis === 'x' ? [at, edge, at, edge + out * TICK] : [edge, at, edge + out * TICK, at]
+    const text: Item = {
+      kind: 'text',
+      part: axis === 'x' ? 'x-axis' : 'y-axis',
+      x: axis === 'x' ? at : edge + out * (TICK + 3),
+      y:
+        axis === 'x' ? edge + out * (TICK + 2) + (far ? 0 : pen.size * 0.85) : at + pen.size * 0.34,
+      runs: parseRuns(label),
+      ...hand,
+      anchor: axis === 'x' ? 'middle' : far ? 'start' : 'end',
+      turn: 0,
+    }
+    return [
+      {
+        kind: 'path',
+        part: axis === 'x' ? 'x-axis' : 'y-axis',
+        points: Float64Array.from(points),
+        closed: false,
+        stroke: INK,
+        width: 0.8,
+      },
+      text,
+    ]
+  })
+}

@@ -1,0 +1,76 @@
+/** The diagonal of a matrix. */
+import type { MatrixVariable } from '@/api/types'
+import type { Scale } from '@/drawing/geometry/scale'
+import type { Figure } from '@/drawing/drawn'
+import type { Box, Item } from '@/drawing/scene'
+import { bold, penFor } from '@/drawing/text/lettering'
+import { titled } from '@/drawing/text/titled'
+import { widthOf, wrap, type Measure } from '@/drawing/text/text'
+import { codeColour, framed, matrixOf } from './style'
+
+/** A variable on the diagonal: its name, over its distribution. */
+export function diagonalItems(
+  figure: Figure,
+  variable: MatrixVariable,
+  box: Box,
+  x: Scale,
+  measure: Measure,
+): Item[] {
+  const { document } = figure
+  const { names, diagonal } = matrixOf(document)
+  const items: Item[] = [framed(box)]
+  const pen = bold(penFor(document, 'axis_titles'))
+  const named = titled(variable)
+  let size = Math.min(pen.size, box.height * 0.17)
+  let lines = wrap(named, box.width - 8, { ...pen, size }, measure)
+  const widest = Math.max(...lines.map((runs) => widthOf(runs, { ...pen, size }, measure)))
+  if (widest > box.width - 6) {
+    size *= (box.width - 6) / widest
+    lines = wrap(named, box.width - 6, { ...pen, size }, measure)
+  }
+  const room = names ? lines.length * size * 1.2 + 3 : 0
+  const floor = box.y + box.height - 1
+  const tall = diagonal === 'nothing' ? 0 : box.height - room - 6
+  for (const kind of ['histogram', 'density'] as const) {
+    const parts = variable[kind]
+    if (!parts.length || tall < 8) continue
+    const most = Math.max(...parts.flatMap(({ height }) => height))
+    for (const { code, at, height } of parts) {
+      const colour = codeColour(figure, code)
+      const top = (v: number): number => floor - (v / most) * tall
+      const outline =
+        kind === 'histogram'
+          ? height.flatMap((v, i) => [x.toPage(at[i]), top(v), x.toPage(at[i + 1]), top(v)])
+          : height.flatMap((v, i) => [x.toPage(at[i]), top(v)])
+      const last = kind === 'histogram' ? at[at.length - 1] : at[height.length - 1]
+      const points = [x.toPage(at[0]), floor, ...outline, x.toPage(last), floor]
+      const both = kind === 'density' && variable.histogram.length > 0
+      items.push({
+        kind: 'path',
+        part: 'ground',
+        points: Float64Array.from(points),
+        closed: true,
+        ...(both ? {} : { fill: colour, fillOpacity: 0.3 }),
+        stroke: colour,
+        width: both ? 1.3 : 0.8,
+        clip: box,
+      })
+    }
+  }
+  if (!names) return items
+  const top = tall >= 8 ? box.y + 3 : box.y + (box.height - lines.length * size * 1.2) / 2
+  lines.forEach((runs, k) =>
+    items.push({
+      kind: 'text',
+      part: 'x-axis',
+      x: box.x + box.width / 2,
+      y: top + size * (0.95 + k * 1.2),
+      runs,
+      ...pen,
+      size,
+      anchor: 'middle',
+      turn: 0,
+    }),
+  )
+  return items
+}

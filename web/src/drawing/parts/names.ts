@@ -1,0 +1,67 @@
+/** Names beside their points. */
+import { fromHex } from '@/drawing/colours'
+import { placeNames, type PlacedName } from '@/drawing/geometry/labels'
+import type { Figure } from '@/drawing/drawn'
+import type { PlacedMarks } from '@/drawing/marks/places'
+import type { Box, Item } from '@/drawing/scene'
+import { penFor } from '@/drawing/text/lettering'
+import { parseRuns, widthOf, type Measure } from '@/drawing/text/text'
+
+const LEADER = fromHex('#8a9996')
+
+export function namesOn(
+  { document, answer, marks }: Figure,
+  placed: PlacedMarks,
+  plot: Box,
+  taken: readonly Box[],
+  measure: Measure,
+): { placed: PlacedName[]; items: Item[] } {
+  const { names } = document
+  if (!names || !answer.names) return { placed: [], items: [] }
+  const pen = penFor(document, 'names')
+  const { size } = pen
+  const at = new Map<number, number>()
+  placed.source.forEach((i, drawn) => at.set(marks.row[i], drawn))
+  const texts = new Map<number, string>()
+  const wanted = answer.names.rows.flatMap((row, k) => {
+    const drawn = at.get(row)
+    if (drawn === undefined) return []
+    const [x, y] = [placed.item.x[drawn], placed.item.y[drawn]]
+    const moved = (names.moved[String(row)] ?? null) as [number, number] | null
+    const inside =
+      x >= plot.x && x <= plot.x + plot.width && y >= plot.y && y <= plot.y + plot.height
+    if (!inside || texts.has(row)) return []
+    const text = answer.names!.texts[k]
+    texts.set(row, text)
+    const width = widthOf(parseRuns(text), pen, measure)
+    return [{ row, x, y, radius: placed.radius(drawn), width, height: size * 1.15, moved }]
+  })
+  const found = placeNames(wanted, plot, placed.item.x, placed.item.y, placed.radius, taken)
+  return {
+    placed: found,
+    items: found.flatMap(({ row, box, leader }): Item[] => [
+      ...(leader
+        ? [
+            {
+              kind: 'path' as const,
+              part: 'names' as const,
+              points: Float64Array.from(leader),
+              closed: false,
+              stroke: LEADER,
+              width: 0.8,
+            },
+          ]
+        : []),
+      {
+        kind: 'text',
+        part: 'names',
+        x: box.x,
+        y: box.y + size * 0.9,
+        runs: [{ text: texts.get(row)!, place: 'line' }],
+        ...pen,
+        anchor: 'start',
+        turn: 0,
+      },
+    ]),
+  }
+}

@@ -1,0 +1,34 @@
+/** The kinds of figure: what each is called and says. */
+import type { FigureDocument } from '@/api/types'
+import type { Look } from '@/model/words'
+import { plainText, readOnly, type Ground, type Statement } from '@/statement/parts'
+import type { FigureKind } from './figure-kind'
+import { matrix } from './matrix'
+import { scatterplot } from './scatterplot'
+
+const KINDS: Record<FigureDocument['kind'], FigureKind> = {
+  scatterplot,
+  'scatterplot matrix': matrix,
+}
+
+export const kindOf = ({ kind }: Pick<FigureDocument, 'kind'>): FigureKind => KINDS[kind]
+
+/** The statement of a figure, with what it could become. */
+export function statementOf(ground: Ground): Statement {
+  const own = kindOf(ground.document)
+  const { sentence, offers } = own.statement(ground)
+  const others = Object.values(KINDS).filter((kind) => kind !== own)
+  return { sentence, offers: [...offers, ...others.flatMap(({ offer }) => offer?.(ground) ?? [])] }
+}
+
+/** The statement as plain text. */
+export const sentenceOf = (document: FigureDocument, look: Look): string =>
+  plainText(kindOf(document).statement(readOnly(document, look)))
+
+/** What a figure is called: its own name, or what it shows. */
+export const figureName = (document: FigureDocument, look: Look): string =>
+  document.name ?? kindOf(document).name(document, look)
+
+/** The way back from a part of a figure that is shown by itself. */
+export const returned = (draft: FigureDocument): boolean =>
+  Object.values(KINDS).some((kind) => kind !== kindOf(draft) && kind.returnTo?.(draft))

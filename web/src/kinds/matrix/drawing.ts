@@ -1,0 +1,21 @@
+/** The scatterplot matrix, drawn. */
+import { layoutMatrix } from '@/drawing/layout/matrix'
+import { contains } from '@/drawing/scene'
+import { pairText } from './pair'
+import type { DrawnKind } from '../drawn-kind'
+import { thumbnail } from './thumbnail'
+
+export const matrix: DrawnKind = {
+  scene: (figure, measure) => layoutMatrix(figure, measure).scene,
+  thumbnail,
+  axes: null,
+  saying: (figure, measure) => {
+    const { cells } = layoutMatrix(figure, measure)
+    const { variables } = figure.answer.matrix!
+    return (x, y) => {
+      const found = cells.find(({ box }) => contains(box, x, y))
+      return found ? pairText(found.cell, variables) : ''
+    }
+  },
+  hint: 'Point at a pair to read it.',
+}

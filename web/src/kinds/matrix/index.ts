@@ -1,0 +1,154 @@
+/** The scatterplot matrix: its name, and its statement. */
+import { blankColour, blankMatrix } from '@/api/blank'
+import type { FigureDocument } from '@/api/types'
+import { joined } from '@/model/words'
+import { filterWords } from '@/statement/filter-words'
+import {
+  ABOVE_BELOW,
+  colourOptions,
+  DIAGONALS,
+  matrixOptions,
+  regionLabel,
+} from '@/statement/options'
+import {
+  act,
+  between,
+  choice,
+  namesOf,
+  text,
+  type ChoicePart,
+  type Ground,
+  type Statement,
+} from '@/statement/parts'
+import type { FigureKind } from '../figure-kind'
+
+const MOST = 16
+/** With so many variables it starts. */
+const FIRST = 5
+
+type Matrix = NonNullable<FigureDocument['matrix']>
+
+function colourChoice(ground: Ground, label: string, words?: string): ChoicePart {
+  const { document, variables, edit } = ground
+  const { variable } = namesOf(ground)
+  const options = colourOptions([...variables])
+  return choice({
+    label,
+    text: words,
+    options: words ? options.slice(0, -1) : options,
+    chosen: document.colour?.variable,
+    choose: (name) =>
+      edit((draft) => {
+        draft.colour =
+          name === null
+            ? null
+            : blankColour(name, variable(name)?.kind === 'number' ? 'category' : null)
+      }),
+  })
+}
+
+function statement(ground: Ground): Statement {
+  const { document, variables, edit, showPairs } = ground
+  const held = document.matrix!
+  const { label, within } = namesOf(ground)
+  const others = matrixOptions([...variables]).filter(
+    ({ value }) => !held.variables.includes(value),
+  )
+  const set = (change: Partial<Matrix>): void =>
+    edit((draft) => void Object.assign(draft.matrix!, change))
+  const setVariable = (place: number, name: string | null): void =>
+    edit((draft) => {
+      const list = draft.matrix!.variables
+      if (name === null) list.splice(place, 1)
+      else list[place] = name
+      draft.matrix!.variables = [...new Set(list)]
+    })
+  const region = (where: 'below' | 'above'): ChoicePart =>
+    choice({
+      label: where === 'below' ? 'Below the diagonal' : 'Above the diagonal',
+      text: regionLabel(held, where),
+      options: ABOVE_BELOW,
+      chosen: held[where],
+      choose: (value) => set({ [where]: value }),
+    })
+  return {
+    sentence: [
+      ...held.variables.flatMap((name, i) => [
+        text(between(i, held.variables.length)),
+        choice<string | null>({
+          label: `Variable ${i + 1} of the matrix`,
+          text: i === 0 ? label(name) : within(name),
+          options: [
+            { label: label(name), value: name },
+            ...others,
+            ...(held.variables.length > 2 ? [{ label: 'take it off', value: null }] : []),
+          ],
+          chosen: name,
+          choose: (value) => setVariable(i, value),
+        }),
+      ]),
+      text(' against each other'),
+      ...(document.colour
+        ? [
+            text(', coloured by '),
+            { ...colourChoice(ground, 'Colour'), text: within(document.colour.variable) },
+          ]
+        : []),
+      text(' · below: '),
+      region('below'),
+      text(' · above: '),
+      region('above'),
+      text(' · diagonal: '),
+      choice({
+        label: 'On the diagonal',
+        options: DIAGONALS,
+        chosen: held.diagonal,
+        choose: (diagonal) => set({ diagonal }),
+      }),
+      { kind: 'rows', text: document.rows ? filterWords(document.rows, variables) : '' },
+    ],
+    offers: [
+      ...(held.variables.length < MOST && others.length
+        ? [
+            choice({
+              label: 'Add a variable',
+              text: '+ variable',
+              options: others,
+              choose: (name) => edit((draft) => void draft.matrix!.variables.push(name)),
+            }),
+          ]
+        : []),
+      ...(document.colour ? [] : [colourChoice(ground, 'Add a colour', '+ colour')]),
+      act('Pairs, strongest first', 'pairs, strongest first', showPairs),
+    ],
+  }
+}
+
+export const matrix: FigureKind = {
+  name: (document, look) => {
+    const { label, within } = namesOf({ document, look })
+    const [head, ...rest] = document.matrix!.variables
+    return `${joined([label(head), ...rest.map(within)])} against each other`
+  },
+  statement,
+  /** The matrix that was there before, or one that starts with this pair. */
+  offer: ({ document, variables, edit }) => {
+    const numbers = variables.filter(({ kind }) => kind === 'number')
+    if (numbers.length < 2) return null
+    const words = document.matrix ? '← matrix' : '+ matrix'
+    return act('Every pair against each other', words, () =>
+      edit((draft) => {
+        draft.kind = 'scatterplot matrix'
+        const names = [...draft.y, draft.x, ...numbers.map(({ name }) => name)]
+        draft.matrix ??= blankMatrix([...new Set(names)].slice(0, FIRST))
+      }),
+    )
+  },
+  returnTo: (draft) => {
+    if (!draft.matrix) return false
+    draft.kind = 'scatterplot matrix'
+    return true
+  },
+  isOfPair: false,
+  hasTrend: ({ trends, matrix: held }) => trends.length > 0 || held?.below === 'trend',
+}

@@ -1,0 +1,11 @@
+/** A figure of a pair of axes, drawn. */
+import { homeView } from '@/drawing/layout/extents'
+import { layoutFigure } from '@/drawing/layout/figure'
+import type { DrawnKind } from '../drawn-kind'
+import { thumbnail } from './thumbnail'
+
+export const scatterplot: DrawnKind = {
+  scene: (figure, measure) => layoutFigure(figure, measure).scene,
+  thumbnail,
+  axes: { home: homeView, layout: layoutFigure },
+}

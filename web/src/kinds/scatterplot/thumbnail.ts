@@ -1,0 +1,56 @@
+/** A figure as a small picture: its marks and lines, without words. */
+import { PAPER } from '@/drawing/colours'
+import { homeView } from '@/drawing/layout/extents'
+import type { Figure } from '@/drawing/drawn'
+import { looksOf } from '@/drawing/marks/looks'
+import { makeScale, warpOf } from '@/drawing/geometry/scale'
+import type { Item, Scene } from '@/drawing/scene'
+import { drawnTrends, lineItems } from '@/drawing/parts/trends'
+
+const INSET = 6
+
+export function thumbnail(figure: Figure, width: number, height: number): Scene {
+  const { document, answer, marks } = figure
+  const view = homeView(figure)
+  const { x: across, y: up } = document.axes
+  const right = [INSET, width - INSET] as const
+  const top = [height - INSET, INSET] as const
+  const x = makeScale(warpOf(across.scale), view.x, across.reversed ? [right[1], right[0]] : right)
+  const y = makeScale(warpOf(up.scale), view.y, up.reversed ? [top[1], top[0]] : top)
+  const clip = { x: 0, y: 0, width, height }
+  const { looks, of, sizes } = looksOf(document, answer, marks, width * height)
+  // Bubbles shrink with the page.
+  const shrink = sizes
+    ? Math.sqrt((width * height) / (document.page.width * document.page.height))
+    : 0
+  const opacity = marks.row.length > 300 ? 0.6 : 0.9
+  const lines = lineItems(document, drawnTrends(document, answer, x, y), clip).map((item): Item =>
+    item.kind === 'path' ? { ...item, width: 1.2, dash: [] } : item,
+  )
+  return {
+    width,
+    height,
+    paper: PAPER,
+    regions: [],
+    items: [
+      {
+        kind: 'marks',
+        part: 'marks',
+        x: Float32Array.from(marks.x, (v) => x.toPage(v) || -99),
+        y: Float32Array.from(marks.y, (v) => y.toPage(v) || -99),
+        look: of,
+        looks: looks.map((look) => ({
+          ...look,
+          size: Math.max(2.2, look.size * shrink),
+          opacity,
+          halo: 0,
+          hollow: false,
+        })),
+        density: false,
+        paper: PAPER,
+        clip,
+      },
+      ...lines,
+    ],
+  }
+}

@@ -1,0 +1,20 @@
+/** The kinds of figure as they stand on the page of a study. */
+import type { Component } from 'vue'
+import type { FigureDocument } from '@/api/types'
+import FigureView from '@/figure/FigureView.vue'
+import MatrixView from '@/figure/MatrixView.vue'
+import MatrixReadings from '@/readings/MatrixReadings.vue'
+import Readings from '@/readings/Readings.vue'
+
+/** What of a kind is a component. */
+interface ShownKind {
+  view: Component
+  readings: Component
+}
+
+const SHOWN: Record<FigureDocument['kind'], ShownKind> = {
+  scatterplot: { view: FigureView, readings: Readings },
+  'scatterplot matrix': { view: MatrixView, readings: MatrixReadings },
+}
+
+export const shownKind = ({ kind }: Pick<FigureDocument, 'kind'>): ShownKind => SHOWN[kind]

@@ -1,0 +1,62 @@
+/** Legends that the figures of a plate share. */
+import type { Answer, FigureDocument, PlateDocument } from '@/api/types'
+import type { Figure } from '@/drawing/drawn'
+import { looksOf } from '@/drawing/marks/looks'
+import type { Block } from '@/drawing/parts/block'
+import { legendBlock } from '@/drawing/parts/legend'
+import type { Measure } from '@/drawing/text/text'
+import { panelFigure, type Panel } from './panel'
+
+/** One legend for figures that colour and size alike, with what any of them shows. */
+export function sharedLegends(
+  plate: PlateDocument,
+  panels: readonly Panel[],
+  measure: Measure,
+): Block[] {
+  const groups = new Map<string, Figure[]>()
+  for (const { figure } of panels) {
+    if (!figure) continue
+    const { document, answer } = figure
+    const key = JSON.stringify([
+      answer.colour?.variable.label,
+      answer.colour?.scale,
+      document.size?.variable,
+      document.trends.map(({ family, colour, dash }) => [family, colour, dash]),
+    ])
+    groups.set(key, [...(groups.get(key) ?? []), figure])
+  }
+  return [...groups.values()].flatMap((figures) => {
+    const first = panelFigure(plate, figures[0], plate.page.width, plate.page.height)
+    const document: FigureDocument = {
+      ...first.document,
+      legend: { ...figures[0].document.legend, place: 'right' },
+    }
+    const answer = { ...first.answer, colour: seenIn(figures) }
+    const looks = looksOf(document, answer, first.marks, plate.page.width * plate.page.height * 0.1)
+    return legendBlock(document, answer, looks, measure) ?? []
+  })
+}
+
+function seenIn(figures: Figure[]): Answer['colour'] {
+  const { colour } = figures[0].answer
+  if (!colour) return null
+  const known = figures.flatMap(({ answer }) => (answer.colour ? [answer.colour] : []))
+  const low = known.flatMap((one) => one.low ?? [])
+  const high = known.flatMap((one) => one.high ?? [])
+  // A shared page knows in each figure only the categories that are there.
+  const names = [...new Set(known.flatMap(({ categories }) => categories))]
+  const whose = names.map((name) => known.find(({ categories }) => categories.includes(name))!)
+  const at = (i: number): number => whose[i].categories.indexOf(names[i])
+  return {
+    ...colour,
+    categories: names,
+    turns: names.map((_, i) => whose[i].turns[at(i)]),
+    colours: names.map((_, i) => whose[i].colours[at(i)]),
+    shown: names.map((name) =>
+      known.some(({ categories, shown }) => shown[categories.indexOf(name)]),
+    ),
+    low: low.length ? Math.min(...low) : null,
+    high: high.length ? Math.max(...high) : null,
+    missing: known.reduce((sum, { missing }) => sum + missing, 0),
+  }
+}

@@ -1,0 +1,60 @@
+<script setup lang="ts">
+/** A statement as it is read and set: words that open lists, and what could be added. */
+import type { Statement } from './parts'
+import Chooser from './Chooser.vue'
+
+defineProps<{ statement: Statement }>()
+</script>
+
+<template>
+  <h1 class="statement" data-testid="statement">
+    <template
+      v-for="(part, i) in statement.sentence"
+      :key="part.kind === 'rows' ? part.kind : `${i} ${part.kind}`"
+    >
+      <template v-if="part.kind === 'text'">{{ part.text }}</template>
+      <Chooser v-else-if="part.kind === 'choice'" :part="part" />
+      <button
+        v-else-if="part.kind === 'act'"
+        type="button"
+        class="word"
+        :aria-label="part.label"
+        @click="part.act"
+        v-text="part.text"
+      />
+      <!-- One and the same before and after the first condition, so that its list stays open. -->
+      <template v-else
+        ><template v-if="part.text"> · rows: </template><slot name="rows"
+      /></template>
+    </template>
+    <span class="offers">
+      <template v-for="offer in statement.offers" :key="offer.label">
+        <Chooser v-if="offer.kind === 'choice'" faint :part="offer" />
+        <button
+          v-else
+          type="button"
+          class="word word--faint"
+          :aria-label="offer.label"
+          @click="offer.act"
+          v-text="offer.text"
+        />
+      </template>
+    </span>
+  </h1>
+</template>
+
+<style scoped>
+.statement {
+  font-size: var(--text-lead);
+  font-weight: 400;
+  line-height: 1.62;
+  white-space: pre-wrap;
+}
+
+.offers {
+  display: inline-flex;
+  flex-wrap: wrap;
+  column-gap: 12px;
+  margin-left: 8px;
+}
+</style>
