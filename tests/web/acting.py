@@ -30,6 +30,15 @@ def choose(page: Page, part: str, words: str) -> None:
     drawn(page)
 
 
+def pick(scope: Page | Locator, label: str, option: str, nth: int = 0) -> None:
+    """Open a list of choices and take one."""
+    page = scope if isinstance(scope, Page) else scope.page
+    field = scope.get_by_role("combobox", name=label, exact=True).nth(nth)
+    field.locator("xpath=ancestor::div[contains(@class, 'v-field')][1]").click()
+    page.get_by_role("option", name=option, exact=True).click()
+    expect(page.get_by_role("option", name=option, exact=True)).to_have_count(0)
+
+
 def canvas(page: Page) -> Locator:
     """The figure."""
     return page.locator("canvas.canvas")

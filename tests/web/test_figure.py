@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.web.acting import canvas, choose, document, statement
+from tests.web.acting import canvas, choose, document, pick, statement
 from tests.web.running import Server, drawn
 
 
@@ -314,7 +314,7 @@ class TestChanging:
         demo.get_by_test_id("tuning").get_by_label("Title", exact=True).fill("Dew at night")
         demo.keyboard.press("Escape")
         demo.get_by_role("button", name="legend", exact=True).click()
-        demo.get_by_test_id("tuning").get_by_label("Place").select_option("right")
+        pick(demo.get_by_test_id("tuning"), "Place", "right of the plot")
         saved = document(demo)
         assert (saved["title"], saved["legend"]["place"]) == ("Dew at night", "right")
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
-from tests.web.acting import canvas, choose, document, statement
+from tests.web.acting import canvas, choose, document, pick, statement
 from tests.web.running import drawn
 
 NAME = "Yield, humidity, dew-point gap, wind and cloud against each other"
@@ -131,9 +131,9 @@ class TestPairs:
         panel = demo.get_by_test_id("pairs")
         expect(panel).to_contain_text("15 pairs were looked at")
         expect(panel.get_by_role("listitem").first).to_contain_text("r = −0.98")
-        panel.get_by_label("Only pairs with").select_option("yield")
+        pick(panel, "Only pairs with", "Yield")
         expect(panel.get_by_role("listitem")).to_have_count(5)
-        panel.get_by_label("How pairs are measured").select_option("kendall")
+        pick(panel, "How pairs are measured", "τ (order)")
         expect(panel.get_by_role("listitem").first).to_contain_text("τ = ")
         panel.get_by_role("listitem").first.get_by_role("button").click()
         drawn(demo)

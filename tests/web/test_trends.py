@@ -9,7 +9,7 @@ import polars as pl
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.web.acting import canvas, choose, document, statement
+from tests.web.acting import canvas, choose, document, pick, statement
 from tests.web.running import drawn
 
 
@@ -29,7 +29,7 @@ def tune_trend(page: Page, name: str = "trend") -> None:
 
 
 def unfold(page: Page, heading: str) -> None:
-    page.locator("summary").filter(has_text=heading).click()
+    page.get_by_role("button", name=heading, exact=True).click()
 
 
 class TestForms:
@@ -54,7 +54,7 @@ class TestForms:
         slider.focus()
         slider.press("PageUp")
         drawn(demo)
-        expect(demo.get_by_text("41 rows")).to_be_visible()
+        expect(demo.get_by_label("Window, typed")).to_have_value("41 rows")
         assert document(demo)["trends"][1]["settings"]["window"] > 21
         assert canvas(demo).screenshot() != before
 
@@ -131,7 +131,7 @@ class TestLookingCloser:
         panel = demo.get_by_test_id("compare")
         expect(panel.get_by_role("button", name="Adopt the S-curve")).to_be_visible()
         expect(panel).to_contain_text("Rows left out lie nearest to the")
-        panel.get_by_label("On the rows of").select_option("silica")
+        pick(panel, "On the rows of", "silica")
         panel.get_by_role("button", name="Adopt the cubic").click()
         trend = document(demo)["trends"][0]
         assert (trend["family"], trend["settings"]["degree"]) == ("polynomial", 3)

@@ -9,7 +9,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, Route, expect
 
-from tests.web.acting import ask_for, canvas, choose, document, figure, origin
+from tests.web.acting import ask_for, canvas, choose, document, figure, origin, pick
 from tests.web.running import Server, drawn
 from tests.web.test_matrix import open_matrix
 from tests.web.test_rows import cell, rows_of
@@ -67,7 +67,7 @@ class TestUnderThePointer:
         assert len(check_every_mark(demo, rows, 32)) == 32
         # Categories in front, one row singled out, another aside: the order of drawing is another.
         tune(demo, "legend")
-        demo.locator("summary").filter(has_text="Marks of Corrie").click()
+        demo.get_by_role("button", name="Marks of Corrie", exact=True).click()
         demo.get_by_role("button", name="Draw in front").click()
         canvas(demo).focus()
         for _ in range(3):
@@ -413,7 +413,7 @@ def test_numbers_stand_under_the_sign_of_the_way_they_were_found(demo: Page) -> 
     expect(panel.get_by_role("listitem").first).to_contain_text("r = ")
     held: list[Route] = []
     demo.route("**/api/pairs", lambda route: held.append(route))
-    panel.get_by_label("How pairs are measured").select_option("spearman")
+    pick(panel, "How pairs are measured", "ρ (ranks)")
     expect(panel.get_by_role("button", name="Stop")).to_be_visible()
     # What is still shown is still Pearson's, and says so.
     expect(panel.get_by_role("listitem").first).to_contain_text("r = ")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.web.acting import canvas, choose, document, statement
+from tests.web.acting import canvas, choose, document, pick, statement
 from tests.web.running import drawn
 
 
@@ -21,7 +21,7 @@ def tune(page: Page, part: str) -> None:
 
 
 def unfold(page: Page, heading: str) -> None:
-    page.locator("summary").filter(has_text=heading).click()
+    page.get_by_role("button", name=heading, exact=True).click()
 
 
 class TestStatement:
@@ -91,11 +91,11 @@ class TestAxes:
     def test_reference_lines(self, demo: Page) -> None:
         tune(demo, "axis up")
         demo.get_by_role("button", name="+ reference line").click()
-        demo.get_by_label("Where", exact=True).select_option("range")
+        pick(demo, "Where", "a shaded range")
         demo.get_by_label("To", exact=True).fill("5")
         demo.get_by_label("To", exact=True).press("Enter")
         expect(demo.get_by_role("alert")).to_contain_text("A range ends above where it starts")
-        demo.get_by_label("Where", exact=True).select_option("value")
+        pick(demo, "Where", "at a value")
         demo.get_by_label("Label", exact=True).fill("enough for a home")
         demo.get_by_label("Label", exact=True).press("Enter")
         (line,) = document(demo)["references"]
@@ -125,7 +125,7 @@ class TestMarks:
         stations(demo)
         tune(demo, "marks")
         before = canvas(demo).screenshot()
-        demo.get_by_label("Letters in its place").select_option("valley")
+        pick(demo, "Letters in its place", "Valley")
         drawn(demo)
         assert document(demo)["marks"]["text"] == "valley"
         assert canvas(demo).screenshot() != before
@@ -271,7 +271,7 @@ class TestByHand:
         assert note["x"] == pytest.approx(0.46)
         assert note["points_to"][1] == 400
         tune(demo, "legend")
-        panel.get_by_label("Place").select_option("free")
+        pick(panel, "Place", "where it is put")
         slider = panel.get_by_role("slider", name="From the top")
         slider.focus()
         slider.press("End")

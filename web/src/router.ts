@@ -1,10 +1,10 @@
 import { createRouter, createWebHistory } from 'vue-router'
-import StudyView from './StudyView.vue'
+import StudyView from './study/StudyView.vue'
 
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
-    { path: '/', name: 'studies', component: () => import('./StudiesView.vue') },
+    { path: '/', name: 'studies', component: () => import('./start/StartView.vue') },
     {
       path: '/studies/:studyId/:figureId?',
       name: 'study',

@@ -1,44 +1,54 @@
-/** Colours and defaults of the interface. Figures keep their own paper in both themes. */
+/** What Vuetify is told of the interface: its colours by role, and how its components look here. */
 import { createVuetify } from 'vuetify'
 import { aliases, mdi } from 'vuetify/iconsets/mdi-svg'
 import 'vuetify/styles'
+import { PALETTE } from './ui/palette'
 
-const light = {
-  dark: false,
-  colors: {
-    background: '#eef1ec',
-    surface: '#ffffff',
-    primary: '#006a64',
-    secondary: '#52615f',
-    error: '#af2d18',
-    'on-background': '#1d2b2a',
-    'on-surface': '#1d2b2a',
-    'on-primary': '#ffffff',
-  },
+const theme = (dark: boolean) => {
+  const roles = dark ? PALETTE.dark : PALETTE.light
+  return {
+    dark,
+    colors: {
+      background: roles.ground,
+      surface: roles.raised,
+      primary: roles.accent,
+      secondary: roles['soft-ink'],
+      error: roles.caution,
+      'on-background': roles.ink,
+      'on-surface': roles.ink,
+      'on-primary': roles['on-accent'],
+    },
+  }
 }
 
-const dark = {
-  dark: true,
-  colors: {
-    background: '#141c1b',
-    surface: '#1e2827',
-    primary: '#6cc3b8',
-    secondary: '#a9b8b4',
-    error: '#f0907e',
-    'on-background': '#e6ece9',
-    'on-surface': '#e6ece9',
-    'on-primary': '#0d2422',
-  },
+const FIELD = {
+  variant: 'outlined',
+  density: 'compact',
+  hideDetails: true,
+  color: 'primary',
+  singleLine: true,
 }
 
 export const vuetify = createVuetify({
   icons: { defaultSet: 'mdi', aliases, sets: { mdi } },
-  theme: { defaultTheme: 'system', themes: { light, dark } },
+  theme: { defaultTheme: 'system', themes: { light: theme(false), dark: theme(true) } },
   defaults: {
     VBtn: { variant: 'outlined', rounded: '6', elevation: 0, class: 'text-none' },
-    VTextField: { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' },
-    VSelect: { variant: 'outlined', density: 'compact', hideDetails: 'auto', color: 'primary' },
-    VSlider: { hideDetails: true, color: 'primary', density: 'compact' },
-    VMenu: { offset: 4 },
+    VTextField: FIELD,
+    VTextarea: { ...FIELD, autoGrow: false, noResize: false },
+    VSelect: { ...FIELD, menuProps: { transition: false } },
+    VSlider: {
+      hideDetails: true,
+      color: 'primary',
+      density: 'compact',
+      thumbSize: 14,
+      trackSize: 3,
+    },
+    VCheckbox: { hideDetails: true, density: 'compact', color: 'primary' },
+    VExpansionPanels: { flat: true, static: true },
+    VCard: { flat: true, rounded: '6' },
+    VMenu: { offset: 4, transition: false },
+    VProgressLinear: { color: 'primary', height: 4, rounded: true },
+    VColorPicker: { elevation: 0, hideInputs: false },
   },
 })

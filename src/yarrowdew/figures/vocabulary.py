@@ -16,7 +16,7 @@ from pydantic_core import to_jsonable_python
 
 from yarrowdew.core.trends import FAMILIES, Family, Setting
 from yarrowdew.core.trends.family import Control, Needs
-from yarrowdew.figures.document.base import DocumentPart
+from yarrowdew.figures.document.base import DocumentPart, DrawnAlone
 from yarrowdew.figures.document.families import HasFamily, settings_model
 from yarrowdew.figures.document.looks import SavedLook
 from yarrowdew.figures.document.trends import TrendPart, trend_of
@@ -137,6 +137,8 @@ class Vocabulary(OnWire):
     """By family, a trend as it begins."""
     functions: list[str]
     """Of expressions."""
+    looks: list[str]
+    """Places in a document that no answer depends on; `*` stands for every one of several."""
 
 
 @cache
@@ -152,6 +154,7 @@ def vocabulary() -> Vocabulary:
         },
         trends={name: trend_of(family=name).model_dump(mode="json") for name in FAMILIES},
         functions=list(FUNCTIONS),
+        looks=list(dict.fromkeys(_looks(FigureDocument))),
     )
 
 
@@ -179,6 +182,25 @@ def _parts(*models: type[BaseModel]) -> list[type[BaseModel]]:
         for field in model.model_fields.values():
             waiting += _models_in(field.annotation)
     return [found[name] for name in sorted(found)]
+
+
+def _looks(model: type[BaseModel], within: str = "") -> Iterator[str]:
+    """Name every place of a document that is only drawn."""
+    for name, field in model.model_fields.items():
+        place = f"{within}{name}"
+        if any(isinstance(mark, DrawnAlone) for mark in field.metadata):
+            yield place
+            continue
+        several = _holds_several(field.annotation)
+        for part in _models_in(field.annotation):
+            yield from _looks(part, f"{place}.*." if several else f"{place}.")
+
+
+def _holds_several(kind: Any) -> bool:
+    origin = get_origin(kind)
+    if origin in (list, dict):
+        return True
+    return any(_holds_several(arg) for arg in get_args(kind)) if origin else False
 
 
 def _models_in(kind: Any) -> Iterator[type[BaseModel]]:

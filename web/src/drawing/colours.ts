@@ -23,8 +23,20 @@ export const SOFT_INK = fromHex('#52615f')
 /** Marks without a value of the colour variable. */
 export const MISSING = fromHex('#7a8683')
 
+/** What they are called, in their order. */
+export const CATEGORY_NAMES = [
+  'fern',
+  'rust',
+  'yarrow',
+  'dusk',
+  'lilac',
+  'lichen',
+  'violet',
+  'heron',
+] as const
+
 /**
- * Fern, rust, yarrow, dusk, lilac, lichen, violet, heron. Found by search in OKLab for the largest
+ * Colours of categories. Found by search in OKLab for the largest
  * smallest difference under normal, deuteranope, protanope and tritanope vision.
  */
 export const CATEGORIES: readonly Colour[] = [

@@ -284,7 +284,7 @@ defineExpose({
       </svg>
       <div
         v-if="read"
-        class="reading"
+        class="said"
         role="status"
         :style="{ left: `${read.x * scale + 10}px`, top: `${read.y * scale - 34}px` }"
       >
@@ -305,27 +305,6 @@ defineExpose({
 </template>
 
 <style scoped>
-.over {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-  pointer-events: none;
-}
-
-.over circle {
-  fill: none;
-  stroke: #af830b;
-  stroke-width: 1.6;
-}
-
-.over path {
-  fill: rgb(175 131 11 / 10%);
-  stroke: #af830b;
-  stroke-width: 1.2;
-  stroke-dasharray: 4 3;
-}
-
 .canvas--box,
 .canvas--rope {
   cursor: crosshair;
@@ -337,16 +316,5 @@ defineExpose({
 
 .canvas--move:active {
   cursor: grabbing;
-}
-
-.reading {
-  position: absolute;
-  padding: 2px 8px;
-  border-radius: 6px;
-  background: #1d2b2a;
-  color: #ffffff;
-  font-size: 13.5px;
-  white-space: nowrap;
-  pointer-events: none;
 }
 </style>

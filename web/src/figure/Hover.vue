@@ -121,7 +121,7 @@ const ring = computed(() => {
         Row {{ hovered.row + 1
         }}<span v-if="drawn.marks.aside[hovered.source]" class="hover__aside"> · set aside</span>
       </div>
-      <dl class="hover__values">
+      <dl class="numbers hover__values">
         <template v-for="(line, i) in inUse" :key="i">
           <dt>{{ line.label }}</dt>
           <dd>{{ line.value }}</dd>
@@ -161,12 +161,12 @@ const ring = computed(() => {
   pointer-events: none;
   max-width: 320px;
   padding: 8px 12px;
-  border-radius: 6px;
-  background: #1d2b2a;
-  color: #ffffff;
-  font-size: 14px;
+  border-radius: var(--radius);
+  background: var(--paper-ink);
+  color: var(--paper-words);
+  font-size: var(--text-small);
   line-height: 1.35;
-  box-shadow: 0 3px 12px rgb(29 43 42 / 25%);
+  box-shadow: 0 3px 12px var(--shadow);
 }
 
 .hover__title {
@@ -176,30 +176,22 @@ const ring = computed(() => {
 
 .hover__aside {
   font-weight: 400;
-  color: #d5ddd9;
+  color: var(--paper-soft);
 }
 
-.hover__values {
-  display: grid;
-  grid-template-columns: auto auto;
-  gap: 0 12px;
-  margin: 0;
-}
-
-.hover__values dd {
-  margin: 0;
-  text-align: right;
+.hover__values dt {
+  color: inherit;
 }
 
 .hover__other {
-  color: #c3cfca;
+  color: var(--paper-soft);
 }
 
 .ring {
   position: absolute;
-  border: 2px solid #1d2b2a;
+  border: 2px solid var(--paper-ink);
   border-radius: 50%;
-  box-shadow: 0 0 0 1.5px #ffffff;
+  box-shadow: 0 0 0 1.5px var(--paper-words);
   pointer-events: none;
 }
 </style>

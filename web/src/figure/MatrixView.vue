@@ -282,7 +282,7 @@ const outlinePath = computed(() =>
         matrix back.
       </p>
       <svg class="over" :viewBox="`0 0 ${page.width} ${page.height}`" aria-hidden="true">
-        <path v-if="outlinePath" :d="outlinePath" class="outline" />
+        <path v-if="outlinePath" :d="outlinePath" />
       </svg>
       <div v-if="at" class="cell" :style="ring(at.box)"></div>
       <div
@@ -309,51 +309,25 @@ const outlinePath = computed(() =>
 </template>
 
 <style scoped>
-.over {
-  position: absolute;
-  inset: 0;
-  width: 100%;
-  height: 100%;
-  pointer-events: none;
-}
-
-.outline {
-  fill: rgb(175 131 11 / 10%);
-  stroke: #af830b;
-  stroke-width: 1.2;
-  stroke-dasharray: 4 3;
-}
-
 .cell {
   position: absolute;
-  border: 1.5px solid #006a64;
+  border: 1.5px solid var(--paper-accent);
   pointer-events: none;
 }
 
 .cell--carried {
-  border: 2px dashed #af830b;
+  border: 2px dashed var(--paper-focus);
 }
 
 .open {
   position: absolute;
   width: 24px;
   height: 24px;
-  border-radius: 6px;
-  background: #ffffff;
-  color: #006a64;
-  border: 1px solid #cfd8d3;
+  border-radius: var(--radius);
+  background: var(--paper-words);
+  color: var(--paper-accent);
+  border: 1px solid var(--paper-line);
   cursor: pointer;
   line-height: 1;
-}
-
-.said {
-  position: absolute;
-  padding: 2px 8px;
-  border-radius: 6px;
-  background: #1d2b2a;
-  color: #ffffff;
-  font-size: 13.5px;
-  white-space: nowrap;
-  pointer-events: none;
 }
 </style>

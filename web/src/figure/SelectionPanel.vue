@@ -2,12 +2,14 @@
 /** The selected points: looked at, set aside, singled out, named, or made into a filter. */
 import { computed } from 'vue'
 import { blankNames } from '@/api/blank'
-import SidePanel from '@/SidePanel.vue'
+import { CATEGORIES, toHex } from '@/drawing/colours'
+import SidePanel from '@/study/SidePanel.vue'
 import { nameOptions } from '@/statement/options'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { countOf } from '@/model/words'
+import UiAction from '@/ui/UiAction.vue'
 
 const figure = useFigure()
 const side = useSide()
@@ -34,7 +36,7 @@ function singleOut(): void {
       .filter((group) => group.rows.length)
     draft.singled_out.push({
       rows: rows.value.slice(0, 10_000),
-      colour: '#af2d18',
+      colour: toHex(CATEGORIES[1]),
       shape: null,
       size: 1.4,
       name: null,
@@ -61,24 +63,20 @@ function name(): void {
     @close="side.select([])"
   >
     <div class="actions">
-      <button type="button" class="choice" @click="setAside">
+      <UiAction @click="setAside">
         {{ allAside ? 'Bring back' : 'Set aside' }}
-      </button>
-      <button type="button" class="choice" @click="singleOut">Single out</button>
-      <button type="button" class="choice" @click="name">Name them</button>
-      <button
-        type="button"
-        class="choice"
-        @click="side.listed = { rows, title: `${countOf(rows.length, 'row')} selected` }"
-      >
+      </UiAction>
+      <UiAction @click="singleOut">Single out</UiAction>
+      <UiAction @click="name">Name them</UiAction>
+      <UiAction @click="side.listed = { rows, title: `${countOf(rows.length, 'row')} selected` }">
         Show their rows
-      </button>
+      </UiAction>
     </div>
     <p class="quiet note">
       Rows set aside are drawn hollow and pale and are left out of every fit on this figure. Shift
       adds to a selection, Alt takes away from it.
     </p>
-    <button type="button" class="link" @click="side.select([])">Select nothing</button>
+    <UiAction kind="words" @click="side.select([])">Select nothing</UiAction>
   </SidePanel>
 </template>
 
@@ -90,7 +88,7 @@ function name(): void {
 }
 
 .note {
-  font-size: 13.5px;
+  font-size: var(--text-small);
   line-height: 1.35;
 }
 </style>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Says that a figure is worked out, and lets it be left off where that takes its time. */
 import { onBeforeUnmount, ref } from 'vue'
+import UiAction from '@/ui/UiAction.vue'
 
 const emit = defineEmits<{ stop: [] }>()
 
@@ -14,7 +15,7 @@ onBeforeUnmount(() => clearTimeout(timer))
 <template>
   <div class="waiting" role="status">
     Working it out …
-    <button v-if="long" type="button" class="link" @click="emit('stop')">Stop</button>
+    <UiAction v-if="long" kind="words" @click="emit('stop')">Stop</UiAction>
   </div>
 </template>
 
@@ -24,9 +25,9 @@ onBeforeUnmount(() => clearTimeout(timer))
   top: 12px;
   right: 12px;
   padding: 4px 10px;
-  border-radius: 6px;
-  background: #eef1ec;
-  color: #1d2b2a;
-  font-size: 14px;
+  border-radius: var(--radius);
+  background: var(--paper-soft);
+  color: var(--paper-ink);
+  font-size: var(--text-small);
 }
 </style>

@@ -52,9 +52,9 @@ onMounted(async () => {
 .editor {
   position: absolute;
   background: var(--paper);
-  color: #1d2b2a;
-  border: 1.5px solid #006a64;
-  border-radius: 4px;
+  color: var(--paper-ink);
+  border: 1.5px solid var(--paper-accent);
+  border-radius: var(--radius-small);
   padding: 2px 8px;
   min-width: 160px;
 }

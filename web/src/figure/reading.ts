@@ -1,5 +1,6 @@
 /** Numbers read off by hand: a place is dragged along a line, and stays where it is let go. */
 import type { FigureDocument, TrendAnswer } from '@/api/types'
+import { inSentence } from '@/model/words'
 import type { Figure } from '@/drawing/drawn'
 import type { Layout } from '@/drawing/layout/figure'
 import { distanceToLine } from '@/drawing/geometry/pick'
@@ -78,7 +79,7 @@ export function readPlace(
     x: px,
     y: py,
     value,
-    text: `${answer.y.variable.label} ${said('y', py)} at ${answer.x.variable.label.toLowerCase()} ${said('x', px)} (${trend.family_label})`,
+    text: `${answer.y.variable.label} ${said('y', py)} at ${inSentence(answer.x.variable)} ${said('x', px)} (${trend.family_label})`,
   }
 }
 

@@ -5,14 +5,25 @@ import { askFitted, askPackage, Problem } from '@/api/client'
 import { captionText } from '@/drawing/text/caption'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
-import SidePanel from '@/SidePanel.vue'
+import SidePanel from '@/study/SidePanel.vue'
 import { useStudy } from '@/stores/study'
 import { captionOf } from './caption'
 import { useHanded } from './handed'
 import { imageOf, pdfOf, save, svgOf } from './images'
+import UiCheck from '@/ui/UiCheck.vue'
+import UiChoice from '@/ui/UiChoice.vue'
+import UiField from '@/ui/UiField.vue'
+import UiNote from '@/ui/UiNote.vue'
+import UiRow from '@/ui/UiRow.vue'
+import UiText from '@/ui/UiText.vue'
+import UiAction from '@/ui/UiAction.vue'
 
 const POINTS_AN_INCH = 72
 const RESOLUTIONS = [96, 150, 300, 600]
+const FORMATS = [
+  { format: 'csv', label: 'Save CSV' },
+  { format: 'parquet', label: 'Save Parquet' },
+] as const
 
 const figure = useFigure()
 const studies = useStudy()
@@ -41,12 +52,20 @@ const reads = computed(() => {
     : ''
 })
 
-function setOwn(): void {
-  const value = Number(own.value)
+const resolutions = RESOLUTIONS.map((value) => ({ value, label: String(value) }))
+
+function setResolution(value: number): void {
+  dpi.value = value
+  own.value = ''
+}
+
+function setOwn(typed: string): void {
+  const value = Number(typed)
+  own.value = typed
   if (value >= 30 && value <= 1200) {
     dpi.value = value
     problem.value = ''
-  } else if (own.value !== '') {
+  } else if (typed !== '') {
     problem.value = 'A resolution lies between 30 and 1,200 dots per inch.'
   }
 }
@@ -144,180 +163,91 @@ function draftCaption(): void {
   figure.edit((draft) => (draft.caption = text))
 }
 
-const setCaption = (event: Event): void => {
-  const text = (event.target as HTMLTextAreaElement).value
+const setCaption = (text: string): void =>
   figure.edit((draft) => (draft.caption = text.trim() === '' ? null : text), 'caption')
-}
 </script>
 
 <template>
-  <SidePanel heading="Hand on" label="Hand on">
-    <div class="hand__part" role="group" aria-label="Resolution">
-      <h3 class="quiet">Image, dots per inch</h3>
-      <div class="hand__row">
-        <button
-          v-for="one in RESOLUTIONS"
-          :key="one"
-          type="button"
-          class="choice"
-          :aria-pressed="dpi === one"
-          @click="((dpi = one), (own = ''))"
-        >
-          {{ one }}
-        </button>
-        <input
-          v-model="own"
-          class="hand__own"
-          inputmode="numeric"
-          placeholder="own"
-          aria-label="Own resolution, dots per inch"
-          @change="setOwn"
-        />
-      </div>
-      <p class="quiet">{{ pixels[0] }} × {{ pixels[1] }} pixels</p>
-      <label class="hand__row">
-        <input v-model="transparent" type="checkbox" /> without its ground (PNG, PDF)
-      </label>
-      <v-btn color="primary" variant="flat" :loading="working === 'png'" @click="saveImage(png)">
-        Save PNG
-      </v-btn>
-      <div class="hand__two">
-        <v-btn :loading="working === 'jpg'" @click="saveImage(jpeg)">Save JPEG</v-btn>
-        <v-btn :loading="working === 'copy'" @click="copyImage">Copy image</v-btn>
-      </div>
-    </div>
-    <div class="hand__part">
-      <h3 class="quiet">Vectors, with real text</h3>
-      <label class="hand__row">
-        <input v-model="fonts" type="checkbox" /> fonts inside the SVG, not named only
-      </label>
-      <v-btn :loading="working === 'pdf'" @click="savePdf">Save PDF</v-btn>
-      <div class="hand__two">
-        <v-btn :loading="working === 'svg'" @click="saveSvg">Save SVG</v-btn>
-        <v-btn :loading="working === 'copy-svg'" @click="copySvg">Copy SVG</v-btn>
-      </div>
-    </div>
-    <div v-if="handed?.kind === 'figure'" class="hand__part">
-      <h3 class="quiet">Caption; what stands in braces follows the data</h3>
-      <textarea
-        v-held="caption"
-        class="hand__caption"
-        rows="3"
-        maxlength="4000"
-        aria-label="Caption"
+  <SidePanel heading="Hand on">
+    <UiChoice
+      label="Image, dots per inch"
+      :model-value="dpi"
+      :options="resolutions"
+      @update:model-value="setResolution"
+    />
+    <UiRow>
+      <UiText
+        bare
+        numeric
+        class="ui-short"
+        label="Own resolution, dots per inch"
+        placeholder="own"
+        :model-value="own"
+        @update:model-value="setOwn"
+      />
+      {{ pixels[0] }} × {{ pixels[1] }} pixels
+    </UiRow>
+    <UiCheck v-model="transparent" label="without its ground (PNG, PDF)" />
+    <UiAction kind="main" :busy="working === 'png'" @click="saveImage(png)">Save PNG</UiAction>
+    <UiRow even>
+      <UiAction :busy="working === 'jpg'" @click="saveImage(jpeg)">Save JPEG</UiAction>
+      <UiAction :busy="working === 'copy'" @click="copyImage">Copy image</UiAction>
+    </UiRow>
+    <UiField label="Vectors, with real text" role="group" aria-label="Vectors">
+      <UiCheck v-model="fonts" label="fonts inside the SVG, not named only" />
+      <UiAction :busy="working === 'pdf'" @click="savePdf">Save PDF</UiAction>
+      <UiRow even>
+        <UiAction :busy="working === 'svg'" @click="saveSvg">Save SVG</UiAction>
+        <UiAction :busy="working === 'copy-svg'" @click="copySvg">Copy SVG</UiAction>
+      </UiRow>
+    </UiField>
+    <template v-if="handed?.kind === 'figure'">
+      <UiText
+        label="Caption"
+        hint="What stands in braces follows the data."
         placeholder="No caption"
-        @input="setCaption"
-      ></textarea>
-      <p v-if="reads && reads !== caption" class="hand__reads" data-testid="caption">
-        {{ reads }}
-      </p>
-      <label class="hand__row">
-        <input
-          type="checkbox"
-          :checked="figure.document!.caption_below"
-          @change="figure.edit((draft) => (draft.caption_below = !draft.caption_below))"
-        />
-        below the figure, too
-      </label>
-      <div class="hand__two">
-        <v-btn @click="draftCaption">Draft it</v-btn>
-        <v-btn :disabled="!reads" :loading="working === 'copy-caption'" @click="copyCaption">
+        :lines="3"
+        :maxlength="4000"
+        :model-value="caption"
+        @typed="setCaption"
+      />
+      <UiNote v-if="reads && reads !== caption" data-testid="caption">{{ reads }}</UiNote>
+      <UiCheck
+        label="below the figure, too"
+        :model-value="figure.document!.caption_below"
+        @update:model-value="figure.edit((draft) => (draft.caption_below = $event))"
+      />
+      <UiRow even>
+        <UiAction @click="draftCaption">Draft it</UiAction>
+        <UiAction :disabled="!reads" :busy="working === 'copy-caption'" @click="copyCaption">
           Copy it
-        </v-btn>
-      </div>
-    </div>
-    <div v-if="handed?.kind === 'figure'" class="hand__part">
-      <h3 class="quiet">The numbers behind it</h3>
-      <div v-if="figure.document!.trends.length" class="hand__two">
-        <v-btn
-          :loading="working === 'csv'"
-          title="Rows, fitted values and residuals"
-          @click="saveFitted('csv')"
+        </UiAction>
+      </UiRow>
+      <UiField label="The numbers behind it" role="group" aria-label="The numbers behind it">
+        <UiRow v-if="figure.document!.trends.length" even>
+          <UiAction
+            v-for="{ format, label } in FORMATS"
+            :key="format"
+            :busy="working === format"
+            tip="Rows, fitted values and residuals"
+            @click="saveFitted(format)"
+          >
+            {{ label }}
+          </UiAction>
+        </UiRow>
+        <UiAction
+          :busy="working === 'package'"
+          tip="A data package that reads in as this figure anywhere"
+          @click="savePackage"
         >
-          Save CSV
-        </v-btn>
-        <v-btn
-          :loading="working === 'parquet'"
-          title="Rows, fitted values and residuals"
-          @click="saveFitted('parquet')"
-        >
-          Save Parquet
-        </v-btn>
-      </div>
-      <v-btn
-        :loading="working === 'package'"
-        title="A data package that reads in as this figure anywhere"
-        @click="savePackage"
-      >
-        Figure and table as one file
-      </v-btn>
-    </div>
-    <div class="hand__part">
-      <h3 class="quiet">For others to open</h3>
-      <v-btn @click="side.show({ kind: 'share' })">Share as a page …</v-btn>
-    </div>
-    <p v-if="said" class="quiet" role="status">{{ said }}</p>
-    <p v-if="problem" class="hand__problem" role="alert">{{ problem }}</p>
+          Figure and table as one file
+        </UiAction>
+      </UiField>
+    </template>
+    <UiField label="For others to open">
+      <UiAction @click="side.show({ kind: 'share' })">Share as a page …</UiAction>
+    </UiField>
+    <UiNote v-if="said" role="status">{{ said }}</UiNote>
+    <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
   </SidePanel>
 </template>
-
-<style scoped>
-.hand__part {
-  display: grid;
-  gap: 6px;
-  font-size: 14px;
-}
-
-.hand__part h3 {
-  font-size: 14px;
-  font-weight: 400;
-}
-
-.hand__row {
-  display: flex;
-  gap: 6px;
-  align-items: baseline;
-}
-
-.hand__two {
-  display: grid;
-  grid-template-columns: 1fr 1fr;
-  gap: 6px;
-}
-
-.hand__own {
-  width: 64px;
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  padding: 2px 8px;
-  color: var(--ink);
-  font: inherit;
-}
-
-.hand__own::placeholder {
-  color: var(--soft-ink);
-  opacity: 1;
-}
-
-.hand__caption {
-  font: inherit;
-  color: var(--ink);
-  background: var(--raised);
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  padding: 5px 8px;
-  resize: vertical;
-}
-
-.hand__reads {
-  color: var(--soft-ink);
-  font-size: 13.5px;
-  max-height: 110px;
-  overflow: auto;
-}
-
-.hand__problem {
-  color: var(--caution);
-  font-size: 14px;
-}
-</style>

@@ -4,13 +4,21 @@ import { computed, onMounted, ref, watch } from 'vue'
 import { askPage, client, Problem, take } from '@/api/client'
 import type { Outgoing, ShareAsked, ShareOut } from '@/api/types'
 import { latest, OVERTAKEN } from '@/latest'
-import SidePanel from '@/SidePanel.vue'
+import SidePanel from '@/study/SidePanel.vue'
 import { usePlate } from '@/stores/plate'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { countOf } from '@/model/words'
 import { useHanded } from './handed'
 import { save } from './images'
+import UiCheck from '@/ui/UiCheck.vue'
+import UiField from '@/ui/UiField.vue'
+import UiList from '@/ui/UiList.vue'
+import UiNote from '@/ui/UiNote.vue'
+import UiRow from '@/ui/UiRow.vue'
+import UiSelect from '@/ui/UiSelect.vue'
+import UiText from '@/ui/UiText.vue'
+import UiAction from '@/ui/UiAction.vue'
 
 const DAYS = [
   { value: null, label: 'until it is withdrawn' },
@@ -145,119 +153,65 @@ const until = ({ expires }: ShareOut): string =>
 </script>
 
 <template>
-  <SidePanel heading="Share" label="Share">
-    <p class="quiet">
+  <SidePanel heading="Share">
+    <UiNote>
       A page to look at: others hover, zoom and read the readings, and change nothing. It shows the
       {{ handed?.kind }} as it is now.
-    </p>
-    <label class="field">
-      Title of the page
-      <input v-model="title" maxlength="500" />
-    </label>
-    <fieldset v-if="going" class="out">
-      <legend>What goes out: {{ countOf(going.rows, 'row') }}</legend>
-      <label v-for="v in going.variables" :key="v.name" class="out__line">
-        <input type="checkbox" :checked="v.goes_out" :disabled="v.needed" @change="toggle(v)" />
-        <span>{{ v.label }}</span>
+    </UiNote>
+    <UiText
+      label="Title of the page"
+      :maxlength="500"
+      :model-value="title"
+      @typed="title = $event"
+    />
+    <UiField
+      v-if="going"
+      :label="`What goes out: ${countOf(going.rows, 'row')}`"
+      role="group"
+      :aria-label="`What goes out: ${countOf(going.rows, 'row')}`"
+    >
+      <UiRow v-for="v in going.variables" :key="v.name">
+        <UiCheck
+          class="ui-fill"
+          :label="v.label"
+          :model-value="v.goes_out"
+          :disabled="v.needed"
+          @update:model-value="toggle(v)"
+        />
         <span class="quiet">{{ v.drawn_as.join(', ') || (v.goes_out ? 'on hover' : '') }}</span>
-      </label>
-      <label v-if="going.rows_aside || !aside" class="out__line">
-        <input v-model="aside" type="checkbox" /> <span>rows set aside</span>
+      </UiRow>
+      <UiRow v-if="going.rows_aside || !aside">
+        <UiCheck v-model="aside" class="ui-fill" label="rows set aside" />
         <span v-if="aside" class="quiet">{{ going.rows_aside }}</span>
-      </label>
-      <label v-if="side.selected.size" class="out__line">
-        <input v-model="selectedToo" type="checkbox" /> <span>rows selected now</span>
+      </UiRow>
+      <UiRow v-if="side.selected.size">
+        <UiCheck v-model="selectedToo" class="ui-fill" label="rows selected now" />
         <span class="quiet">{{ side.selected.size }}</span>
-      </label>
-      <p class="quiet">
+      </UiRow>
+      <UiNote>
         {{ countOf(going.rows_kept, 'row') }} of the tables stay here. What is left out is not in
         the page at all; lines are fitted to the rows that go out.
-      </p>
-      <p v-for="one in going.typed" :key="one" class="problem" role="status">{{ one }}</p>
-    </fieldset>
-    <v-btn
-      color="primary"
-      variant="flat"
-      :disabled="problem !== ''"
-      :loading="working === 'page'"
-      @click="savePage"
-    >
+      </UiNote>
+      <UiNote v-for="one in going.typed" :key="one" kind="wrong" role="status">{{ one }}</UiNote>
+    </UiField>
+    <UiAction kind="main" :disabled="problem !== ''" :busy="working === 'page'" @click="savePage">
       Save as one HTML file
-    </v-btn>
-    <div class="address">
-      <label class="field">
-        At an address nobody can guess
-        <select v-model="days">
-          <option v-for="one in DAYS" :key="one.label" :value="one.value">{{ one.label }}</option>
-        </select>
-      </label>
-      <v-btn :disabled="problem !== ''" :loading="working === 'share'" @click="share">
-        Share at an address
-      </v-btn>
-    </div>
-    <ul v-if="shares.length" class="shares" aria-label="Shared pages">
+    </UiAction>
+    <UiSelect v-model="days" label="At an address nobody can guess" :options="DAYS" />
+    <UiAction :disabled="problem !== ''" :busy="working === 'share'" @click="share">
+      Share at an address
+    </UiAction>
+    <UiList v-if="shares.length" label="Shared pages">
       <li v-for="one in shares" :key="one.id">
         <a :href="one.path" target="_blank" rel="noopener" class="link">{{ one.name }}</a>
-        <span class="quiet">&ensp;{{ until(one) }}</span
-        ><br />
-        <button type="button" class="link" @click="copy(one)">Copy address</button>
-        ·
-        <button type="button" class="link link--caution" @click="withdraw(one.id)">Withdraw</button>
+        <span class="quiet">&ensp;{{ until(one) }}</span>
+        <UiRow>
+          <UiAction kind="words" @click="copy(one)">Copy address</UiAction>
+          <UiAction kind="caution" @click="withdraw(one.id)">Withdraw</UiAction>
+        </UiRow>
       </li>
-    </ul>
-    <p v-if="said" class="quiet" role="status">{{ said }}</p>
-    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+    </UiList>
+    <UiNote v-if="said" role="status">{{ said }}</UiNote>
+    <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
   </SidePanel>
 </template>
-
-<style scoped>
-.out {
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  margin: 0;
-  padding: 6px 10px 8px;
-  display: grid;
-  gap: 3px;
-  font-size: 14px;
-}
-
-.out legend {
-  font-weight: 600;
-  padding: 0 4px;
-}
-
-.out__line {
-  display: grid;
-  grid-template-columns: auto 1fr auto;
-  gap: 6px;
-  align-items: baseline;
-}
-
-.out__line .quiet {
-  font-size: 13px;
-}
-
-.out p {
-  font-size: 13.5px;
-  margin-top: 4px;
-}
-
-.address {
-  display: grid;
-  gap: 8px;
-}
-
-.shares {
-  list-style: none;
-  padding: 0;
-  display: grid;
-  gap: 6px;
-  font-size: 14px;
-  overflow-wrap: anywhere;
-}
-
-.problem {
-  color: var(--caution);
-  font-size: 14px;
-}
-</style>

@@ -3,8 +3,14 @@
 import { computed, ref } from 'vue'
 import { Problem } from '@/api/client'
 import type { CategoryLook, VariableSummary } from '@/api/types'
-import { CATEGORIES, fromHex, toHex } from '@/drawing/colours'
+import { CATEGORIES, toHex } from '@/drawing/colours'
 import { useStudy } from '@/stores/study'
+import UiColour from '@/ui/UiColour.vue'
+import UiList from '@/ui/UiList.vue'
+import UiNote from '@/ui/UiNote.vue'
+import UiRow from '@/ui/UiRow.vue'
+import UiText from '@/ui/UiText.vue'
+import UiAction from '@/ui/UiAction.vue'
 
 const props = defineProps<{ variable: VariableSummary }>()
 
@@ -38,8 +44,8 @@ const change = (value: string, what: Partial<CategoryLook>) =>
       .map((look) => (look.value === value ? { ...look, ...what } : look)),
   )
 
-function rename(look: CategoryLook, event: Event): void {
-  const label = (event.target as HTMLInputElement).value.trim()
+function rename(look: CategoryLook, typed: string): void {
+  const label = typed.trim()
   void change(look.value, { label: label === '' || label === look.value ? null : label })
 }
 
@@ -54,134 +60,57 @@ function move(place: number, by: -1 | 1): void {
   void set(all)
 }
 
-function paint(look: CategoryLook, hex: string): void {
-  picking.value = null
-  void change(look.value, { colour: hex })
-}
-
-const typedColour = (event: Event): string =>
-  toHex(fromHex((event.target as HTMLInputElement).value))
+const nameOf = (look: CategoryLook): string => look.label ?? look.value
 </script>
 
 <template>
-  <div class="categories" role="group" :aria-label="`Categories of ${variable.label}`">
-    <p class="quiet note">Order, names and colours hold for every figure of the study.</p>
-    <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
-    <ul>
+  <div role="group" :aria-label="`Categories of ${variable.label}`">
+    <UiNote>Order, names and colours hold for every figure of the study.</UiNote>
+    <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
+    <UiList label="Categories">
       <li v-for="(look, place) in shown" :key="look.value">
-        <button
-          type="button"
-          class="swatch"
-          :style="{ background: colourOf(look) }"
-          :aria-label="`Colour of ${look.label ?? look.value}`"
-          :aria-expanded="picking === look.value"
-          @click="picking = picking === look.value ? null : look.value"
-        ></button>
-        <input
-          v-held="look.label ?? look.value"
-          maxlength="200"
-          :aria-label="`Name of ${look.value}`"
-          :title="look.label ? `In the data: ${look.value}` : undefined"
-          @change="rename(look, $event)"
-        />
-        <span class="quiet">{{ counts[look.value] }}</span>
-        <button
-          type="button"
-          class="link"
-          :disabled="place === 0"
-          :aria-label="`Move ${look.label ?? look.value} up`"
-          @click="move(place, -1)"
-        >
-          ↑
-        </button>
-        <button
-          type="button"
-          class="link"
-          :disabled="place === shown.length - 1"
-          :aria-label="`Move ${look.label ?? look.value} down`"
-          @click="move(place, 1)"
-        >
-          ↓
-        </button>
-        <div v-if="picking === look.value" class="palette">
-          <button
-            v-for="(colour, i) in CATEGORIES"
-            :key="i"
-            type="button"
-            class="swatch"
-            :style="{ background: toHex(colour) }"
-            :aria-label="`Colour ${i + 1}`"
-            @click="paint(look, toHex(colour))"
-          ></button>
-          <input
-            type="color"
-            :value="colourOf(look)"
-            aria-label="Own colour"
-            @change="paint(look, typedColour($event))"
+        <UiRow>
+          <UiAction
+            class="ui-swatch"
+            :style="{ background: colourOf(look) }"
+            :label="`Colour of ${nameOf(look)}`"
+            :aria-expanded="picking === look.value"
+            @click="picking = picking === look.value ? null : look.value"
           />
-        </div>
+          <UiText
+            bare
+            class="ui-fill"
+            :label="`Name of ${look.value}`"
+            :title="look.label ? `In the data: ${look.value}` : undefined"
+            :model-value="nameOf(look)"
+            :maxlength="200"
+            @update:model-value="rename(look, $event)"
+          />
+          <span class="quiet">{{ counts[look.value] }}</span>
+          <UiAction
+            kind="words"
+            :disabled="place === 0"
+            :label="`Move ${nameOf(look)} up`"
+            @click="move(place, -1)"
+          >
+            ↑
+          </UiAction>
+          <UiAction
+            kind="words"
+            :disabled="place === shown.length - 1"
+            :label="`Move ${nameOf(look)} down`"
+            @click="move(place, 1)"
+          >
+            ↓
+          </UiAction>
+        </UiRow>
+        <UiColour
+          v-if="picking === look.value"
+          :label="`Colour of ${nameOf(look)} in the study`"
+          :model-value="colourOf(look)"
+          @update:model-value="change(look.value, { colour: $event })"
+        />
       </li>
-    </ul>
+    </UiList>
   </div>
 </template>
-
-<style scoped>
-ul {
-  list-style: none;
-  padding: 0;
-  display: grid;
-  gap: 4px;
-}
-
-li {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px;
-  align-items: center;
-}
-
-li > input {
-  flex: 1;
-  min-width: 0;
-  border: 1px solid transparent;
-  border-radius: 4px;
-  padding: 1px 4px;
-}
-
-li > input:hover,
-li > input:focus {
-  border-color: var(--line);
-}
-
-.swatch {
-  width: 18px;
-  height: 18px;
-  border-radius: 4px;
-  cursor: pointer;
-}
-
-.palette {
-  flex-basis: 100%;
-  display: flex;
-  gap: 5px;
-  align-items: center;
-}
-
-.palette input {
-  width: 26px;
-  height: 22px;
-  padding: 0;
-  border: 1px solid var(--line);
-  border-radius: 4px;
-}
-
-.link:disabled {
-  opacity: 0.35;
-  cursor: default;
-}
-
-.note {
-  font-size: 13.5px;
-  line-height: 1.3;
-}
-</style>

@@ -5,9 +5,14 @@ import { client, Problem, take } from '@/api/client'
 import type { ExpressionTried } from '@/api/types'
 import { valueText } from '@/drawing/geometry/ticks'
 import { VOCABULARY } from '@/model/vocabulary'
-import SidePanel from '@/SidePanel.vue'
+import SidePanel from '@/study/SidePanel.vue'
 import { inExpression } from '@/model/words'
 import { useStudy } from '@/stores/study'
+import UiField from '@/ui/UiField.vue'
+import UiNote from '@/ui/UiNote.vue'
+import UiRow from '@/ui/UiRow.vue'
+import UiText from '@/ui/UiText.vue'
+import UiAction from '@/ui/UiAction.vue'
 
 const TRY_AFTER_MS = 200
 const props = defineProps<{
@@ -97,109 +102,65 @@ async function make(): Promise<void> {
     data-testid="derive"
     @close="emit('done', null)"
   >
-    <div class="panel__two">
-      <label class="field">
-        Name
-        <input v-model="name" maxlength="200" :disabled="props.name !== undefined" />
-      </label>
-      <label class="field">
-        Unit
-        <input v-model="unit" maxlength="100" />
-      </label>
-    </div>
-    <label class="field">
-      Expression
-      <textarea
-        v-model="expression"
-        rows="3"
-        maxlength="2000"
-        spellcheck="false"
-        placeholder="yield / {air temperature}"
+    <UiRow even>
+      <UiText
+        label="Name"
+        :model-value="name"
+        :maxlength="200"
+        :disabled="props.name !== undefined"
+        @typed="name = $event"
       />
-    </label>
+      <UiText label="Unit" :model-value="unit" :maxlength="100" @typed="unit = $event" />
+    </UiRow>
+    <UiText
+      class="typed"
+      label="Expression"
+      :model-value="expression"
+      :lines="3"
+      :maxlength="2000"
+      :spellcheck="false"
+      placeholder="yield / {air temperature}"
+      @typed="expression = $event"
+    />
     <div v-if="problem" class="wrong" role="alert">
       <pre v-if="pointer" aria-hidden="true"
         >{{ expression }}
 {{ pointer }}</pre>
       {{ problem.sentence }}
     </div>
-    <p v-else-if="tried" class="given" role="status">
+    <UiNote v-else-if="tried" kind="plain" role="status">
       Gives a {{ tried.kind }}: {{ tried.head.map(shown).join(', ') }} …
       <template v-if="tried.missing"> {{ tried.missing }} missing.</template>
-    </p>
-    <v-btn
-      color="primary"
-      variant="flat"
-      :disabled="!tried || !name.trim()"
-      :loading="busy"
-      @click="make"
-    >
+    </UiNote>
+    <UiAction kind="main" :disabled="!tried || !name.trim()" :busy="busy" @click="make">
       {{ props.name ? 'Change it' : 'Add it' }}
-    </v-btn>
-    <div class="words">
-      <h3 class="quiet">Variables</h3>
-      <button
-        v-for="v in studies.table?.summary.variables ?? []"
-        :key="v.name"
-        type="button"
-        class="choice"
-        @click="insert(inExpression(v.name))"
-      >
-        {{ v.name }}
-      </button>
-    </div>
-    <div class="words">
-      <h3 class="quiet">Functions</h3>
-      <button
-        v-for="f in VOCABULARY.functions"
-        :key="f"
-        type="button"
-        class="choice"
-        @click="insert(`${f}(`)"
-      >
-        {{ f }}
-      </button>
-    </div>
+    </UiAction>
+    <UiField label="Variables" role="group" aria-label="Variables">
+      <UiRow class="ui-row--wrap">
+        <UiAction
+          v-for="v in studies.table?.summary.variables ?? []"
+          :key="v.name"
+          @click="insert(inExpression(v.name))"
+        >
+          {{ v.name }}
+        </UiAction>
+      </UiRow></UiField
+    >
+    <UiField label="Functions" role="group" aria-label="Functions">
+      <UiRow class="ui-row--wrap">
+        <UiAction v-for="f in VOCABULARY.functions" :key="f" @click="insert(`${f}(`)">
+          {{ f }}
+        </UiAction>
+      </UiRow></UiField
+    >
   </SidePanel>
 </template>
 
 <style scoped>
-textarea {
-  font-family: ui-monospace, monospace;
-  font-size: 14px;
-  line-height: 1.4;
-  color: var(--ink);
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  padding: 5px 8px;
-  resize: vertical;
-}
-
-textarea::placeholder {
-  color: var(--soft-ink);
-  opacity: 1;
-}
-
+.typed :deep(textarea),
 .wrong pre {
-  font-size: 13px;
-  line-height: 1.2;
+  font-family: ui-monospace, monospace;
+  font-size: var(--text-small);
   overflow: auto;
-}
-
-.given {
-  font-size: 14px;
-  overflow-wrap: anywhere;
-}
-
-.words {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-}
-
-.words h3 {
-  width: 100%;
-  font-size: 13.5px;
-  font-weight: 400;
 }
 </style>

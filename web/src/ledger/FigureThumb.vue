@@ -62,7 +62,7 @@ drawnInSight(canvas, () => (props.open ? opened.drawn : props.figure.revision), 
 <style scoped>
 .thumb {
   display: block;
-  border-radius: 4px;
+  border-radius: var(--radius-small);
   background: var(--paper);
 }
 

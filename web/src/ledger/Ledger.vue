@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The study's tables, the open table's variables, and the study's figures. */
-import { computed, useTemplateRef } from 'vue'
+import { computed } from 'vue'
 import { blankDocument } from '@/api/blank'
 import type { FigureDocument, VariableSummary } from '@/api/types'
 import { copyOf, useFigure } from '@/stores/figure'
@@ -14,6 +14,9 @@ import Distribution from './Distribution.vue'
 import FigureThumb from './FigureThumb.vue'
 import LedgerPicture from './LedgerPicture.vue'
 import PlateThumb from './PlateThumb.vue'
+import UiFile from '@/ui/UiFile.vue'
+import UiSelect from '@/ui/UiSelect.vue'
+import UiAction from '@/ui/UiAction.vue'
 
 const emit = defineEmits<{
   open: [figure: string]
@@ -27,7 +30,10 @@ const studies = useStudy()
 const figure = useFigure()
 const plate = usePlate()
 const side = useSide()
-const picker = useTemplateRef('picker')
+
+/** What the file list offers first; others can be chosen, too. */
+const READABLE =
+  '.csv,.tsv,.txt,.tab,.dat,.xlsx,.ods,.parquet,.arrow,.feather,.ipc,.json,.ndjson,.jsonl,.zip,text/*'
 
 const used = computed(() => {
   const document = figure.document
@@ -37,12 +43,6 @@ const used = computed(() => {
 
 function look(name: string): void {
   side.toggle({ kind: 'variable', name })
-}
-
-function picked(event: Event): void {
-  const input = event.target as HTMLInputElement
-  if (input.files?.[0]) emit('file', input.files[0])
-  input.value = ''
 }
 
 function spoken(v: VariableSummary): string {
@@ -72,32 +72,32 @@ async function addFigure(): Promise<void> {
 <template>
   <nav class="ledger" aria-label="Ledger">
     <header class="head">
-      <select
+      <UiSelect
         v-if="studies.tables.length > 1"
-        v-model="studies.openTable"
-        class="head__table"
-        aria-label="Table"
-      >
-        <option v-for="t in studies.tables" :key="t.id" :value="t.id">{{ t.name }}</option>
-      </select>
-      <strong v-else class="head__name">{{ studies.table?.name ?? 'No table yet' }}</strong>
-      <button
+        bare
+        class="ui-fill"
+        label="Table"
+        :model-value="studies.openTable"
+        :options="studies.tables.map(({ id, name }) => ({ value: id, label: name }))"
+        @update:model-value="studies.openTable = $event"
+      />
+      <strong v-else class="ui-fill">{{ studies.table?.name ?? 'No table yet' }}</strong>
+      <UiAction
         v-if="studies.table"
-        type="button"
-        class="link"
-        :title="`About ${studies.table.name}: its rows, reading in again, shaping, export`"
-        :aria-label="`About the table ${studies.table.name}`"
+        kind="words"
+        :tip="`About ${studies.table.name}: its rows, reading in again, shaping, export`"
+        :label="`About the table ${studies.table.name}`"
         :aria-expanded="side.shown.kind === 'table'"
         @click="side.toggle({ kind: 'table' })"
       >
         {{ countOf(studies.table.summary.rows, 'row') }}
-      </button>
+      </UiAction>
     </header>
-    <ul v-if="studies.table" class="variables">
+    <ul v-if="studies.table" class="plain-list">
       <li v-for="v in studies.table.summary.variables" :key="v.name">
         <button
           type="button"
-          class="variable"
+          class="row-button variable"
           :class="{ 'variable--used': used.has(v.name) }"
           :aria-label="spoken(v)"
           :aria-pressed="side.shown.kind === 'variable' && side.shown.name === v.name"
@@ -105,57 +105,50 @@ async function addFigure(): Promise<void> {
           @click="look(v.name)"
         >
           <span class="variable__sign" aria-hidden="true">{{ KIND_SIGNS[v.kind] }}</span>
-          <span class="variable__label"
-            >{{ v.label }} <span class="variable__unit">{{ v.unit }}</span></span
+          <span class="ui-fill clipped"
+            >{{ v.label }} <span class="quiet small">{{ v.unit }}</span></span
           >
-          <span v-if="v.missing" class="variable__missing">○ {{ v.missing }}</span>
+          <span v-if="v.missing" class="quiet small">○ {{ v.missing }}</span>
           <Distribution :variable="v" />
         </button>
       </li>
     </ul>
-    <button
-      v-if="studies.table"
-      type="button"
-      class="link add"
-      @click="side.show({ kind: 'derive' })"
-    >
-      + Derive a variable
-    </button>
-    <button type="button" class="link add" @click="picker?.click()">+ Read in a file</button>
-    <button type="button" class="link add" @click="emit('type')">+ Type a table</button>
-    <input
-      ref="picker"
-      type="file"
-      class="out-of-sight"
-      tabindex="-1"
-      aria-label="File to read in"
-      accept=".csv,.tsv,.txt,.tab,.dat,.xlsx,.ods,.parquet,.arrow,.feather,.ipc,.json,.ndjson,.jsonl,.zip,text/*"
-      @change="picked"
-    />
+    <div class="adds">
+      <UiAction v-if="studies.table" kind="words" @click="side.show({ kind: 'derive' })">
+        + Derive a variable
+      </UiAction>
+      <UiFile
+        kind="words"
+        action="+ Read in a file"
+        label="File to read in"
+        :accept="READABLE"
+        @picked="emit('file', $event)"
+      />
+      <UiAction kind="words" @click="emit('type')">+ Type a table</UiAction>
+    </div>
     <header class="head head--figures">
-      <strong class="head__name">Figures</strong>
-      <button
+      <strong class="ui-fill">Figures</strong>
+      <UiAction
         v-if="figure.id"
-        type="button"
-        class="link head__delete"
-        aria-label="Delete the open figure"
-        title="Delete the open figure"
+        kind="words"
+        class="small"
+        label="Delete the open figure"
+        tip="Delete the open figure"
         @click="emit('delete')"
       >
         Delete
-      </button>
-      <button
+      </UiAction>
+      <UiAction
         v-if="studies.table"
-        type="button"
-        class="link"
-        aria-label="Add a figure"
-        title="Add a figure"
+        kind="words"
+        label="Add a figure"
+        tip="Add a figure"
         @click="addFigure"
       >
         +
-      </button>
+      </UiAction>
     </header>
-    <ul class="figures" aria-label="Figures">
+    <ul class="plain-list figures" aria-label="Figures">
       <li v-for="f in studies.figures" :key="f.id">
         <LedgerPicture
           :open="f.id === figure.id"
@@ -172,33 +165,32 @@ async function addFigure(): Promise<void> {
         </LedgerPicture>
       </li>
     </ul>
-    <p v-for="one in studies.unreadable" :key="one.id" class="quiet unreadable" role="note">
+    <p v-for="one in studies.unreadable" :key="one.id" class="wrong" role="note">
       {{ one.problem }}
     </p>
     <template v-if="studies.figures.length">
       <header class="head head--figures">
-        <strong class="head__name">Plates</strong>
-        <button
+        <strong class="ui-fill">Plates</strong>
+        <UiAction
           v-if="plate.id"
-          type="button"
-          class="link head__delete"
-          aria-label="Delete the open plate"
-          title="Delete the open plate; its figures stay"
+          kind="words"
+          class="small"
+          label="Delete the open plate"
+          tip="Delete the open plate; its figures stay"
           @click="emit('delete')"
         >
           Delete
-        </button>
-        <button
-          type="button"
-          class="link"
-          aria-label="Add a plate"
-          title="Add a plate: figures side by side"
+        </UiAction>
+        <UiAction
+          kind="words"
+          label="Add a plate"
+          tip="Add a plate: figures side by side"
           @click="side.show({ kind: 'new-plate' })"
         >
           +
-        </button>
+        </UiAction>
       </header>
-      <ul class="figures" aria-label="Plates">
+      <ul class="plain-list figures" aria-label="Plates">
         <li v-for="p in studies.plates" :key="p.id">
           <LedgerPicture
             :open="p.id === plate.id"
@@ -221,11 +213,6 @@ async function addFigure(): Promise<void> {
 </template>
 
 <style scoped>
-.unreadable {
-  padding: 2px 8px;
-  color: var(--caution);
-}
-
 .ledger {
   overflow: auto;
   padding: 12px 4px 12px 12px;
@@ -237,59 +224,30 @@ async function addFigure(): Promise<void> {
   justify-content: space-between;
   align-items: center;
   gap: 8px;
-  font-size: 13.5px;
+  font-size: var(--text-small);
   color: var(--soft-ink);
   padding: 0 8px 0 4px;
   min-height: 28px;
+  margin-bottom: 4px;
 }
 
 .head--figures {
   margin-top: 12px;
 }
 
-.head--figures .link:last-child {
-  font-size: 20px;
+.head--figures > :last-child {
+  font-size: var(--text-head);
   line-height: 1;
   padding: 0 6px;
 }
 
-.head__name {
-  flex: 1;
-}
-
-.head .head__delete {
-  font-size: 13.5px;
-}
-
-.head__table {
-  font-weight: 600;
-  color: var(--ink);
-  padding: 2px 4px;
-  margin-left: -4px;
-  border-radius: 4px;
-  min-width: 0;
-  flex: 1;
-  appearance: auto;
-  cursor: pointer;
-}
-
-.variables,
-.figures {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
-
 .variable {
-  width: 100%;
-  text-align: left;
-  cursor: pointer;
   display: flex;
   align-items: center;
   gap: 6px;
   height: 27px;
   padding: 0 6px 0 4px;
-  border-radius: 6px;
+  font-size: var(--text-body);
 }
 
 .variable--used {
@@ -305,33 +263,16 @@ async function addFigure(): Promise<void> {
   width: 26px;
   flex: none;
   text-align: center;
-  font-size: 13px;
+  font-size: var(--text-small);
   color: var(--accent);
 }
 
-.variable__label {
-  flex: 1;
-  min-width: 0;
-  overflow: hidden;
-  white-space: nowrap;
-  text-overflow: ellipsis;
-}
-
-.variable__unit,
-.variable__missing {
-  font-size: 12.5px;
-  color: var(--soft-ink);
-  white-space: nowrap;
-}
-
-.variable svg {
-  flex: none;
-}
-
-.add {
-  display: block;
-  margin: 4px 0 0 8px;
-  font-size: 14px;
+.adds {
+  display: grid;
+  gap: 4px;
+  justify-items: start;
+  padding: 4px 0 0 8px;
+  font-size: var(--text-small);
 }
 
 .figures {

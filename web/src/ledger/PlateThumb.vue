@@ -72,7 +72,7 @@ drawnInSight(canvas, () => [props.plate.revision, studies.figures], draw)
   display: block;
   width: 98px;
   height: 60px;
-  border-radius: 4px;
+  border-radius: var(--radius-small);
   background: var(--line);
 }
 

@@ -4,6 +4,12 @@ import { computed, ref, watch } from 'vue'
 import { Problem } from '@/api/client'
 import type { Shape, Table, TableTaken } from '@/api/types'
 import { useStudy } from '@/stores/study'
+import UiAction from '@/ui/UiAction.vue'
+import UiCheck from '@/ui/UiCheck.vue'
+import UiNote from '@/ui/UiNote.vue'
+import UiRow from '@/ui/UiRow.vue'
+import UiSelect from '@/ui/UiSelect.vue'
+import UiText from '@/ui/UiText.vue'
 
 const props = defineProps<{ shape: Shape['shape']; table: Table }>()
 const emit = defineEmits<{ taken: [made: TableTaken] }>()
@@ -90,94 +96,47 @@ async function make(): Promise<void> {
     busy.value = false
   }
 }
+const optionsOf = (all: readonly { name: string; label: string }[]) =>
+  all.map(({ name: value, label }) => ({ value, label }))
 </script>
 
 <template>
-  <form class="shape" aria-label="Shape" @submit.prevent="make">
-    <p class="quiet note">{{ WHAT[shape] }}</p>
+  <form class="ui-list" aria-label="Shape" @submit.prevent="make">
+    <UiNote>{{ WHAT[shape] }}</UiNote>
     <template v-if="shape === 'stack'">
-      <div class="choices" role="group" aria-label="Columns to stack">
-        <button
+      <UiRow class="ui-row--wrap" label="Columns to stack">
+        <UiAction
           v-for="v in stackable"
           :key="v.name"
-          type="button"
-          class="choice"
-          :aria-pressed="columns.includes(v.name)"
+          :pressed="columns.includes(v.name)"
           @click="toggle(v.name)"
         >
           {{ v.label }}
-        </button>
-      </div>
-      <div class="panel__two">
-        <label class="field">Which column<input v-model="name" maxlength="200" /></label>
-        <label class="field">Its value<input v-model="value" maxlength="200" /></label>
-      </div>
+        </UiAction>
+      </UiRow>
+      <UiRow even>
+        <UiText v-model="name" label="Which column" :maxlength="200" />
+        <UiText v-model="value" label="Its value" :maxlength="200" />
+      </UiRow>
     </template>
-    <div v-else-if="shape === 'spread'" class="panel__two">
-      <label class="field">
-        A column for each
-        <select v-model="spreadBy">
-          <option v-for="v in variables" :key="v.name" :value="v.name">{{ v.label }}</option>
-        </select>
-      </label>
-      <label class="field">
-        holding
-        <select v-model="spreadOf">
-          <option v-for="v in variables" :key="v.name" :value="v.name">{{ v.label }}</option>
-        </select>
-      </label>
-    </div>
+    <UiRow v-else-if="shape === 'spread'" even>
+      <UiSelect v-model="spreadBy" label="A column for each" :options="optionsOf(variables)" />
+      <UiSelect v-model="spreadOf" label="holding" :options="optionsOf(variables)" />
+    </UiRow>
     <template v-else-if="others.length">
-      <label class="field">
-        Table to join
-        <select v-model="other">
-          <option v-for="t in others" :key="t.id" :value="t.id">{{ t.name }}</option>
-        </select>
-      </label>
-      <div class="panel__two">
-        <label class="field">
-          Shared here as
-          <select v-model="on">
-            <option v-for="v in variables" :key="v.name" :value="v.name">{{ v.label }}</option>
-          </select>
-        </label>
-        <label class="field">
-          and there as
-          <select v-model="otherOn">
-            <option v-for="v in theirs" :key="v.name" :value="v.name">{{ v.label }}</option>
-          </select>
-        </label>
-      </div>
-      <label class="check">
-        <input v-model="keepAll" type="checkbox" /> Keep rows to which nothing belongs
-      </label>
+      <UiSelect
+        v-model="other"
+        label="Table to join"
+        :options="others.map((t) => ({ value: t.id, label: t.name }))"
+      />
+      <UiRow even>
+        <UiSelect v-model="on" label="Shared here as" :options="optionsOf(variables)" />
+        <UiSelect v-model="otherOn" label="and there as" :options="optionsOf(theirs)" />
+      </UiRow>
+      <UiCheck v-model="keepAll" label="Keep rows to which nothing belongs" />
     </template>
-    <p v-else class="quiet">There is no other table in this study.</p>
-    <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
-    <v-btn color="primary" variant="flat" type="submit" :disabled="!ready" :loading="busy">
-      Make the table
-    </v-btn>
+    <UiNote v-else>There is no other table in this study.</UiNote>
+    <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
+    <UiAction kind="main" type="submit" :disabled="!ready" :busy="busy">Make the table</UiAction>
   </form>
 </template>
-
-<style scoped>
-.shape {
-  display: grid;
-  gap: 8px;
-}
-
-.choices {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-}
-
-.note {
-  font-size: 13.5px;
-  line-height: 1.3;
-}
-
-.check {
-  font-size: 14px;
-}
-</style>

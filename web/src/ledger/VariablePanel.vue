@@ -4,14 +4,24 @@ import { computed, ref } from 'vue'
 import { Problem } from '@/api/client'
 import type { Kind, VariableChanged, VariableSummary } from '@/api/types'
 import { GAP, valueText } from '@/drawing/geometry/ticks'
-import SidePanel from '@/SidePanel.vue'
+import SidePanel from '@/study/SidePanel.vue'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { countOf, inBraces } from '@/model/words'
 import CategoryList from './CategoryList.vue'
 import DerivePanel from './DerivePanel.vue'
+import UiNaming from '@/ui/UiNaming.vue'
+import UiNote from '@/ui/UiNote.vue'
+import UiRow from '@/ui/UiRow.vue'
+import UiSelect from '@/ui/UiSelect.vue'
+import UiText from '@/ui/UiText.vue'
+import UiValues from '@/ui/UiValues.vue'
+import UiAction from '@/ui/UiAction.vue'
 
-const KINDS: Kind[] = ['number', 'category', 'date', 'text']
+const KINDS = (['number', 'category', 'date', 'text'] as const).map((value) => ({
+  value,
+  label: value,
+}))
 const MOST_LISTED = 8
 
 const props = defineProps<{ variable: VariableSummary }>()
@@ -68,12 +78,10 @@ const quick = ({ label, make }: (typeof QUICK)[number]) =>
     side.show({ kind: 'variable', name })
   })
 
-const limits = ref('')
-
 /** Classes between limits that are typed, as an expression like any other. */
-const cut = () =>
+const cut = (limits: string) =>
   guarded(async () => {
-    const typed = limits.value
+    const typed = limits
       .replaceAll('−', '-')
       .split(/[;\s]+|,\s*/)
       .filter(Boolean)
@@ -101,10 +109,8 @@ function edited(): void {
   editing.value = false
 }
 
-const typed = (event: Event): string => (event.target as HTMLInputElement).value.trim()
-
-function setLabel(event: Event): void {
-  const label = typed(event)
+function setLabel(typed: string): void {
+  const label = typed.trim()
   if (label) void change({ label })
 }
 
@@ -114,7 +120,7 @@ const text = (value: number | string | null): string =>
 const measured = (value: number | string | null): string =>
   text(value) + (props.variable.unit && typeof value === 'number' ? GAP + props.variable.unit : '')
 
-const lines = computed((): { label: string; value: string }[] => {
+const lines = computed(() => {
   const v = props.variable
   const rows = studies.table?.summary.rows ?? 0
   const all = [
@@ -129,7 +135,7 @@ const lines = computed((): { label: string; value: string }[] => {
     { label: 'Upper quartile', value: measured(v.upper_quartile) },
     { label: 'Largest', value: measured(v.max) },
   ]
-  return all.filter(({ value }) => value)
+  return all.filter(({ value }) => value).map((one) => ({ name: one.label, ...one }))
 })
 </script>
 
@@ -147,124 +153,66 @@ const lines = computed((): { label: string; value: string }[] => {
     :label="`Variable ${variable.label}`"
     data-testid="variable"
   >
-    <label class="field">
-      Label
-      <input v-held="variable.label" maxlength="200" @change="setLabel" />
-    </label>
-    <div class="panel__two">
-      <label class="field">
-        Unit
-        <input v-held="variable.unit" maxlength="100" @change="change({ unit: typed($event) })" />
-      </label>
-      <label class="field">
-        Kind
-        <select
-          :value="variable.kind"
-          :disabled="busy || variable.recipe !== null"
-          @change="change({ kind: typed($event) as Kind })"
-        >
-          <option v-for="kind in KINDS" :key="kind">{{ kind }}</option>
-        </select>
-      </label>
-    </div>
-    <div v-if="changed?.unread" class="unread" role="alert">
+    <UiText
+      label="Label"
+      :model-value="variable.label"
+      :maxlength="200"
+      @update:model-value="setLabel"
+    />
+    <UiRow even>
+      <UiText
+        label="Unit"
+        :model-value="variable.unit"
+        :maxlength="100"
+        @update:model-value="change({ unit: $event.trim() })"
+      />
+      <UiSelect
+        label="Kind"
+        :model-value="variable.kind"
+        :options="KINDS"
+        :disabled="busy || variable.recipe !== null"
+        @update:model-value="change({ kind: $event })"
+      />
+    </UiRow>
+    <UiNote v-if="changed?.unread" kind="wrong">
       {{ countOf(changed.unread, 'value') }} cannot be read as a {{ variable.kind }} and
       {{ changed.unread === 1 ? 'is' : 'are' }} missing under this kind. Nothing is lost: another
       kind brings {{ changed.unread === 1 ? 'it' : 'them' }} back.
-      <ul>
-        <li v-for="one in changed.unread_values.slice(0, MOST_LISTED)" :key="one.row">
-          Row {{ one.row + 1 }}: “{{ one.value }}”
-        </li>
-      </ul>
-    </div>
-    <p v-if="problem" class="unread" role="alert">{{ problem }}</p>
-    <div v-if="variable.recipe" class="recipe">
-      <code>{{ variable.recipe }}</code>
-      <button type="button" class="link" @click="editing = true">Change</button>
-    </div>
-    <dl class="numbers">
-      <template v-for="line in lines" :key="line.label">
-        <dt>{{ line.label }}</dt>
-        <dd>{{ line.value }}</dd>
-      </template>
-    </dl>
+      <span v-for="one in changed.unread_values.slice(0, MOST_LISTED)" :key="one.row" class="line">
+        Row {{ one.row + 1 }}: “{{ one.value }}”
+      </span>
+    </UiNote>
+    <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
+    <UiRow v-if="variable.recipe">
+      <code class="ui-fill">{{ variable.recipe }}</code>
+      <UiAction kind="words" @click="editing = true">Change</UiAction>
+    </UiRow>
+    <UiValues :of="lines" />
     <CategoryList v-if="variable.kind === 'category'" :variable="variable" />
-    <form
+    <UiNaming
       v-if="variable.kind === 'number'"
-      class="cut"
       aria-label="Cut into classes"
-      @submit.prevent="cut"
-    >
-      <label class="field">
-        Cut into classes at
-        <input v-model="limits" placeholder="20, 40, 60" inputmode="decimal" />
-      </label>
-      <button type="submit" class="choice" :disabled="!limits.trim()">Cut</button>
-    </form>
-    <div v-if="variable.kind === 'number'" class="quick" role="group" aria-label="Derive">
+      label="Cut into classes at"
+      action="Cut into classes"
+      placeholder="20, 40, 60"
+      @named="cut"
+    />
+    <UiRow v-if="variable.kind === 'number'" class="ui-row--wrap" label="Derive">
       <span class="quiet">Derive:</span>
-      <button
-        v-for="one in QUICK"
-        :key="one.label"
-        type="button"
-        class="choice"
-        @click="quick(one)"
-      >
+      <UiAction v-for="one in QUICK" :key="one.label" @click="quick(one)">
         {{ one.label.replace(/ of$/, '') }}
-      </button>
-    </div>
-    <button type="button" class="link" @click="remove">Delete this variable</button>
+      </UiAction>
+    </UiRow>
+    <UiAction kind="words" @click="remove">Delete this variable</UiAction>
   </SidePanel>
 </template>
 
 <style scoped>
-.unread {
-  background: var(--caution-ground);
-  color: var(--caution);
-  border-radius: 6px;
-  padding: 8px 12px;
-  font-size: 14px;
-  line-height: 1.38;
+.line {
+  display: block;
 }
 
-.unread ul {
-  padding-left: 16px;
-}
-
-.numbers {
-  display: grid;
-  grid-template-columns: auto auto;
-  gap: 2px 12px;
-  font-size: 14px;
-}
-
-.cut {
-  display: grid;
-  grid-template-columns: 1fr auto;
-  gap: 6px;
-  align-items: end;
-}
-
-.recipe,
-.quick {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 8px;
-  align-items: center;
-  font-size: 14px;
-}
-
-.recipe code {
-  flex: 1;
+code {
   overflow-wrap: anywhere;
-}
-
-.numbers dt {
-  color: var(--soft-ink);
-}
-
-.numbers dd {
-  margin: 0;
-  text-align: right;
 }
 </style>

@@ -3,10 +3,15 @@
 import { computed, ref, watch } from 'vue'
 import { blankPlate } from '@/api/blank'
 import type { FigureDocument } from '@/api/types'
-import SidePanel from '@/SidePanel.vue'
+import SidePanel from '@/study/SidePanel.vue'
 import { useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
-import Choice from '@/tuning/Choice.vue'
+import UiAction from '@/ui/UiAction.vue'
+import UiCheck from '@/ui/UiCheck.vue'
+import UiChoice from '@/ui/UiChoice.vue'
+import UiList from '@/ui/UiList.vue'
+import UiNote from '@/ui/UiNote.vue'
+import UiSelect from '@/ui/UiSelect.vue'
 import { figureName } from '@/kinds'
 import { choicesOf, THINGS, thingsOf, type Thing } from './varying'
 
@@ -73,6 +78,21 @@ const problem = computed(() =>
       : '',
 )
 
+const WAYS = [
+  { value: 'vary', label: 'one figure, varied' },
+  { value: 'side by side', label: 'figures side by side' },
+] as const
+const figures = computed(() =>
+  studies.figures.map(({ id, document: one }) => ({
+    value: id,
+    label: figureName(one, studies.variableOf),
+  })),
+)
+
+/** Puts one on a list, or takes it off. */
+const toggled = <One,>(list: readonly One[], one: One): One[] =>
+  list.includes(one) ? list.filter((other) => other !== one) : [...list, one]
+
 async function make(): Promise<void> {
   const made = await studies.addPlate(blankPlate(cells.value, how.value === 'vary'))
   emit('made', made.id)
@@ -80,75 +100,37 @@ async function make(): Promise<void> {
 </script>
 
 <template>
-  <SidePanel heading="New plate" label="New plate">
-    <Choice
-      label="Made of"
-      :value="how"
-      :options="[
-        { value: 'vary' as const, label: 'one figure, varied' },
-        { value: 'side by side' as const, label: 'figures side by side' },
-      ]"
-      @set="how = $event"
-    />
+  <SidePanel heading="New plate">
+    <UiChoice v-model="how" label="Made of" :options="WAYS" />
     <template v-if="how === 'vary'">
-      <label class="field">
-        Figure
-        <select v-model="source">
-          <option v-for="one in studies.figures" :key="one.id" :value="one.id">
-            {{ figureName(one.document, studies.variableOf) }}
-          </option>
-        </select>
-      </label>
-      <label class="field">
-        Vary
-        <select v-model="thing">
-          <option v-for="{ value, label } in things" :key="value" :value="value">
-            {{ label }}
-          </option>
-        </select>
-      </label>
-      <label v-if="thing === 'category' && categories.length > 1" class="field">
-        Categories of
-        <select v-model="by">
-          <option v-for="v in categories" :key="v.name" :value="v.name">{{ v.label }}</option>
-        </select>
-      </label>
-      <fieldset class="list">
-        <legend class="out-of-sight">One figure for each</legend>
-        <label v-for="({ label }, i) in choices" :key="i">
-          <input v-model="taken" type="checkbox" :value="i" /> {{ label }}
-        </label>
-      </fieldset>
+      <UiSelect v-model="source" label="Figure" :options="figures" />
+      <UiSelect v-model="thing" label="Vary" :options="things" />
+      <UiSelect
+        v-if="thing === 'category' && categories.length > 1"
+        v-model="by"
+        label="Categories of"
+        :options="categories.map(({ name, label }) => ({ value: name, label }))"
+      />
+      <UiList label="One figure for each">
+        <li v-for="({ label }, i) in choices" :key="i">
+          <UiCheck
+            :label="label"
+            :model-value="taken.includes(i)"
+            @update:model-value="taken = toggled(taken, i)"
+          />
+        </li>
+      </UiList>
     </template>
-    <fieldset v-else class="list">
-      <legend class="out-of-sight">Figures</legend>
-      <label v-for="one in studies.figures" :key="one.id">
-        <input v-model="picked" type="checkbox" :value="one.id" />
-        {{ figureName(one.document, studies.variableOf) }}
-      </label>
-    </fieldset>
-    <p v-if="problem" class="quiet">{{ problem }}</p>
-    <v-btn color="primary" variant="flat" :disabled="problem !== ''" @click="make">
-      Make the plate
-    </v-btn>
+    <UiList v-else label="Figures">
+      <li v-for="one in figures" :key="one.value">
+        <UiCheck
+          :label="one.label"
+          :model-value="picked.includes(one.value)"
+          @update:model-value="picked = toggled(picked, one.value)"
+        />
+      </li>
+    </UiList>
+    <UiNote v-if="problem">{{ problem }}</UiNote>
+    <UiAction kind="main" :disabled="problem !== ''" @click="make">Make the plate</UiAction>
   </SidePanel>
 </template>
-
-<style scoped>
-.list {
-  border: 0;
-  padding: 0;
-  margin: 0;
-  display: grid;
-  gap: 4px;
-  font-size: 14px;
-  max-height: 320px;
-  overflow: auto;
-}
-
-.list label {
-  display: flex;
-  gap: 6px;
-  align-items: baseline;
-}
-</style>

@@ -1,16 +1,22 @@
 <script setup lang="ts">
 /** What stands in each place of a plate, and the page that they stand on. */
 import { computed } from 'vue'
+import { PAPER, toHex } from '@/drawing/colours'
 import { useRouter } from 'vue-router'
 import { letterOf } from '@/plates/layout'
 import { VENUES } from '@/handon/venues'
 import { usePlate } from '@/stores/plate'
 import { useStudy } from '@/stores/study'
-import Choice from '@/tuning/Choice.vue'
-import ColourField from '@/tuning/ColourField.vue'
-import Folded from '@/tuning/Folded.vue'
-import NumberField from '@/tuning/NumberField.vue'
-import Slider from '@/tuning/Slider.vue'
+import UiAction from '@/ui/UiAction.vue'
+import UiChoice from '@/ui/UiChoice.vue'
+import UiColour from '@/ui/UiColour.vue'
+import UiPanel from '@/ui/UiPanel.vue'
+import UiPlace from '@/ui/UiPlace.vue'
+import UiRow from '@/ui/UiRow.vue'
+import UiSection from '@/ui/UiSection.vue'
+import UiSelect from '@/ui/UiSelect.vue'
+import UiSlider from '@/ui/UiSlider.vue'
+import UiText from '@/ui/UiText.vue'
 import { figureName } from '@/kinds'
 import VariedField from './VariedField.vue'
 
@@ -73,194 +79,127 @@ const setSide = (side: 'width' | 'height', value: number | null): void =>
     draft.page.venue = 'own'
   })
 
-const textOf = (event: Event): string | null =>
-  (event.target as HTMLInputElement).value.trim() === ''
-    ? null
-    : (event.target as HTMLInputElement).value
+const orNull = (text: string): string | null => (text.trim() === '' ? null : text)
+const venues = [
+  ...VENUES.map(({ venue, label }) => ({ value: venue, label })),
+  { value: 'own' as const, label: 'own size' },
+]
+const figures = computed(() => [
+  ...(shown.value ? [] : [{ value: cell.value.figure, label: '(deleted)' }]),
+  ...studies.figures.map(({ id, document: one }) => ({
+    value: id,
+    label: figureName(one, studies.variableOf),
+  })),
+])
+const openFigure = () =>
+  router.push({
+    name: 'study',
+    params: { studyId: studies.study!.id, figureId: cell.value.figure },
+  })
 </script>
 
 <template>
-  <section class="card panel" aria-label="Plate">
-    <h2 class="panel__title">Plate</h2>
-    <div class="places" role="group" aria-label="Places of the plate">
-      <button
+  <UiPanel heading="Plate">
+    <UiRow label="Places of the plate">
+      <UiAction
         v-for="(_, i) in document.cells"
         :key="i"
-        type="button"
-        class="choice"
-        :aria-pressed="i === place"
+        :pressed="i === place"
         @click="plate.chosen = i"
       >
         {{ nameOf(i) }}
-      </button>
-    </div>
-    <label class="field">
-      Figure at {{ nameOf(place) }}
-      <select
-        :value="cell.figure"
-        @change="setCell({ figure: ($event.target as HTMLSelectElement).value, varied: null })"
-      >
-        <option v-if="!shown" :value="cell.figure">(deleted)</option>
-        <option v-for="one in studies.figures" :key="one.id" :value="one.id">
-          {{ figureName(one.document, studies.variableOf) }}
-        </option>
-      </select>
-    </label>
+      </UiAction>
+    </UiRow>
+    <UiSelect
+      :label="`Figure at ${nameOf(place)}`"
+      :model-value="cell.figure"
+      :options="figures"
+      @update:model-value="setCell({ figure: $event, varied: null })"
+    />
     <VariedField
       v-if="shown"
       :document="shown"
       :varied="cell.varied"
       @set="setCell({ varied: $event, heading: null })"
     />
-    <label class="field">
-      Words beside the letter
-      <input
-        v-held="cell.heading ?? plate.panels[place]?.heading ?? ''"
-        maxlength="500"
-        placeholder="none"
-        @input="setCell({ heading: ($event.target as HTMLInputElement).value }, `heading ${place}`)"
-      />
-    </label>
-    <div class="places">
-      <button type="button" class="choice" :disabled="place === 0" @click="shift(-1)">
-        Earlier
-      </button>
-      <button
-        type="button"
-        class="choice"
-        :disabled="place === document.cells.length - 1"
-        @click="shift(1)"
-      >
-        Later
-      </button>
-      <button type="button" class="choice" :disabled="document.cells.length === 1" @click="takeOff">
-        Take off
-      </button>
-      <button
-        v-if="shown"
-        type="button"
-        class="link"
-        @click="
-          router.push({
-            name: 'study',
-            params: { studyId: studies.study!.id, figureId: cell.figure },
-          })
-        "
-      >
-        Open the figure
-      </button>
-    </div>
-    <Folded heading="Page and words">
-      <Choice
+    <UiText
+      label="Words beside the letter"
+      :model-value="cell.heading ?? plate.panels[place]?.heading ?? ''"
+      :maxlength="500"
+      placeholder="none"
+      @typed="setCell({ heading: $event }, `heading ${place}`)"
+    />
+    <UiRow>
+      <UiAction :disabled="place === 0" @click="shift(-1)">Earlier</UiAction>
+      <UiAction :disabled="place === document.cells.length - 1" @click="shift(1)">Later</UiAction>
+      <UiAction :disabled="document.cells.length === 1" @click="takeOff">Take off</UiAction>
+      <UiAction v-if="shown" kind="words" @click="openFigure">Open the figure</UiAction>
+    </UiRow>
+    <UiSection heading="Page and words">
+      <UiChoice
         label="Venue"
-        :value="document.page.venue"
-        :options="[
-          ...VENUES.map(({ venue, label }) => ({ value: venue, label })),
-          { value: 'own', label: 'own size' },
-        ]"
-        @set="setVenue"
+        :model-value="document.page.venue"
+        :options="venues"
+        @update:model-value="setVenue"
       />
-      <div class="panel__two">
-        <NumberField
+      <UiRow even>
+        <UiPlace
           v-for="side in ['width', 'height'] as const"
           :key="side"
           :label="side === 'width' ? 'Width, mm' : 'Height, mm'"
-          :value="Number((document.page[side] / MM).toFixed(1))"
+          :model-value="Number((document.page[side] / MM).toFixed(1))"
           :check="fits"
-          @set="setSide(side, $event)"
+          @update:model-value="setSide(side, $event)"
         />
-      </div>
-      <Slider
+      </UiRow>
+      <UiSlider
         label="Text size of the plate"
-        :value="Math.round(document.text * 100)"
+        :model-value="Math.round(document.text * 100)"
         :min="30"
         :max="300"
         :step="5"
         :text="`${Math.round(document.text * 100)} %`"
-        @set="plate.edit((draft) => (draft.text = $event / 100), 'text')"
+        @update:model-value="plate.edit((draft) => (draft.text = $event / 100), 'text')"
       />
-      <Slider
+      <UiSlider
         label="Marks and lines"
-        :value="Math.round(document.ink * 100)"
+        :model-value="Math.round(document.ink * 100)"
         :min="30"
         :max="300"
         :step="5"
         :text="`${Math.round(document.ink * 100)} %`"
-        @set="plate.edit((draft) => (draft.ink = $event / 100), 'ink')"
+        @update:model-value="plate.edit((draft) => (draft.ink = $event / 100), 'ink')"
       />
-      <Slider
+      <UiSlider
         label="Room between figures"
-        :value="document.gap"
+        :model-value="document.gap"
         :min="0"
         :max="60"
         :text="`${document.gap} pt`"
-        @set="plate.edit((draft) => (draft.gap = $event), 'gap')"
+        @update:model-value="plate.edit((draft) => (draft.gap = $event), 'gap')"
       />
-      <label class="field">
-        Title
-        <input
-          v-held="document.title ?? ''"
-          maxlength="500"
-          placeholder="No title"
-          @input="plate.edit((draft) => (draft.title = textOf($event)), 'title')"
-        />
-      </label>
-      <label class="field">
-        Caption
-        <textarea
-          v-held="document.caption ?? ''"
-          rows="3"
-          maxlength="4000"
-          placeholder="No caption"
-          @input="plate.edit((draft) => (draft.caption = textOf($event)), 'caption')"
-        ></textarea>
-      </label>
-      <ColourField
+      <UiText
+        label="Title"
+        :model-value="document.title ?? ''"
+        :maxlength="500"
+        placeholder="No title"
+        @typed="plate.edit((draft) => (draft.title = orNull($event)), 'title')"
+      />
+      <UiText
+        label="Caption"
+        :lines="3"
+        :model-value="document.caption ?? ''"
+        :maxlength="4000"
+        placeholder="No caption"
+        @typed="plate.edit((draft) => (draft.caption = orNull($event)), 'caption')"
+      />
+      <UiColour
         label="Background"
-        :value="document.page.background"
-        @set="plate.edit((draft) => (draft.page.background = $event ?? '#ffffff'), 'background')"
+        :model-value="document.page.background"
+        @update:model-value="
+          plate.edit((draft) => (draft.page.background = $event ?? toHex(PAPER)), 'background')
+        "
       />
-    </Folded>
-  </section>
+    </UiSection>
+  </UiPanel>
 </template>
-
-<style scoped>
-.panel {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  gap: 12px;
-}
-
-.panel__title {
-  font-size: 16px;
-  font-weight: 600;
-}
-
-.places {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-  align-items: center;
-}
-
-.places .link {
-  margin-left: 6px;
-  font-size: 14px;
-}
-
-.choice:disabled {
-  opacity: 0.5;
-  cursor: default;
-}
-
-.panel textarea {
-  font: inherit;
-  font-size: 15px;
-  color: var(--ink);
-  background: var(--raised);
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  padding: 5px 8px;
-  resize: vertical;
-}
-</style>

@@ -184,7 +184,7 @@ const ring = computed(() => {
   position: absolute;
   pointer-events: none;
   border: 1.5px solid var(--accent);
-  border-radius: 6px;
+  border-radius: var(--radius);
 }
 
 .edge {

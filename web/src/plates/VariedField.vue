@@ -2,6 +2,7 @@
 /** The one thing in which a figure of a plate differs from the figure it is made from. */
 import { computed } from 'vue'
 import type { FigureDocument, Varied } from '@/api/types'
+import UiSelect from '@/ui/UiSelect.vue'
 import { useStudy } from '@/stores/study'
 import { choicesOf, THINGS, thingsOf, type Thing } from './varying'
 
@@ -33,42 +34,40 @@ const same = (a: Varied, b: Varied | null): boolean => {
   return a.thing === b?.thing && plain(a) === plain(b)
 }
 
-function setThing(event: Event): void {
-  const thing = (event.target as HTMLSelectElement).value as Thing | ''
-  emit('set', thing === '' ? null : (choicesFor(thing)[0]?.varied ?? null))
-}
+const thingOptions = computed(() => [
+  { value: null, label: 'nothing' },
+  ...THINGS.filter(({ value }) => things.value.includes(value)).map(({ value, label }) => ({
+    value,
+    label: value === 'category' ? 'category' : label,
+  })),
+])
 
-const setBy = (event: Event): void =>
-  emit('set', choicesFor('category', (event.target as HTMLSelectElement).value)[0]?.varied ?? null)
+const setThing = (thing: Thing | null): void =>
+  emit('set', thing === null ? null : (choicesFor(thing)[0]?.varied ?? null))
 
-const setChoice = (event: Event): void =>
-  emit('set', choices.value[Number((event.target as HTMLSelectElement).value)].varied)
+const setBy = (variable: string): void =>
+  emit('set', choicesFor('category', variable)[0]?.varied ?? null)
 </script>
 
 <template>
-  <label class="field">
-    Differs in
-    <select :value="varied?.thing ?? ''" @change="setThing">
-      <option value="">nothing</option>
-      <option
-        v-for="{ value, label } in THINGS.filter((t) => things.includes(t.value))"
-        :key="value"
-        :value="value"
-      >
-        {{ value === 'category' ? 'category' : label }}
-      </option>
-    </select>
-  </label>
-  <label v-if="varied?.thing === 'category' && categories.length > 1" class="field">
-    Categories of
-    <select :value="varied.variable" @change="setBy">
-      <option v-for="v in categories" :key="v.name" :value="v.name">{{ v.label }}</option>
-    </select>
-  </label>
-  <label v-if="varied" class="field">
-    Here it is
-    <select :value="chosen" @change="setChoice">
-      <option v-for="({ label }, i) in choices" :key="i" :value="i">{{ label }}</option>
-    </select>
-  </label>
+  <UiSelect
+    label="Differs in"
+    :model-value="varied?.thing ?? null"
+    :options="thingOptions"
+    @update:model-value="setThing"
+  />
+  <UiSelect
+    v-if="varied?.thing === 'category' && categories.length > 1"
+    label="Categories of"
+    :model-value="varied.variable"
+    :options="categories.map(({ name, label }) => ({ value: name, label }))"
+    @update:model-value="setBy"
+  />
+  <UiSelect
+    v-if="varied"
+    label="Here it is"
+    :model-value="chosen"
+    :options="choices.map(({ label }, i) => ({ value: i, label }))"
+    @update:model-value="emit('set', choices[$event].varied)"
+  />
 </template>

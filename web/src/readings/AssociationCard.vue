@@ -5,6 +5,7 @@ import type { AssociationAnswer } from '@/api/types'
 import { levelText, pText, shareText } from '@/drawing/text/numbers'
 import { useFigure } from '@/stores/figure'
 import { grouped } from '@/model/words'
+import UiAction from '@/ui/UiAction.vue'
 
 const props = defineProps<{ association: AssociationAnswer }>()
 
@@ -39,44 +40,24 @@ const interval = computed(() => {
 </script>
 
 <template>
-  <article class="card association" aria-label="Readings of the two variables">
-    <p class="association__r">r = {{ shareText(association.r) }}</p>
+  <article class="card" aria-label="Readings of the two variables">
+    <p class="cards__title">r = {{ shareText(association.r) }}</p>
     <p>
       {{ interval
       }}<template v-if="association.p_value !== null">, p {{ pText(association.p_value) }}</template
       >, n = {{ grouped(association.n) }}
     </p>
-    <div class="association__on" role="group" aria-label="On the figure">
+    <div class="beside" role="group" aria-label="On the figure">
       <span class="quiet">On figure:</span>
-      <button
+      <UiAction
         v-for="{ what, label, spoken } in CHOICES"
         :key="what"
-        type="button"
-        class="choice"
-        :aria-pressed="placed.includes(what)"
-        :aria-label="`${spoken} on the figure`"
+        :pressed="placed.includes(what)"
+        :label="`${spoken} on the figure`"
         @click="toggle(what)"
       >
         {{ label }}
-      </button>
+      </UiAction>
     </div>
   </article>
 </template>
-
-<style scoped>
-.association {
-  font-size: 14px;
-}
-
-.association__r {
-  font-size: 16px;
-}
-
-.association__on {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 4px 7px;
-  margin-top: 6px;
-}
-</style>

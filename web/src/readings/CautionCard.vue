@@ -3,6 +3,7 @@
 import type { Caution } from '@/api/types'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
+import UiAction from '@/ui/UiAction.vue'
 
 const props = defineProps<{ caution: Caution }>()
 const emit = defineEmits<{ rows: [rows: number[], title: string] }>()
@@ -42,47 +43,28 @@ const REMEDIES: Record<NonNullable<Caution['remedy']>, { label: string; act: () 
 </script>
 
 <template>
-  <article class="card caution">
-    <h2 class="caution__title">{{ caution.title }}</h2>
+  <article class="wrong caution">
+    <h2 class="cards__title">{{ caution.title }}</h2>
     <p>
       {{ caution.text }}
-      <button
+      <UiAction
         v-if="caution.rows.length"
-        type="button"
-        class="link link--caution"
+        kind="caution"
         @click="emit('rows', caution.rows, caution.title)"
       >
         Look
-      </button>
+      </UiAction>
       <template v-if="caution.rows.length && caution.remedy"> · </template>
-      <button
-        v-if="caution.remedy"
-        type="button"
-        class="link link--caution"
-        @click="REMEDIES[caution.remedy].act()"
-      >
+      <UiAction v-if="caution.remedy" kind="caution" @click="REMEDIES[caution.remedy].act()">
         {{ REMEDIES[caution.remedy].label }}
-      </button>
+      </UiAction>
     </p>
   </article>
 </template>
 
 <style scoped>
-.caution {
-  background: var(--caution-ground);
-  padding: 10px 12px;
-  font-size: 14px;
+.caution p {
+  color: var(--ink);
   line-height: 1.38;
-  box-shadow: none;
-}
-
-.caution__title {
-  font-size: 15px;
-  font-weight: 600;
-  color: var(--caution);
-}
-
-.caution .link {
-  font-weight: 600;
 }
 </style>

@@ -7,9 +7,14 @@ import type { Comparison, FormCompared, Trend } from '@/api/types'
 import { shareText } from '@/drawing/text/numbers'
 import { valueText } from '@/drawing/geometry/ticks'
 import { latest, OVERTAKEN } from '@/latest'
-import SidePanel from '@/SidePanel.vue'
+import SidePanel from '@/study/SidePanel.vue'
 import { copyOf, useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
+import UiNote from '@/ui/UiNote.vue'
+import UiProgress from '@/ui/UiProgress.vue'
+import UiSelect from '@/ui/UiSelect.vue'
+import UiTable from '@/ui/UiTable.vue'
+import UiAction from '@/ui/UiAction.vue'
 
 const props = defineProps<{ trend: number; group: string | null }>()
 
@@ -88,20 +93,17 @@ const short = (value: number | null | undefined): string =>
 
 <template>
   <SidePanel heading="Compare forms" label="Forms of trend compared" data-testid="compare">
-    <label v-if="groups.length" class="field">
-      On the rows of
-      <select v-model="group">
-        <option v-for="one in groups" :key="one" :value="one">{{ one }}</option>
-      </select>
-    </label>
-    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-    <div v-else-if="!found" role="status">
-      <p class="quiet">Fitting every form …</p>
-      <progress :value="done" max="1" aria-label="Forms fitted"></progress>
-    </div>
+    <UiSelect
+      v-if="groups.length"
+      v-model="group"
+      label="On the rows of"
+      :options="groups.map((value) => ({ value, label: value }))"
+    />
+    <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
+    <UiProgress v-else-if="!found" label="Fitting every form …" :share="done" />
     <template v-else>
-      <p class="why">{{ found.why }}</p>
-      <table class="forms">
+      <UiNote kind="plain">{{ found.why }}</UiNote>
+      <UiTable class="forms">
         <thead>
           <tr>
             <th scope="col">Form</th>
@@ -119,7 +121,7 @@ const short = (value: number | null | undefined): string =>
               <th scope="row">
                 <button
                   type="button"
-                  class="form"
+                  class="row-button form"
                   :aria-pressed="isHeld(one)"
                   :aria-label="`Adopt the ${one.label}`"
                   @click="adopt(one)"
@@ -137,79 +139,41 @@ const short = (value: number | null | undefined): string =>
             </tr>
           </template>
         </tbody>
-      </table>
+      </UiTable>
       <template v-for="one in found.forms" :key="`why ${one.label}`">
-        <p v-if="one.problem" class="quiet small">
+        <UiNote v-if="one.problem">
           <strong>{{ one.label }}:</strong> {{ one.problem }}
-        </p>
+        </UiNote>
       </template>
-      <p class="quiet small">
+      <UiNote>
         “Left out” is how far rows lie from the trend fitted without them, in units of y: the root
         of the mean square. On n = {{ found.n }} rows.
-      </p>
+      </UiNote>
     </template>
-    <button type="button" class="link" @click="side.tune(`trend-${props.trend}`)">
+    <UiAction kind="words" @click="side.tune(`trend-${props.trend}`)">
       To the trend’s tuning
-    </button>
+    </UiAction>
   </SidePanel>
 </template>
 
 <style scoped>
-.why {
-  font-size: 14px;
-  line-height: 1.38;
-}
-
-.forms {
-  border-collapse: collapse;
-  font-size: 13.5px;
-  width: 100%;
-}
-
-.forms th,
-.forms td {
+.forms :deep(:is(th, td)) {
   text-align: right;
-  padding: 2px 3px;
-  font-weight: 400;
   white-space: nowrap;
 }
 
-.forms thead th {
-  color: var(--soft-ink);
-}
-
-.forms th:first-child {
+.forms :deep(th:first-child) {
   text-align: left;
-  padding-left: 0;
   white-space: normal;
 }
 
-.forms .held {
+.held {
   background: var(--chosen);
 }
 
 .form {
   display: grid;
   justify-items: start;
-  gap: 0;
   color: var(--accent);
-  cursor: pointer;
-  text-align: left;
-  line-height: 1.1;
-}
-
-.small {
-  font-size: 13px;
-  line-height: 1.3;
-}
-
-.problem {
-  color: var(--caution);
-  font-size: 14px;
-}
-
-progress {
-  width: 100%;
-  accent-color: var(--accent);
 }
 </style>

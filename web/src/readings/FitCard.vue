@@ -26,25 +26,25 @@ const readOff = computed(() => readOffLines(report.value))
 
 <template>
   <article class="card fit" :aria-label="`Readings of ${title}`">
-    <h2 class="fit__title">
+    <h2 class="cards__title fit__title">
       <span class="fit__line" :style="{ background: colour }" />
       {{ title }}
     </h2>
-    <p v-if="report.problem" class="fit__problem">{{ report.problem }}</p>
+    <p v-if="report.problem" class="wrong">{{ report.problem }}</p>
     <template v-else>
       <p v-if="report.equation" class="fit__equation"><RichText :text="report.equation ?? ''" /></p>
-      <p v-if="report.equation_note" class="fit__note">{{ report.equation_note }}</p>
-      <dl class="fit__numbers">
+      <p v-if="report.equation_note" class="quiet">{{ report.equation_note }}</p>
+      <dl class="numbers fit__numbers">
         <div v-for="line in main" :key="line.label">
           <dt>{{ line.label }}</dt>
           <dd>{{ line.value }}</dd>
         </div>
       </dl>
       <p class="fit__sentence">{{ report.sentence }}</p>
-      <ul v-if="readOff.length" class="fit__read" aria-label="Read off">
+      <ul v-if="readOff.length" class="fit__list" aria-label="Read off">
         <li v-for="line in readOff" :key="line">{{ line }}</li>
       </ul>
-      <p v-if="trend.with_all" class="fit__note">
+      <p v-if="trend.with_all" class="quiet">
         With the {{ countOf(trend.with_all.n - report.n, 'row') }} set aside:
         <template v-if="trend.with_all.slope !== null"
           >slope {{ short(trend.with_all.slope) }}</template
@@ -52,17 +52,17 @@ const readOff = computed(() => readOffLines(report.value))
           >, R² = {{ shareText(trend.with_all.r_squared) }}</template
         >.
       </p>
-      <button type="button" class="link fit__more" :aria-expanded="more" @click="more = !more">
+      <button type="button" class="link" :aria-expanded="more" @click="more = !more">
         {{ more ? 'Less' : 'Intervals and assumptions' }}
       </button>
       <template v-if="more">
-        <dl class="fit__details">
+        <dl class="numbers">
           <template v-for="line in details" :key="line.label + line.value">
             <dt><RichText :text="line.label" /></dt>
             <dd><RichText :text="line.value" /></dd>
           </template>
         </dl>
-        <ul class="fit__assumptions">
+        <ul class="fit__list quiet">
           <li v-for="text in report.assumptions" :key="text">{{ text }}</li>
         </ul>
       </template>
@@ -72,12 +72,12 @@ const readOff = computed(() => readOffLines(report.value))
 
 <style scoped>
 .fit {
-  padding: 10px 12px;
+  padding: 8px 12px;
+  font-size: var(--text-small);
+  line-height: 1.38;
 }
 
 .fit__title {
-  font-size: 15px;
-  font-weight: 600;
   display: flex;
   align-items: center;
   gap: 8px;
@@ -86,25 +86,15 @@ const readOff = computed(() => readOffLines(report.value))
 .fit__line {
   width: 16px;
   height: 3px;
-  border-radius: 2px;
 }
 
 .fit__equation {
-  font-size: 16px;
-  margin: 2px 0;
-}
-
-.fit__note {
-  font-size: 13.5px;
-  color: var(--soft-ink);
+  font-size: var(--text-lead);
 }
 
 .fit__numbers {
-  display: grid;
   grid-template-columns: 1fr 1fr;
-  gap: 0 24px;
-  margin: 2px 0 4px;
-  font-size: 14px;
+  column-gap: 24px;
 }
 
 .fit__numbers div {
@@ -112,52 +102,8 @@ const readOff = computed(() => readOffLines(report.value))
   justify-content: space-between;
 }
 
-dt {
-  color: var(--soft-ink);
-}
-
-dd {
-  margin: 0;
-}
-
-.fit__sentence {
-  font-size: 14px;
-  line-height: 1.38;
-}
-
-.fit__read {
+.fit__list {
   margin: 4px 0;
   padding-left: 16px;
-  font-size: 13.5px;
-  line-height: 1.35;
-}
-
-.fit__problem {
-  font-size: 14px;
-  color: var(--caution);
-}
-
-.fit__more {
-  font-size: 13.5px;
-}
-
-.fit__details {
-  display: grid;
-  grid-template-columns: auto auto;
-  gap: 1px 12px;
-  font-size: 13.5px;
-  margin: 6px 0;
-}
-
-.fit__details dd {
-  text-align: right;
-}
-
-.fit__assumptions {
-  margin: 0;
-  padding-left: 16px;
-  font-size: 13.5px;
-  color: var(--soft-ink);
-  line-height: 1.35;
 }
 </style>

@@ -4,7 +4,8 @@ import { computed } from 'vue'
 import { shareText } from '@/drawing/text/numbers'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
-import { grouped } from '@/model/words'
+import { grouped, inSentence } from '@/model/words'
+import UiAction from '@/ui/UiAction.vue'
 
 const MOST = 6
 
@@ -22,20 +23,20 @@ const complete = computed(() => figure.document?.matrix?.missing === 'complete')
 </script>
 
 <template>
-  <section v-if="matrix" class="readings" aria-label="Readings">
-    <article class="card said">
-      <h2 class="said__title">Strongest of these pairs</h2>
-      <dl class="said__pairs">
+  <section v-if="matrix" class="cards" aria-label="Readings">
+    <article class="card cards">
+      <h2 class="cards__title">Strongest of these pairs</h2>
+      <dl class="numbers">
         <template v-for="cell in strongest" :key="`${cell.x} ${cell.y}`">
-          <dt>{{ label(cell.y) }} and {{ label(cell.x).toLowerCase() }}</dt>
+          <dt>{{ label(cell.y) }} and {{ inSentence({ label: label(cell.x) }) }}</dt>
           <dd>r = {{ shareText(cell.r!) }}</dd>
         </template>
       </dl>
-      <button type="button" class="link" @click="side.show({ kind: 'pairs' })">
+      <UiAction kind="words" @click="side.show({ kind: 'pairs' })">
         All pairs of the table
-      </button>
+      </UiAction>
     </article>
-    <article class="card said">
+    <article class="card cards">
       <p v-if="complete">
         Only the {{ grouped(matrix.complete) }} of {{ grouped(matrix.rows) }} rows that have every
         variable are shown.
@@ -49,59 +50,13 @@ const complete = computed(() => figure.document?.matrix?.missing === 'complete')
         allows for that.
       </p>
     </article>
-    <div class="placed">
+    <div class="beside">
       <span class="quiet">Tune:</span>
-      <button type="button" class="link" @click="side.tune('matrix')">matrix</button>
-      <button
-        v-if="figure.drawn?.answer.colour"
-        type="button"
-        class="link"
-        @click="side.tune('legend')"
-      >
+      <UiAction kind="words" @click="side.tune('matrix')">matrix</UiAction>
+      <UiAction v-if="figure.drawn?.answer.colour" kind="words" @click="side.tune('legend')">
         legend
-      </button>
-      <button type="button" class="link" @click="side.tune('title')">words</button>
+      </UiAction>
+      <UiAction kind="words" @click="side.tune('title')">words</UiAction>
     </div>
   </section>
 </template>
-
-<style scoped>
-.readings {
-  display: grid;
-  gap: 8px;
-}
-
-.said {
-  font-size: 14px;
-  line-height: 1.38;
-  display: grid;
-  gap: 6px;
-  justify-items: start;
-}
-
-.said__title {
-  font-size: 15px;
-  font-weight: 600;
-}
-
-.said__pairs {
-  display: grid;
-  grid-template-columns: 1fr auto;
-  gap: 2px 12px;
-  margin: 0;
-  width: 100%;
-}
-
-.said__pairs dd {
-  margin: 0;
-  white-space: nowrap;
-}
-
-.placed {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 7px;
-  font-size: 14px;
-  padding: 0 2px;
-}
-</style>

@@ -3,6 +3,7 @@
 import { computed } from 'vue'
 import type { OnFigure } from '@/api/types'
 import { useFigure } from '@/stores/figure'
+import UiAction from '@/ui/UiAction.vue'
 
 const props = defineProps<{
   /** Place of the trend; all of them where it is left out. */
@@ -46,28 +47,16 @@ function toggle(what: OnFigure): void {
 </script>
 
 <template>
-  <div class="on-figure" role="group" aria-label="On the figure">
+  <div class="beside" role="group" aria-label="On the figure">
     <span class="quiet">On figure:</span>
-    <button
+    <UiAction
       v-for="{ what, label, spoken } in CHOICES"
       :key="what"
-      type="button"
-      class="choice"
-      :aria-pressed="placed.has(what)"
-      :aria-label="`${spoken} on the figure`"
+      :pressed="placed.has(what)"
+      :label="`${spoken} on the figure`"
       @click="toggle(what)"
     >
       {{ label }}
-    </button>
+    </UiAction>
   </div>
 </template>
-
-<style scoped>
-.on-figure {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 4px 7px;
-  font-size: 14px;
-}
-</style>

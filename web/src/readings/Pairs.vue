@@ -5,10 +5,15 @@ import { client, finished, Problem } from '@/api/client'
 import type { PairsAnswer } from '@/api/types'
 import { pText, shareText } from '@/drawing/text/numbers'
 import { latest, OVERTAKEN } from '@/latest'
-import SidePanel from '@/SidePanel.vue'
+import SidePanel from '@/study/SidePanel.vue'
 import { useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
+import { inSentence } from '@/model/words'
 import { byOptions } from '@/statement/options'
+import UiNote from '@/ui/UiNote.vue'
+import UiProgress from '@/ui/UiProgress.vue'
+import UiRow from '@/ui/UiRow.vue'
+import UiSelect from '@/ui/UiSelect.vue'
 
 type Pair = PairsAnswer['pairs'][number]
 
@@ -39,6 +44,10 @@ const table = computed(() => figure.document?.table ?? studies.openTable)
 const variables = computed(() => studies.tableOf(table.value ?? '')?.summary.variables ?? [])
 const numbers = computed(() => variables.value.filter(({ kind }) => kind === 'number'))
 const groups = computed(() => byOptions(variables.value, null))
+const withOptions = computed(() => [
+  { value: null, label: 'anything' },
+  ...numbers.value.map(({ name, label }) => ({ value: name, label })),
+])
 
 watch(
   () => [
@@ -108,49 +117,28 @@ function open(pair: Pair): void {
 
 const picture = ({ across, up }: Pair): string =>
   across.map((x, i) => `M${(2 + x * 36).toFixed(1)} ${(26 - up[i] * 24).toFixed(1)}h.01`).join('')
-
-const typed = (event: Event): string | null => (event.target as HTMLSelectElement).value || null
 </script>
 
 <template>
   <SidePanel heading="Pairs, strongest first" label="Pairs of variables" data-testid="pairs">
-    <label class="field">
-      By
-      <select v-model="method" aria-label="How pairs are measured">
-        <option v-for="one in METHODS" :key="one.value" :value="one.value">{{ one.label }}</option>
-      </select>
-    </label>
-    <div class="panel__two">
-      <label class="field">
-        What goes with
-        <select
-          aria-label="Only pairs with"
-          :value="withVariable ?? ''"
-          @change="withVariable = typed($event)"
-        >
-          <option value="">anything</option>
-          <option v-for="{ name, label } in numbers" :key="name" :value="name">{{ label }}</option>
-        </select>
-      </label>
-      <label class="field">
-        For
-        <select aria-label="Within" :value="by ?? ''" @change="by = typed($event)">
-          <option v-for="one in groups" :key="one.value ?? ''" :value="one.value ?? ''">
-            {{ one.label }}
-          </option>
-        </select>
-      </label>
-    </div>
-    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-    <p v-else-if="waiting" class="quiet" role="status">
-      Working it out … {{ done ? shareText(done) : '' }}
-      <button type="button" class="link" @click="stop">Stop</button>
-    </p>
+    <UiSelect v-model="method" label="How pairs are measured" :options="METHODS" />
+    <UiRow even>
+      <UiSelect v-model="withVariable" label="Only pairs with" :options="withOptions" />
+      <UiSelect v-model="by" label="Within" :options="groups" />
+    </UiRow>
+    <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
+    <UiProgress
+      v-else-if="waiting"
+      label="Working it out …"
+      :share="done || null"
+      can-stop
+      @stop="stop"
+    />
     <template v-if="found && !problem">
-      <p class="caution-text">{{ found.answer.caution }}</p>
-      <ol class="pairs" aria-label="Pairs" :class="{ 'pairs--late': waiting }">
+      <UiNote>{{ found.answer.caution }}</UiNote>
+      <ol class="plain-list pairs" aria-label="Pairs" :class="{ 'pairs--late': waiting }">
         <li v-for="pair in found.answer.pairs" :key="`${pair.x} ${pair.y} ${pair.group}`">
-          <button type="button" class="pair" @click="open(pair)">
+          <button type="button" class="row-button pair" @click="open(pair)">
             <svg viewBox="0 0 40 28" width="40" height="28" aria-hidden="true">
               <path
                 :d="picture(pair)"
@@ -161,13 +149,13 @@ const typed = (event: Event): string | null => (event.target as HTMLSelectElemen
               />
             </svg>
             <span class="pair__names">
-              {{ pair.y_label }} and {{ pair.x_label.toLowerCase()
+              {{ pair.y_label }} and {{ inSentence({ label: pair.x_label })
               }}<template v-if="pair.group"> · {{ pair.group }}</template>
             </span>
-            <span class="pair__r"
-              >{{ sign }} = {{ pair.r === null ? '–' : shareText(pair.r) }}</span
+            <strong class="clipped"
+              >{{ sign }} = {{ pair.r === null ? '–' : shareText(pair.r) }}</strong
             >
-            <span class="pair__more">
+            <span class="pair__more quiet">
               <template v-if="pair.low !== null && pair.high !== null"
                 >{{ shareText(pair.low) }} to {{ shareText(pair.high) }}, </template
               >n = {{ pair.n
@@ -189,29 +177,11 @@ const typed = (event: Event): string | null => (event.target as HTMLSelectElemen
   opacity: 0.45;
 }
 
-.pairs {
-  list-style: none;
-  padding: 0;
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  gap: 2px;
-}
-
 .pair {
   display: grid;
   grid-template-columns: 40px minmax(0, 1fr) auto;
   gap: 0 8px;
-  width: 100%;
-  text-align: left;
-  cursor: pointer;
-  padding: 3px 4px;
-  border-radius: 6px;
-  font-size: 14px;
-  color: var(--ink);
-}
-
-.pair:hover {
-  background: var(--chosen);
+  padding: 4px;
 }
 
 .pair svg {
@@ -219,25 +189,7 @@ const typed = (event: Event): string | null => (event.target as HTMLSelectElemen
   color: var(--accent);
 }
 
-.pair__r {
-  font-weight: 600;
-  white-space: nowrap;
-}
-
 .pair__more {
   grid-column: 2 / -1;
-  font-size: 12.5px;
-  color: var(--soft-ink);
-}
-
-.caution-text,
-.problem {
-  font-size: 13.5px;
-  line-height: 1.35;
-  color: var(--soft-ink);
-}
-
-.problem {
-  color: var(--caution);
 }
 </style>

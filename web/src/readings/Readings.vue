@@ -13,6 +13,7 @@ import CautionCard from './CautionCard.vue'
 import FitCard from './FitCard.vue'
 import OnFigure from './OnFigure.vue'
 import TakeReadings from './TakeReadings.vue'
+import UiAction from '@/ui/UiAction.vue'
 
 const emit = defineEmits<{ rows: [rows: number[], title: string]; file: [file: File] }>()
 
@@ -45,11 +46,11 @@ function addLine(): void {
 </script>
 
 <template>
-  <section class="readings" aria-label="Readings">
+  <section class="cards" aria-label="Readings">
     <AssociationCard v-if="answer?.association" :association="answer.association" />
     <div v-if="!document.trends.length && answer" class="card">
       <p class="quiet">No trend is fitted.</p>
-      <button type="button" class="link" @click="addLine">Fit a straight line</button>
+      <UiAction kind="words" @click="addLine">Fit a straight line</UiAction>
     </div>
     <CautionCard
       v-for="(caution, i) in answer?.cautions ?? []"
@@ -57,7 +58,7 @@ function addLine(): void {
       :caution="caution"
       @rows="(rows, title) => emit('rows', rows, title)"
     />
-    <div v-for="text in answer?.problems ?? []" :key="text" class="card problem">{{ text }}</div>
+    <div v-for="text in answer?.problems ?? []" :key="text" class="wrong">{{ text }}</div>
     <FitCard
       v-for="(trend, i) in answer?.trends ?? []"
       :key="`fit ${i}`"
@@ -65,66 +66,34 @@ function addLine(): void {
       :colour="toHex(trendColour(document, answer!, trend))"
       :several="(figure.drawn?.document.trends.length ?? 0) > 1"
     />
-    <div v-for="one in answer?.slopes ?? []" :key="one.sentence" class="card slopes">
+    <div v-for="one in answer?.slopes ?? []" :key="one.sentence" class="card">
       {{ one.sentence }}
     </div>
     <OnFigure v-if="document.trends.length" />
-    <div v-if="document.trends.length" class="placed">
+    <div v-if="document.trends.length" class="beside">
       <span class="quiet">Look closer:</span>
-      <button
-        type="button"
-        class="link"
-        @click="side.show({ kind: 'compare', trend: 0, group: null })"
-      >
+      <UiAction kind="words" @click="side.show({ kind: 'compare', trend: 0, group: null })">
         compare forms
-      </button>
-      <button
-        type="button"
-        class="link"
+      </UiAction>
+      <UiAction
+        kind="words"
         :aria-expanded="side.residuals !== null"
         @click="side.residuals = side.residuals === null ? 0 : null"
       >
         residuals
-      </button>
+      </UiAction>
     </div>
     <TakeReadings v-if="answer && document.trends.length" @file="(file) => emit('file', file)" />
-    <div v-if="answer" class="placed">
+    <div v-if="answer" class="beside">
       <span class="quiet">Tune:</span>
-      <button
+      <UiAction
         v-for="{ part, label } in tunable"
         :key="part"
-        type="button"
-        class="link"
+        kind="words"
         @click="side.tune(part)"
       >
         {{ label }}
-      </button>
+      </UiAction>
     </div>
   </section>
 </template>
-
-<style scoped>
-.readings {
-  display: grid;
-  gap: 8px;
-}
-
-.placed {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 4px 7px;
-  font-size: 14px;
-  padding: 0 2px 8px;
-}
-
-.slopes {
-  font-size: 14px;
-  line-height: 1.38;
-}
-
-.problem {
-  color: var(--caution);
-  background: var(--caution-ground);
-}
-</style>

@@ -12,6 +12,7 @@ import { canvasMeasure } from '@/drawing/text/text'
 import { latest, OVERTAKEN } from '@/latest'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
+import UiAction from '@/ui/UiAction.vue'
 
 const WAYS: { value: ResidualsAgainst; label: string }[] = [
   { value: 'fitted', label: 'against fitted values' },
@@ -119,23 +120,21 @@ onBeforeUnmount(() => {
 
 <template>
   <section class="residuals" aria-label="Residuals" data-testid="residuals">
-    <header class="head">
+    <header class="beside head">
       <strong>Residuals</strong>
-      <span role="group" aria-label="Residuals drawn" class="ways">
-        <button
+      <span role="group" aria-label="Residuals drawn" class="ui-choice ui-fill">
+        <UiAction
           v-for="way in WAYS"
           :key="way.value"
-          type="button"
-          class="choice"
-          :aria-pressed="against === way.value"
+          :pressed="against === way.value"
           @click="against = way.value"
         >
           {{ way.label }}
-        </button>
+        </UiAction>
       </span>
-      <button type="button" class="link" @click="emit('close')">Close</button>
+      <UiAction kind="words" @click="emit('close')">Close</UiAction>
     </header>
-    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
+    <p v-if="problem" class="wrong" role="alert">{{ problem }}</p>
     <div v-show="!problem" ref="host" class="left" :style="{ height: `${HEIGHT}px` }">
       <canvas
         ref="canvas"
@@ -154,52 +153,24 @@ onBeforeUnmount(() => {
 <style scoped>
 .residuals {
   background: var(--paper);
-  border-radius: 6px;
-  box-shadow: var(--shadow);
+  border-radius: var(--radius);
+  box-shadow: 0 1px 2px var(--shadow);
   margin-top: 8px;
-  color: #1d2b2a;
+  color: var(--paper-ink);
 }
 
 .head {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-  padding: 6px 10px 0;
-  font-size: 14px;
-}
-
-.ways {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-  flex: 1;
+  padding: 8px 8px 0;
 }
 
 .left {
   position: relative;
 }
 
-.picture,
-.over {
+.picture {
   position: absolute;
   inset: 0;
   width: 100%;
   height: 100%;
-}
-
-.over {
-  pointer-events: none;
-}
-
-.over circle {
-  fill: none;
-  stroke: #af830b;
-  stroke-width: 1.6;
-}
-
-.problem {
-  padding: 10px;
-  font-size: 14px;
-  color: var(--caution);
 }
 </style>

@@ -7,6 +7,7 @@ import { useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
 import { figureName } from '@/kinds'
 import { asCsv, asJson, carriedCsv, written } from './writing'
+import UiAction from '@/ui/UiAction.vue'
 
 const emit = defineEmits<{ file: [file: File] }>()
 
@@ -44,30 +45,18 @@ const shown = (x: number): string =>
 </script>
 
 <template>
-  <div class="take">
+  <div class="beside">
     <span class="quiet">Readings:</span>
-    <button type="button" class="link" @click="copy(false)">copy</button>
-    <button type="button" class="link" @click="copy(true)">copy as Markdown</button>
-    <button type="button" class="link" @click="file(asCsv(answer), 'csv', 'text/csv')">
-      save as CSV
-    </button>
-    <button type="button" class="link" @click="file(asJson(answer), 'json', 'application/json')">
+    <UiAction kind="words" @click="copy(false)">copy</UiAction>
+    <UiAction kind="words" @click="copy(true)">copy as Markdown</UiAction>
+    <UiAction kind="words" @click="file(asCsv(answer), 'csv', 'text/csv')"> save as CSV </UiAction>
+    <UiAction kind="words" @click="file(asJson(answer), 'json', 'application/json')">
       save as JSON
-    </button>
-    <button v-if="hasCarried" type="button" class="link" @click="saveCarried">
+    </UiAction>
+    <UiAction v-if="hasCarried" kind="words" @click="saveCarried">
       save what is carried on
-    </button>
-    <button v-if="hasCarried" type="button" class="link" @click="takeIn">make a table of it</button>
+    </UiAction>
+    <UiAction v-if="hasCarried" kind="words" @click="takeIn">make a table of it</UiAction>
     <span v-if="said" role="status" class="quiet">{{ said }}</span>
   </div>
 </template>
-
-<style scoped>
-.take {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 8px;
-  font-size: 14px;
-  padding: 0 2px;
-}
-</style>

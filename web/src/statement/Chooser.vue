@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** A word of the statement that opens a short list with type-ahead where it stands. */
 import { computed, nextTick, ref, useId } from 'vue'
+import UiPopover from '@/ui/UiPopover.vue'
 import type { ChoicePart, Pick } from './parts'
 
 const props = defineProps<{ part: ChoicePart; faint?: boolean }>()
@@ -77,13 +78,8 @@ function key(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <v-menu
-    v-model="open"
-    :close-on-content-click="false"
-    :transition="false"
-    @update:model-value="opened"
-  >
-    <template #activator="{ props: menu }">
+  <UiPopover v-model="open" @update:model-value="opened">
+    <template #opener="{ props: menu }">
       <button
         ref="word"
         type="button"
@@ -96,7 +92,7 @@ function key(event: KeyboardEvent): void {
         {{ part.text }}
       </button>
     </template>
-    <div class="list">
+    <div class="popover list">
       <input
         ref="input"
         v-model="query"
@@ -117,7 +113,7 @@ function key(event: KeyboardEvent): void {
         ref="list"
         role="listbox"
         :aria-label="part.label"
-        class="list__options"
+        class="plain-list list__options"
       >
         <li
           v-for="(option, i) in shown"
@@ -130,23 +126,18 @@ function key(event: KeyboardEvent): void {
           @click="choose(option)"
         >
           <span class="option__sign" aria-hidden="true">{{ option.sign }}</span>
-          <span class="option__label">{{ option.label }}</span>
-          <span v-if="option.note" class="option__note">{{ option.note }}</span>
+          <span class="ui-fill">{{ option.label }}</span>
+          <span v-if="option.note" class="quiet small">{{ option.note }}</span>
           <span v-if="option.isChosen" class="option__mark" aria-label="chosen">✓</span>
         </li>
         <li v-if="!shown.length" class="option quiet">Nothing of that name</li>
       </ul>
     </div>
-  </v-menu>
+  </UiPopover>
 </template>
 
 <style scoped>
 .list {
-  background: var(--raised);
-  color: var(--ink);
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  box-shadow: 0 4px 18px rgb(29 43 42 / 16%);
   min-width: 220px;
   max-width: 340px;
   overflow: hidden;
@@ -167,8 +158,6 @@ function key(event: KeyboardEvent): void {
 }
 
 .list__options {
-  list-style: none;
-  margin: 0;
   padding: 4px;
   max-height: 320px;
   overflow: auto;
@@ -179,7 +168,7 @@ function key(event: KeyboardEvent): void {
   align-items: baseline;
   gap: 8px;
   padding: 4px 8px;
-  border-radius: 4px;
+  border-radius: var(--radius-small);
   cursor: pointer;
 }
 
@@ -190,18 +179,9 @@ function key(event: KeyboardEvent): void {
 .option__sign {
   width: 24px;
   color: var(--accent);
-  font-size: 13px;
+  font-size: var(--text-small);
   text-align: center;
   flex: none;
-}
-
-.option__label {
-  flex: 1;
-}
-
-.option__note {
-  color: var(--soft-ink);
-  font-size: 13.5px;
 }
 
 .option__mark {

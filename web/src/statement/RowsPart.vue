@@ -2,11 +2,17 @@
 /** Which rows the figure shows: conditions, edited while the count follows. */
 import { computed, ref } from 'vue'
 import type { Condition, RowFilter, SavedFilter, VariableSummary } from '@/api/types'
-import { parsePlace } from '@/tuning/parse'
+import { parsePlace } from '@/model/parse'
 import { copyOf, useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
-import HeldInput from './HeldInput.vue'
 import { filterWords } from './filter-words'
+import UiNaming from '@/ui/UiNaming.vue'
+import UiNote from '@/ui/UiNote.vue'
+import UiPopover from '@/ui/UiPopover.vue'
+import UiRow from '@/ui/UiRow.vue'
+import UiSelect from '@/ui/UiSelect.vue'
+import UiText from '@/ui/UiText.vue'
+import UiAction from '@/ui/UiAction.vue'
 
 const props = defineProps<{ variables: VariableSummary[] }>()
 
@@ -22,7 +28,6 @@ const TESTS: Record<Condition['test'], string> = {
 const figure = useFigure()
 const studies = useStudy()
 const open = ref(false)
-const called = ref('')
 const problem = ref('')
 const rows = computed(() => figure.document!.rows)
 const conditions = computed(() => rows.value?.conditions ?? [])
@@ -106,22 +111,29 @@ const saved = computed(() =>
   (studies.study?.filters ?? []).filter(({ table }) => table === figure.document!.table),
 )
 
-async function save(): Promise<void> {
-  const name = called.value.trim()
-  if (!name || !rows.value) return
+async function save(name: string): Promise<void> {
+  if (!rows.value) return
   const { table } = figure.document!
   await studies.saveFilter({ name, table, filter: rows.value })
-  called.value = ''
 }
 
 const use = ({ filter }: SavedFilter) => figure.edit((draft) => (draft.rows = copyOf(filter)))
 
-const chosen = (event: Event): string => (event.target as HTMLInputElement).value
+const JOINS = [
+  { value: 'and', label: 'and' },
+  { value: 'or', label: 'or' },
+] as const
+const variableOptions = computed(() =>
+  props.variables.map(({ name, label }) => ({ value: name, label })),
+)
+const testOptions = (name: string) =>
+  testsFor(name).map((value) => ({ value, label: TESTS[value] }))
+const endOf = (value: string | number | null | undefined): string => String(value ?? '')
 </script>
 
 <template>
-  <v-menu v-model="open" :close-on-content-click="false" :transition="false">
-    <template #activator="{ props: menu }">
+  <UiPopover v-model="open">
+    <template #opener="{ props: menu }">
       <button
         type="button"
         class="word"
@@ -133,136 +145,131 @@ const chosen = (event: Event): string => (event.target as HTMLInputElement).valu
         {{ rows ? text : '+ row filter' }}
       </button>
     </template>
-    <div class="rows" role="dialog" aria-label="Which rows" @keydown.esc="open = false">
-      <p class="rows__count" role="status">{{ shown }} of {{ counts?.rows }} rows</p>
-      <div v-for="(condition, i) in conditions" :key="i" class="rows__condition">
-        <select
-          v-if="i > 0"
-          class="rows__join"
-          :value="rows?.join"
-          aria-label="Joined by"
-          @change="edit((f) => (f.join = chosen($event) as RowFilter['join']))"
-        >
-          <option value="and">and</option>
-          <option value="or">or</option>
-        </select>
-        <span v-else class="quiet">where</span>
-        <select
-          :value="condition.variable"
-          aria-label="Variable"
-          @change="setVariable(i, chosen($event))"
-        >
-          <option v-for="v in variables" :key="v.name" :value="v.name">{{ v.label }}</option>
-        </select>
-        <select
-          :value="condition.test"
-          aria-label="Test"
-          @change="edit((f) => (f.conditions[i].test = chosen($event) as Condition['test']))"
-        >
-          <option v-for="test in testsFor(condition.variable)" :key="test" :value="test">
-            {{ TESTS[test] }}
-          </option>
-        </select>
-        <template v-if="condition.test === 'between'">
-          <HeldInput
-            :value="String(condition.low ?? '')"
-            :placeholder="String(variable(condition.variable)?.min ?? '')"
-            aria-label="From"
-            @set="setEnd(i, 'low', $event)"
+    <div
+      class="rows card popover ui-list"
+      role="dialog"
+      aria-label="Which rows"
+      @keydown.esc="open = false"
+    >
+      <strong role="status">{{ shown }} of {{ counts?.rows }} rows</strong>
+      <div v-for="(condition, i) in conditions" :key="i" class="ui-list">
+        <UiRow>
+          <UiSelect
+            v-if="i > 0"
+            bare
+            class="rows__join"
+            label="Joined by"
+            :model-value="rows!.join"
+            :options="JOINS"
+            @update:model-value="(join) => edit((f) => (f.join = join))"
           />
-          <HeldInput
-            :value="String(condition.high ?? '')"
-            :placeholder="String(variable(condition.variable)?.max ?? '')"
-            aria-label="To"
-            @set="setEnd(i, 'high', $event)"
+          <span v-else class="rows__join quiet">where</span>
+          <UiSelect
+            bare
+            class="ui-fill"
+            label="Variable"
+            :model-value="condition.variable"
+            :options="variableOptions"
+            @update:model-value="setVariable(i, $event)"
           />
-        </template>
-        <input
-          v-else-if="condition.test === 'contains'"
-          v-held="condition.text"
-          aria-label="Text"
-          @input="edit((f) => (f.conditions[i].text = chosen($event)), `text ${i}`)"
-        />
-        <button
-          type="button"
-          class="link rows__remove"
-          :aria-label="`Take condition ${i + 1} off`"
-          @click="edit((f) => f.conditions.splice(i, 1))"
-        >
-          ×
-        </button>
-        <div
+          <UiSelect
+            bare
+            class="ui-fill"
+            label="Test"
+            :model-value="condition.test"
+            :options="testOptions(condition.variable)"
+            @update:model-value="(test) => edit((f) => (f.conditions[i].test = test))"
+          />
+          <template v-if="condition.test === 'between'">
+            <UiText
+              bare
+              class="ui-short"
+              label="From"
+              :model-value="endOf(condition.low)"
+              :placeholder="endOf(variable(condition.variable)?.min)"
+              @update:model-value="setEnd(i, 'low', $event)"
+            />
+            <UiText
+              bare
+              class="ui-short"
+              label="To"
+              :model-value="endOf(condition.high)"
+              :placeholder="endOf(variable(condition.variable)?.max)"
+              @update:model-value="setEnd(i, 'high', $event)"
+            />
+          </template>
+          <UiText
+            v-else-if="condition.test === 'contains'"
+            bare
+            class="ui-fill"
+            label="Text"
+            :model-value="condition.text"
+            @typed="(typed) => edit((f) => (f.conditions[i].text = typed), `text ${i}`)"
+          />
+          <UiAction
+            kind="words"
+            :label="`Take condition ${i + 1} off`"
+            @click="edit((f) => f.conditions.splice(i, 1))"
+          >
+            ×
+          </UiAction>
+        </UiRow>
+        <UiRow
           v-if="condition.test === 'one_of' || condition.test === 'not_one_of'"
-          class="rows__values"
-          role="group"
-          aria-label="Values"
+          class="ui-row--wrap"
+          label="Values"
         >
           <template v-if="variable(condition.variable)?.counts">
-            <button
+            <UiAction
               v-for="(count, value) in variable(condition.variable)?.counts ?? {}"
               :key="value"
-              type="button"
-              class="choice"
-              :aria-pressed="condition.values.includes(String(value))"
+              :pressed="condition.values.includes(String(value))"
               @click="toggle(i, String(value))"
             >
-              {{ value }} <span class="quiet">{{ count }}</span>
-            </button>
+              {{ value }} <span class="quiet">&ensp;{{ count }}</span>
+            </UiAction>
           </template>
-          <HeldInput
+          <UiText
             v-else
-            class="rows__typed"
-            :value="condition.values.join(', ')"
+            bare
+            class="ui-fill"
+            label="Values, parted by commas"
             placeholder="values, parted by commas"
-            aria-label="Values, parted by commas"
-            @set="setTyped(i, $event)"
+            :model-value="condition.values.join(', ')"
+            @update:model-value="setTyped(i, $event)"
           />
-        </div>
+        </UiRow>
       </div>
-      <p v-if="problem" class="rows__problem" role="alert">{{ problem }}</p>
-      <div class="rows__foot">
-        <button type="button" class="link" @click="add">+ condition</button>
-        <button
-          v-if="conditions.length"
-          type="button"
-          class="link"
-          @click="edit((f) => (f.conditions = []))"
-        >
+      <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
+      <UiRow>
+        <UiAction kind="words" @click="add">+ condition</UiAction>
+        <UiAction v-if="conditions.length" kind="words" @click="edit((f) => (f.conditions = []))">
           All rows
-        </button>
-        <form v-if="rows" class="rows__save" @submit.prevent="save">
-          <input
-            v-model="called"
-            maxlength="200"
-            placeholder="Name"
-            aria-label="Name to save this filter under"
-          />
-          <button type="submit" class="link" :disabled="!called.trim()">Save for the study</button>
-        </form>
-      </div>
-      <div v-if="saved.length" class="rows__saved" role="group" aria-label="Saved filters">
+        </UiAction>
+        <UiNaming
+          v-if="rows"
+          class="ui-fill"
+          label="Name to save this filter under"
+          action="Save for the study"
+          @named="save"
+        />
+      </UiRow>
+      <UiRow v-if="saved.length" class="ui-row--wrap" label="Saved filters">
         <span class="quiet">Saved:</span>
-        <span v-for="one in saved" :key="one.name" class="rows__one">
-          <button
-            type="button"
-            class="choice"
-            :aria-pressed="JSON.stringify(one.filter) === JSON.stringify(rows)"
+        <template v-for="one in saved" :key="one.name">
+          <UiAction
+            :pressed="JSON.stringify(one.filter) === JSON.stringify(rows)"
             @click="use(one)"
           >
             {{ one.name }}
-          </button>
-          <button
-            type="button"
-            class="link"
-            :aria-label="`Forget ${one.name}`"
-            @click="studies.deleteFilter(one)"
-          >
+          </UiAction>
+          <UiAction kind="words" :label="`Forget ${one.name}`" @click="studies.deleteFilter(one)">
             ×
-          </button>
-        </span>
-      </div>
+          </UiAction>
+        </template>
+      </UiRow>
     </div>
-  </v-menu>
+  </UiPopover>
 </template>
 
 <style scoped>
@@ -271,102 +278,12 @@ const chosen = (event: Event): string => (event.target as HTMLInputElement).valu
 }
 
 .rows {
-  background: var(--raised);
-  color: var(--ink);
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  box-shadow: 0 4px 18px rgb(29 43 42 / 16%);
-  padding: 12px;
-  width: 520px;
-  display: grid;
-  gap: 8px;
+  width: 560px;
+  max-width: calc(100vw - 32px);
 }
 
-.rows__count {
-  font-weight: 600;
-}
-
-.rows__condition {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px;
-  align-items: center;
-}
-
-.rows__condition select,
-.rows__condition input {
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  padding: 3px 6px;
-  background: var(--raised);
-  color: var(--ink);
-  min-width: 0;
-}
-
-.rows__condition select {
-  appearance: auto;
-  max-width: 140px;
-}
-
-.rows__condition input {
-  width: 76px;
-}
-
-.rows__condition .rows__typed {
-  width: 100%;
-}
-
-.rows__values {
-  width: 100%;
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-}
-
-.rows__remove {
-  margin-left: auto;
-  font-size: 18px;
-  padding: 0 6px;
-}
-
-.rows__foot {
-  display: flex;
-  gap: 16px;
-}
-
-.rows__save {
-  margin-left: auto;
-  display: flex;
-  gap: 8px;
-}
-
-.rows__save input {
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  padding: 1px 8px;
-  width: 130px;
-}
-
-.rows__save .link:disabled {
-  opacity: 0.5;
-  cursor: default;
-}
-
-.rows__saved {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px 10px;
-  align-items: center;
-  font-size: 14px;
-}
-
-.rows__one {
-  display: flex;
-  gap: 3px;
-}
-
-.rows__problem {
-  color: var(--caution);
-  font-size: 14px;
+.rows__join {
+  width: 64px;
+  flex: none;
 }
 </style>

@@ -10,6 +10,7 @@ import { askAnswer, Problem, saveFigure } from '@/api/client'
 import type { Figure, FigureDocument } from '@/api/types'
 import type { Figure as Drawn } from '@/drawing/drawn'
 import { latest, OVERTAKEN } from '@/latest'
+import { asked } from '@/model/asked'
 import { useHistory } from './history'
 import { useSaving } from './saving'
 import { useSide } from './side'
@@ -20,35 +21,6 @@ const STOPPED = new Problem(
   'Stopped before it was worked out.',
   'What is drawn is from before the change; undo takes the change back.',
 )
-
-const LOOKS_OF_TREND = { on_figure: 0, colour: 0, width: 0, dash: 0 }
-
-/** The part of a document that an answer depends on; the rest is looks. */
-export function asked(document: FigureDocument): string {
-  const { table, x, y, colour, size, names, error_bars, connect, trends, rows, set_aside } =
-    document
-  // How a line is drawn, and what of it is printed, is looks.
-  const fits = trends.map((trend) => ({ ...trend, ...LOOKS_OF_TREND }))
-  const bars = [error_bars.x, error_bars.y].map((bar) => bar && { ...bar, cap: 0, width: 0 })
-  const named = names && [names.variable, names.show, names.count, names.rows]
-  return JSON.stringify([
-    document.kind === 'scatterplot' ? null : document.matrix,
-    [
-      document.kind,
-      table,
-      x,
-      y,
-      colour?.variable,
-      colour?.scale,
-      size?.variable,
-      size?.influence,
-      named,
-      bars,
-    ],
-    [connect?.variable, fits, rows, set_aside, document.margins, document.marks.text],
-    document.references.map(({ axis, at }) => [axis, at]).filter(([, at]) => at !== 'value'),
-  ])
-}
 
 /** A document is JSON, so that a copy through JSON is all of it, and nothing reactive. */
 export const copyOf = <T>(part: T): T => JSON.parse(JSON.stringify(part)) as T

@@ -3,15 +3,18 @@ import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { blankDocument } from '@/api/blank'
 import { useHistory, type Step } from './history'
 
-/** What a browser keeps for a tab, with room for so many letters. */
+/** What a browser keeps for a tab, with room for so many letters in all. */
 function tab(room = 5_000_000) {
   const held = new Map<string, string>()
   return {
     getItem: (key: string) => held.get(key) ?? null,
     setItem: (key: string, text: string) => {
-      if (text.length > room) throw new DOMException('full', 'QuotaExceededError')
+      const others = [...held].filter(([other]) => other !== key).map(([, held]) => held.length)
+      if (others.reduce((a, b) => a + b, text.length) > room)
+        throw new DOMException('full', 'QuotaExceededError')
       held.set(key, text)
     },
+    removeItem: (key: string) => held.delete(key),
   }
 }
 
@@ -97,6 +100,28 @@ describe('the history of a study', () => {
     useHistory().open('study')
     // The newest are those that are kept.
     expect(useHistory().move(-1)).toEqual(table(149, 150))
+  })
+
+  it('writes a step and not all of them', () => {
+    const kept = tab()
+    const writes: string[] = []
+    vi.stubGlobal('sessionStorage', {
+      ...kept,
+      setItem: (key: string, text: string) => {
+        writes.push(text)
+        kept.setItem(key, text)
+      },
+    })
+    const history = useHistory()
+    history.open('written by steps')
+    for (let k = 0; k < 50; k++) history.record(step('f', `name ${k}`, `name ${k + 1}`))
+    writes.length = 0
+    history.record(step('f', 'name 50', 'name 51'))
+    // The step itself, and which steps there are.
+    expect(writes).toHaveLength(2)
+    expect(writes.join('')).not.toContain('name 49')
+    history.move(-1)
+    expect(writes).toHaveLength(3)
   })
 
   it('forgets what is no longer there', () => {

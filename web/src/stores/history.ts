@@ -29,30 +29,63 @@ export const useHistory = defineStore('history', () => {
   const canUndo = computed(() => held.value > 0)
   const canRedo = computed(() => held.value < steps.value.length)
 
+  /** Each step is kept by itself, so that a change writes one step and not all of them. */
+  let numbers: number[] = []
+  let written = new Map<number, Step>()
+
   /** Steps hold documents: those of another version are let be. */
-  const key = (id: string): string => `yarrowdew history ${id} ${VERSION}`
+  const key = (id: string): string => `yarrowdew steps ${id} ${VERSION}`
+  const stepKey = (number: number): string => `${key(study.value)} ${number}`
 
   function open(id: string): void {
     if (study.value === id) return
     study.value = id
     last = { what: '', at: 0 }
     const kept = JSON.parse(sessionStorage.getItem(key(id)) ?? 'null') as {
-      steps: Step[]
+      numbers: number[]
       held: number
     } | null
-    steps.value = kept?.steps ?? []
-    held.value = kept?.held ?? 0
+    const found = (kept?.numbers ?? []).map((number) => sessionStorage.getItem(stepKey(number)))
+    // A step that is gone takes those before it along: they could not be taken back in order.
+    const from = found.lastIndexOf(null) + 1
+    numbers = (kept?.numbers ?? []).slice(from)
+    steps.value = found.slice(from).map((text) => JSON.parse(text!) as Step)
+    held.value = Math.max(0, (kept?.held ?? 0) - from)
+    written = new Map(numbers.map((number, i) => [number, steps.value[i]]))
   }
 
-  /** Keeps the steps; the oldest are let go of where the browser has no room for all. */
+  /** Takes other steps, each under the number that it had. */
+  function take(next: Step[]): void {
+    const known = new Map(steps.value.map((step, i) => [step, numbers[i]]))
+    let fresh = Math.max(0, ...numbers)
+    numbers = next.map((step) => known.get(step) ?? (fresh += 1))
+    steps.value = next
+  }
+
+  /** Writes what is not written yet; the oldest are let go of where the browser has no room. */
   function keep(): void {
-    for (let from = 0; from <= steps.value.length; from += 20) {
-      const kept = { steps: steps.value.slice(from), held: Math.max(0, held.value - from) }
+    for (;;) {
       try {
-        sessionStorage.setItem(key(study.value), JSON.stringify(kept))
+        for (const number of written.keys())
+          if (!numbers.includes(number)) {
+            sessionStorage.removeItem(stepKey(number))
+            written.delete(number)
+          }
+        numbers.forEach((number, i) => {
+          if (written.get(number) === steps.value[i]) return
+          sessionStorage.setItem(stepKey(number), JSON.stringify(steps.value[i]))
+          written.set(number, steps.value[i])
+        })
+        const index = { numbers, held: held.value }
+        sessionStorage.setItem(key(study.value), JSON.stringify(index))
         return
-      } catch {
+      } catch (error) {
+        if (!(error instanceof DOMException)) throw error
         // Full: with fewer steps it fits.
+        if (steps.value.length < 2) return
+        const fewer = Math.min(20, steps.value.length - 1)
+        take(steps.value.slice(fewer))
+        held.value = Math.max(0, held.value - fewer)
       }
     }
   }
@@ -74,7 +107,7 @@ export const useHistory = defineStore('history', () => {
       before.id === step.id
     last = { what, at: now }
     const whole = continues ? ({ ...step, before: before.before } as Step) : step
-    steps.value = [...(continues ? done.slice(0, -1) : done), whole].slice(-MOST_STEPS)
+    take([...(continues ? done.slice(0, -1) : done), whole].slice(-MOST_STEPS))
     held.value = steps.value.length
     keep()
   }
@@ -93,7 +126,7 @@ export const useHistory = defineStore('history', () => {
   function forget(kind: Step['kind'], id: string): void {
     const gone = (step: Step): boolean => step.kind === kind && step.id === id
     held.value -= steps.value.slice(0, held.value).filter(gone).length
-    steps.value = steps.value.filter((step) => !gone(step))
+    take(steps.value.filter((step) => !gone(step)))
     keep()
   }
 

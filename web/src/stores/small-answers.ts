@@ -2,7 +2,7 @@
 import { askAnswer } from '@/api/client'
 import type { FigureDocument } from '@/api/types'
 import type { Figure as Drawn } from '@/drawing/drawn'
-import { asked } from './figure'
+import { asked } from '@/model/asked'
 import { useStudy } from './study'
 
 const MOST_KEPT = 120

@@ -1,28 +1,35 @@
 <script setup lang="ts">
 /** The bands about a trend, one inside the other. */
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { useFigure } from '@/stores/figure'
-import { parseLevel } from './parse'
+import UiAction from '@/ui/UiAction.vue'
+import UiField from '@/ui/UiField.vue'
+import UiRow from '@/ui/UiRow.vue'
+import UiSelect from '@/ui/UiSelect.vue'
+import UiText from '@/ui/UiText.vue'
+import { parseLevel } from '@/model/parse'
 
 const props = defineProps<{ trend: number }>()
 
 const figure = useFigure()
 const bands = computed(() => figure.document!.trends[props.trend].bands)
 
-function setLevel(place: number, event: Event): void {
-  const field = event.target as HTMLInputElement
-  const level = parseLevel(field.value)
-  if (level === null) field.value = shown(bands.value[place].level)
-  else figure.edit((draft) => (draft.trends[props.trend].bands[place].level = level))
+const KINDS = [
+  { value: 'confidence', label: 'for the mean' },
+  { value: 'prediction', label: 'for a new row' },
+] as const
+const problems = ref<Record<number, string>>({})
+
+function setLevel(place: number, typed: string): void {
+  const level = parseLevel(typed)
+  problems.value = level === null ? { [place]: 'A level lies between 50 and 99.9 %.' } : {}
+  if (level !== null) figure.edit((draft) => (draft.trends[props.trend].bands[place].level = level))
 }
 
 const shown = (level: number): string => String(Number((level * 100).toPrecision(4)))
 
-const setKind = (place: number, event: Event): void =>
-  figure.edit((draft) => {
-    const kind = (event.target as HTMLSelectElement).value
-    draft.trends[props.trend].bands[place].kind = kind as 'confidence' | 'prediction'
-  })
+const setKind = (place: number, kind: 'confidence' | 'prediction'): void =>
+  figure.edit((draft) => (draft.trends[props.trend].bands[place].kind = kind))
 
 /** The next of the usual levels that is not there yet. */
 function add(): void {
@@ -36,52 +43,28 @@ const remove = (place: number): void =>
 </script>
 
 <template>
-  <div class="bands" role="group" aria-label="Bands">
-    <span class="quiet">Bands</span>
-    <div v-for="(band, i) in bands" :key="i" class="band">
-      <input
-        v-held="shown(band.level)"
-        :aria-label="`Level of band ${i + 1}, %`"
-        inputmode="decimal"
-        @change="setLevel(i, $event)"
+  <UiField label="Bands" role="group" aria-label="Bands">
+    <UiRow v-for="(band, i) in bands" :key="i">
+      <UiText
+        bare
+        numeric
+        class="ui-short"
+        :label="`Level of band ${i + 1}, %`"
+        :model-value="shown(band.level)"
+        :error="problems[i]"
+        @update:model-value="setLevel(i, $event)"
       />
-      <span>%</span>
-      <select :value="band.kind" :aria-label="`Band ${i + 1} is for`" @change="setKind(i, $event)">
-        <option value="confidence">for the mean</option>
-        <option value="prediction">for a new row</option>
-      </select>
-      <button type="button" class="link" :aria-label="`Take band ${i + 1} off`" @click="remove(i)">
-        ×
-      </button>
-    </div>
-    <button v-if="bands.length < 6" type="button" class="link" @click="add">+ band</button>
-  </div>
+      %
+      <UiSelect
+        bare
+        class="ui-fill"
+        :label="`Band ${i + 1} is for`"
+        :model-value="band.kind"
+        :options="KINDS"
+        @update:model-value="setKind(i, $event)"
+      />
+      <UiAction kind="words" :label="`Take band ${i + 1} off`" @click="remove(i)">×</UiAction>
+    </UiRow>
+    <UiAction v-if="bands.length < 6" kind="words" @click="add">+ band</UiAction>
+  </UiField>
 </template>
-
-<style scoped>
-.bands {
-  display: grid;
-  gap: 4px;
-  font-size: 14px;
-  justify-items: start;
-}
-
-.band {
-  display: flex;
-  gap: 6px;
-  align-items: center;
-}
-
-.band input,
-.band select {
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  padding: 2px 6px;
-  background: var(--raised);
-  color: var(--ink);
-}
-
-.band input {
-  width: 52px;
-}
-</style>

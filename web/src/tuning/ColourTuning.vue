@@ -3,132 +3,56 @@
 import { computed } from 'vue'
 import type { FigureDocument } from '@/api/types'
 import { RAMPS, stepsOf, toHex } from '@/drawing/colours'
-import { valueText } from '@/drawing/geometry/ticks'
-import { canBeEither } from '@/statement/options'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
-import { useStudy } from '@/stores/study'
-import Choice from './Choice.vue'
-import NumberField from './NumberField.vue'
+import UiAction from '@/ui/UiAction.vue'
+import UiChoice from '@/ui/UiChoice.vue'
+import UiNote from '@/ui/UiNote.vue'
+import UiRow from '@/ui/UiRow.vue'
+import Controls from './Controls.vue'
+import {
+  DIRECTION_OF_COLOUR,
+  ENDS_OF_COLOUR,
+  MIDDLE_AND_STEPS,
+  RAMP,
+  SCALE_OF_COLOUR,
+} from './controls/colours'
+import type { ChoiceControl } from './controls/control'
 
-type Colour = NonNullable<FigureDocument['colour']>
-
-const SCALES = [
-  { value: 'amount', label: 'an amount' },
-  { value: 'category', label: 'a category' },
-] as const
-const WAYS = [
-  { value: 'no', label: 'pale to deep' },
-  { value: 'yes', label: 'reversed' },
-] as const
-const STEPS = [null, 3, 4, 5, 7, 9].map((value) => ({
-  value,
-  label: value === null ? 'continuous' : String(value),
-}))
+type Ramp = NonNullable<FigureDocument['colour']>['ramp']
 
 const figure = useFigure()
 const side = useSide()
-const studies = useStudy()
 const colour = computed(() => figure.document!.colour!)
-const answer = computed(() => figure.drawn?.answer.colour ?? null)
-const variable = computed(() => studies.variableOf(figure.document!.table, colour.value.variable))
-const isDate = computed(() => variable.value?.kind === 'date')
+const isAmount = computed(() => figure.drawn?.answer.colour?.scale === 'amount')
+const ramps = (RAMP as ChoiceControl).options as { value: Ramp; label: string }[]
 
-const set = (change: Partial<Colour>) =>
-  figure.edit((draft) => Object.assign(draft.colour!, change))
-
-const strip = (name: keyof typeof RAMPS): string =>
+const strip = (name: Ramp): string =>
   `linear-gradient(90deg, ${stepsOf(RAMPS[name], 9).map(toHex).join(', ')})`
-
-const hint = (value: number | null | undefined): string => (value == null ? '' : valueText(value))
 </script>
 
 <template>
-  <Choice
-    v-if="canBeEither(variable)"
-    label="Colour shows"
-    :value="answer?.scale ?? 'amount'"
-    :options="SCALES"
-    @set="set({ scale: $event })"
-  />
-  <template v-if="answer?.scale === 'amount'">
-    <div class="ramps" role="group" aria-label="Colours of amounts">
-      <button
-        v-for="(_, name) in RAMPS"
-        :key="name"
-        type="button"
-        class="choice ramp"
-        :aria-pressed="colour.ramp === name"
-        @click="set({ ramp: name })"
-      >
-        <span class="ramp__strip" :style="{ background: strip(name) }"></span>{{ name }}
-      </button>
-    </div>
-    <Choice
-      label="Direction"
-      :value="colour.reversed ? 'yes' : 'no'"
-      :options="WAYS"
-      @set="set({ reversed: $event === 'yes' })"
-    />
-    <div class="panel__two">
-      <NumberField
-        label="From"
-        :value="colour.low"
-        :placeholder="hint(answer.low)"
-        :is-date="isDate"
-        @set="set({ low: $event })"
-      />
-      <NumberField
-        label="To"
-        :value="colour.high"
-        :placeholder="hint(answer.high)"
-        :is-date="isDate"
-        @set="set({ high: $event })"
-      />
-    </div>
-    <NumberField
-      v-if="colour.ramp === 'tide'"
-      label="Middle"
-      :value="colour.middle"
-      placeholder="half-way"
-      :is-date="isDate"
-      @set="set({ middle: $event })"
-    />
-    <Choice label="Steps" :value="colour.steps" :options="STEPS" @set="set({ steps: $event })" />
-  </template>
-  <p v-else-if="figure.document!.y.length === 1" class="quiet note">
-    Order, names and colours of categories hold for the whole study.
-    <button
-      type="button"
-      class="link"
-      @click="side.show({ kind: 'variable', name: colour.variable })"
+  <Controls :of="[SCALE_OF_COLOUR]" />
+  <template v-if="isAmount">
+    <UiChoice
+      :label="RAMP.label"
+      :model-value="colour.ramp"
+      :options="ramps"
+      @update:model-value="figure.edit((draft) => (draft.colour!.ramp = $event))"
     >
+      <template #default="{ option }">
+        <span class="ui-strip" :style="{ background: strip(option.value) }"></span>
+        {{ option.label }}
+      </template>
+    </UiChoice>
+    <Controls :of="[DIRECTION_OF_COLOUR]" />
+    <UiRow even><Controls :of="ENDS_OF_COLOUR" /></UiRow>
+    <Controls :of="MIDDLE_AND_STEPS" />
+  </template>
+  <UiNote v-else-if="figure.document!.y.length === 1">
+    Order, names and colours of categories hold for the whole study.
+    <UiAction kind="words" @click="side.show({ kind: 'variable', name: colour.variable })">
       Set them
-    </button>
-  </p>
+    </UiAction>
+  </UiNote>
 </template>
-
-<style scoped>
-.ramps {
-  display: grid;
-  grid-template-columns: repeat(3, 1fr);
-  gap: 4px;
-}
-
-.ramp {
-  display: grid;
-  gap: 3px;
-  justify-items: center;
-}
-
-.ramp__strip {
-  width: 100%;
-  height: 10px;
-  border-radius: 3px;
-}
-
-.note {
-  font-size: 13.5px;
-  line-height: 1.35;
-}
-</style>

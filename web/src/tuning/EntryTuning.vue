@@ -4,10 +4,13 @@ import { computed } from 'vue'
 import { blankOwnLook } from '@/api/blank'
 import type { OwnLook } from '@/api/types'
 import { useFigure } from '@/stores/figure'
-import ColourField from './ColourField.vue'
-import Folded from './Folded.vue'
+import UiAction from '@/ui/UiAction.vue'
+import UiColour from '@/ui/UiColour.vue'
+import UiRow from '@/ui/UiRow.vue'
+import UiSection from '@/ui/UiSection.vue'
+import UiSlider from '@/ui/UiSlider.vue'
+import UiText from '@/ui/UiText.vue'
 import ShapeChoice from './ShapeChoice.vue'
-import Slider from './Slider.vue'
 
 const props = defineProps<{
   entry: string
@@ -25,8 +28,7 @@ const own = computed(() => ({ ...blankOwnLook(), ...marks.value.each[props.entry
 
 const without = (list: readonly string[]): string[] => list.filter((e) => e !== props.entry)
 
-function rename(event: Event): void {
-  const text = (event.target as HTMLInputElement).value
+function rename(text: string): void {
   figure.edit((draft) => {
     const { renamed } = draft.legend
     if (text.trim() === '' || text === props.entry) Reflect.deleteProperty(renamed, props.entry)
@@ -63,97 +65,57 @@ const asOthers = () =>
 </script>
 
 <template>
-  <li class="entry">
-    <div class="entry__line">
-      <input
-        v-held="legend.renamed[entry] ?? entry"
-        maxlength="500"
-        :aria-label="`Entry ${entry}`"
-        @change="rename"
+  <li>
+    <UiRow>
+      <UiText
+        bare
+        class="ui-fill"
+        :label="`Entry ${entry}`"
+        :model-value="legend.renamed[entry] ?? entry"
+        :maxlength="500"
+        @update:model-value="rename"
       />
-      <button
-        type="button"
-        class="choice"
-        :aria-label="`Move ${entry} up in the legend`"
-        :disabled="place === 0"
-        @click="move(-1)"
-      >
+      <UiAction :label="`Move ${entry} up in the legend`" :disabled="place === 0" @click="move(-1)">
         ↑
-      </button>
-      <button
-        type="button"
-        class="choice"
-        :aria-label="`Move ${entry} down in the legend`"
+      </UiAction>
+      <UiAction
+        :label="`Move ${entry} down in the legend`"
         :disabled="place === entries.length - 1"
         @click="move(1)"
       >
         ↓
-      </button>
-      <button
-        type="button"
-        class="choice"
-        :aria-pressed="!isHidden"
-        :aria-label="`Show ${entry} in the legend`"
-        @click="toggle"
-      >
+      </UiAction>
+      <UiAction :pressed="!isHidden" :label="`Show ${entry} in the legend`" @click="toggle">
         {{ isHidden ? 'out' : 'shown' }}
-      </button>
-    </div>
-    <Folded :heading="`Marks of ${entry}`">
+      </UiAction>
+    </UiRow>
+    <UiSection :heading="`Marks of ${entry}`">
       <ShapeChoice
         :label="`Marker of ${entry}`"
         :value="own.shape"
         none="as the others"
         @set="look({ shape: $event })"
       />
-      <Slider
+      <UiSlider
         v-if="!figure.document!.size"
         :label="`Size of ${entry}`"
-        :value="Math.round(own.size * 100)"
+        :model-value="Math.round(own.size * 100)"
         :min="30"
         :max="400"
         :step="5"
         :text="`${Math.round(own.size * 100)} %`"
-        @set="look({ size: $event / 100 }, `size of ${entry}`)"
+        @update:model-value="look({ size: $event / 100 }, `size of ${entry}`)"
       />
-      <ColourField
+      <UiColour
         :label="`Colour of ${entry}`"
-        :value="own.colour"
+        :model-value="own.colour"
         none="the study’s"
-        @set="look({ colour: $event }, `colour of ${entry}`)"
+        @update:model-value="look({ colour: $event }, `colour of ${entry}`)"
       />
-      <div class="entry__line">
-        <button type="button" class="choice" :aria-pressed="isInFront" @click="toFront">
-          Draw in front
-        </button>
-        <button type="button" class="link" @click="asOthers">Like the others</button>
-      </div>
-    </Folded>
+      <UiRow>
+        <UiAction :pressed="isInFront" @click="toFront">Draw in front</UiAction>
+        <UiAction kind="words" @click="asOthers">Like the others</UiAction>
+      </UiRow>
+    </UiSection>
   </li>
 </template>
-
-<style scoped>
-.entry {
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  gap: 4px;
-}
-
-.entry :deep(.folded) {
-  border-top: 0;
-  padding: 0 0 2px;
-}
-
-.entry__line {
-  display: flex;
-  gap: 4px;
-}
-
-.entry__line input {
-  flex: 1;
-  min-width: 0;
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  padding: 2px 8px;
-}
-</style>

@@ -8,9 +8,11 @@ import { blankSettings } from '@/api/blank'
 import type { SettingWords } from '@/api/types'
 import { familyOf } from '@/model/families'
 import { useFigure } from '@/stores/figure'
-import Choice from './Choice.vue'
-import NumberField from './NumberField.vue'
-import Slider from './Slider.vue'
+import { inSentence } from '@/model/words'
+import UiChoice from '@/ui/UiChoice.vue'
+import UiPlace from '@/ui/UiPlace.vue'
+import UiRow from '@/ui/UiRow.vue'
+import UiSlider from '@/ui/UiSlider.vue'
 import { rangeOf, settingText, sliderPlace, sliderValue } from './settings'
 
 type Value = string | number | null
@@ -66,7 +68,7 @@ function check(setting: SettingWords, value: number | null): string {
   if (!lower || !upper || value === null) return ''
   const other = numberOf(setting === lower ? upper : lower)
   if (other === null || (setting === lower ? value < other : value > other)) return ''
-  const ends = [lower.label, upper.label].map((label) => label.toLowerCase())
+  const ends = [lower, upper].map(inSentence)
   return setting === lower
     ? `The ${ends[0]} lies below the upper one.`
     : `The ${ends[1]} lies above the lower one.`
@@ -74,40 +76,40 @@ function check(setting: SettingWords, value: number | null): string {
 </script>
 
 <template>
-  <div v-if="typed.length" :class="{ panel__two: typed.length > 1 }">
-    <NumberField
+  <UiRow v-if="typed.length" :even="typed.length > 1">
+    <UiPlace
       v-for="one in typed"
       :key="one.name"
       :label="one.label"
-      :value="numberOf(one)"
+      :model-value="numberOf(one)"
       :placeholder="one.free"
       :check="(value) => check(one, value)"
-      @set="tune({ [one.name]: $event })"
+      @update:model-value="tune({ [one.name]: $event })"
     />
-  </div>
+  </UiRow>
   <template v-for="one in others" :key="one.name">
-    <Choice
+    <UiChoice
       v-if="one.control === 'choice'"
       :label="one.label"
-      :value="held[one.name]"
+      :model-value="held[one.name]"
       :options="one.choices"
-      @set="choose(one, $event)"
+      @update:model-value="choose(one, $event)"
     />
     <template v-else>
-      <Choice
+      <UiChoice
         v-if="one.free"
         :label="one.label"
-        :value="held[one.name] === null ? 'found' : 'given'"
+        :model-value="held[one.name] === null ? 'found' : 'given'"
         :options="FOUND_OR_GIVEN(one.free)"
-        @set="tune({ [one.name]: $event === 'given' ? one.starts : null })"
+        @update:model-value="tune({ [one.name]: $event === 'given' ? one.starts : null })"
       />
-      <Slider
+      <UiSlider
         v-if="numberOf(one) !== null"
         :label="one.free ? `${one.label} given` : one.label"
         v-bind="rangeOf(one, countsX(one) ? span : null)"
-        :value="sliderPlace(one, numberOf(one)!)"
+        :model-value="sliderPlace(one, numberOf(one)!)"
         :text="settingText(one, numberOf(one)!, countsX(one) ? (isDate ? 'days' : '') : one.suffix)"
-        @set="tune({ [one.name]: sliderValue(one, $event) }, one.name)"
+        @update:model-value="tune({ [one.name]: sliderValue(one, $event) }, one.name)"
       />
     </template>
   </template>

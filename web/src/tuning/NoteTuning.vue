@@ -5,9 +5,13 @@ import type { FigureDocument } from '@/api/types'
 import { homeView } from '@/drawing/layout/extents'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
+import UiAction from '@/ui/UiAction.vue'
+import UiNote from '@/ui/UiNote.vue'
+import UiPlace from '@/ui/UiPlace.vue'
+import UiRow from '@/ui/UiRow.vue'
+import Controls from './Controls.vue'
+import { noteControls } from './controls/words'
 import Lettering from './Lettering.vue'
-import NumberField from './NumberField.vue'
-import Slider from './Slider.vue'
 
 type Note = FigureDocument['notes'][number]
 
@@ -18,10 +22,8 @@ const side = useSide()
 const note = computed(() => figure.document!.notes[props.note])
 const isDate = (axis: 'x' | 'y'): boolean => figure.drawn?.answer[axis].variable.kind === 'date'
 
-const set = (change: Partial<Note>, what = '') =>
-  figure.edit((draft) => Object.assign(draft.notes[props.note], change), what)
-
-const percent = (share: number): string => `${Math.round(share * 100)} %`
+const set = (change: Partial<Note>) =>
+  figure.edit((draft) => Object.assign(draft.notes[props.note], change))
 
 /** It first points to the middle of the data, from where it is set. */
 function point(): void {
@@ -44,54 +46,27 @@ function remove(): void {
 
 <template>
   <template v-if="note">
-    <label class="field">
-      Text
-      <input
-        v-held="note.text"
-        maxlength="500"
-        @input="set({ text: ($event.target as HTMLInputElement).value }, `note ${props.note}`)"
-      />
-    </label>
-    <template v-if="note.anchor === 'page'">
-      <Slider
-        label="From the left"
-        :value="Math.round(note.x * 100)"
-        :min="0"
-        :max="100"
-        :text="percent(note.x)"
-        @set="set({ x: $event / 100 }, 'note across')"
-      />
-      <Slider
-        label="From the top"
-        :value="Math.round(note.y * 100)"
-        :min="0"
-        :max="100"
-        :text="percent(note.y)"
-        @set="set({ y: $event / 100 }, 'note down')"
-      />
-    </template>
-    <p class="quiet">It can be dragged on the figure, too.</p>
+    <Controls :of="noteControls(props.note)" />
+    <UiNote>It can be dragged on the figure, too.</UiNote>
     <template v-if="note.points_to">
-      <div class="panel__two">
-        <NumberField
+      <UiRow even>
+        <UiPlace
           label="Points to, across"
-          :value="note.points_to[0]"
+          :model-value="note.points_to[0]"
           :is-date="isDate('x')"
-          @set="pointTo(0, $event)"
+          @update:model-value="pointTo(0, $event)"
         />
-        <NumberField
+        <UiPlace
           label="and up"
-          :value="note.points_to[1]"
+          :model-value="note.points_to[1]"
           :is-date="isDate('y')"
-          @set="pointTo(1, $event)"
+          @update:model-value="pointTo(1, $event)"
         />
-      </div>
-      <button type="button" class="choice" @click="set({ points_to: null })">
-        Take its line off
-      </button>
+      </UiRow>
+      <UiAction @click="set({ points_to: null })">Take its line off</UiAction>
     </template>
-    <button v-else type="button" class="choice" @click="point">Point to the data</button>
-    <Lettering part="notes" heading="Lettering of notes" />
-    <button type="button" class="link" @click="remove">Take this note off</button>
+    <UiAction v-else @click="point">Point to the data</UiAction>
+    <Lettering part="notes" />
+    <UiAction kind="words" @click="remove">Take this note off</UiAction>
   </template>
 </template>

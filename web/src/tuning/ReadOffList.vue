@@ -5,8 +5,14 @@ import type { Trend } from '@/api/types'
 import { dateText, valueText } from '@/drawing/geometry/ticks'
 import { useFigure } from '@/stores/figure'
 import { inSentence } from '@/model/words'
-import Choice from './Choice.vue'
-import { parsePlace } from './parse'
+import UiAction from '@/ui/UiAction.vue'
+import UiChoice from '@/ui/UiChoice.vue'
+import UiList from '@/ui/UiList.vue'
+import UiNote from '@/ui/UiNote.vue'
+import UiRow from '@/ui/UiRow.vue'
+import UiSelect from '@/ui/UiSelect.vue'
+import UiText from '@/ui/UiText.vue'
+import { parsePlace } from '@/model/parse'
 
 type ReadOff = Trend['read_off'][number]
 
@@ -26,6 +32,10 @@ const ways = computed(() => [
 ])
 const way = ref<'at' | 'level'>('at')
 const typed = ref('')
+const lines = computed(() => [
+  { value: null, label: 'every line' },
+  ...groups.value.map((value) => ({ value, label: value })),
+])
 const problem = ref('')
 
 const isDate = (side: 'x' | 'y'): boolean => answer.value[side].variable.kind === 'date'
@@ -57,109 +67,51 @@ const change = (place: number, part: Partial<ReadOff>): void =>
     Object.assign(draft.trends[props.trend].read_off[place], part)
   })
 
-const text = (event: Event): string => (event.target as HTMLInputElement).value
-
 const remove = (place: number): void =>
   figure.edit((draft) => draft.trends[props.trend].read_off.splice(place, 1))
 </script>
 
 <template>
-  <form class="ask" @submit.prevent="add">
-    <Choice label="Read off" :value="way" :options="ways" @set="way = $event" />
-    <div class="line">
-      <input
-        v-model="typed"
-        :aria-label="way === 'at' ? 'Read off at' : 'Level to be reached'"
+  <form @submit.prevent="add">
+    <UiChoice v-model="way" label="Read off" :options="ways" />
+    <UiRow>
+      <UiText
+        bare
+        class="ui-fill"
+        :label="way === 'at' ? 'Read off at' : 'Level to be reached'"
+        :model-value="typed"
         :placeholder="isDate(sideOf(way)) ? '2031-04-01' : 'a number'"
+        :error="problem"
+        @typed="typed = $event"
       />
-      <button type="submit" class="choice" :disabled="!typed.trim()">Read off</button>
-    </div>
-    <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-    <p class="quiet small">Or drag along the line on the figure.</p>
+      <UiAction type="submit" :disabled="!typed.trim()">Read off</UiAction>
+    </UiRow>
+    <UiNote>Or drag along the line on the figure.</UiNote>
   </form>
-  <ul v-if="trend.read_off.length" class="list" aria-label="Numbers read off">
+  <UiList v-if="trend.read_off.length" label="Numbers read off">
     <li v-for="(one, i) in trend.read_off" :key="i">
-      <div class="line">
-        <span class="what">{{ words(one) }}</span>
-        <button
-          type="button"
-          class="link"
-          :aria-label="`Take ${words(one)} off`"
-          @click="remove(i)"
-        >
-          ×
-        </button>
-      </div>
-      <div class="line">
-        <input
-          v-held="one.name ?? ''"
-          maxlength="500"
+      <UiRow>
+        <span class="ui-fill">{{ words(one) }}</span>
+        <UiAction kind="words" :label="`Take ${words(one)} off`" @click="remove(i)">×</UiAction>
+      </UiRow>
+      <UiRow even>
+        <UiText
+          bare
+          :label="`Name of ${words(one)}`"
+          :model-value="one.name ?? ''"
+          :maxlength="500"
           placeholder="name it"
-          :aria-label="`Name of ${words(one)}`"
-          @change="change(i, { name: text($event).trim() || null })"
+          @update:model-value="change(i, { name: $event.trim() || null })"
         />
-        <select
+        <UiSelect
           v-if="groups.length"
-          :value="one.group ?? ''"
-          :aria-label="`Line read at ${words(one)}`"
-          @change="change(i, { group: text($event) || null })"
-        >
-          <option value="">every line</option>
-          <option v-for="group in groups" :key="group" :value="group">{{ group }}</option>
-        </select>
-      </div>
+          bare
+          :label="`Line read at ${words(one)}`"
+          :model-value="one.group"
+          :options="lines"
+          @update:model-value="change(i, { group: $event })"
+        />
+      </UiRow>
     </li>
-  </ul>
+  </UiList>
 </template>
-
-<style scoped>
-.ask,
-.list {
-  display: grid;
-  gap: 6px;
-}
-
-.list {
-  list-style: none;
-  padding: 0;
-}
-
-.list li {
-  display: grid;
-  gap: 3px;
-}
-
-.line {
-  display: flex;
-  gap: 6px;
-  align-items: center;
-  font-size: 14px;
-}
-
-.line input {
-  flex: 1;
-}
-
-.line input,
-.line select {
-  min-width: 0;
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  padding: 2px 8px;
-  background: var(--raised);
-  color: var(--ink);
-}
-
-.what {
-  flex: 1;
-}
-
-.small,
-.problem {
-  font-size: 13.5px;
-}
-
-.problem {
-  color: var(--caution);
-}
-</style>

@@ -5,7 +5,12 @@ import { blankReference } from '@/api/blank'
 import type { FigureDocument } from '@/api/types'
 import { homeView } from '@/drawing/layout/extents'
 import { useFigure } from '@/stores/figure'
-import NumberField from './NumberField.vue'
+import UiAction from '@/ui/UiAction.vue'
+import UiField from '@/ui/UiField.vue'
+import UiPlace from '@/ui/UiPlace.vue'
+import UiRow from '@/ui/UiRow.vue'
+import UiSelect from '@/ui/UiSelect.vue'
+import UiText from '@/ui/UiText.vue'
 
 type Reference = FigureDocument['references'][number]
 
@@ -46,91 +51,55 @@ function setKind(place: number, at: Reference['at']): void {
   })
 }
 
-const chosen = (event: Event): string => (event.target as HTMLInputElement).value
 const above = (low: number | null) => (value: number | null) =>
   value === null || (low !== null && value <= low) ? 'A range ends above where it starts.' : ''
 const needed = (value: number | null): string => (value === null ? 'Type a value.' : '')
 </script>
 
 <template>
-  <div class="references" role="group" aria-label="Reference lines">
-    <span class="references__label">Reference lines</span>
-    <div v-for="{ reference, place } in own" :key="place" class="reference">
-      <select
-        :value="reference.at"
-        aria-label="Where"
-        @change="setKind(place, chosen($event) as Reference['at'])"
-      >
-        <option v-for="kind in KINDS" :key="kind.value" :value="kind.value">
-          {{ kind.label }}
-        </option>
-      </select>
-      <button
-        type="button"
-        class="link"
-        :aria-label="`Take reference line ${place + 1} off`"
-        @click="figure.edit((draft) => draft.references.splice(place, 1))"
-      >
-        ×
-      </button>
-      <div v-if="reference.at === 'value' || reference.at === 'range'" class="panel__two">
-        <NumberField
+  <UiField label="Reference lines" role="group" aria-label="Reference lines">
+    <template v-for="{ reference, place } in own" :key="place">
+      <UiRow>
+        <UiSelect
+          bare
+          class="ui-fill"
+          label="Where"
+          :model-value="reference.at"
+          :options="KINDS"
+          @update:model-value="setKind(place, $event)"
+        />
+        <UiAction
+          kind="words"
+          :label="`Take reference line ${place + 1} off`"
+          @click="figure.edit((draft) => draft.references.splice(place, 1))"
+        >
+          ×
+        </UiAction>
+      </UiRow>
+      <UiRow v-if="reference.at === 'value' || reference.at === 'range'" even>
+        <UiPlace
           :label="reference.at === 'range' ? 'From' : 'Value'"
-          :value="reference.value"
+          :model-value="reference.value"
           :is-date="isDate"
           :check="needed"
-          @set="set(place, { value: $event })"
+          @update:model-value="set(place, { value: $event })"
         />
-        <NumberField
+        <UiPlace
           v-if="reference.at === 'range'"
           label="To"
-          :value="reference.high"
+          :model-value="reference.high"
           :is-date="isDate"
           :check="above(reference.value)"
-          @set="set(place, { high: $event })"
+          @update:model-value="set(place, { high: $event })"
         />
-      </div>
-      <label class="field">
-        Label
-        <input
-          v-held="reference.label ?? ''"
-          maxlength="500"
-          @change="set(place, { label: chosen($event) || null })"
-        />
-      </label>
-    </div>
-    <button type="button" class="link" @click="add">+ reference line</button>
-  </div>
+      </UiRow>
+      <UiText
+        label="Label"
+        :model-value="reference.label ?? ''"
+        :maxlength="500"
+        @update:model-value="set(place, { label: $event || null })"
+      />
+    </template>
+    <UiAction kind="words" @click="add">+ reference line</UiAction>
+  </UiField>
 </template>
-
-<style scoped>
-.references {
-  display: grid;
-  gap: 6px;
-}
-
-.references__label {
-  font-size: 13.5px;
-  color: var(--soft-ink);
-}
-
-.reference {
-  display: grid;
-  grid-template-columns: 1fr auto;
-  gap: 6px 8px;
-  padding-bottom: 6px;
-  border-bottom: 1px solid var(--line);
-}
-
-.reference > select {
-  appearance: auto;
-  border: 1px solid var(--line);
-  border-radius: 6px;
-  padding: 4px 6px;
-}
-
-.reference > .field,
-.reference > .panel__two {
-  grid-column: 1 / -1;
-}
-</style>

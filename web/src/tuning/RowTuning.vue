@@ -3,13 +3,19 @@
 import { computed, ref, watch } from 'vue'
 import { blankNames } from '@/api/blank'
 import { Problem } from '@/api/client'
+import { CATEGORIES, toHex } from '@/drawing/colours'
 import { latest, OVERTAKEN } from '@/latest'
 import { rowOf, type RowLine } from '@/rows/rows'
 import { nameOptions } from '@/statement/options'
 import { useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
-import ColourField from './ColourField.vue'
-import Slider from './Slider.vue'
+import UiAction from '@/ui/UiAction.vue'
+import UiColour from '@/ui/UiColour.vue'
+import UiNote from '@/ui/UiNote.vue'
+import UiRow from '@/ui/UiRow.vue'
+import UiSlider from '@/ui/UiSlider.vue'
+import UiText from '@/ui/UiText.vue'
+import UiValues from '@/ui/UiValues.vue'
 
 const props = defineProps<{ row: number }>()
 
@@ -74,9 +80,8 @@ function singleOut(colour: string | null): void {
   })
 }
 
-function setLabel(event: Event): void {
-  const text = (event.target as HTMLInputElement).value.trim()
-  figure.edit((draft) => (draft.singled_out[single.value].name = text || null))
+function setLabel(typed: string): void {
+  figure.edit((draft) => (draft.singled_out[single.value].name = typed.trim() || null))
 }
 
 /** Whether the figure shows a name on it, and how far that was moved. */
@@ -105,95 +110,52 @@ function release(): void {
 </script>
 
 <template>
-  <p v-if="problem" class="problem" role="alert">{{ problem }}</p>
-  <dl class="values">
-    <template v-for="line in lines" :key="line.name">
-      <dt>{{ line.label }}</dt>
-      <dd>{{ line.value }}</dd>
-    </template>
-  </dl>
-  <div class="actions">
-    <button type="button" class="choice" @click="toggle">
-      {{ isAside ? 'Bring back' : 'Set aside' }}
-    </button>
-    <button type="button" class="choice" :aria-pressed="isNamed" @click="name">
+  <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
+  <UiValues :of="lines" />
+  <UiRow>
+    <UiAction @click="toggle">{{ isAside ? 'Bring back' : 'Set aside' }}</UiAction>
+    <UiAction :pressed="isNamed" @click="name">
       {{ isNamed ? 'Take its name off' : 'Name it' }}
-    </button>
-    <button v-if="single < 0" type="button" class="choice" @click="singleOut('#af2d18')">
-      Single it out
-    </button>
-    <button v-else type="button" class="choice" @click="release">Like the others</button>
-  </div>
+    </UiAction>
+    <UiAction v-if="single < 0" @click="singleOut(toHex(CATEGORIES[1]))">Single it out</UiAction>
+    <UiAction v-else @click="release">Like the others</UiAction>
+  </UiRow>
   <template v-if="single >= 0">
-    <ColourField
+    <UiColour
       label="Colour of this point"
-      :value="document.singled_out[single].colour"
+      :model-value="document.singled_out[single].colour"
       none="as it was"
-      @set="singleOut"
+      @update:model-value="singleOut"
     />
-    <label class="field">
-      In the legend as
-      <input
-        v-held="document.singled_out[single].name ?? ''"
-        maxlength="500"
-        placeholder="nothing"
-        @change="setLabel"
-      />
-    </label>
+    <UiText
+      label="In the legend as"
+      :model-value="document.singled_out[single].name ?? ''"
+      :maxlength="500"
+      placeholder="nothing"
+      @update:model-value="setLabel"
+    />
   </template>
   <template v-if="moved">
-    <Slider
+    <UiSlider
       label="Name, to the right"
-      :value="Math.round(moved[0])"
+      :model-value="Math.round(moved[0])"
       :min="-200"
       :max="200"
       :text="`${Math.round(moved[0])} pt`"
-      @set="moveName([$event, moved[1]])"
+      @update:model-value="moveName([$event, moved[1]])"
     />
-    <Slider
+    <UiSlider
       label="Name, down"
-      :value="Math.round(moved[1])"
+      :model-value="Math.round(moved[1])"
       :min="-200"
       :max="200"
       :text="`${Math.round(moved[1])} pt`"
-      @set="moveName([moved[0], $event])"
+      @update:model-value="moveName([moved[0], $event])"
     />
-    <button type="button" class="link" @click="moveName(null)">Place its name by itself</button>
+    <UiAction kind="words" @click="moveName(null)">Place its name by itself</UiAction>
   </template>
-  <button v-else-if="bears" type="button" class="link" @click="moveName([8, -20])">
-    Move its name
-  </button>
-  <p class="quiet note">
+  <UiAction v-else-if="bears" kind="words" @click="moveName([8, -20])">Move its name</UiAction>
+  <UiNote>
     A row set aside is drawn hollow and pale and is left out of every fit on this figure.
-  </p>
+  </UiNote>
 </template>
-
-<style scoped>
-.values {
-  display: grid;
-  grid-template-columns: auto auto;
-  gap: 2px 12px;
-  margin: 0;
-  font-size: 14px;
-}
-
-dt {
-  color: var(--soft-ink);
-}
-
-dd {
-  margin: 0;
-  text-align: right;
-}
-
-.actions {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-}
-
-.note {
-  font-size: 13.5px;
-  line-height: 1.35;
-}
-</style>

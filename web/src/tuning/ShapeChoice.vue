@@ -1,5 +1,7 @@
 <script setup lang="ts">
 /** One of the markers, each shown as it is drawn. */
+import UiAction from '@/ui/UiAction.vue'
+import UiField from '@/ui/UiField.vue'
 import { CONTOURS, SHAPES, type Shape } from '@/drawing/marks/shapes'
 
 defineProps<{ label: string; value: Shape | null; none?: string }>()
@@ -17,48 +19,24 @@ const outline = (shape: Shape): string =>
 </script>
 
 <template>
-  <div class="shapes" role="group" :aria-label="label">
-    <button
-      v-if="none"
-      type="button"
-      class="choice none"
-      :aria-pressed="value === null"
-      @click="emit('set', null)"
-    >
-      {{ none }}
-    </button>
-    <button
-      v-for="shape in SHAPES"
-      :key="shape"
-      type="button"
-      class="choice shape"
-      :aria-pressed="value === shape"
-      :aria-label="shape"
-      :title="shape"
-      @click="emit('set', shape)"
-    >
-      <svg viewBox="0 0 20 20" width="20" height="20" aria-hidden="true">
-        <path :d="outline(shape)" fill="currentColor" fill-rule="evenodd" />
-      </svg>
-    </button>
-  </div>
+  <UiField :label="label" role="group" :aria-label="label">
+    <span class="ui-choice">
+      <UiAction v-if="none" :pressed="value === null" @click="emit('set', null)">
+        {{ none }}
+      </UiAction>
+      <UiAction
+        v-for="shape in SHAPES"
+        :key="shape"
+        class="ui-shape"
+        :pressed="value === shape"
+        :label="shape"
+        :tip="shape"
+        @click="emit('set', shape)"
+      >
+        <svg viewBox="0 0 20 20" width="20" height="20" aria-hidden="true">
+          <path :d="outline(shape)" fill="currentColor" fill-rule="evenodd" />
+        </svg>
+      </UiAction>
+    </span>
+  </UiField>
 </template>
-
-<style scoped>
-.shapes {
-  display: grid;
-  grid-template-columns: repeat(6, 1fr);
-  gap: 4px;
-}
-
-.none {
-  grid-column: 1 / -1;
-  justify-self: start;
-}
-
-.shape {
-  padding: 4px;
-  line-height: 0;
-  color: var(--ink);
-}
-</style>

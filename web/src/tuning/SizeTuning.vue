@@ -1,30 +1,19 @@
 <script setup lang="ts">
 /** Sizes of bubbles. */
 import { computed } from 'vue'
-import type { FigureDocument } from '@/api/types'
 import { diameterOf, roomyLargest } from '@/drawing/marks/bubbles'
 import { homeView } from '@/drawing/layout/extents'
 import { useFigure } from '@/stores/figure'
-import Choice from './Choice.vue'
-import Slider from './Slider.vue'
+import UiAction from '@/ui/UiAction.vue'
+import UiNote from '@/ui/UiNote.vue'
+import Controls from './Controls.vue'
+import { BUBBLES, LARGEST_BUBBLE } from './controls/marks'
 
-type Size = NonNullable<FigureDocument['size']>
-
-const MEASURES = [
-  { value: 'area', label: 'area' },
-  { value: 'diameter', label: 'diameter' },
-] as const
-const STARTS = [
-  { value: 'zero', label: 'from zero' },
-  { value: 'smallest', label: 'from the smallest' },
-] as const
 /** To find room among more bubbles takes longer than a hand waits. */
 const MOST_TRIED = 5000
 
 const figure = useFigure()
 const size = computed(() => figure.document!.size!)
-const set = (change: Partial<Size>, what = '') =>
-  figure.edit((draft) => Object.assign(draft.size!, change), what)
 
 /** The largest size at which under a fifth of the ink overlaps, on the figure as it stands. */
 const roomy = computed((): number | null => {
@@ -46,31 +35,12 @@ const crowded = computed(() => roomy.value !== null && size.value.largest > room
 </script>
 
 <template>
-  <Slider
-    label="Largest bubble"
-    :value="size.largest"
-    :min="6"
-    :max="120"
-    :text="`${size.largest} pt`"
-    @set="set({ largest: $event }, 'largest bubble')"
-  />
-  <p v-if="crowded" class="offer" role="status">
+  <Controls :of="[LARGEST_BUBBLE]" />
+  <UiNote v-if="crowded" kind="plain" role="status">
     More than a fifth of the bubbles’ ink overlaps.
-    <button type="button" class="link" @click="set({ largest: roomy! })">
+    <UiAction kind="words" @click="figure.edit((draft) => (draft.size!.largest = roomy!))">
       Take {{ roomy }} pt instead
-    </button>
-  </p>
-  <Choice
-    label="The value sets the"
-    :value="size.measure"
-    :options="MEASURES"
-    @set="set({ measure: $event })"
-  />
-  <Choice label="Sizes run" :value="size.start" :options="STARTS" @set="set({ start: $event })" />
+    </UiAction>
+  </UiNote>
+  <Controls :of="BUBBLES" />
 </template>
-
-<style scoped>
-.offer {
-  font-size: 14px;
-}
-</style>

@@ -2,7 +2,7 @@
 /** The controls of the part that is selected. */
 import { computed } from 'vue'
 import type { Part } from '@/drawing/scene'
-import SidePanel from '@/SidePanel.vue'
+import SidePanel from '@/study/SidePanel.vue'
 import { useFigure } from '@/stores/figure'
 import AxisTuning from './AxisTuning.vue'
 import LegendTuning from './LegendTuning.vue'

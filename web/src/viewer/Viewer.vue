@@ -69,7 +69,7 @@ if (shared) document.title = shared.title
     <header class="viewer__head">
       <h1>{{ shared.title }}</h1>
       <p v-if="sentence && sentence !== shared.title" class="quiet">{{ sentence }}</p>
-      <nav v-if="plate" class="viewer__panels" aria-label="Figures of the plate">
+      <nav v-if="plate" class="beside" aria-label="Figures of the plate">
         <button type="button" class="choice" :aria-pressed="picked === null" @click="picked = null">
           together
         </button>
@@ -104,9 +104,9 @@ if (shared) document.title = shared.title
       />
       <ShownFigure v-else :key="`figure ${picked}`" :shown="open" />
     </section>
-    <aside v-if="open && answer" class="viewer__readings" aria-label="Readings">
+    <aside v-if="open && answer" class="cards viewer__readings" aria-label="Readings">
       <p v-if="!hasAxes" class="card" role="status">{{ said || kind?.hint }}</p>
-      <p v-for="{ title, text } in answer.cautions" :key="text" class="card caution">
+      <p v-for="{ title, text } in answer.cautions" :key="text" class="wrong">
         <strong>{{ title }}</strong> {{ text }}
       </p>
       <FitCard
@@ -120,7 +120,7 @@ if (shared) document.title = shared.title
       <p v-if="answer.association && !answer.trends.length && hasAxes" class="card">
         r = {{ shareText(answer.association.r) }}, n = {{ answer.association.n }}
       </p>
-      <p v-if="hasAxes" class="quiet viewer__keys">
+      <p v-if="hasAxes" class="quiet small">
         Point at a mark or a line to read it. Wheel, + and − zoom; drag to move; 0 fits the data;
         arrow keys walk from mark to mark.
       </p>
@@ -151,14 +151,8 @@ if (shared) document.title = shared.title
 }
 
 .viewer__head h1 {
-  font-size: 20px;
+  font-size: var(--text-head);
   font-weight: 600;
-}
-
-.viewer__panels {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 6px;
 }
 
 .viewer__figure {
@@ -171,25 +165,12 @@ if (shared) document.title = shared.title
 }
 
 .viewer__readings {
-  display: grid;
-  gap: 8px;
-  align-content: start;
   overflow: auto;
   min-height: 0;
 }
 
-.viewer__keys {
-  font-size: 13.5px;
-}
-
 .viewer__caption {
   grid-column: 1 / -1;
-}
-
-.caution {
-  background: var(--caution-ground);
-  color: var(--caution);
-  box-shadow: none;
 }
 
 .viewer--none {

@@ -4,6 +4,7 @@ import type { Shared } from '@/api/types'
 import '@/base.css'
 import './fonts.css'
 import './viewer.css'
+import { showPalette } from '@/ui/palette'
 import Viewer from './Viewer.vue'
 
 const GONE = 'This page is not there any more: it was withdrawn, or its time is over.'
@@ -21,4 +22,5 @@ async function find(): Promise<Shared | string> {
   }
 }
 
+showPalette()
 void find().then((found) => createApp(Viewer, { found }).mount('#viewer'))

@@ -9,6 +9,7 @@ from pydantic import Field, model_validator
 from yarrowdew.figures.categories import HexColour
 from yarrowdew.figures.document.base import (
     DocumentPart,
+    Looks,
     Public,
     Value,
     Words,
@@ -73,12 +74,12 @@ class Reference(DocumentPart):
     axis: Public[Literal["x", "y", "both"]] = "y"
     """The axis on which its value lies; both for the line y = x."""
     at: Public[Literal["value", "mean", "median", "range", "identity"]] = "value"
-    value: Public[Value | None] = None
+    value: Looks[Value | None] = None
     """Where it is; the lower end of a range."""
-    high: Public[Value | None] = None
+    high: Looks[Value | None] = None
     """The upper end of a range."""
-    label: Public[Words | None] = None
-    dashed: Public[bool] = True
+    label: Looks[Words | None] = None
+    dashed: Looks[bool] = True
 
     @model_validator(mode="after")
     def _lies_somewhere(self) -> Reference:

@@ -31,9 +31,17 @@ class DrawnAs:
     role: str
 
 
+@dataclass(frozen=True, slots=True)
+class DrawnAlone:
+    """Marks a field that changes how a figure is drawn and nothing of the answer to it."""
+
+
 T = TypeVar("T")
 Public = Annotated[T, GoesOut()]
 """The type of a field that may go out. What it names goes out only where that was agreed to."""
+
+Looks = Annotated[T, GoesOut(), DrawnAlone()]
+"""The type of a field that may go out and that no answer depends on."""
 
 
 def public(kind: Any) -> Any:

@@ -7,7 +7,15 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yarrowdew.figures.document.axes import Axes, Reference
-from yarrowdew.figures.document.base import Caption, DocumentPart, DrawnAs, Public, Words
+from yarrowdew.figures.document.base import (
+    Caption,
+    DocumentPart,
+    DrawnAlone,
+    DrawnAs,
+    Looks,
+    Public,
+    Words,
+)
 from yarrowdew.figures.document.marks import (
     Colour,
     Connect,
@@ -33,7 +41,7 @@ class FigureBase(DocumentPart):
 
     version: Literal[2] = VERSION
     kind: Public[str] = ""
-    name: Words | None = None
+    name: Annotated[Words | None, DrawnAlone()] = None
     """What the ledger calls it; made from its variables where null."""
     table: str = Field(max_length=64)
     """Id of the table."""
@@ -49,24 +57,24 @@ class FigureBase(DocumentPart):
     names: Public[Names | None] = None
     error_bars: Public[ErrorBars] = Field(default_factory=ErrorBars)
     connect: Public[Connect | None] = None
-    jitter: Public[Jitter] = Field(default_factory=Jitter)
+    jitter: Looks[Jitter] = Field(default_factory=Jitter)
     margins: Public[Margins] = Field(default_factory=Margins)
-    readings: Public[ReadingsBox] = Field(default_factory=ReadingsBox)
+    readings: Looks[ReadingsBox] = Field(default_factory=ReadingsBox)
     rows: RowFilter | None = None
     """Which rows are shown and fitted; all where null."""
     set_aside: Public[list[RowNumber]] = Field(default_factory=list, max_length=1_000_000)
     """Numbers of rows left out of fits and drawn hollow."""
-    singled_out: Public[list[SingledOut]] = Field(default_factory=list, max_length=50)
+    singled_out: Looks[list[SingledOut]] = Field(default_factory=list, max_length=50)
     references: Public[list[Reference]] = Field(default_factory=list, max_length=50)
-    notes: Public[list[Note]] = Field(default_factory=list, max_length=100)
-    title: Public[Words | None] = None
-    subtitle: Public[Words | None] = None
-    caption: Public[Caption | None] = None
+    notes: Looks[list[Note]] = Field(default_factory=list, max_length=100)
+    title: Looks[Words | None] = None
+    subtitle: Looks[Words | None] = None
+    caption: Looks[Caption | None] = None
     """May hold `{equation}`, `{R²}`, `{n}` and other readings, which stay true as data change."""
-    caption_below: Public[bool] = True
+    caption_below: Looks[bool] = True
     """Whether the caption stands below the figure, or only goes along with it as text."""
-    axes: Public[Axes] = Field(default_factory=Axes)
+    axes: Looks[Axes] = Field(default_factory=Axes)
     marks: Public[Marks] = Field(default_factory=Marks)
-    legend: Public[Legend] = Field(default_factory=Legend)
-    type: Public[Type] = Field(default_factory=Type)
-    page: Public[Page] = Field(default_factory=Page)
+    legend: Looks[Legend] = Field(default_factory=Legend)
+    type: Looks[Type] = Field(default_factory=Type)
+    page: Looks[Page] = Field(default_factory=Page)

@@ -11,6 +11,7 @@ from yarrowdew.figures.categories import HexColour
 from yarrowdew.figures.document.base import (
     DocumentPart,
     DrawnAs,
+    Looks,
     Offset,
     Public,
     Value,
@@ -39,15 +40,15 @@ class Colour(DocumentPart):
     variable: Public[Annotated[VariableName, DrawnAs("colour")]]
     scale: Public[Literal["category", "amount"] | None] = None
     """How its values are read; by the variable's kind where null."""
-    ramp: Public[Literal["dew", "ember", "tide"]] = "dew"
+    ramp: Looks[Literal["dew", "ember", "tide"]] = "dew"
     """For amounts: pale to fern, pale to rust, or two-sided from rust over paper to fern."""
-    reversed: Public[bool] = False
-    low: Public[Value | None] = None
+    reversed: Looks[bool] = False
+    low: Looks[Value | None] = None
     """Where the ramp starts; at the smallest amount where null."""
-    middle: Public[Value | None] = None
+    middle: Looks[Value | None] = None
     """What a two-sided ramp turns about; half-way between its ends where null."""
-    high: Public[Value | None] = None
-    steps: Public[Annotated[int, Field(ge=2, le=12)] | None] = None
+    high: Looks[Value | None] = None
+    steps: Looks[Annotated[int, Field(ge=2, le=12)] | None] = None
     """Even steps of colour; continuous where null."""
 
 
@@ -57,11 +58,11 @@ class Size(DocumentPart):
     variable: Public[Annotated[VariableName | None, DrawnAs("size")]] = None
     influence: Public[bool] = False
     """Sized by Cook's distance in the first trend, in the place of a variable."""
-    measure: Public[Literal["area", "diameter"]] = "area"
+    measure: Looks[Literal["area", "diameter"]] = "area"
     """What follows the value."""
-    start: Public[Literal["zero", "smallest"]] = "zero"
+    start: Looks[Literal["zero", "smallest"]] = "zero"
     """The value at which a bubble would have no size."""
-    largest: Public[float] = Field(default=34, ge=4, le=200)
+    largest: Looks[float] = Field(default=34, ge=4, le=200)
     """Diameter of the largest bubble, in points."""
 
     @model_validator(mode="after")
@@ -79,9 +80,9 @@ class Names(DocumentPart):
     """All, those of `rows`, or the `count` furthest from the trend or from the middle."""
     count: Public[int] = Field(default=10, ge=1, le=500)
     rows: Public[list[RowNumber]] = Field(default_factory=list, max_length=2000)
-    size: Public[float] = Field(default=11, ge=5, le=40)
+    size: Looks[float] = Field(default=11, ge=5, le=40)
     """In points."""
-    moved: Public[dict[RowKey, Offset]] = Field(default_factory=dict, max_length=2000)
+    moved: Looks[dict[RowKey, Offset]] = Field(default_factory=dict, max_length=2000)
     """By row number, how far a name was dragged from its mark, in points to the right and down."""
 
 
@@ -95,9 +96,9 @@ class ErrorBar(DocumentPart):
     above: Public[Annotated[VariableName | None, DrawnAs("error bars")]] = None
     amount: Public[float] = Field(default=0, ge=0, allow_inf_nan=False)
     """The fixed amount, or the share: 0.05 for 5 %."""
-    cap: Public[float] = Field(default=6, ge=0, le=40)
+    cap: Looks[float] = Field(default=6, ge=0, le=40)
     """Width of the whisker cap, in points."""
-    width: Public[float] = Field(default=1, ge=0.25, le=8)
+    width: Looks[float] = Field(default=1, ge=0.25, le=8)
     """Of the line, in points."""
 
     @model_validator(mode="after")
@@ -123,11 +124,11 @@ class ErrorBars(DocumentPart):
 class Connect(DocumentPart):
     """Points connected by a line, for each colour by itself."""
 
-    order: Public[Literal["x", "rows", "variable"]] = "x"
+    order: Looks[Literal["x", "rows", "variable"]] = "x"
     variable: Public[Annotated[VariableName | None, DrawnAs("order")]] = None
     """What orders the points, where it is a variable."""
-    line: Public[Literal["straight", "smooth", "steps"]] = "straight"
-    width: Public[float] = Field(default=1.5, ge=0.25, le=12)
+    line: Looks[Literal["straight", "smooth", "steps"]] = "straight"
+    width: Looks[float] = Field(default=1.5, ge=0.25, le=12)
 
     @model_validator(mode="after")
     def _has_its_variable(self) -> Connect:
@@ -184,20 +185,20 @@ class OwnLook(DocumentPart):
 class Marks(DocumentPart):
     """How marks look."""
 
-    shape: Public[Shape] = "disc"
-    size: Public[float] = Field(default=6, ge=1, le=60)
+    shape: Looks[Shape] = "disc"
+    size: Looks[float] = Field(default=6, ge=1, le=60)
     """Diameter of a disc of the same ink, in points."""
-    opacity: Public[float | None] = Field(default=None, ge=0.02, le=1)
+    opacity: Looks[float | None] = Field(default=None, ge=0.02, le=1)
     """Chosen from how crowded the figure is where null."""
-    colour: Public[HexColour | None] = None
+    colour: Looks[HexColour | None] = None
     """Of all marks, where no variable colours them."""
-    hollow: Public[bool] = False
-    outline: Public[Outline | None] = None
-    density: Public[Literal["auto", "on", "off"]] = "auto"
+    hollow: Looks[bool] = False
+    outline: Looks[Outline | None] = None
+    density: Looks[Literal["auto", "on", "off"]] = "auto"
     """Shading in the place of marks; by itself where so many cannot be told apart."""
     text: Public[Annotated[VariableName | None, DrawnAs("text of marks")]] = None
     """A variable whose short text stands in the place of a marker."""
-    each: Public[dict[CategoryName, OwnLook]] = Field(default_factory=dict, max_length=500)
+    each: Looks[dict[CategoryName, OwnLook]] = Field(default_factory=dict, max_length=500)
     """By category, its own look."""
-    front: Public[list[CategoryName]] = Field(default_factory=list, max_length=500)
+    front: Looks[list[CategoryName]] = Field(default_factory=list, max_length=500)
     """Categories drawn over the others, the last on top."""

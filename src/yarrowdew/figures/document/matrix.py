@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from yarrowdew.figures.document.base import DocumentPart, DrawnAs, Public
+from yarrowdew.figures.document.base import DocumentPart, DrawnAs, Looks, Public
 from yarrowdew.figures.document.trends import Trend, trend_of
 from yarrowdew.tables.holding import VariableName
 
@@ -24,11 +24,11 @@ class Matrix(DocumentPart):
     below: Public[Region] = "points"
     above: Public[Region] = "r"
     diagonal: Public[Literal["histogram", "density", "both", "nothing"]] = "histogram"
-    names: Public[bool] = True
+    names: Looks[bool] = True
     """Whether the variables are named on the diagonal."""
     trend: Public[Trend] = Field(default_factory=trend_of)
     """What is drawn where a region shows points with a trend; for each colour by itself."""
-    r_as: Public[Literal["number", "ellipse"]] = "number"
+    r_as: Looks[Literal["number", "ellipse"]] = "number"
     missing: Public[Literal["pairwise", "complete"]] = "pairwise"
     """Which rows each pair shows: those that have both, or those that have every variable."""
-    axes: Public[Literal["outer", "none"]] = "outer"
+    axes: Looks[Literal["outer", "none"]] = "outer"

@@ -9,7 +9,15 @@ from pydantic import Field, TypeAdapter, model_validator
 from yarrowdew.core.trends.base import BandKind
 from yarrowdew.core.trends.registry import FAMILIES
 from yarrowdew.figures.categories import HexColour
-from yarrowdew.figures.document.base import DocumentPart, DrawnAs, Level, Public, Value, Words
+from yarrowdew.figures.document.base import (
+    DocumentPart,
+    DrawnAs,
+    Level,
+    Looks,
+    Public,
+    Value,
+    Words,
+)
 from yarrowdew.figures.document.families import HasFamily, by_family
 from yarrowdew.tables.holding import CategoryName, VariableName
 
@@ -67,16 +75,16 @@ class TrendPart(HasFamily):
     """Whether the variable holds weights, or standard errors of y, whose weight is 1/SE²."""
     carry: Public[Carry] = Field(default_factory=Carry)
     read_off: Public[list[ReadOff]] = Field(default_factory=list, max_length=40)
-    on_figure: Public[list[OnFigure]] = Field(default_factory=list, max_length=7)
+    on_figure: Looks[list[OnFigure]] = Field(default_factory=list, max_length=7)
     """Which readings are printed on the figure."""
     letters: Public[Literal["x", "variables"]] = "x"
     """Whether the equation speaks of x and y, or of the variables."""
     digits: Public[Annotated[int, Field(ge=1, le=15)] | None] = None
     """Significant digits of its coefficients; as few as land on the line where null."""
-    colour: Public[HexColour | None] = None
+    colour: Looks[HexColour | None] = None
     """That of its group, or ink, where null."""
-    width: Public[float] = Field(default=2, ge=0.25, le=12)
-    dash: Public[Literal["solid", "dashed", "dotted"]] = "solid"
+    width: Looks[float] = Field(default=2, ge=0.25, le=12)
+    dash: Looks[Literal["solid", "dashed", "dotted"]] = "solid"
 
 
 def _bands_of(family: str) -> list[Band]:

@@ -1,44 +1,43 @@
 <script setup lang="ts">
-/** A number, or a date, typed; an empty field leaves it to Yarrowdew. */
+/** A number, or a date, typed in the axis's own terms; an empty field leaves it to Yarrowdew. */
 import { ref } from 'vue'
 import { dateText, valueText } from '@/drawing/geometry/ticks'
-import { parsePlace } from './parse'
+import { parsePlace } from '@/model/parse'
+import UiText from './UiText.vue'
 
 const props = defineProps<{
   label: string
-  value: number | null
+  modelValue: number | null
   placeholder?: string
   isDate?: boolean
+  bare?: boolean
   /** Says what is wrong with a value; nothing where it is good. */
   check?: (value: number | null) => string
 }>()
-const emit = defineEmits<{ set: [value: number | null] }>()
+const emit = defineEmits<{ 'update:modelValue': [value: number | null] }>()
 
 const problem = ref('')
 const shown = (value: number | null): string =>
   value === null ? '' : props.isDate ? dateText(value) : valueText(value)
 
-function changed(event: Event): void {
-  const text = (event.target as HTMLInputElement).value.trim()
+function changed(typed: string): void {
+  const text = typed.trim()
   const value = text === '' ? null : parsePlace(text, props.isDate ?? false)
   problem.value = Number.isNaN(value)
     ? `“${text}” is not ${props.isDate ? 'a date such as 2031-04-01' : 'a number'}.`
     : (props.check?.(value) ?? '')
-  if (problem.value === '') emit('set', value)
+  if (problem.value === '') emit('update:modelValue', value)
 }
 </script>
 
 <template>
-  <label class="field">
-    {{ label }}
-    <input v-held="shown(value)" :placeholder="placeholder" @change="changed" />
-    <span v-if="problem" class="field__problem" role="alert">{{ problem }}</span>
-  </label>
+  <UiText
+    :label="label"
+    :model-value="shown(modelValue)"
+    :placeholder="placeholder"
+    :error="problem"
+    :bare="bare"
+    :numeric="!isDate"
+    @update:model-value="changed"
+  />
 </template>
-
-<style scoped>
-.field__problem {
-  font-size: 14px;
-  color: var(--caution);
-}
-</style>

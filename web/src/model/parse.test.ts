@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
-import { typedBand } from '../statement/options'
+import { typedBand } from '@/statement/options'
 import { articleOf } from '@/statement/parts'
-import { parsePlace } from './parse'
+import { parsePlace } from '@/model/parse'
 
 describe('what people type', () => {
   it.each([

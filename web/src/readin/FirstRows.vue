@@ -1,0 +1,101 @@
+<script setup lang="ts">
+/** The first rows of a file as they would be read, with the kind of each variable. */
+import type { Kind, Preview } from '@/api/types'
+import { GAP } from '@/drawing/geometry/ticks'
+import { KIND_SIGNS } from '@/model/words'
+import UiAction from '@/ui/UiAction.vue'
+import UiSelect from '@/ui/UiSelect.vue'
+import UiTable from '@/ui/UiTable.vue'
+
+defineProps<{ preview: Preview }>()
+const emit = defineEmits<{ kind: [variable: string, kind: Kind] }>()
+
+const KINDS = (['number', 'category', 'date', 'text'] as const).map((value) => ({
+  value,
+  label: value,
+}))
+</script>
+
+<template>
+  <div class="card rows" tabindex="0" role="region" aria-label="First rows">
+    <UiTable>
+      <thead>
+        <tr>
+          <th class="row-number" scope="col">Row</th>
+          <th v-for="v in preview.variables" :key="v.name" scope="col" :class="v.kind">
+            <strong>{{ v.name }}</strong>
+            <span v-if="v.unit" class="quiet">{{ GAP + v.unit }}</span>
+            <span class="ui-row">
+              <span class="kind" aria-hidden="true">{{ KIND_SIGNS[v.kind] }}</span>
+              <UiSelect
+                bare
+                :label="`Kind of ${v.name}`"
+                :model-value="v.kind"
+                :options="KINDS"
+                @update:model-value="emit('kind', v.name, $event)"
+              />
+            </span>
+            <span class="quiet">{{ v.missing ? `${v.missing} missing` : 'none missing' }}</span>
+            <UiAction
+              v-if="v.could_be_category"
+              :label="`Read ${v.name} as a category`"
+              @click="emit('kind', v.name, 'category')"
+            >
+              few values: a category?
+            </UiAction>
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="(row, i) in preview.head" :key="i">
+          <th class="row-number" scope="row">{{ i + 1 }}</th>
+          <td
+            v-for="(cell, j) in row"
+            :key="j"
+            :class="[preview.variables[j].kind, { missing: cell === null }]"
+          >
+            {{ cell ?? 'missing' }}
+          </td>
+        </tr>
+      </tbody>
+    </UiTable>
+  </div>
+</template>
+
+<style scoped>
+.rows {
+  overflow: auto;
+  min-height: 0;
+  padding: 0;
+}
+
+.rows :is(th, td) {
+  white-space: nowrap;
+}
+
+.rows thead th {
+  position: sticky;
+  top: 0;
+  z-index: 1;
+  background: var(--raised);
+  vertical-align: top;
+}
+
+.kind {
+  color: var(--accent);
+  min-width: 22px;
+}
+
+td.number,
+.row-number {
+  text-align: right;
+}
+
+.row-number {
+  color: var(--soft-ink);
+}
+
+.missing {
+  color: var(--caution);
+}
+</style>

@@ -1,0 +1,92 @@
+<script setup lang="ts">
+/** A study in the list: pictures of its first figures, its name, and what can be done with it. */
+import type { StudyListed } from '@/api/types'
+import FigureThumb from '@/ledger/FigureThumb.vue'
+import { countOf } from '@/model/words'
+import UiAction from '@/ui/UiAction.vue'
+import UiRow from '@/ui/UiRow.vue'
+import UiText from '@/ui/UiText.vue'
+
+defineProps<{ study: StudyListed }>()
+const emit = defineEmits<{ copy: []; save: []; remove: []; rename: [typed: string] }>()
+</script>
+
+<template>
+  <li class="card study">
+    <router-link
+      class="study__open"
+      :to="{ name: 'study', params: { studyId: study.id } }"
+      :aria-label="`Open ${study.name}`"
+    >
+      <span v-if="study.first.length" class="study__pictures">
+        <FigureThumb
+          v-for="(figure, i) in study.first.slice(0, 3)"
+          :key="figure.id"
+          :figure="figure"
+          :open="false"
+          :width="i ? 84 : 200"
+          :height="i ? 62 : 128"
+        />
+      </span>
+      <span v-else class="study__none quiet">No figure yet</span>
+    </router-link>
+    <UiText
+      bare
+      class="ui-quiet study__name"
+      :label="`Name of the study ${study.name}`"
+      :model-value="study.name"
+      :maxlength="200"
+      @update:model-value="emit('rename', $event)"
+    />
+    <p class="quiet">
+      {{ countOf(study.figures, 'figure')
+      }}<template v-if="study.plates"> · {{ countOf(study.plates, 'plate') }}</template> · changed
+      {{ study.changed.slice(0, 10) }}
+    </p>
+    <UiRow>
+      <UiAction kind="words" @click="emit('copy')">Copy</UiAction>
+      <UiAction kind="words" @click="emit('save')">Save as a file</UiAction>
+      <UiAction kind="caution" @click="emit('remove')">Delete</UiAction>
+    </UiRow>
+  </li>
+</template>
+
+<style scoped>
+.study {
+  display: grid;
+  gap: 4px;
+}
+
+.study__open {
+  color: inherit;
+  text-decoration: none;
+  border-radius: var(--radius);
+}
+
+.study__pictures {
+  display: grid;
+  grid-template-columns: 200px 84px;
+  grid-template-rows: 62px 62px;
+  gap: 4px;
+  justify-content: space-between;
+  background: var(--paper);
+  border-radius: var(--radius);
+}
+
+.study__pictures > :first-child {
+  grid-row: 1 / 3;
+}
+
+.study__none {
+  display: grid;
+  place-items: center;
+  height: 128px;
+  background: var(--ground);
+  border-radius: var(--radius);
+}
+
+.study__name {
+  margin-left: -8px;
+  font-weight: 600;
+}
+</style>

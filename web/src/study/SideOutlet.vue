@@ -1,0 +1,95 @@
+<script setup lang="ts">
+/** What stands beside the figure: a map from what is shown to its component. */
+import { computed, type Component } from 'vue'
+import type { TableTaken } from '@/api/types'
+import SelectionPanel from '@/figure/SelectionPanel.vue'
+import HandOn from '@/handon/HandOn.vue'
+import SharePanel from '@/handon/SharePanel.vue'
+import { shownKind } from '@/kinds/shown'
+import DerivePanel from '@/ledger/DerivePanel.vue'
+import TablePanel from '@/ledger/TablePanel.vue'
+import VariablePanel from '@/ledger/VariablePanel.vue'
+import NewPlate from '@/plates/NewPlate.vue'
+import PlateTuning from '@/plates/PlateTuning.vue'
+import CompareForms from '@/readings/CompareForms.vue'
+import Pairs from '@/readings/Pairs.vue'
+import { useFigure } from '@/stores/figure'
+import { usePlate } from '@/stores/plate'
+import { useSide, type Shown } from '@/stores/side'
+import { useStudy } from '@/stores/study'
+import Tuning from '@/tuning/Tuning.vue'
+
+const emit = defineEmits<{
+  file: [file: File, again: string | null]
+  taken: [made: TableTaken]
+  plate: [id: string]
+}>()
+
+const studies = useStudy()
+const figure = useFigure()
+const plate = usePlate()
+const side = useSide()
+
+interface Standing {
+  is: Component
+  props?: object
+  on?: Record<string, (...told: never[]) => void>
+}
+
+type Of<Kind extends Shown['kind']> = Extract<Shown, { kind: Kind }>
+
+const hasPicture = (): boolean => Boolean(figure.drawn ?? plate.document)
+const derived = (name: string | null): void =>
+  name ? side.show({ kind: 'variable', name }) : side.rest()
+
+/** What each needs to stand there; null where it is not there. */
+const STANDING: { [Kind in Shown['kind']]?: (shown: Of<Kind>) => Standing | null } = {
+  derive: () => (studies.table ? { is: DerivePanel, on: { done: derived } } : null),
+  table: () => {
+    const { table } = studies
+    return table
+      ? {
+          is: TablePanel,
+          props: { key: table.id, table },
+          on: {
+            again: (file: File) => emit('file', file, table.id),
+            taken: (made: TableTaken) => emit('taken', made),
+          },
+        }
+      : null
+  },
+  variable: ({ name }) => {
+    const variable = studies.table?.summary.variables.find((one) => one.name === name)
+    return variable ? { is: VariablePanel, props: { key: name, variable } } : null
+  },
+  selection: () => (figure.drawn ? { is: SelectionPanel } : null),
+  compare: ({ trend, group }) =>
+    figure.document?.trends[trend] ? { is: CompareForms, props: { trend, group } } : null,
+  'new-plate': () => ({ is: NewPlate, on: { made: (id: string) => emit('plate', id) } }),
+  'hand-on': () => (hasPicture() ? { is: HandOn } : null),
+  share: () => (hasPicture() ? { is: SharePanel } : null),
+  tuning: ({ part }) => (figure.drawn ? { is: Tuning, props: { part } } : null),
+  pairs: () => ({ is: Pairs }),
+}
+
+const standing = computed((): Standing | null => {
+  const make = STANDING[side.shown.kind] as ((shown: Shown) => Standing | null) | undefined
+  const found = make?.(side.shown)
+  if (found) return found
+  if (plate.document) return { is: PlateTuning }
+  if (!figure.document) return null
+  return {
+    is: shownKind(figure.drawn?.document ?? figure.document).readings,
+    on: {
+      rows: (rows: number[], title: string) => (side.listed = { rows, title }),
+      file: (file: File) => emit('file', file, null),
+    },
+  }
+})
+</script>
+
+<template>
+  <aside aria-label="Readings and tuning" data-opens>
+    <component :is="standing.is" v-if="standing" v-bind="standing.props" v-on="standing.on ?? {}" />
+  </aside>
+</template>

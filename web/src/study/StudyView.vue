@@ -1,0 +1,125 @@
+<script setup lang="ts">
+/** A study: ledger on the left, statement and figure in the middle, readings on the right. */
+import { computed, onBeforeUnmount, onMounted, watch } from 'vue'
+import { figureName } from '@/kinds'
+import Ledger from '@/ledger/Ledger.vue'
+import { plateName } from '@/plates/names'
+import ReadIn from '@/readin/ReadIn.vue'
+import { useFigure } from '@/stores/figure'
+import { usePlate } from '@/stores/plate'
+import { useStudy } from '@/stores/study'
+import { useUndo } from '@/stores/undo'
+import Announcer from './Announcer.vue'
+import { useArriving } from './arriving'
+import { useKeys } from './keys'
+import { useOpening } from './opening'
+import SideOutlet from './SideOutlet.vue'
+import Stage from './Stage.vue'
+import StudyBar from './StudyBar.vue'
+
+const props = defineProps<{ studyId: string; figureId?: string; plateId?: string }>()
+
+const studies = useStudy()
+const figure = useFigure()
+const plate = usePlate()
+const opening = useOpening(() => props)
+const { problem, to, toPlate } = opening
+const arriving = useArriving(to)
+const { file, dropping, notice } = arriving
+const { undo, redo } = useUndo(opening.show, (sentence) => (notice.value = sentence))
+useKeys(undo, redo)
+
+const heading = computed(() =>
+  plate.document
+    ? plateName(plate.document, studies.figures, studies.variableOf)
+    : figure.document
+      ? figureName(figure.document, studies.variableOf)
+      : studies.study?.name,
+)
+watch(heading, (text) => (document.title = text ? `${text} · Yarrowdew` : 'Yarrowdew'))
+
+onMounted(() => {
+  window.addEventListener('pagehide', figure.leave)
+  window.addEventListener('pagehide', plate.leave)
+})
+onBeforeUnmount(() => {
+  window.removeEventListener('pagehide', figure.leave)
+  window.removeEventListener('pagehide', plate.leave)
+  figure.close()
+  plate.close()
+})
+</script>
+
+<template>
+  <div
+    class="study"
+    @dragenter.prevent="arriving.dragged"
+    @dragover.prevent="arriving.dragged"
+    @drop.prevent="arriving.dropped"
+  >
+    <Announcer />
+    <StudyBar @undo="undo" @redo="redo" />
+    <Ledger
+      data-opens
+      @open="to"
+      @file="arriving.read"
+      @type="arriving.typeTable"
+      @plate="toPlate"
+      @delete="opening.deleteOpen"
+    />
+    <ReadIn
+      v-if="file"
+      class="study__wide"
+      :file="file.file"
+      :again="file.again"
+      @taken="arriving.taken"
+      @replaced="arriving.replaced"
+      @left="arriving.left"
+    />
+    <template v-else>
+      <Stage v-model:notice="notice" :problem="problem" />
+      <SideOutlet
+        class="study__right"
+        @file="arriving.read"
+        @taken="arriving.taken"
+        @plate="toPlate"
+      />
+    </template>
+    <div v-if="dropping" class="drop" @dragleave="dropping = false">
+      Drop the file to read it in
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.study {
+  display: grid;
+  grid-template: 44px minmax(0, 1fr) / 232px minmax(0, 1fr) 304px;
+  height: 100vh;
+  color: var(--ink);
+}
+
+.study__wide {
+  grid-column: 2 / -1;
+}
+
+.study__right {
+  overflow: auto;
+  padding: 12px 8px;
+  scrollbar-width: thin;
+}
+
+.drop {
+  position: fixed;
+  inset: 8px;
+  z-index: 100;
+  display: grid;
+  place-items: center;
+  border: 2px dashed var(--accent);
+  border-radius: var(--radius);
+  background: color-mix(in srgb, var(--ground) 88%, transparent);
+  font-size: var(--text-head);
+  font-weight: 600;
+  color: var(--accent);
+}
+</style>

@@ -1,0 +1,101 @@
+/** What the address names is opened: its study, and the figure or the plate in it, one at a time. */
+import { ref, shallowRef, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { Problem } from '@/api/client'
+import { useFigure } from '@/stores/figure'
+import { usePlate } from '@/stores/plate'
+import { useSide } from '@/stores/side'
+import { useStudy } from '@/stores/study'
+
+export interface Address {
+  studyId: string
+  figureId?: string
+  plateId?: string
+}
+
+export function useOpening(address: () => Address) {
+  const router = useRouter()
+  const studies = useStudy()
+  const figure = useFigure()
+  const plate = usePlate()
+  const side = useSide()
+  const problem = shallowRef<Problem | null>(null)
+  const isLoaded = ref(false)
+  /** Addresses are opened in the order in which they came. */
+  let opening: Promise<void> = Promise.resolve()
+
+  async function openStudy(id: string): Promise<boolean> {
+    // A study that is come back to may have been renamed or changed elsewhere.
+    if (studies.study?.id === id && isLoaded.value) return true
+    if (!(await studies.load(id))) return false
+    isLoaded.value = true
+    return true
+  }
+
+  async function openThat(wanted: Address): Promise<void> {
+    if (!(await openStudy(wanted.studyId))) return
+    const plated = studies.plates.find(({ id }) => id === wanted.plateId)
+    if (plated) {
+      figure.close()
+      if (side.shown.kind !== 'hand-on') side.rest()
+      if (plate.id !== plated.id) await plate.open(plated)
+      return
+    }
+    if (plate.id) plate.close()
+    const found =
+      studies.figures.find(({ id }) => id === wanted.figureId) ?? studies.figures.at(0) ?? null
+    if (!found) figure.close()
+    else if (figure.id !== found.id) await figure.open(found)
+  }
+
+  async function attempt(wanted: Address): Promise<void> {
+    try {
+      await openThat(wanted)
+      problem.value = null
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error
+      problem.value = error
+    }
+  }
+
+  function load(): Promise<void> {
+    opening = opening.then(() => attempt(address()))
+    return opening
+  }
+
+  watch(() => Object.values(address()), load, { immediate: true })
+
+  const to = (id: string) => {
+    if (side.listed?.rows) side.listed = null
+    return router.push({ name: 'study', params: { studyId: address().studyId, figureId: id } })
+  }
+
+  const toPlate = (id: string) =>
+    router.push({ name: 'plate', params: { studyId: address().studyId, plateId: id } })
+
+  /** Deletes the figure or the plate that is open, and shows the next. */
+  async function deleteOpen(): Promise<void> {
+    const [figureId, plateId] = [figure.id, plate.id]
+    if (plateId) {
+      plate.close()
+      await studies.deletePlate(plateId)
+    } else if (figureId) {
+      await figure.flush()
+      const { revision } = studies.figures.find(({ id }) => id === figureId) ?? {}
+      figure.close()
+      await studies.deleteFigure(figureId, revision)
+    } else return
+    const next = studies.figures.at(0)
+    const { studyId } = address()
+    await router.replace({ name: 'study', params: { studyId, figureId: next?.id } })
+    await load()
+  }
+
+  /** Shows a figure or a plate where a step of undo was made. */
+  async function show(kind: 'plate' | 'figure', id: string): Promise<void> {
+    await (kind === 'plate' ? toPlate(id) : to(id))
+    await load()
+  }
+
+  return { problem, to, toPlate, deleteOpen, show }
+}

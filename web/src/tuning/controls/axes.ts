@@ -1,0 +1,248 @@
+/** An axis: its title, ends and scale, its ticks and their labels, its lines. */
+import type { Axis } from '@/api/types'
+import { dateText, valueText } from '@/drawing/geometry/ticks'
+import { homeView } from '@/drawing/layout/extents'
+import { titled } from '@/drawing/text/titled'
+import { parsePlace } from '@/model/parse'
+import {
+  choice,
+  colour,
+  isDate,
+  place,
+  points,
+  slider,
+  text,
+  unless,
+  type Control,
+  type Scope,
+} from './control'
+
+type Side = 'x' | 'y'
+
+const shown = (value: number, scope: Scope, side: Side): string =>
+  isDate(side)(scope) ? dateText(value) : valueText(value)
+
+const home = ({ drawn }: Scope, side: Side): readonly [number, number] =>
+  drawn ? homeView(drawn)[side] : [0, 1]
+
+function standardTitle({ drawn }: Scope, side: Side): string {
+  const words = drawn?.answer[side].variable
+  return words ? titled(words) : ''
+}
+
+function checkEnd(side: Side, end: 'low' | 'high') {
+  return (value: number | null, scope: Scope): string => {
+    const { scale, ...axis } = scope.document.axes[side]
+    const next = { ...axis, [end]: value }
+    const low = next.low ?? home(scope, side)[0]
+    const high = next.high ?? home(scope, side)[1]
+    if (low >= high)
+      return `The axis must end above where it starts, and ${shown(low, scope, side)} is not below ${shown(high, scope, side)}.`
+    if (scale === 'log' && next.low !== null && next.low <= 0)
+      return 'A logarithmic axis starts above zero.'
+    if (scale === 'sqrt' && next.low !== null && next.low < 0)
+      return 'A square-root axis starts at zero or above.'
+    return ''
+  }
+}
+
+export function axisControls(side: Side) {
+  const axis = ({ document }: Scope): Axis => document.axes[side]
+  const end = (which: 'low' | 'high', label: string, find: string): Control =>
+    place({
+      at: `axes.${side}.${which}`,
+      label,
+      find,
+      placeholder: (scope) => shown(home(scope, side)[which === 'low' ? 0 : 1], scope, side),
+      isDate: isDate(side),
+      check: checkEnd(side, which),
+    })
+  const title: Control[] = [
+    text({
+      at: `axes.${side}.title`,
+      label: 'Title',
+      find: 'axis name words',
+      maxlength: 500,
+      live: true,
+      read: (scope) => axis(scope).title ?? standardTitle(scope, side),
+      // An axis may go without a title: nothing is not the same as what it is called by itself.
+      write: (draft, words, scope) =>
+        (draft.axes[side].title = words === standardTitle(scope, side) ? null : words),
+    }),
+  ]
+  const ends: Control[] = [
+    end('low', 'Starts at', 'minimum zero limit range'),
+    end('high', 'Ends at', 'maximum limit range'),
+  ]
+  const scale: Control[] = [
+    choice<Axis['scale']>({
+      at: `axes.${side}.scale`,
+      label: 'Scale',
+      find: 'log logarithmic linear square root',
+      options: [
+        { value: 'linear', label: 'linear' },
+        { value: 'log', label: 'logarithmic' },
+        { value: 'sqrt', label: 'square root' },
+      ],
+      off: (scope) => (isDate(side)(scope) ? 'Dates run evenly.' : ''),
+      // Another scale may have no place for the end that was typed.
+      write: (draft, value) => {
+        const own = draft.axes[side]
+        const least = value === 'log' ? Number.MIN_VALUE : 0
+        const fits = value === 'linear' || own.low === null || own.low >= least
+        Object.assign(own, { scale: value, low: fits ? own.low : null })
+      },
+    }),
+    choice<Axis['base']>({
+      at: `axes.${side}.base`,
+      label: 'Base',
+      find: 'logarithm',
+      options: [
+        { value: 10, label: '10' },
+        { value: 2, label: '2' },
+        { value: 'e', label: 'e' },
+      ],
+      off: unless((scope) => axis(scope).scale === 'log', 'The axis is not logarithmic.'),
+    }),
+    choice({
+      at: `axes.${side}.reversed`,
+      label: 'Direction',
+      find: 'reverse flip invert',
+      options: [
+        { value: false, label: 'upwards' },
+        { value: true, label: 'reversed' },
+      ],
+    }),
+    choice<Axis['grid']>({
+      at: `axes.${side}.grid`,
+      label: 'Gridlines',
+      find: 'grid lines background',
+      options: [
+        { value: 'none', label: 'none' },
+        { value: 'large', label: 'at large ticks' },
+        { value: 'all', label: 'at all ticks' },
+      ],
+    }),
+  ]
+  const tickPlaces: Control[] = [
+    place({
+      at: `axes.${side}.step`,
+      label: 'Tick every',
+      find: 'interval spacing ticks days',
+      placeholder: () => 'as fits',
+      check: (value) => (value !== null && value <= 0 ? 'A step is larger than zero.' : ''),
+    }),
+    text({
+      at: `axes.${side}.positions`,
+      label: 'Own ticks at',
+      find: 'positions places',
+      maxlength: 4000,
+      placeholder: '10; 20; 50',
+      read: (scope) =>
+        axis(scope)
+          .positions.map((value) => shown(value, scope, side))
+          .join('; '),
+      write: (draft, words, scope) =>
+        (draft.axes[side].positions = words
+          .split(/;|,\s/)
+          .map((one) => parsePlace(one.trim(), isDate(side)(scope)))
+          .filter((value) => !Number.isNaN(value))
+          .slice(0, 200)),
+    }),
+  ]
+  const ticks: Control[] = [
+    choice<Axis['ticks']>({
+      at: `axes.${side}.ticks`,
+      label: 'Ticks',
+      find: 'marks on the axis',
+      options: [
+        { value: 'out', label: 'out' },
+        { value: 'in', label: 'in' },
+        { value: 'across', label: 'across' },
+        { value: 'none', label: 'none' },
+      ],
+    }),
+    slider({
+      at: `axes.${side}.small_ticks`,
+      label: 'Small ticks between',
+      find: 'minor ticks',
+      min: 0,
+      max: 9,
+      text: String,
+    }),
+  ]
+  const tickWords: Control[] = [
+    place({
+      at: `axes.${side}.digits`,
+      label: 'Decimals',
+      find: 'digits precision',
+      placeholder: () => 'as needed',
+      write: (draft, value) =>
+        (draft.axes[side].digits =
+          value === null ? null : Math.max(0, Math.min(12, Math.round(value)))),
+    }),
+    text({ at: `axes.${side}.prefix`, label: 'Before', find: 'prefix currency', maxlength: 20 }),
+    text({ at: `axes.${side}.suffix`, label: 'After', find: 'suffix percent', maxlength: 20 }),
+  ]
+  const labels = choice<Axis['labels']>({
+    at: `axes.${side}.labels`,
+    label: 'Tick labels',
+    find: 'rotate slanted angle',
+    options: [
+      { value: 'auto', label: 'as they fit' },
+      { value: 'level', label: 'level' },
+      { value: 'slanted', label: 'slanted' },
+      { value: 'upright', label: 'upright' },
+    ],
+  })
+  const lines: Control[] = [
+    place({
+      at: `axes.${side}.crosses`,
+      label: 'The other axis stands at',
+      find: 'cross origin zero',
+      placeholder: () => 'the edge',
+      isDate: isDate(side),
+    }),
+    choice({
+      at: 'axes.frame',
+      label: 'Axis lines span',
+      find: 'box frame range',
+      options: [
+        { value: 'range', label: 'the data' },
+        { value: 'full', label: 'the plot' },
+        { value: 'box', label: 'all round' },
+      ],
+    }),
+    choice({
+      at: 'axes.equal',
+      label: 'Both axes',
+      find: 'equal aspect square units',
+      options: [
+        { value: false, label: 'fill the page' },
+        { value: true, label: 'equal units' },
+      ],
+    }),
+    slider({
+      at: `axes.${side}.width`,
+      label: 'Line',
+      find: 'axis line width',
+      min: 0,
+      max: 4,
+      step: 0.25,
+      text: (width) => (width ? points(width) : 'none'),
+    }),
+    colour({ at: `axes.${side}.colour`, label: 'Colour of the line', find: 'axis' }),
+  ]
+  const margin = choice({
+    at: `margins.${side}`,
+    label: 'Distribution along the axis',
+    find: 'histogram density box margin',
+    options: [
+      { value: 'none', label: 'none' },
+      { value: 'histogram', label: 'histogram' },
+      { value: 'density', label: 'density' },
+      { value: 'box', label: 'box' },
+    ],
+  })
+  return { title, ends, scale, tickPlaces, ticks, tickWords, labels, lines, margin }
+}

@@ -1,0 +1,145 @@
+import { readFileSync, writeFileSync } from 'node:fs'
+import { describe, expect, it } from 'vitest'
+import {
+  blankBar,
+  blankColour,
+  blankConnect,
+  blankDocument,
+  blankLettering,
+  blankMatrix,
+  blankNames,
+  blankSize,
+  blankTrend,
+} from '@/api/blank'
+import type { FigureDocument, VariableSummary } from '@/api/types'
+import { at } from '@/model/path'
+import { allControls } from '.'
+import { WRITTEN } from './lettering'
+import { applies, change, undoKey, valueOf, type Control, type Scope } from './control'
+
+const variables = ['x', 'y', 'z'].map(
+  (name) => ({ name, label: name.toUpperCase(), kind: 'number', distinct: 9 }) as VariableSummary,
+)
+
+/** A document in which everything is there that can be. */
+function full(): FigureDocument {
+  const document = blankDocument('t', 'x', 'y')
+  return {
+    ...document,
+    size: blankSize('z'),
+    colour: { ...blankColour('z', 'amount'), ramp: 'tide' },
+    names: blankNames('z', 'furthest'),
+    connect: blankConnect(),
+    error_bars: { x: blankBar(), y: blankBar() },
+    marks: { ...document.marks, outline: { colour: null, width: 1 } },
+    legend: { ...document.legend, place: 'free' },
+    readings: { ...document.readings, place: 'free' },
+    page: { ...document.page, venue: 'own' },
+    type: {
+      ...document.type,
+      parts: Object.fromEntries(Object.keys(WRITTEN).map((part) => [part, blankLettering()])),
+    },
+    axes: { ...document.axes, x: { ...document.axes.x, scale: 'log' } },
+    trends: [{ ...blankTrend('straight', null), weights: 'z' }],
+    notes: [{ text: 'Note', anchor: 'page', x: 0.2, y: 0.3, points_to: null }],
+    matrix: { ...blankMatrix(['x', 'y']), below: 'trend', above: 'r' },
+  }
+}
+
+const scopeOf = (document: FigureDocument): Scope => ({ document, drawn: null, variables })
+const all = allControls(full())
+const shown = (control: Control): string => `${control.label} (${control.at})`
+
+/** Values that a person can give a control. */
+function values(control: Control, scope: Scope): unknown[] {
+  switch (control.kind) {
+    case 'choice':
+      return control.options.map(({ value }) => value)
+    case 'select':
+      return control.options(scope).map(({ value }) => value)
+    case 'slider':
+      return [control.min, control.max, control.min + (control.step ?? 1)]
+    case 'text':
+      return ['10; 20']
+    case 'place':
+      return [3, null]
+    case 'colour':
+      return ['#123456', ...(control.none ? [null] : [])]
+    case 'shape':
+      return ['square']
+  }
+}
+
+/** What is left to Yarrowdew reads as what Yarrowdew made of it. */
+const FILLED = new Set(['page.width', 'page.height', 'error_bars.x.amount', 'error_bars.y.amount'])
+/** What the answer says, where there is one. */
+const ANSWERED = new Set(['colour.scale'])
+
+describe('the controls of a figure', () => {
+  it.each(all.map(({ control }) => [shown(control), control] as const))(
+    '%s shows what it was set to, and changes nothing but its own part',
+    (_, control) => {
+      const scope = scopeOf(full())
+      for (const value of values(control, scope)) {
+        if (value === null && FILLED.has(control.at)) continue
+        const draft = structuredClone(scope.document)
+        change(control, scope, value)(draft)
+        const now = valueOf(control, scopeOf(draft))
+        if (!ANSWERED.has(control.at)) expect(now).toEqual(value)
+        const part = control.at.split('.')[0]
+        const others = (document: FigureDocument) => ({ ...document, [part]: null })
+        // A venue sets the page, its text and its marks together.
+        if (control.at !== 'page.venue') expect(others(draft)).toEqual(others(scope.document))
+      }
+    },
+  )
+
+  it('stand at places that a document has', () => {
+    for (const { control } of all) expect(at(full(), control.at), control.at).not.toBeUndefined()
+  })
+
+  it('have one label each in their panel, so that each can be named', () => {
+    for (const part of new Set(all.map((one) => one.part))) {
+      const labels = all.filter((one) => one.part === part).map(({ control }) => control.label)
+      const doubled = labels.filter((label, i) => labels.indexOf(label) !== i)
+      expect(doubled, part).toEqual([])
+    }
+  })
+
+  it('say why they do not apply, where they do not', () => {
+    const plain = scopeOf(blankDocument('t', 'x', 'y'))
+    const off = allControls(plain.document).filter(({ control }) => !applies(control, plain))
+    expect(off.length).toBeGreaterThan(15)
+    for (const { control } of off) expect(control.off!(plain)).toMatch(/^[A-Z].*\.$/)
+  })
+
+  it('make one step of undo of a movement, and one of every choice', () => {
+    const one = (path: string) => all.find(({ control }) => control.at === path)!.control
+    expect(undoKey(one('marks.size'))).not.toBe('')
+    expect(undoKey(one('marks.hollow'))).toBe('')
+    expect(undoKey(one('axes.x.title'))).not.toBe(undoKey(one('axes.y.title')))
+  })
+
+  it('are listed in docs/controls.md', () => {
+    const file = new URL('../../../../docs/controls.md', import.meta.url)
+    const panels = [...new Set(all.map(({ panel }) => panel))]
+    const text = [
+      '# Every control of a figure',
+      '',
+      'Made from the declarations in `web/src/tuning/controls/`; `npm run controls` writes it anew.',
+      ...panels.flatMap((panel) => [
+        '',
+        `## ${panel}`,
+        '',
+        '| control | its place in the document | also found by |',
+        '| --- | --- | --- |',
+        ...all
+          .filter((one) => one.panel === panel)
+          .map(({ control }) => `| ${control.label} | \`${control.at}\` | ${control.find ?? ''} |`),
+      ]),
+      '',
+    ].join('\n')
+    if (process.env.WRITE_CONTROLS) writeFileSync(file, text)
+    expect(readFileSync(file, 'utf8')).toBe(text)
+  })
+})

@@ -1,0 +1,51 @@
+/** All controls of a figure in one list: what finding, keys and the docs are made from. */
+import type { FigureDocument } from '@/api/types'
+import type { Part } from '@/drawing/scene'
+import { axisControls } from './axes'
+import { barControls } from './bars'
+import * as colours from './colours'
+import type { Control } from './control'
+import { letteringControls, WRITTEN } from './lettering'
+import * as marks from './marks'
+import { MARKS_OF_MATRIX, REGIONS } from './matrix'
+import { READINGS, trendControls } from './trends'
+import * as words from './words'
+
+export interface Found {
+  control: Control
+  /** The part of the figure in whose panel it stands. */
+  part: Part
+  /** What that panel is called. */
+  panel: string
+}
+
+const flat = (held: object): Control[] =>
+  Object.values(held).flatMap((one: Control | Control[]) => one)
+
+export function allControls(document: Pick<FigureDocument, 'trends' | 'notes'>): Found[] {
+  const of =
+    (part: Part, panel: string) =>
+    (control: Control): Found => ({ part, panel, control })
+  const lettering = Object.keys(WRITTEN) as (keyof typeof WRITTEN)[]
+  return [
+    ...flat(marks).map(of('marks', 'Marks')),
+    ...flat(colours).map(of('marks', 'Marks')),
+    ...flat(barControls('y')).map(of('marks', 'Marks')),
+    ...flat(barControls('x')).map(of('marks', 'Marks')),
+    ...flat(axisControls('x')).map(of('x-axis', 'Axis across')),
+    ...flat(axisControls('y')).map(of('y-axis', 'Axis up')),
+    ...words.LEGEND.map(of('legend', 'Legend')),
+    ...[
+      ...words.WORDS,
+      words.VENUE,
+      ...words.pageSides('mm'),
+      words.TEXT_SIZE,
+      ...words.PAGE,
+      ...lettering.flatMap(letteringControls),
+    ].map(of('title', 'Words and page')),
+    ...document.trends.flatMap((_, i) => flat(trendControls(i)).map(of(`trend-${i}`, 'Trend'))),
+    ...READINGS.map(of('readings', 'Readings on the figure')),
+    ...document.notes.flatMap((_, i) => words.noteControls(i).map(of(`note-${i}`, 'Note'))),
+    ...[...REGIONS, ...MARKS_OF_MATRIX].map(of('matrix', 'Matrix')),
+  ]
+}

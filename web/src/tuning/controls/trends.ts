@@ -1,0 +1,137 @@
+/** A trend: its form, how its line is drawn, what is said of it. */
+import { setFamily } from '@/api/blank'
+import type { FigureDocument, Trend } from '@/api/types'
+import { FAMILIES } from '@/model/families'
+import {
+  choice,
+  colour,
+  isDate,
+  place,
+  points,
+  select,
+  share,
+  slider,
+  unless,
+  type Control,
+  type Scope,
+} from './control'
+
+export const FORMS = FAMILIES.map(({ name, label }) => ({ value: name, label }))
+
+const notNegative = (value: number | null): string =>
+  value !== null && value < 0 ? 'An amount is not below zero.' : ''
+
+export function trendControls(trend: number) {
+  const own = ({ document }: Scope): Trend => document.trends[trend]
+  const carry = (end: 'before' | 'after', label: string): Control =>
+    place({
+      at: `trends.${trend}.carry.${end}`,
+      label,
+      find: 'extend forecast extrapolate carry on',
+      placeholder: (scope) => (isDate('x')(scope) ? 'not; days' : 'not'),
+      read: (scope) => own(scope).carry[end] || null,
+      write: (draft, value) => (draft.trends[trend].carry[end] = value ?? 0),
+      check: notNegative,
+    })
+  return {
+    form: select({
+      at: `trends.${trend}.family`,
+      label: 'Form of the trend',
+      find: 'regression fit model line curve polynomial',
+      options: () => FORMS,
+      write: (draft, family) => setFamily(draft.trends[trend], family!),
+    }),
+    carry: [carry('before', 'Before'), carry('after', 'After')],
+    line: [
+      slider({
+        at: `trends.${trend}.width`,
+        label: 'Width',
+        find: 'trend line thickness',
+        min: 0.5,
+        max: 8,
+        step: 0.25,
+        text: points,
+      }),
+      choice<Trend['dash']>({
+        at: `trends.${trend}.dash`,
+        label: 'Drawn',
+        find: 'dashed dotted trend line',
+        options: [
+          { value: 'solid', label: 'whole' },
+          { value: 'dashed', label: 'dashed' },
+          { value: 'dotted', label: 'dotted' },
+        ],
+      }),
+      colour({
+        at: `trends.${trend}.colour`,
+        label: 'Colour of the line',
+        find: 'trend',
+        none: 'its group’s',
+      }),
+    ],
+    equation: [
+      choice<Trend['letters']>({
+        at: `trends.${trend}.letters`,
+        label: 'The equation speaks of',
+        find: 'variables letters',
+        options: [
+          { value: 'x', label: 'x and y' },
+          { value: 'variables', label: 'variables' },
+        ],
+      }),
+      slider({
+        at: `trends.${trend}.digits`,
+        label: 'Digits',
+        find: 'equation decimals precision significant',
+        min: 0,
+        max: 10,
+        read: (scope) => own(scope).digits ?? 0,
+        text: (digits) => (digits ? String(digits) : 'as few as land on the line'),
+        write: (draft, digits) => (draft.trends[trend].digits = digits || null),
+      }),
+    ],
+    weights: [
+      select({
+        at: `trends.${trend}.weights`,
+        label: 'Variable of weights',
+        find: 'weighted regression',
+        options: ({ variables }) => [
+          { value: null, label: 'all rows alike' },
+          ...variables
+            .filter(({ kind }) => kind === 'number')
+            .map(({ name, label }) => ({ value: name, label })),
+        ],
+      }),
+      choice<Trend['weights_are']>({
+        at: `trends.${trend}.weights_are`,
+        label: 'It holds',
+        find: 'weights standard errors',
+        options: [
+          { value: 'weights', label: 'weights' },
+          { value: 'standard_errors', label: 'standard errors' },
+        ],
+        off: unless((scope) => own(scope).weights !== null, 'All rows weigh alike.'),
+      }),
+    ],
+  }
+}
+
+const isFree = unless(
+  ({ document }) => document.readings.place === 'free',
+  'The readings stand where there is room.',
+)
+
+export const READINGS: Control[] = [
+  choice<FigureDocument['readings']['place']>({
+    at: 'readings.place',
+    label: 'They stand',
+    find: 'readings equation position box',
+    options: [
+      { value: 'auto', label: 'in one box' },
+      { value: 'lines', label: 'beside their lines' },
+      { value: 'free', label: 'where they are put' },
+    ],
+  }),
+  share({ at: 'readings.x', label: 'From the left', find: 'readings place', off: isFree }),
+  share({ at: 'readings.y', label: 'From the top', find: 'readings place', off: isFree }),
+]

@@ -1,0 +1,45 @@
+<script setup lang="ts">
+/** Something that can be done: a button, words alone, or one of several that are on or off. */
+withDefaults(
+  defineProps<{
+    kind?: 'button' | 'words' | 'main' | 'caution'
+    /** For a screen reader, where the words do not say all. */
+    label?: string
+    /** Whether it is on, where it can be on or off. */
+    pressed?: boolean | null
+    disabled?: boolean
+    /** Why it is off, or what it does. */
+    tip?: string
+    busy?: boolean
+    type?: 'button' | 'submit'
+    href?: string
+  }>(),
+  {
+    kind: 'button',
+    pressed: null,
+    type: 'button',
+    label: undefined,
+    tip: undefined,
+    href: undefined,
+  },
+)
+</script>
+
+<template>
+  <v-btn
+    class="ui-action"
+    :class="`ui-action--${kind}`"
+    :variant="kind === 'main' ? 'flat' : kind === 'button' ? 'outlined' : 'text'"
+    :color="kind === 'main' ? 'primary' : undefined"
+    :aria-label="label"
+    :aria-pressed="pressed ?? undefined"
+    :disabled="disabled"
+    :loading="busy"
+    :type="type"
+    :href="href"
+    :title="tip"
+    :ripple="false"
+  >
+    <slot />
+  </v-btn>
+</template>

@@ -1,0 +1,83 @@
+<script setup lang="ts">
+/** Words: a draft while the field has the focus. Taken over when it is left, or with every letter. */
+import { useId } from 'vue'
+import { useDraft } from './draft'
+import UiField from './UiField.vue'
+
+const props = defineProps<{
+  label: string
+  modelValue: string
+  /** Without a label of its own above it. */
+  bare?: boolean
+  placeholder?: string
+  maxlength?: number
+  hint?: string
+  /** What is wrong with what was typed last. */
+  error?: string
+  lines?: number
+  numeric?: boolean
+  search?: boolean
+  disabled?: boolean
+}>()
+const emit = defineEmits<{
+  /** With every letter. */
+  typed: [text: string]
+  /** When the field is left, or Enter is pressed. */
+  'update:modelValue': [text: string]
+}>()
+
+const id = useId()
+const { shown, typed, changed, focused, key } = useDraft(
+  () => props.modelValue,
+  (text) => emit('update:modelValue', text),
+  (text) => emit('typed', text),
+)
+</script>
+
+<template>
+  <component
+    :is="bare ? 'div' : UiField"
+    :label="label"
+    :hint="hint"
+    :error="error"
+    :error-id="`${id}-error`"
+    class="ui-text"
+  >
+    <v-textarea
+      v-if="lines"
+      :model-value="shown"
+      :aria-label="label"
+      :placeholder="placeholder"
+      :maxlength="maxlength"
+      :disabled="disabled"
+      :rows="lines"
+      :error="Boolean(error)"
+      :aria-invalid="Boolean(error)"
+      :aria-describedby="error ? `${id}-error` : undefined"
+      @update:model-value="typed"
+      @update:focused="focused"
+      @change="changed"
+      @keydown.capture="key"
+    />
+    <v-text-field
+      v-else
+      :model-value="shown"
+      :aria-label="label"
+      :placeholder="placeholder"
+      :maxlength="maxlength"
+      :disabled="disabled"
+      :type="search ? 'search' : 'text'"
+      :inputmode="numeric ? 'decimal' : undefined"
+      :error="Boolean(error)"
+      :aria-invalid="Boolean(error)"
+      :aria-describedby="error ? `${id}-error` : undefined"
+      @update:model-value="typed"
+      @update:focused="focused"
+      @change="changed"
+      @keydown.capture="key"
+    />
+    <span v-if="bare && error" :id="`${id}-error`" class="ui-field__error" role="alert">{{
+      error
+    }}</span>
+  </component>
+</template>
