@@ -12,6 +12,7 @@ import pytest
 from fastapi.testclient import TestClient
 
 from tests.adversary.tables import NAMES
+from tests.fresh import fresh
 from yarrowdew.api.app import create_app
 from yarrowdew.api.settings import Settings
 from yarrowdew.store import Store
@@ -20,7 +21,7 @@ from yarrowdew.tables import Kind, Table, Variable
 
 @pytest.fixture
 def client(tmp_path: Path) -> Iterator[TestClient]:
-    app = create_app(Settings(tmp_path, max_body_mb=1))
+    app = create_app(Settings(fresh(tmp_path), max_body_mb=1))
     with TestClient(app, base_url="http://127.0.0.1", client=("127.0.0.1", 1)) as opened:
         # A fault of the server would come out here as itself.
         yield opened

@@ -6,6 +6,7 @@ from pathlib import Path
 import pytest
 from starlette.testclient import TestClient
 
+from tests.fresh import fresh
 from yarrowdew.api import Settings, create_app
 
 HERE = "http://127.0.0.1"
@@ -13,7 +14,7 @@ HERE = "http://127.0.0.1"
 
 @pytest.fixture
 def client(tmp_path: Path) -> Iterator[TestClient]:
-    app = create_app(Settings(tmp_path, max_upload_mb=1))
+    app = create_app(Settings(fresh(tmp_path), max_upload_mb=1))
     with TestClient(
         app, base_url=HERE, client=("127.0.0.1", 50000), raise_server_exceptions=False
     ) as opened:

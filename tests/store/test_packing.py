@@ -9,6 +9,7 @@ from pathlib import Path
 import polars as pl
 import pytest
 
+from tests.fresh import fresh
 from yarrowdew.demo.seeding import add_demo_study
 from yarrowdew.figures import answer
 from yarrowdew.figures.categories import CategoryLook
@@ -22,14 +23,14 @@ from yarrowdew.tables.table import Variable
 
 @pytest.fixture
 def store(tmp_path: Path) -> Iterator[Store]:
-    opened = Store(tmp_path / "one")
+    opened = Store(fresh(tmp_path / "one"))
     yield opened
     opened.close()
 
 
 @pytest.fixture
 def elsewhere(tmp_path: Path) -> Iterator[Store]:
-    opened = Store(tmp_path / "other")
+    opened = Store(fresh(tmp_path / "other"))
     yield opened
     opened.close()
 

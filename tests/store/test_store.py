@@ -15,6 +15,7 @@ from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
 from sqlalchemy import create_engine, text
 
+from tests.fresh import fresh
 from yarrowdew.demo.seeding import add_demo_study
 from yarrowdew.demo.tables import demo_tables
 from yarrowdew.figures import FigureDocument
@@ -40,7 +41,7 @@ DOCUMENT = FigureDocument(table="", x="humidity", y=["yield"])
 
 @pytest.fixture
 def store(tmp_path: Path) -> Iterator[Store]:
-    opened = Store(tmp_path)
+    opened = Store(fresh(tmp_path))
     yield opened
     opened.close()
 

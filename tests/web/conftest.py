@@ -3,7 +3,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from pathlib import Path
 
-import httpx
+import httpx2
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
@@ -62,7 +62,7 @@ def page(
     for page_left in context.pages:
         page_left.close()
     # Not by the browser's connections, which the server may just have closed for being idle.
-    with httpx.Client(base_url=server.address) as client:
+    with httpx2.Client(base_url=server.address) as client:
         for study in client.get("/api/studies").json():
             client.delete(f"/api/studies/{study['id']}?for_good=true")
     assert outside == []

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
+from tests.web.acting import choose
 from tests.web.running import Server, drawn, open_demo
 
 # Contrast of every text that can be seen, by the formula of WCAG 2.2.
@@ -119,3 +120,22 @@ def test_nothing_is_wider_or_higher_than_the_screen(demo: Page) -> None:
         assert box is not None
         assert box["x"] + box["width"] <= width - 304
         assert box["y"] + box["height"] <= height
+
+
+def test_the_focus_goes_into_what_opens_and_comes_back(demo: Page) -> None:
+    for name, panel in (("marks", "Tuning of Marks"), ("Humidity, %, number", "Variable Humidity")):
+        opener = demo.get_by_role("button", name=name, exact=name == "marks").first
+        opener.press("Enter")
+        heading = demo.get_by_role("region", name=panel).get_by_role("heading").first
+        expect(heading).to_be_focused()
+        demo.keyboard.press("Tab")
+        demo.keyboard.press("Enter")
+        expect(heading).to_have_count(0)
+        expect(opener).to_be_focused()
+
+
+def test_what_a_figure_shows_now_is_announced_once(demo: Page) -> None:
+    choose(demo, "Colour", "no colour")
+    said = demo.get_by_test_id("announced")
+    expect(said).to_contain_text("Yield against humidity · trend: straight line for the whole")
+    expect(said).to_contain_text("Each 1")

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 /** Making a variable from others by an expression, tried while it is typed. */
-import { computed, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { client, Problem, take } from '@/api/client'
 import type { ExpressionTried } from '@/api/types'
 import { valueText } from '@/drawing/geometry/ticks'
+import { latest, OVERTAKEN } from '@/latest'
 import { VOCABULARY } from '@/model/vocabulary'
 import SidePanel from '@/study/SidePanel.vue'
 import { inExpression } from '@/model/words'
@@ -38,11 +39,15 @@ const pointer = computed(() => {
   return at === null ? '' : `${' '.repeat(at)}^`
 })
 
+const question = latest()
+onBeforeUnmount(question.drop)
+
 let timer: ReturnType<typeof setTimeout> | undefined
 watch(
   expression,
   (text) => {
     clearTimeout(timer)
+    question.drop()
     problem.value = null
     if (text.trim() === '') tried.value = null
     else timer = setTimeout(() => void attempt(text), TRY_AFTER_MS)
@@ -52,16 +57,18 @@ watch(
 
 async function attempt(text: string): Promise<void> {
   try {
-    const found = await take<ExpressionTried>(
-      client.POST('/api/tables/{table_id}/expressions', {
-        params: { path: { table_id: tableId.value } },
-        body: { expression: text },
-      }),
+    const found = await question.ask((signal) =>
+      take<ExpressionTried>(
+        client.POST('/api/tables/{table_id}/expressions', {
+          params: { path: { table_id: tableId.value } },
+          body: { expression: text },
+          signal,
+        }),
+      ),
     )
-    if (text === expression.value) tried.value = found
+    if (found !== OVERTAKEN) tried.value = found
   } catch (error) {
     if (!(error instanceof Problem)) throw error
-    if (text !== expression.value) return
     tried.value = null
     problem.value = error
   }
@@ -136,7 +143,7 @@ async function make(): Promise<void> {
       {{ props.name ? 'Change it' : 'Add it' }}
     </UiAction>
     <UiField label="Variables" role="group" aria-label="Variables">
-      <UiRow class="ui-row--wrap">
+      <UiRow>
         <UiAction
           v-for="v in studies.table?.summary.variables ?? []"
           :key="v.name"
@@ -147,7 +154,7 @@ async function make(): Promise<void> {
       </UiRow></UiField
     >
     <UiField label="Functions" role="group" aria-label="Functions">
-      <UiRow class="ui-row--wrap">
+      <UiRow>
         <UiAction v-for="f in VOCABULARY.functions" :key="f" @click="insert(`${f}(`)">
           {{ f }}
         </UiAction>

@@ -231,6 +231,11 @@ async function addFigure(): Promise<void> {
   margin-bottom: 4px;
 }
 
+.head :deep(.v-field) {
+  color: var(--ink);
+  font-weight: 600;
+}
+
 .head--figures {
   margin-top: 12px;
 }

@@ -104,7 +104,7 @@ const optionsOf = (all: readonly { name: string; label: string }[]) =>
   <form class="ui-list" aria-label="Shape" @submit.prevent="make">
     <UiNote>{{ WHAT[shape] }}</UiNote>
     <template v-if="shape === 'stack'">
-      <UiRow class="ui-row--wrap" label="Columns to stack">
+      <UiRow label="Columns to stack">
         <UiAction
           v-for="v in stackable"
           :key="v.name"

@@ -197,7 +197,7 @@ const lines = computed(() => {
       placeholder="20, 40, 60"
       @named="cut"
     />
-    <UiRow v-if="variable.kind === 'number'" class="ui-row--wrap" label="Derive">
+    <UiRow v-if="variable.kind === 'number'" label="Derive">
       <span class="quiet">Derive:</span>
       <UiAction v-for="one in QUICK" :key="one.label" @click="quick(one)">
         {{ one.label.replace(/ of$/, '') }}

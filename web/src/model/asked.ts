@@ -19,11 +19,11 @@ function without(value: unknown, looks: Places | undefined): unknown {
   if (!looks || typeof value !== 'object' || value === null) return value
   const below = (name: string) => (looks[name] ?? looks['*']) as Places | undefined
   if (Array.isArray(value)) return value.map((one) => without(one, below('*')))
-  return Object.fromEntries(
-    Object.entries(value).flatMap(([name, held]) =>
-      looks[name] === true ? [] : [[name, without(held, below(name))]],
-    ),
+  const left = Object.entries(value).flatMap(([name, held]) =>
+    looks[name] === true ? [] : [[name, without(held, below(name))] as const],
   )
+  // A part that is there for its looks alone is asked for as little as one that is not there.
+  return left.every(([, held]) => held === null) ? null : Object.fromEntries(left)
 }
 
 /** The part of a document that an answer depends on, to be compared. */

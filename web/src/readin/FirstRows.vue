@@ -38,6 +38,7 @@ const KINDS = (['number', 'category', 'date', 'text'] as const).map((value) => (
             <span class="quiet">{{ v.missing ? `${v.missing} missing` : 'none missing' }}</span>
             <UiAction
               v-if="v.could_be_category"
+              class="as-category"
               :label="`Read ${v.name} as a category`"
               @click="emit('kind', v.name, 'category')"
             >
@@ -84,6 +85,14 @@ const KINDS = (['number', 'category', 'date', 'text'] as const).map((value) => (
 .kind {
   color: var(--accent);
   min-width: 22px;
+}
+
+.as-category {
+  display: block;
+}
+
+.rows :deep(table) {
+  width: auto;
 }
 
 td.number,

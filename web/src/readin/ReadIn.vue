@@ -30,7 +30,7 @@ const isReady = computed(() => preview.value !== null && !problem.value && !work
   <section class="read" aria-label="Read in a file">
     <header class="read__head">
       <div>
-        <h1 class="read__title">{{ file.name }}</h1>
+        <h1 class="ui-panel__title">{{ file.name }}</h1>
         <p v-if="preview" class="quiet">
           {{ countOf(preview.rows, 'row') }}, {{ countOf(preview.variables.length, 'variable') }}.
           <template v-if="replaced"
@@ -94,11 +94,5 @@ const isReady = computed(() => preview.value !== null && !problem.value && !work
   display: flex;
   justify-content: space-between;
   gap: 16px;
-}
-
-.read__title {
-  font-size: var(--text-head);
-  font-weight: 600;
-  line-height: 1.3;
 }
 </style>

@@ -12,7 +12,7 @@ const emit = defineEmits<{ copy: []; save: []; remove: []; rename: [typed: strin
 </script>
 
 <template>
-  <li class="card study">
+  <li class="card cards">
     <router-link
       class="study__open"
       :to="{ name: 'study', params: { studyId: study.id } }"
@@ -52,11 +52,6 @@ const emit = defineEmits<{ copy: []; save: []; remove: []; rename: [typed: strin
 </template>
 
 <style scoped>
-.study {
-  display: grid;
-  gap: 4px;
-}
-
 .study__open {
   color: inherit;
   text-decoration: none;

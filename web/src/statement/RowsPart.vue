@@ -214,11 +214,7 @@ const endOf = (value: string | number | null | undefined): string => String(valu
             ×
           </UiAction>
         </UiRow>
-        <UiRow
-          v-if="condition.test === 'one_of' || condition.test === 'not_one_of'"
-          class="ui-row--wrap"
-          label="Values"
-        >
+        <UiRow v-if="condition.test === 'one_of' || condition.test === 'not_one_of'" label="Values">
           <template v-if="variable(condition.variable)?.counts">
             <UiAction
               v-for="(count, value) in variable(condition.variable)?.counts ?? {}"
@@ -254,7 +250,7 @@ const endOf = (value: string | number | null | undefined): string => String(valu
           @named="save"
         />
       </UiRow>
-      <UiRow v-if="saved.length" class="ui-row--wrap" label="Saved filters">
+      <UiRow v-if="saved.length" label="Saved filters">
         <span class="quiet">Saved:</span>
         <template v-for="one in saved" :key="one.name">
           <UiAction

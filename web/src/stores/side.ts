@@ -22,6 +22,22 @@ export interface Listed {
   title: string
 }
 
+/** What opened a panel, and how it is found again where it was drawn anew meanwhile. */
+export interface Opener {
+  element: HTMLElement
+  words: string
+}
+
+const wordsOf = (element: HTMLElement): string =>
+  element.getAttribute('aria-label') ?? element.textContent.trim()
+
+/** The opener as it stands now; null where it is gone. */
+export function openerNow({ element, words }: Opener): HTMLElement | null {
+  if (element.isConnected) return element
+  const all = document.querySelectorAll<HTMLElement>('[data-opens] button')
+  return [...all].find((one) => wordsOf(one) === words) ?? null
+}
+
 export const useSide = defineStore('side', () => {
   const shown = ref<Shown>({ kind: 'readings' })
 
@@ -48,7 +64,15 @@ export const useSide = defineStore('side', () => {
     shown.value = { kind: 'readings' }
   }
 
+  /** The control that opened what is shown: the focus goes back to it. */
+  const opener = shallowRef<Opener | null>(null)
+
   function show(what: Shown): void {
+    const active = document.activeElement
+    opener.value =
+      active instanceof HTMLElement && active.closest('[data-opens]')
+        ? { element: active, words: wordsOf(active) }
+        : null
     shown.value = what
   }
 
@@ -64,5 +88,5 @@ export const useSide = defineStore('side', () => {
     else show(what)
   }
 
-  return { shown, listed, residuals, selected, select, rest, show, tune, toggle }
+  return { shown, opener, listed, residuals, selected, select, rest, show, tune, toggle }
 })

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** The frame of everything that stands on the right in the readings' place. */
-import { useSide } from '@/stores/side'
+import { openerNow, useSide } from '@/stores/side'
 import UiPanel from '@/ui/UiPanel.vue'
 
 defineProps<{
@@ -11,6 +11,8 @@ defineProps<{
 const emit = defineEmits<{ close: [] }>()
 
 const side = useSide()
+/** What was clicked on the figure leaves the focus there; what was opened here takes it. */
+const { opener } = side
 
 function close(): void {
   side.rest()
@@ -19,5 +21,12 @@ function close(): void {
 </script>
 
 <template>
-  <UiPanel :heading="heading" :label="label" back="Readings" @close="close"><slot /></UiPanel>
+  <UiPanel
+    :heading="heading"
+    :label="label"
+    :opener="opener && (() => openerNow(opener!))"
+    back="Readings"
+    @close="close"
+    ><slot
+  /></UiPanel>
 </template>

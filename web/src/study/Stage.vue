@@ -61,7 +61,9 @@ const listedTable = computed(() =>
       </component>
     </template>
     <div v-else-if="studies.study" class="card begin">
-      <h1>{{ studies.tables.length ? 'No figure yet' : 'Bring data in' }}</h1>
+      <h1 class="ui-panel__title">
+        {{ studies.tables.length ? 'No figure yet' : 'Bring data in' }}
+      </h1>
       <p v-if="notice">{{ notice }}</p>
       <p v-else-if="studies.tables.length">Add a figure in the ledger, with +.</p>
       <p v-else>
@@ -107,10 +109,5 @@ const listedTable = computed(() =>
   max-width: 480px;
   display: grid;
   gap: 8px;
-}
-
-.begin h1 {
-  font-size: var(--text-head);
-  font-weight: 600;
 }
 </style>

@@ -76,7 +76,7 @@ function check(setting: SettingWords, value: number | null): string {
 </script>
 
 <template>
-  <UiRow v-if="typed.length" :even="typed.length > 1">
+  <UiRow v-if="typed.length" even>
     <UiPlace
       v-for="one in typed"
       :key="one.name"

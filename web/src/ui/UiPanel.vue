@@ -1,30 +1,29 @@
 <script setup lang="ts">
 /** A panel beside the figure: it takes the focus when it opens, and gives it back. */
-import { onBeforeUnmount, onMounted, useTemplateRef } from 'vue'
+import { nextTick, onMounted, onUnmounted, useTemplateRef } from 'vue'
 import UiAction from './UiAction.vue'
 
-defineProps<{
+const props = defineProps<{
   heading: string
   /** What it is, for a screen reader. */
   label?: string
   /** What closing it leads to. */
   back?: string
+  /** Finds the control that opened it; null where the focus stays where it is. */
+  opener?: (() => HTMLElement | null) | null
 }>()
 const emit = defineEmits<{ close: [] }>()
 
 const head = useTemplateRef<HTMLElement>('head')
-let before: Element | null = null
+const { opener } = props
 
 onMounted(() => {
-  before = document.activeElement
-  // What is being typed, and the figure under the keys, keep the focus.
-  if (before instanceof HTMLElement && before.closest('[data-opens]'))
-    head.value?.focus({ preventScroll: true })
+  if (opener) head.value?.focus({ preventScroll: true })
 })
-onBeforeUnmount(() => {
-  const own = head.value?.closest('.ui-panel')
-  if (before instanceof HTMLElement && before.isConnected && own?.contains(document.activeElement))
-    before.focus({ preventScroll: true })
+onUnmounted(async () => {
+  await nextTick()
+  // The focus was inside, and went nowhere when the panel went.
+  if (opener && document.activeElement === document.body) opener()?.focus({ preventScroll: true })
 })
 </script>
 
