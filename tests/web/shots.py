@@ -36,7 +36,8 @@ def bubbles(page: Page) -> None:
     page.get_by_title("Mean yield against altitude").click()
     page.get_by_role("button", name="Names: station").wait_for()
     page.get_by_role("button", name="marks", exact=True).click()
-    page.get_by_role("slider", name="Largest bubble").fill("44")
+    page.get_by_label("Largest bubble, typed").fill("44")
+    page.keyboard.press("Enter")
     drawn(page)
 
 

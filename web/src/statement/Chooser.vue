@@ -118,7 +118,7 @@ function key(event: KeyboardEvent): void {
         <li
           v-for="(option, i) in shown"
           :id="`${id}-${i}`"
-          :key="option.label"
+          :key="`${i} ${option.label}`"
           role="option"
           class="option"
           :aria-selected="i === active"

@@ -28,7 +28,7 @@ defineProps<{ statement: Statement }>()
       /></template>
     </template>
     <span class="offers">
-      <template v-for="offer in statement.offers" :key="offer.label">
+      <template v-for="offer in statement.offers" :key="`${offer.kind} ${offer.label}`">
         <Chooser v-if="offer.kind === 'choice'" faint :part="offer" />
         <button
           v-else

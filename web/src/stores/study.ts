@@ -1,6 +1,6 @@
 /** The study that is open: its tables and figures. */
 import { defineStore } from 'pinia'
-import { computed, ref } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import { client, finished, Problem, take } from '@/api/client'
 import { latest, OVERTAKEN } from '@/latest'
 import type {
@@ -13,8 +13,6 @@ import type {
   PlateDocument,
   ReadOptions,
   RowsEdit,
-  SavedFilter,
-  SavedLook,
   Shape,
   Study,
   StudyContents,
@@ -25,48 +23,19 @@ import type {
   VariableSummary,
 } from '@/api/types'
 import { useHistory } from './history'
+import { useKept } from './kept'
+import { useWriting } from './writing'
 
 export const useStudy = defineStore('study', () => {
   const history = useHistory()
-  const study = ref<Study | null>(null)
-  const tables = ref<Table[]>([])
-  const figures = ref<Figure[]>([])
-  const plates = ref<Plate[]>([])
+  const study = shallowRef<Study | null>(null)
+  const tables = shallowRef<Table[]>([])
+  const figures = shallowRef<Figure[]>([])
+  const plates = shallowRef<Plate[]>([])
   const openTable = ref<string | null>(null)
   /** Figures and plates whose documents cannot be read. */
   const unreadable = ref<NonNullable<StudyContents['unreadable']>>([])
-  /** How many changes are on their way to the server. */
-  const writing = ref(0)
-
-  let queue: Promise<unknown> = Promise.resolve()
-
-  /**
-   * Sends a change once those before it have their answer, so that each is made over what the last
-   * one left; the page says that it saves until the server has answered.
-   */
-  function write<T>(
-    send: () => Parameters<typeof take<T>>[0],
-    keepAnswer: (made: T) => void = () => undefined,
-  ): Promise<T> {
-    writing.value++
-    const sent = queue.then(async () => {
-      const made = await take<T>(send())
-      // Before the next change is sent: it is made over what this one left.
-      keepAnswer(made)
-      return made
-    })
-    queue = sent.catch(() => undefined)
-    return sent.finally(() => writing.value--)
-  }
-
-  /** Waits until every change that is on its way has its answer, and is a step that can be undone. */
-  async function settled(): Promise<void> {
-    while (writing.value) {
-      await queue
-      // What follows from the answer comes first.
-      await new Promise((resolve) => setTimeout(resolve))
-    }
-  }
+  const { writing, write, settled } = useWriting()
 
   /** The version of a table that is known here; changes of another are refused (RFC 9110). */
   const over = (tableId: string) => ({ 'if-match': `"${tableOf(tableId)?.version ?? 0}"` })
@@ -351,39 +320,7 @@ export const useStudy = defineStore('study', () => {
       history.record({ kind: 'categories', id: variable, before, after: looksOf(variable) })
   }
 
-  async function saveFilter(saved: SavedFilter): Promise<void> {
-    study.value = await write<Study>(() =>
-      client.PUT('/api/studies/{study_id}/filters', {
-        params: { path: { study_id: study.value!.id } },
-        body: saved,
-      }),
-    )
-  }
-
-  async function deleteFilter({ table: tableId, name }: SavedFilter): Promise<void> {
-    study.value = await write<Study>(() =>
-      client.DELETE('/api/studies/{study_id}/filters/{table_id}/{name}', {
-        params: { path: { study_id: study.value!.id, table_id: tableId, name } },
-      }),
-    )
-  }
-
-  async function saveLook(saved: SavedLook): Promise<void> {
-    study.value = await write<Study>(() =>
-      client.PUT('/api/studies/{study_id}/looks', {
-        params: { path: { study_id: study.value!.id } },
-        body: saved,
-      }),
-    )
-  }
-
-  async function deleteLook(name: string): Promise<void> {
-    study.value = await write<Study>(() =>
-      client.DELETE('/api/studies/{study_id}/looks/{name}', {
-        params: { path: { study_id: study.value!.id, name } },
-      }),
-    )
-  }
+  const kept = useKept(study, write)
 
   /** Takes in a new table, and what the study knows of its categories. */
   async function added({ table: made, figure }: TableTaken): Promise<void> {
@@ -426,10 +363,7 @@ export const useStudy = defineStore('study', () => {
     shapeTable,
     looksOf,
     setLooks,
-    saveFilter,
-    deleteFilter,
-    saveLook,
-    deleteLook,
+    ...kept,
     added,
   }
 })

@@ -3,7 +3,7 @@ import { onBeforeUnmount, onMounted } from 'vue'
 import { returned } from '@/kinds'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
-import { isTyping } from './typing'
+import { isChoosing, isTyping } from './typing'
 
 export function useKeys(undo: () => unknown, redo: () => unknown): void {
   const figure = useFigure()
@@ -21,7 +21,7 @@ export function useKeys(undo: () => unknown, redo: () => unknown): void {
     const typing = isTyping(event.target)
     const whole = event.ctrlKey || event.metaKey
     if (event.key === 'Escape') escape()
-    else if (event.key === 'm' && !typing && !whole && !event.altKey) {
+    else if (event.key === 'm' && !typing && !isChoosing(event.target) && !whole && !event.altKey) {
       if (figure.document) figure.edit(returned)
     } else if (whole && event.key.toLowerCase() === 'z' && !typing) {
       event.preventDefault()

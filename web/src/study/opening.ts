@@ -21,8 +21,8 @@ export function useOpening(address: () => Address) {
   const side = useSide()
   const problem = shallowRef<Problem | null>(null)
   const isLoaded = ref(false)
-  /** Addresses are opened in the order in which they came. */
-  let opening: Promise<void> = Promise.resolve()
+  /** An address that came later is the one that is opened, whichever study is there first. */
+  let turn = 0
 
   async function openStudy(id: string): Promise<boolean> {
     // A study that is come back to may have been renamed or changed elsewhere.
@@ -32,8 +32,8 @@ export function useOpening(address: () => Address) {
     return true
   }
 
-  async function openThat(wanted: Address): Promise<void> {
-    if (!(await openStudy(wanted.studyId))) return
+  async function openThat(wanted: Address, isCurrent: () => boolean): Promise<void> {
+    if (!(await openStudy(wanted.studyId)) || !isCurrent()) return
     const plated = studies.plates.find(({ id }) => id === wanted.plateId)
     if (plated) {
       figure.close()
@@ -48,19 +48,16 @@ export function useOpening(address: () => Address) {
     else if (figure.id !== found.id) await figure.open(found)
   }
 
-  async function attempt(wanted: Address): Promise<void> {
+  async function load(): Promise<void> {
+    const mine = ++turn
+    const isCurrent = (): boolean => mine === turn
     try {
-      await openThat(wanted)
-      problem.value = null
+      await openThat({ ...address() }, isCurrent)
+      if (isCurrent()) problem.value = null
     } catch (error) {
       if (!(error instanceof Problem)) throw error
-      problem.value = error
+      if (isCurrent()) problem.value = error
     }
-  }
-
-  function load(): Promise<void> {
-    opening = opening.then(() => attempt(address()))
-    return opening
   }
 
   watch(() => Object.values(address()), load, { immediate: true })

@@ -9,3 +9,7 @@ export function isTyping(target: EventTarget | null): boolean {
     )
   return target instanceof HTMLElement && target.isContentEditable
 }
+
+/** Whether keys that are pressed now look for one of a list. */
+export const isChoosing = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement && target.getAttribute('role') === 'combobox'

@@ -109,6 +109,7 @@ function check(setting: SettingWords, value: number | null): string {
         v-bind="rangeOf(one, countsX(one) ? span : null)"
         :model-value="sliderPlace(one, numberOf(one)!)"
         :text="settingText(one, numberOf(one)!, countsX(one) ? (isDate ? 'days' : '') : one.suffix)"
+        :place-of="(typed) => sliderPlace(one, one.scale === 'share' ? typed / 100 : typed)"
         @update:model-value="tune({ [one.name]: sliderValue(one, $event) }, one.name)"
       />
     </template>

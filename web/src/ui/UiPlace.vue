@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A number, or a date, typed in the axis's own terms; an empty field leaves it to Yarrowdew. */
-import { ref } from 'vue'
+import { ref, watch } from 'vue'
 import { dateText, valueText } from '@/drawing/geometry/ticks'
 import { parsePlace } from '@/model/parse'
 import UiText from './UiText.vue'
@@ -17,6 +17,11 @@ const props = defineProps<{
 const emit = defineEmits<{ 'update:modelValue': [value: number | null] }>()
 
 const problem = ref('')
+// What was wrong was wrong with what was typed, not with what stands there now.
+watch(
+  () => props.modelValue,
+  () => (problem.value = ''),
+)
 const shown = (value: number | null): string =>
   value === null ? '' : props.isDate ? dateText(value) : valueText(value)
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** An amount set by hand: the picture moves while it is dragged. Its value can be typed, too. */
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { parsePlace } from '@/model/parse'
 import UiText from './UiText.vue'
 
@@ -12,17 +12,32 @@ const props = defineProps<{
   step?: number
   /** The value in words. */
   text: string
+  /** Where a number that is typed stands on the slider, if that is not where it says. */
+  placeOf?: (typed: number) => number
 }>()
 const emit = defineEmits<{ 'update:modelValue': [value: number] }>()
 
 const step = computed(() => props.step ?? 1)
 
-/** What is typed stands where a slider could be, at the nearest step. */
+const problem = ref('')
+watch(
+  () => props.modelValue,
+  () => (problem.value = ''),
+)
+
+/** What is typed stands where the slider could be, at the nearest step. */
 function typed(words: string): void {
-  const value = parsePlace(words.replace(/[^\d.,−+-]/g, ''), false)
-  if (Number.isNaN(value) || words.trim() === '') return
-  const near = props.min + Math.round((value - props.min) / step.value) * step.value
-  emit('update:modelValue', Number(Math.max(props.min, Math.min(props.max, near)).toPrecision(12)))
+  const number = /[+\-−]?[\d.,]+(e[+\-−]?\d+)?/i.exec(words.replace(/[\s\u202f]/g, ''))?.[0] ?? ''
+  const value = parsePlace(number.replaceAll('−', '-'), false)
+  if (number === '' || Number.isNaN(value)) {
+    problem.value = `“${words}” is not a number.`
+    return
+  }
+  const place = props.placeOf ? props.placeOf(value) : value
+  const near = props.min + Math.round((place - props.min) / step.value) * step.value
+  const held = Math.max(props.min, Math.min(props.max, near))
+  problem.value = ''
+  emit('update:modelValue', Number(held.toPrecision(12)))
 }
 </script>
 
@@ -34,6 +49,7 @@ function typed(words: string): void {
       class="ui-slider__value"
       :label="`${label}, typed`"
       :model-value="text"
+      :error="problem"
       @update:model-value="typed"
     />
     <v-slider
@@ -42,7 +58,7 @@ function typed(words: string): void {
       :max="max"
       :step="step"
       :name="label"
-      :item-value="undefined"
+      :value-format="() => text"
       @update:model-value="emit('update:modelValue', $event)"
     />
   </div>
