@@ -54,16 +54,12 @@ check-web: $(STAMPS)/node $(GENERATED)
 test-web: $(STAMPS)/node $(GENERATED)
 	cd web && npm run --silent test
 
-# In three lanes side by side: everything but the browser, and the browser tests in two halves, which
-# mostly wait for one another's pages.
-HALF := $(addprefix tests/web/test_,$(addsuffix .py,access figure handing_on matrix truth))
-OTHER_HALF := $(filter-out $(HALF),$(wildcard tests/web/test_*.py))
+# In two lanes side by side: most browser tests, and everything else with the other browser tests.
+BROWSER_LANE := $(filter-out tests/web/test_trends.py tests/web/test_tuning.py, $(wildcard tests/web/test_*.py))
 test-python: setup $(CHROMIUM)
 	@mkdir -p build
-	@$(BIN)/pytest tests --ignore=tests/web > build/other-tests.txt 2>&1 & other=$$!; failed=0; \
-	$(BIN)/pytest $(OTHER_HALF) > build/other-half.txt 2>&1 & half=$$!; \
-	$(BIN)/pytest $(HALF) || failed=1; \
-	wait $$half || failed=1; cat build/other-half.txt; \
+	@$(BIN)/pytest tests $(addprefix --ignore=,$(BROWSER_LANE)) > build/other-tests.txt 2>&1 & other=$$!; failed=0; \
+	$(BIN)/pytest $(BROWSER_LANE) || failed=1; \
 	wait $$other || failed=1; cat build/other-tests.txt; exit $$failed
 
 format: $(STAMPS)/python $(STAMPS)/node ## Format all code

@@ -10,6 +10,10 @@ const drawingIsPlain = {
     { regex: '^(@/(?!api/(types|blank)$|drawing/)|\\.\\./)', message: 'drawing imports only itself, and what documents and answers are.' },
   ],
 }
+const onlyUiKnowsVuetify = {
+  selector: 'VElement[rawName=/^v-/]',
+  message: 'only ui/ knows Vuetify: use a component of ours.',
+}
 const noArithmeticInComponents = {
   patterns: [{ group: ['d3-array'], message: 'components do no arithmetic on data; ask drawing or the server.' }],
 }
@@ -32,5 +36,10 @@ export default ts.config(
   },
   { files: ['src/drawing/**/*.ts'], rules: { 'no-restricted-imports': ['error', drawingIsPlain] } },
   { files: ['src/**/*.vue'], rules: { 'no-restricted-imports': ['error', noArithmeticInComponents] } },
+  {
+    files: ['src/**/*.vue'],
+    ignores: ['src/ui/**'],
+    rules: { 'vue/no-restricted-syntax': ['error', onlyUiKnowsVuetify] },
+  },
   prettier,
 )
