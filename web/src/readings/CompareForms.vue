@@ -103,7 +103,7 @@ const short = (value: number | null | undefined): string =>
     <UiProgress v-else-if="!found" label="Fitting every form …" :share="done" />
     <template v-else>
       <UiNote kind="plain">{{ found.why }}</UiNote>
-      <UiTable class="forms">
+      <UiTable tight class="forms">
         <thead>
           <tr>
             <th scope="col">Form</th>
