@@ -1,6 +1,8 @@
 <script setup lang="ts">
 /** Words: a draft while the field has the focus. Taken over when it is left, or with every letter. */
 import { useId } from 'vue'
+import { VTextarea } from 'vuetify/components/VTextarea'
+import { VTextField } from 'vuetify/components/VTextField'
 import { useDraft } from './draft'
 import UiField from './UiField.vue'
 
@@ -43,30 +45,15 @@ const { shown, typed, changed, focused, key } = useDraft(
     :error-id="`${id}-error`"
     class="ui-text"
   >
-    <v-textarea
-      v-if="lines"
+    <component
+      :is="lines ? VTextarea : VTextField"
       :model-value="shown"
       :aria-label="label"
       :placeholder="placeholder"
       :maxlength="maxlength"
       :disabled="disabled"
       :rows="lines"
-      :error="Boolean(error)"
-      :aria-invalid="Boolean(error)"
-      :aria-describedby="error ? `${id}-error` : undefined"
-      @update:model-value="typed"
-      @update:focused="focused"
-      @change="changed"
-      @keydown.capture="key"
-    />
-    <v-text-field
-      v-else
-      :model-value="shown"
-      :aria-label="label"
-      :placeholder="placeholder"
-      :maxlength="maxlength"
-      :disabled="disabled"
-      :type="search ? 'search' : 'text'"
+      :type="lines ? undefined : search ? 'search' : 'text'"
       :inputmode="numeric ? 'decimal' : undefined"
       :error="Boolean(error)"
       :aria-invalid="Boolean(error)"
