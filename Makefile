@@ -29,7 +29,7 @@ demo: setup ## Start the app with the demo study, and print its address
 
 dev: setup ## Start server and front end, both reloading when a file changes
 	@trap 'kill 0' EXIT; \
-	$(BIN)/uvicorn --factory yarrowdew.cli:development_app --reload --reload-dir src --port 8420 & \
+	$(BIN)/uvicorn --factory yarrowdew.cli.serving:development_app --reload --reload-dir src --port 8420 & \
 	cd web && npm run --silent dev
 
 # Setting up and checking share the machine; the browser tests then have it to themselves.

@@ -27,7 +27,7 @@ from fastapi.testclient import TestClient
 
 from tests.api.test_api import parts_of
 from yarrowdew.api import Settings, create_app
-from yarrowdew.figures import FigureDocument
+from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.sharing import ShareAsked, outgoing, shared
 from yarrowdew.tables.reading import read_bytes
 

@@ -16,8 +16,9 @@ from pydantic import BaseModel
 from tests.adversary.documents import document
 from tests.adversary.tables import table
 from yarrowdew.core.errors import FitError
-from yarrowdew.figures import FigureDocument, answer, readings
+from yarrowdew.figures.answer import answer, readings
 from yarrowdew.figures.comparison import ComparisonAsked, compare
+from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.residuals import ResidualsAsked, residual_table, residuals
 from yarrowdew.tables import Table, TableError
 from yarrowdew.tables.writing import write_table

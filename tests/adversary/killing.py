@@ -16,7 +16,7 @@ from collections import Counter
 from pathlib import Path
 
 from tests.adversary.tables import table
-from yarrowdew.figures import FigureDocument
+from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store import Store
 from yarrowdew.store.packing import pack_study, unpack_study
 from yarrowdew.tables.reading import files

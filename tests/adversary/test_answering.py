@@ -23,7 +23,8 @@ from yarrowdew.core.pairs import METHODS, pairs
 from yarrowdew.core.readoff import read_at, solve_for
 from yarrowdew.core.sample import Array, paired
 from yarrowdew.core.trends import FAMILIES, fit_trend
-from yarrowdew.figures import FigureDocument, answer
+from yarrowdew.figures.answer import answer
+from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.residuals import ResidualsAsked, residual_table, residuals
 from yarrowdew.tables import Kind, Table, TableError, Variable
 

@@ -30,7 +30,8 @@ from yarrowdew.api.app import create_app
 from yarrowdew.api.jobs import Jobs
 from yarrowdew.api.settings import Settings
 from yarrowdew.core.errors import SaidError
-from yarrowdew.figures import FigureDocument, answer
+from yarrowdew.figures.answer import answer
+from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store import OutdatedError, Store, StoreError
 from yarrowdew.store.packing import pack_study, unpack_study
 from yarrowdew.tables import Kind, Table, TableError, Variable

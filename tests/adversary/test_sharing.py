@@ -15,8 +15,8 @@ from hypothesis import strategies as st
 
 from tests.adversary.documents import document
 from yarrowdew.api.single_page import single_page
-from yarrowdew.figures import FigureDocument
 from yarrowdew.figures.categories import CategoryLook
+from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.sharing import ShareAsked, outgoing, shared
 from yarrowdew.tables import Kind, Table, TableError, Variable
 

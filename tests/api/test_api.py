@@ -14,7 +14,8 @@ from starlette.testclient import TestClient
 
 from yarrowdew.api.problems import ProblemError
 from yarrowdew.api.uploads import Uploads
-from yarrowdew.figures import Answer, FigureDocument
+from yarrowdew.figures.answer import Answer
+from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.tables.reading import read_file
 
 PROBLEM = "application/problem+json"

@@ -10,8 +10,9 @@ import pytest
 from pydantic import ValidationError
 
 from yarrowdew.demo.tables import PULLING_ROW, demo_tables
-from yarrowdew.figures import Answered, FigureDocument, answer
+from yarrowdew.figures.answer import Answered, answer
 from yarrowdew.figures.axis_values import AxisValues
+from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.fitting import FitAsked, ReadOffs, fit_groups
 from yarrowdew.figures.format import figure_format
 from yarrowdew.figures.groups import Groups

@@ -10,7 +10,8 @@ import pytest
 from pydantic import ValidationError
 
 from yarrowdew.demo.tables import demo_tables
-from yarrowdew.figures import Answered, FigureDocument, answer
+from yarrowdew.figures.answer import Answered, answer
+from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.kinds.cells import MatrixAnswer, MatrixCell
 from yarrowdew.figures.pairs import PairsAsked, pairs_of
 from yarrowdew.tables import Kind, Table, TableError, Variable

@@ -10,10 +10,10 @@ import polars as pl
 import pytest
 
 from yarrowdew.demo.study import demo_study
-from yarrowdew.figures import FigureDocument
 from yarrowdew.figures.document.marks import Colour, Names, SingledOut, Size
 from yarrowdew.figures.document.matrix import Matrix
 from yarrowdew.figures.document.trends import trend_of
+from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.sharing import ShareAsked, Shared, outgoing, shared
 from yarrowdew.tables import Table, TableError
 from yarrowdew.tables.filters import Condition, RowFilter

@@ -11,8 +11,9 @@ from pydantic import ValidationError
 
 from yarrowdew.core.trends import FAMILIES
 from yarrowdew.demo.tables import demo_tables
-from yarrowdew.figures import Answer, FigureDocument, answer
+from yarrowdew.figures.answer import Answer, answer
 from yarrowdew.figures.comparison import ComparisonAsked, compare
+from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.residuals import ResidualsAsked, residuals
 from yarrowdew.tables import Kind, Table, TableError, Variable
 

@@ -6,8 +6,8 @@ import pytest
 from pydantic import ValidationError
 
 from yarrowdew.core.trends import FAMILIES
-from yarrowdew.figures import FigureDocument
 from yarrowdew.figures.document.base import GoesOut
+from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.plate import PlateDocument
 from yarrowdew.figures.vocabulary import _parts
 

@@ -11,7 +11,7 @@ import pytest
 
 from tests.fresh import fresh
 from yarrowdew.demo.seeding import add_demo_study
-from yarrowdew.figures import answer
+from yarrowdew.figures.answer import answer
 from yarrowdew.figures.categories import CategoryLook
 from yarrowdew.store import Store
 from yarrowdew.store.packing import pack_figure, pack_study, unpack_study, unpack_table

@@ -18,10 +18,10 @@ from sqlalchemy import create_engine, text
 from tests.fresh import fresh
 from yarrowdew.demo.seeding import add_demo_study
 from yarrowdew.demo.tables import demo_tables
-from yarrowdew.figures import FigureDocument
+from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store import NotFoundError, OutdatedError, Store
 from yarrowdew.store.columns import pack
-from yarrowdew.store.database import migration_config
+from yarrowdew.store.migrating import migration_config
 from yarrowdew.store.models import Base
 from yarrowdew.store.reading import TableRecord
 from yarrowdew.store.records import DATABASE_NAME

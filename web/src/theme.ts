@@ -16,6 +16,8 @@ const theme = (dark: boolean) => {
       error: roles.caution,
       'on-background': roles.ink,
       'on-surface': roles.ink,
+      'surface-variant': roles.ink,
+      'on-surface-variant': roles.ground,
       'on-primary': roles['on-accent'],
     },
   }
@@ -37,6 +39,9 @@ export const vuetify = createVuetify({
     VTextField: FIELD,
     VTextarea: { ...FIELD, autoGrow: false, noResize: false },
     VSelect: { ...FIELD, menuProps: { transition: false } },
+    VAutocomplete: { ...FIELD, menuProps: { transition: false } },
+    VDialog: { transition: false },
+    VTooltip: { transition: false },
     VSlider: {
       hideDetails: true,
       color: 'primary',

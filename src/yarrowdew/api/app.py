@@ -32,7 +32,7 @@ from yarrowdew.api.security import SecurityMiddleware
 from yarrowdew.api.settings import Settings
 from yarrowdew.api.uploads import Uploads
 from yarrowdew.core.errors import SaidError
-from yarrowdew.figures import Answer
+from yarrowdew.figures.answer import Answer
 from yarrowdew.store import Store
 from yarrowdew.tables.reading.apart import warm
 from yarrowdew.tables.reading.limits import MEGABYTE
@@ -98,6 +98,8 @@ def create_app(settings: Settings, host: str = "127.0.0.1") -> FastAPI:
 
 async def _housekeeping(app: FastAPI) -> None:
     """Let go of what has had its time: when the server starts, and then every hour."""
+    # Whoever has just started it waits for the first page.
+    await asyncio.sleep(_FIRST_PAGE)
     # So that the first workbook need not wait for it.
     await asyncio.to_thread(warm)
     while True:
@@ -109,6 +111,7 @@ async def _housekeeping(app: FastAPI) -> None:
         await asyncio.sleep(_AN_HOUR)
 
 
+_FIRST_PAGE = 2.0
 _AN_HOUR = 3600.0
 
 

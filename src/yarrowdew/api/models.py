@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import AliasChoices, BaseModel, ConfigDict, Field, StringConstraints, computed_field
+from pydantic import AliasChoices, ConfigDict, Field, StringConstraints, computed_field
 
 from yarrowdew.api.problems import Problem
 from yarrowdew.figures.categories import CategoryLook
@@ -14,6 +14,7 @@ from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.pairs import PairsAnswer
 from yarrowdew.figures.plate import PlateDocument
 from yarrowdew.figures.sharing import ShareAsked
+from yarrowdew.tables.documented import Documented
 from yarrowdew.tables.filters import SavedFilter
 from yarrowdew.tables.reading import ReadOptions
 from yarrowdew.tables.summary import TableSummary
@@ -26,10 +27,10 @@ VariableName = Annotated[
 ]
 
 
-class Wire(BaseModel):
+class Wire(Documented):
     """What goes over the wire; an unknown key is refused."""
 
-    model_config = ConfigDict(extra="forbid", use_attribute_docstrings=True)
+    model_config = ConfigDict(extra="forbid")
 
 
 class _Shown(Wire):

@@ -6,9 +6,7 @@ import sys
 
 import typer
 
-from yarrowdew.cli import files, fitting, serving
 from yarrowdew.cli.app import app
-from yarrowdew.cli.serving import development_app
 from yarrowdew.core.errors import SaidError
 
 
@@ -35,4 +33,4 @@ def _complain(message: str) -> int:
     return 2
 
 
-__all__ = ["app", "development_app", "files", "fitting", "main", "serving"]
+__all__ = ["app", "main"]

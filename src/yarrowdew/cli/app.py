@@ -1,29 +1,94 @@
-"""The application that every command belongs to, and what commands share."""
+"""The application that every command belongs to: what commands there are, loaded when one is asked for.
+
+Whoever asks what there is should not wait for what only a fit or a server needs.
+"""
 
 from __future__ import annotations
 
-from pathlib import Path
-from typing import Annotated
+import gc
+from importlib import import_module
+from typing import Any, NamedTuple
 
-import orjson
 import typer
+from typer.core import TyperGroup
+from typer.main import get_command
 
-from yarrowdew.tables.reading import FORMATS
+
+class _Command(NamedTuple):
+    module: str
+    function: str
+    says: str
+    hidden: bool = False
+
+
+COMMANDS = {
+    "fit": _Command("fitting", "fit", "Fit a trend line to two variables of a file."),
+    "pairs": _Command(
+        "files",
+        "print_pairs",
+        "Say how every pair of number variables of a file goes together, strongest first.",
+    ),
+    "describe": _Command(
+        "files", "describe", "Say what a file holds: each variable's kind, unit and numbers."
+    ),
+    "drift": _Command("files", "drift", "Write a large made-up table, for trying out scale."),
+    "serve": _Command(
+        "serving", "serve", "Serve the studies on this machine, and print the address."
+    ),
+    "demo": _Command(
+        "serving", "demo", "Serve as `serve` does, with the demo study among the studies."
+    ),
+    "openapi": _Command(
+        "generated",
+        "openapi",
+        "Print the API's OpenAPI document, from which the front end's types are made.",
+        hidden=True,
+    ),
+    "figure-format": _Command(
+        "generated",
+        "write_figure_format",
+        "Print the page that describes the figure format (docs/figure-format.md).",
+        hidden=True,
+    ),
+    "vocabulary": _Command(
+        "generated",
+        "write_vocabulary",
+        "Print what the front end is told of families, kinds and defaults, as JSON.",
+        hidden=True,
+    ),
+}
+
+
+class _Commands(TyperGroup):
+    """The commands, each imported when it is run or its own help is asked for."""
+
+    def list_commands(self, ctx: Any) -> list[str]:
+        return list(COMMANDS)
+
+    def get_command(self, ctx: Any, cmd_name: str) -> Any:
+        found = COMMANDS.get(cmd_name)
+        if found is None:
+            return None
+        one = typer.Typer(add_completion=False, rich_markup_mode=None)
+        # Nothing of what is loaded is rubbish: to look for it would take a tenth of the time.
+        gc.disable()
+        module = import_module(f"yarrowdew.cli.{found.module}")
+        gc.enable()
+        one.command(cmd_name, help=found.says)(getattr(module, found.function))
+        return get_command(one)
+
+    def format_commands(self, ctx: Any, formatter: Any) -> None:
+        with formatter.section("Commands"):
+            formatter.write_dl(
+                [(name, found.says) for name, found in COMMANDS.items() if not found.hidden]
+            )
+
 
 app = typer.Typer(
-    help="Scatterplots, and trend lines that hold up in front of others.",
-    add_completion=False,
-    rich_markup_mode=None,
-    pretty_exceptions_enable=False,
+    cls=_Commands, add_completion=False, rich_markup_mode=None, pretty_exceptions_enable=False
 )
 
-JsonOption = Annotated[bool, typer.Option("--json", help="Print JSON.")]
-FileArgument = Annotated[Path, typer.Argument(help=f"A file: {FORMATS}.", show_default=False)]
-SheetOption = Annotated[
-    str | None, typer.Option(help="Sheet of a workbook, or table of a data package.")
-]
 
-
-def print_json(content: object) -> None:
-    """Print something as JSON."""
-    typer.echo(orjson.dumps(content, option=orjson.OPT_INDENT_2).decode())
+@app.callback(help="Scatterplots, and trend lines that hold up in front of others.")
+def _all() -> None:
+    """Hold the commands."""

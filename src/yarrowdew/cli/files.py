@@ -8,14 +8,11 @@ from typing import Annotated
 import polars as pl
 import typer
 
-from yarrowdew.api import Settings, create_app
-from yarrowdew.cli.app import FileArgument, JsonOption, SheetOption, app, print_json
+from yarrowdew.cli.options import FileArgument, JsonOption, SheetOption, print_json
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.pairs import METHODS, pairs
 from yarrowdew.demo.tables import DRIFT_ROWS
 from yarrowdew.demo.tables import drift as make_drift
-from yarrowdew.figures.format import figure_format
-from yarrowdew.figures.vocabulary import vocabulary
 from yarrowdew.figures.words import count_of, p_text
 from yarrowdew.tables import TableError
 from yarrowdew.tables.reading import ReadOptions, read_file
@@ -23,7 +20,6 @@ from yarrowdew.tables.summary import VariableSummary, summarise
 from yarrowdew.tables.table import Kind, axis_values
 
 
-@app.command("pairs")
 def print_pairs(
     *,
     file: FileArgument,
@@ -71,7 +67,6 @@ def print_pairs(
     )
 
 
-@app.command()
 def describe(file: FileArgument, sheet: SheetOption = None, as_json: JsonOption = False) -> None:
     """Say what a file holds: each variable's kind, unit and numbers."""
     result = read_file(file, ReadOptions(sheet=sheet))
@@ -85,7 +80,6 @@ def describe(file: FileArgument, sheet: SheetOption = None, as_json: JsonOption 
         typer.echo(f"  {v.name:<{width}}  {v.kind:<8}  {_variable_text(v)}")
 
 
-@app.command()
 def drift(
     file: Annotated[Path, typer.Argument(help="CSV or Parquet file to write.")],
     rows: Annotated[int, typer.Option(min=1, max=50_000_000)] = DRIFT_ROWS,
@@ -102,24 +96,6 @@ def drift(
             f"{file} cannot be written.", "Check that its folder exists and may be written to."
         ) from error
     typer.echo(f"{count_of(rows, 'row')} written to {file}.")
-
-
-@app.command(hidden=True)
-def openapi() -> None:
-    """Print the API's OpenAPI document, from which the front end's types are made."""
-    print_json(create_app(Settings(Path())).openapi())
-
-
-@app.command("figure-format", hidden=True)
-def write_figure_format() -> None:
-    """Print the page that describes the figure format (docs/figure-format.md)."""
-    typer.echo(figure_format(), nl=False)
-
-
-@app.command("vocabulary", hidden=True)
-def write_vocabulary() -> None:
-    """Print what the front end is told of families, kinds and defaults, as JSON."""
-    print_json(vocabulary().model_dump(mode="json"))
 
 
 def _variable_text(v: VariableSummary) -> str:

@@ -8,7 +8,7 @@ from typing import Annotated, Any
 
 import typer
 
-from yarrowdew.cli.app import FileArgument, JsonOption, SheetOption, app, print_json
+from yarrowdew.cli.options import FileArgument, JsonOption, SheetOption, print_json
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import check_level
 from yarrowdew.core.sample import Array
@@ -111,7 +111,7 @@ def with_settings(command: Callable[..., None]) -> Callable[..., None]:
     return command
 
 
-app.command()(with_settings(fit))
+fit = with_settings(fit)
 
 
 def _fit_text(report: FitReport, x: AxisValues, y: AxisValues) -> str:

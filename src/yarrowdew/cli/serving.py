@@ -15,7 +15,6 @@ from fastapi import FastAPI
 
 from yarrowdew.api import Settings, create_app
 from yarrowdew.api.settings import DEFAULT_UPLOAD_MB
-from yarrowdew.cli.app import app
 from yarrowdew.demo.seeding import add_demo_study
 from yarrowdew.store import Store
 from yarrowdew.tables import TableError
@@ -47,7 +46,6 @@ OthersOption = Annotated[
 ]
 
 
-@app.command()
 def serve(
     *,
     data: DataOption = None,
@@ -59,7 +57,6 @@ def serve(
     _serve(_data_folder(data), _listen(port, ANYWHERE if open_shared else HOST), max_upload)
 
 
-@app.command()
 def demo(
     *,
     data: DataOption = None,
@@ -104,6 +101,7 @@ def _serve(folder: Path, listening: socket.socket, max_upload: int, path: str = 
         create_app(Settings(folder, max_upload)),
         log_level="warning",
         lifespan="on",
+        ws="none",
         # Nobody speaks for another machine here.
         proxy_headers=False,
         # Whoever still waits for an answer when the server is stopped waits so long at most.

@@ -6,7 +6,8 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import fft, optimize
+import scipy
+from scipy import fft
 
 from yarrowdew.core.arithmetic import exponent_of, scaled
 from yarrowdew.core.sample import Array
@@ -177,7 +178,7 @@ def _plug_in_time(n: int, waves: Array, squares: Array) -> float | None:
         return float(time - (2 * n * math.sqrt(math.pi) * f) ** -0.4)
 
     try:
-        return float(optimize.brentq(gap, 1e-12, 0.1))
+        return float(scipy.optimize.brentq(gap, 1e-12, 0.1))
     except (ValueError, ZeroDivisionError, OverflowError):
         return None
 

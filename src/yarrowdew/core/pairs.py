@@ -10,8 +10,6 @@ from typing import Literal
 import numpy as np
 import numpy.typing as npt
 from scipy import special
-from scipy.cluster import hierarchy
-from scipy.spatial.distance import squareform
 
 from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.association import (
@@ -243,5 +241,9 @@ def together(correlations: Array) -> list[int]:
     apart = 1 - np.abs(np.nan_to_num(correlations))
     apart = (apart + apart.T) / 2
     np.fill_diagonal(apart, 0)
+    # For the order of a matrix alone; loaded with nothing else.
+    from scipy.cluster import hierarchy  # noqa: PLC0415
+    from scipy.spatial.distance import squareform  # noqa: PLC0415
+
     tree = hierarchy.linkage(squareform(apart, checks=False), "average", optimal_ordering=True)
     return [int(i) for i in hierarchy.leaves_list(tree)]

@@ -7,7 +7,7 @@ from dataclasses import asdict
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, TypeAdapter
+from pydantic import ConfigDict, TypeAdapter
 
 from yarrowdew.core.diagnostics import left_out_error
 from yarrowdew.core.errors import FitError
@@ -20,6 +20,7 @@ from yarrowdew.figures.points import points_of
 from yarrowdew.figures.view import view_of
 from yarrowdew.figures.wire import Number, OnWire
 from yarrowdew.figures.words import joined, percent
+from yarrowdew.tables.documented import Documented
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table
 
@@ -28,10 +29,10 @@ MUCH_THE_SAME = 0.01
 """Errors within so large a share of the least are as good as the same."""
 
 
-class ComparisonAsked(BaseModel):
+class ComparisonAsked(Documented):
     """Which rows the forms are compared on: those of one line of a trend."""
 
-    model_config = ConfigDict(extra="forbid", use_attribute_docstrings=True)
+    model_config = ConfigDict(extra="forbid")
 
     document: FigureDocument
     trend: int = 0

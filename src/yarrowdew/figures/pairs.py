@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable
 
 import numpy as np
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
 from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.association import holm
@@ -15,6 +15,7 @@ from yarrowdew.figures.fitting import MOST_LINES
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.wire import Number, OnWire
 from yarrowdew.figures.words import count_of
+from yarrowdew.tables.documented import Documented
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import RowFilter, kept_rows
 from yarrowdew.tables.holding import RowNumber, VariableName
@@ -26,10 +27,10 @@ MOST_PICTURES = 1_000
 """Weaker pairs are listed without a picture."""
 
 
-class PairsAsked(BaseModel):
+class PairsAsked(Documented):
     """Which pairs are wanted, and on which rows."""
 
-    model_config = ConfigDict(extra="forbid", use_attribute_docstrings=True)
+    model_config = ConfigDict(extra="forbid")
 
     table: str
     method: Method = "pearson"

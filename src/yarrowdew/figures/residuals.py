@@ -8,7 +8,7 @@ from typing import Literal
 
 import numpy as np
 import polars as pl
-from pydantic import BaseModel, ConfigDict
+from pydantic import ConfigDict
 
 from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.diagnostics import Diagnostics, diagnose, normal_scores
@@ -23,6 +23,7 @@ from yarrowdew.figures.fitting import Fitted, fit_of
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.points import Points, points_of
 from yarrowdew.figures.view import view_of
+from yarrowdew.tables.documented import Documented
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import axis_kind
 from yarrowdew.tables.naming import distinct_names
@@ -31,10 +32,10 @@ from yarrowdew.tables.table import Kind, Table, Variable
 Against = Literal["fitted", "x", "order", "quantile"]
 
 
-class ResidualsAsked(BaseModel):
+class ResidualsAsked(Documented):
     """Which residuals are wanted, and against what."""
 
-    model_config = ConfigDict(extra="forbid", use_attribute_docstrings=True)
+    model_config = ConfigDict(extra="forbid")
 
     document: FigureDocument
     trend: int = 0

@@ -8,6 +8,7 @@ from typing import Annotated, Any, TypeVar
 from pydantic import BaseModel, BeforeValidator, ConfigDict, create_model
 
 from yarrowdew.figures.words import in_sentence
+from yarrowdew.tables.documented import Documented
 from yarrowdew.tables.table import Kind, Variable
 
 Model = TypeVar("Model", bound=BaseModel)
@@ -16,22 +17,15 @@ Model = TypeVar("Model", bound=BaseModel)
 def made_model(name: str, base: type[Model], doc: str | None, **fields: Any) -> type[Model]:
     """Make a model when the program runs, from one that is written down and from further fields.
 
-    What its fields are is given with them: to look for it in a source that does not exist would
-    take seconds for each model.
+    What its fields are is given with them.
     """
-    return create_model(
-        name,
-        __base__=base,
-        __doc__=doc,
-        __cls_kwargs__={"use_attribute_docstrings": False},
-        **fields,
-    )
+    return create_model(name, __base__=base, __doc__=doc, **fields)
 
 
-class OnWire(BaseModel):
-    """A model of an answer."""
+class OnWire(Documented):
+    """A model of an answer; what writes it is built when one is written."""
 
-    model_config = ConfigDict(use_attribute_docstrings=True)
+    model_config = ConfigDict(defer_build=True)
 
 
 def _finite(value: object) -> object:

@@ -2,20 +2,10 @@
 
 from __future__ import annotations
 
-import logging
-import sqlite3
 from pathlib import Path
 from typing import Any
 
-from alembic import command
-from alembic.config import Config
-from alembic.migration import MigrationContext
-from alembic.script import ScriptDirectory
 from sqlalchemy import URL, Connection, Engine, create_engine, event, inspect
-
-from yarrowdew.core.errors import SaidError
-
-log = logging.getLogger(__name__)
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 
@@ -55,34 +45,25 @@ def open_database(path: Path) -> Engine:
     return engine
 
 
-def migration_config(connection: Connection | None = None) -> Config:
-    """Make Alembic's configuration, bound to a connection where there is one."""
-    config = Config()
-    config.set_main_option("script_location", str(MIGRATIONS))
-    config.attributes["connection"] = connection
-    return config
+def newest_revision() -> str:
+    """The revision that the newest migration leads to: its file begins with it."""
+    return max(file.name.partition("_")[0] for file in (MIGRATIONS / "versions").glob("[0-9]*.py"))
 
 
 def _migrate(engine: Engine, path: Path) -> None:
-    scripts = ScriptDirectory.from_config(migration_config())
-    head = scripts.get_current_head()
     with engine.connect() as connection:
-        current = MigrationContext.configure(connection).get_current_revision()
-        filled = bool(inspect(connection).get_table_names())
-    if current == head:
-        return
-    if current is not None and current not in {s.revision for s in scripts.walk_revisions()}:
-        raise SaidError(
-            f"The studies in {path.parent} were written by a newer version of Yarrowdew.",
-            "Bring this one up to date, or choose another data folder with --data.",
+        known = inspect(connection).has_table("alembic_version")
+        current = (
+            connection.exec_driver_sql("SELECT version_num FROM alembic_version").scalar()
+            if known
+            else None
         )
-    if filled:
-        copy = path.with_name(f"{path.stem}-before-{head}{path.suffix}")
-        with sqlite3.connect(path) as source, sqlite3.connect(copy) as target:
-            source.backup(target)
-        log.info("The studies are brought up to date; a copy as they were is %s.", copy)
-    with engine.execution_options(writes=True).begin() as connection:
-        command.upgrade(migration_config(connection), "head")
+    if current == newest_revision():
+        return
+    # What migrates takes long to load, and is seldom needed.
+    from yarrowdew.store.migrating import migrate  # noqa: PLC0415
+
+    migrate(engine, path, current)
 
 
 _WORTH_IT = 64 * 1024 * 1024

@@ -7,16 +7,17 @@ from typing import Annotated
 import numpy as np
 import numpy.typing as npt
 import polars as pl
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
+from yarrowdew.tables.documented import Documented
 from yarrowdew.tables.kinds import as_text
 from yarrowdew.tables.table import Table
 
 
-class RowOrder(BaseModel):
+class RowOrder(Documented):
     """Which rows are looked through, and in which order."""
 
-    model_config = ConfigDict(extra="forbid", use_attribute_docstrings=True, frozen=True)
+    model_config = ConfigDict(extra="forbid", frozen=True)
 
     sort: Annotated[str, Field(max_length=200)] | None = None
     """The variable by which rows are put in order; the table's own order where null."""

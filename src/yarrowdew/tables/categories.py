@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
+
+from yarrowdew.tables.documented import Documented
 
 
-class Category(BaseModel):
+class Category(Documented):
     """A category, and what it is called throughout a study."""
 
     model_config = ConfigDict(
         extra="forbid",
-        use_attribute_docstrings=True,
         frozen=True,
         populate_by_name=True,
         serialize_by_alias=True,

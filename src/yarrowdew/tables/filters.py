@@ -5,8 +5,9 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 import polars as pl
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
+from yarrowdew.tables.documented import Documented
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.holding import VariableName
 from yarrowdew.tables.kinds import AxisKind, as_text, of_kind
@@ -16,10 +17,10 @@ End = Annotated[float, Field(allow_inf_nan=False)] | Annotated[str, Field(max_le
 Test = Literal["between", "one_of", "not_one_of", "contains", "missing", "present"]
 
 
-class Condition(BaseModel):
+class Condition(Documented):
     """One condition on one variable; which of the other fields count depends on the test."""
 
-    model_config = ConfigDict(extra="forbid", use_attribute_docstrings=True)
+    model_config = ConfigDict(extra="forbid")
 
     variable: VariableName
     test: Test
@@ -34,10 +35,10 @@ class Condition(BaseModel):
     """For `contains`; capitals do not matter."""
 
 
-class RowFilter(BaseModel):
+class RowFilter(Documented):
     """Conditions, joined: all of them hold, or any."""
 
-    model_config = ConfigDict(extra="forbid", use_attribute_docstrings=True)
+    model_config = ConfigDict(extra="forbid")
 
     join: Literal["and", "or"] = "and"
     conditions: list[Condition] = Field(min_length=1, max_length=50)
@@ -47,10 +48,10 @@ class RowFilter(BaseModel):
         return [c.variable for c in self.conditions]
 
 
-class SavedFilter(BaseModel):
+class SavedFilter(Documented):
     """A filter kept under a name, for every figure of its table."""
 
-    model_config = ConfigDict(extra="forbid", use_attribute_docstrings=True)
+    model_config = ConfigDict(extra="forbid")
 
     name: Annotated[str, Field(min_length=1, max_length=200)]
     table: str = Field(max_length=64)

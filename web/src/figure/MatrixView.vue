@@ -14,6 +14,7 @@ import { boxOutline, type Tool } from './dragging'
 import { facesOf } from './fonts'
 import { pairText } from '@/kinds/matrix/pair'
 import { usePage } from './page'
+import UiAction from '@/ui/UiAction.vue'
 import Waiting from './Waiting.vue'
 
 const NEAR = 4
@@ -290,17 +291,16 @@ const outlinePath = computed(() =>
         class="cell cell--carried"
         :style="ring(layout.diagonal[carried.to])"
       ></div>
-      <button
+      <UiAction
         v-if="at && corner && !at.cell.strip"
-        type="button"
         class="open"
         :style="corner"
-        :aria-label="`Open ${said} as a scatterplot`"
-        title="Open as a scatterplot (Enter)"
+        :label="`Open ${said} as a scatterplot`"
+        tip="Open as a scatterplot (Enter)"
         @click="open(at.cell)"
       >
         ↗
-      </button>
+      </UiAction>
       <div v-if="said && at" class="said" role="status" :style="beside">{{ said }}</div>
       <Waiting v-if="figure.waiting" @stop="figure.stop" />
     </div>
@@ -319,15 +319,14 @@ const outlinePath = computed(() =>
   border: 2px dashed var(--paper-focus);
 }
 
-.open {
+.open.ui-action {
   position: absolute;
   width: 24px;
   height: 24px;
-  border-radius: var(--radius);
+  min-height: 24px;
+  padding: 0;
   background: var(--paper-words);
   color: var(--paper-accent);
-  border: 1px solid var(--paper-line);
-  cursor: pointer;
-  line-height: 1;
+  border-color: var(--paper-line);
 }
 </style>

@@ -95,13 +95,13 @@ async function addFigure(): Promise<void> {
     </header>
     <ul v-if="studies.table" class="plain-list">
       <li v-for="v in studies.table.summary.variables" :key="v.name">
-        <button
-          type="button"
-          class="row-button variable"
+        <UiAction
+          kind="row"
+          class="variable"
           :class="{ 'variable--used': used.has(v.name) }"
-          :aria-label="spoken(v)"
-          :aria-pressed="side.shown.kind === 'variable' && side.shown.name === v.name"
-          :title="v.missing ? `${v.label}: ${countOf(v.missing, 'value')} missing` : v.label"
+          :label="spoken(v)"
+          :pressed="side.shown.kind === 'variable' && side.shown.name === v.name"
+          :tip="v.missing ? `${v.label}: ${countOf(v.missing, 'value')} missing` : v.label"
           @click="look(v.name)"
         >
           <span class="variable__sign" aria-hidden="true">{{ KIND_SIGNS[v.kind] }}</span>
@@ -110,7 +110,7 @@ async function addFigure(): Promise<void> {
           >
           <span v-if="v.missing" class="quiet small">○ {{ v.missing }}</span>
           <Distribution :variable="v" />
-        </button>
+        </UiAction>
       </li>
     </ul>
     <div class="adds">
@@ -214,9 +214,7 @@ async function addFigure(): Promise<void> {
 
 <style scoped>
 .ledger {
-  overflow: auto;
   padding: 12px 4px 12px 12px;
-  scrollbar-width: thin;
 }
 
 .head {
@@ -246,13 +244,16 @@ async function addFigure(): Promise<void> {
   padding: 0 6px;
 }
 
-.variable {
-  display: flex;
-  align-items: center;
-  gap: 6px;
+.variable.ui-action {
   height: 27px;
   padding: 0 6px 0 4px;
   font-size: var(--text-body);
+}
+
+.variable :deep(.v-btn__content) {
+  display: flex;
+  align-items: center;
+  gap: 6px;
 }
 
 .variable--used {

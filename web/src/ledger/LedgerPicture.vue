@@ -1,30 +1,32 @@
 <script setup lang="ts">
 /** A figure or a plate in the ledger: its small picture, and its name. */
+import UiAction from '@/ui/UiAction.vue'
+
 defineProps<{ open: boolean; title: string; name: string }>()
 const emit = defineEmits<{ open: [] }>()
 </script>
 
 <template>
-  <button
-    type="button"
-    class="card row-button figure"
+  <UiAction
+    kind="row"
+    class="card figure"
     :class="{ 'figure--open': open }"
     :aria-current="open ? 'true' : undefined"
-    :title="title"
+    :tip="title"
     @click="emit('open')"
   >
     <slot />
     <span class="quiet small figure__name">{{ name }}</span>
-  </button>
+  </UiAction>
 </template>
 
 <style scoped>
-.figure {
+.figure.ui-action {
   padding: 0 0 4px;
   overflow: hidden;
 }
 
-.figure--open {
+.figure--open.ui-action {
   box-shadow: 0 0 0 1.5px var(--accent);
 }
 

@@ -9,6 +9,7 @@ import UiCheck from '@/ui/UiCheck.vue'
 import UiNote from '@/ui/UiNote.vue'
 import UiRow from '@/ui/UiRow.vue'
 import UiSelect from '@/ui/UiSelect.vue'
+import UiVariable from '@/ui/UiVariable.vue'
 import UiText from '@/ui/UiText.vue'
 
 const props = defineProps<{ shape: Shape['shape']; table: Table }>()
@@ -120,8 +121,8 @@ const optionsOf = (all: readonly { name: string; label: string }[]) =>
       </UiRow>
     </template>
     <UiRow v-else-if="shape === 'spread'" even>
-      <UiSelect v-model="spreadBy" label="A column for each" :options="optionsOf(variables)" />
-      <UiSelect v-model="spreadOf" label="holding" :options="optionsOf(variables)" />
+      <UiVariable v-model="spreadBy" label="A column for each" :options="optionsOf(variables)" />
+      <UiVariable v-model="spreadOf" label="holding" :options="optionsOf(variables)" />
     </UiRow>
     <template v-else-if="others.length">
       <UiSelect
@@ -130,8 +131,8 @@ const optionsOf = (all: readonly { name: string; label: string }[]) =>
         :options="others.map((t) => ({ value: t.id, label: t.name }))"
       />
       <UiRow even>
-        <UiSelect v-model="on" label="Shared here as" :options="optionsOf(variables)" />
-        <UiSelect v-model="otherOn" label="and there as" :options="optionsOf(theirs)" />
+        <UiVariable v-model="on" label="Shared here as" :options="optionsOf(variables)" />
+        <UiVariable v-model="otherOn" label="and there as" :options="optionsOf(theirs)" />
       </UiRow>
       <UiCheck v-model="keepAll" label="Keep rows to which nothing belongs" />
     </template>

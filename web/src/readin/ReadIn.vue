@@ -87,7 +87,7 @@ const isReady = computed(() => preview.value !== null && !problem.value && !work
   flex-direction: column;
   gap: 8px;
   padding: 12px 12px 12px 8px;
-  min-height: 0;
+  height: 100%;
 }
 
 .read__head {

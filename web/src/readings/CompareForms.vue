@@ -119,18 +119,18 @@ const short = (value: number | null | undefined): string =>
           <template v-for="one in found.forms" :key="one.label">
             <tr v-if="!one.problem" :class="{ held: isHeld(one) }">
               <th scope="row">
-                <button
-                  type="button"
-                  class="row-button form"
-                  :aria-pressed="isHeld(one)"
-                  :aria-label="`Adopt the ${one.label}`"
+                <UiAction
+                  kind="row"
+                  class="form"
+                  :pressed="isHeld(one)"
+                  :label="`Adopt the ${one.label}`"
                   @click="adopt(one)"
                 >
                   <svg viewBox="0 0 44 24" width="44" height="24" aria-hidden="true">
                     <path :d="picture(one)" fill="none" stroke="currentColor" stroke-width="1.6" />
                   </svg>
                   {{ one.label }}
-                </button>
+                </UiAction>
               </th>
               <td>{{ short(one.left_out_error) }}</td>
               <td>{{ short(one.aicc) }}</td>
@@ -171,9 +171,12 @@ const short = (value: number | null | undefined): string =>
   background: var(--chosen);
 }
 
-.form {
+.form.ui-action {
+  color: var(--accent);
+}
+
+.form :deep(.v-btn__content) {
   display: grid;
   justify-items: start;
-  color: var(--accent);
 }
 </style>

@@ -10,10 +10,12 @@ import { useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
 import { inSentence } from '@/model/words'
 import { byOptions } from '@/statement/options'
+import UiAction from '@/ui/UiAction.vue'
 import UiNote from '@/ui/UiNote.vue'
 import UiProgress from '@/ui/UiProgress.vue'
 import UiRow from '@/ui/UiRow.vue'
 import UiSelect from '@/ui/UiSelect.vue'
+import UiVariable from '@/ui/UiVariable.vue'
 
 type Pair = PairsAnswer['pairs'][number]
 
@@ -123,7 +125,7 @@ const picture = ({ across, up }: Pair): string =>
   <SidePanel heading="Pairs, strongest first" label="Pairs of variables" data-testid="pairs">
     <UiSelect v-model="method" label="How pairs are measured" :options="METHODS" />
     <UiRow even>
-      <UiSelect v-model="withVariable" label="Only pairs with" :options="withOptions" />
+      <UiVariable v-model="withVariable" label="Only pairs with" :options="withOptions" />
       <UiSelect v-model="by" label="Within" :options="groups" />
     </UiRow>
     <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
@@ -138,7 +140,7 @@ const picture = ({ across, up }: Pair): string =>
       <UiNote>{{ found.answer.caution }}</UiNote>
       <ol class="plain-list pairs" aria-label="Pairs" :class="{ 'pairs--late': waiting }">
         <li v-for="pair in found.answer.pairs" :key="`${pair.x} ${pair.y} ${pair.group}`">
-          <button type="button" class="row-button pair" @click="open(pair)">
+          <UiAction kind="row" class="pair" @click="open(pair)">
             <svg viewBox="0 0 40 28" width="40" height="28" aria-hidden="true">
               <path
                 :d="picture(pair)"
@@ -164,7 +166,7 @@ const picture = ({ across, up }: Pair): string =>
                 >, adjusted {{ pText(pair.p_adjusted) }}</template
               >
             </span>
-          </button>
+          </UiAction>
         </li>
       </ol>
     </template>
@@ -177,7 +179,7 @@ const picture = ({ across, up }: Pair): string =>
   opacity: 0.45;
 }
 
-.pair {
+.pair :deep(.v-btn__content) {
   display: grid;
   grid-template-columns: 40px minmax(0, 1fr) auto;
   gap: 0 8px;

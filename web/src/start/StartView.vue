@@ -1,6 +1,9 @@
 <script setup lang="ts">
 /** All studies with pictures of them, how to begin one, and those that can be brought back. */
+import { shallowRef } from 'vue'
+import type { StudyListed } from '@/api/types'
 import UiAction from '@/ui/UiAction.vue'
+import UiDialog from '@/ui/UiDialog.vue'
 import UiFile from '@/ui/UiFile.vue'
 import UiList from '@/ui/UiList.vue'
 import UiNote from '@/ui/UiNote.vue'
@@ -10,6 +13,8 @@ import StudyCard from './StudyCard.vue'
 
 const studies = useStudies()
 const { found, deleted, problem, said, working } = studies
+/** The study that is asked about before it is gone. */
+const leaving = shallowRef<StudyListed | null>(null)
 </script>
 
 <template>
@@ -54,11 +59,20 @@ const { found, deleted, problem, said, working } = studies
             <strong>{{ study.name }}</strong>
             <span class="quiet">deleted {{ study.deleted?.slice(0, 10) }}</span>
             <UiAction kind="words" @click="studies.bringBack(study)">Bring back</UiAction>
-            <UiAction kind="caution" @click="studies.forGood(study)">Delete for good</UiAction>
+            <UiAction kind="caution" @click="leaving = study">Delete for good</UiAction>
           </UiRow>
         </li>
       </UiList>
     </section>
+    <UiDialog
+      :model-value="leaving !== null"
+      :heading="`Delete ${leaving?.name} for good?`"
+      action="Delete it for good"
+      @update:model-value="leaving = null"
+      @agreed="leaving && studies.forGood(leaving)"
+    >
+      <p>Its tables, figures and shared pages go with it, and nothing brings them back.</p>
+    </UiDialog>
   </main>
 </template>
 

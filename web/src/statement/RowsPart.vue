@@ -11,6 +11,7 @@ import UiNote from '@/ui/UiNote.vue'
 import UiPopover from '@/ui/UiPopover.vue'
 import UiRow from '@/ui/UiRow.vue'
 import UiSelect from '@/ui/UiSelect.vue'
+import UiVariable from '@/ui/UiVariable.vue'
 import UiText from '@/ui/UiText.vue'
 import UiAction from '@/ui/UiAction.vue'
 
@@ -164,7 +165,7 @@ const endOf = (value: string | number | null | undefined): string => String(valu
             @update:model-value="(join) => edit((f) => (f.join = join))"
           />
           <span v-else class="rows__join quiet">where</span>
-          <UiSelect
+          <UiVariable
             bare
             class="ui-fill"
             label="Variable"

@@ -89,7 +89,13 @@ const standing = computed((): Standing | null => {
 </script>
 
 <template>
-  <aside aria-label="Readings and tuning" data-opens>
+  <aside class="outlet" aria-label="Readings and tuning" data-opens>
     <component :is="standing.is" v-if="standing" v-bind="standing.props" v-on="standing.on ?? {}" />
   </aside>
 </template>
+
+<style scoped>
+.outlet {
+  padding: 12px 8px;
+}
+</style>

@@ -34,7 +34,7 @@ const listedTable = computed(() =>
 </script>
 
 <template>
-  <main class="stage">
+  <div class="stage">
     <div v-if="problem" class="wrong" role="alert">
       <strong>{{ problem.message }}</strong>
       <p>{{ problem.detail }}</p>
@@ -85,7 +85,7 @@ const listedTable = computed(() =>
       :title="side.listed.title"
       @close="side.listed = null"
     />
-  </main>
+  </div>
 </template>
 
 <style scoped>
@@ -93,6 +93,7 @@ const listedTable = computed(() =>
   display: flex;
   flex-direction: column;
   gap: 8px;
+  height: 100%;
   padding: 12px 4px 8px;
   min-width: 0;
   min-height: 0;

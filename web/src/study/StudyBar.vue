@@ -31,45 +31,33 @@ function rename(typed: string): void {
 </script>
 
 <template>
-  <header class="bar">
-    <router-link :to="{ name: 'studies' }" class="bar__name">Yarrowdew</router-link>
-    <UiText
-      v-if="studies.study"
-      bare
-      class="ui-quiet bar__study"
-      :style="{ width: `${Math.max(10, studies.study.name.length + 4)}ch` }"
-      label="Name of the study"
-      :model-value="studies.study.name"
-      :maxlength="200"
-      @update:model-value="rename"
-    />
-    <span class="ui-fill quiet" role="status">{{ saved }}</span>
-    <UiAction :disabled="!history.canUndo" tip="Undo (Ctrl+Z)" @click="emit('undo')">Undo</UiAction>
-    <UiAction :disabled="!history.canRedo" tip="Redo (Ctrl+Shift+Z)" @click="emit('redo')">
-      Redo
-    </UiAction>
-    <UiAction
-      kind="main"
-      :disabled="!figure.drawn && !plate.document"
-      :aria-expanded="side.shown.kind === 'hand-on'"
-      @click="side.toggle({ kind: 'hand-on' })"
-    >
-      Hand on
-    </UiAction>
-  </header>
+  <router-link :to="{ name: 'studies' }" class="bar__name">Yarrowdew</router-link>
+  <UiText
+    v-if="studies.study"
+    bare
+    class="ui-quiet bar__study"
+    :style="{ width: `${Math.max(10, studies.study.name.length + 4)}ch` }"
+    label="Name of the study"
+    :model-value="studies.study.name"
+    :maxlength="200"
+    @update:model-value="rename"
+  />
+  <span class="ui-fill quiet" role="status">{{ saved }}</span>
+  <UiAction :disabled="!history.canUndo" tip="Undo (Ctrl+Z)" @click="emit('undo')">Undo</UiAction>
+  <UiAction :disabled="!history.canRedo" tip="Redo (Ctrl+Shift+Z)" @click="emit('redo')">
+    Redo
+  </UiAction>
+  <UiAction
+    kind="main"
+    :disabled="!figure.drawn && !plate.document"
+    :aria-expanded="side.shown.kind === 'hand-on'"
+    @click="side.toggle({ kind: 'hand-on' })"
+  >
+    Hand on
+  </UiAction>
 </template>
 
 <style scoped>
-.bar {
-  grid-column: 1 / -1;
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  padding: 0 8px 0 16px;
-  background: var(--raised);
-  border-bottom: 1px solid var(--line);
-}
-
 .bar__name {
   font-size: var(--text-head);
   font-weight: 700;

@@ -13,6 +13,7 @@ import Announcer from './Announcer.vue'
 import { useArriving } from './arriving'
 import { useKeys } from './keys'
 import { useOpening } from './opening'
+import UiFrame from '@/ui/UiFrame.vue'
 import SideOutlet from './SideOutlet.vue'
 import Stage from './Stage.vue'
 import StudyBar from './StudyBar.vue'
@@ -58,33 +59,31 @@ onBeforeUnmount(() => {
     @drop.prevent="arriving.dropped"
   >
     <Announcer />
-    <StudyBar @undo="undo" @redo="redo" />
-    <Ledger
-      data-opens
-      @open="to"
-      @file="arriving.read"
-      @type="arriving.typeTable"
-      @plate="toPlate"
-      @delete="opening.deleteOpen"
-    />
-    <ReadIn
-      v-if="file"
-      class="study__wide"
-      :file="file.file"
-      :again="file.again"
-      @taken="arriving.taken"
-      @replaced="arriving.replaced"
-      @left="arriving.left"
-    />
-    <template v-else>
-      <Stage v-model:notice="notice" :problem="problem" />
-      <SideOutlet
-        class="study__right"
-        @file="arriving.read"
+    <UiFrame>
+      <template #bar><StudyBar @undo="undo" @redo="redo" /></template>
+      <template #left>
+        <Ledger
+          data-opens
+          @open="to"
+          @file="arriving.read"
+          @type="arriving.typeTable"
+          @plate="toPlate"
+          @delete="opening.deleteOpen"
+        />
+      </template>
+      <ReadIn
+        v-if="file"
+        :file="file.file"
+        :again="file.again"
         @taken="arriving.taken"
-        @plate="toPlate"
+        @replaced="arriving.replaced"
+        @left="arriving.left"
       />
-    </template>
+      <Stage v-else v-model:notice="notice" :problem="problem" />
+      <template v-if="!file" #right>
+        <SideOutlet @file="arriving.read" @taken="arriving.taken" @plate="toPlate" />
+      </template>
+    </UiFrame>
     <div v-if="dropping" class="drop" @dragleave="dropping = false">
       Drop the file to read it in
     </div>
@@ -93,20 +92,8 @@ onBeforeUnmount(() => {
 
 <style scoped>
 .study {
-  display: grid;
-  grid-template: 44px minmax(0, 1fr) / 232px minmax(0, 1fr) 304px;
-  height: 100vh;
+  display: contents;
   color: var(--ink);
-}
-
-.study__wide {
-  grid-column: 2 / -1;
-}
-
-.study__right {
-  overflow: auto;
-  padding: 12px 8px;
-  scrollbar-width: thin;
 }
 
 .drop {

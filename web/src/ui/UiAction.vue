@@ -1,8 +1,10 @@
 <script setup lang="ts">
-/** Something that can be done: a button, words alone, or one of several that are on or off. */
+/** Something that can be done: a button, words alone, a row, or one of several that are on or off. */
+import UiTip from './UiTip.vue'
+
 withDefaults(
   defineProps<{
-    kind?: 'button' | 'words' | 'main' | 'caution'
+    kind?: 'button' | 'words' | 'main' | 'caution' | 'row'
     /** For a screen reader, where the words do not say all. */
     label?: string
     /** Whether it is on, where it can be on or off. */
@@ -37,9 +39,9 @@ withDefaults(
     :loading="busy"
     :type="type"
     :href="href"
-    :title="tip"
     :ripple="false"
   >
     <slot />
+    <UiTip v-if="tip" :text="tip" />
   </v-btn>
 </template>

@@ -21,8 +21,9 @@ from yarrowdew.api.state import (
     in_background,
     while_waited_for,
 )
-from yarrowdew.figures import FigureDocument, ReadingsAnswer, answer, readings
+from yarrowdew.figures.answer import ReadingsAnswer, answer, readings
 from yarrowdew.figures.comparison import Comparison, ComparisonAsked, compare
+from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.pairs import PairsAnswer, PairsAsked, pairs_of
 from yarrowdew.figures.residuals import ResidualsAsked, residual_table, residuals
 from yarrowdew.tables.writing import MEDIA_TYPES, Format, write_table

@@ -22,8 +22,8 @@ from yarrowdew.api.state import (
     UploadsNow,
 )
 from yarrowdew.demo.seeding import add_demo_study
-from yarrowdew.figures import FigureDocument
 from yarrowdew.figures.document.looks import SavedLook
+from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store import Store
 from yarrowdew.store.packing import pack_figure, pack_study, unpack_study
 from yarrowdew.store.studies import StudyRecord

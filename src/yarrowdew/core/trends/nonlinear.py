@@ -12,7 +12,8 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import linalg, optimize, special
+import scipy
+from scipy import linalg, special
 
 from yarrowdew.core.checkpoints import checkpoint
 from yarrowdew.core.equation import EquationForm
@@ -232,7 +233,7 @@ def _least(
     def jacobian(some: Array) -> Array:
         return _jacobian(full(some), sample.x, root, free, slopes)
 
-    solved = optimize.least_squares(
+    solved = scipy.optimize.least_squares(
         residual,
         start[free],
         jacobian,

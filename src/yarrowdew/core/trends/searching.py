@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import numpy as np
-from scipy import optimize
+import scipy
 
 from yarrowdew.core.arithmetic import between
 from yarrowdew.core.sample import Array
@@ -42,7 +42,7 @@ def searched(
 
 
 def _root(f: Callable[[float], float], low: float, high: float) -> float:
-    return float(optimize.brentq(f, low, high, xtol=1e-12 * max(1.0, abs(low), abs(high))))
+    return float(scipy.optimize.brentq(f, low, high, xtol=1e-12 * max(1.0, abs(low), abs(high))))
 
 
 def _with_interval(fit: TrendFit, x: float, y: float, level: float, at: Array) -> Crossing:

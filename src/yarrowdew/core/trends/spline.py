@@ -14,7 +14,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import linalg, optimize
+import scipy
+from scipy import linalg
 
 from yarrowdew.core.arithmetic import apart
 from yarrowdew.core.errors import FitError
@@ -222,7 +223,9 @@ def _validated(parts: Callable[[float], tuple[float, float]], rough: Array, n: i
     scores = [score(v) for v in grid]
     best = int(np.argmin(scores))
     ends = grid[max(0, best - 1)], grid[min(len(grid) - 1, best + 1)]
-    found = optimize.minimize_scalar(score, bounds=ends, method="bounded", options={"xatol": 1e-6})
+    found = scipy.optimize.minimize_scalar(
+        score, bounds=ends, method="bounded", options={"xatol": 1e-6}
+    )
     return math.exp(float(found.x))
 
 

@@ -6,9 +6,10 @@ from collections.abc import Set
 from dataclasses import dataclass
 from typing import Annotated, Any, TypeVar
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
 from yarrowdew.core.intervals import HIGHEST_LEVEL, LOWEST_LEVEL
+from yarrowdew.tables.documented import Documented
 from yarrowdew.tables.holding import Holds
 
 Level = Annotated[float, Field(ge=LOWEST_LEVEL, le=HIGHEST_LEVEL)]
@@ -49,10 +50,10 @@ def public(kind: Any) -> Any:
     return Public[kind]  # type: ignore[misc]
 
 
-class DocumentPart(BaseModel):
+class DocumentPart(Documented):
     """A part of a document; unknown keys are refused, so that a slip of the pen is found."""
 
-    model_config = ConfigDict(extra="forbid", use_attribute_docstrings=True)
+    model_config = ConfigDict(extra="forbid")
 
     def idle(self) -> Set[str]:
         """Name the fields that count for nothing as the part stands."""

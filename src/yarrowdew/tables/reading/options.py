@@ -5,18 +5,19 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 import polars as pl
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
+from yarrowdew.tables.documented import Documented
 from yarrowdew.tables.table import Kind, Table, Variable
 
 MISSING_CODES = ("", "NA", "N/A", "n/a", "na", "NaN", "nan", "-", ".", "null", "NULL", "None")
 MOST_VARIABLES = 2_000
 
 
-class ReadOptions(BaseModel):
+class ReadOptions(Documented):
     """How a file is to be read. What is None is guessed from the file, where it applies."""
 
-    model_config = ConfigDict(extra="forbid", use_attribute_docstrings=True)
+    model_config = ConfigDict(extra="forbid")
 
     sheet: str | None = Field(default=None, max_length=200)
     """Sheet of a workbook, or resource of a data package; the first that holds a table."""

@@ -1,74 +1,11 @@
 import { readFileSync, writeFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
-import {
-  blankBar,
-  blankColour,
-  blankConnect,
-  blankDocument,
-  blankLettering,
-  blankMatrix,
-  blankNames,
-  blankSize,
-  blankTrend,
-} from '@/api/blank'
-import type { FigureDocument, VariableSummary } from '@/api/types'
+import { blankDocument } from '@/api/blank'
+import type { FigureDocument } from '@/api/types'
 import { at } from '@/model/path'
 import { allControls } from '.'
-import { WRITTEN } from './lettering'
-import { applies, change, undoKey, valueOf, type Control, type Scope } from './control'
-
-const variables = ['x', 'y', 'z'].map(
-  (name) => ({ name, label: name.toUpperCase(), kind: 'number', distinct: 9 }) as VariableSummary,
-)
-
-/** A document in which everything is there that can be. */
-function full(): FigureDocument {
-  const document = blankDocument('t', 'x', 'y')
-  return {
-    ...document,
-    size: blankSize('z'),
-    colour: { ...blankColour('z', 'amount'), ramp: 'tide' },
-    names: blankNames('z', 'furthest'),
-    connect: blankConnect(),
-    error_bars: { x: blankBar(), y: blankBar() },
-    marks: { ...document.marks, outline: { colour: null, width: 1 } },
-    legend: { ...document.legend, place: 'free' },
-    readings: { ...document.readings, place: 'free' },
-    page: { ...document.page, venue: 'own' },
-    type: {
-      ...document.type,
-      parts: Object.fromEntries(Object.keys(WRITTEN).map((part) => [part, blankLettering()])),
-    },
-    axes: { ...document.axes, x: { ...document.axes.x, scale: 'log' } },
-    trends: [{ ...blankTrend('straight', null), weights: 'z' }],
-    notes: [{ text: 'Note', anchor: 'page', x: 0.2, y: 0.3, points_to: null }],
-    matrix: { ...blankMatrix(['x', 'y']), below: 'trend', above: 'r' },
-  }
-}
-
-const scopeOf = (document: FigureDocument): Scope => ({ document, drawn: null, variables })
-const all = allControls(full())
-const shown = (control: Control): string => `${control.label} (${control.at})`
-
-/** Values that a person can give a control. */
-function values(control: Control, scope: Scope): unknown[] {
-  switch (control.kind) {
-    case 'choice':
-      return control.options.map(({ value }) => value)
-    case 'select':
-      return control.options(scope).map(({ value }) => value)
-    case 'slider':
-      return [control.min, control.max, control.min + (control.step ?? 1)]
-    case 'text':
-      return ['10; 20']
-    case 'place':
-      return [3, null]
-    case 'colour':
-      return ['#123456', ...(control.none ? [null] : [])]
-    case 'shape':
-      return ['square']
-  }
-}
+import { applies, change, undoKey, valueOf } from './control'
+import { all, full, scopeOf, shown, values } from './testing'
 
 /** What is left to Yarrowdew reads as what Yarrowdew made of it. */
 const FILLED = new Set(['page.width', 'page.height', 'error_bars.x.amount', 'error_bars.y.amount'])

@@ -1,0 +1,27 @@
+"""Commands that print what the front end and the docs are made from."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import typer
+
+from yarrowdew.api import Settings, create_app
+from yarrowdew.cli.options import print_json
+from yarrowdew.figures.format import figure_format
+from yarrowdew.figures.vocabulary import vocabulary
+
+
+def openapi() -> None:
+    """Print the API's OpenAPI document, from which the front end's types are made."""
+    print_json(create_app(Settings(Path())).openapi())
+
+
+def write_figure_format() -> None:
+    """Print the page that describes the figure format (docs/figure-format.md)."""
+    typer.echo(figure_format(), nl=False)
+
+
+def write_vocabulary() -> None:
+    """Print what the front end is told of families, kinds and defaults, as JSON."""
+    print_json(vocabulary().model_dump(mode="json"))

@@ -1,0 +1,66 @@
+"""What a command loads, it loads when it is run: nobody waits for what is not needed."""
+
+from __future__ import annotations
+
+import json
+import subprocess
+import sys
+from importlib import import_module
+from pathlib import Path
+
+import pytest
+
+from yarrowdew.cli.app import COMMANDS
+
+WATCHED = (
+    "numpy",
+    "scipy",
+    "scipy.stats",
+    "polars",
+    "pydantic",
+    "sqlalchemy",
+    "fastapi",
+    "uvicorn",
+)
+
+
+def loaded(*arguments: object) -> set[str]:
+    """Which of the heavy packages a run of the command line has loaded."""
+    script = (
+        "import json, sys\n"
+        "from yarrowdew.cli import main\n"
+        f"sys.argv = {['yarrowdew', *map(str, arguments)]!r}\n"
+        "try:\n    main()\nexcept SystemExit as ended:\n    assert not ended.code\n"
+        f"print('\\n' + json.dumps([name for name in {WATCHED!r} if name in sys.modules]))"
+    )
+    ran = subprocess.run(  # noqa: S603 (our own command)
+        [sys.executable, "-c", script], capture_output=True, text=True, check=True
+    )
+    return set(json.loads(ran.stdout.splitlines()[-1]))
+
+
+@pytest.mark.parametrize("arguments", [["--help"], []])
+def test_what_there_is_is_said_without_loading_it(arguments: list[str]) -> None:
+    assert loaded(*arguments) == set()
+
+
+def test_fitting_loads_no_server_and_no_records(tmp_path: Path) -> None:
+    file = tmp_path / "two.csv"
+    file.write_text("a,b\n1,2\n3,4\n5,7\n")
+    found = loaded("fit", file, "--x", "a", "--y", "b")
+    assert {"numpy", "polars"} <= found
+    assert found.isdisjoint({"fastapi", "uvicorn", "sqlalchemy", "scipy.stats"})
+
+
+@pytest.mark.parametrize("arguments", [["describe"], ["pairs"]])
+def test_saying_what_a_file_holds_loads_no_server(tmp_path: Path, arguments: list[str]) -> None:
+    file = tmp_path / "two.csv"
+    file.write_text("a,b\n1,2\n3,4\n5,7\n")
+    assert loaded(*arguments, file).isdisjoint({"fastapi", "uvicorn", "sqlalchemy", "scipy.stats"})
+
+
+@pytest.mark.parametrize("name", COMMANDS)
+def test_a_command_says_the_same_in_the_list_and_by_itself(name: str) -> None:
+    _, function, says, _ = COMMANDS[name]
+    module = import_module(f"yarrowdew.cli.{COMMANDS[name].module}")
+    assert getattr(module, function).__doc__.strip() == says
