@@ -33,7 +33,7 @@ def set_aside(page: Page) -> None:
 
 def bubbles(page: Page) -> None:
     """A bubble chart with names, and its tuning."""
-    page.get_by_title("Mean yield against altitude").click()
+    page.get_by_role("button", name="Mean yield against altitude").click()
     page.get_by_role("button", name="Names: station").wait_for()
     page.get_by_role("button", name="marks", exact=True).click()
     page.get_by_label("Largest bubble, typed").fill("44")
@@ -43,7 +43,7 @@ def bubbles(page: Page) -> None:
 
 def error_bars(page: Page) -> None:
     """Error bars that differ below and above, on an axis of logarithms."""
-    page.get_by_title("Droplets shed against dose", exact=True).click()
+    page.get_by_role("button", name="Droplets shed against dose", exact=True).click()
     page.get_by_role("button", name="axis across", exact=True).click()
     page.get_by_role("button", name="logarithmic").click()
     page.get_by_role("button", name="at large ticks").click()
@@ -52,7 +52,7 @@ def error_bars(page: Page) -> None:
 
 def jitter(page: Page) -> None:
     """Whole numbers with jitter, and the distributions along the axes."""
-    page.get_by_title("Yield against cloud").click()
+    page.get_by_role("button", name="Yield against cloud").click()
     page.get_by_role("button", name="Colour: mesh").wait_for()
     for part, kind in (("axis across", "histogram"), ("axis up", "density")):
         page.keyboard.press("Escape")
@@ -91,7 +91,7 @@ def table(page: Page) -> None:
 
 def read_off(page: Page) -> None:
     """S-curves, and the dose at which each reaches a level."""
-    page.get_by_title("Droplets shed against dose", exact=True).click()
+    page.get_by_role("button", name="Droplets shed against dose", exact=True).click()
     page.get_by_role("article", name="Readings of silica").wait_for()
     drawn(page)
 
@@ -118,7 +118,7 @@ def residuals(page: Page) -> None:
 
 def matrix(page: Page) -> None:
     """Every pair of some variables, by mesh."""
-    page.get_by_title("Yield, humidity, dew-point gap, wind and cloud against").click()
+    page.get_by_role("button", name="Yield, humidity, dew-point gap, wind and cloud against").click()
     page.get_by_role("heading", name="Strongest of these pairs").wait_for()
     drawn(page)
     box = page.locator("canvas.canvas").bounding_box() or {}
@@ -167,7 +167,7 @@ def hand_on(page: Page) -> None:
 
 def plate(page: Page) -> None:
     """The four valleys on one page."""
-    page.get_by_title("Yield against humidity by valley").click()
+    page.get_by_role("button", name="Yield against humidity by valley").click()
     page.get_by_role("region", name="Plate").wait_for()
     drawn(page)
 

@@ -76,7 +76,7 @@ class TestDemo:
             ("Droplets shed against dose", "S-curve for each coating with a 95 % band"),
             ("Level against day", "95 % band and 95 % prediction band"),
         ):
-            demo.get_by_title(name, exact=True).click()
+            demo.get_by_role("button", name=name, exact=True).click()
             expect(canvas(demo)).to_have_attribute("aria-label", re.compile(f"^{name}"))
             drawn(demo)
             assert words in statement(demo)

@@ -11,7 +11,7 @@ NAME = "Yield, humidity, dew-point gap, wind and cloud against each other"
 
 
 def open_matrix(page: Page) -> None:
-    page.get_by_title(NAME).click()
+    page.get_by_role("button", name=NAME).click()
     expect(canvas(page)).to_have_attribute("aria-label", f"{NAME}, coloured by mesh · below: "
         "points with a straight line · above: r · diagonal: histogram and density")
     drawn(page)

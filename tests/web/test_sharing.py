@@ -30,7 +30,7 @@ def share(page: Page) -> None:
 
 
 def plate(page: Page, name: str) -> None:
-    page.get_by_title(name).click()
+    page.get_by_role("button", name=name).click()
     expect(page).to_have_title(re.compile(name))
     drawn(page)
 
@@ -197,7 +197,7 @@ def test_a_study_is_copied_deleted_brought_back_and_read_in(demo: Page, tmp_path
 
 
 def test_a_figure_with_its_table_reads_in_as_the_same_figure(demo: Page, tmp_path: Path) -> None:
-    demo.get_by_title("Mean yield against altitude").click()
+    demo.get_by_role("button", name="Mean yield against altitude").click()
     drawn(demo)
     said = canvas(demo).get_attribute("aria-label")
     demo.get_by_role("button", name="Hand on").click()

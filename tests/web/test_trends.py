@@ -14,12 +14,12 @@ from tests.web.running import drawn
 
 
 def open_trial(page: Page) -> None:
-    page.get_by_title("Droplets shed against dose", exact=True).click()
+    page.get_by_role("button", name="Droplets shed against dose", exact=True).click()
     expect(page.get_by_role("article", name="Readings of silica")).to_be_visible()
 
 
 def open_cistern(page: Page) -> None:
-    page.get_by_title("Level against day", exact=True).click()
+    page.get_by_role("button", name="Level against day", exact=True).click()
     expect(page.get_by_role("article", name="Readings of All rows · moving average")).to_be_visible()
 
 

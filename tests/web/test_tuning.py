@@ -10,7 +10,7 @@ from tests.web.running import drawn
 
 
 def stations(page: Page) -> None:
-    page.get_by_title("Mean yield against altitude").click()
+    page.get_by_role("button", name="Mean yield against altitude").click()
     expect(page.get_by_role("button", name="Names: station")).to_be_visible()
     drawn(page)
 
@@ -215,7 +215,7 @@ class TestByHand:
         panel.get_by_role("button", name="Show their rows").click()
         expect(demo.get_by_role("grid", name="Rows")).to_be_visible()
         # The same rows are selected in another figure of their table.
-        demo.get_by_title("Yield against cloud").click()
+        demo.get_by_role("button", name="Yield against cloud").click()
         expect(demo.get_by_role("button", name="What goes across: cloud")).to_be_visible()
         drawn(demo)
         expect(panel.get_by_role("heading")).to_contain_text(str(count))
@@ -334,7 +334,7 @@ class TestWords:
         demo.get_by_role("button", name="Save this look").click()
         expect(demo.get_by_role("button", name="stones", exact=True)).to_be_visible()
         demo.keyboard.press("Escape")
-        demo.get_by_title("Level against day", exact=True).click()
+        demo.get_by_role("button", name="Level against day", exact=True).click()
         expect(demo.get_by_role("button", name="What goes up: Level")).to_be_visible()
         tune(demo, "words")
         demo.get_by_role("button", name="stones", exact=True).click()

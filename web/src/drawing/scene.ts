@@ -2,6 +2,7 @@
  * A scene: everything on a figure's page, placed. Positions and sizes are points (1/72 inch) from
  * the page's upper left corner; text is measured and wrapped already. Two painters draw it.
  */
+import type { Laying } from '@/drawing/geometry/scale'
 import type { Shape } from '@/drawing/marks/shapes'
 import type { Face, Run, Weight } from '@/drawing/text/text'
 
@@ -78,11 +79,24 @@ export interface MarkLook {
   edge: Colour | null
 }
 
+/** Marks before they are laid on a page: what stays as it is while the view moves. */
+export interface MarkColumns {
+  /** Warped values across and up, in the order in which marks are drawn. */
+  u: Float64Array
+  v: Float64Array
+  across: Laying
+  up: Laying
+  /** What they are of: told apart, and not looked into. */
+  of: object
+}
+
 export interface MarksItem {
   kind: 'marks'
   part: Part
   x: Float32Array
   y: Float32Array
+  /** What the places come from, where they are many: they are then laid when they are asked for. */
+  columns?: MarkColumns
   /** For each mark, its place in `looks`. */
   look: Uint16Array
   looks: readonly MarkLook[]

@@ -14,7 +14,7 @@ import UiAction from '@/ui/UiAction.vue'
 const figure = useFigure()
 const side = useSide()
 const studies = useStudy()
-const rows = computed(() => [...side.selected].sort((a, b) => a - b))
+const rows = computed(() => [...Uint32Array.from(side.selected).sort()])
 const aside = computed(() => new Set(figure.document!.set_aside))
 const allAside = computed(() => rows.value.every((row) => aside.value.has(row)))
 

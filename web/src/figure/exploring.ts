@@ -46,7 +46,7 @@ export function useExploring({ host, canvas, figure, roomBelow }: Shown) {
     }
   }
 
-  const { scale, size, redraw, place } = usePage({
+  const { scale, size, redraw, place, beside } = usePage({
     host,
     canvas,
     page,
@@ -68,8 +68,14 @@ export function useExploring({ host, canvas, figure, roomBelow }: Shown) {
   )
   watch([figure, only], redraw)
 
-  const markIndex = (made: Layout): MarkIndex =>
-    (index ??= indexMarks(made.marks.x, made.marks.y, made.marks.clip, made.radius))
+  const markIndex = (made: Layout): MarkIndex => (index ??= indexOf(made))
+
+  const indexOf = ({ marks, radius }: Layout): MarkIndex =>
+    beside.index(marks, radius) ?? indexMarks(marks.x, marks.y, marks.clip, radius)
+
+  /** What is pointed at can be told, without the page standing still for it. */
+  const isIndexed = ({ marks, radius }: Layout): boolean =>
+    index !== null || !beside.isLarge(marks) || beside.index(marks, radius) !== null
 
   function set(next: View | null): void {
     view.value = next
@@ -124,7 +130,8 @@ export function useExploring({ host, canvas, figure, roomBelow }: Shown) {
   /** Takes note of what is under the pointer. */
   function hover(event: MouseEvent): void {
     const [made, shown] = [layout.value, figure()]
-    if (made && shown) hovered.value = hoverAt(made, markIndex(made), shown, ...place(event))
+    if (made && shown && isIndexed(made))
+      hovered.value = hoverAt(made, markIndex(made), shown, ...place(event))
   }
 
   /** From mark to mark with the arrow keys: left and right by x, up and down by y. */

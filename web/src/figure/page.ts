@@ -1,9 +1,22 @@
 /** A page on the screen: as large as there is room for, and painted anew when something changes. */
-import { computed, onBeforeUnmount, onMounted, ref, watch, type Ref } from 'vue'
+import {
+  computed,
+  inject,
+  onBeforeUnmount,
+  onMounted,
+  ref,
+  watch,
+  type InjectionKey,
+  type Ref,
+} from 'vue'
+import { marksBeside } from '@/drawing/paint/beside'
 import { paintScene } from '@/drawing/paint/canvas'
 import type { Scene } from '@/drawing/scene'
 import type { Face } from '@/drawing/text/text'
 import { loadFonts } from './fonts'
+
+/** Makes the worker that draws many marks; pages that are one file have none. */
+export const DRAWS_BESIDE: InjectionKey<() => Worker> = Symbol('draws beside')
 
 /** For the line below the figure, in pixels. */
 const ROOM_BELOW = 48
@@ -52,12 +65,21 @@ export function usePage(shown: Shown) {
     const scene = shown.scene()
     if (!scene) return
     const pixels = window.devicePixelRatio * scale.value
+    const standing = beside.ask(scene, pixels)
+    // What was there stays until these marks are drawn: a figure without them would be an untruth.
+    if (standing === 'none') return
     target.width = Math.round(page.value.width * pixels)
     target.height = Math.round(page.value.height * pixels)
-    paintScene(scene, target.getContext('2d')!, pixels)
+    paintScene(scene, target.getContext('2d')!, pixels, false, beside.paint)
     shown.painted?.()
-    target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1)
+    if (standing === 'stand-in') target.dataset.standIn = 'yes'
+    else {
+      delete target.dataset.standIn
+      target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1)
+    }
   }
+
+  const beside = marksBeside(inject(DRAWS_BESIDE, null), redraw)
 
   const observer = new ResizeObserver(([entry]) => {
     const { width, height } = entry.contentRect
@@ -78,6 +100,7 @@ export function usePage(shown: Shown) {
   })
   onBeforeUnmount(() => {
     observer.disconnect()
+    beside.close()
     cancelAnimationFrame(frame)
   })
   watch(() => shown.faces().join(), fonts)
@@ -89,5 +112,5 @@ export function usePage(shown: Shown) {
     return [(event.clientX - box.left) / scale.value, (event.clientY - box.top) / scale.value]
   }
 
-  return { room, scale, size, redraw, place }
+  return { room, scale, size, redraw, place, beside }
 }

@@ -2,6 +2,7 @@
 /** A figure as a small live picture. */
 import { ref, useTemplateRef } from 'vue'
 import type { Figure } from '@/api/types'
+import { thinned } from '@/drawing/marks/thinned'
 import { paintScene } from '@/drawing/paint/canvas'
 import { thumbnail } from '@/kinds/drawn'
 import { latest, OVERTAKEN } from '@/latest'
@@ -29,15 +30,14 @@ async function draw(): Promise<void> {
     const found = await question.ask(async () => held ?? (await smallAnswer(document, MOST_MARKS)))
     if (found === OVERTAKEN) return
     const { answer, marks } = found
-    // The figure itself comes first.
-    await new Promise((resolve) => requestAnimationFrame(() => setTimeout(resolve)))
     const target = canvas.value
     if (!target) return
     const pixels = window.devicePixelRatio
     const { width, height } = props
     target.width = width * pixels
     target.height = height * pixels
-    const scene = thumbnail({ document, answer, marks }, width, height)
+    const few = thinned(marks, MOST_MARKS)
+    const scene = thumbnail({ document, answer, marks: few }, width, height)
     paintScene(scene, target.getContext('2d')!, (pixels * width) / scene.width)
     failed.value = false
   } catch {

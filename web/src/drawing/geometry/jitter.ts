@@ -33,6 +33,9 @@ export function smallestGap(values: Float64Array): number {
 
 const gaps = new WeakMap<Float64Array, number>()
 
+/** Notes the gap of values where it was found elsewhere. */
+export const keepGap = (values: Float64Array, gap: number): unknown => gaps.set(values, gap)
+
 /** How far values are moved at most, in their own unit. */
 export function jitterReach(values: Float64Array, amount: number): number {
   if (amount === 0) return 0
@@ -50,5 +53,7 @@ export function jittered(
 ): Float64Array {
   const reach = jitterReach(values, amount)
   if (reach === 0) return values
-  return values.map((value, i) => value + reach * offsetOf(rows[i], seed))
+  const moved = new Float64Array(values.length)
+  for (let i = 0; i < moved.length; i++) moved[i] = values[i] + reach * offsetOf(rows[i], seed)
+  return moved
 }

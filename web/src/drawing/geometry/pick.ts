@@ -12,20 +12,32 @@ export interface MarkIndex {
 
 const MARKS_A_CELL = 4
 
+interface Rectangle {
+  x: number
+  y: number
+  width: number
+  height: number
+}
+
+/** Marks by the cells of a grid over a box. */
+export interface Grid {
+  box: Rectangle
+  /** How wide and high a cell is. */
+  side: number
+  columns: number
+  rows: number
+  /** Where each cell's marks start, and the end of the last. */
+  start: Uint32Array
+  marks: Uint32Array
+}
+
 /**
- * Builds the index of marks that lie within a box.
+ * Sorts the marks that lie within a box into the cells of a grid.
  *
  * @param x places across, in points
  * @param y places down
  */
-export function indexMarks(
-  x: Float32Array,
-  y: Float32Array,
-  box: { x: number; y: number; width: number; height: number },
-  radius: (mark: number) => number = () => 0,
-): MarkIndex {
-  let widest = 0
-  for (let i = 0; i < x.length; i++) widest = Math.max(widest, radius(i))
+export function gridOf(x: Float32Array, y: Float32Array, box: Rectangle): Grid {
   const cells = Math.max(1, x.length / MARKS_A_CELL)
   const side = Math.max(1e-6, Math.sqrt((box.width * box.height) / cells))
   const columns = Math.max(1, Math.ceil(box.width / side))
@@ -48,6 +60,33 @@ export function indexMarks(
     const cell = cellOf(x[i], y[i])
     if (cell >= 0) marks[next[cell]++] = i
   }
+  return { box, side, columns, rows, start, marks }
+}
+
+/** Builds the index of marks that lie within a box. Parameters as for `gridOf`. */
+export function indexMarks(
+  x: Float32Array,
+  y: Float32Array,
+  box: Rectangle,
+  radius: (mark: number) => number = () => 0,
+): MarkIndex {
+  let widest = 0
+  for (let i = 0; i < x.length; i++) widest = Math.max(widest, radius(i))
+  return indexOn(gridOf(x, y, box), x, y, radius, widest)
+}
+
+/**
+ * The index of marks that were sorted into a grid already.
+ *
+ * @param widest the largest radius of any mark
+ */
+export function indexOn(
+  { box, side, columns, rows, start, marks }: Grid,
+  x: Float32Array,
+  y: Float32Array,
+  radius: (mark: number) => number,
+  widest: number,
+): MarkIndex {
   return {
     nearest(px, py, near) {
       const within = near + widest

@@ -21,7 +21,14 @@ const WARPS: Record<ScaleName, Warp> = { linear: LINEAR, log: LOG, sqrt: SQRT }
 
 export const warpOf = (name: ScaleName): Warp => WARPS[name]
 
-export interface Scale {
+/** How warped values are put on the page: at `start + (warped − from) · factor`. */
+export interface Laying {
+  from: number
+  factor: number
+  start: number
+}
+
+export interface Scale extends Laying {
   domain: Extent
   range: Extent
   warp: Warp
@@ -38,6 +45,9 @@ export function makeScale(warp: Warp, domain: Extent, range: Extent): Scale {
     domain,
     range,
     warp,
+    from,
+    factor,
+    start: range[0],
     toPage:
       warp === LINEAR
         ? (value) => range[0] + (value - from) * factor

@@ -15,9 +15,18 @@ const MOST_COVERED = 0.002
 /** Where boxes find room shows in a few thousand marks as well as in a million. */
 const ENOUGH_FOR_ROOM = 5000
 
+const samples = new WeakMap<Float64Array, Float64Array>()
+
 function sampled(values: Float64Array): Float64Array {
   const step = Math.max(1, Math.ceil(values.length / ENOUGH_FOR_ROOM))
-  return step === 1 ? values : values.filter((_, i) => i % step === 0)
+  if (step === 1) return values
+  let found = samples.get(values)
+  if (!found) {
+    found = new Float64Array(Math.ceil(values.length / step))
+    for (let i = 0; i < found.length; i++) found[i] = values[i * step]
+    samples.set(values, found)
+  }
+  return found
 }
 
 /** Finds the emptiest corner, of the figure at rest: nothing jumps about while it is moved. */

@@ -59,7 +59,7 @@ export function layoutFigure(
   const { document, answer, marks } = figure
   const { axes, page } = document
   const paper = fromHex(page.background)
-  const { looks, values, home } = preparedFor(figure)
+  const { looks, columns, home } = preparedFor(figure)
 
   const words = figureWords(document, measure, captionOn(figure))
   const legend = legendBlock(document, answer, looks, measure)
@@ -85,8 +85,8 @@ export function layoutFigure(
   const { x, y } = scales
   const radius = document.size ? document.size.largest / 2 : 0
   const clip = grown(plot, Math.max(radius, Math.min(6, document.marks.size / 2 + 1)))
-  const placed = placeMarks(document, values, looks, x, y, clip, paper)
-  const places = { x: placed.all.x, y: placed.all.y }
+  const placed = placeMarks(document, columns, looks, x, y, clip, paper)
+  const places = placed.all
 
   const trends = drawnTrends(document, answer, x, y)
   const readings = readingsBlocks(document, answer, trends, measure, plot.width).map((block) => {

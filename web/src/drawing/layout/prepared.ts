@@ -1,16 +1,19 @@
 /**
  * What of a figure stays the same wherever one looks: the looks of its marks, their values with
- * jitter, the ends with which it starts. Worked out once, and kept as long as its marks are there.
+ * jitter, the ends with which it starts. Each is worked out once for what it depends on, and kept as
+ * long as the marks are there.
  */
 import type { Marks } from '@/api/types'
 import { jittered } from '@/drawing/geometry/jitter'
+import { warpOf, type ScaleName } from '@/drawing/geometry/scale'
 import { looksOf, type Looks } from '@/drawing/marks/looks'
+import type { Columns } from '@/drawing/marks/places'
 import type { Figure } from '@/drawing/drawn'
 import { homeView, type View } from './extents'
 
 export interface Prepared {
   looks: Looks
-  values: { x: Float64Array; y: Float64Array }
+  columns: Columns
   home: View
 }
 
@@ -25,14 +28,80 @@ export function preparedFor(figure: Figure): Prepared {
   const known = kept.get(marks)
   if (known && same(known.figure, figure)) return known.prepared
   const { width, height } = document.page
-  const prepared: Prepared = {
-    looks: looksOf(document, answer, marks, width * height * 0.7, figure.only),
-    values: {
-      x: jittered(marks.x, marks.row, document.jitter.x, 1),
-      y: jittered(marks.y, marks.row, document.jitter.y, 2),
-    },
-    home: homeView(figure),
-  }
+  const looks = looksOf(document, answer, marks, width * height * 0.7, figure.only)
+  const prepared: Prepared = { looks, columns: columnsOf(figure, looks), home: homeView(figure) }
   kept.set(marks, { figure, prepared })
   return prepared
+}
+
+interface Warped {
+  u: Float64Array
+  v: Float64Array
+  off: number
+}
+
+const warpedOf = new WeakMap<Marks, { key: string; warped: Warped }>()
+const identities = new WeakMap<Marks, Uint32Array>()
+
+function columnsOf({ document, marks }: Figure, looks: Looks): Columns {
+  const { axes, jitter } = document
+  const key = JSON.stringify([axes.x.scale, axes.y.scale, jitter.x, jitter.y])
+  let found = warpedOf.get(marks)
+  if (found?.key !== key) {
+    found = {
+      key,
+      warped: warped(
+        [jittered(marks.x, marks.row, jitter.x, 1), axes.x.scale],
+        [jittered(marks.y, marks.row, jitter.y, 2), axes.y.scale],
+      ),
+    }
+    warpedOf.set(marks, found)
+  }
+  const { u, v, off } = found.warped
+  const { order, of } = looks
+  if (order)
+    return {
+      u,
+      v,
+      off,
+      of: marks,
+      source: order,
+      drawn: { u: gathered(u, order), v: gathered(v, order), look: gathered(of, order) },
+    }
+  let source = identities.get(marks)
+  if (!source) {
+    source = new Uint32Array(u.length)
+    for (let i = 0; i < source.length; i++) source[i] = i
+    identities.set(marks, source)
+  }
+  return { u, v, off, of: marks, source, drawn: { u, v, look: of } }
+}
+
+/** Values bent as their scales are; those that either scale has no place for have none on both. */
+function warped(...sides: [values: Float64Array, scale: ScaleName][]): Warped {
+  if (sides.every(([, scale]) => scale === 'linear'))
+    return { u: sides[0][0], v: sides[1][0], off: 0 }
+  const [u, v] = sides.map(([values, scale]) => {
+    const { forward, least } = warpOf(scale)
+    const bent = new Float64Array(values.length)
+    for (let i = 0; i < bent.length; i++)
+      bent[i] = scale !== 'linear' && values[i] < least ? NaN : forward(values[i])
+    return bent
+  })
+  let off = 0
+  for (let i = 0; i < u.length; i++)
+    if (Number.isNaN(u[i]) || Number.isNaN(v[i])) {
+      off++
+      u[i] = v[i] = NaN
+    }
+  return { u, v, off }
+}
+
+function gathered<Column extends Float64Array | Uint16Array>(
+  column: Column,
+  order: Uint32Array,
+): Column {
+  const made = new (column.constructor as new (length: number) => Column)(order.length)
+  for (let i = 0; i < order.length; i++) made[i] = column[order[i]]
+  return made
 }

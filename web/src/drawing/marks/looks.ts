@@ -105,14 +105,7 @@ export function looksOf(
       ? look
       : { ...look, opacity: look.opacity * FADED, halo: 0 },
   )
-  const placeOf = placing(document, answer, marks, plain.length)
-  const of = new Uint16Array(count)
-  for (let i = 0; i < count; i++) {
-    const place = placeOf(i)
-    of[i] = marks.aside[i]
-      ? plain.length + 1 + (aside.length > 1 && place < plain.length ? place : 0)
-      : place
-  }
+  const of = placesOf(document, answer, marks, plain.length, aside.length)
   const made: Looks = {
     looks,
     of,
@@ -124,6 +117,30 @@ export function looksOf(
   }
   const ordered = fronted(sized(made, document, answer, marks), document, answer, marks)
   return singledOut(ordered, document, marks)
+}
+
+/** The latest of each answer's marks: which looks they have changes seldom, how these are often. */
+const placed = new WeakMap<Marks, { key: string; of: Uint16Array }>()
+
+/** For each mark its place among the plain looks, that of missing values, and those set aside. */
+function placesOf(
+  document: FigureDocument,
+  answer: Answer,
+  marks: Marks,
+  plain: number,
+  aside: number,
+): Uint16Array {
+  const key = JSON.stringify([document.colour, plain, aside])
+  const known = placed.get(marks)
+  if (known?.key === key) return known.of
+  const placeOf = placing(document, answer, marks, plain)
+  const of = new Uint16Array(marks.row.length)
+  for (let i = 0; i < of.length; i++) {
+    const place = placeOf(i)
+    of[i] = marks.aside[i] ? plain + 1 + (aside > 1 && place < plain ? place : 0) : place
+  }
+  placed.set(marks, { key, of })
+  return of
 }
 
 /** How opaque marks are: as was set, or as their crowding asks for. */

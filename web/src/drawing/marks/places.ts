@@ -1,9 +1,24 @@
 /** Where marks stand on the page, in the order in which they are drawn. */
 import type { FigureDocument } from '@/api/types'
-import type { Scale } from '@/drawing/geometry/scale'
-import type { Looks } from './looks'
+import type { Laying, Scale } from '@/drawing/geometry/scale'
+import type { Box, MarkColumns, MarksItem } from '@/drawing/scene'
 import { MANY } from './crowding'
-import type { Box, MarksItem } from '@/drawing/scene'
+import type { Looks } from './looks'
+
+/** Marks as they are laid out everywhere: in their own order, and in that in which they are drawn. */
+export interface Columns {
+  /** Warped values in the answer's order; NaN where a scale has no place. */
+  u: Float64Array
+  v: Float64Array
+  /** The same, and the looks, in the order in which marks are drawn; the very same where that is one. */
+  drawn: { u: Float64Array; v: Float64Array; look: Uint16Array }
+  /** For each drawn mark, its place among the answer's marks. */
+  source: Uint32Array
+  /** Marks that an axis has no place for. */
+  off: number
+  /** The answer's marks. */
+  of: object
+}
 
 export interface PlacedMarks {
   item: MarksItem
@@ -14,66 +29,113 @@ export interface PlacedMarks {
   off: number
 }
 
+/** Where nothing is drawn and no pointer comes. */
+export const OFF_THE_PAGE = -1e6
+
+/** The latest places of each column of values: much asks for those of what is seen. */
+const latest = new WeakMap<Float64Array, { laying: Laying; places: Float32Array }>()
+
+const isSame = (a: Laying, b: Laying): boolean =>
+  a.from === b.from && a.factor === b.factor && a.start === b.start
+
+/** Notes where values lie on the page, where that was worked out elsewhere. */
+export const keepLaid = (values: Float64Array, laying: Laying, places: Float32Array): unknown =>
+  latest.set(values, { laying, places })
+
+function known(values: Float64Array, laying: Laying): Float32Array {
+  const found = latest.get(values)
+  if (found && isSame(found.laying, laying)) return found.places
+  const places = laid(values, laying)
+  keepLaid(values, laying, places)
+  return places
+}
+
+/** Lays warped values on the page. */
+export function laid(values: Float64Array, { from, factor, start }: Laying): Float32Array {
+  const places = new Float32Array(values.length)
+  for (let i = 0; i < places.length; i++) {
+    const value = values[i]
+    places[i] = value === value ? start + (value - from) * factor : OFF_THE_PAGE
+  }
+  return places
+}
+
+/** A pair of places that are worked out when the first of them is asked for. */
+export function laidLater({ u, v, across, up }: Omit<MarkColumns, 'of'>): {
+  x: Float32Array
+  y: Float32Array
+} {
+  let x: Float32Array | null = null
+  let y: Float32Array | null = null
+  return {
+    get x() {
+      return (x ??= known(u, across))
+    },
+    get y() {
+      return (y ??= known(v, up))
+    },
+  }
+}
+
 /** Puts the marks in their places, in the order in which they are drawn. */
 export function placeMarks(
   document: FigureDocument,
-  values: { x: Float64Array; y: Float64Array },
+  columns: Columns,
   looks: Looks,
   x: Scale,
   y: Scale,
   clip: Box,
   paper: MarksItem['paper'],
 ): PlacedMarks {
-  const all = {
-    x: Float32Array.from(values.x, x.toPage),
-    y: Float32Array.from(values.y, y.toPage),
-  }
-  const count = all.x.length
-  let off = 0
-  if (document.axes.x.scale !== 'linear' || document.axes.y.scale !== 'linear')
-    for (let i = 0; i < count; i++)
-      if (Number.isNaN(all.x[i]) || Number.isNaN(all.y[i])) {
-        off++
-        // Far off the page, where nothing is drawn and no pointer comes.
-        all.x[i] = all.y[i] = -1e6
-      }
-  const { order, of, sizes } = looks
-  const source = order ?? Uint32Array.from({ length: count }, (_, i) => i)
-  const inOrder = order
-    ? {
-        x: Float32Array.from(order, (i) => all.x[i]),
-        y: Float32Array.from(order, (i) => all.y[i]),
-        look: Uint16Array.from(order, (i) => of[i]),
-      }
-    : { ...all, look: of }
-  const { density } = document.marks
-  return {
-    item: {
-      kind: 'marks',
-      part: 'marks',
-      ...inOrder,
-      looks: looks.looks,
-      paper,
-      clip,
-      density: density === 'on' || (density === 'auto' && inView(inOrder, clip) > MANY),
+  const { u, v, drawn, source, off } = columns
+  const [across, up] = [x, y].map(({ from, factor, start }): Laying => ({ from, factor, start }))
+  const from = { u: drawn.u, v: drawn.v, across, up, of: columns.of }
+  const all = laidLater({ u, v, across, up })
+  const places = drawn.u === u ? all : laidLater(from)
+  const item: MarksItem = {
+    kind: 'marks',
+    part: 'marks',
+    get x() {
+      return places.x
     },
+    get y() {
+      return places.y
+    },
+    columns: from,
+    look: drawn.look,
+    looks: looks.looks,
+    paper,
+    clip,
+    density: isShaded(document, drawn, across, up, clip),
+  }
+  return {
+    item,
     source,
-    radius: (drawn) => (sizes ? sizes[source[drawn]] : looks.looks[of[source[drawn]]].size) / 2,
+    radius: (drawn) =>
+      (looks.sizes ? looks.sizes[source[drawn]] : looks.looks[looks.of[source[drawn]]].size) / 2,
     all,
     off,
   }
 }
 
-function inView({ x, y }: { x: Float32Array; y: Float32Array }, clip: Box): number {
-  if (x.length <= MANY) return 0
+function isShaded(
+  { marks: { density } }: FigureDocument,
+  { u, v }: { u: Float64Array; v: Float64Array },
+  across: Laying,
+  up: Laying,
+  clip: Box,
+): boolean {
+  if (density !== 'auto' || u.length <= MANY) return density === 'on'
+  const [left, right] = ends(across, clip.x, clip.x + clip.width)
+  const [low, high] = ends(up, clip.y, clip.y + clip.height)
   let count = 0
-  for (let i = 0; i < x.length; i++)
-    if (
-      x[i] >= clip.x &&
-      x[i] <= clip.x + clip.width &&
-      y[i] >= clip.y &&
-      y[i] <= clip.y + clip.height
-    )
-      count++
-  return count
+  for (let i = 0; i < u.length; i++)
+    if (u[i] >= left && u[i] <= right && v[i] >= low && v[i] <= high) count++
+  return count > MANY
+}
+
+/** The warped values that lie at two places of the page. */
+function ends({ from, factor, start }: Laying, ...places: [number, number]): [number, number] {
+  const [a, b] = places.map((place) => from + (place - start) / factor)
+  return a < b ? [a, b] : [b, a]
 }

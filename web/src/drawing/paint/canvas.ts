@@ -1,6 +1,6 @@
 /** Paints a scene on a canvas, for the screen and for images. */
 import { shade } from './density'
-import { rasterise } from './rasterise'
+import { rasterise, type Pixels } from './rasterise'
 import type {
   Box,
   Colour,
@@ -13,6 +13,9 @@ import type {
 } from '@/drawing/scene'
 import { shiftOf, sizeOf, STACKS } from '@/drawing/text/text'
 
+/** Paints the marks of an item on a context that is in pixels. */
+export type MarksPainter = (item: MarksItem, context: Context, scale: number) => void
+
 export type Context = CanvasRenderingContext2D | OffscreenCanvasRenderingContext2D
 
 const css = ([r, g, b]: Colour, opacity = 1): string => `rgba(${r},${g},${b},${opacity})`
@@ -22,28 +25,36 @@ const css = ([r, g, b]: Colour, opacity = 1): string => `rgba(${r},${g},${b},${o
  *
  * @param scale pixels per point
  * @param transparent leaves the ground out
+ * @param marks paints the marks, in pixels
  */
 export function paintScene(
   scene: Scene,
   context: Context,
   scale: number,
   transparent = false,
+  marks: MarksPainter = paintMarks,
 ): void {
   context.setTransform(scale, 0, 0, scale, 0, 0)
   context.fillStyle = css(scene.paper)
   if (!transparent) context.fillRect(0, 0, scene.width, scene.height)
-  for (const item of scene.items) paintItem(item, context, scale)
+  for (const item of scene.items) paintItem(item, context, scale, marks)
   context.setTransform(1, 0, 0, 1, 0, 0)
 }
 
-function paintItem(item: Item, context: Context, scale: number): void {
+function paintItem(item: Item, context: Context, scale: number, marks: MarksPainter): void {
   if (item.kind === 'path') paintPath(item, context)
   else if (item.kind === 'text') paintText(item, context)
   else if (item.kind === 'segments') paintSegments(item, context)
-  else paintMarks(item, context, scale)
+  else {
+    context.save()
+    // Pictures of marks are laid on pixel by pixel.
+    context.setTransform(1, 0, 0, 1, 0, 0)
+    if (item.look.length) marks(item, context, scale)
+    context.restore()
+  }
 }
 
-function clipTo(context: Context, { x, y, width, height }: Box): void {
+export function clipTo(context: Context, { x, y, width, height }: Box): void {
   context.beginPath()
   context.rect(x, y, width, height)
   context.clip()
@@ -107,29 +118,37 @@ function paintText(item: TextItem, context: Context): void {
   context.restore()
 }
 
-/** The marks of an item as an image with transparent ground, as large as the item's clip. */
-export function marksImage(item: MarksItem, scale: number): OffscreenCanvas {
-  const left = Math.floor(item.clip.x * scale)
-  const top = Math.floor(item.clip.y * scale)
-  const width = Math.max(1, Math.ceil((item.clip.x + item.clip.width) * scale) - left)
-  const height = Math.max(1, Math.ceil((item.clip.y + item.clip.height) * scale) - top)
-  const draw = item.density ? shade : rasterise
-  const pixels = draw(item, width, height, scale, left / scale, top / scale)
+/** The pixels that marks within a clip are drawn on. */
+export function areaOf(clip: Box, scale: number) {
+  const left = Math.floor(clip.x * scale)
+  const top = Math.floor(clip.y * scale)
+  return {
+    left,
+    top,
+    width: Math.max(1, Math.ceil((clip.x + clip.width) * scale) - left),
+    height: Math.max(1, Math.ceil((clip.y + clip.height) * scale) - top),
+  }
+}
+
+/** Where on the page, in pixels, the image of an item's marks has its upper left corner. */
+export const cornerOf = ({ clip }: MarksItem, scale: number): [number, number] => [
+  Math.floor(clip.x * scale),
+  Math.floor(clip.y * scale),
+]
+
+export function imageOf({ width, height, data }: Pixels): OffscreenCanvas {
   const canvas = new OffscreenCanvas(width, height)
-  const image = new ImageData(
-    new Uint8ClampedArray(pixels.data.buffer as ArrayBuffer),
-    width,
-    height,
-  )
-  canvas.getContext('2d')!.putImageData(image, 0, 0)
+  const bytes = new Uint8ClampedArray(data.buffer as ArrayBuffer)
+  canvas.getContext('2d')!.putImageData(new ImageData(bytes, width, height), 0, 0)
   return canvas
 }
 
-function paintMarks(item: MarksItem, context: Context, scale: number): void {
-  if (!item.x.length) return
-  const image = marksImage(item, scale)
-  context.save()
-  context.setTransform(1, 0, 0, 1, 0, 0)
-  context.drawImage(image, Math.floor(item.clip.x * scale), Math.floor(item.clip.y * scale))
-  context.restore()
+/** The marks of an item as an image with transparent ground, as large as the item's clip. */
+export function marksImage(item: MarksItem, scale: number): OffscreenCanvas {
+  const { left, top, width, height } = areaOf(item.clip, scale)
+  const draw = item.density ? shade : rasterise
+  return imageOf(draw(item, width, height, scale, left / scale, top / scale))
 }
+
+export const paintMarks: MarksPainter = (item, context, scale) =>
+  context.drawImage(marksImage(item, scale), ...cornerOf(item, scale))

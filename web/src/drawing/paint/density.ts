@@ -1,6 +1,6 @@
 /** Very many marks as shading: how many share each place, told by colour. */
 import { RAMP_STEPS, stepsOf, dew } from '@/drawing/colours'
-import type { Pixels } from './rasterise'
+import type { Drawable, Pass, Pixels } from './rasterise'
 import type { Colour, MarksItem } from '@/drawing/scene'
 
 /** Each mark is spread over the pixels next to it, so that thin regions show as well. */
@@ -20,41 +20,60 @@ export function shade(
   originX = 0,
   originY = 0,
 ): Pixels {
+  const pass = shading(item, width, height, scale, originX, originY)
+  pass.add(0, item.look.length)
+  return pass.pixels()
+}
+
+/** Shades marks in stretches. Parameters as for `shade`. */
+export function shading(
+  item: Drawable,
+  width: number,
+  height: number,
+  scale: number,
+  originX: number,
+  originY: number,
+): Pass {
   const { x, y, look, looks } = item
   const several = new Set(looks.map(({ colour }) => colour.join())).size > 1
   // Each pixel's count and its last mark's look side by side in one number, because it is the
   // reaching for pixels here and there that takes the time.
   const held = new Int32Array(width * height)
   const plain = several && looks.length <= LOOK_MASK
-  for (let i = 0; i < x.length; i++) {
-    const column = ((x[i] - originX) * scale) | 0
-    const row = ((y[i] - originY) * scale) | 0
-    if (column < 0 || row < 0 || column >= width || row >= height) continue
-    const p = row * width + column
-    const before = held[p]
-    if (before < FULL) held[p] = ((before & ~LOOK_MASK) + ONE) | (plain ? look[i] : 0)
+  const add = (from: number, to: number): void => {
+    for (let i = from; i < to; i++) {
+      const column = ((x[i] - originX) * scale) | 0
+      const row = ((y[i] - originY) * scale) | 0
+      if (column < 0 || row < 0 || column >= width || row >= height) continue
+      const p = row * width + column
+      const before = held[p]
+      if (before < FULL) held[p] = ((before & ~LOOK_MASK) + ONE) | (plain ? look[i] : 0)
+    }
   }
-  let most = 1
-  for (const value of held) if (value >> LOOK_BITS > most) most = value >> LOOK_BITS
-  // Worked out once for each count and colour, not once for each pixel.
-  const levels = levelTable(most)
-  const data = new Uint32Array(width * height)
-  if (several) {
-    const alphas = Uint32Array.from(
-      levels,
-      (level) => (LEAST_ALPHA + Math.round((255 - LEAST_ALPHA) * level)) << 24,
-    )
-    const colours = Uint32Array.from(looks, ({ colour }) => packed(colour, 0))
-    for (let p = 0; p < held.length; p++)
-      if (held[p]) data[p] = alphas[held[p] >> LOOK_BITS] | colours[held[p] & LOOK_MASK]
-  } else {
-    const ramp = stepsOf(dew)
-    const shades = Uint32Array.from(levels, (level) =>
-      packed(ramp[Math.round(level * (RAMP_STEPS - 1))], 255),
-    )
-    for (let p = 0; p < held.length; p++) if (held[p]) data[p] = shades[held[p] >> LOOK_BITS]
+  const pixels = (): Pixels => {
+    let most = 1
+    for (const value of held) if (value >> LOOK_BITS > most) most = value >> LOOK_BITS
+    // Worked out once for each count and colour, not once for each pixel.
+    const levels = levelTable(most)
+    const data = new Uint32Array(width * height)
+    if (several) {
+      const alphas = Uint32Array.from(
+        levels,
+        (level) => (LEAST_ALPHA + Math.round((255 - LEAST_ALPHA) * level)) << 24,
+      )
+      const colours = Uint32Array.from(looks, ({ colour }) => packed(colour, 0))
+      for (let p = 0; p < held.length; p++)
+        if (held[p]) data[p] = alphas[held[p] >> LOOK_BITS] | colours[held[p] & LOOK_MASK]
+    } else {
+      const ramp = stepsOf(dew)
+      const shades = Uint32Array.from(levels, (level) =>
+        packed(ramp[Math.round(level * (RAMP_STEPS - 1))], 255),
+      )
+      for (let p = 0; p < held.length; p++) if (held[p]) data[p] = shades[held[p] >> LOOK_BITS]
+    }
+    return { width, height, data }
   }
-  return { width, height, data }
+  return { add, pixels }
 }
 
 /** The bits of a pixel's number that hold a look; those above hold the count. */

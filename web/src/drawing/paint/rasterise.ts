@@ -2,6 +2,9 @@
 import type { MarksItem } from '@/drawing/scene'
 import { stampsOf, type Stamp } from './stamps'
 
+/** What of marks is drawn. */
+export type Drawable = Pick<MarksItem, 'x' | 'y' | 'look' | 'looks' | 'paper'>
+
 export interface Pixels {
   width: number
   height: number
@@ -26,29 +29,56 @@ export function rasterise(
   originX = 0,
   originY = 0,
 ): Pixels {
+  const pass = rasterising(item, width, height, scale, originX, originY)
+  pass.add(0, item.look.length)
+  return pass.pixels()
+}
+
+/** Drawing that can be done in stretches, from the mark that lies lowest to the one on top. */
+export interface Pass {
+  add: (from: number, to: number) => void
+  pixels: () => Pixels
+}
+
+/** Draws marks in stretches. Parameters as for `rasterise`. */
+export function rasterising(
+  item: Drawable,
+  width: number,
+  height: number,
+  scale: number,
+  originX: number,
+  originY: number,
+): Pass {
   // Signed, because the engine keeps signed integers in registers and makes unsigned ones floats.
   const data = new Int32Array(width * height)
   const sets = item.looks.map((look) => stampsOf(look, item.paper, scale))
   const made = sets.map(() => [] as (Stamp | undefined)[])
   const { x, y, look } = item
-  for (let i = 0; i < x.length; i++) {
-    const px = (x[i] - originX) * scale
-    const py = (y[i] - originY) * scale
-    const column = Math.floor(px)
-    const row = Math.floor(py)
-    const kind = look[i]
-    const { phases, at } = sets[kind]
-    const phaseX = ((px - column) * phases) | 0
-    const phaseY = ((py - row) * phases) | 0
-    const stamp = (made[kind][phaseY * phases + phaseX] ??= at(phaseX, phaseY))
-    const reach = stamp.reach
-    if (column >= reach && row >= reach && column + reach < width && row + reach < height) {
-      blend(data, row * width + column, width, stamp)
-    } else if (column > -reach && row > -reach && column < width + reach && row < height + reach) {
-      blendClipped(data, column, row, width, height, stamp)
+  const add = (from: number, to: number): void => {
+    for (let i = from; i < to; i++) {
+      const px = (x[i] - originX) * scale
+      const py = (y[i] - originY) * scale
+      const column = Math.floor(px)
+      const row = Math.floor(py)
+      const kind = look[i]
+      const { phases, at } = sets[kind]
+      const phaseX = ((px - column) * phases) | 0
+      const phaseY = ((py - row) * phases) | 0
+      const stamp = (made[kind][phaseY * phases + phaseX] ??= at(phaseX, phaseY))
+      const reach = stamp.reach
+      if (column >= reach && row >= reach && column + reach < width && row + reach < height) {
+        blend(data, row * width + column, width, stamp)
+      } else if (
+        column > -reach &&
+        row > -reach &&
+        column < width + reach &&
+        row < height + reach
+      ) {
+        blendClipped(data, column, row, width, height, stamp)
+      }
     }
   }
-  return { width, height, data: straightened(data) }
+  return { add, pixels: () => ({ width, height, data: straightened(data) }) }
 }
 
 function blend(data: Int32Array, base: number, width: number, stamp: Stamp): void {

@@ -4,6 +4,7 @@ import { through } from './connect'
 import { INK, SOFT_INK } from '@/drawing/colours'
 import { penFor } from '@/drawing/text/lettering'
 import type { Looks } from '@/drawing/marks/looks'
+import { OFF_THE_PAGE } from '@/drawing/marks/places'
 import type { Scale } from '@/drawing/geometry/scale'
 import type { Box, Colour, Item, Region, SegmentsItem } from '@/drawing/scene'
 import { parseRuns, widthOf, wrap, type Measure } from '@/drawing/text/text'
@@ -84,7 +85,7 @@ export function connectItems(
   const grouped = answer.colour?.scale === 'category' ? marks.colour : null
   const groups = new Map<number, number[]>()
   for (let i = 0; i < places.x.length; i++) {
-    if (marks.aside[i] || !Number.isFinite(places.x[i]) || !Number.isFinite(places.y[i])) continue
+    if (marks.aside[i] || places.x[i] === OFF_THE_PAGE) continue
     const group = grouped ? grouped[i] : 0
     const held = groups.get(group)
     if (held) held.push(i)
