@@ -1,10 +1,10 @@
 <script setup lang="ts">
 /** A scatterplot matrix on the page: linked cells, each of which opens as a scatterplot. */
-import { computed, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import type { FigureDocument } from '@/api/types'
 import { layoutMatrix, type MatrixLayout, type PlacedCell } from '@/drawing/layout/matrix'
 import { indexMarks } from '@/drawing/geometry/pick'
-import { contains, type Box } from '@/drawing/scene'
+import { contains, type Box, type MarksItem } from '@/drawing/scene'
 import { canvasMeasure } from '@/drawing/text/text'
 import { sentenceOf } from '@/kinds'
 import { useFigure } from '@/stores/figure'
@@ -65,44 +65,63 @@ const { scale, size, redraw, place } = usePage({
   painted: () => brush(),
 })
 
-/** Draws the selected rows in every cell, as small squares written straight into an image. */
+/** For so long cells are brushed before the page is let breathe, in milliseconds. */
+const BREATH = 12
+let breathing = 0
+
+/**
+ * Draws the selected rows in every cell, as small squares written straight into an image: a few
+ * cells at a time, so that very many rows hold nothing up.
+ */
 function brush(): void {
+  cancelAnimationFrame(breathing)
   const target = over.value
   const made = layout.value
   if (!target || !made || !figure.drawn) return
   const pixels = window.devicePixelRatio * scale.value
-  const [width, height] = [page.value, page.value].map(({ width: w, height: h }, i) =>
-    Math.round((i ? h : w) * pixels),
-  )
+  const width = Math.round(page.value.width * pixels)
+  const height = Math.round(page.value.height * pixels)
   target.width = width
   target.height = height
   if (!side.selected.size) return
   const context = target.getContext('2d')!
   const image = context.createImageData(width, height)
-  const ink = new Uint32Array(image.data.buffer)
+  const squares = brushing(new Uint32Array(image.data.buffer), width, height, pixels)
   const { row } = figure.drawn.marks
+  const { selected } = side
   const chosen: number[] = []
-  for (let i = 0; i < row.length; i++) if (side.selected.has(row[made.source(i)])) chosen.push(i)
+  for (let i = 0; i < row.length; i++) if (selected.has(row[made.source(i)])) chosen.push(i)
+  const cells = made.cells.flatMap(({ marks }) => marks ?? [])
+  const some = (): void => {
+    const until = performance.now() + BREATH
+    while (cells.length && performance.now() < until) squares(cells.shift()!, chosen)
+    context.putImageData(image, 0, 0)
+    if (cells.length) breathing = requestAnimationFrame(some)
+  }
+  some()
+}
+
+/** Writes squares at the places of chosen marks. */
+function brushing(ink: Uint32Array, width: number, height: number, pixels: number) {
+  const seen = new Uint8Array(width * height)
   const half = Math.max(1, Math.round(1.6 * pixels))
-  for (const { marks } of made.cells) {
-    if (!marks) continue
+  return ({ x: across, y: down }: MarksItem, chosen: readonly number[]): void => {
     for (const i of chosen) {
-      const [px, py] = [Math.round(marks.x[i] * pixels), Math.round(marks.y[i] * pixels)]
-      for (let dy = -half; dy <= half; dy++) {
-        const y = py + dy
-        if (y < 0 || y >= height) continue
-        for (let dx = -half; dx <= half; dx++) {
-          const x = px + dx
-          // Yarrow, opaque: red 175, green 131, blue 11, as bytes from the lowest.
-          if (x >= 0 && x < width) ink[y * width + x] = 0xff0b83af
-        }
-      }
+      const px = Math.round(across[i] * pixels)
+      const py = Math.round(down[i] * pixels)
+      // Where thousands share a pixel, one of them is enough.
+      if (px < 0 || px >= width || py < 0 || py >= height || seen[py * width + px]) continue
+      seen[py * width + px] = 1
+      const [left, right] = [Math.max(0, px - half), Math.min(width - 1, px + half)]
+      for (let y = Math.max(0, py - half); y <= Math.min(height - 1, py + half); y++)
+        // Yarrow, opaque: red 175, green 131, blue 11, as bytes from the lowest.
+        for (let p = y * width + left; p <= y * width + right; p++) ink[p] = 0xff0b83af
     }
   }
-  context.putImageData(image, 0, 0)
 }
 
 watch(() => side.selected, brush)
+onBeforeUnmount(() => cancelAnimationFrame(breathing))
 watch(() => figure.drawn, redraw)
 
 const cellAt = (x: number, y: number): PlacedCell | null =>

@@ -1,4 +1,5 @@
 /** Rows of a table, as text for reading. */
+import { lately } from '@/drawing/lately'
 import { client, take } from '@/api/client'
 import type { Row, RowsFound } from '@/api/types'
 import { GAP, valueText } from '@/drawing/geometry/ticks'
@@ -63,22 +64,21 @@ export async function fetchNumbers(
 export const cellText = (value: number | string | null | undefined): string =>
   value === null || value === undefined ? '' : typeof value === 'number' ? valueText(value) : value
 
-const known = new Map<string, RowLine[]>()
-const MOST_KNOWN = 500
+const known = lately<string, Promise<RowLine[]>>(500)
 
 /** One row, a line for each variable. */
-export async function rowOf(table: string, row: number): Promise<RowLine[]> {
+export function rowOf(table: string, row: number): Promise<RowLine[]> {
   const about = useStudy().tableOf(table)
   const key = `${table} ${about?.version} ${row}`
-  const held = known.get(key)
-  if (held) return held
-  const [found] = await fetchRows(table, [row])
-  const variables = about?.summary.variables ?? []
-  const lines = variables.map(({ name, label, unit }) => {
-    const text = cellText(found?.values[name])
-    return { name, label, value: text ? text + (unit ? GAP + unit : '') : 'missing' }
+  return known.of(key, () => {
+    const asked = fetchRows(table, [row]).then(([found]) => {
+      const variables = about?.summary.variables ?? []
+      return variables.map(({ name, label, unit }) => {
+        const text = cellText(found?.values[name])
+        return { name, label, value: text ? text + (unit ? GAP + unit : '') : 'missing' }
+      })
+    })
+    asked.catch(() => known.drop(key))
+    return asked
   })
-  if (known.size > MOST_KNOWN) known.clear()
-  known.set(key, lines)
-  return lines
 }

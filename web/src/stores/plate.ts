@@ -14,6 +14,9 @@ import { useHistory } from './history'
 import { useSaving } from './saving'
 import { useStudy } from './study'
 
+/** More than a plate has cells, so that a step of undo asks for nothing. */
+const MOST_ANSWERS = 64
+
 const GONE = 'The figure that stood here was deleted. Choose another on the right.'
 
 export const usePlate = defineStore('plate', () => {
@@ -83,7 +86,13 @@ export const usePlate = defineStore('plate', () => {
           const key = asked(wanted)
           try {
             const known = held.get(key) ?? (await askAnswer(wanted, { signal }))
+            // Taken out first, so that those used longest ago stand at the front.
+            held.delete(key)
             held.set(key, known)
+            for (const oldest of held.keys()) {
+              if (held.size <= MOST_ANSWERS) break
+              held.delete(oldest)
+            }
             return { figure: markRaw({ document: wanted, ...known }), heading, problem: '' }
           } catch (error) {
             if (!(error instanceof Problem)) throw error

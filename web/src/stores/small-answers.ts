@@ -1,4 +1,5 @@
 /** Answers for small pictures, remembered, so that a change of looks asks for none. */
+import { lately } from '@/drawing/lately'
 import { askAnswer } from '@/api/client'
 import type { FigureDocument } from '@/api/types'
 import type { Figure as Drawn } from '@/drawing/drawn'
@@ -9,7 +10,16 @@ const MOST_KEPT = 120
 
 type Answered = Pick<Drawn, 'answer' | 'marks'>
 
-const kept = new Map<string, Promise<Answered>>()
+const kept = lately<string, Promise<Answered>>(MOST_KEPT)
+
+let before: Promise<unknown> = Promise.resolve()
+
+/** One after another: small pictures leave the server to the figure that is looked at. */
+function inTurn(ask: () => Promise<Answered>): Promise<Answered> {
+  const answered = before.then(ask, ask)
+  before = answered
+  return answered
+}
 
 /** An answer with at most so many marks. */
 export function smallAnswer(document: FigureDocument, mostMarks: number): Promise<Answered> {
@@ -17,14 +27,9 @@ export function smallAnswer(document: FigureDocument, mostMarks: number): Promis
   const version = studies.tableOf(document.table)?.version
   // How categories are shown is settled by the study.
   const key = `${mostMarks} ${version} ${JSON.stringify(studies.study?.categories)} ${asked(document)}`
-  const held = kept.get(key)
-  if (held) return held
-  const answered = askAnswer(document, { mostMarks })
-  answered.catch(() => kept.delete(key))
-  kept.set(key, answered)
-  for (const oldest of kept.keys()) {
-    if (kept.size <= MOST_KEPT) break
-    kept.delete(oldest)
-  }
-  return answered
+  return kept.of(key, () => {
+    const answered = inTurn(() => askAnswer(document, { mostMarks }))
+    answered.catch(() => kept.drop(key))
+    return answered
+  })
 }

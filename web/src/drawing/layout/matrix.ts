@@ -4,7 +4,8 @@ import { fromHex } from '@/drawing/colours'
 import { jittered } from '@/drawing/geometry/jitter'
 import { hugging, linearScale, type Scale } from '@/drawing/geometry/scale'
 import { MANY } from '@/drawing/marks/crowding'
-import { looksOf } from '@/drawing/marks/looks'
+import { looksOf, type Looks } from '@/drawing/marks/looks'
+import { gathered, laidLater, layingOf } from '@/drawing/marks/places'
 import { legendBlock } from '@/drawing/parts/legend'
 import { axisItems, widestTick } from '@/drawing/parts/matrix/axes'
 import { cellItems } from '@/drawing/parts/matrix/cells'
@@ -62,7 +63,7 @@ export function layoutMatrix(figure: Figure, measure: Measure): MatrixLayout {
       size: Math.max(1.6, document.marks.size * SHRINK * shrinkOf(count)),
     },
   }
-  const looks = looksOf(small, answer, marks, (width * height) / (count * count))
+  const { looks, moved, look } = preparedFor(figure, small, variables)
   const legend = legendBlock(document, answer, looks, measure)
   const tick: Pen = penFor(document, 'tick_labels')
   tick.size *= Math.max(0.6, shrinkOf(count))
@@ -86,11 +87,7 @@ export function layoutMatrix(figure: Figure, measure: Measure): MatrixLayout {
   })
   const xs = variables.map((v, i) => scaleOf(v, boxOf(i, 0), 'x'))
   const ys = variables.map((v, j) => scaleOf(v, boxOf(0, j), 'y'))
-  const moved = places(document, variables, marks)
   const { order } = looks
-  const columns = moved.x.map((values, i) => onPage(values, xs[i], order))
-  const rows = moved.y.map((values, j) => onPage(values, ys[j], order))
-  const look = order ? Uint16Array.from(order, (i) => looks.of[i]) : looks.of
   const { density } = document.marks
   const items: Item[] = []
   const diagonal: Box[] = []
@@ -105,12 +102,25 @@ export function layoutMatrix(figure: Figure, measure: Measure): MatrixLayout {
     const [x, y] = [xs[cell.x], ys[cell.y]]
     const content = contentOf(document, cell)
     const shown = content === 'points' || content === 'trend'
+    const from = {
+      u: moved.x[cell.x],
+      v: moved.y[cell.y],
+      across: layingOf(x),
+      up: layingOf(y),
+      of: marks,
+    }
+    const at = laidLater(from)
     const item: MarksItem | null = shown
       ? {
           kind: 'marks',
           part: 'marks',
-          x: columns[cell.x],
-          y: rows[cell.y],
+          get x() {
+            return at.x
+          },
+          get y() {
+            return at.y
+          },
+          columns: from,
           look,
           looks: looks.looks,
           paper,
@@ -173,16 +183,38 @@ function places(
   return { x: moved('x', 1), y: moved('y', 101) }
 }
 
-/** What no row is drawn at: far off the page, outside every cell. */
-const NOWHERE = -1e6
+interface Prepared {
+  looks: Looks
+  /** In the order of drawing. */
+  moved: { x: Float64Array[]; y: Float64Array[] }
+  look: Uint16Array
+}
 
-/** Places on the page along one axis, in the order of drawing; shared by a whole row or column. */
-function onPage(values: Float64Array, scale: Scale, order: Uint32Array | null): Float32Array {
-  const out = new Float32Array(values.length)
-  for (let k = 0; k < out.length; k++) {
-    const at = scale.toPage(values[order ? order[k] : k])
-    // A row without one of the two has no place in a cell.
-    out[k] = Number.isFinite(at) ? at : NOWHERE
-  }
-  return out
+/** The latest of each answer's marks: what stays as it is while a matrix is painted again. */
+const kept = new WeakMap<Marks, { figure: Figure; prepared: Prepared }>()
+
+function preparedFor(
+  figure: Figure,
+  small: FigureDocument,
+  variables: readonly MatrixVariable[],
+): Prepared {
+  const { document, answer, marks } = figure
+  const known = kept.get(marks)
+  if (known?.figure.document === document && known.figure.answer === answer) return known.prepared
+  const { width, height } = document.page
+  const looks = looksOf(small, answer, marks, (width * height) / variables.length ** 2)
+  const moved = places(document, variables, marks)
+  const { order, of } = looks
+  const prepared: Prepared = order
+    ? {
+        looks,
+        moved: {
+          x: moved.x.map((values) => gathered(values, order)),
+          y: moved.y.map((values) => gathered(values, order)),
+        },
+        look: gathered(of, order),
+      }
+    : { looks, moved, look: of }
+  kept.set(marks, { figure, prepared })
+  return prepared
 }

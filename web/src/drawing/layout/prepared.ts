@@ -7,7 +7,7 @@ import type { Marks } from '@/api/types'
 import { jittered } from '@/drawing/geometry/jitter'
 import { warpOf, type ScaleName } from '@/drawing/geometry/scale'
 import { looksOf, type Looks } from '@/drawing/marks/looks'
-import type { Columns } from '@/drawing/marks/places'
+import { gathered, type Columns } from '@/drawing/marks/places'
 import type { Figure } from '@/drawing/drawn'
 import { homeView, type View } from './extents'
 
@@ -95,13 +95,4 @@ function warped(...sides: [values: Float64Array, scale: ScaleName][]): Warped {
       u[i] = v[i] = NaN
     }
   return { u, v, off }
-}
-
-function gathered<Column extends Float64Array | Uint16Array>(
-  column: Column,
-  order: Uint32Array,
-): Column {
-  const made = new (column.constructor as new (length: number) => Column)(order.length)
-  for (let i = 0; i < order.length; i++) made[i] = column[order[i]]
-  return made
 }

@@ -50,6 +50,19 @@ function known(values: Float64Array, laying: Laying): Float32Array {
   return places
 }
 
+/** A column in another order. */
+export function gathered<Column extends Float64Array | Uint16Array>(
+  column: Column,
+  order: Uint32Array,
+): Column {
+  const made = new (column.constructor as new (length: number) => Column)(order.length)
+  for (let i = 0; i < order.length; i++) made[i] = column[order[i]]
+  return made
+}
+
+/** How a scale lays what it warped. */
+export const layingOf = ({ from, factor, start }: Scale): Laying => ({ from, factor, start })
+
 /** Lays warped values on the page. */
 export function laid(values: Float64Array, { from, factor, start }: Laying): Float32Array {
   const places = new Float32Array(values.length)
@@ -88,7 +101,7 @@ export function placeMarks(
   paper: MarksItem['paper'],
 ): PlacedMarks {
   const { u, v, drawn, source, off } = columns
-  const [across, up] = [x, y].map(({ from, factor, start }): Laying => ({ from, factor, start }))
+  const [across, up] = [x, y].map(layingOf)
   const from = { u: drawn.u, v: drawn.v, across, up, of: columns.of }
   const all = laidLater({ u, v, across, up })
   const places = drawn.u === u ? all : laidLater(from)

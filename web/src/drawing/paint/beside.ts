@@ -12,36 +12,40 @@ import type { Pixels } from './rasterise'
 
 /** So many are drawn as soon as they would be sent. */
 const FEW = 20_000
-/** Columns that the worker holds. */
+/** Columns that the worker holds, beyond those that are drawn. */
 const MOST_HELD = 7
 
 export type Column = Float64Array | Uint16Array
 
-/** What is asked of the worker. Columns are sent once, and are known by their number. */
+/** Marks as they are asked for: columns are sent once, and are known by their number. */
+export interface Part {
+  columns: { u: number; v: number; look: number }
+  laying: { across: Laying; up: Laying }
+  how: Pick<MarksItem, 'looks' | 'paper' | 'clip' | 'density'>
+}
+
 export type Asked =
   | { kind: 'column'; id: number; values: Column }
   | { kind: 'forget'; id: number }
-  | {
-      kind: 'draw'
-      wish: number
-      columns: { u: number; v: number; look: number }
-      laying: { across: Laying; up: Laying }
-      how: Pick<MarksItem, 'looks' | 'paper' | 'clip' | 'density'>
-      scale: number
-    }
+  | { kind: 'draw'; wish: number; parts: Part[]; scale: number }
 
 export type Told =
-  | { kind: 'picture'; wish: number; pixels: Pixels; x: Float32Array; y: Float32Array }
+  | {
+      kind: 'pictures'
+      wish: number
+      pixels: Pixels[]
+      places: [Float32Array, Float32Array] | null
+    }
+  /** Of what is one plot: what can be pointed at, and the smallest gaps of its columns, for jitter. */
   | { kind: 'grid'; wish: number; grid: Grid }
-  /** The smallest gaps of both columns, for jitter. */
   | { kind: 'gaps'; wish: number; u: number; v: number }
 
 type Large = MarksItem & { columns: MarkColumns }
 
-interface Picture {
-  item: Large
+interface Wish {
+  number: number
+  items: readonly Large[]
   scale: number
-  image: OffscreenCanvas
 }
 
 /** `true`: what is wanted; `stand-in`: the last picture, moved; `none`: there is none of these marks. */
@@ -57,8 +61,15 @@ export interface Beside {
   close: () => void
 }
 
-const isLarge = (item: Item): item is Large =>
-  item.kind === 'marks' && item.columns !== undefined && item.look.length > FEW
+const hasColumns = (item: Item): item is Large =>
+  item.kind === 'marks' && item.columns !== undefined
+
+/** The marks of a scene that are drawn beside the page: all of them, where together they are many. */
+function largeOf(scene: Scene): Large[] {
+  const items = scene.items.filter(hasColumns)
+  const count = items.reduce((sum, { look }) => sum + look.length, 0)
+  return count > FEW ? items : []
+}
 
 const laidAlike = (a: Laying, b: Laying): boolean =>
   a.from === b.from && a.factor === b.factor && a.start === b.start
@@ -80,32 +91,22 @@ const same = (a: Large, b: Large): boolean =>
 export function marksBeside(start: (() => Worker) | null, came: () => void): Beside {
   let worker: Worker | null = null
   let isBroken = start === null
-  let last: Picture | null = null
-  let asked: (Omit<Picture, 'image'> & { wish: number }) | null = null
+  /** What the scene that was asked about last has to be drawn here. */
+  let wanted: readonly Large[] = []
+  let asked: Wish | null = null
+  let last: (Wish & { images: OffscreenCanvas[] }) | null = null
   let grid: { item: Large; grid: Grid } | null = null
   let wishes = 0
   const held = new Map<Column, number>()
   let ids = 0
 
+  const send = (message: Asked): void => connected().postMessage(message)
+
   function connected(): Worker {
     if (worker) return worker
     worker = start!()
     worker.onmessage = ({ data }: MessageEvent<Told>) => {
-      if (!asked || data.wish !== asked.wish) return
-      const { item, scale } = asked
-      if (data.kind === 'grid') {
-        grid = { item, grid: data.grid }
-        return
-      }
-      if (data.kind === 'gaps') {
-        keepGap(item.columns.u, data.u)
-        keepGap(item.columns.v, data.v)
-        return
-      }
-      keepLaid(item.columns.u, item.columns.across, data.x)
-      keepLaid(item.columns.v, item.columns.up, data.y)
-      last = { item, scale, image: imageOf(data.pixels) }
-      came()
+      if (data.wish === asked?.number) hear(data, asked)
     }
     // Without it everything is drawn here: slower, and the same.
     worker.onerror = () => {
@@ -113,6 +114,23 @@ export function marksBeside(start: (() => Worker) | null, came: () => void): Bes
       came()
     }
     return worker
+  }
+
+  function hear(told: Told, wish: Wish): void {
+    const [item] = wish.items
+    const { u, v, across, up } = item.columns
+    if (told.kind === 'grid') grid = { item, grid: told.grid }
+    else if (told.kind === 'gaps') {
+      keepGap(u, told.u)
+      keepGap(v, told.v)
+    } else {
+      if (told.places) {
+        keepLaid(u, across, told.places[0])
+        keepLaid(v, up, told.places[1])
+      }
+      last = { ...wish, images: told.pixels.map(imageOf) }
+      came()
+    }
   }
 
   function numberOf(values: Column): number {
@@ -125,59 +143,62 @@ export function marksBeside(start: (() => Worker) | null, came: () => void): Bes
     }
     const id = ++ids
     held.set(values, id)
-    connected().postMessage({ kind: 'column', id, values } satisfies Asked)
-    if (held.size > MOST_HELD) {
-      const [oldest, itsId] = held.entries().next().value!
-      held.delete(oldest)
-      connected().postMessage({ kind: 'forget', id: itsId } satisfies Asked)
-    }
+    send({ kind: 'column', id, values })
     return id
   }
 
-  function wish(item: Large, scale: number): void {
-    if (asked?.scale === scale && same(asked.item, item)) return
-    const { u, v, across, up } = item.columns
-    asked = { wish: ++wishes, item, scale }
-    connected().postMessage({
-      kind: 'draw',
-      wish: wishes,
-      columns: { u: numberOf(u), v: numberOf(v), look: numberOf(item.look) },
-      laying: { across, up },
-      how: { looks: item.looks, paper: item.paper, clip: item.clip, density: item.density },
-      scale,
-    } satisfies Asked)
+  const isDrawn = (wish: Wish | null, scale: number): boolean =>
+    wish?.scale === scale &&
+    wish.items.length === wanted.length &&
+    wish.items.every((item, i) => same(item, wanted[i]))
+
+  function wish(scale: number): void {
+    if (isDrawn(asked, scale)) return
+    asked = { number: ++wishes, items: wanted, scale }
+    const parts = wanted.map(({ columns, look, looks, paper, clip, density }): Part => ({
+      columns: { u: numberOf(columns.u), v: numberOf(columns.v), look: numberOf(look) },
+      laying: { across: columns.across, up: columns.up },
+      how: { looks, paper, clip, density },
+    }))
+    const used = new Set(parts.flatMap(({ columns: { u, v, look } }) => [u, v, look])).size
+    for (const [values, id] of held) {
+      if (held.size <= Math.max(MOST_HELD, used)) break
+      held.delete(values)
+      send({ kind: 'forget', id })
+    }
+    send({ kind: 'draw', wish: wishes, parts, scale })
   }
 
-  const isTrue = (item: Large, scale: number): boolean =>
-    last !== null && last.scale === scale && same(last.item, item)
-
-  const standsIn = (item: Large): boolean => last?.item.columns.of === item.columns.of
+  const standsIn = (item: Large, place: number): boolean =>
+    last?.items.length === wanted.length && last.items[place].columns.of === item.columns.of
 
   return {
-    isLarge: (item) => !isBroken && isLarge(item),
+    isLarge: (item) => wanted.includes(item as Large),
 
     ask(scene, scale) {
-      const large = isBroken ? undefined : scene.items.find(isLarge)
-      if (!large || isTrue(large, scale)) return 'true'
+      wanted = isBroken ? [] : largeOf(scene)
+      if (!wanted.length || isDrawn(last, scale)) return 'true'
       try {
-        wish(large, scale)
+        wish(scale)
       } catch {
         isBroken = true
+        wanted = []
         return 'true'
       }
-      return standsIn(large) ? 'stand-in' : 'none'
+      return wanted.every(standsIn) ? 'stand-in' : 'none'
     },
 
     paint(item, context, scale) {
-      if (isBroken || !isLarge(item)) paintMarks(item, context, scale)
-      else if (isTrue(item, scale)) {
-        const [left, top] = cornerOf(item, scale)
-        context.drawImage(last!.image, left, top)
-      } else if (standsIn(item)) paintMoved(last!, item, context, scale)
+      const place = wanted.indexOf(item as Large)
+      if (place < 0) paintMarks(item, context, scale)
+      else if (last?.scale === scale && same(last.items[place], wanted[place]))
+        context.drawImage(last.images[place], ...cornerOf(item, scale))
+      else if (last && standsIn(wanted[place], place))
+        paintMoved(last.items[place], last.images[place], last.scale, wanted[place], context, scale)
     },
 
     index(item, radius) {
-      if (!grid || !isLarge(item) || !same(grid.item, item)) return null
+      if (!grid || !hasColumns(item) || !same(grid.item, item)) return null
       const widest = item.looks.reduce((most, { size }) => Math.max(most, size / 2), 0)
       return indexOn(grid.grid, item.x, item.y, radius, widest)
     },
@@ -187,8 +208,14 @@ export function marksBeside(start: (() => Worker) | null, came: () => void): Bes
 }
 
 /** Paints a picture where its marks would stand in another view. */
-function paintMoved(picture: Picture, item: Large, context: Context, scale: number): void {
-  const { item: was, scale: before, image } = picture
+function paintMoved(
+  was: Large,
+  image: OffscreenCanvas,
+  before: number,
+  item: Large,
+  context: Context,
+  scale: number,
+): void {
   const [left, top] = cornerOf(was, before)
   const side = (from: Laying, to: Laying, pixel: number): number =>
     (to.start + (from.from + (pixel / before - from.start) / from.factor - to.from) * to.factor) *

@@ -1,11 +1,12 @@
 /** Draws marks beside the page. The newest wish wins: what it overtakes is left unfinished. */
 import { smallestGap } from '@/drawing/geometry/jitter'
+import type { Laying } from '@/drawing/geometry/scale'
 import { gridOf } from '@/drawing/geometry/pick'
 import { laid } from '@/drawing/marks/places'
-import type { Asked, Column, Told } from './beside'
+import type { Asked, Column, Part, Told } from './beside'
 import { areaOf } from './canvas'
 import { shading } from './density'
-import { rasterising, type Drawable } from './rasterise'
+import { rasterising, type Drawable, type Pixels } from './rasterise'
 
 /** Marks between two looks at what has come meanwhile. */
 const STRETCH = 50_000
@@ -37,27 +38,56 @@ const hearing = (): Promise<void> =>
   })
 
 async function draw(asked: Extract<Asked, { kind: 'draw' }>): Promise<void> {
-  const { wish, laying, how, scale } = asked
+  const { wish, parts, scale } = asked
   newest = wish
   await hearing()
   if (newest !== wish) return
-  const [u, v, look] = (['u', 'v', 'look'] as const).map((name) =>
-    columns.get(asked.columns[name]),
-  ) as [Float64Array, Float64Array, Uint16Array]
-  const x = laid(u, laying.across)
-  const y = laid(v, laying.up)
-  const item: Drawable = { x, y, look, looks: how.looks, paper: how.paper }
-  const { left, top, width, height } = areaOf(how.clip, scale)
-  const begin = how.density ? shading : rasterising
-  const pass = begin(item, width, height, scale, left / scale, top / scale)
-  for (let from = 0; from < look.length; from += STRETCH) {
-    pass.add(from, Math.min(look.length, from + STRETCH))
-    await hearing()
-    if (newest !== wish) return
+  // Cells of one row of a matrix share their places up, those of one column across.
+  const known = new Map<string, Float32Array>()
+  const placesOf = (id: number, laying: Laying): Float32Array => {
+    const key = JSON.stringify([id, laying])
+    const places = known.get(key) ?? laid(columns.get(id) as Float64Array, laying)
+    known.set(key, places)
+    return places
   }
-  const pixels = pass.pixels()
-  // The places go to the page as copies: the grid is made of them here.
-  tell({ kind: 'picture', wish, pixels, x, y }, [pixels.data.buffer])
+  const pixels: Pixels[] = []
+  for (const { columns: of, laying, how } of parts) {
+    const x = placesOf(of.u, laying.across)
+    const y = placesOf(of.v, laying.up)
+    const look = columns.get(of.look) as Uint16Array
+    const { left, top, width, height } = areaOf(how.clip, scale)
+    const begin = how.density ? shading : rasterising
+    const item: Drawable = { x, y, look, looks: how.looks, paper: how.paper }
+    const pass = begin(item, width, height, scale, left / scale, top / scale)
+    for (let from = 0; from < look.length; from += STRETCH) {
+      pass.add(from, Math.min(look.length, from + STRETCH))
+      await hearing()
+      if (newest !== wish) return
+    }
+    pixels.push(pass.pixels())
+  }
+  const [one] = parts
+  const single = parts.length === 1
+  // Places go to the page as copies: the grid is made of them here.
+  const places = single
+    ? ([placesOf(one.columns.u, one.laying.across), placesOf(one.columns.v, one.laying.up)] as [
+        Float32Array,
+        Float32Array,
+      ])
+    : null
+  tell(
+    { kind: 'pictures', wish, pixels, places },
+    pixels.map(({ data }) => data.buffer),
+  )
+  if (places) await prepare(wish, one, places)
+}
+
+/** Makes what the page will need next of one plot: what can be pointed at, and what jitter takes. */
+async function prepare(
+  wish: number,
+  { how, columns: of }: Part,
+  [x, y]: [Float32Array, Float32Array],
+): Promise<void> {
   await hearing()
   if (newest !== wish) return
   const grid = gridOf(x, y, how.clip)
@@ -65,7 +95,9 @@ async function draw(asked: Extract<Asked, { kind: 'draw' }>): Promise<void> {
   tell({ kind: 'grid', wish, grid }, [grid.start.buffer, grid.marks.buffer])
   // What jitter will need takes long to find: while nothing else is wanted.
   await new Promise((quiet) => setTimeout(quiet, QUIET_MS))
-  if (newest === wish) tell({ kind: 'gaps', wish, u: gapOf(u), v: gapOf(v) }, [])
+  if (newest !== wish) return
+  const [u, v] = [of.u, of.v].map((id) => gapOf(columns.get(id) as Float64Array))
+  tell({ kind: 'gaps', wish, u, v }, [])
 }
 
 onmessage = ({ data }: MessageEvent<Asked>) => {

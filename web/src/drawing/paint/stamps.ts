@@ -2,6 +2,7 @@
  * Coverage stamps: a mark drawn once at each sub-pixel phase, then blended wherever it stands.
  * A stamp may be any shape, so all shapes cost the same.
  */
+import { lately } from '@/drawing/lately'
 import type { Colour, MarkLook } from '@/drawing/scene'
 import { CONTOURS, type Contour } from '@/drawing/marks/shapes'
 
@@ -102,8 +103,7 @@ function grown(
 }
 
 /** Sets of stamps made lately; while a figure is moved or zoomed they are the same each time. */
-const known = new Map<string, Stamps>()
-const MOST_KNOWN = 512
+const known = lately<string, Stamps>(4096)
 
 /**
  * Stamps of one look.
@@ -111,14 +111,7 @@ const MOST_KNOWN = 512
  * @param scale device pixels per point
  */
 export function stampsOf(look: MarkLook, paper: Colour, scale: number): Stamps {
-  const key = JSON.stringify([look, paper, scale])
-  let stamps = known.get(key)
-  if (!stamps) {
-    stamps = makeStamps(look, paper, scale)
-    if (known.size >= MOST_KNOWN) known.clear()
-    known.set(key, stamps)
-  }
-  return stamps
+  return known.of(JSON.stringify([look, paper, scale]), () => makeStamps(look, paper, scale))
 }
 
 function makeStamps(look: MarkLook, paper: Colour, scale: number): Stamps {
@@ -144,7 +137,7 @@ interface Covered {
 }
 
 /** Coverage does not depend on colour, so that looks which differ in colour alone share it. */
-const covered = new Map<string, Covered>()
+const covered = lately<string, Covered>(4096)
 
 function makeStamp(
   look: MarkLook,
@@ -154,12 +147,7 @@ function makeStamp(
 ): Stamp {
   const { shape, size, halo, hollow } = look
   const key = JSON.stringify([shape, size, halo, hollow, scale, phase])
-  let cover = covered.get(key)
-  if (!cover) {
-    cover = coverOf(look, scale, phase)
-    if (covered.size >= MOST_KNOWN * 8) covered.clear()
-    covered.set(key, cover)
-  }
+  const cover = covered.of(key, () => coverOf(look, scale, phase))
   return pack(cover, look, paper)
 }
 

@@ -1,4 +1,5 @@
 /** Words on a figure: raised and lowered runs, measuring, wrapping. */
+import { lately } from '@/drawing/lately'
 
 export type Face = 'sans' | 'serif' | 'mono'
 export type Weight = 400 | 600
@@ -108,15 +109,13 @@ export function canvasMeasure(): Measure {
   const context = document.createElement('canvas').getContext('2d')!
   // Measured large, so that hinting and rounding at small sizes do not show.
   const unit = 64
-  const known = new Map<string, number>()
+  const known = lately<string, number>(20_000)
   return (text, size, weight, face) => {
     const key = `${face}${weight}${text}`
-    let width = known.get(key)
-    if (width === undefined) {
+    const width = known.of(key, () => {
       context.font = `${weight} ${unit}px ${STACKS[face]}`
-      width = context.measureText(text).width / unit
-      known.set(key, width)
-    }
+      return context.measureText(text).width / unit
+    })
     return width * size
   }
 }

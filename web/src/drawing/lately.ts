@@ -1,0 +1,25 @@
+/** Things that were made lately: what takes long is made once, and what is not used is let go. */
+export interface Lately<Key, Value> {
+  /** What was made for a key, or is made now. */
+  of: (key: Key, make: () => Value) => Value
+  /** Forgets what turned out to be of no use. */
+  drop: (key: Key) => void
+}
+
+/** @param most so many are kept: the one that was used longest ago goes first */
+export function lately<Key, Value>(most: number): Lately<Key, Value> {
+  const kept = new Map<Key, Value>()
+  return {
+    of(key, make) {
+      let value = kept.get(key)
+      if (value === undefined) {
+        value = make()
+        const oldest = kept.keys().next()
+        if (kept.size >= most && !oldest.done) kept.delete(oldest.value)
+      } else kept.delete(key)
+      kept.set(key, value)
+      return value
+    },
+    drop: (key) => kept.delete(key),
+  }
+}
