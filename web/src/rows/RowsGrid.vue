@@ -266,6 +266,8 @@ async function addVariable(): Promise<void> {
   flex: 1;
   min-height: 0;
   position: relative;
+  /* What is gone to stands below the headers, not under them. */
+  scroll-padding-top: 26px;
   font-size: var(--text-small);
   scrollbar-width: thin;
 }
