@@ -1,0 +1,1 @@
+import yarrowdew.cores  # noqa: F401 (before NumPy)

@@ -6,6 +6,7 @@ import sys
 
 import typer
 
+import yarrowdew.cores  # noqa: F401 (before NumPy)
 from yarrowdew.cli.app import app
 from yarrowdew.core.errors import SaidError
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** All marks: shape, size, colour, opacity, and what tells apart those that share a place. */
 import { computed } from 'vue'
+import { MANY } from '@/drawing/marks/crowding'
 import { useFigure } from '@/stores/figure'
 import UiAction from '@/ui/UiAction.vue'
 import UiNote from '@/ui/UiNote.vue'
@@ -16,10 +17,18 @@ import SizeTuning from './SizeTuning.vue'
 const figure = useFigure()
 const document = computed(() => figure.document!)
 const bars = [barControls('y'), barControls('x')]
+const isShaded = computed(() => {
+  const { density } = document.value.marks
+  return density === 'on' || (density === 'auto' && (figure.drawn?.answer.counts.drawn ?? 0) > MANY)
+})
 const hasMoved = computed(() => Object.keys(document.value.names?.moved ?? {}).length > 0)
 </script>
 
 <template>
+  <UiNote v-if="isShaded" role="status">
+    So many marks are shaded by how many share a place: their shape, size and opacity show once few
+    enough are in view, or with density shading at “never” below.
+  </UiNote>
   <Controls :of="marks.SHAPE_AND_TEXT" />
   <Controls :of="[marks.SIZE_OF_ALL]" />
   <SizeTuning v-if="document.size" />
