@@ -44,6 +44,14 @@ def canvas(page: Page) -> Locator:
     return page.locator("canvas.canvas")
 
 
+def asking(page: Page) -> list[str]:
+    """What is asked of the server from now on for figures; small pictures have come by then."""
+    expect(page.locator("[aria-label=Figures] .thumb:not([data-seen])")).to_have_count(0)
+    asked: list[str] = []
+    page.on("request", lambda sent: asked.append(sent.url) if "answers" in sent.url else None)
+    return asked
+
+
 def document(page: Page) -> dict[str, Any]:
     """The open figure's document as it is saved."""
     expect(page.get_by_text("Saving …")).to_have_count(0)

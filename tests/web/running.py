@@ -65,5 +65,9 @@ def open_demo(page: Page, address: str) -> None:
 
 def drawn(page: Page) -> None:
     """Wait until the figure is drawn and nothing is on its way."""
-    page.locator("canvas[data-drawn]").wait_for()
+    page.locator("canvas[data-drawn]:not([data-stand-in])").wait_for()
     page.locator(".waiting").wait_for(state="detached")
+    # What an answer changes is drawn with the next frame.
+    page.evaluate(
+        "() => new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)))"
+    )

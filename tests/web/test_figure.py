@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.web.acting import canvas, choose, document, pick, statement
+from tests.web.acting import asking, canvas, choose, document, pick, statement
 from tests.web.running import Server, drawn
 
 
@@ -289,8 +289,7 @@ class TestChanging:
         expect(tuning).to_have_count(0)
 
     def test_looks_are_tuned_without_asking_the_server_for_numbers(self, demo: Page) -> None:
-        asked: list[str] = []
-        demo.on("request", lambda sent: asked.append(sent.url) if "answers" in sent.url else None)
+        asked = asking(demo)
         demo.get_by_role("button", name="marks", exact=True).click()
         demo.get_by_role("button", name="diamond").click()
         size = demo.get_by_role("slider", name="Size", exact=True)

@@ -14,7 +14,7 @@ from tests.web.running import Server, drawn
 from tests.web.test_matrix import open_matrix
 from tests.web.test_rows import cell, rows_of
 from tests.web.test_tuning import stations, tune
-from tests.web.walking import drawn_anew, picture_of, walk
+from tests.web.walking import drawn_anew, picture_now, picture_of, walk
 
 
 def let_go(page: Page, what: str | re.Pattern[str], held: list[Route]) -> None:
@@ -139,11 +139,11 @@ class TestSingledOut:
         before = picture_of(demo)
         canvas(demo).click(position={"x": 677, "y": 512})  # Corrie in the legend
         demo.mouse.move(10, 10)
-        singled = canvas(demo).evaluate("canvas => canvas.toDataURL()")
+        singled = picture_now(demo)
         assert singled != before
         choose(demo, "Colour", "mesh")
         # The place among the valleys says nothing of the meshes.
-        now = canvas(demo).evaluate("canvas => canvas.toDataURL()")
+        now = picture_now(demo)
         assert now == drawn_anew(demo)
         demo.get_by_role("button", name="Undo").click()
         drawn(demo)
@@ -153,9 +153,9 @@ class TestSingledOut:
         before = picture_of(demo)
         canvas(demo).click(position={"x": 677, "y": 512})
         demo.mouse.move(10, 10)
-        assert canvas(demo).evaluate("canvas => canvas.toDataURL()") != before
+        assert picture_now(demo) != before
         demo.keyboard.press("Escape")
-        assert canvas(demo).evaluate("canvas => canvas.toDataURL()") == before
+        assert picture_now(demo) == before
 
 
 class TestZoomed:

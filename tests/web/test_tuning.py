@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.web.acting import canvas, choose, document, pick, statement
+from tests.web.acting import asking, canvas, choose, document, pick, statement
 from tests.web.running import drawn
 
 
@@ -49,8 +49,7 @@ class TestStatement:
 
 class TestAxes:
     def test_scale_ticks_grid_and_frame_without_asking_the_server(self, demo: Page) -> None:
-        asked: list[str] = []
-        demo.on("request", lambda sent: asked.append(sent.url) if "answers" in sent.url else None)
+        asked = asking(demo)
         tune(demo, "axis up")
         panel = demo.get_by_test_id("tuning")
         before = canvas(demo).screenshot()
@@ -104,8 +103,7 @@ class TestAxes:
 
 class TestMarks:
     def test_jitter_outline_and_connecting_lines(self, demo: Page) -> None:
-        asked: list[str] = []
-        demo.on("request", lambda sent: asked.append(sent.url) if "answers" in sent.url else None)
+        asked = asking(demo)
         tune(demo, "marks")
         unfold(demo, "Marks that share a place")
         unfold(demo, "Lines between points")
@@ -173,8 +171,7 @@ class TestMarks:
 
 class TestWords:
     def test_each_part_has_its_own_lettering(self, demo: Page) -> None:
-        asked: list[str] = []
-        demo.on("request", lambda sent: asked.append(sent.url) if "answers" in sent.url else None)
+        asked = asking(demo)
         tune(demo, "axis up")
         before = canvas(demo).screenshot()
         unfold(demo, "Lettering of tick labels")

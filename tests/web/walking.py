@@ -40,6 +40,11 @@ def picture_of(page: Page) -> str:
     page.keyboard.press("Escape")
     page.keyboard.press("0")
     canvas(page).evaluate("canvas => canvas.blur()")
+    return picture_now(page)
+
+
+def picture_now(page: Page) -> str:
+    """The figure as it stands."""
     drawn(page)
     return str(canvas(page).evaluate("canvas => canvas.toDataURL()"))
 

@@ -40,6 +40,7 @@ async function draw(): Promise<void> {
     const scene = thumbnail({ document, answer, marks: few }, width, height)
     paintScene(scene, target.getContext('2d')!, (pixels * width) / scene.width)
     failed.value = false
+    target.dataset.seen = 'yes'
   } catch {
     // A figure that cannot be drawn says why when it is opened.
     failed.value = true

@@ -66,7 +66,7 @@ const leaving = shallowRef<StudyListed | null>(null)
     </section>
     <UiDialog
       :model-value="leaving !== null"
-      :heading="`Delete ${leaving?.name} for good?`"
+      :heading="`Delete “${leaving?.name}” for good?`"
       action="Delete it for good"
       @update:model-value="leaving = null"
       @agreed="leaving && studies.forGood(leaving)"

@@ -73,6 +73,7 @@ export function useOpening(address: () => Address) {
   /** Deletes the figure or the plate that is open, and shows the next. */
   async function deleteOpen(): Promise<void> {
     const [figureId, plateId] = [figure.id, plate.id]
+    const mine = turn
     if (plateId) {
       plate.close()
       await studies.deletePlate(plateId)
@@ -82,6 +83,8 @@ export function useOpening(address: () => Address) {
       figure.close()
       await studies.deleteFigure(figureId, revision)
     } else return
+    // Who has gone on meanwhile stays there.
+    if (turn !== mine) return
     const next = studies.figures.at(0)
     const { studyId } = address()
     await router.replace({ name: 'study', params: { studyId, figureId: next?.id } })

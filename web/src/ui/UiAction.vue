@@ -4,7 +4,7 @@ import UiTip from './UiTip.vue'
 
 withDefaults(
   defineProps<{
-    kind?: 'button' | 'words' | 'main' | 'caution' | 'row'
+    kind?: 'button' | 'words' | 'main' | 'grave' | 'caution' | 'row'
     /** For a screen reader, where the words do not say all. */
     label?: string
     /** Whether it is on, where it can be on or off. */
@@ -25,16 +25,24 @@ withDefaults(
     href: undefined,
   },
 )
+
+const LOOKS: Partial<Record<string, 'outlined' | 'flat'>> = {
+  button: 'outlined',
+  main: 'flat',
+  grave: 'flat',
+}
+const COLOURS: Partial<Record<string, string>> = { main: 'primary', grave: 'error' }
 </script>
 
 <template>
   <v-btn
     class="ui-action"
     :class="`ui-action--${kind}`"
-    :variant="kind === 'main' ? 'flat' : kind === 'button' ? 'outlined' : 'text'"
-    :color="kind === 'main' ? 'primary' : undefined"
+    :variant="LOOKS[kind] ?? 'text'"
+    :color="COLOURS[kind]"
     :aria-label="label"
     :aria-pressed="pressed ?? undefined"
+    :aria-description="tip === label ? undefined : tip"
     :disabled="disabled"
     :loading="busy"
     :type="type"

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** Asks before what cannot be undone. The focus goes in, stays in, and goes back. */
+import { nextTick, watch } from 'vue'
 import UiAction from './UiAction.vue'
 import UiRow from './UiRow.vue'
 
@@ -10,6 +11,20 @@ defineProps<{
 }>()
 const open = defineModel<boolean>({ required: true })
 const emit = defineEmits<{ agreed: [] }>()
+
+let opener: Element | null = null
+
+watch(
+  open,
+  async (now) => {
+    if (now) opener = document.activeElement
+    else {
+      await nextTick()
+      if (opener instanceof HTMLElement && opener.isConnected) opener.focus()
+    }
+  },
+  { flush: 'sync' },
+)
 
 function agree(): void {
   emit('agreed')
@@ -23,7 +38,7 @@ function agree(): void {
       <h2 class="ui-panel__title">{{ heading }}</h2>
       <slot />
       <UiRow>
-        <UiAction kind="main" @click="agree">{{ action }}</UiAction>
+        <UiAction kind="grave" @click="agree">{{ action }}</UiAction>
         <UiAction @click="open = false">Keep it</UiAction>
       </UiRow>
     </v-card>
