@@ -140,3 +140,21 @@ def test_a_broken_worker_is_no_loss(browser: Browser, many: tuple[Server, str]) 
     drawn(page)
     act(page, "zoom")
     page.context.close()
+
+
+def test_two_figures_on_a_plate_are_drawn_each_in_its_place(
+    opened: Callable[[bool], Page], many: tuple[Server, str]
+) -> None:
+    server, study = many
+    pages = opened(True), opened(False)
+    place = f"{server.address}/api/studies/{study}"
+    figure = pages[0].request.get(place).json()["figures"][0]["id"]
+    cells = [{"figure": figure}, {"figure": figure}]
+    plate = pages[0].request.post(f"{place}/plates", data={"cells": cells}).json()
+    pictures = []
+    for page in pages:
+        page.goto(f"{server.address}/studies/{study}/plates/{plate['id']}")
+        drawn(page)
+        pictures.append(seen(page))
+    assert pictures[0] == pictures[1]
+    pages[0].request.delete(f"{server.address}/api/plates/{plate['id']}")

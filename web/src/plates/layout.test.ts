@@ -5,7 +5,8 @@ import type { Figure } from '@/drawing/drawn'
 import { moved } from '@/drawing/layout/moving'
 import { columnsOf, layoutPlate, letterOf, rowsOf } from './layout'
 import type { Panel } from './panel'
-import type { Box, Item, MarksItem, TextItem } from '@/drawing/scene'
+import { laid } from '@/drawing/marks/places'
+import { contains, type Box, type Item, type MarksItem, type TextItem } from '@/drawing/scene'
 import { axisAnswer, blankAnswer, measure, NO_MARKS, words } from '@/drawing/testing'
 
 const VALLEYS: ColourAnswer = {
@@ -70,6 +71,23 @@ const meet = (a: Box, b: Box): boolean =>
   b.x < a.x + a.width - 0.01 &&
   a.y < b.y + b.height - 0.01 &&
   b.y < a.y + a.height - 0.01
+
+describe('marks in cells', () => {
+  it('stand where their columns are laid, each cell inside its own plot', () => {
+    const made = layoutPlate(plate(3), [panel(figure()), panel(figure()), panel(figure())], measure)
+    const items = made.scene.items.filter(
+      (item): item is MarksItem => item.kind === 'marks' && item.columns !== undefined,
+    )
+    expect(items).toHaveLength(3)
+    const boxes = new Set(items.map(({ clip }) => `${clip.x} ${clip.y}`))
+    expect(boxes.size).toBe(3)
+    for (const { x, y, clip, columns } of items) {
+      expect([...x]).toEqual([...laid(columns!.u, columns!.across)])
+      expect([...y]).toEqual([...laid(columns!.v, columns!.up)])
+      for (let i = 0; i < x.length; i++) expect(contains(clip, x[i], y[i])).toBe(true)
+    }
+  })
+})
 
 describe('the places of a plate', () => {
   it('are counted row by row, never more columns than figures', () => {

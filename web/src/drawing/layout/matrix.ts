@@ -5,7 +5,7 @@ import { jittered } from '@/drawing/geometry/jitter'
 import { hugging, linearScale, type Scale } from '@/drawing/geometry/scale'
 import { MANY } from '@/drawing/marks/crowding'
 import { looksOf, type Looks } from '@/drawing/marks/looks'
-import { gathered, laidLater, layingOf } from '@/drawing/marks/places'
+import { gathered, layingOf, marksFrom } from '@/drawing/marks/places'
 import { legendBlock } from '@/drawing/parts/legend'
 import { axisItems, widestTick } from '@/drawing/parts/matrix/axes'
 import { cellItems } from '@/drawing/parts/matrix/cells'
@@ -102,31 +102,23 @@ export function layoutMatrix(figure: Figure, measure: Measure): MatrixLayout {
     const [x, y] = [xs[cell.x], ys[cell.y]]
     const content = contentOf(document, cell)
     const shown = content === 'points' || content === 'trend'
-    const from = {
-      u: moved.x[cell.x],
-      v: moved.y[cell.y],
-      across: layingOf(x),
-      up: layingOf(y),
-      of: marks,
-    }
-    const at = laidLater(from)
-    const item: MarksItem | null = shown
-      ? {
-          kind: 'marks',
-          part: 'marks',
-          get x() {
-            return at.x
+    const item = shown
+      ? marksFrom(
+          {
+            u: moved.x[cell.x],
+            v: moved.y[cell.y],
+            across: layingOf(x),
+            up: layingOf(y),
+            of: marks,
           },
-          get y() {
-            return at.y
+          {
+            look,
+            looks: looks.looks,
+            paper,
+            clip: box,
+            density: density === 'on' || (density === 'auto' && look.length > MANY),
           },
-          columns: from,
-          look,
-          looks: looks.looks,
-          paper,
-          clip: box,
-          density: density === 'on' || (density === 'auto' && look.length > MANY),
-        }
+        )
       : null
     if (content !== 'nothing') items.push(framed(box))
     if (item) items.push(item)

@@ -90,6 +90,26 @@ export function laidLater({ u, v, across, up }: Omit<MarkColumns, 'of'>): {
   }
 }
 
+/** Marks whose places are laid when something asks for them. */
+export function marksFrom(
+  columns: MarkColumns,
+  how: Omit<MarksItem, 'kind' | 'part' | 'x' | 'y' | 'columns'>,
+  places = laidLater(columns),
+): MarksItem {
+  return {
+    kind: 'marks',
+    part: 'marks',
+    get x() {
+      return places.x
+    },
+    get y() {
+      return places.y
+    },
+    columns,
+    ...how,
+  }
+}
+
 /** Puts the marks in their places, in the order in which they are drawn. */
 export function placeMarks(
   document: FigureDocument,
@@ -104,23 +124,14 @@ export function placeMarks(
   const [across, up] = [x, y].map(layingOf)
   const from = { u: drawn.u, v: drawn.v, across, up, of: columns.of }
   const all = laidLater({ u, v, across, up })
-  const places = drawn.u === u ? all : laidLater(from)
-  const item: MarksItem = {
-    kind: 'marks',
-    part: 'marks',
-    get x() {
-      return places.x
-    },
-    get y() {
-      return places.y
-    },
-    columns: from,
+  const how = {
     look: drawn.look,
     looks: looks.looks,
     paper,
     clip,
     density: isShaded(document, drawn, across, up, clip),
   }
+  const item = marksFrom(from, how, drawn.u === u ? all : undefined)
   return {
     item,
     source,
