@@ -60,6 +60,29 @@ _LAST = """() => new Promise((done) => {
 })"""
 
 
+# What the machine is worth at the moment: one arc and fill each for 100,000 marks.
+_ARCS = """() => {
+  const canvas = document.createElement('canvas')
+  canvas.width = 900
+  canvas.height = 600
+  const context = canvas.getContext('2d')
+  const from = performance.now()
+  for (let i = 0; i < 100_000; i++) {
+    context.fillStyle = `rgba(0,106,100,${0.2 + (i % 5) / 10})`
+    context.beginPath()
+    context.arc((i * 37) % 900, (i * 53) % 600, 3, 0, 2 * Math.PI)
+    context.fill()
+  }
+  context.getImageData(0, 0, 1, 1)
+  return performance.now() - from
+}"""
+
+
+def yardstick(page: Page) -> float:
+    """Milliseconds for 100,000 arcs, drawn and filled one by one."""
+    return median(page.evaluate(_ARCS) for _ in range(3))
+
+
 @dataclass(frozen=True)
 class Felt:
     """What one action was like, in milliseconds."""
@@ -74,16 +97,19 @@ class Felt:
     true_picture: float
     dropped: int
     heap_mb: float
+    arcs: float
+    """The yardstick, in the same page."""
 
     def __str__(self) -> str:
         return (
             f"{self.rows:>9,}  {self.action:<14} frames {self.median:7.1f} {self.p95:7.1f} "
             f"{self.worst:7.1f}  longest task {self.longest_task:7.1f}  true picture after "
-            f"{self.true_picture:7.1f}  dropped {self.dropped:3d}  heap {self.heap_mb:6.0f} MB"
+            f"{self.true_picture:7.1f}  dropped {self.dropped:3d}  heap {self.heap_mb:6.0f} MB  "
+            f"100,000 arcs {self.arcs:6.0f}"
         )
 
 
-def _felt(page: Page, rows: int, action: str, work: Callable[[Page], None]) -> Felt:
+def _felt(page: Page, rows: int, action: str, work: Callable[[Page], None], arcs: float) -> Felt:
     page.evaluate(_BEGIN)
     work(page)
     true_picture = page.evaluate(_LAST)
@@ -99,6 +125,7 @@ def _felt(page: Page, rows: int, action: str, work: Callable[[Page], None]) -> F
         max(0.0, true_picture),
         sum(frame > 34 for frame in frames),
         found["heap"] / 1e6,
+        arcs,
     )
 
 
@@ -187,8 +214,9 @@ def felt(browser: Browser, address: str, study: str, rows: int) -> Iterator[Felt
     drawn(page)
     page.wait_for_timeout(1500)
     page.evaluate(_WATCH)
+    arcs = yardstick(page)
     for action, work in _actions(page):
-        yield _felt(page, rows, action, work)
+        yield _felt(page, rows, action, work, arcs)
         page.wait_for_timeout(300)
     page.close()
 

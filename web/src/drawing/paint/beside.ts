@@ -10,8 +10,9 @@ import type { Item, MarkColumns, MarksItem, Scene } from '@/drawing/scene'
 import { clipTo, cornerOf, imageOf, paintMarks, type Context, type MarksPainter } from './canvas'
 import type { Pixels } from './rasterise'
 
-/** So many are drawn as soon as they would be sent. */
-const FEW = 20_000
+/** So many of one plot, or of all plots together, are drawn as soon as they would be sent. */
+const FEW = 8_000
+const FEW_TOGETHER = 20_000
 /** Columns that the worker holds, beyond those that are drawn. */
 const MOST_HELD = 7
 
@@ -67,8 +68,9 @@ const hasColumns = (item: Item): item is Large =>
 /** The marks of a scene that are drawn beside the page: all of them, where together they are many. */
 function largeOf(scene: Scene): Large[] {
   const items = scene.items.filter(hasColumns)
-  const count = items.reduce((sum, { look }) => sum + look.length, 0)
-  return count > FEW ? items : []
+  const counts = items.map(({ look }) => look.length)
+  const together = counts.reduce((sum, count) => sum + count, 0)
+  return together > FEW_TOGETHER || counts.some((count) => count > FEW) ? items : []
 }
 
 const laidAlike = (a: Laying, b: Laying): boolean =>
