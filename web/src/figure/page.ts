@@ -67,7 +67,10 @@ export function usePage(shown: Shown) {
     const pixels = window.devicePixelRatio * scale.value
     const standing = beside.ask(scene, pixels)
     // What was there stays until these marks are drawn: a figure without them would be an untruth.
-    if (standing === 'none') return
+    if (standing === 'none') {
+      if (target.dataset.drawn) target.dataset.standIn = 'yes'
+      return
+    }
     target.width = Math.round(page.value.width * pixels)
     target.height = Math.round(page.value.height * pixels)
     paintScene(scene, target.getContext('2d')!, pixels, false, beside.paint)
