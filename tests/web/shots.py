@@ -237,6 +237,8 @@ def main() -> None:
             open_demo(page, server.address)
             view(page)
             page.get_by_text("Saving …").wait_for(state="detached")
+            # Small pictures come one after another.
+            page.wait_for_load_state("networkidle")
             page.evaluate(_SETTLED)
             page.screenshot(path=FOLDER / f"{view.__name__.replace('_', '-')}.png")
             for deleted in ("false", "true"):
