@@ -1,7 +1,7 @@
 /** Very many marks as shading: how many share each place, told by colour. */
 import { RAMP_STEPS, stepsOf, dew } from '@/drawing/colours'
-import type { Drawable, Pass, Pixels } from './rasterise'
-import type { Colour, MarksItem } from '@/drawing/scene'
+import { atOnce, type Drawable, type Pass, type Pixels } from './rasterise'
+import type { Colour } from '@/drawing/scene'
 
 /** Each mark is spread over the pixels next to it, so that thin regions show as well. */
 const LEAST_ALPHA = 96
@@ -12,18 +12,7 @@ const LEAST_ALPHA = 96
  * Marks of one colour, or coloured by amount, are shaded from pale to deep; those of several
  * categories in the colour that most of the marks on a pixel have. Parameters as for `rasterise`.
  */
-export function shade(
-  item: MarksItem,
-  width: number,
-  height: number,
-  scale: number,
-  originX = 0,
-  originY = 0,
-): Pixels {
-  const pass = shading(item, width, height, scale, originX, originY)
-  pass.add(0, item.look.length)
-  return pass.pixels()
-}
+export const shade = atOnce(shading)
 
 /** Shades marks in stretches. Parameters as for `shade`. */
 export function shading(

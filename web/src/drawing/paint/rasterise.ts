@@ -12,6 +12,37 @@ export interface Pixels {
   data: Uint32Array
 }
 
+/** Drawing that can be done in stretches, from the mark that lies lowest to the one on top. */
+export interface Pass {
+  add: (from: number, to: number) => void
+  pixels: () => Pixels
+}
+
+export type Begin = (
+  item: Drawable,
+  width: number,
+  height: number,
+  scale: number,
+  originX: number,
+  originY: number,
+) => Pass
+
+/** Draws all marks in one stretch. */
+export const atOnce =
+  (begin: Begin) =>
+  (
+    item: Drawable,
+    width: number,
+    height: number,
+    scale: number,
+    originX = 0,
+    originY = 0,
+  ): Pixels => {
+    const pass = begin(item, width, height, scale, originX, originY)
+    pass.add(0, item.look.length)
+    return pass.pixels()
+  }
+
 /**
  * Draws the marks of an item.
  *
@@ -21,24 +52,7 @@ export interface Pixels {
  * @param originX place on the page of the buffer's left edge, in points
  * @param originY place on the page of its upper edge
  */
-export function rasterise(
-  item: MarksItem,
-  width: number,
-  height: number,
-  scale: number,
-  originX = 0,
-  originY = 0,
-): Pixels {
-  const pass = rasterising(item, width, height, scale, originX, originY)
-  pass.add(0, item.look.length)
-  return pass.pixels()
-}
-
-/** Drawing that can be done in stretches, from the mark that lies lowest to the one on top. */
-export interface Pass {
-  add: (from: number, to: number) => void
-  pixels: () => Pixels
-}
+export const rasterise = atOnce(rasterising)
 
 /** Draws marks in stretches. Parameters as for `rasterise`. */
 export function rasterising(
