@@ -4,6 +4,7 @@ import { computed, shallowRef, useTemplateRef, watch } from 'vue'
 import type { Layout } from '@/drawing/layout/figure'
 import type { View } from '@/drawing/layout/extents'
 import { contains, type Part } from '@/drawing/scene'
+import { pressed } from '@/model/keys'
 import { rowOf } from '@/rows/rows'
 import { sentenceOf } from '@/kinds'
 import { useFigure } from '@/stores/figure'
@@ -177,15 +178,14 @@ function partAt(made: Layout, x: number, y: number): Part | null {
 }
 
 function key(event: KeyboardEvent): void {
-  if (event.ctrlKey || event.metaKey || event.altKey) return
   if (lookByKey(event)) {
     event.preventDefault()
     return
   }
-  if (event.key === 'F2')
+  const meant = pressed('figure', event)
+  if (meant === 'words')
     beginEditing(side.shown.kind === 'tuning' ? side.shown.part : 'title', null)
-  else if (event.key === 'Enter' && hovered.value?.kind === 'mark')
-    side.tune(`row-${hovered.value.row}`)
+  else if (meant === 'row' && hovered.value?.kind === 'mark') side.tune(`row-${hovered.value.row}`)
   else return
   event.preventDefault()
 }

@@ -7,6 +7,7 @@ import { indexMarks } from '@/drawing/geometry/pick'
 import { contains, type Box, type MarksItem } from '@/drawing/scene'
 import { canvasMeasure } from '@/drawing/text/text'
 import { sentenceOf } from '@/kinds'
+import { pressed } from '@/model/keys'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
@@ -222,15 +223,17 @@ function open(cell: PlacedCell['cell']): void {
   })
 }
 
+const STEPS: Record<string, [number, number] | undefined> = {
+  left: [-1, 0],
+  right: [1, 0],
+  up: [0, -1],
+  down: [0, 1],
+}
+
 function key(event: KeyboardEvent): void {
-  if (event.ctrlKey || event.metaKey || event.altKey) return
-  const steps: Record<string, [number, number]> = {
-    ArrowLeft: [-1, 0],
-    ArrowRight: [1, 0],
-    ArrowUp: [0, -1],
-    ArrowDown: [0, 1],
-  }
-  const step = steps[event.key]
+  const meant = pressed('matrix', event)
+  if (!meant) return
+  const step = STEPS[meant]
   const cells = layout.value?.cells ?? []
   if (step && cells.length) {
     const from = at.value?.cell ?? { x: 0, y: 0 }
@@ -239,7 +242,7 @@ function key(event: KeyboardEvent): void {
     if (x === y) [x, y] = [x + step[0], y + step[1]]
     if (x >= 0 && y >= 0 && x < count && y < count)
       at.value = cells.find(({ cell }) => cell.x === x && cell.y === y) ?? at.value
-  } else if (event.key === 'Enter' && at.value) open(at.value.cell)
+  } else if (meant === 'open' && at.value) open(at.value.cell)
   else return
   event.preventDefault()
 }

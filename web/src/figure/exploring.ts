@@ -8,6 +8,7 @@ import { warpOf, type Extent } from '@/drawing/geometry/scale'
 import { contains } from '@/drawing/scene'
 import { canvasMeasure } from '@/drawing/text/text'
 import { facesOf } from './fonts'
+import { pressed } from '@/model/keys'
 import { hoverAt, nextMark, type Hovered } from './hovering'
 import { usePage } from './page'
 import { moveView, zoomView } from './view'
@@ -152,23 +153,27 @@ export function useExploring({ host, canvas, figure, roomBelow }: Shown) {
   }
 
   /** Does what a key means for looking; false where it means nothing. */
-  function lookByKey({ key, shiftKey }: KeyboardEvent): boolean {
-    const arrows: Record<string, [number, number]> = {
-      ArrowLeft: [-1, 0],
-      ArrowRight: [1, 0],
-      ArrowUp: [0, 1],
-      ArrowDown: [0, -1],
+  function lookByKey(event: KeyboardEvent): boolean {
+    const shift = (right: number, up: number): void => {
+      if (layout.value) set(moveView(current(), layout.value, right * STEP, up * STEP))
     }
-    const direction = arrows[key]
-    if (direction) {
-      if (shiftKey && layout.value)
-        set(moveView(current(), layout.value, direction[0] * STEP, direction[1] * STEP))
-      else walk(direction)
-    } else if (key === '+' || key === '=') zoomBy(1 / ZOOM)
-    else if (key === '-') zoomBy(ZOOM)
-    else if (key === '0') set(null)
-    else if (key === 'Escape' && only.value !== null) only.value = null
-    else return false
+    const meant = pressed('figure', event)
+    const does: Partial<Record<NonNullable<typeof meant>, () => void>> = {
+      left: () => walk([-1, 0]),
+      right: () => walk([1, 0]),
+      up: () => walk([0, 1]),
+      down: () => walk([0, -1]),
+      moveLeft: () => shift(-1, 0),
+      moveRight: () => shift(1, 0),
+      moveUp: () => shift(0, 1),
+      moveDown: () => shift(0, -1),
+      closer: () => zoomBy(1 / ZOOM),
+      further: () => zoomBy(ZOOM),
+      home: () => set(null),
+      ...(only.value === null ? {} : { all: () => (only.value = null) }),
+    }
+    if (!meant || !does[meant]) return false
+    does[meant]()
     return true
   }
 

@@ -13,16 +13,17 @@ type PathIn<T, D extends number> = [D] extends [never]
         }[keyof T & string]
       : never
 
-export type Path = PathIn<FigureDocument, 4>
+export type PathOf<Document> = PathIn<Document, 4>
+export type Path = PathOf<FigureDocument>
 
 type Held = Record<string, unknown>
 
 /** What stands at a path; undefined where the way there ends. */
-export const at = (document: FigureDocument, path: string): unknown =>
+export const at = (document: object, path: string): unknown =>
   path.split('.').reduce<unknown>((held, key) => (held as Held | null | undefined)?.[key], document)
 
 /** Puts a value at a path of a draft. */
-export function put(draft: FigureDocument, path: string, value: unknown): void {
+export function put(draft: object, path: string, value: unknown): void {
   const keys = path.split('.')
   const last = keys.pop()!
   const held = keys.reduce<unknown>((part, key) => (part as Held)[key], draft)

@@ -8,6 +8,7 @@ import { facesOf } from '@/figure/fonts'
 import { usePage } from '@/figure/page'
 import { usePlate } from '@/stores/plate'
 import { useSide } from '@/stores/side'
+import { pressed } from '@/model/keys'
 import { countOf } from '@/model/words'
 
 /** A press of an arrow key moves an edge by this share of the page. */
@@ -52,13 +53,10 @@ function click(event: MouseEvent): void {
 
 function key(event: KeyboardEvent): void {
   const count = plate.document?.cells.length ?? 0
-  const by = {
-    ArrowRight: 1,
-    ArrowDown: columnsOf(plate.document!),
-    ArrowLeft: -1,
-    ArrowUp: -columnsOf(plate.document!),
-  }[event.key]
-  if (by === undefined) return
+  const meant = pressed('plate', event)
+  if (!meant) return
+  const below = columnsOf(plate.document!)
+  const by = { right: 1, down: below, left: -1, up: -below }[meant]
   event.preventDefault()
   const next = plate.chosen === null ? 0 : plate.chosen + by
   if (next >= 0 && next < count) plate.chosen = next

@@ -1,6 +1,7 @@
 /** Keys of a study, where nothing that has the focus means them otherwise. */
 import { onBeforeUnmount, onMounted } from 'vue'
 import { returned } from '@/kinds'
+import { pressed } from '@/model/keys'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import { isChoosing, isTyping } from './typing'
@@ -18,14 +19,14 @@ export function useKeys(undo: () => unknown, redo: () => unknown): void {
 
   function key(event: KeyboardEvent): void {
     if (event.defaultPrevented) return
-    const typing = isTyping(event.target)
-    const whole = event.ctrlKey || event.metaKey
-    if (event.key === 'Escape') escape()
-    else if (event.key === 'm' && !typing && !isChoosing(event.target) && !whole && !event.altKey) {
-      if (figure.document) figure.edit(returned)
-    } else if (whole && event.key.toLowerCase() === 'z' && !typing) {
+    const meant = pressed('study', event)
+    if (meant === 'close') escape()
+    else if (!meant || isTyping(event.target)) return
+    else if (meant === 'back') {
+      if (figure.document && !isChoosing(event.target)) figure.edit(returned)
+    } else {
       event.preventDefault()
-      void (event.shiftKey ? redo() : undo())
+      void (meant === 'redo' ? redo() : undo())
     }
   }
 

@@ -1,35 +1,18 @@
 <script setup lang="ts">
 /** The bands about a trend, one inside the other. */
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { useFigure } from '@/stores/figure'
 import UiAction from '@/ui/UiAction.vue'
 import UiField from '@/ui/UiField.vue'
 import UiRow from '@/ui/UiRow.vue'
-import UiSelect from '@/ui/UiSelect.vue'
-import UiText from '@/ui/UiText.vue'
-import { parseLevel } from '@/model/parse'
+import Controls from './Controls.vue'
+import { bandControls } from './controls/trends'
 
 const props = defineProps<{ trend: number }>()
 
 const figure = useFigure()
 const bands = computed(() => figure.document!.trends[props.trend].bands)
-
-const KINDS = [
-  { value: 'confidence', label: 'for the mean' },
-  { value: 'prediction', label: 'for a new row' },
-] as const
-const problems = ref<Record<number, string>>({})
-
-function setLevel(place: number, typed: string): void {
-  const level = parseLevel(typed)
-  problems.value = level === null ? { [place]: 'A level lies between 50 and 99.9 %.' } : {}
-  if (level !== null) figure.edit((draft) => (draft.trends[props.trend].bands[place].level = level))
-}
-
-const shown = (level: number): string => String(Number((level * 100).toPrecision(4)))
-
-const setKind = (place: number, kind: 'confidence' | 'prediction'): void =>
-  figure.edit((draft) => (draft.trends[props.trend].bands[place].kind = kind))
+const own = computed(() => bands.value.map((_, i) => bandControls(props.trend, i)))
 
 /** The next of the usual levels that is not there yet. */
 function add(): void {
@@ -44,25 +27,10 @@ const remove = (place: number): void =>
 
 <template>
   <UiField label="Bands" role="group" aria-label="Bands">
-    <UiRow v-for="(band, i) in bands" :key="i">
-      <UiText
-        bare
-        numeric
-        class="ui-short"
-        :label="`Level of band ${i + 1}, %`"
-        :model-value="shown(band.level)"
-        :error="problems[i]"
-        @update:model-value="setLevel(i, $event)"
-      />
+    <UiRow v-for="(band, i) in own" :key="i">
+      <Controls :of="[band.level]" />
       %
-      <UiSelect
-        bare
-        class="ui-fill"
-        :label="`Band ${i + 1} is for`"
-        :model-value="band.kind"
-        :options="KINDS"
-        @update:model-value="setKind(i, $event)"
-      />
+      <Controls :of="[band.kind]" />
       <UiAction kind="words" :label="`Take band ${i + 1} off`" @click="remove(i)">×</UiAction>
     </UiRow>
     <UiAction v-if="bands.length < 6" kind="words" @click="add">+ band</UiAction>

@@ -7,10 +7,9 @@ import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import UiAction from '@/ui/UiAction.vue'
 import UiNote from '@/ui/UiNote.vue'
-import UiPlace from '@/ui/UiPlace.vue'
 import UiRow from '@/ui/UiRow.vue'
 import Controls from './Controls.vue'
-import { noteControls } from './controls/words'
+import { noteControls, pointerControls } from './controls/words'
 import Lettering from './Lettering.vue'
 
 type Note = FigureDocument['notes'][number]
@@ -20,7 +19,6 @@ const props = defineProps<{ note: number }>()
 const figure = useFigure()
 const side = useSide()
 const note = computed(() => figure.document!.notes[props.note])
-const isDate = (axis: 'x' | 'y'): boolean => figure.drawn?.answer[axis].variable.kind === 'date'
 
 const set = (change: Partial<Note>) =>
   figure.edit((draft) => Object.assign(draft.notes[props.note], change))
@@ -30,12 +28,6 @@ function point(): void {
   if (!figure.drawn) return
   const { x, y } = homeView(figure.drawn)
   set({ points_to: [(x[0] + x[1]) / 2, (y[0] + y[1]) / 2] })
-}
-
-function pointTo(axis: 0 | 1, value: number | null): void {
-  const before = note.value.points_to
-  if (value === null || !before) return
-  set({ points_to: axis === 0 ? [value, before[1]] : [before[0], value] })
 }
 
 function remove(): void {
@@ -49,20 +41,7 @@ function remove(): void {
     <Controls :of="noteControls(props.note)" />
     <UiNote>It can be dragged on the figure, too.</UiNote>
     <template v-if="note.points_to">
-      <UiRow even>
-        <UiPlace
-          label="Points to, across"
-          :model-value="note.points_to[0]"
-          :is-date="isDate('x')"
-          @update:model-value="pointTo(0, $event)"
-        />
-        <UiPlace
-          label="and up"
-          :model-value="note.points_to[1]"
-          :is-date="isDate('y')"
-          @update:model-value="pointTo(1, $event)"
-        />
-      </UiRow>
+      <UiRow even><Controls :of="pointerControls(props.note)" /></UiRow>
       <UiAction @click="set({ points_to: null })">Take its line off</UiAction>
     </template>
     <UiAction v-else @click="point">Point to the data</UiAction>

@@ -10,9 +10,10 @@ import UiChoice from '@/ui/UiChoice.vue'
 import UiList from '@/ui/UiList.vue'
 import UiNote from '@/ui/UiNote.vue'
 import UiRow from '@/ui/UiRow.vue'
-import UiSelect from '@/ui/UiSelect.vue'
 import UiText from '@/ui/UiText.vue'
 import { parsePlace } from '@/model/parse'
+import Controls from './Controls.vue'
+import { readOffControls } from './controls/trends'
 
 type ReadOff = Trend['read_off'][number]
 
@@ -32,10 +33,6 @@ const ways = computed(() => [
 ])
 const way = ref<'at' | 'level'>('at')
 const typed = ref('')
-const lines = computed(() => [
-  { value: null, label: 'every line' },
-  ...groups.value.map((value) => ({ value, label: value })),
-])
 const problem = ref('')
 
 const isDate = (side: 'x' | 'y'): boolean => answer.value[side].variable.kind === 'date'
@@ -61,11 +58,6 @@ function add(): void {
   one[way.value] = value
   figure.edit((draft) => draft.trends[props.trend].read_off.push(one))
 }
-
-const change = (place: number, part: Partial<ReadOff>): void =>
-  figure.edit((draft) => {
-    Object.assign(draft.trends[props.trend].read_off[place], part)
-  })
 
 const remove = (place: number): void =>
   figure.edit((draft) => draft.trends[props.trend].read_off.splice(place, 1))
@@ -95,22 +87,7 @@ const remove = (place: number): void =>
         <UiAction kind="words" :label="`Take ${words(one)} off`" @click="remove(i)">×</UiAction>
       </UiRow>
       <UiRow even>
-        <UiText
-          bare
-          :label="`Name of ${words(one)}`"
-          :model-value="one.name ?? ''"
-          :maxlength="500"
-          placeholder="name it"
-          @update:model-value="change(i, { name: $event.trim() || null })"
-        />
-        <UiSelect
-          v-if="groups.length"
-          bare
-          :label="`Line read at ${words(one)}`"
-          :model-value="one.group"
-          :options="lines"
-          @update:model-value="change(i, { group: $event })"
-        />
+        <Controls :of="readOffControls(props.trend, i, words(one), groups)" />
       </UiRow>
     </li>
   </UiList>

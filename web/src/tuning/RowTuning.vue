@@ -10,12 +10,11 @@ import { nameOptions } from '@/statement/options'
 import { useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
 import UiAction from '@/ui/UiAction.vue'
-import UiColour from '@/ui/UiColour.vue'
 import UiNote from '@/ui/UiNote.vue'
 import UiRow from '@/ui/UiRow.vue'
-import UiSlider from '@/ui/UiSlider.vue'
-import UiText from '@/ui/UiText.vue'
 import UiValues from '@/ui/UiValues.vue'
+import Controls from './Controls.vue'
+import { movedControls, singledControls } from './controls/rows'
 
 const props = defineProps<{ row: number }>()
 
@@ -72,24 +71,17 @@ function name(): void {
   })
 }
 
-function singleOut(colour: string | null): void {
+const singleOut = () =>
   figure.edit((draft) => {
-    if (single.value < 0)
-      draft.singled_out.push({ rows: [props.row], colour, shape: null, size: 1.6, name: null })
-    else draft.singled_out[single.value].colour = colour
+    const colour = toHex(CATEGORIES[1])
+    draft.singled_out.push({ rows: [props.row], colour, shape: null, size: 1.6, name: null })
   })
-}
-
-function setLabel(typed: string): void {
-  figure.edit((draft) => (draft.singled_out[single.value].name = typed.trim() || null))
-}
 
 /** Whether the figure shows a name on it, and how far that was moved. */
 const bears = computed(() => figure.drawn?.answer.names?.rows.includes(props.row) ?? false)
-const moved = computed(() => {
-  const all = document.value.names?.moved ?? {}
-  return bears.value && String(props.row) in all ? all[String(props.row)] : null
-})
+const moved = computed(
+  () => bears.value && String(props.row) in (document.value.names?.moved ?? {}),
+)
 
 function moveName(to: [number, number] | null): void {
   figure.edit(({ names }) => {
@@ -117,41 +109,12 @@ function release(): void {
     <UiAction :pressed="isNamed" @click="name">
       {{ isNamed ? 'Take its name off' : 'Name it' }}
     </UiAction>
-    <UiAction v-if="single < 0" @click="singleOut(toHex(CATEGORIES[1]))">Single it out</UiAction>
+    <UiAction v-if="single < 0" @click="singleOut">Single it out</UiAction>
     <UiAction v-else @click="release">Like the others</UiAction>
   </UiRow>
-  <template v-if="single >= 0">
-    <UiColour
-      label="Colour of this point"
-      :model-value="document.singled_out[single].colour"
-      none="as it was"
-      @update:model-value="singleOut"
-    />
-    <UiText
-      label="In the legend as"
-      :model-value="document.singled_out[single].name ?? ''"
-      :maxlength="500"
-      placeholder="nothing"
-      @update:model-value="setLabel"
-    />
-  </template>
+  <Controls v-if="single >= 0" :of="singledControls(single)" />
   <template v-if="moved">
-    <UiSlider
-      label="Name, to the right"
-      :model-value="Math.round(moved[0])"
-      :min="-200"
-      :max="200"
-      :text="`${Math.round(moved[0])} pt`"
-      @update:model-value="moveName([$event, moved[1]])"
-    />
-    <UiSlider
-      label="Name, down"
-      :model-value="Math.round(moved[1])"
-      :min="-200"
-      :max="200"
-      :text="`${Math.round(moved[1])} pt`"
-      @update:model-value="moveName([moved[0], $event])"
-    />
+    <Controls :of="movedControls(props.row)" />
     <UiAction kind="words" @click="moveName(null)">Place its name by itself</UiAction>
   </template>
   <UiAction v-else-if="bears" kind="words" @click="moveName([8, -20])">Move its name</UiAction>

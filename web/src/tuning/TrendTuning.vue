@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A trend: its form, its bands, how its line is drawn, and what is read off it. */
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { blankSize } from '@/api/blank'
 import OnFigure from '@/readings/OnFigure.vue'
 import { useFigure } from '@/stores/figure'
@@ -8,8 +8,6 @@ import { useSide } from '@/stores/side'
 import UiAction from '@/ui/UiAction.vue'
 import UiRow from '@/ui/UiRow.vue'
 import UiSection from '@/ui/UiSection.vue'
-import UiText from '@/ui/UiText.vue'
-import { parseLevel } from '@/model/parse'
 import BandList from './BandList.vue'
 import Controls from './Controls.vue'
 import { READINGS, trendControls } from './controls/trends'
@@ -21,24 +19,9 @@ const props = defineProps<{ trend: number }>()
 
 const figure = useFigure()
 const side = useSide()
-const problem = ref('')
 const document = computed(() => figure.document!)
 const trend = computed(() => document.value.trends[props.trend])
 const own = computed(() => trendControls(props.trend))
-
-function setLevel(typed: string): void {
-  const level = parseLevel(typed)
-  if (level === null) {
-    problem.value = 'A level lies between 50 and 99.9 %.'
-    return
-  }
-  problem.value = ''
-  figure.edit((draft) => {
-    const one = draft.trends[props.trend]
-    one.level = level
-    if (one.bands.length === 1) one.bands[0].level = level
-  })
-}
 
 function sizeByInfluence(): void {
   figure.edit((draft) => {
@@ -76,13 +59,7 @@ function remove(): void {
       </UiAction>
     </UiRow>
     <BandList :trend="props.trend" />
-    <UiText
-      label="Level of intervals, %"
-      numeric
-      :model-value="String(Number((trend.level * 100).toPrecision(4)))"
-      :error="problem"
-      @update:model-value="setLevel"
-    />
+    <Controls :of="[own.level]" />
     <UiSection heading="Read off"><ReadOffList :trend="props.trend" /></UiSection>
     <UiSection heading="Carry on past the data">
       <UiRow even><Controls :of="own.carry" /></UiRow>

@@ -4,13 +4,19 @@ import { blankDocument } from '@/api/blank'
 import type { FigureDocument } from '@/api/types'
 import { at } from '@/model/path'
 import { allControls } from '.'
-import { applies, change, undoKey, valueOf } from './control'
-import { all, full, scopeOf, shown, values } from './testing'
+import { plateControls } from '@/plates/controls'
+import { keyList } from '@/model/keys'
+import { applies, change, undoKey, valueOf, type Control } from './control'
+import { all, full, fullPlate, scopeOf, shown, values } from './testing'
 
 /** What is left to Yarrowdew reads as what Yarrowdew made of it. */
 const FILLED = new Set(['page.width', 'page.height', 'error_bars.x.amount', 'error_bars.y.amount'])
 /** What the answer says, where there is one. */
 const ANSWERED = new Set(['colour.scale'])
+
+const HEADS = '| control | its place in the document | also found by |\n| --- | --- | --- |'
+const line = ({ label, at: where, find }: Pick<Control, 'label' | 'find'> & { at: string }) =>
+  `| ${label} | \`${where}\` | ${find ?? ''} |`
 
 describe('the controls of a figure', () => {
   it.each(all.map(({ control }) => [shown(control), control] as const))(
@@ -68,11 +74,25 @@ describe('the controls of a figure', () => {
         '',
         `## ${panel}`,
         '',
-        '| control | its place in the document | also found by |',
-        '| --- | --- | --- |',
-        ...all
-          .filter((one) => one.panel === panel)
-          .map(({ control }) => `| ${control.label} | \`${control.at}\` | ${control.find ?? ''} |`),
+        HEADS,
+        ...all.filter((one) => one.panel === panel).map(({ control }) => line(control)),
+      ]),
+      '',
+      '## Plate',
+      '',
+      HEADS,
+      ...plateControls(fullPlate()).map((control) => line(control)),
+      '',
+      '# Keys',
+      '',
+      'Made from `web/src/model/keys.ts`. Ctrl is Cmd where there is one. Letters are no keys while one types.',
+      ...keyList().flatMap(({ where, keys }) => [
+        '',
+        `## ${where}`,
+        '',
+        '| keys | what they do |',
+        '| --- | --- |',
+        ...keys.map(({ shown: of, label }) => `| ${of} | ${label} |`),
       ]),
       '',
     ].join('\n')

@@ -5,10 +5,13 @@ import { axisControls } from './axes'
 import { barControls } from './bars'
 import * as colours from './colours'
 import type { Control } from './control'
+import { entryControls } from './entries'
 import { letteringControls, WRITTEN } from './lettering'
 import * as marks from './marks'
 import { MARKS_OF_MATRIX, REGIONS } from './matrix'
-import { READINGS, trendControls } from './trends'
+import { referenceControls } from './references'
+import { movedControls, singledControls } from './rows'
+import { bandControls, READINGS, readOffControls, trendControls } from './trends'
 import * as words from './words'
 
 export interface Found {
@@ -22,7 +25,15 @@ export interface Found {
 const flat = (held: object): Control[] =>
   Object.values(held).flatMap((one: Control | Control[]) => one)
 
-export function allControls(document: Pick<FigureDocument, 'trends' | 'notes'>): Found[] {
+/**
+ * @param entries the categories that the figure shows, each with an entry in the legend
+ * @param row a row that is looked at
+ */
+export function allControls(
+  document: FigureDocument,
+  entries: readonly string[] = [],
+  row?: number,
+): Found[] {
   const of =
     (part: Part, panel: string) =>
     (control: Control): Found => ({ part, panel, control })
@@ -35,6 +46,7 @@ export function allControls(document: Pick<FigureDocument, 'trends' | 'notes'>):
     ...flat(axisControls('x')).map(of('x-axis', 'Axis across')),
     ...flat(axisControls('y')).map(of('y-axis', 'Axis up')),
     ...words.LEGEND.map(of('legend', 'Legend')),
+    ...entries.flatMap((entry) => flat(entryControls(entry)).map(of('legend', 'Legend'))),
     ...[
       ...words.WORDS,
       words.VENUE,
@@ -43,9 +55,28 @@ export function allControls(document: Pick<FigureDocument, 'trends' | 'notes'>):
       ...words.PAGE,
       ...lettering.flatMap(letteringControls),
     ].map(of('title', 'Words and page')),
-    ...document.trends.flatMap((_, i) => flat(trendControls(i)).map(of(`trend-${i}`, 'Trend'))),
+    ...document.references.flatMap(({ axis }, i) =>
+      flat(referenceControls(i, axis === 'x' ? 'x' : 'y')).map(
+        of(`reference-${i}`, 'Reference line'),
+      ),
+    ),
+    ...document.trends.flatMap((trend, i) =>
+      [
+        ...flat(trendControls(i)),
+        ...trend.bands.flatMap((_, band) => flat(bandControls(i, band))),
+        ...trend.read_off.flatMap((_, nth) =>
+          readOffControls(i, nth, `number ${nth + 1}`, entries),
+        ),
+      ].map(of(`trend-${i}`, 'Trend')),
+    ),
     ...READINGS.map(of('readings', 'Readings on the figure')),
-    ...document.notes.flatMap((_, i) => words.noteControls(i).map(of(`note-${i}`, 'Note'))),
+    ...document.notes.flatMap((_, i) =>
+      [...words.noteControls(i), ...words.pointerControls(i)].map(of(`note-${i}`, 'Note')),
+    ),
+    ...document.singled_out.flatMap(({ rows }, i) =>
+      singledControls(i).map(of(`row-${rows[0]}`, 'Row')),
+    ),
+    ...(row === undefined ? [] : movedControls(row).map(of(`row-${row}`, 'Row'))),
     ...[...REGIONS, ...MARKS_OF_MATRIX].map(of('matrix', 'Matrix')),
   ]
 }

@@ -11,6 +11,7 @@ import {
   slider,
   unless,
   type Control,
+  type Scope,
 } from './control'
 
 const variablesOf: Extract<Control, { kind: 'select' }>['options'] = ({ variables }) => [
@@ -177,8 +178,7 @@ export const BUBBLES: Control[] = [
   }),
 ]
 
-const hasNames = ({ document }: { document: { names: unknown } }): boolean =>
-  document.names !== null
+const hasNames = ({ document }: Scope): boolean => document.names !== null
 
 export const NAMES: Control[] = [
   choice({

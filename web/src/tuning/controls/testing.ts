@@ -7,12 +7,14 @@ import {
   blankLettering,
   blankMatrix,
   blankNames,
+  blankPlate,
+  blankReference,
   blankSize,
   blankTrend,
 } from '@/api/blank'
-import type { FigureDocument, VariableSummary } from '@/api/types'
+import type { FigureDocument, PlateDocument, VariableSummary } from '@/api/types'
 import { allControls } from '.'
-import type { Control, Scope } from './control'
+import type { AnyScope, Control, Scope } from './control'
 import { WRITTEN } from './lettering'
 
 const variables = ['x', 'y', 'z'].map(
@@ -26,7 +28,7 @@ export function full(): FigureDocument {
     ...document,
     size: blankSize('z'),
     colour: { ...blankColour('z', 'amount'), ramp: 'tide' },
-    names: blankNames('z', 'furthest'),
+    names: { ...blankNames('z', 'furthest'), moved: { 7: [8, -20] } },
     connect: blankConnect(),
     error_bars: { x: blankBar(), y: blankBar() },
     marks: { ...document.marks, outline: { colour: null, width: 1 } },
@@ -38,18 +40,37 @@ export function full(): FigureDocument {
       parts: Object.fromEntries(Object.keys(WRITTEN).map((part) => [part, blankLettering()])),
     },
     axes: { ...document.axes, x: { ...document.axes.x, scale: 'log' } },
-    trends: [{ ...blankTrend('straight', null), weights: 'z' }],
-    notes: [{ text: 'Note', anchor: 'page', x: 0.2, y: 0.3, points_to: null }],
+    trends: [
+      {
+        ...blankTrend('straight', null),
+        weights: 'z',
+        read_off: [{ at: 3, level: null, name: null, group: null }],
+      },
+    ],
+    references: [
+      { ...blankReference(), axis: 'x', at: 'range', value: 2, high: 4 },
+      { ...blankReference(), axis: 'y', at: 'value', value: 2 },
+    ],
+    notes: [{ text: 'Note', anchor: 'page', x: 0.2, y: 0.3, points_to: [3, 4] }],
+    singled_out: [{ rows: [7], colour: null, shape: null, size: 1.6, name: null }],
     matrix: { ...blankMatrix(['x', 'y']), below: 'trend', above: 'r' },
   }
 }
 
+/** A plate of one figure, as it begins. */
+export const fullPlate = (): PlateDocument =>
+  blankPlate(
+    [{ figure: '00000000-0000-4000-8000-000000000000', varied: null, heading: null }],
+    false,
+  )
+
 export const scopeOf = (document: FigureDocument): Scope => ({ document, drawn: null, variables })
-export const all = allControls(full())
-export const shown = (control: Control): string => `${control.label} (${control.at})`
+export const all = allControls(full(), ['A.1', 'B'], 7)
+export const shown = (control: { label: string; at: string }): string =>
+  `${control.label} (${control.at})`
 
 /** Values that a person can give a control. */
-export function values(control: Control, scope: Scope): unknown[] {
+export function values<S extends AnyScope>(control: Control<S>, scope: S): unknown[] {
   switch (control.kind) {
     case 'choice':
       return control.options.map(({ value }) => value)
@@ -58,12 +79,14 @@ export function values(control: Control, scope: Scope): unknown[] {
     case 'slider':
       return [control.min, control.max, control.min + (control.step ?? 1)]
     case 'text':
-      return ['10; 20']
+      return [control.numeric ? '80' : '10; 20']
     case 'place':
       return [3, null]
     case 'colour':
       return ['#123456', ...(control.none ? [null] : [])]
     case 'shape':
-      return ['square']
+      return ['square', ...(control.none ? [null] : [])]
+    case 'toggle':
+      return [true, false]
   }
 }

@@ -6,12 +6,14 @@ import {
   choice,
   colour,
   isDate,
+  level,
   place,
   points,
   select,
   share,
   slider,
   unless,
+  words,
   type Control,
   type Scope,
 } from './control'
@@ -40,6 +42,17 @@ export function trendControls(trend: number) {
       find: 'regression fit model line curve polynomial',
       options: () => FORMS,
       write: (draft, family) => setFamily(draft.trends[trend], family!),
+    }),
+    level: level({
+      at: `trends.${trend}.level`,
+      label: 'Level of intervals, %',
+      find: 'confidence interval level percent',
+      // A single band goes with it.
+      write: (draft, share) => {
+        const one = draft.trends[trend]
+        one.level = share
+        if (one.bands.length === 1) one.bands[0].level = share
+      },
     }),
     carry: [carry('before', 'Before'), carry('after', 'After')],
     line: [
@@ -115,6 +128,56 @@ export function trendControls(trend: number) {
     ],
   }
 }
+
+const BANDS: { value: Trend['bands'][number]['kind']; label: string }[] = [
+  { value: 'confidence', label: 'for the mean' },
+  { value: 'prediction', label: 'for a new row' },
+]
+
+/** A band about a trend. */
+export const bandControls = (trend: number, band: number) => ({
+  level: level({
+    at: `trends.${trend}.bands.${band}.level`,
+    label: `Level of band ${band + 1}, %`,
+    find: 'confidence prediction band interval',
+    bare: true,
+  }),
+  kind: select({
+    at: `trends.${trend}.bands.${band}.kind`,
+    label: `Band ${band + 1} is for`,
+    find: 'confidence prediction band mean new row',
+    bare: true,
+    options: () => BANDS,
+  }),
+})
+
+/** A number read off a trend: what it is called, and off which of the lines it is read. */
+export const readOffControls = (
+  trend: number,
+  nth: number,
+  said: string,
+  groups: readonly string[],
+) => [
+  words({
+    at: `trends.${trend}.read_off.${nth}.name`,
+    label: `Name of ${said}`,
+    find: 'read off number words',
+    bare: true,
+    maxlength: 500,
+    placeholder: 'name it',
+  }),
+  select({
+    at: `trends.${trend}.read_off.${nth}.group`,
+    label: `Line read at ${said}`,
+    find: 'read off number group',
+    bare: true,
+    off: unless(() => groups.length > 0, 'There is one line.'),
+    options: () => [
+      { value: null, label: 'every line' },
+      ...groups.map((value) => ({ value, label: value })),
+    ],
+  }),
+]
 
 const isFree = unless(
   ({ document }) => document.readings.place === 'free',

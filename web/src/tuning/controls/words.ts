@@ -1,6 +1,7 @@
 /** The words round the figure, its legend, its page. */
 import type { FigureDocument } from '@/api/types'
 import { titled } from '@/drawing/text/titled'
+import type { Path } from '@/model/path'
 import { showAt, UNITS, VENUES } from '@/handon/venues'
 import {
   choice,
@@ -9,6 +10,7 @@ import {
   select,
   share,
   text,
+  isDate,
   unless,
   type Control,
   type Scope,
@@ -133,3 +135,19 @@ export function noteControls(note: number): Control[] {
     share({ at: `notes.${note}.y`, label: 'From the top', find: 'note place', off: onPage }),
   ]
 }
+
+/** What a note points to, in the terms of the axes. */
+export const pointerControls = (note: number): Control[] =>
+  (['x', 'y'] as const).map((axis, i) =>
+    place({
+      at: `notes.${note}.points_to.${i}` as Path,
+      label: i === 0 ? 'Points to, across' : 'and up',
+      find: 'note arrow pointer line',
+      off: unless(
+        ({ document }) => Boolean(document.notes[note]?.points_to),
+        'The note points to nothing.',
+      ),
+      isDate: isDate(axis),
+      check: (value) => (value === null ? 'Type where it points to.' : ''),
+    }),
+  )
