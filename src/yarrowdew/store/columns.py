@@ -30,7 +30,7 @@ def pack(column: pl.Series) -> bytes:
     buffer = io.BytesIO()
     words = column.dtype == pl.String or isinstance(column.dtype, pl.Enum)
     column.rename("values").to_frame().write_ipc(
-        buffer, compression="zstd" if words else "uncompressed"
+        buffer, compression="lz4" if words else "uncompressed"
     )
     return buffer.getvalue()
 

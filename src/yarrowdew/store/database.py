@@ -10,6 +10,10 @@ from sqlalchemy import URL, Connection, Engine, create_engine, event, inspect
 MIGRATIONS = Path(__file__).parent / "migrations"
 
 
+_WAITS_FOR_THE_DISK = ("synchronous=FULL", "wal_autocheckpoint=4000")
+_WAITS_FOR_NOTHING = ("synchronous=NORMAL", "wal_autocheckpoint=16000")
+
+
 def open_database(path: Path) -> Engine:
     """Open the database at `path`, making it or bringing it up to date first.
 
@@ -29,7 +33,6 @@ def open_database(path: Path) -> Engine:
             # So that what is deleted can be given back to the disk, bit by bit.
             "auto_vacuum=INCREMENTAL",
             "journal_mode=WAL",
-            "wal_autocheckpoint=4000",
             "foreign_keys=ON",
             "busy_timeout=10000",
         ):
@@ -38,8 +41,16 @@ def open_database(path: Path) -> Engine:
     @event.listens_for(engine, "begin")
     def _on_begin(connection: Connection) -> None:
         # A write takes its lock at once, so that it cannot fail half-way for want of it.
-        writes = connection.get_execution_options().get("writes", False)
-        connection.exec_driver_sql("BEGIN IMMEDIATE" if writes else "BEGIN")
+        options = connection.get_execution_options()
+        if options.get("writes", False):
+            # What can be had again need not be on the disk before the answer goes out; it gets
+            # there with the next change that cannot.
+            repeatable = options.get("repeatable", False)
+            for pragma in _WAITS_FOR_NOTHING if repeatable else _WAITS_FOR_THE_DISK:
+                connection.exec_driver_sql(f"PRAGMA {pragma}")
+            connection.exec_driver_sql("BEGIN IMMEDIATE")
+        else:
+            connection.exec_driver_sql("BEGIN")
 
     _migrate(engine, path)
     return engine

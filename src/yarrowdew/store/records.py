@@ -81,13 +81,21 @@ class Records:
             yield session
 
     @contextmanager
-    def _writing(self) -> Iterator[Session]:
+    def _writing(self, *, repeatable: bool = False) -> Iterator[Session]:
+        """Write in one transaction.
+
+        Parameters
+        ----------
+        repeatable : bool
+            Whether what is written can be had again, so that nobody has to wait for the disk. A
+            power cut may then take all of it, and never a part; a kill takes nothing.
+        """
         current = self._unit.get()
         if current is not None:
             yield current
             current.flush()
             return
-        engine = self._engine.execution_options(writes=True)
+        engine = self._engine.execution_options(writes=True, repeatable=repeatable)
         with _said(), Session(engine) as session, session.begin():
             token = self._unit.set(session)
             try:

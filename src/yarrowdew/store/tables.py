@@ -113,7 +113,9 @@ class TableRepository(TableReader):
             recipes=recipes or {},
             progress=progress,
         )
-        with self._writing() as session:
+        # So many values were not typed: the file that they were read from is still there.
+        repeatable = sum(column.size for column in packed.columns) > _FROM_A_FILE
+        with self._writing(repeatable=repeatable) as session:
             study = get(session, StudyRow, study_id, "study")
             study.changed = now()
             row = TableRow(
@@ -289,6 +291,10 @@ class TableRepository(TableReader):
             row.version = number
             row.study.changed = now()
             return record_of(session, row)
+
+
+_FROM_A_FILE = 8 * 1024 * 1024
+"""Bytes of a table from which on it cannot have been typed or pasted."""
 
 
 def _after_last(table: Table) -> int:

@@ -8,6 +8,7 @@ import { pressed } from '@/model/keys'
 import { rowOf } from '@/rows/rows'
 import { sentenceOf } from '@/kinds'
 import { useFigure } from '@/stores/figure'
+import { flagged } from '@/rows/flagged'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { boxOutline, dragAt, type Drag, type Tool } from './dragging'
@@ -201,10 +202,7 @@ const ring = (x: number, y: number, r: number): string =>
 /** Which of the answer's marks are selected: looked up once, and not with every step of a zoom. */
 const selectedMarks = computed(() => {
   const rows = figure.drawn?.marks.row ?? new Uint32Array()
-  const flags = new Uint8Array(rows.length)
-  const { selected } = side
-  if (selected.size) for (let i = 0; i < rows.length; i++) flags[i] = Number(selected.has(rows[i]))
-  return flags
+  return flagged(rows, side.selected)
 })
 
 /** Rings round the marks that are selected, where they now stand: as one path, which is quick. */

@@ -14,14 +14,19 @@ import UiAction from '@/ui/UiAction.vue'
 const figure = useFigure()
 const side = useSide()
 const studies = useStudy()
-const rows = computed(() => [...Uint32Array.from(side.selected).sort()])
+/** In their order, which takes long for very many: when something is done with them. */
+const inOrder = (): number[] => [...Uint32Array.from(side.selected).sort()]
+const said = computed(() => `${countOf(side.selected.size, 'row')} selected`)
 const aside = computed(() => new Set(figure.document!.set_aside))
-const allAside = computed(() => rows.value.every((row) => aside.value.has(row)))
+const allAside = computed(() => {
+  for (const row of side.selected) if (!aside.value.has(row)) return false
+  return true
+})
 
 function setAside(): void {
   figure.edit((draft) => {
     const held = new Set(draft.set_aside)
-    for (const row of rows.value)
+    for (const row of inOrder())
       if (allAside.value) held.delete(row)
       else held.add(row)
     draft.set_aside = [...held]
@@ -30,12 +35,12 @@ function setAside(): void {
 
 function singleOut(): void {
   figure.edit((draft) => {
-    const chosen = new Set(rows.value)
+    const chosen = side.selected
     draft.singled_out = draft.singled_out
       .map((group) => ({ ...group, rows: group.rows.filter((row) => !chosen.has(row)) }))
       .filter((group) => group.rows.length)
     draft.singled_out.push({
-      rows: rows.value.slice(0, 10_000),
+      rows: inOrder().slice(0, 10_000),
       colour: toHex(CATEGORIES[1]),
       shape: null,
       size: 1.4,
@@ -50,27 +55,20 @@ function name(): void {
   figure.edit((draft) => {
     draft.names ??= blankNames(first, 'chosen')
     draft.names.show = 'chosen'
-    draft.names.rows = rows.value.slice(0, 2000)
+    draft.names.rows = inOrder().slice(0, 2000)
   })
 }
 </script>
 
 <template>
-  <SidePanel
-    :heading="`${countOf(rows.length, 'row')} selected`"
-    label="Selection"
-    data-testid="selection"
-    @close="side.select([])"
-  >
+  <SidePanel :heading="said" label="Selection" data-testid="selection" @close="side.select([])">
     <div class="actions">
       <UiAction @click="setAside">
         {{ allAside ? 'Bring back' : 'Set aside' }}
       </UiAction>
       <UiAction @click="singleOut">Single out</UiAction>
       <UiAction @click="name">Name them</UiAction>
-      <UiAction @click="side.listed = { rows, title: `${countOf(rows.length, 'row')} selected` }">
-        Show their rows
-      </UiAction>
+      <UiAction @click="side.listed = { rows: inOrder(), title: said }"> Show their rows </UiAction>
     </div>
     <p class="quiet note">
       Rows set aside are drawn hollow and pale and are left out of every fit on this figure. Shift

@@ -51,10 +51,9 @@ export const useSide = defineStore('side', () => {
 
   /** Selects rows: they take the place of those before, are added to them, or taken away. */
   function select(rows: Iterable<number>, how: 'instead' | 'add' | 'take' = 'instead'): void {
-    const next = new Set(how === 'instead' ? [] : selected.value)
-    for (const row of rows)
-      if (how === 'take') next.delete(row)
-      else next.add(row)
+    const next = new Set(how === 'instead' ? rows : selected.value)
+    if (how === 'add') for (const row of rows) next.add(row)
+    if (how === 'take') for (const row of rows) next.delete(row)
     selected.value = next
     if (next.size) show({ kind: 'selection' })
     else if (shown.value.kind === 'selection') rest()

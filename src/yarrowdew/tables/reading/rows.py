@@ -81,9 +81,16 @@ def without_missing(
     called = columns.columns
     columns = columns.rename(dict(zip(called, map(str, range(len(called))), strict=True)))
     texts = [c for c in columns.columns if columns[c].dtype == pl.String]
+    # All columns at once, so that they share the cores.
     bare = columns.select(pl.col(texts).str.strip_chars())
+    if texts and codes_out:
+        spaced = columns.select((pl.lit(bare[c]) != pl.col(c)).any().alias(c) for c in texts).row(0)
+        texts = [c for c, has_space in zip(texts, spaced, strict=True) if has_space]
     columns = columns.with_columns(
-        _without_codes(columns[c], bare[c], codes, codes_out) for c in texts
+        bare.select(
+            pl.when(pl.col(c).is_in(codes.implode())).then(None).otherwise(pl.col(c)).alias(c)
+            for c in texts
+        )
     )
     numbers = [c for c in columns.columns if columns[c].dtype.is_numeric()]
     amounts = codes.cast(pl.Float64, strict=False).drop_nulls().drop_nans()
@@ -95,14 +102,6 @@ def without_missing(
     if columns.width > 1 and all(column.null_count() for column in columns):
         columns = columns.filter(~pl.all_horizontal(pl.all().is_null()))
     return columns.rename(dict(zip(columns.columns, called, strict=True)))
-
-
-def _without_codes(text: pl.Series, bare: pl.Series, codes: pl.Series, already: bool) -> pl.Series:
-    """Take codes out of text that was rid of the space at its ends; skip what changes nothing."""
-    if already and not (bare != text).any():
-        return text
-    coded = bare.is_in(codes.implode())
-    return bare.set(coded, None) if coded.any() else bare
 
 
 def _is_value(cell: str) -> bool:
