@@ -267,3 +267,44 @@ def test_small_answers_are_not_held_back_by_the_server() -> None:
         return held
 
     assert asyncio.run(told())
+
+
+class TestPlane:
+    """`fit --z`: z against x and y."""
+
+    def test_it_is_a_fit_like_any_other(self, fit_json: object, files: Path) -> None:
+        (files / "plane.csv").write_text("u,v,w\n0,0,1\n1,0,3\n0,1,0\n1,1,2\n2,1,4.5\n")
+        (found,) = fit_json("plane.csv", "--x", "u", "--y", "v", "--z", "w", "--at", "1,2")
+        assert found["family"] == "plane"
+        assert [c["name"] for c in found["coefficients"]] == ["a", "b", "c"]
+        # By the normal equations: 5a + 4b + 3c = 10.5, 4a + 6b + 3c = 14, 3a + 3b + 3c = 6.5.
+        values = [c["value"] for c in found["coefficients"]]
+        a, b, c = np.linalg.solve([[5, 4, 3], [4, 6, 3], [3, 3, 3]], [10.5, 14, 6.5])
+        assert values == pytest.approx([a, b, c])
+        assert found["readings"][0]["z"] == pytest.approx(a + b + 2 * c)
+        assert found["readings"][0]["carried_on"] is True
+        assert found["solutions"] == []
+
+    @pytest.mark.parametrize(
+        ("options", "said"),
+        [
+            (["--family", "plane"], "Name it with --z"),
+            (["--z", "w", "--family", "spline"], "not by 'spline'"),
+            (["--z", "w", "--window", "3"], "knows no --window"),
+            (["--z", "w", "--degree", "3"], "degree 1 or 2"),
+            (["--z", "w", "--at", "1"], "place on two axes"),
+            (["--z", "nothing"], "nothing"),
+        ],
+    )
+    def test_what_does_not_go_with_it_is_said(
+        self,
+        options: list[str],
+        said: str,
+        files: Path,
+        monkeypatch: pytest.MonkeyPatch,
+        capsys: pytest.CaptureFixture,
+    ) -> None:
+        (files / "plane.csv").write_text("u,v,w\n0,0,1\n1,0,3\n0,1,0\n1,1,2\n2,1,4.5\n")
+        asked = ["fit", files / "plane.csv", "--x", "u", "--y", "v", *options]
+        assert run(monkeypatch, *asked) == 2
+        assert said in capsys.readouterr().err

@@ -9,6 +9,7 @@ from typing import Annotated, Any
 import typer
 
 from yarrowdew.cli.options import FileArgument, JsonOption, SheetOption, print_json
+from yarrowdew.cli.planes import fit_plane
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import check_level
 from yarrowdew.core.sample import Array
@@ -16,9 +17,11 @@ from yarrowdew.core.trends import FAMILIES, family_of
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.fitting import FitAsked, ReadOffs, fit_groups
 from yarrowdew.figures.groups import Groups
+from yarrowdew.figures.planes import FAMILY as PLANE
 from yarrowdew.figures.readings import reading_of
 from yarrowdew.figures.reports import FitReport
 from yarrowdew.figures.words import GAP, MINUS, p_text
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import ReadOptions, read_file
 from yarrowdew.tables.table import Table, axis_values
 
@@ -28,9 +31,14 @@ def fit(
     file: FileArgument,
     x: Annotated[str, typer.Option(help="What goes across.", show_default=False)],
     y: Annotated[str, typer.Option(help="What goes up.", show_default=False)],
-    family: Annotated[str, typer.Option(help=f"Form: {', '.join(FAMILIES)}.")] = next(
-        iter(FAMILIES)
-    ),
+    z: Annotated[
+        str | None,
+        typer.Option(help=f"A third variable, fitted against x and y by a {PLANE}."),
+    ] = None,
+    family: Annotated[
+        str | None,
+        typer.Option(help=f"Form: {', '.join(FAMILIES)}; {PLANE} where there is a z."),
+    ] = None,
     by: Annotated[str | None, typer.Option(help="Fit each value of this variable.")] = None,
     weights: Annotated[str | None, typer.Option(help="Variable of weights.")] = None,
     level: Annotated[float, typer.Option(help="Level of every interval.")] = 0.95,
@@ -44,7 +52,22 @@ def fit(
 ) -> None:
     """Fit a trend line to two variables of a file."""
     check_level(level)
-    chosen = family_of(family)
+    if z is not None or family == PLANE:
+        left = [name for name, value in (("weights", weights), ("solve", solve)) if value]
+        left += [name for name, value in settings.items() if value is not None]
+        table = read_file(file, ReadOptions(sheet=sheet)).table
+        _check_plane(family, z, [name for name in left if name != "degree"])
+        fit_plane(
+            table,
+            (x, y, z or ""),
+            by=by,
+            degree=settings.get("degree"),
+            level=level,
+            at=at or [],
+            as_json=as_json,
+        )
+        return
+    chosen = family_of(family or next(iter(FAMILIES)))
     given = {name: value for name, value in settings.items() if value is not None}
     made = chosen.settings_of(given)
     table = read_file(file, ReadOptions(sheet=sheet)).table
@@ -78,6 +101,18 @@ def fit(
         return
     for report in reports:
         typer.echo(_fit_text(report, across, up))
+
+
+def _check_plane(family: str | None, z: str | None, left: list[str]) -> None:
+    """Say what does not go with a plane."""
+    if z is None:
+        raise TableError("A plane needs a third variable.", "Name it with --z.")
+    if family not in (None, PLANE):
+        raise TableError(
+            f"Three variables are fitted by a {PLANE}, not by '{family}'.", "Leave --family out."
+        )
+    if left:
+        raise TableError(f"A {PLANE} knows no --{left[0].replace('_', '-')}.", "Leave it out.")
 
 
 def _weights(table: Table, name: str) -> Array:

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Protocol
 
 import numpy as np
 from scipy import special
@@ -15,6 +16,7 @@ from yarrowdew.core.association import pearson
 from yarrowdew.core.intervals import t_p_value
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends import TrendFit, fit_trend
+from yarrowdew.core.trends.base import Coefficient
 from yarrowdew.core.trends.polynomial import FAMILY as POLYNOMIAL
 from yarrowdew.core.trends.scaled import unscaled
 from yarrowdew.core.trends.straight import FAMILY as LINE
@@ -60,7 +62,14 @@ def pulling_row(fit: TrendFit, sample: Sample) -> PullingRow | None:
     return found if moved or found.turns else None
 
 
-def opposed_groups(whole: TrendFit, groups: Mapping[str, TrendFit], level: float) -> list[str]:
+class HasSlope(Protocol):
+    """A fit whose coefficient b is a slope."""
+
+    def coefficients(self, level: float) -> tuple[Coefficient, ...]:
+        """Coefficients with intervals at `level`."""
+
+
+def opposed_groups(whole: HasSlope, groups: Mapping[str, HasSlope], level: float) -> list[str]:
     """Name the groups whose slope is clearly the other way than the whole's.
 
     Clearly: the group's interval at `level` lies on the other side of zero. Lines only; a form
@@ -220,7 +229,7 @@ def _mixed(values: Array) -> np.ndarray:
     return np.asarray(z ^ (z >> np.uint64(31)))
 
 
-def _slope_interval(fit: TrendFit, level: float) -> tuple[float, float, float] | None:
+def _slope_interval(fit: HasSlope, level: float) -> tuple[float, float, float] | None:
     for c in fit.coefficients(level):
         if c.name == "b" and c.low is not None and c.high is not None:
             return c.low, c.value, c.high

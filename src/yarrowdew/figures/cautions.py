@@ -14,6 +14,7 @@ from yarrowdew.core.cautions import (
     MANY_ON_ONE_PLACE,
     Bend,
     Fan,
+    HasSlope,
     PullingRow,
     bend,
     fan,
@@ -282,28 +283,32 @@ def _pulling(
 
 
 def group_cautions(
-    whole: TrendFit,
-    each: Mapping[str, TrendFit],
+    whole: HasSlope,
+    each: Mapping[str, HasSlope],
     x: AxisValues,
     groups: Groups,
     *,
     level: float,
     fitted_each: bool,
+    form: str = "line",
 ) -> list[Caution]:
     """Find groups that go the other way than the whole.
 
     Parameters
     ----------
-    whole : TrendFit
-        The line through all rows.
-    each : mapping of str to TrendFit
-        The line of each group, by its label.
-    x : Axis
+    whole : HasSlope
+        The line, or plane, through all rows.
+    each : mapping of str to HasSlope
+        That of each group, by its label.
+    x : AxisValues
+        Along which the slopes are.
     groups : Groups
     level : float
         At which a group clearly goes the other way.
     fitted_each : bool
-        Whether the figure already shows a line for each group.
+        Whether the figure already shows one for each group.
+    form : str
+        What is fitted.
     """
     opposed = opposed_groups(whole, each, level)
     if not opposed:
@@ -326,7 +331,7 @@ def group_cautions(
     )
     text = (
         f"{names} {verb} with {in_sentence(x.variable)}, while all rows together "
-        f"{'rise' if rises else 'fall'}. One line for all rows "
+        f"{'rise' if rises else 'fall'}. One {form} for all rows "
         f"{'would hide' if fitted_each else 'hides'} it."
     )
     return [

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -74,8 +74,21 @@ def markers_of(table: Table, name: str) -> Markers:
     return Markers(distinct.to_list(), codes.to_numpy())
 
 
-def names_of(points: Points, drawn: np.ndarray, lines: Sequence[Reading]) -> NamesAnswer | None:
-    """Choose the points that are named, and say their names; rows without a name have none."""
+def names_of(
+    points: Points, drawn: np.ndarray, off_trend: Callable[[], Array | None], *more: Array
+) -> NamesAnswer | None:
+    """Choose the points that are named, and say their names; rows without a name have none.
+
+    Parameters
+    ----------
+    points : Points
+    drawn : ndarray of intp, shape (marks,)
+        Places of the points that are drawn.
+    off_trend : callable
+        How far each point lies off its trend; None where there is none.
+    *more : ndarray, shape (points,)
+        Values on further axes than two.
+    """
     names = points.document.names
     if names is None:
         return None
@@ -85,10 +98,11 @@ def names_of(points: Points, drawn: np.ndarray, lines: Sequence[Reading]) -> Nam
     elif names.show == "all":
         places = drawn[:MOST_NAMES]
     else:
-        far = _from_trend(points, lines) if names.show == "furthest" else None
+        far = off_trend() if names.show == "furthest" else None
         if far is None:
             far = np.full(points.table.rows, np.nan)
-            far[drawn] = distance_from_middle(points.x.values[drawn], points.y.values[drawn])
+            axes = (points.x.values, points.y.values, *more)
+            far[drawn] = distance_from_middle(*(values[drawn] for values in axes))
         known = drawn[np.isfinite(far[drawn])]
         places = known[np.argsort(-far[known], kind="stable")[: names.count]]
     texts = as_text(points.table.frame[variable.name][places.tolist()]).to_list()
@@ -100,7 +114,7 @@ def names_of(points: Points, drawn: np.ndarray, lines: Sequence[Reading]) -> Nam
     return NamesAnswer(rows=[row for row, _ in pairs], texts=[text for _, text in pairs])
 
 
-def _from_trend(points: Points, lines: Sequence[Reading]) -> Array | None:
+def off_lines(points: Points, lines: Sequence[Reading]) -> Array | None:
     """Return residuals in units of their own line's standard deviation; None without a line."""
     far = np.full(points.table.rows, np.nan)
     for one in lines:

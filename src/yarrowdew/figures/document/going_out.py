@@ -94,7 +94,9 @@ def _fields(
         try:
             out[name] = _value(typed(field), value, agreed)
         except Withheld:
-            if can_go or field.is_required():
+            # A part within a part goes by itself, where there need not be one.
+            goes_alone = isinstance(value, BaseModel) and _is_optional(field.annotation)
+            if field.is_required() or (can_go and not goes_alone):
                 raise
     return out
 

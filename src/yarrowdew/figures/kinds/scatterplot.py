@@ -24,7 +24,7 @@ from yarrowdew.figures.fitting import fitted_of
 from yarrowdew.figures.groups import called
 from yarrowdew.figures.kinds.base import FigureKind, KindAnswer
 from yarrowdew.figures.marks import marks_of
-from yarrowdew.figures.naming import markers_of, names_of
+from yarrowdew.figures.naming import markers_of, names_of, off_lines
 from yarrowdew.figures.points import labels_of_ups, points_of
 from yarrowdew.figures.readings import readings_of
 from yarrowdew.figures.sizes import sizes_of
@@ -50,7 +50,7 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
         y=_axis(points.y, drawn.y, document, "y", codes),
         colour=None if points.colour is None else colour_answer(points.colour, drawn.places),
         size=None if sizes is None else size_answer(sizes, drawn.places),
-        names=names_of(points, drawn.places, readings.lines),
+        names=names_of(points, drawn.places, lambda: off_lines(points, readings.lines)),
         markers=None if markers is None else markers.texts,
         counts=counts_of(view, drawn.places, points.aside, not_drawn(points)),
         trends=readings.answers,

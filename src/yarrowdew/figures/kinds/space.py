@@ -1,0 +1,226 @@
+"""The 3-D scatterplot: a mark for each row in a box of three axes."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from itertools import combinations
+
+import numpy as np
+
+from yarrowdew.core.sample import Mask
+from yarrowdew.figures.answers import (
+    MOST_ROWS_LISTED,
+    AnswerBase,
+    AxisAnswer,
+    RowsNotDrawn,
+    axis_answer,
+    colour_answer,
+    counts_of,
+    size_answer,
+)
+from yarrowdew.figures.axis_values import AxisValues
+from yarrowdew.figures.cautions import Caution
+from yarrowdew.figures.document.figure import FigureBase
+from yarrowdew.figures.document.space import Plane, Space
+from yarrowdew.figures.groups import Groups, called
+from yarrowdew.figures.kinds.base import FigureKind, KindAnswer
+from yarrowdew.figures.marks import marks_of
+from yarrowdew.figures.naming import markers_of, names_of
+from yarrowdew.figures.planes import (
+    MOST_PLANES,
+    Axes3,
+    FittedPlane,
+    PlaneReport,
+    off_planes,
+    opposed_planes,
+    plane_cautions,
+    planes_of,
+    report_of,
+)
+from yarrowdew.figures.points import Drawn, Points, points_of
+from yarrowdew.figures.sizes import sizes_of
+from yarrowdew.figures.view import View
+from yarrowdew.figures.wire import OnWire
+from yarrowdew.figures.words import in_sentence
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.table import Table
+
+_LEFT_TO_PAIRS = frozenset({"trends", "error_bars", "connect", "margins", "references"})
+
+
+class SpaceAnswer(OnWire):
+    """What a 3-D scatterplot shows and says beyond its pair; its marks have a column `depth`."""
+
+    depth: AxisAnswer
+    planes: list[PlaneReport]
+
+
+def part_of(document: FigureBase) -> Space:
+    """Take the third axis of a document of this kind."""
+    space = getattr(document, "space", None)
+    assert isinstance(space, Space)  # noqa: S101 (a document of this kind has one)
+    return space
+
+
+def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
+    """Work out the points, their planes, and what these say."""
+    space = part_of(view.document)
+    # Of several variables up a box has room for the first.
+    first = view.document.model_copy(update={"y": view.document.y[:1]})
+    points = points_of(replace(view, document=first))
+    depth = AxisValues.of(view.table, space.variable, "in depth")
+    drawn = Drawn.of(
+        points.x.values, points.y.values, points.x.known & points.y.known & depth.known
+    )
+    points = replace(points, drawn=drawn)
+    axes = Axes3(points.x, depth, points.y)
+    planes, problems = _planes(axes, space.plane, points)
+    sizes = sizes_of(points, [])
+    text = first.marks.text
+    markers = None if text is None else markers_of(points.table, text)
+    x, y = (axis_answer(a, v) for a, v in ((points.x, drawn.x), (points.y, drawn.y)))
+    common = AnswerBase(
+        table=view.table.name,
+        x=x,
+        y=y,
+        colour=None if points.colour is None else colour_answer(points.colour, drawn.places),
+        size=None if sizes is None else size_answer(sizes, drawn.places),
+        names=names_of(
+            points,
+            drawn.places,
+            lambda: off_planes(planes, points.table.rows),
+            depth.values,
+        ),
+        markers=None if markers is None else markers.texts,
+        counts=counts_of(view, drawn.places, points.aside, _not_drawn(points, axes)),
+        trends=[],
+        slopes=[],
+        association=None,
+        cautions=_cautions(axes, space.plane, planes, points) if cautioned else [],
+        problems=[*problems, *_left(view.document), *points.problems],
+    )
+    part = SpaceAnswer(
+        depth=axis_answer(depth, depth.values[drawn.places]),
+        planes=[
+            report_of(axes, space.plane, one, _code(one, space.plane, points))
+            for one in planes
+            if space.plane is not None
+        ],
+    )
+    marks = marks_of(
+        points,
+        drawn.thinned(most_marks),
+        sizes=sizes,
+        markers=markers,
+        more={"depth": depth.values},
+    )
+    return KindAnswer(common, part, marks)
+
+
+def _planes(
+    axes: Axes3, plane: Plane | None, points: Points
+) -> tuple[list[FittedPlane], list[str]]:
+    if plane is None:
+        return [], []
+    try:
+        groups = None if plane.by is None else Groups.of(points.table, plane.by)
+    except TableError as error:
+        return [], [str(error)]
+    problems = []
+    if groups is not None and len(groups.present()) > MOST_PLANES:
+        problems.append(
+            f"'{plane.by}' has {len(groups.present()):,} categories: a plane is fitted to each "
+            f"of the first {MOST_PLANES}."
+        )
+    return planes_of(axes, plane, groups, points.aside), problems
+
+
+def _cautions(
+    axes: Axes3, plane: Plane | None, planes: list[FittedPlane], points: Points
+) -> list[Caution]:
+    if plane is None:
+        return []
+    found = opposed_planes(axes, plane, points.groups, points.aside)
+    return found + [c for one in planes for c in plane_cautions(axes, one, points.rows)]
+
+
+def _code(one: FittedPlane, plane: Plane, points: Points) -> int | None:
+    """The code of a plane's group among the colours; None where these are of something else."""
+    colours = points.groups
+    if one.group is None or colours is None or colours.variable.name != plane.by:
+        return None
+    return colours.labels.index(one.group) if one.group in colours.labels else None
+
+
+def _left(document: FigureBase) -> list[str]:
+    """What was set for the pair and has no place here."""
+    left = []
+    if len(document.y) > 1:
+        left.append(
+            "Of several variables up the first is shown; three axes have room for one each."
+        )
+    if document.size is not None and document.size.influence:
+        left.append("Marks are sized by influence on a line, and here is none.")
+    return left
+
+
+def _not_drawn(points: Points, axes: Axes3) -> list[RowsNotDrawn]:
+    """Find the rows that have no place, by what they lack."""
+    of = {a.variable.name: a for a in (axes.up, axes.across, axes.depth)}
+    lacks = {name: ~axis.known for name, axis in of.items()}
+    found = []
+    for count in range(1, len(of) + 1):
+        for names in combinations(of, count):
+            lacking = np.logical_and.reduce(
+                [lacks[name] if name in names else ~lacks[name] for name in of]
+            )
+            rows = np.flatnonzero(lacking)
+            if len(rows):
+                words = " or ".join(in_sentence(of[name].variable) for name in names)
+                found.append(
+                    RowsNotDrawn(
+                        reason=f"without {words}",
+                        count=len(rows),
+                        rows=points.rows[rows[:MOST_ROWS_LISTED]].tolist(),
+                    )
+                )
+    return found
+
+
+def _needed(document: FigureBase) -> Sequence[str]:
+    return [document.x, document.y[0], part_of(document).variable]
+
+
+def _placed(document: FigureBase, table: Table) -> Mask:
+    columns = (table.frame[table.variable(name).name] for name in _needed(document))
+    return np.asarray(
+        np.logical_and.reduce([column.is_not_null().to_numpy() for column in columns])
+    )
+
+
+def _entries(document: FigureBase, table: Table) -> set[str]:
+    plane = part_of(document).plane
+    found = called(table, document.colour.variable if document.colour else None)
+    return found | called(table, plane.by if plane else None)
+
+
+def _counting(document: FigureBase) -> FigureBase:
+    """Of several variables up only the first counts."""
+    return document.model_copy(update={"y": document.y[:1]})
+
+
+KIND = FigureKind(
+    name="3-D scatterplot",
+    label="3-D scatterplot",
+    shows=frozenset(FigureBase.model_fields) - _LEFT_TO_PAIRS,
+    counting=_counting,
+    answer=answer,
+    needed=_needed,
+    placed=_placed,
+    entries=_entries,
+    part_name="space",
+    part=Space,
+    part_holds="its third variable",
+    answered=SpaceAnswer,
+)
