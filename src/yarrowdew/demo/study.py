@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from yarrowdew.demo.tables import VALLEYS, demo_tables
 from yarrowdew.figures.document.marks import Colour, ErrorBar, ErrorBars, Jitter, Names, Size
 from yarrowdew.figures.document.matrix import Matrix
+from yarrowdew.figures.document.space import Plane, Space, Turn
 from yarrowdew.figures.document.trends import Band, Carry, ReadOff, trend_of
 from yarrowdew.figures.document.words import Page
 from yarrowdew.figures.figure import FigureDocument
@@ -50,6 +51,21 @@ def demo_study() -> list[tuple[Table, list[FigureDocument]]]:
                             above="r",
                             diagonal="both",
                             trend=trend_of(bands=[Band()]),
+                        ),
+                    }
+                ),
+                FigureDocument.model_validate(
+                    {
+                        "table": "",
+                        "kind": "3-D scatterplot",
+                        "x": "humidity",
+                        "y": ["yield"],
+                        "colour": Colour(variable="valley"),
+                        # So that the valley whose yield falls with humidity stands apart.
+                        "space": Space(
+                            variable="wind",
+                            turn=Turn(around=-24, above=14),
+                            plane=Plane(by="valley", fill=0.1),
                         ),
                     }
                 ),
@@ -118,7 +134,7 @@ def demo_plates(figures: Sequence[str]) -> list[PlateDocument]:
 
     The first shows the bands of the cistern's line at three levels, the second each valley by itself.
     """
-    yield_against_humidity, level_by_day = figures[0], figures[5]
+    yield_against_humidity, level_by_day = figures[0], figures[6]
     return [
         PlateDocument(
             cells=[

@@ -46,6 +46,11 @@ export function setFamily(trend: Trend, family: string, settings?: Trend['settin
 
 export const blankMatrix = (variables: string[]): Part<'matrix'> => begun('Matrix', { variables })
 
+export const blankSpace = (variable: string): Part<'space'> => begun('Space', { variable })
+
+export const blankPlane = (by: string | null): NonNullable<Part<'space'>['plane']> =>
+  begun('Plane', { by })
+
 export const blankLettering = (): Lettering => begun('Lettering')
 
 export const blankOwnLook = (): OwnLook => begun('OwnLook')

@@ -19,6 +19,7 @@ export function readMarks(buffer: ArrayBuffer): Marks {
       .filter((name) => /^v\d+$/.test(name))
       .map((name) => column<Float64Array>(name)),
     order: some('order'),
+    depth: some('depth'),
     x_low: some('x_low'),
     x_high: some('x_high'),
     y_low: some('y_low'),

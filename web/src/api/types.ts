@@ -94,6 +94,8 @@ export interface Marks {
   text: Uint16Array | null
   /** Of a matrix: the values of each of its variables. */
   columns: Float64Array[]
+  /** On the third axis. */
+  depth: Float64Array | null
   /** By which points are connected. */
   order: Float64Array | null
   /** Ends of error bars; NaN where there is none. */

@@ -25,6 +25,9 @@ export type Part =
   | 'sizes'
   | 'x-axis'
   | 'y-axis'
+  | 'depth-axis'
+  | 'space'
+  | 'plane'
   | 'marks'
   | 'legend'
   | 'readings'
@@ -132,6 +135,8 @@ export interface Scene {
   paper: Colour
   items: readonly Item[]
   regions: readonly Region[]
+  /** Whether some marks are left out while something is moved. */
+  isRough?: boolean
 }
 
 export const contains = (box: Box, x: number, y: number): boolean =>

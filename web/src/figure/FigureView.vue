@@ -2,7 +2,6 @@
 /** The figure on its page: drawn on a canvas, explored by pointer and keyboard. */
 import { computed, shallowRef, useTemplateRef, watch } from 'vue'
 import type { Layout } from '@/drawing/layout/figure'
-import type { View } from '@/drawing/layout/extents'
 import { contains, type Part } from '@/drawing/scene'
 import { pressed } from '@/model/keys'
 import { rowOf } from '@/rows/rows'
@@ -13,7 +12,7 @@ import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { boxOutline, dragAt, type Drag, type Tool } from './dragging'
 import { wordsOf, type EditedWords } from './editing'
-import { useExploring } from './exploring'
+import { useExploring, type Pan } from './exploring'
 import Hover from './Hover.vue'
 import { hoverAt } from './hovering'
 import { keepReading, readingAt, readPlace, type Reading, type ReadPlace } from './reading'
@@ -47,14 +46,21 @@ const {
   isHome,
   markIndex,
   current,
-  set,
+  goHome,
+  reset,
   zoomIn,
   zoomOut,
   wheel,
   pan,
+  letGo,
   hover,
   lookByKey,
-} = useExploring({ host, canvas, figure: () => figure.drawn })
+} = useExploring({
+  host,
+  canvas,
+  figure: () => figure.drawn,
+  keep: (change) => figure.edit(change, 'turn'),
+})
 
 function look(event: PointerEvent): void {
   if (held) follow(event)
@@ -63,7 +69,7 @@ function look(event: PointerEvent): void {
 
 /** What a press began: the view moved, a part dragged, or an outline drawn round marks. */
 type Held = { x: number; y: number; moved: boolean } & (
-  | { kind: 'view'; view: View }
+  | ({ kind: 'view' } & Pan)
   | { kind: 'part'; drag: Drag }
   | { kind: 'reading'; reading: Reading }
   | { kind: 'outline' }
@@ -88,7 +94,8 @@ function press(event: PointerEvent): void {
   if (reading) held = { kind: 'reading', reading, x, y, moved: false }
   else if (drag) held = { kind: 'part', drag, x, y, moved: false }
   else if (!contains(made.plot, x, y)) return
-  else if (tool.value === 'move') held = { kind: 'view', view: current(), x, y, moved: false }
+  else if (tool.value === 'move' || (made.isTurned && tool.value === 'point'))
+    held = { kind: 'view', view: current(), x, y, moved: false }
   else if (tool.value === 'box' || tool.value === 'rope')
     held = { kind: 'outline', x, y, moved: false }
   else return
@@ -116,6 +123,7 @@ let dragged = false
 
 function release(event: PointerEvent): void {
   dragged = held?.moved ?? false
+  if (held?.kind === 'view' && held.moved) letGo()
   if (held?.kind === 'outline' && held.moved) selectInside(event)
   if (held?.kind === 'reading' && read.value) {
     const { reading } = held
@@ -183,7 +191,7 @@ function key(event: KeyboardEvent): void {
     event.preventDefault()
     return
   }
-  const meant = pressed('figure', event)
+  const meant = pressed(layout.value?.isTurned ? 'box' : 'figure', event)
   if (meant === 'words')
     beginEditing(side.shown.kind === 'tuning' ? side.shown.part : 'title', null)
   else if (meant === 'row' && hovered.value?.kind === 'mark') side.tune(`row-${hovered.value.row}`)
@@ -192,8 +200,8 @@ function key(event: KeyboardEvent): void {
 }
 
 watch(
-  () => JSON.stringify([figure.id, figure.document?.x, figure.document?.y]),
-  () => set(null),
+  () => JSON.stringify([figure.id, figure.document?.kind, figure.document?.x, figure.document?.y]),
+  reset,
 )
 
 const ring = (x: number, y: number, r: number): string =>
@@ -238,7 +246,7 @@ watch(
 defineExpose({
   zoomIn,
   zoomOut,
-  fit: () => set(null),
+  fit: goHome,
   isHome,
   /** Marks that an axis has no place for. */
   off: computed(() => layout.value?.off ?? 0),

@@ -47,6 +47,8 @@ export function dragAt(
         draft.readings.y = (readings.box.y + toY - y) / draft.page.height
       },
     }
+  // The ends of a box's axes are typed: a drag turns it.
+  if (layout.isTurned) return null
   const axis = holding(layout, (part) => part === 'x-axis' || part === 'y-axis', x, y)
   if (axis) return moveEnds(layout, axis.part === 'x-axis' ? 'x' : 'y', x, y, isZoomed)
   return null

@@ -1,50 +1,66 @@
 /** Looking at a figure: zoom, moving about, and what is under the pointer or reached by the keys. */
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
-import { homeView, type View } from '@/drawing/layout/extents'
-import { layoutFigure, type Layout } from '@/drawing/layout/figure'
+import type { FigureDocument } from '@/api/types'
+import type { Layout } from '@/drawing/layout/figure'
 import type { Figure } from '@/drawing/drawn'
 import { indexMarks, type MarkIndex } from '@/drawing/geometry/pick'
-import { warpOf, type Extent } from '@/drawing/geometry/scale'
 import { contains } from '@/drawing/scene'
 import { canvasMeasure } from '@/drawing/text/text'
+import { drawnKind } from '@/kinds/drawn'
 import { facesOf } from './fonts'
 import { pressed } from '@/model/keys'
 import { hoverAt, nextMark, type Hovered } from './hovering'
 import { usePage } from './page'
-import { moveView, zoomView } from './view'
 
-const STEP = 0.05
 const ZOOM = 1.25
+/** After so long without a wheel or a key, what was looked for is found. */
+const SETTLES_MS = 180
+/** A box that is let go while it moves runs on for a while: so fast, in points a millisecond. */
+const LEAST_SPEED = 0.25
+const SLOWS = 0.92
+const MS_A_FRAME = 16
+
+/** What of a drag is needed to follow it. */
+export interface Pan {
+  x: number
+  y: number
+  view: unknown
+}
 
 interface Shown {
   host: Readonly<Ref<HTMLElement | null>>
   canvas: Readonly<Ref<HTMLCanvasElement | null>>
   figure: () => Figure | null
   roomBelow?: number
+  /** Keeps a view that is a part of the figure, where figures can be changed. */
+  keep?: (change: (draft: FigureDocument) => void) => void
 }
 
-export function useExploring({ host, canvas, figure, roomBelow }: Shown) {
-  const view = shallowRef<View | null>(null)
+export function useExploring({ host, canvas, figure, roomBelow, keep }: Shown) {
+  const view = shallowRef<unknown>(null)
+  let moving = false
+  let settling = 0
+  let running = 0
   const layout = shallowRef<Layout | null>(null)
   const hovered = shallowRef<Hovered | null>(null)
   /** The category whose entry was clicked: all others are faded until it is clicked again, or Escape. */
   const only = ref<number | null>(null)
   const measure = canvasMeasure()
-  const isHome = computed(() => view.value === null)
+  const isHome = computed(() => {
+    const shown = figure()
+    const first = shown && drawnKind(shown.document).looking?.first
+    return first ? JSON.stringify(current()) === JSON.stringify(first()) : view.value === null
+  })
   const page = computed(() => figure()?.document.page ?? { width: 720, height: 610 })
   let index: MarkIndex | null = null
 
-  /** What is in view: of each axis, as far as its scale has a place for it. */
-  const current = (): View => {
+  const lookingAt = (shown: Figure) => drawnKind(shown.document).looking!
+
+  /** What is in view, as far as the figure has a place for it. */
+  const current = (): unknown => {
     const shown = figure()!
-    const home = homeView(shown)
-    if (!view.value) return home
-    const { x, y } = view.value
-    const { axes } = shown.document
-    return {
-      x: hasPlace(x, axes.x.scale) ? x : home.x,
-      y: hasPlace(y, axes.y.scale) ? y : home.y,
-    }
+    const { home, held } = lookingAt(shown)
+    return view.value === null ? home(shown) : held(view.value, shown)
   }
 
   const { scale, size, redraw, place, beside } = usePage({
@@ -56,7 +72,12 @@ export function useExploring({ host, canvas, figure, roomBelow }: Shown) {
     scene: () => {
       const shown = figure()
       if (!shown) return null
-      const made = layoutFigure({ ...shown, only: only.value }, measure, current())
+      const made = lookingAt(shown).layout(
+        { ...shown, only: only.value },
+        measure,
+        current(),
+        moving,
+      )
       layout.value = made
       index = null
       return made.scene
@@ -78,34 +99,68 @@ export function useExploring({ host, canvas, figure, roomBelow }: Shown) {
   const isIndexed = ({ marks, radius }: Layout): boolean =>
     index !== null || !beside.isLarge(marks) || beside.index(marks, radius) !== null
 
-  function set(next: View | null): void {
+  function set(next: unknown): void {
     view.value = next
     hovered.value = null
     redraw()
   }
 
-  // Ends that are typed or dragged are what is wanted to be seen, however it was zoomed before.
-  for (const side of ['x', 'y'] as const)
-    watch(
-      () => {
-        const { low, high, scale, base } = figure()?.document.axes[side] ?? {}
-        return JSON.stringify([low, high, scale, base])
-      },
-      () => {
-        const shown = figure()
-        if (view.value && shown) set({ ...view.value, [side]: homeView(shown)[side] })
-      },
-    )
+  // What is typed or dragged is what is wanted to be seen, however it was looked at before.
+  watch(
+    () => {
+      const shown = figure()
+      return shown ? lookingAt(shown).follows.map(({ of }) => of(shown)) : []
+    },
+    (now, before) => {
+      const shown = figure()
+      if (view.value === null || !shown) return
+      lookingAt(shown).follows.forEach(({ follow }, i) => {
+        if (view.value !== null && now[i] !== before[i]) set(follow(view.value, shown))
+      })
+    },
+  )
+
+  /** What moves under the hand may be rough; what it rests at is whole, and is kept. */
+  function settle(): void {
+    cancelAnimationFrame(running)
+    clearTimeout(settling)
+    if (!moving) return
+    moving = false
+    const shown = figure()
+    const seen = view.value
+    const kept = shown && lookingAt(shown).kept
+    if (kept && keep && seen !== null) keep((draft) => kept(draft, seen))
+    redraw()
+  }
+
+  function moved(next: unknown): void {
+    const shown = figure()
+    moving = Boolean(shown && lookingAt(shown).kept)
+    clearTimeout(settling)
+    set(next)
+  }
+
+  /** Moved by a wheel or a key, which do not say when they end. */
+  function stepped(next: unknown): void {
+    moved(next)
+    settling = window.setTimeout(settle, SETTLES_MS)
+  }
+
+  /** All of it again: the document's own view, or the one with which a box begins. */
+  function goHome(): void {
+    const shown = figure()
+    const first = shown && lookingAt(shown).first
+    if (first) stepped(first())
+    else set(null)
+  }
 
   function zoomBy(factor: number, x?: number, y?: number): void {
-    const made = layout.value
-    if (!made || !figure()) return
-    const about = {
-      x: made.x.fromPage(x ?? made.plot.x + made.plot.width / 2),
-      y: made.y.fromPage(y ?? made.plot.y + made.plot.height / 2),
-    }
-    const next = zoomView(current(), made, about, factor)
-    if (next) set(next)
+    const [made, shown] = [layout.value, figure()]
+    if (!made || !shown) return
+    const { plot } = made
+    const about: [number, number] = [x ?? plot.x + plot.width / 2, y ?? plot.y + plot.height / 2]
+    const next = lookingAt(shown).zoom(current(), made, about, factor)
+    if (next) stepped(next)
   }
 
   function wheel(event: WheelEvent): void {
@@ -119,13 +174,45 @@ export function useExploring({ host, canvas, figure, roomBelow }: Shown) {
     zoomBy(Math.exp(Math.max(-80, Math.min(80, event.deltaY)) * strength), x, y)
   }
 
-  function pan(from: { x: number; y: number; view: View }, x: number, y: number): void {
-    const made = layout.value
-    if (!made) return
-    const [right, up] = directions(made)
-    const byX = (right * (from.x - x)) / made.plot.width
-    const byY = (up * (y - from.y)) / made.plot.height
-    set(moveView(from.view, made, byX, byY))
+  let speed = { x: 0, y: 0, at: 0, px: 0, py: 0 }
+
+  function pan(from: Pan, x: number, y: number): void {
+    const [made, shown] = [layout.value, figure()]
+    if (!made || !shown) return
+    const now = performance.now()
+    const passed = Math.max(1, now - speed.at)
+    speed = {
+      x: passed > 200 ? 0 : (x - speed.px) / passed,
+      y: passed > 200 ? 0 : (y - speed.py) / passed,
+      at: now,
+      px: x,
+      py: y,
+    }
+    moved(lookingAt(shown).pan(from.view, made, x - from.x, y - from.y))
+  }
+
+  /** A drag has ended: what is turned runs on, if it was let go in motion and motion is wanted. */
+  function letGo(): void {
+    const isStill = matchMedia('(prefers-reduced-motion: reduce)').matches
+    const shown = figure()
+    const { isTurned } = shown ? lookingAt(shown) : {}
+    const late = performance.now() - speed.at > 60
+    if (!moving || !isTurned || isStill || late || Math.hypot(speed.x, speed.y) < LEAST_SPEED) {
+      settle()
+      return
+    }
+    const run = (): void => {
+      const [made, now] = [layout.value, figure()]
+      if (!made || !now || Math.hypot(speed.x, speed.y) < LEAST_SPEED / 8) {
+        settle()
+        return
+      }
+      const { pan: by } = lookingAt(now)
+      moved(by(current(), made, speed.x * MS_A_FRAME, speed.y * MS_A_FRAME))
+      speed = { ...speed, x: speed.x * SLOWS, y: speed.y * SLOWS }
+      running = requestAnimationFrame(run)
+    }
+    running = requestAnimationFrame(run)
   }
 
   /** Takes note of what is under the pointer. */
@@ -154,8 +241,9 @@ export function useExploring({ host, canvas, figure, roomBelow }: Shown) {
 
   /** Does what a key means for looking; false where it means nothing. */
   function lookByKey(event: KeyboardEvent): boolean {
+    const [made, shown] = [layout.value, figure()]
     const shift = (right: number, up: number): void => {
-      if (layout.value) set(moveView(current(), layout.value, right * STEP, up * STEP))
+      if (made && shown) stepped(lookingAt(shown).step(current(), made, right, up))
     }
     const meant = pressed('figure', event)
     const does: Partial<Record<NonNullable<typeof meant>, () => void>> = {
@@ -169,7 +257,7 @@ export function useExploring({ host, canvas, figure, roomBelow }: Shown) {
       moveDown: () => shift(0, -1),
       closer: () => zoomBy(1 / ZOOM),
       further: () => zoomBy(ZOOM),
-      home: () => set(null),
+      home: () => goHome(),
       ...(only.value === null ? {} : { all: () => (only.value = null) }),
     }
     if (!meant || !does[meant]) return false
@@ -188,24 +276,16 @@ export function useExploring({ host, canvas, figure, roomBelow }: Shown) {
     isHome,
     markIndex,
     current,
-    set,
+    goHome,
+    reset: () => set(null),
     zoomIn: () => zoomBy(1 / ZOOM),
     zoomOut: () => zoomBy(ZOOM),
     wheel,
     pan,
+    letGo,
     hover,
     lookByKey,
   }
 }
 
 /** Whether a scale has a place for both ends of a stretch. */
-const hasPlace = ([low, high]: Extent, scale: 'linear' | 'log' | 'sqrt'): boolean => {
-  const { least } = warpOf(scale)
-  return low >= least && high > low && Number.isFinite(low) && Number.isFinite(high)
-}
-
-/** Which way values grow on the page: to the right and up, unless an axis is reversed. */
-const directions = ({ x, y }: Layout): [number, number] => [
-  x.range[0] < x.range[1] ? 1 : -1,
-  y.range[0] > y.range[1] ? 1 : -1,
-]

@@ -75,7 +75,7 @@ export function usePage(shown: Shown) {
     target.height = Math.round(page.value.height * pixels)
     paintScene(scene, target.getContext('2d')!, pixels, false, beside.paint)
     shown.painted?.()
-    if (standing === 'stand-in') target.dataset.standIn = 'yes'
+    if (standing === 'stand-in' || scene.isRough) target.dataset.standIn = 'yes'
     else {
       delete target.dataset.standIn
       target.dataset.drawn = String(Number(target.dataset.drawn ?? 0) + 1)

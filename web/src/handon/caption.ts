@@ -1,5 +1,6 @@
 /** A first draft of a caption: the statement in words, and the readings in braces. */
 import type { Answer, FigureDocument } from '@/api/types'
+import { fitsOf } from '@/drawing/fits'
 import { fieldText, type Field } from '@/drawing/text/caption'
 import { inSentence, type Look } from '@/model/words'
 import { figureName } from '@/kinds'
@@ -11,7 +12,7 @@ export function captionOf(document: FigureDocument, answer: Answer, variable: Lo
   const parts = [`${figureName({ ...document, name: null }, variable)}${by(document, words)}`]
   if (has('fits')) parts.push('{fits}')
   if (has('fits') && has('bands')) parts.push('band: {bands}')
-  if (!answer.trends.length && answer.association) parts.push('r = {r}, n = {n}')
+  if (!fitsOf(answer).length && answer.association) parts.push('r = {r}, n = {n}')
   if (answer.counts.set_aside) parts.push('{set aside} set aside, drawn hollow')
   return `Figure {number}. ${parts.join('; ')}.`
 }

@@ -1,10 +1,37 @@
 /** What drawing a kind of figure takes. */
+import type { FigureDocument } from '@/api/types'
 import type { Figure } from '@/drawing/drawn'
 import type { View } from '@/drawing/layout/extents'
 import type { Layout } from '@/drawing/layout/figure'
 import type { Setting } from '@/drawing/layout/insets'
 import type { Scene } from '@/drawing/scene'
 import type { Measure } from '@/drawing/text/text'
+
+/** How one looks at a figure: what a hand, a wheel and keys change of the view. */
+export interface Looking<View> {
+  home(figure: Figure): View
+  /** @param moving while a hand moves it: what takes long may be left out then */
+  layout(figure: Figure, measure: Measure, view: View, moving: boolean): Layout
+  /** With what a view begins that is kept in the document. */
+  first?(): View
+  /** Nearer or further about a place on the page; null where there is no further. */
+  zoom(view: View, layout: Layout, about: [number, number], factor: number): View | null
+  /** As by a drag, in points to the right and down. */
+  pan(view: View, layout: Layout, dx: number, dy: number): View
+  /** As by an arrow key: to the right and up. */
+  step(view: View, layout: Layout, right: number, up: number): View
+  /** What of a view a figure still has a place for. */
+  held(view: View, figure: Figure): View
+  /** What of the document changes the view when it is changed; back home where it gives null. */
+  follows: readonly {
+    of: (figure: Figure) => string
+    follow(view: View, figure: Figure): View | null
+  }[]
+  /** Keeps the view in the document, where it is a part of the figure. */
+  kept?(draft: FigureDocument, view: View): void
+  /** Whether it is turned by a drag, with whatever tool points. */
+  isTurned?: boolean
+}
 
 export interface DrawnKind {
   scene: (figure: Figure, measure: Measure) => Scene
@@ -15,6 +42,8 @@ export interface DrawnKind {
     home: (figure: Figure) => View
     layout: (figure: Figure, measure: Measure, view?: View, setting?: Setting) => Layout
   } | null
+  /** How one looks closer; null where one does not. */
+  looking: Looking<unknown> | null
   /** Says what stands at a place of the page, for a figure that is made of parts. */
   saying?: (figure: Figure, measure: Measure) => (x: number, y: number) => string
   /** What there is to be pointed at. */

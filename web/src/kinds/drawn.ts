@@ -6,10 +6,12 @@ import type { Measure } from '@/drawing/text/text'
 import type { DrawnKind } from './drawn-kind'
 import { matrix } from './matrix/drawing'
 import { scatterplot } from './scatterplot/drawing'
+import { space } from './space/drawing'
 
 const DRAWN: Record<FigureDocument['kind'], DrawnKind> = {
   scatterplot,
   'scatterplot matrix': matrix,
+  '3-D scatterplot': space,
 }
 
 export const drawnKind = ({ kind }: Pick<FigureDocument, 'kind'>): DrawnKind => DRAWN[kind]

@@ -1,18 +1,42 @@
 /** What a kind of figure knows of itself, without components. */
-import type { FigureDocument } from '@/api/types'
+import type { FigureDocument, OnFigure } from '@/api/types'
+import type { Figure } from '@/drawing/drawn'
+import type { Part } from '@/drawing/scene'
 import type { Look } from '@/model/words'
-import type { ActPart, Ground, Statement } from '@/statement/parts'
+import type { ActPart, ChoicePart, Ground, Statement } from '@/statement/parts'
+
+export interface TunablePart {
+  part: Part
+  label: string
+}
+
+/** What of a kind is fitted: lines, or planes. */
+export interface FittedPart {
+  /** Where each says which of its readings stand on the figure. */
+  of: (document: FigureDocument) => { on_figure: OnFigure[] }[]
+  /** Readings that it never has. */
+  never: readonly OnFigure[]
+  /** What to do where nothing is fitted yet. */
+  offer: string
+  add: (draft: FigureDocument) => void
+  /** Fits each category by itself. */
+  each: (draft: FigureDocument, by: string) => void
+}
 
 export interface FigureKind {
   /** What a figure is called that has no name of its own. */
   name: (document: FigureDocument, look: Look) => string
   statement: (ground: Ground) => Statement
   /** How a figure of another kind can become one of this; null where it cannot. */
-  offer?: (ground: Ground) => ActPart | null
+  offer?: (ground: Ground) => ChoicePart | ActPart | null
   /** The way back from one of its parts that is shown by itself; whether there was one. */
   returnTo?: (draft: FigureDocument) => boolean
   /** Whether one variable across, and those up, can be changed from figure to figure of a plate. */
   isOfPair: boolean
   /** Whether a line is fitted in it. */
   hasTrend: (document: FigureDocument) => boolean
+  /** What is fitted in it; null where nothing is by itself. */
+  fitted: FittedPart | null
+  /** The parts that are tuned, for those who do not click on the figure. */
+  tunable: (figure: Figure) => TunablePart[]
 }

@@ -5,10 +5,12 @@ import { plainText, readOnly, type Ground, type Statement } from '@/statement/pa
 import type { FigureKind } from './figure-kind'
 import { matrix } from './matrix'
 import { scatterplot } from './scatterplot'
+import { space } from './space'
 
 const KINDS: Record<FigureDocument['kind'], FigureKind> = {
   scatterplot,
   'scatterplot matrix': matrix,
+  '3-D scatterplot': space,
 }
 
 export const kindOf = ({ kind }: Pick<FigureDocument, 'kind'>): FigureKind => KINDS[kind]

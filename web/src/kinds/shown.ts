@@ -15,6 +15,7 @@ interface ShownKind {
 const SHOWN: Record<FigureDocument['kind'], ShownKind> = {
   scatterplot: { view: FigureView, readings: Readings },
   'scatterplot matrix': { view: MatrixView, readings: MatrixReadings },
+  '3-D scatterplot': { view: FigureView, readings: Readings },
 }
 
 export const shownKind = ({ kind }: Pick<FigureDocument, 'kind'>): ShownKind => SHOWN[kind]

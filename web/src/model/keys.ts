@@ -11,6 +11,23 @@ export interface KeyWords {
 
 const declared = <Name extends string>(of: Record<Name, KeyWords>): Record<Name, KeyWords> => of
 
+const FIGURE = declared({
+  left: { keys: ['ArrowLeft'], label: 'To the next mark on the left' },
+  right: { keys: ['ArrowRight'], label: 'To the next mark on the right' },
+  up: { keys: ['ArrowUp'], label: 'To the next mark above' },
+  down: { keys: ['ArrowDown'], label: 'To the next mark below' },
+  moveLeft: { keys: ['Shift+ArrowLeft'], label: 'Move to the left' },
+  moveRight: { keys: ['Shift+ArrowRight'], label: 'Move to the right' },
+  moveUp: { keys: ['Shift+ArrowUp'], label: 'Move up' },
+  moveDown: { keys: ['Shift+ArrowDown'], label: 'Move down' },
+  closer: { keys: ['+', '='], label: 'Zoom in' },
+  further: { keys: ['-'], label: 'Zoom out' },
+  home: { keys: ['0'], label: 'Show all' },
+  all: { keys: ['Escape'], label: 'Every category again' },
+  row: { keys: ['Enter'], label: 'Open the row of the mark' },
+  words: { keys: ['F2'], label: 'Edit the words of what is tuned, or the title' },
+})
+
 export const KEYS = {
   study: declared({
     undo: { keys: ['Ctrl+z'], label: 'Undo' },
@@ -18,21 +35,21 @@ export const KEYS = {
     close: { keys: ['Escape'], label: 'Close the innermost: a selection, a panel, the rows' },
     back: { keys: ['m'], label: 'From a pair back to the matrix it was opened from' },
   }),
-  figure: declared({
-    left: { keys: ['ArrowLeft'], label: 'To the next mark on the left' },
-    right: { keys: ['ArrowRight'], label: 'To the next mark on the right' },
-    up: { keys: ['ArrowUp'], label: 'To the next mark above' },
-    down: { keys: ['ArrowDown'], label: 'To the next mark below' },
-    moveLeft: { keys: ['Shift+ArrowLeft'], label: 'Move to the left' },
-    moveRight: { keys: ['Shift+ArrowRight'], label: 'Move to the right' },
-    moveUp: { keys: ['Shift+ArrowUp'], label: 'Move up' },
-    moveDown: { keys: ['Shift+ArrowDown'], label: 'Move down' },
-    closer: { keys: ['+', '='], label: 'Zoom in' },
-    further: { keys: ['-'], label: 'Zoom out' },
-    home: { keys: ['0'], label: 'Show all' },
-    all: { keys: ['Escape'], label: 'Every category again' },
-    row: { keys: ['Enter'], label: 'Open the row of the mark' },
-    words: { keys: ['F2'], label: 'Edit the words of what is tuned, or the title' },
+  figure: FIGURE,
+  /** A box is turned more often than its marks are walked through. */
+  box: declared({
+    ...FIGURE,
+    left: { ...FIGURE.left, keys: FIGURE.moveLeft.keys },
+    right: { ...FIGURE.right, keys: FIGURE.moveRight.keys },
+    up: { ...FIGURE.up, keys: FIGURE.moveUp.keys },
+    down: { ...FIGURE.down, keys: FIGURE.moveDown.keys },
+    moveLeft: { keys: FIGURE.left.keys, label: 'Turn to the left' },
+    moveRight: { keys: FIGURE.right.keys, label: 'Turn to the right' },
+    moveUp: { keys: FIGURE.up.keys, label: 'Look from further above' },
+    moveDown: { keys: FIGURE.down.keys, label: 'Look from further below' },
+    closer: { ...FIGURE.closer, label: 'Come closer' },
+    further: { ...FIGURE.further, label: 'Go further away' },
+    home: { ...FIGURE.home, label: 'From the corner, and all of it' },
   }),
   matrix: declared({
     left: { keys: ['ArrowLeft'], label: 'To the cell on the left' },
@@ -54,6 +71,7 @@ type Where = keyof typeof KEYS
 const WHERE: Record<Where, string> = {
   study: 'Anywhere in a study',
   figure: 'On a figure',
+  box: 'On a 3-D scatterplot',
   matrix: 'On a matrix',
   plate: 'On a plate',
 }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** A reading that warns, with its rows and its remedy. */
 import type { Caution } from '@/api/types'
+import { kindOf } from '@/kinds'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import UiAction from '@/ui/UiAction.vue'
@@ -25,7 +26,7 @@ const REMEDIES: Record<NonNullable<Caution['remedy']>, { label: string; act: () 
     label: 'Fit each',
     act: () =>
       figure.edit((draft) => {
-        for (const trend of draft.trends) trend.by = draft.colour?.variable ?? null
+        if (draft.colour) kindOf(draft).fitted?.each(draft, draft.colour.variable)
       }),
   },
   compare: {

@@ -6,6 +6,7 @@ import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import { grouped, inSentence } from '@/model/words'
 import UiAction from '@/ui/UiAction.vue'
+import TuneParts from './TuneParts.vue'
 
 const MOST = 6
 
@@ -50,13 +51,6 @@ const complete = computed(() => figure.document?.matrix?.missing === 'complete')
         allows for that.
       </p>
     </article>
-    <div class="beside">
-      <span class="quiet">Tune:</span>
-      <UiAction kind="words" @click="side.tune('matrix')">matrix</UiAction>
-      <UiAction v-if="figure.drawn?.answer.colour" kind="words" @click="side.tune('legend')">
-        legend
-      </UiAction>
-      <UiAction kind="words" @click="side.tune('title')">words</UiAction>
-    </div>
+    <TuneParts />
   </section>
 </template>

@@ -2,6 +2,7 @@
 /** Which readings stand on the figure: of one trend, or of all at once. */
 import { computed } from 'vue'
 import type { OnFigure } from '@/api/types'
+import { kindOf } from '@/kinds'
 import { useFigure } from '@/stores/figure'
 import UiAction from '@/ui/UiAction.vue'
 
@@ -24,17 +25,22 @@ const figure = useFigure()
 
 const isMeant = (place: number): boolean => props.trend === undefined || place === props.trend
 
+const fitted = computed(() => kindOf(figure.document!).fitted)
+const shown = computed(() => CHOICES.filter(({ what }) => !fitted.value?.never.includes(what)))
 const placed = computed(
   () =>
     new Set(
-      figure.document!.trends.filter((_, i) => isMeant(i)).flatMap(({ on_figure }) => on_figure),
+      fitted.value
+        ?.of(figure.document!)
+        .filter((_, i) => isMeant(i))
+        .flatMap(({ on_figure }) => on_figure),
     ),
 )
 
 function toggle(what: OnFigure): void {
   const place = !placed.value.has(what)
   figure.edit((draft) => {
-    draft.trends.forEach((trend, i) => {
+    fitted.value?.of(draft).forEach((trend, i) => {
       if (!isMeant(i)) return
       const wanted = new Set(trend.on_figure)
       if (place) wanted.add(what)
@@ -50,7 +56,7 @@ function toggle(what: OnFigure): void {
   <div class="beside" role="group" aria-label="On the figure">
     <span class="quiet">On figure:</span>
     <UiAction
-      v-for="{ what, label, spoken } in CHOICES"
+      v-for="{ what, label, spoken } in shown"
       :key="what"
       :pressed="placed.has(what)"
       :label="`${spoken} on the figure`"

@@ -1,11 +1,10 @@
 <script setup lang="ts">
 /** What the numbers say. */
 import { computed } from 'vue'
-import { blankTrend } from '@/api/blank'
-import { USUAL_FAMILY } from '@/model/families'
 import { toHex } from '@/drawing/colours'
-import type { Part } from '@/drawing/scene'
 import { trendColour } from '@/drawing/parts/trend-style'
+import { kindOf } from '@/kinds'
+import { fitsOf } from '@/drawing/fits'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import AssociationCard from './AssociationCard.vue'
@@ -13,6 +12,7 @@ import CautionCard from './CautionCard.vue'
 import FitCard from './FitCard.vue'
 import OnFigure from './OnFigure.vue'
 import TakeReadings from './TakeReadings.vue'
+import TuneParts from './TuneParts.vue'
 import UiAction from '@/ui/UiAction.vue'
 
 const emit = defineEmits<{ rows: [rows: number[], title: string]; file: [file: File] }>()
@@ -23,34 +23,17 @@ const answer = computed(() => figure.drawn?.answer ?? null)
 /** What the answer is an answer to: while another is worked out, that is not yet what is wanted. */
 const document = computed(() => figure.drawn?.document ?? figure.document!)
 
-/** Every part that can be clicked on the figure, for those who do not click. */
-const tunable = computed((): { part: Part; label: string }[] => [
-  { part: 'marks', label: 'marks' },
-  { part: 'x-axis', label: 'axis across' },
-  { part: 'y-axis', label: 'axis up' },
-  ...(answer.value?.colour || answer.value?.size
-    ? [{ part: 'legend' as const, label: 'legend' }]
-    : []),
-  ...document.value.trends.map((_, i) => ({
-    part: `trend-${i}` as const,
-    label: document.value.trends.length > 1 ? `trend ${i + 1}` : 'trend',
-  })),
-  { part: 'title', label: 'words' },
-])
-
-function addLine(): void {
-  figure.edit((draft) => {
-    draft.trends.push(blankTrend(USUAL_FAMILY, null))
-  })
-}
+const fitted = computed(() => kindOf(document.value).fitted!)
+const isFitted = computed(() => fitted.value.of(document.value).length > 0)
+const fits = computed(() => (answer.value ? fitsOf(answer.value) : []))
 </script>
 
 <template>
   <section class="cards" aria-label="Readings">
     <AssociationCard v-if="answer?.association" :association="answer.association" />
-    <div v-if="!document.trends.length && answer" class="card">
+    <div v-if="!isFitted && answer" class="card">
       <p class="quiet">No trend is fitted.</p>
-      <UiAction kind="words" @click="addLine">Fit a straight line</UiAction>
+      <UiAction kind="words" @click="figure.edit(fitted.add)">{{ fitted.offer }}</UiAction>
     </div>
     <CautionCard
       v-for="(caution, i) in answer?.cautions ?? []"
@@ -60,7 +43,7 @@ function addLine(): void {
     />
     <div v-for="text in answer?.problems ?? []" :key="text" class="wrong">{{ text }}</div>
     <FitCard
-      v-for="(trend, i) in answer?.trends ?? []"
+      v-for="(trend, i) in fits"
       :key="`fit ${i}`"
       :trend="trend"
       :colour="toHex(trendColour(document, answer!, trend))"
@@ -69,8 +52,8 @@ function addLine(): void {
     <div v-for="one in answer?.slopes ?? []" :key="one.sentence" class="card">
       {{ one.sentence }}
     </div>
-    <OnFigure v-if="document.trends.length" />
-    <div v-if="document.trends.length" class="beside">
+    <OnFigure v-if="isFitted" />
+    <div v-if="kindOf(document).hasTrend(document)" class="beside">
       <span class="quiet">Look closer:</span>
       <UiAction kind="words" @click="side.show({ kind: 'compare', trend: 0, group: null })">
         compare forms
@@ -83,17 +66,7 @@ function addLine(): void {
         residuals
       </UiAction>
     </div>
-    <TakeReadings v-if="answer && document.trends.length" @file="(file) => emit('file', file)" />
-    <div v-if="answer" class="beside">
-      <span class="quiet">Tune:</span>
-      <UiAction
-        v-for="{ part, label } in tunable"
-        :key="part"
-        kind="words"
-        @click="side.tune(part)"
-      >
-        {{ label }}
-      </UiAction>
-    </div>
+    <TakeReadings v-if="answer && isFitted" @file="(file) => emit('file', file)" />
+    <TuneParts />
   </section>
 </template>

@@ -2,6 +2,7 @@
 import { csvFormatRows } from 'd3-dsv'
 import type { Answer, FitReport } from '@/api/types'
 import { readOffLines } from '@/drawing/text/caption'
+import { fitsOf } from '@/drawing/fits'
 import { familyOf } from '@/model/families'
 import { levelText, pText, shareText, short } from '@/drawing/text/numbers'
 
@@ -25,6 +26,9 @@ export const mainLines = ({ family, r_squared, r, n, p_value }: FitReport): Line
   ...(p_value == null ? [] : [{ label: 'p', value: pText(p_value).replace('= ', '') }]),
 ]
 
+/** What a plane is tested by. */
+type FTested = FitReport & { f?: number | null; df_fit?: number | null }
+
 /** Everything else that a fit says. */
 export function detailLines(report: FitReport): Line[] {
   const { coefficients, level } = report
@@ -46,6 +50,9 @@ export function detailLines(report: FitReport): Line[] {
     ['AICc', report.aicc, short],
     ['Degrees of freedom', report.degrees_of_freedom, short],
   ]
+  const { f, df_fit, degrees_of_freedom: df } = report as FTested
+  if (f != null && df_fit != null && df != null)
+    lines.push({ label: `F(${df_fit}, ${df})`, value: short(f) })
   if (report.r_low != null && report.r_high != null)
     lines.push({
       label: `r, ${level_}`,
@@ -68,7 +75,7 @@ export function written(answer: Answer, title: string, markdown: boolean): strin
   const head = (text: string, level: number) => (markdown ? `${'#'.repeat(level)} ${text}` : text)
   const item = (text: string) => (markdown ? `- ${text}` : `  ${text}`)
   const out = [head(title, 1), '']
-  for (const { report, family_label } of answer.trends) {
+  for (const { report, family_label } of fitsOf(answer)) {
     out.push(head(`${whom(report)}: ${family_label}`, 2))
     if (report.problem !== null) {
       out.push(report.problem ?? '', '')
@@ -107,7 +114,7 @@ export function asCsv(answer: Answer): string {
   const rows: string[][] = [['trend', 'group', 'family', 'reading', 'value', 'low', 'high']]
   const cell = (value: number | string | null | undefined): string =>
     value == null ? '' : String(value)
-  for (const { trend, report } of answer.trends) {
+  for (const { trend, report } of fitsOf(answer)) {
     const add = (
       reading: string,
       value: number | string | null | undefined,
@@ -144,7 +151,7 @@ export function asCsv(answer: Answer): string {
 export const asJson = (answer: Answer): string =>
   JSON.stringify(
     {
-      fits: answer.trends.map(({ report }) => report),
+      fits: fitsOf(answer).map(({ report }) => report),
       slopes: answer.slopes,
       association: answer.association,
       cautions: answer.cautions,

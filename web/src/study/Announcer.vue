@@ -2,6 +2,7 @@
 /** Says once, to those who cannot see it, what a figure shows now and what it reads. */
 import { ref, watch } from 'vue'
 import { sentenceOf } from '@/kinds'
+import { fitsOf } from '@/drawing/fits'
 import { useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
 
@@ -14,7 +15,7 @@ watch(
   (answer) => {
     const { drawn } = figure
     if (!answer || !drawn) return
-    const reading = answer.trends.find(({ report }) => report.sentence)?.report.sentence ?? ''
+    const reading = fitsOf(answer).find(({ report }) => report.sentence)?.report.sentence ?? ''
     said.value = `${sentenceOf(drawn.document, studies.variableOf)}. ${reading}`
   },
 )

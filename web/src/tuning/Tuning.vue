@@ -10,6 +10,8 @@ import MatrixTuning from './MatrixTuning.vue'
 import MarksTuning from './MarksTuning.vue'
 import ReferenceList from './ReferenceList.vue'
 import RowTuning from './RowTuning.vue'
+import PlaneTuning from './PlaneTuning.vue'
+import SpaceTuning from './SpaceTuning.vue'
 import NoteTuning from './NoteTuning.vue'
 import TrendTuning from './TrendTuning.vue'
 import WordsTuning from './WordsTuning.vue'
@@ -34,6 +36,9 @@ const NAMES: Record<string, string> = {
   note: 'Note',
   readings: 'Readings on the figure',
   matrix: 'Matrix',
+  space: 'Box',
+  plane: 'Plane',
+  'depth-axis': 'Axis in depth',
   trend: 'Trend',
   read: 'Trend',
 }
@@ -56,6 +61,9 @@ const heading = computed(() => {
     <MatrixTuning v-if="part === 'matrix'" />
     <AxisTuning v-else-if="part === 'x-axis'" key="x" axis="x" />
     <AxisTuning v-else-if="part === 'y-axis'" key="y" axis="y" />
+    <AxisTuning v-else-if="part === 'depth-axis'" key="depth" axis="depth" />
+    <SpaceTuning v-else-if="part === 'space'" />
+    <PlaneTuning v-else-if="part === 'plane'" />
     <MarksTuning v-else-if="part === 'marks' || part === 'names'" />
     <LegendTuning v-else-if="part === 'legend' || part === 'sizes'" />
     <WordsTuning v-else-if="WORDS.includes(part)" />

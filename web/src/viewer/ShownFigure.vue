@@ -1,9 +1,8 @@
 <script setup lang="ts">
 /** A figure to look at: hover, zoom and keys as in the study, and nothing that changes it. */
 import { computed, useTemplateRef } from 'vue'
-import type { View } from '@/drawing/layout/extents'
 import { contains } from '@/drawing/scene'
-import { useExploring } from '@/figure/exploring'
+import { useExploring, type Pan } from '@/figure/exploring'
 import Hover from '@/figure/Hover.vue'
 import { sentenceOf } from '@/kinds'
 import type { Shown } from './shared'
@@ -12,15 +11,16 @@ const props = defineProps<{ shown: Shown }>()
 
 const host = useTemplateRef('host')
 const canvas = useTemplateRef('canvas')
-const { scale, size, place, layout, hovered, only, isHome, current, set, ...look } = useExploring({
-  host,
-  canvas,
-  figure: () => props.shown.figure,
-  roomBelow: 0,
-})
+const { scale, size, place, layout, hovered, only, isHome, current, goHome, ...look } =
+  useExploring({
+    host,
+    canvas,
+    figure: () => props.shown.figure,
+    roomBelow: 0,
+  })
 const spoken = computed(() => sentenceOf(props.shown.figure.document, props.shown.look))
 
-let held: { x: number; y: number; view: View } | null = null
+let held: Pan | null = null
 
 function press(event: PointerEvent): void {
   const [x, y] = place(event)
@@ -33,6 +33,11 @@ function press(event: PointerEvent): void {
 function move(event: PointerEvent): void {
   if (held) look.pan(held, ...place(event))
   else look.hover(event)
+}
+
+function release(): void {
+  if (held) look.letGo()
+  held = null
 }
 
 /** A click on an entry of the legend fades the others. */
@@ -59,8 +64,8 @@ function key(event: KeyboardEvent): void {
         tabindex="0"
         @pointermove="move"
         @pointerdown="press"
-        @pointerup="held = null"
-        @pointercancel="held = null"
+        @pointerup="release"
+        @pointercancel="release"
         @pointerleave="hovered = null"
         @wheel="look.wheel"
         @click="click"
@@ -78,7 +83,7 @@ function key(event: KeyboardEvent): void {
     <div class="tools" role="toolbar" aria-label="Looking closer">
       <button type="button" class="link" aria-label="Zoom in" @click="look.zoomIn">+</button>
       <button type="button" class="link" aria-label="Zoom out" @click="look.zoomOut">−</button>
-      <button type="button" class="link" :disabled="isHome" @click="set(null)">Fit to data</button>
+      <button type="button" class="link" :disabled="isHome" @click="goHome">Fit to data</button>
     </div>
   </div>
 </template>

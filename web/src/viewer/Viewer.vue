@@ -7,6 +7,7 @@ import { toHex } from '@/drawing/colours'
 import { shareText } from '@/drawing/text/numbers'
 import { layoutPlate, letterOf } from '@/plates/layout'
 import { contains } from '@/drawing/scene'
+import { fitsOf } from '@/drawing/fits'
 import { drawnKind, sceneOf } from '@/kinds/drawn'
 import { canvasMeasure } from '@/drawing/text/text'
 import { trendColour } from '@/drawing/parts/trend-style'
@@ -25,9 +26,10 @@ const plate = (shared?.plate ?? null) as PlateDocument | null
 /** Which figure of a plate is looked at by itself; the whole plate where null. */
 const picked = ref<number | null>(plate ? null : 0)
 const open = computed(() => (picked.value === null ? null : shown[picked.value]))
+const fits = computed(() => (answer.value ? fitsOf(answer.value) : []))
 const kind = computed(() => open.value && drawnKind(open.value.figure.document))
 /** Whether it has axes of its own, to be read and zoomed. */
-const hasAxes = computed(() => Boolean(kind.value?.axes))
+const hasAxes = computed(() => Boolean(kind.value?.looking))
 const answer = computed(() => open.value?.figure.answer ?? null)
 const sentence = computed(() =>
   open.value ? sentenceOf(open.value.figure.document, open.value.look) : '',
@@ -110,14 +112,14 @@ if (shared) document.title = shared.title
         <strong>{{ title }}</strong> {{ text }}
       </p>
       <FitCard
-        v-for="(trend, i) in answer.trends"
+        v-for="(trend, i) in fits"
         :key="i"
         :trend="trend"
         :colour="toHex(trendColour(open.figure.document, answer, trend))"
         :several="open.figure.document.trends.length > 1"
       />
       <p v-for="one in answer.slopes" :key="one.sentence" class="card">{{ one.sentence }}</p>
-      <p v-if="answer.association && !answer.trends.length && hasAxes" class="card">
+      <p v-if="answer.association && !fits.length && hasAxes" class="card">
         r = {{ shareText(answer.association.r) }}, n = {{ answer.association.n }}
       </p>
       <p v-if="hasAxes" class="quiet small">

@@ -60,7 +60,7 @@ function barEnds(low: Float64Array | null, high: Float64Array | null): number[] 
 }
 
 /** Ends that hug the data, and the lines as far as they pass the data but not zero. */
-function ends(
+export function ends(
   axis: Axis,
   data: AxisAnswer,
   values: Float64Array,

@@ -48,6 +48,8 @@ export interface Layout {
   rowPlace: (row: number) => [number, number] | null
   /** Marks that an axis has no place for: zero and below on a logarithmic one. */
   off: number
+  /** Whether it is a box that is turned, whose axes do not lie along the page. */
+  isTurned?: boolean
 }
 
 export function layoutFigure(

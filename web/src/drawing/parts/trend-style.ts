@@ -13,7 +13,7 @@ export const trendColour = (
   { colour }: Answer,
   { trend, group_code: code }: TrendAnswer,
 ): Colour => {
-  const own = document.trends[trend]?.colour
+  const own = (document.trends[trend] ?? document.space?.plane)?.colour
   if (own) return fromHex(own)
   return code === null || colour === null ? INK : colourOn(document, colour, code)
 }

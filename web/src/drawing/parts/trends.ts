@@ -1,5 +1,5 @@
 /** Trend lines with their bands, what is carried on, and their readings printed on the figure. */
-import type { Answer, FigureDocument, TrendAnswer } from '@/api/types'
+import type { Answer, FigureDocument, OnFigure, TrendAnswer } from '@/api/types'
 import { INK } from '@/drawing/colours'
 import type { Block } from './block'
 import { dashOf, partOf, trendColour } from './trend-style'
@@ -168,9 +168,26 @@ const share = (name: string, value: number | null | undefined): string[] =>
   value === null || value === undefined ? [] : [`${name} = ${shareText(value)}`]
 
 /** The readings of one line as they stand on the figure; empty where none are asked for. */
-export function readingText(document: FigureDocument, { trend, report }: TrendAnswer): string {
+export const readingText = (document: FigureDocument, { trend, report }: TrendAnswer): string =>
+  saidText(document.trends[trend]?.on_figure ?? [], report)
+
+/** What of a fit can be said on a figure, of whatever kind. */
+type Sayable = Pick<
+  TrendAnswer['report'],
+  | 'group'
+  | 'problem'
+  | 'equation'
+  | 'equation_note'
+  | 'n'
+  | 'r_squared'
+  | 'adjusted_r_squared'
+  | 'p_value'
+  | 'residual_sd'
+> & { r?: number | null }
+
+/** Chosen readings of a fit in one line; empty where there are none. */
+export function saidText(said: readonly OnFigure[], report: Sayable): string {
   if (report.problem !== null) return ''
-  const said = document.trends[trend]?.on_figure ?? []
   const parts = said.flatMap((what): string[] => {
     switch (what) {
       case 'equation':
@@ -180,7 +197,7 @@ export function readingText(document: FigureDocument, { trend, report }: TrendAn
       case 'adjusted_r_squared':
         return share('adjusted R²', report.adjusted_r_squared)
       case 'r':
-        return share('r', report.r)
+        return share('r', report.r ?? null)
       case 'p_value':
         return report.p_value === null ? [] : [`p ${pText(report.p_value)}`]
       case 'n':
@@ -251,12 +268,23 @@ export function readingsBlocks(
   return said.map((one) => blockOf(document, [one], measure, most))
 }
 
-function blockOf(
+const blockOf = (
   document: FigureDocument,
   said: readonly Said[],
   measure: Measure,
   most: number,
-): ReadingsBlock {
+): ReadingsBlock => ({
+  ...wordsBlock(document, said, measure, most),
+  beside: said.length === 1 ? said[0].drawn : null,
+})
+
+/** Lines of readings, each in its colour; those that are too long are broken. */
+export function wordsBlock(
+  document: FigureDocument,
+  said: readonly Pick<Said, 'text' | 'colour'>[],
+  measure: Measure,
+  most: number,
+): Block {
   const pen = penFor(document, 'readings')
   // In its trend's colour, unless one was chosen for all.
   const inked = document.type.parts.readings?.colour ? pen.colour : null
@@ -267,7 +295,6 @@ function blockOf(
   )
   const widths = lines.map(({ runs }) => widthOf(runs, pen, measure))
   return {
-    beside: said.length === 1 ? said[0].drawn : null,
     width: Math.max(...widths) + 2 * pad,
     height: lines.length * line + 2 * pad,
     place: (x, y) =>

@@ -1,5 +1,6 @@
 /** Captions whose readings stay true: what stands in braces is filled in from the answer. */
 import type { Answer, FigureDocument, FitReport, TrendAnswer } from '@/api/types'
+import { fitsOf } from '@/drawing/fits'
 import { levelText, pText, shareText, short } from './numbers'
 
 /** What can be filled in, each with what it stands for. */
@@ -34,7 +35,7 @@ export function readOffLines({ readings, solutions, level }: FitReport): string[
     ...readings.map((r) =>
       named(
         r.name,
-        `at x = ${place(r.x)}, y = ${r.y === null ? 'no value' : place(r.y)}` +
+        `${'at' in r ? `at ${String(r.at)}` : `at x = ${place(r.x)}`}, y = ${r.y === null ? 'no value' : place(r.y)}` +
           (r.mean_low === null
             ? ''
             : ` (${levelText(level)} interval of the mean ${place(r.mean_low)} to ${place(r.mean_high)}` +
@@ -78,10 +79,12 @@ function fitText(trend: TrendAnswer): string {
 
 /** One reading for each line, with its group where there are several. */
 function each(answer: Answer, read: (report: FitReport) => string | null): string {
-  const found = answer.trends.filter(fitted).flatMap((trend) => {
-    const text = read(trend.report)
-    return text === null ? [] : [(answer.trends.length > 1 ? whom(trend) : '') + text]
-  })
+  const found = fitsOf(answer)
+    .filter(fitted)
+    .flatMap((trend) => {
+      const text = read(trend.report)
+      return text === null ? [] : [(fitsOf(answer).length > 1 ? whom(trend) : '') + text]
+    })
   return found.join('; ')
 }
 
@@ -99,7 +102,7 @@ export function fieldText(
     case 'number':
       return number === null ? '' : String(number)
     case 'fits':
-      return answer.trends.filter(fitted).map(fitText).join('; ')
+      return fitsOf(answer).filter(fitted).map(fitText).join('; ')
     case 'equation':
       return each(answer, ({ equation }) => equation)
     case 'R²':
@@ -118,7 +121,9 @@ export function fieldText(
         .map(({ kind, level }) => `${levelText(level)} ${kind}`)
         .join(', ')
     case 'read off':
-      return answer.trends.flatMap(({ report }) => readOffLines(report)).join('; ')
+      return fitsOf(answer)
+        .flatMap(({ report }) => readOffLines(report))
+        .join('; ')
     case 'set aside':
       return String(counts.set_aside)
   }

@@ -9,6 +9,7 @@ export const matrix: DrawnKind = {
   scene: (figure, measure) => layoutMatrix(figure, measure).scene,
   thumbnail,
   axes: null,
+  looking: null,
   saying: (figure, measure) => {
     const { cells } = layoutMatrix(figure, measure)
     const { variables } = figure.answer.matrix!

@@ -150,5 +150,11 @@ export const matrix: FigureKind = {
     return true
   },
   isOfPair: false,
+  fitted: null,
+  tunable: ({ answer }) => [
+    { part: 'matrix', label: 'matrix' },
+    ...(answer.colour ? [{ part: 'legend' as const, label: 'legend' }] : []),
+    { part: 'title', label: 'words' },
+  ],
   hasTrend: ({ trends, matrix: held }) => trends.length > 0 || held?.below === 'trend',
 }

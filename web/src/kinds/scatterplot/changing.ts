@@ -1,9 +1,8 @@
 /** What choosing another variable changes of a figure besides it. */
-import { blankBar, blankNames } from '@/api/blank'
+import { blankBar } from '@/api/blank'
 import type { FigureDocument, VariableSummary } from '@/api/types'
 import type { Ground } from '@/statement/parts'
 
-const MOST_ALL_NAMED = 40
 /** What was set for one variable on an axis and says nothing of another. */
 const UNSET = { title: null, low: null, high: null, step: null, positions: [], crosses: null }
 
@@ -31,15 +30,6 @@ export function takeOff({ edit }: Ground, place: number): void {
   edit((draft) => {
     draft.y.splice(place, 1)
     draft.axes.y = { ...draft.axes.y, ...UNSET }
-  })
-}
-
-/** Few points are all named; of many, those that lie outermost. */
-export function setNames({ edit, drawn }: Ground, name: string | null): void {
-  edit((draft) => {
-    if (name === null) draft.names = null
-    else if (draft.names) draft.names.variable = name
-    else draft.names = blankNames(name, drawn <= MOST_ALL_NAMED ? 'all' : 'outermost')
   })
 }
 

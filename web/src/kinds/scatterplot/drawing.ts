@@ -2,10 +2,12 @@
 import { homeView } from '@/drawing/layout/extents'
 import { layoutFigure } from '@/drawing/layout/figure'
 import type { DrawnKind } from '../drawn-kind'
+import { zooming } from './looking'
 import { thumbnail } from './thumbnail'
 
 export const scatterplot: DrawnKind = {
   scene: (figure, measure) => layoutFigure(figure, measure).scene,
   thumbnail,
   axes: { home: homeView, layout: layoutFigure },
+  looking: zooming,
 }

@@ -1,4 +1,6 @@
 /** The figure of one pair of axes: its name, and its statement. */
+import { blankTrend } from '@/api/blank'
+import { USUAL_FAMILY } from '@/model/families'
 import { joined } from '@/model/words'
 import { namesOf } from '@/statement/parts'
 import type { FigureKind } from '../figure-kind'
@@ -12,5 +14,25 @@ export const scatterplot: FigureKind = {
   },
   statement,
   isOfPair: true,
+  fitted: {
+    of: ({ trends }) => trends,
+    never: [],
+    offer: 'Fit a straight line',
+    add: (draft) => void draft.trends.push(blankTrend(USUAL_FAMILY, null)),
+    each: (draft, by) => {
+      for (const trend of draft.trends) trend.by = by
+    },
+  },
+  tunable: ({ document, answer }) => [
+    { part: 'marks', label: 'marks' },
+    { part: 'x-axis', label: 'axis across' },
+    { part: 'y-axis', label: 'axis up' },
+    ...(answer.colour || answer.size ? [{ part: 'legend' as const, label: 'legend' }] : []),
+    ...document.trends.map((_, i) => ({
+      part: `trend-${i}` as const,
+      label: document.trends.length > 1 ? `trend ${i + 1}` : 'trend',
+    })),
+    { part: 'title', label: 'words' },
+  ],
   hasTrend: ({ trends }) => trends.length > 0,
 }

@@ -1,5 +1,5 @@
 /** The sentence of a figure of one pair of axes. */
-import { blankColour, blankSize, blankTrend, setFamily as giveFamily } from '@/api/blank'
+import { blankColour, blankTrend, setFamily as giveFamily } from '@/api/blank'
 import type { FigureDocument, Trend } from '@/api/types'
 import { familyLabel } from '@/model/families'
 import { filterWords } from '@/statement/filter-words'
@@ -8,14 +8,9 @@ import {
   bandLabel,
   bandOptions,
   byOptions,
-  canBeEither,
-  colourOptions,
   familyOptions,
-  nameOptions,
-  sizeOptions,
   typedBand,
   upOptions,
-  type Option,
 } from '@/statement/options'
 import {
   act,
@@ -28,47 +23,19 @@ import {
   type Statement,
   type StatementPart,
 } from '@/statement/parts'
-import { addBars, setAxis, setNames, addUp, takeOff } from './changing'
+import {
+  colourOffers,
+  colourParts,
+  nameOffers,
+  nameParts,
+  scaleOf,
+  sizeOffers,
+  sizeParts,
+} from '@/statement/marks'
+import { addBars, addUp, setAxis, takeOff } from './changing'
 
 const MOST_TRENDS = 3
 const MOST_UP = 12
-
-const AS: Option<'amount' | 'category'>[] = [
-  { label: 'an amount', value: 'amount' },
-  { label: 'a category', value: 'category' },
-]
-
-const scaleOf = (ground: Ground): 'amount' | 'category' => {
-  const { colour } = ground.document
-  const kind = namesOf(ground).variable(colour?.variable ?? '')?.kind
-  return colour?.scale ?? (kind === 'number' || kind === 'date' ? 'amount' : 'category')
-}
-
-function setSize({ edit }: Ground, name: string | null): void {
-  edit((draft) => {
-    draft.size = name === null ? null : { ...(draft.size ?? blankSize(name)), variable: name }
-  })
-}
-
-function setColour({ variables, document, edit }: Ground, name: string | null): void {
-  const groups = byOptions([...variables], document.colour).some(({ value }) => value === name)
-  edit((draft) => {
-    const before = draft.colour?.variable
-    draft.colour = name === null ? null : blankColour(name)
-    draft.legend.title = null
-    for (const trend of draft.trends)
-      if (before && trend.by === before) trend.by = groups && name !== null ? name : null
-    draft.trends = distinct(draft.trends)
-  })
-}
-
-function distinct(trends: Trend[]): Trend[] {
-  const seen = new Set<string>()
-  return trends.filter(({ family, by }) => {
-    const key = `${family} ${by}`
-    return !seen.has(key) && seen.add(key)
-  })
-}
 
 /** Lines of groups are told apart by colour, so that the marks are coloured with them. */
 function setBy(ground: Ground, place: number, by: string | null): void {
@@ -108,34 +75,6 @@ function upParts(ground: Ground): StatementPart[] {
       choose: (name) => (name === null ? takeOff(ground, i) : setAxis(ground, 'y', name, i)),
     }),
   ])
-}
-
-function colourParts(ground: Ground): StatementPart[] {
-  const { document, variables, edit } = ground
-  const { within, variable } = namesOf(ground)
-  const { colour } = document
-  if (!colour) return []
-  return [
-    text(', coloured by '),
-    choice({
-      label: 'Colour',
-      text: within(colour.variable),
-      options: colourOptions([...variables]),
-      chosen: colour.variable,
-      choose: (name) => setColour(ground, name),
-    }),
-    ...(canBeEither(variable(colour.variable))
-      ? [
-          text(' as '),
-          choice({
-            label: 'Colour read as',
-            options: AS,
-            chosen: scaleOf(ground),
-            choose: (scale) => edit((draft) => (draft.colour!.scale = scale)),
-          }),
-        ]
-      : []),
-  ]
 }
 
 function trendParts(ground: Ground, trend: Trend, place: number): StatementPart[] {
@@ -193,7 +132,7 @@ export function statement(ground: Ground): Statement {
   const { document, tune, edit } = ground
   const variables = [...ground.variables]
   const { within } = namesOf(ground)
-  const { size, names, error_bars: bars } = document
+  const { error_bars: bars } = document
   const hasBars = Boolean(bars.x ?? bars.y)
   const more = upOptions(variables, document.y)
   return {
@@ -207,31 +146,9 @@ export function statement(ground: Ground): Statement {
         chosen: document.x,
         choose: (name) => setAxis(ground, 'x', name),
       }),
-      ...(size
-        ? [
-            text(', sized by '),
-            choice({
-              label: 'Size',
-              text: size.variable ? within(size.variable) : 'influence',
-              options: sizeOptions(variables),
-              chosen: size.variable,
-              choose: (name) => setSize(ground, name),
-            }),
-          ]
-        : []),
+      ...sizeParts(ground),
       ...colourParts(ground),
-      ...(names
-        ? [
-            text(', named by '),
-            choice({
-              label: 'Names',
-              text: within(names.variable),
-              options: nameOptions(variables),
-              chosen: names.variable,
-              choose: (name) => setNames(ground, name),
-            }),
-          ]
-        : []),
+      ...nameParts(ground),
       ...(hasBars ? [text(', with '), act('error bars', 'error bars', () => tune('marks'))] : []),
       ...document.trends.flatMap((trend, i) => trendParts(ground, trend, i)),
       { kind: 'rows', text: document.rows ? filterWords(document.rows, variables) : '' },
@@ -247,36 +164,9 @@ export function statement(ground: Ground): Statement {
             }),
           ]
         : []),
-      ...(size
-        ? []
-        : [
-            choice({
-              label: 'Add a size',
-              text: '+ size',
-              options: sizeOptions(variables).slice(0, -1),
-              choose: (name) => setSize(ground, name),
-            }),
-          ]),
-      ...(document.colour || document.y.length > 1
-        ? []
-        : [
-            choice({
-              label: 'Add a colour',
-              text: '+ colour',
-              options: colourOptions(variables).slice(0, -1),
-              choose: (name) => setColour(ground, name),
-            }),
-          ]),
-      ...(names
-        ? []
-        : [
-            choice({
-              label: 'Add names',
-              text: '+ names',
-              options: nameOptions(variables).slice(0, -1),
-              choose: (name) => setNames(ground, name),
-            }),
-          ]),
+      ...sizeOffers(ground),
+      ...(document.y.length > 1 ? [] : colourOffers(ground)),
+      ...nameOffers(ground),
       ...(hasBars
         ? []
         : [

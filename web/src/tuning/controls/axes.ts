@@ -1,7 +1,8 @@
 /** An axis: its title, ends and scale, its ticks and their labels, its lines. */
-import type { Axis } from '@/api/types'
+import type { Axis, FigureDocument } from '@/api/types'
 import { dateText, valueText } from '@/drawing/geometry/ticks'
 import { homeView } from '@/drawing/layout/extents'
+import { depthEnds } from '@/drawing/layout/space'
 import { titled } from '@/drawing/text/titled'
 import { parsePlace } from '@/model/parse'
 import {
@@ -17,22 +18,34 @@ import {
   type Scope,
 } from './control'
 
-type Side = 'x' | 'y'
+export type Side = 'x' | 'y' | 'depth'
+
+const baseOf = (side: Side) => (side === 'depth' ? 'space.axis' : (`axes.${side}` as const))
+const axisIn = ({ axes, space }: FigureDocument, side: Side): Axis =>
+  side === 'depth' ? space!.axis : axes[side]
+const wordsOf = ({ drawn }: Scope, side: Side) =>
+  (side === 'depth' ? drawn?.answer.space?.depth : drawn?.answer[side])?.variable
+
+const inBox = (why: string) => (scope: Scope) => (scope.drawn?.answer.space ? why : '')
+const onWalls = inBox('In a box the walls carry gridlines.')
+const ofPlot = inBox('It belongs to a plot of two axes.')
 
 const shown = (value: number, scope: Scope, side: Side): string =>
   isDate(side)(scope) ? dateText(value) : valueText(value)
 
-const home = ({ drawn }: Scope, side: Side): readonly [number, number] =>
-  drawn ? homeView(drawn)[side] : [0, 1]
+const home = ({ drawn }: Scope, side: Side): readonly [number, number] => {
+  if (!drawn) return [0, 1]
+  return side !== 'depth' ? homeView(drawn)[side] : drawn.answer.space ? depthEnds(drawn) : [0, 1]
+}
 
-function standardTitle({ drawn }: Scope, side: Side): string {
-  const words = drawn?.answer[side].variable
+function standardTitle(scope: Scope, side: Side): string {
+  const words = wordsOf(scope, side)
   return words ? titled(words) : ''
 }
 
 function checkEnd(side: Side, end: 'low' | 'high') {
   return (value: number | null, scope: Scope): string => {
-    const { scale, ...axis } = scope.document.axes[side]
+    const { scale, ...axis } = axisIn(scope.document, side)
     const next = { ...axis, [end]: value }
     const low = next.low ?? home(scope, side)[0]
     const high = next.high ?? home(scope, side)[1]
@@ -47,10 +60,11 @@ function checkEnd(side: Side, end: 'low' | 'high') {
 }
 
 export function axisControls(side: Side) {
-  const axis = ({ document }: Scope): Axis => document.axes[side]
+  const base = baseOf(side)
+  const axis = ({ document }: Scope): Axis => axisIn(document, side)
   const end = (which: 'low' | 'high', label: string, find: string): Control =>
     place({
-      at: `axes.${side}.${which}`,
+      at: `${base}.${which}`,
       label,
       find,
       placeholder: (scope) => shown(home(scope, side)[which === 'low' ? 0 : 1], scope, side),
@@ -59,7 +73,7 @@ export function axisControls(side: Side) {
     })
   const title: Control[] = [
     text({
-      at: `axes.${side}.title`,
+      at: `${base}.title`,
       label: 'Title',
       find: 'axis name words',
       maxlength: 500,
@@ -67,7 +81,7 @@ export function axisControls(side: Side) {
       read: (scope) => axis(scope).title ?? standardTitle(scope, side),
       // An axis may go without a title: nothing is not the same as what it is called by itself.
       write: (draft, words, scope) =>
-        (draft.axes[side].title = words === standardTitle(scope, side) ? null : words),
+        (axisIn(draft, side).title = words === standardTitle(scope, side) ? null : words),
     }),
   ]
   const ends: Control[] = [
@@ -76,7 +90,7 @@ export function axisControls(side: Side) {
   ]
   const scale: Control[] = [
     choice<Axis['scale']>({
-      at: `axes.${side}.scale`,
+      at: `${base}.scale`,
       label: 'Scale',
       find: 'log logarithmic linear square root',
       options: [
@@ -87,14 +101,14 @@ export function axisControls(side: Side) {
       off: (scope) => (isDate(side)(scope) ? 'Dates run evenly.' : ''),
       // Another scale may have no place for the end that was typed.
       write: (draft, value) => {
-        const own = draft.axes[side]
+        const own = axisIn(draft, side)
         const least = value === 'log' ? Number.MIN_VALUE : 0
         const fits = value === 'linear' || own.low === null || own.low >= least
         Object.assign(own, { scale: value, low: fits ? own.low : null })
       },
     }),
     choice<Axis['base']>({
-      at: `axes.${side}.base`,
+      at: `${base}.base`,
       label: 'Base',
       find: 'logarithm',
       options: [
@@ -105,7 +119,7 @@ export function axisControls(side: Side) {
       off: unless((scope) => axis(scope).scale === 'log', 'The axis is not logarithmic.'),
     }),
     choice({
-      at: `axes.${side}.reversed`,
+      at: `${base}.reversed`,
       label: 'Direction',
       find: 'reverse flip invert',
       options: [
@@ -114,7 +128,7 @@ export function axisControls(side: Side) {
       ],
     }),
     choice<Axis['grid']>({
-      at: `axes.${side}.grid`,
+      at: `${base}.grid`,
       label: 'Gridlines',
       find: 'grid lines background',
       options: [
@@ -122,18 +136,19 @@ export function axisControls(side: Side) {
         { value: 'large', label: 'at large ticks' },
         { value: 'all', label: 'at all ticks' },
       ],
+      off: onWalls,
     }),
   ]
   const tickPlaces: Control[] = [
     place({
-      at: `axes.${side}.step`,
+      at: `${base}.step`,
       label: 'Tick every',
       find: 'interval spacing ticks days',
       placeholder: () => 'as fits',
       check: (value) => (value !== null && value <= 0 ? 'A step is larger than zero.' : ''),
     }),
     text({
-      at: `axes.${side}.positions`,
+      at: `${base}.positions`,
       label: 'Own ticks at',
       find: 'positions places',
       maxlength: 4000,
@@ -143,7 +158,7 @@ export function axisControls(side: Side) {
           .positions.map((value) => shown(value, scope, side))
           .join('; '),
       write: (draft, words, scope) =>
-        (draft.axes[side].positions = words
+        (axisIn(draft, side).positions = words
           .split(/;|,\s/)
           .map((one) => parsePlace(one.trim(), isDate(side)(scope)))
           .filter((value) => !Number.isNaN(value))
@@ -152,7 +167,7 @@ export function axisControls(side: Side) {
   ]
   const ticks: Control[] = [
     choice<Axis['ticks']>({
-      at: `axes.${side}.ticks`,
+      at: `${base}.ticks`,
       label: 'Ticks',
       find: 'marks on the axis',
       options: [
@@ -163,7 +178,7 @@ export function axisControls(side: Side) {
       ],
     }),
     slider({
-      at: `axes.${side}.small_ticks`,
+      at: `${base}.small_ticks`,
       label: 'Small ticks between',
       find: 'minor ticks',
       min: 0,
@@ -173,19 +188,19 @@ export function axisControls(side: Side) {
   ]
   const tickWords: Control[] = [
     place({
-      at: `axes.${side}.digits`,
+      at: `${base}.digits`,
       label: 'Decimals',
       find: 'digits precision',
       placeholder: () => 'as needed',
       write: (draft, value) =>
-        (draft.axes[side].digits =
+        (axisIn(draft, side).digits =
           value === null ? null : Math.max(0, Math.min(12, Math.round(value)))),
     }),
-    text({ at: `axes.${side}.prefix`, label: 'Before', find: 'prefix currency', maxlength: 20 }),
-    text({ at: `axes.${side}.suffix`, label: 'After', find: 'suffix percent', maxlength: 20 }),
+    text({ at: `${base}.prefix`, label: 'Before', find: 'prefix currency', maxlength: 20 }),
+    text({ at: `${base}.suffix`, label: 'After', find: 'suffix percent', maxlength: 20 }),
   ]
   const labels = choice<Axis['labels']>({
-    at: `axes.${side}.labels`,
+    at: `${base}.labels`,
     label: 'Tick labels',
     find: 'rotate slanted angle',
     options: [
@@ -194,14 +209,16 @@ export function axisControls(side: Side) {
       { value: 'slanted', label: 'slanted' },
       { value: 'upright', label: 'upright' },
     ],
+    off: inBox('Words beside a box stay level.'),
   })
   const lines: Control[] = [
     place({
-      at: `axes.${side}.crosses`,
+      at: `${base}.crosses`,
       label: 'The other axis stands at',
       find: 'cross origin zero',
       placeholder: () => 'the edge',
       isDate: isDate(side),
+      off: ofPlot,
     }),
     choice({
       at: 'axes.frame',
@@ -212,6 +229,7 @@ export function axisControls(side: Side) {
         { value: 'full', label: 'the plot' },
         { value: 'box', label: 'all round' },
       ],
+      off: ofPlot,
     }),
     choice({
       at: 'axes.equal',
@@ -221,9 +239,10 @@ export function axisControls(side: Side) {
         { value: false, label: 'fill the page' },
         { value: true, label: 'equal units' },
       ],
+      off: ofPlot,
     }),
     slider({
-      at: `axes.${side}.width`,
+      at: `${base}.width`,
       label: 'Line',
       find: 'axis line width',
       min: 0,
@@ -231,10 +250,10 @@ export function axisControls(side: Side) {
       step: 0.25,
       text: (width) => (width ? points(width) : 'none'),
     }),
-    colour({ at: `axes.${side}.colour`, label: 'Colour of the line', find: 'axis' }),
+    colour({ at: `${base}.colour`, label: 'Colour of the line', find: 'axis' }),
   ]
   const margin = choice({
-    at: `margins.${side}`,
+    at: `margins.${side === 'y' ? 'y' : 'x'}`,
     label: 'Distribution along the axis',
     find: 'histogram density box margin',
     options: [
@@ -243,6 +262,7 @@ export function axisControls(side: Side) {
       { value: 'density', label: 'density' },
       { value: 'box', label: 'box' },
     ],
+    off: ofPlot,
   })
   return { title, ends, scale, tickPlaces, ticks, tickWords, labels, lines, margin }
 }

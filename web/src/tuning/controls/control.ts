@@ -216,6 +216,6 @@ export const unless =
     holds(scope) ? '' : why
 
 export const isDate =
-  (side: 'x' | 'y') =>
+  (side: 'x' | 'y' | 'depth') =>
   ({ drawn }: Scope): boolean =>
-    drawn?.answer[side].variable.kind === 'date'
+    (side === 'depth' ? drawn?.answer.space?.depth : drawn?.answer[side])?.variable.kind === 'date'

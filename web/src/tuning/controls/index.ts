@@ -12,6 +12,7 @@ import { MARKS_OF_MATRIX, REGIONS } from './matrix'
 import { referenceControls } from './references'
 import { movedControls, singledControls } from './rows'
 import { bandControls, READINGS, readOffControls, trendControls } from './trends'
+import * as space from './space'
 import * as words from './words'
 
 export interface Found {
@@ -77,6 +78,15 @@ export function allControls(
       singledControls(i).map(of(`row-${rows[0]}`, 'Row')),
     ),
     ...(row === undefined ? [] : movedControls(row).map(of(`row-${row}`, 'Row'))),
+    ...(document.space
+      ? [
+          ...flat(axisControls('depth')).map(of('depth-axis', 'Axis in depth')),
+          ...[...space.TURN, ...space.DEPTH, ...space.WALLS, ...space.SHADOWS].map(
+            of('space', 'Box'),
+          ),
+        ]
+      : []),
+    ...(document.space?.plane ? [...space.PLANE, space.PLANE_LEVEL].map(of('plane', 'Plane')) : []),
     ...[...REGIONS, ...MARKS_OF_MATRIX].map(of('matrix', 'Matrix')),
   ]
 }

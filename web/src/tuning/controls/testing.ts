@@ -7,9 +7,11 @@ import {
   blankLettering,
   blankMatrix,
   blankNames,
+  blankPlane,
   blankPlate,
   blankReference,
   blankSize,
+  blankSpace,
   blankTrend,
 } from '@/api/blank'
 import type { FigureDocument, PlateDocument, VariableSummary } from '@/api/types'
@@ -53,6 +55,7 @@ export function full(): FigureDocument {
     ],
     notes: [{ text: 'Note', anchor: 'page', x: 0.2, y: 0.3, points_to: [3, 4] }],
     singled_out: [{ rows: [7], colour: null, shape: null, size: 1.6, name: null }],
+    space: { ...blankSpace('z'), plane: blankPlane(null) },
     matrix: { ...blankMatrix(['x', 'y']), below: 'trend', above: 'r' },
   }
 }

@@ -1,0 +1,12 @@
+/** The 3-D scatterplot, drawn. */
+import { layoutSpace } from '@/drawing/layout/space'
+import type { DrawnKind } from '../drawn-kind'
+import { turning } from './looking'
+import { thumbnail } from './thumbnail'
+
+export const space: DrawnKind = {
+  scene: (figure, measure) => layoutSpace(figure, measure).scene,
+  thumbnail,
+  axes: null,
+  looking: turning,
+}
