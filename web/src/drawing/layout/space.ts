@@ -63,18 +63,27 @@ interface Prepared {
   inBox: InBox
 }
 
-const kept = new WeakMap<Marks, { figure: Figure; prepared: Prepared }>()
+const kept = new WeakMap<Marks, { key: string; answer: Answer; prepared: Prepared }>()
 
 /** What stays while the box is turned: looks, scales, values in the box. */
 function preparedFor(figure: Figure): Prepared {
   const { document, answer, marks, only } = figure
+  const held = spaceOf(figure)
+  // All that it depends on: a turn that is kept makes another document of the same.
+  const key = JSON.stringify([
+    document.axes,
+    document.jitter,
+    document.marks,
+    document.size,
+    document.colour,
+    document.singled_out,
+    document.page,
+    held.axis,
+    held.jitter,
+    only,
+  ])
   const known = kept.get(marks)
-  if (
-    known?.figure.document === document &&
-    known.figure.answer === answer &&
-    (known.figure.only ?? null) === (only ?? null)
-  )
-    return known.prepared
+  if (known?.key === key && known.answer === answer) return known.prepared
   const { axes, jitter, page } = document
   const { axis, jitter: deep } = spaceOf(figure)
   const home = homeView(figure)
@@ -95,7 +104,7 @@ function preparedFor(figure: Figure): Prepared {
       of: marks,
     },
   }
-  kept.set(marks, { figure, prepared })
+  kept.set(marks, { key, answer, prepared })
   return prepared
 }
 
@@ -171,7 +180,7 @@ export function layoutSpace(
     ...planeItems(document, answer, scales, camera),
     ...residualItems(document, answer, marks, scales, camera),
     ...(texts ?? [before]),
-    ...placesReadOff(document, answer, scales, camera),
+    ...placesReadOff(document, answer, scales, camera, measure),
     ...axes.flatMap(({ drawn }) => drawn.items),
     ...names.items,
     ...words.items,

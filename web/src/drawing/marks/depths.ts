@@ -81,13 +81,33 @@ export function lookAt(
  * @param most so many at most, evenly from all: while a hand turns the box
  */
 export function placeInBox(
-  { across, up, depth, of }: InBox,
+  inBox: InBox,
   made: Looks,
   camera: Camera,
   depths: Depths,
   clip: Box,
   paper: Colour,
   most = Infinity,
+): PlacedMarks {
+  const key = JSON.stringify([camera, depths.fade, depths.shrink, clip, paper, most])
+  const known = latest.get(inBox)
+  if (known?.key === key && known.made === made) return known.placed
+  const placed = placedIn(inBox, made, camera, depths, clip, paper, most)
+  latest.set(inBox, { key, made, placed })
+  return placed
+}
+
+/** The latest places: what is drawn beside the page is the same as long as they are. */
+const latest = new WeakMap<InBox, { key: string; made: Looks; placed: PlacedMarks }>()
+
+function placedIn(
+  { across, up, depth, of }: InBox,
+  made: Looks,
+  camera: Camera,
+  depths: Depths,
+  clip: Box,
+  paper: Colour,
+  most: number,
 ): PlacedMarks {
   const count = across.length
   const stride = Math.max(1, Math.ceil(count / most))

@@ -1,13 +1,14 @@
 /** Planes in the box: wires and a veil between them, lines of residuals, and what is read off. */
 import type { Answer, FigureDocument, Marks } from '@/api/types'
 import { fromHex, INK } from '@/drawing/colours'
+import { corners } from '@/drawing/geometry/boxes'
 import { onPage, TALL, type Camera } from '@/drawing/geometry/camera'
 import type { Scale } from '@/drawing/geometry/scale'
 import { dateText, GAP, valueText } from '@/drawing/geometry/ticks'
 import { colourOn } from '@/drawing/marks/looks'
 import type { Colour, Item } from '@/drawing/scene'
 import { penFor } from '@/drawing/text/lettering'
-import { parseRuns } from '@/drawing/text/text'
+import { parseRuns, widthOf, type Measure } from '@/drawing/text/text'
 
 export type PlaneReport = NonNullable<Answer['space']>['planes'][number]
 export type Surface = NonNullable<PlaneReport['surface']>
@@ -206,7 +207,8 @@ export function residualItems(
     part: 'space',
     points: Float64Array.from(points),
     stroke: planeColour(document, answer, report),
-    opacity: 0.5,
+    // Many of them would hide what they lead from.
+    opacity: points.length > 800 ? 0.22 : 0.55,
     width: 0.9,
   }))
 }
@@ -217,6 +219,7 @@ export function placesReadOff(
   answer: Answer,
   scales: Scales3,
   camera: Camera,
+  measure: Measure,
 ): Item[] {
   const { variable } = answer.y
   const pen = penFor(document, 'readings')
@@ -234,6 +237,8 @@ export function placesReadOff(
         variable.kind === 'date'
           ? dateText(up)
           : valueText(Number(up.toPrecision(4))) + (variable.unit ? GAP + variable.unit : '')
+      const runs = parseRuns(name ? `${name}: ${value}` : value)
+      const width = widthOf(runs, pen, measure) + 6
       return [
         {
           kind: 'segments',
@@ -251,11 +256,19 @@ export function placesReadOff(
           fill: colour,
         },
         {
+          kind: 'path',
+          part: 'space',
+          points: corners({ x: x + 6, y: y - 6 - pen.size, width, height: pen.size * 1.3 }),
+          closed: true,
+          fill: fromHex(document.page.background),
+          fillOpacity: 0.85,
+        },
+        {
           kind: 'text',
           part: 'space',
-          x: x + 6,
+          x: x + 9,
           y: y - 5,
-          runs: parseRuns(name ? `${name}: ${value}` : value),
+          runs,
           ...pen,
           colour,
           anchor: 'start',
