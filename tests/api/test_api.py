@@ -52,7 +52,13 @@ class TestStudies:
 
     def test_the_demo_study_is_made_once(self, client: TestClient, study: dict) -> None:
         assert client.post("/api/studies/demo").json()["id"] == study["id"]
-        assert len(study["figures"]) == 6
+        assert len(study["figures"]) == 8
+
+
+def of_stations(study: dict) -> dict:
+    """The document of the demo's bubble chart."""
+    found = (f["document"] for f in study["figures"])
+    return next(document for document in found if document["x"] == "altitude")
 
 
 class TestFigures:
@@ -558,7 +564,7 @@ class TestWholeStudies:
         assert client.get(address).json()["figures"] == study["figures"]
 
     def test_a_figure_and_its_table_as_one_file(self, client: TestClient, study: dict) -> None:
-        document = study["figures"][3]["document"]
+        document = of_stations(study)
         saved = client.post("/api/packages", json=document)
         other = client.post("/api/studies", json={"name": "Other"}).json()
         upload = send(client, saved.content, "bubbles.zip")
@@ -597,7 +603,7 @@ class TestPlates:
 
 class TestSharing:
     def asked(self, study: dict, **more: object) -> dict:
-        return {"title": "Stations", "figures": [study["figures"][3]["document"]], **more}
+        return {"title": "Stations", "figures": [of_stations(study)], **more}
 
     def test_shared_listed_opened_and_withdrawn(self, client: TestClient, study: dict) -> None:
         address = f"/api/studies/{study['id']}/shares"

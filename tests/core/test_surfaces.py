@@ -62,8 +62,10 @@ def test_coefficients_and_intervals_are_those_of_exact_arithmetic(degree: int) -
     # The quantile of Student's t, by its incomplete beta function at 30 digits.
     mpmath.mp.dps = 30
     tail = mpmath.findroot(
-        lambda t: mpmath.betainc(df / mpmath.mpf(2), 0.5, 0, df / (df + t * t), regularized=True)
-        - mpmath.mpf("0.1"),
+        lambda t: (
+            mpmath.betainc(df / mpmath.mpf(2), 0.5, 0, df / (df + t * t), regularized=True)
+            - mpmath.mpf("0.1")
+        ),
         2.5,
     )
     assert found[1].high == pytest.approx(found[1].value + float(tail) * se[1], rel=1e-11)

@@ -320,9 +320,9 @@ class TestChanging:
     def test_a_figure_is_added_and_deleted(self, demo: Page) -> None:
         demo.get_by_role("button", name="Add a figure").click()
         figures = demo.locator("[aria-label=Figures] .figure")
-        expect(figures).to_have_count(7)
+        expect(figures).to_have_count(9)
         demo.get_by_role("button", name="Delete the open figure").click()
-        expect(figures).to_have_count(6)
+        expect(figures).to_have_count(8)
         drawn(demo)
 
 

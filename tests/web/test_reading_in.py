@@ -74,7 +74,7 @@ def test_a_file_that_is_left_leaves_nothing(demo: Page, trial: Path) -> None:
     demo.get_by_role("button", name="Leave it").click()
     drawn(demo)
     assert statement(demo).startswith("Yield against humidity")
-    expect(demo.locator("[aria-label=Figures] .figure")).to_have_count(6)
+    expect(demo.locator("[aria-label=Figures] .figure")).to_have_count(8)
 
 
 def test_a_study_begins_with_a_file(page: Page, server: object, trial: Path) -> None:

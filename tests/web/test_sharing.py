@@ -175,7 +175,7 @@ def test_a_study_is_copied_deleted_brought_back_and_read_in(demo: Page, tmp_path
     demo.get_by_role("link", name="Yarrowdew").click()
     demo.get_by_role("button", name="Copy", exact=True).click()
     copy = demo.get_by_role("listitem").filter(has=demo.get_by_label("Open Dew survey (copy)"))
-    expect(copy).to_contain_text("6 figures · 2 plates")
+    expect(copy).to_contain_text("8 figures · 2 plates")
     name = demo.get_by_label("Name of the study Dew survey (copy)")
     name.fill("Second survey")
     name.press("Enter")

@@ -75,8 +75,8 @@ def good_step(rough: float) -> float:
     return 5 * power if lead < math.sqrt(50) else 10 * power
 
 
-def histogram(values: Array, step: float | None = None) -> Histogram:
-    """Count values in steps that begin at a multiple of the step.
+def histogram(values: Array, step: float | None = None, start: float | None = None) -> Histogram:
+    """Count values in steps that begin at a multiple of the step, or at a given place.
 
     Parameters
     ----------
@@ -84,7 +84,17 @@ def histogram(values: Array, step: float | None = None) -> Histogram:
         Finite, at least one.
     step : float, optional
         By Freedman and Diaconis (1981), 2 IQR n^(-1/3), rounded to a good step, where None.
+    start : float, optional
+        An edge from which the steps are counted.
     """
+    if start is not None:
+        width = histogram(values).step if step is None else step
+        # Whole numbers stand where they are put.
+        shift = start - math.floor(start / width) * width
+        moved = histogram(values - shift, width)
+        if moved.edges[0] % width:
+            moved = _in_steps(values - shift, width)
+        return Histogram(moved.edges + shift, moved.counts, width)
     exponent = exponent_of(values if step is None else np.append(values, step))
     if exponent:
         smaller = None if step is None else math.ldexp(step, -exponent)
@@ -100,6 +110,11 @@ def histogram(values: Array, step: float | None = None) -> Histogram:
         step = good_step(max(rough, (high - low) / MOST_BINS))
     if step <= 1 and bool((values == np.round(values)).all()):
         return _whole(values)
+    return _in_steps(values, step)
+
+
+def _in_steps(values: Array, step: float) -> Histogram:
+    low, high = float(values.min()), float(values.max())
     first = math.floor(low / step)
     bins = max(1, math.floor(high / step) - first + 1)
     if bins > 1 and high == (first + bins - 1) * step:
@@ -116,7 +131,7 @@ def _whole(values: Array) -> Histogram:
     return Histogram(low - 0.5 + np.arange(len(counts) + 1, dtype=np.float64), counts, 1.0)
 
 
-def kernel_density(values: Array, points: int = 128) -> Density:
+def kernel_density(values: Array, points: int = 128, bandwidth: float | None = None) -> Density:
     """Smooth the distribution of values with a Gaussian kernel.
 
     The bandwidth is found by the plug-in rule of Botev, Grotowski and Kroese (2010, section 5),
@@ -128,10 +143,13 @@ def kernel_density(values: Array, points: int = 128) -> Density:
         Finite, with at least two distinct values.
     points : int
         How many places the density is given at.
+    bandwidth : float, optional
+        Standard deviation of the kernel; found where None.
     """
     inner, exponent = scaled(values)
     if exponent:
-        found = kernel_density(inner, points)
+        chosen = None if bandwidth is None else math.ldexp(bandwidth, -exponent)
+        found = kernel_density(inner, points, chosen)
         return Density(
             np.ldexp(found.at, exponent),
             np.ldexp(found.density, -exponent),
@@ -149,7 +167,11 @@ def kernel_density(values: Array, points: int = 128) -> Density:
     cosines = fft.dct(shares, type=2)
     waves = np.arange(1, GRID, dtype=np.float64) ** 2
     squares = (cosines[1:] / 2) ** 2
-    time = _plug_in_time(len(np.unique(values)), waves, squares)
+    time = (
+        _plug_in_time(len(np.unique(values)), waves, squares)
+        if bandwidth is None
+        else (min(bandwidth, span / 2) / width) ** 2
+    )
     if time is None:
         spread = float(values.std(ddof=1))
         time = (0.9 * spread * len(values) ** -0.2 / width) ** 2

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from yarrowdew.demo.tables import VALLEYS, demo_tables
+from yarrowdew.figures.document.distribution import Distribution
 from yarrowdew.figures.document.marks import Colour, ErrorBar, ErrorBars, Jitter, Names, Size
 from yarrowdew.figures.document.matrix import Matrix
 from yarrowdew.figures.document.space import Plane, Space, Turn
@@ -66,6 +67,18 @@ def demo_study() -> list[tuple[Table, list[FigureDocument]]]:
                             variable="wind",
                             turn=Turn(around=-24, above=14),
                             plane=Plane(by="valley", fill=0.1),
+                        ),
+                    }
+                ),
+                FigureDocument.model_validate(
+                    {
+                        "table": "",
+                        "kind": "distribution",
+                        "x": "humidity",
+                        "y": ["yield"],
+                        "colour": Colour(variable="mesh"),
+                        "distribution": Distribution(
+                            variable="yield", by="mesh", density=True, lying=True
                         ),
                     }
                 ),
@@ -134,7 +147,7 @@ def demo_plates(figures: Sequence[str]) -> list[PlateDocument]:
 
     The first shows the bands of the cistern's line at three levels, the second each valley by itself.
     """
-    yield_against_humidity, level_by_day = figures[0], figures[6]
+    yield_against_humidity, level_by_day = figures[0], figures[7]
     return [
         PlateDocument(
             cells=[

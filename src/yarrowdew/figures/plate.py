@@ -10,6 +10,7 @@ from pydantic import BeforeValidator, Discriminator, Field, Tag, model_validator
 from yarrowdew.core.intervals import HIGHEST_LEVEL, LOWEST_LEVEL
 from yarrowdew.figures.document.base import Caption, DocumentPart, Public, Words
 from yarrowdew.figures.document.families import HasFamily, by_family
+from yarrowdew.figures.document.space import Turn
 from yarrowdew.figures.document.upgrading import with_settings
 from yarrowdew.figures.document.words import Page
 from yarrowdew.tables.holding import CategoryName, VariableName
@@ -47,6 +48,12 @@ class WithVariable(DocumentPart):
     variable: Public[VariableName]
 
 
+class SeenFrom(Turn):
+    """A 3-D scatterplot seen from elsewhere."""
+
+    thing: Public[Literal["turn"]]
+
+
 if TYPE_CHECKING:
     WithForm = WithFormPart
 else:
@@ -62,7 +69,8 @@ Varied = Annotated[
     Annotated[AtLevel, Tag("level")]
     | Annotated[OfCategory, Tag("category")]
     | Annotated[WithForm, Tag("form")]
-    | Annotated[WithVariable, Tag("variable")],
+    | Annotated[WithVariable, Tag("variable")]
+    | Annotated[SeenFrom, Tag("turn")],
     Discriminator(_thing),
     BeforeValidator(with_settings),
 ]

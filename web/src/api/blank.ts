@@ -46,6 +46,9 @@ export function setFamily(trend: Trend, family: string, settings?: Trend['settin
 
 export const blankMatrix = (variables: string[]): Part<'matrix'> => begun('Matrix', { variables })
 
+export const blankDistribution = (variable: string, by: string | null): Part<'distribution'> =>
+  begun('Distribution', { variable, by })
+
 export const blankSpace = (variable: string): Part<'space'> => begun('Space', { variable })
 
 export const blankPlane = (by: string | null): NonNullable<Part<'space'>['plane']> =>

@@ -20,6 +20,7 @@ export function readMarks(buffer: ArrayBuffer): Marks {
       .map((name) => column<Float64Array>(name)),
     order: some('order'),
     depth: some('depth'),
+    group: some('group'),
     x_low: some('x_low'),
     x_high: some('x_high'),
     y_low: some('y_low'),

@@ -96,6 +96,8 @@ export interface Marks {
   columns: Float64Array[]
   /** On the third axis. */
   depth: Float64Array | null
+  /** Of a distribution: by what it is told apart. */
+  group: Float64Array | null
   /** By which points are connected. */
   order: Float64Array | null
   /** Ends of error bars; NaN where there is none. */

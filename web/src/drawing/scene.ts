@@ -28,6 +28,7 @@ export type Part =
   | 'depth-axis'
   | 'space'
   | 'plane'
+  | 'distribution'
   | 'marks'
   | 'legend'
   | 'readings'

@@ -44,7 +44,12 @@ const inUse = computed((): Line[] => {
     colour?.scale === 'category' ? colour.categories[marks.colour?.[source] ?? -1] : ''
   // Of several variables up a mark shows one, and is called by it.
   const own = isSeries.value ? { ...answer.y.variable, label: category ?? '' } : answer.y.variable
-  const lines = [said(own, marks.y[source]), said(answer.x.variable, marks.x[source])]
+  const lines = [said(own, marks.y[source])]
+  // A number by itself stands on one axis.
+  if (answer.x.variable.name !== answer.y.variable.name || isSeries.value)
+    lines.push(said(answer.x.variable, marks.x[source]))
+  const deep = answer.space?.depth.variable
+  if (deep && marks.depth) lines.push(said(deep, marks.depth[source]))
   if (colour && marks.colour && !isSeries.value) {
     const value = marks.colour[source]
     if (colour.scale === 'category')
@@ -73,7 +78,7 @@ watch(
         .rowLines(row)
         .then((lines) => {
           const { x, y, colour } = props.drawn.answer
-          const used = new Set([x.variable.name])
+          const used = new Set([x.variable.name, props.drawn.answer.space?.depth.variable.name])
           if (colour) used.add(colour.variable.name)
           if (!isSeries.value) used.add(y.variable.name)
           const isOther = ({ name }: Line): boolean => name === undefined || !used.has(name)

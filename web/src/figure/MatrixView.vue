@@ -7,6 +7,7 @@ import { indexMarks } from '@/drawing/geometry/pick'
 import { contains, type Box, type MarksItem } from '@/drawing/scene'
 import { canvasMeasure } from '@/drawing/text/text'
 import { sentenceOf } from '@/kinds'
+import { distributionOf } from '@/kinds/distribution'
 import { pressed } from '@/model/keys'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
@@ -223,6 +224,12 @@ function open(cell: PlacedCell['cell']): void {
   })
 }
 
+/** A variable on the diagonal is shown by itself. */
+function doubleClick(event: MouseEvent): void {
+  const found = nameAt(...place(event))
+  if (found >= 0) figure.edit((draft) => distributionOf(draft, variables.value[found].name, null))
+}
+
 const STEPS: Record<string, [number, number] | undefined> = {
   left: [-1, 0],
   right: [1, 0],
@@ -297,6 +304,7 @@ const outlinePath = computed(() =>
         @pointermove="look"
         @pointerdown="press"
         @pointerup="release"
+        @dblclick="doubleClick"
         @keydown="key"
       />
       <canvas ref="over" class="over" aria-hidden="true"></canvas>

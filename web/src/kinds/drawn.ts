@@ -4,6 +4,7 @@ import type { Figure } from '@/drawing/drawn'
 import type { Scene } from '@/drawing/scene'
 import type { Measure } from '@/drawing/text/text'
 import type { DrawnKind } from './drawn-kind'
+import { distribution } from './distribution/drawing'
 import { matrix } from './matrix/drawing'
 import { scatterplot } from './scatterplot/drawing'
 import { space } from './space/drawing'
@@ -12,6 +13,7 @@ const DRAWN: Record<FigureDocument['kind'], DrawnKind> = {
   scatterplot,
   'scatterplot matrix': matrix,
   '3-D scatterplot': space,
+  distribution,
 }
 
 export const drawnKind = ({ kind }: Pick<FigureDocument, 'kind'>): DrawnKind => DRAWN[kind]

@@ -33,6 +33,8 @@ export interface FigureKind {
   returnTo?: (draft: FigureDocument) => boolean
   /** Whether one variable across, and those up, can be changed from figure to figure of a plate. */
   isOfPair: boolean
+  /** Whether it can be seen from elsewhere. */
+  isTurned?: boolean
   /** Whether a line is fitted in it. */
   hasTrend: (document: FigureDocument) => boolean
   /** What is fitted in it; null where nothing is by itself. */

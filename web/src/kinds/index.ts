@@ -3,6 +3,7 @@ import type { FigureDocument } from '@/api/types'
 import type { Look } from '@/model/words'
 import { plainText, readOnly, type Ground, type Statement } from '@/statement/parts'
 import type { FigureKind } from './figure-kind'
+import { distribution } from './distribution'
 import { matrix } from './matrix'
 import { scatterplot } from './scatterplot'
 import { space } from './space'
@@ -11,6 +12,7 @@ const KINDS: Record<FigureDocument['kind'], FigureKind> = {
   scatterplot,
   'scatterplot matrix': matrix,
   '3-D scatterplot': space,
+  distribution,
 }
 
 export const kindOf = ({ kind }: Pick<FigureDocument, 'kind'>): FigureKind => KINDS[kind]

@@ -3,6 +3,7 @@ import type { Component } from 'vue'
 import type { FigureDocument } from '@/api/types'
 import FigureView from '@/figure/FigureView.vue'
 import MatrixView from '@/figure/MatrixView.vue'
+import DistributionReadings from '@/readings/DistributionReadings.vue'
 import MatrixReadings from '@/readings/MatrixReadings.vue'
 import Readings from '@/readings/Readings.vue'
 
@@ -15,6 +16,7 @@ interface ShownKind {
 const SHOWN: Record<FigureDocument['kind'], ShownKind> = {
   scatterplot: { view: FigureView, readings: Readings },
   'scatterplot matrix': { view: MatrixView, readings: MatrixReadings },
+  distribution: { view: FigureView, readings: DistributionReadings },
   '3-D scatterplot': { view: FigureView, readings: Readings },
 }
 

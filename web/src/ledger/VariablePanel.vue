@@ -1,13 +1,17 @@
 <script setup lang="ts">
 /** A variable: its label, unit and kind, and what it holds in a few numbers. */
 import { computed, ref } from 'vue'
+import { useRouter } from 'vue-router'
+import { blankDocument } from '@/api/blank'
 import { Problem } from '@/api/client'
 import type { Kind, VariableChanged, VariableSummary } from '@/api/types'
 import { GAP, valueText } from '@/drawing/geometry/ticks'
 import SidePanel from '@/study/SidePanel.vue'
+import { distributionOf } from '@/kinds/distribution'
+import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
-import { countOf, inBraces } from '@/model/words'
+import { countOf, inBraces, inSentence } from '@/model/words'
 import CategoryList from './CategoryList.vue'
 import DerivePanel from './DerivePanel.vue'
 import UiNaming from '@/ui/UiNaming.vue'
@@ -28,6 +32,8 @@ const props = defineProps<{ variable: VariableSummary }>()
 
 const studies = useStudy()
 const side = useSide()
+const figure = useFigure()
+const router = useRouter()
 const changed = ref<VariableChanged | null>(null)
 const busy = ref(false)
 
@@ -97,6 +103,38 @@ const cut = (limits: string) =>
       unit: '',
     })
     side.show({ kind: 'variable', name })
+  })
+
+/** What can be shown of it by itself: a number, or the figure's number for each category. */
+const spreads = computed((): { label: string; variable: string; by: string | null }[] => {
+  const own = props.variable
+  const all = studies.table?.summary.variables ?? []
+  if (own.kind === 'number' || own.kind === 'date')
+    return [
+      { label: 'by itself', variable: own.name, by: null },
+      ...all
+        .filter(({ kind }) => kind === 'category')
+        .slice(0, 3)
+        .map((v) => ({ label: `for each ${inSentence(v)}`, variable: own.name, by: v.name })),
+    ]
+  if (own.kind !== 'category') return []
+  const open = figure.document?.table === studies.openTable ? figure.document?.y[0] : null
+  return all
+    .filter(({ kind }) => kind === 'number')
+    .sort((a, b) => Number(b.name === open) - Number(a.name === open))
+    .slice(0, 3)
+    .map((v) => ({ label: `${inSentence(v)} for each`, variable: v.name, by: own.name }))
+})
+
+const spread = ({ variable, by }: { variable: string; by: string | null }) =>
+  guarded(async () => {
+    const document = blankDocument(studies.openTable!, variable, variable)
+    distributionOf(document, variable, by)
+    const made = await studies.addFigure(document)
+    await router.push({
+      name: 'study',
+      params: { studyId: studies.study!.id, figureId: made.id },
+    })
   })
 
 const remove = () =>
@@ -188,6 +226,12 @@ const lines = computed(() => {
       <UiAction kind="words" @click="editing = true">Change</UiAction>
     </UiRow>
     <UiValues :of="lines" />
+    <UiRow v-if="spreads.length" label="Show how it is spread">
+      <span class="quiet">Show:</span>
+      <UiAction v-for="one in spreads" :key="one.label" @click="spread(one)">
+        {{ one.label }}
+      </UiAction>
+    </UiRow>
     <CategoryList v-if="variable.kind === 'category'" :variable="variable" />
     <UiNaming
       v-if="variable.kind === 'number'"

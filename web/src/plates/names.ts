@@ -27,6 +27,8 @@ function thingName(varied: Varied, variable: (name: string) => string): string {
       return 'form of trend'
     case 'category':
       return variable(varied.variable)
+    case 'turn':
+      return 'view'
     case 'x':
       return 'what goes across'
     case 'y':

@@ -2,6 +2,7 @@
 import { setFamily } from '@/api/blank'
 import type { FigureDocument, Trend, Varied } from '@/api/types'
 import { levelText } from '@/drawing/text/numbers'
+import { CORNERS, VIEWS } from '@/kinds/space/views'
 import { familyLabel } from '@/model/families'
 import { copyOf } from '@/stores/figure'
 
@@ -40,6 +41,9 @@ export function variedDocument(document: FigureDocument, varied: Varied | null):
       draft.rows = { join: 'and', conditions: [...rows.conditions, only] }
       break
     }
+    case 'turn':
+      if (draft.space) draft.space.turn = { around: varied.around, above: varied.above }
+      break
     case 'x':
       draft.x = varied.variable
       draft.axes.x = { ...draft.axes.x, title: null, low: null, high: null, positions: [] }
@@ -54,6 +58,14 @@ export function variedDocument(document: FigureDocument, varied: Varied | null):
 const trendsOf = ({ trends, matrix }: FigureDocument): Trend[] =>
   matrix ? [...trends, matrix.trend] : trends
 
+/** A view by its name, or by its angles. */
+function viewName({ around, above }: { around: number; above: number }): string {
+  const found = [...VIEWS, ...CORNERS].find(
+    ({ turn }) => turn.around === around && turn.above === above,
+  )
+  return found?.label ?? `turned by ${Math.round(around)}°, from ${Math.round(above)}° above`
+}
+
 /** What stands beside the letter: the thing that is changed. */
 export function variedWords(
   varied: Varied | null,
@@ -67,6 +79,8 @@ export function variedWords(
       return familyLabel(varied.family)
     case 'category':
       return category(varied.variable, varied.value)
+    case 'turn':
+      return viewName(varied)
     case 'x':
     case 'y':
       return label(varied.variable)

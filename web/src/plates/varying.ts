@@ -2,6 +2,7 @@
 import { blankSettings } from '@/api/blank'
 import type { FigureDocument, VariableSummary, Varied } from '@/api/types'
 import { kindOf } from '@/kinds'
+import { CORNERS, VIEWS } from '@/kinds/space/views'
 import { FAMILIES } from '@/model/families'
 
 export type Thing = Varied['thing']
@@ -10,6 +11,7 @@ export const THINGS: { value: Thing; label: string }[] = [
   { value: 'level', label: 'level of the bands' },
   { value: 'category', label: 'one figure for each category' },
   { value: 'form', label: 'form of the trend' },
+  { value: 'turn', label: 'from where it is seen' },
   { value: 'x', label: 'what goes across' },
   { value: 'y', label: 'what goes up' },
 ]
@@ -23,6 +25,7 @@ export function thingsOf(document: FigureDocument, variables: VariableSummary[])
   return [
     ...(kind.hasTrend(document) ? (['level', 'form'] as const) : []),
     ...(variables.some(({ kind }) => kind === 'category') ? (['category'] as const) : []),
+    ...(kind.isTurned ? (['turn'] as const) : []),
     ...(kind.isOfPair ? (['x', 'y'] as const) : []),
   ]
 }
@@ -46,6 +49,12 @@ export function choicesOf(
         varied: { thing, family: name, settings: blankSettings(name) } as Varied,
         label,
         start: is_usual,
+      }))
+    case 'turn':
+      return [...VIEWS, ...CORNERS.slice(1)].map(({ label, turn }, i) => ({
+        varied: { thing, ...turn },
+        label,
+        start: i < VIEWS.length,
       }))
     case 'category':
       return categories.map((value) => ({

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A box: from where it is seen, what tells near from far, and what its walls carry. */
-import { blankSpace } from '@/api/blank'
+import { VIEWS, type NamedView } from '@/kinds/space/views'
 import { useFigure } from '@/stores/figure'
 import UiAction from '@/ui/UiAction.vue'
 import UiNote from '@/ui/UiNote.vue'
@@ -11,15 +11,7 @@ import { DEPTH, SHADOWS, TURN, WALLS } from './controls/space'
 
 const figure = useFigure()
 
-/** Where a pair of axes is seen face on; and the corner, with which a box begins. */
-const VIEWS = [
-  { label: 'From the corner', turn: blankSpace('').turn },
-  { label: 'From the front', turn: { around: 0, above: 0 } },
-  { label: 'From the side', turn: { around: -90, above: 0 } },
-  { label: 'From the top', turn: { around: 0, above: 90 } },
-]
-
-const see = (turn: (typeof VIEWS)[number]['turn']) =>
+const see = ({ turn }: NamedView) =>
   figure.edit((draft) => {
     draft.space!.turn = { ...turn }
     draft.space!.closeness = 1
@@ -28,8 +20,8 @@ const see = (turn: (typeof VIEWS)[number]['turn']) =>
 
 <template>
   <UiRow label="Named views">
-    <UiAction v-for="{ label, turn } in VIEWS" :key="label" @click="see(turn)">
-      {{ label }}
+    <UiAction v-for="view in VIEWS" :key="view.label" @click="see(view)">
+      {{ view.label }}
     </UiAction>
   </UiRow>
   <Controls :of="TURN" />

@@ -10,6 +10,7 @@ import MatrixTuning from './MatrixTuning.vue'
 import MarksTuning from './MarksTuning.vue'
 import ReferenceList from './ReferenceList.vue'
 import RowTuning from './RowTuning.vue'
+import DistributionTuning from './DistributionTuning.vue'
 import PlaneTuning from './PlaneTuning.vue'
 import SpaceTuning from './SpaceTuning.vue'
 import NoteTuning from './NoteTuning.vue'
@@ -36,6 +37,7 @@ const NAMES: Record<string, string> = {
   note: 'Note',
   readings: 'Readings on the figure',
   matrix: 'Matrix',
+  distribution: 'Distribution',
   space: 'Box',
   plane: 'Plane',
   'depth-axis': 'Axis in depth',
@@ -64,6 +66,7 @@ const heading = computed(() => {
     <AxisTuning v-else-if="part === 'depth-axis'" key="depth" axis="depth" />
     <SpaceTuning v-else-if="part === 'space'" />
     <PlaneTuning v-else-if="part === 'plane'" />
+    <DistributionTuning v-else-if="part === 'distribution'" />
     <MarksTuning v-else-if="part === 'marks' || part === 'names'" />
     <LegendTuning v-else-if="part === 'legend' || part === 'sizes'" />
     <WordsTuning v-else-if="WORDS.includes(part)" />

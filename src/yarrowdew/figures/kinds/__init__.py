@@ -2,7 +2,7 @@
 
 from importlib.metadata import entry_points
 
-from yarrowdew.figures.kinds import matrix, scatterplot, space
+from yarrowdew.figures.kinds import distribution, matrix, scatterplot, space
 from yarrowdew.figures.kinds.base import FigureKind, KindAnswer
 
 KINDS: dict[str, FigureKind] = {}
@@ -14,7 +14,7 @@ def register(kind: FigureKind) -> None:
     KINDS[kind.name] = kind
 
 
-for _module in (scatterplot, matrix, space):
+for _module in (scatterplot, matrix, space, distribution):
     register(_module.KIND)
 for _found in entry_points(group="yarrowdew.kinds"):
     # Kinds of other packages that are installed beside this one.

@@ -36,8 +36,9 @@ import type { Measure } from '@/drawing/text/text'
 import { ends, homeView } from './extents'
 import type { Layout } from './figure'
 
-/** So many marks are drawn while a hand turns the box. */
-export const MOST_WHILE_TURNED = 10_000
+/** So many marks follow the hand that turns the box; of more, fewer. */
+const MOST_WHILE_TURNED = 10_000
+const OF_MORE = 5_000
 /** The plane is drawn between the marks behind it and those before it, where they are not more. */
 const MOST_PARTED = 20_000
 
@@ -152,7 +153,7 @@ export function layoutSpace(
     space,
     clip,
     paper,
-    moving ? MOST_WHILE_TURNED : Infinity,
+    moving && marks.row.length > MOST_WHILE_TURNED ? OF_MORE : Infinity,
   )
   const taken: Box[] = legendBox ? [legendBox] : []
   const axes = boxAxes(figure, scales).map((axis) => ({

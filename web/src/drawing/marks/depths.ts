@@ -2,7 +2,7 @@
 import type { Marks } from '@/api/types'
 import { mixed } from '@/drawing/colours'
 import { growth, RADIUS, type Camera } from '@/drawing/geometry/camera'
-import { laidLater, marksFrom, OFF_THE_PAGE, type PlacedMarks } from './places'
+import { placedAt, type PlacedMarks } from './places'
 import type { Box, Colour, MarkLook, MarksItem } from '@/drawing/scene'
 import type { Looks } from './looks'
 
@@ -25,10 +25,6 @@ const STEPS = 16
 const MOST_LOOKS = 40_000
 /** In so many steps marks are put in order. */
 const LAYERS = 4096
-/** Above so many marks a worker draws them. */
-const FEW = 8_000
-
-const IDENTITY = { from: 0, factor: 1, start: 0 }
 
 interface Stepped {
   key: string
@@ -159,38 +155,11 @@ function placedIn(
     }
     look[place] = at[cell]
   }
-  const how = { look, looks: looks.slice(), paper, clip, density: false }
-  const columns = { u: x, v: y, across: IDENTITY, up: IDENTITY, of: {} }
-  const places = laidLater(columns)
-  const item: MarksItem =
-    drawn > FEW && stride === 1
-      ? marksFrom(columns, how, places)
-      : {
-          kind: 'marks',
-          part: 'marks',
-          x: Float32Array.from(x),
-          y: Float32Array.from(y),
-          ...how,
-        }
-  const inOrder = (values: Float32Array): Float32Array => {
-    const out = new Float32Array(of.row.length).fill(OFF_THE_PAGE)
-    for (let k = 0; k < drawn; k++) out[source[k]] = values[k]
-    return out
-  }
-  return {
-    item,
-    source,
-    radius: (k) => looks[look[k]].size / 2,
-    all: {
-      get x() {
-        return inOrder(item.x)
-      },
-      get y() {
-        return inOrder(item.y)
-      },
-    },
-    off,
-  }
+  return placedAt(
+    { x, y, look, looks, source, count: of.row.length, off, isRough: stride > 1 },
+    clip,
+    paper,
+  )
 }
 
 /** Shadows of marks on a wall: pale, and nothing of what the marks look like. */

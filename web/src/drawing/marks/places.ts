@@ -1,7 +1,7 @@
 /** Where marks stand on the page, in the order in which they are drawn. */
 import type { FigureDocument } from '@/api/types'
 import type { Laying, Scale } from '@/drawing/geometry/scale'
-import type { Box, MarkColumns, MarksItem } from '@/drawing/scene'
+import type { Box, MarkColumns, MarkLook, MarksItem } from '@/drawing/scene'
 import { MANY } from './crowding'
 import type { Looks } from './looks'
 
@@ -107,6 +107,56 @@ export function marksFrom(
     },
     columns,
     ...how,
+  }
+}
+
+const IDENTITY: Laying = { from: 0, factor: 1, start: 0 }
+/** Above so many marks a worker draws them. */
+const FEW = 8_000
+
+/** Marks that were put on the page one by one, in the order in which they are drawn. */
+export interface PutMarks {
+  x: Float64Array
+  y: Float64Array
+  look: Uint16Array
+  looks: readonly MarkLook[]
+  source: Uint32Array
+  /** How many marks the answer has. */
+  count: number
+  off: number
+  /** Whether some are left out for the moment. */
+  isRough?: boolean
+}
+
+/** The item of marks that were put on the page, and what is asked of it. */
+export function placedAt(put: PutMarks, clip: Box, paper: MarksItem['paper']): PlacedMarks {
+  const { x, y, look, source, count, off } = put
+  const looks = put.looks.slice()
+  const how = { look, looks, paper, clip, density: false }
+  // Told apart from any other view: the picture of one does not stand in for another.
+  const columns = { u: x, v: y, across: IDENTITY, up: IDENTITY, of: {} }
+  const item: MarksItem =
+    x.length > FEW && !put.isRough
+      ? marksFrom(columns, how)
+      : { kind: 'marks', part: 'marks', x: Float32Array.from(x), y: Float32Array.from(y), ...how }
+  const inOrder = (places: Float32Array): Float32Array => {
+    const out = new Float32Array(count).fill(OFF_THE_PAGE)
+    for (let k = 0; k < places.length; k++) out[source[k]] = places[k]
+    return out
+  }
+  return {
+    item,
+    source,
+    radius: (drawn) => looks[look[drawn]].size / 2,
+    all: {
+      get x() {
+        return inOrder(item.x)
+      },
+      get y() {
+        return inOrder(item.y)
+      },
+    },
+    off,
   }
 }
 

@@ -4,7 +4,14 @@ import type { FigureDocument, VariableSummary } from '@/api/types'
 import type { Ground } from '@/statement/parts'
 
 /** What was set for one variable on an axis and says nothing of another. */
-const UNSET = { title: null, low: null, high: null, step: null, positions: [], crosses: null }
+export const UNSET = {
+  title: null,
+  low: null,
+  high: null,
+  step: null,
+  positions: [],
+  crosses: null,
+}
 
 export function setAxis({ edit }: Ground, axis: 'x' | 'y', name: string, place = 0): void {
   edit((draft) => {

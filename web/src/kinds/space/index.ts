@@ -168,6 +168,7 @@ export const space: FigureKind = {
       : choice({ label: 'Add a third axis', text: '+ third axis', options, choose: into })
   },
   isOfPair: true,
+  isTurned: true,
   hasTrend: () => false,
   fitted: {
     of: ({ space: held }) => (held?.plane ? [held.plane as { on_figure: OnFigure[] }] : []),

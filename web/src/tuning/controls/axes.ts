@@ -2,6 +2,7 @@
 import type { Axis, FigureDocument } from '@/api/types'
 import { dateText, valueText } from '@/drawing/geometry/ticks'
 import { homeView } from '@/drawing/layout/extents'
+import { valueEnds } from '@/drawing/layout/distribution'
 import { depthEnds } from '@/drawing/layout/space'
 import { titled } from '@/drawing/text/titled'
 import { parsePlace } from '@/model/parse'
@@ -28,13 +29,16 @@ const wordsOf = ({ drawn }: Scope, side: Side) =>
 
 const inBox = (why: string) => (scope: Scope) => (scope.drawn?.answer.space ? why : '')
 const onWalls = inBox('In a box the walls carry gridlines.')
-const ofPlot = inBox('It belongs to a plot of two axes.')
+const ofPlot = (scope: Scope): string =>
+  inBox('It belongs to a plot of two axes.')(scope) ||
+  (scope.drawn?.answer.distribution ? 'A distribution has one axis.' : '')
 
 const shown = (value: number, scope: Scope, side: Side): string =>
   isDate(side)(scope) ? dateText(value) : valueText(value)
 
 const home = ({ drawn }: Scope, side: Side): readonly [number, number] => {
   if (!drawn) return [0, 1]
+  if (drawn.answer.distribution && side === 'y') return valueEnds(drawn)
   return side !== 'depth' ? homeView(drawn)[side] : drawn.answer.space ? depthEnds(drawn) : [0, 1]
 }
 

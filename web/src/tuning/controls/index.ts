@@ -5,6 +5,7 @@ import { axisControls } from './axes'
 import { barControls } from './bars'
 import * as colours from './colours'
 import type { Control } from './control'
+import * as distribution from './distribution'
 import { entryControls } from './entries'
 import { letteringControls, WRITTEN } from './lettering'
 import * as marks from './marks'
@@ -87,6 +88,14 @@ export function allControls(
         ]
       : []),
     ...(document.space?.plane ? [...space.PLANE, space.PLANE_LEVEL].map(of('plane', 'Plane')) : []),
+    ...(document.distribution
+      ? [
+          ...distribution.SHOWN,
+          ...distribution.LANES,
+          ...distribution.BINS,
+          ...distribution.MIDDLE,
+        ].map(of('distribution', 'Distribution'))
+      : []),
     ...[...REGIONS, ...MARKS_OF_MATRIX].map(of('matrix', 'Matrix')),
   ]
 }

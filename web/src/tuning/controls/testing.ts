@@ -3,6 +3,7 @@ import {
   blankBar,
   blankColour,
   blankConnect,
+  blankDistribution,
   blankDocument,
   blankLettering,
   blankMatrix,
@@ -55,6 +56,7 @@ export function full(): FigureDocument {
     ],
     notes: [{ text: 'Note', anchor: 'page', x: 0.2, y: 0.3, points_to: [3, 4] }],
     singled_out: [{ rows: [7], colour: null, shape: null, size: 1.6, name: null }],
+    distribution: { ...blankDistribution('y', 'z'), histogram: true, density: true },
     space: { ...blankSpace('z'), plane: blankPlane(null) },
     matrix: { ...blankMatrix(['x', 'y']), below: 'trend', above: 'r' },
   }

@@ -1,0 +1,155 @@
+"""Groups of one number compared: differences of two, and whether any of several differ."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy import special
+
+from yarrowdew.core.intervals import check_level, normal_quantile, t_p_value, t_quantile
+from yarrowdew.core.sample import Array
+
+_STEPS = 200
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """How much larger the second of two groups is, with its interval and test."""
+
+    value: float
+    low: float
+    high: float
+    p_value: float
+
+
+def mean_difference(first: Array, second: Array, level: float = 0.95) -> Difference | None:
+    """Difference of means where groups scatter differently (Welch 1947, Satterthwaite 1946).
+
+    None where a group has fewer than two values, or neither varies.
+    """
+    check_level(level)
+    if min(len(first), len(second)) < 2:
+        return None
+    parts = [float(values.var(ddof=1)) / len(values) for values in (first, second)]
+    total = sum(parts)
+    if not total > 0 or not math.isfinite(total):
+        return None
+    df = total**2 / sum(
+        part**2 / (len(values) - 1) for part, values in zip(parts, (first, second), strict=True)
+    )
+    value = float(second.mean() - first.mean())
+    half = t_quantile(level, df) * math.sqrt(total)
+    return Difference(value, value - half, value + half, t_p_value(value / math.sqrt(total), df))
+
+
+def shift(first: Array, second: Array, level: float = 0.95) -> Difference | None:
+    """By how much the second group lies further on: the median of all differences between the two.
+
+    Hodges and Lehmann (1963); the interval by the normal approximation to the rank sum with ties
+    (Lehmann 1975, section 2.3), and the test of Mann and Whitney (1947). Exact for any number of
+    rows: differences are counted and not made. None where a group is empty.
+    """
+    check_level(level)
+    a, b = np.sort(first), np.sort(second)
+    n, m = len(a), len(b)
+    if min(n, m) < 1:
+        return None
+    pairs = n * m
+    spread = _rank_spread(a, b)
+    if not spread > 0:
+        return None
+    # How many differences are smaller than a value, of which the k-th is looked for.
+    reach = normal_quantile(level) * spread
+    ends = (max(0.0, pairs / 2 - reach), min(pairs - 1.0, pairs / 2 + reach))
+    low, high = (_difference_at(a, b, round(rank)) for rank in ends)
+    below = (pairs - 1) // 2
+    middle = (_difference_at(a, b, below) + _difference_at(a, b, pairs // 2)) / 2
+    more = float(np.searchsorted(a, b, side="left").sum())
+    ties = float(np.searchsorted(a, b, side="right").sum()) - more
+    z = (more + ties / 2 - pairs / 2) / spread
+    return Difference(middle, low, high, float(2 * special.ndtr(-abs(z))))
+
+
+def _rank_spread(a: Array, b: Array) -> float:
+    """Standard deviation of the count of pairs, with what ties take from it."""
+    n, m = len(a), len(b)
+    total = n + m
+    _, counts = np.unique(np.concatenate([a, b]), return_counts=True)
+    tied = float((counts.astype(np.float64) ** 3 - counts).sum())
+    free = total + 1 - tied / (total * (total - 1))
+    return math.sqrt(max(0.0, n * m / 12 * free))
+
+
+def _difference_at(a: Array, b: Array, rank: int) -> float:
+    """The difference b − a that so many differences are smaller than, or as small as."""
+    low, high = float(b[0] - a[-1]), float(b[-1] - a[0])
+    for _ in range(_STEPS):
+        middle = low / 2 + high / 2
+        if middle in (low, high):
+            break
+        # Differences up to `middle`: for each of b those of a that are at least b − middle.
+        count = len(a) * len(b) - int(np.searchsorted(a, b - middle, side="left").sum())
+        if count > rank:
+            high = middle
+        else:
+            low = middle
+    return high
+
+
+@dataclass(frozen=True, slots=True)
+class OfSeveral:
+    """Whether any of several groups differ.
+
+    Attributes
+    ----------
+    statistic : float
+        F of the means, or H of the ranks.
+    df : tuple of float
+        One number of degrees of freedom for H, two for F.
+    p_value : float
+    """
+
+    statistic: float
+    df: tuple[float, ...]
+    p_value: float
+
+
+def variance_analysis(groups: Sequence[Array]) -> OfSeveral | None:
+    """Whether means differ, where groups scatter differently (Welch 1951); None for too few values."""
+    held = [values for values in groups if len(values) > 1 and float(values.var(ddof=1)) > 0]
+    k = len(held)
+    if k < 2 or k < len([values for values in groups if len(values)]):
+        return None
+    weights = np.array([len(values) / float(values.var(ddof=1)) for values in held])
+    means = np.array([float(values.mean()) for values in held])
+    total = float(weights.sum())
+    centre = float(weights @ means) / total
+    between = float(weights @ (means - centre) ** 2) / (k - 1)
+    sizes = np.array([len(values) for values in held])
+    off = float(((1 - weights / total) ** 2 / (sizes - 1)).sum())
+    f = between / (1 + 2 * (k - 2) / (k**2 - 1) * off)
+    df = (k**2 - 1) / (3 * off)
+    return OfSeveral(f, (float(k - 1), df), float(special.fdtrc(k - 1, df, f)))
+
+
+def rank_analysis(groups: Sequence[Array]) -> OfSeveral | None:
+    """Whether groups lie differently, by ranks (Kruskal and Wallis 1952), with ties."""
+    held = [values for values in groups if len(values)]
+    k = len(held)
+    if k < 2:
+        return None
+    together = np.concatenate(held)
+    n = len(together)
+    _, inverse, counts = np.unique(together, return_inverse=True, return_counts=True)
+    last = np.cumsum(counts)
+    ranks = (last - (counts - 1) / 2)[inverse]
+    tied = 1 - float((counts.astype(np.float64) ** 3 - counts).sum()) / (float(n) ** 3 - n)
+    if not tied > 0:
+        return None
+    ends = np.cumsum([len(values) for values in held])[:-1]
+    sums = [float(part.sum()) ** 2 / len(part) for part in np.split(ranks, ends)]
+    h = (12 / (n * (n + 1)) * sum(sums) - 3 * (n + 1)) / tied
+    return OfSeveral(h, (float(k - 1),), float(special.chdtrc(k - 1, max(0.0, h))))

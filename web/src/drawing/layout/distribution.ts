@@ -1,0 +1,577 @@
+/** A distribution laid out: an axis of values, and a lane for each category beside it. */
+import type { Answer, Axis, FigureDocument, Marks } from '@/api/types'
+import { CATEGORIES, fromHex, SOFT_INK } from '@/drawing/colours'
+import type { Figure } from '@/drawing/drawn'
+import { boxWithin, grown } from '@/drawing/geometry/boxes'
+import { offsetOf } from '@/drawing/geometry/jitter'
+import {
+  heightAt,
+  lanesOf,
+  stacked,
+  zonesOf,
+  type Lane,
+  type Zone,
+  type Zones,
+} from '@/drawing/geometry/lanes'
+import { makeScale, warpOf, type Extent, type Scale } from '@/drawing/geometry/scale'
+import { colourOn, looksOf, type Looks } from '@/drawing/marks/looks'
+import { placedAt, type PlacedMarks } from '@/drawing/marks/places'
+import { drawAxis, fitAxis, gridItems, pensOf, type Fitted, type Side } from '@/drawing/parts/axes'
+import { blockItems } from '@/drawing/parts/block'
+import { pageFrame } from '@/drawing/parts/frame'
+import { legendBlock } from '@/drawing/parts/legend'
+import { namesOn } from '@/drawing/parts/names'
+import { noteItems, referenceItems } from '@/drawing/parts/overlays'
+import {
+  barItemsOf,
+  boxItems,
+  densityItems,
+  middleItems,
+  type LaneFrame,
+} from '@/drawing/parts/spreads'
+import { captionOn, figureWords, padOf } from '@/drawing/parts/words'
+import type { Box, Colour, Item, Region } from '@/drawing/scene'
+import { titled } from '@/drawing/text/titled'
+import { parseRuns, widthOf, type Measure } from '@/drawing/text/text'
+import { ends, span } from './extents'
+import type { Layout } from './figure'
+
+export type Spread = NonNullable<Answer['distribution']>['groups'][number]
+type Held = NonNullable<FigureDocument['distribution']>
+
+const NO_GROUP = 0
+
+const heldBy = (document: FigureDocument): Held => document.distribution!
+
+/** The ends of the values with which a figure begins. */
+export function valueEnds({ document, answer, marks }: Figure): Extent {
+  const { histogram, density } = heldBy(document)
+  const { groups } = answer.distribution!
+  // Bars and curves reach past the values.
+  const past = [
+    ...(histogram ? groups.flatMap(({ edges }) => [edges[0], edges.at(-1)]) : []),
+    ...(density ? groups.flatMap(({ at }) => [at[0], at.at(-1)]) : []),
+  ].filter((end) => end !== undefined)
+  return ends(document.axes.y, answer.y, marks.y, past, 0)
+}
+
+interface Frame {
+  plot: Box
+  values: Fitted
+  /** Of counts or shares, where there is one line for all. */
+  heights: Fitted | null
+}
+
+export function layoutDistribution(
+  figure: Figure,
+  measure: Measure,
+  view: Extent = valueEnds(figure),
+): Layout {
+  const { document, answer, marks } = figure
+  const { page } = document
+  const paper = fromHex(page.background)
+  const held = heldBy(document)
+  const { groups } = answer.distribution!
+  const looks = looksOf(document, answer, marks, page.width * page.height * 0.5, figure.only)
+  const words = figureWords(document, measure, captionOn(figure))
+  const isOne = groups.length < 2 || held.together
+  const named = isOne ? [] : groups.map(({ group }) => group ?? '')
+  const most = mostOf(figure)
+  const legend = needsLegend(figure, isOne) ? legendBlock(document, answer, looks, measure) : null
+  const pad = padOf(document)
+  const { place } = document.legend
+  const isFree = legend && place === 'free'
+  const room = {
+    right: legend && place !== 'below' && !isFree ? legend.width + 4 : 0,
+    below: legend && place === 'below' ? legend.height : 0,
+  }
+  const frame = arranged(figure, view, isOne && held.measure ? most : null, named, room, measure)
+  const { plot } = frame
+  const legendBox = legend && {
+    ...(isFree
+      ? boxWithin(legend, document.legend.x * page.width, document.legend.y * page.height, page)
+      : place === 'below'
+        ? { x: plot.x, y: page.height - pad - words.below - legend.height }
+        : { x: page.width - pad / 2 - legend.width, y: plot.y - 4 }),
+    width: legend.width,
+    height: legend.height,
+  }
+
+  const axis = document.axes.y
+  const along: Extent = held.lying ? [plot.x, plot.x + plot.width] : [plot.y + plot.height, plot.y]
+  const across: Extent = held.lying ? [plot.y + plot.height, plot.y] : [plot.x, plot.x + plot.width]
+  const value = makeScale(warpOf(axis.scale), view, axis.reversed ? [along[1], along[0]] : along)
+  // Of categories that lie the first stands on top, where reading begins.
+  const row = lanesOf(isOne ? 1 : groups.length, across)
+  const lanes = groups.map((_, i) =>
+    isOne ? row[0] : held.lying ? row[row.length - 1 - i] : row[i],
+  )
+  const zones = zonesIn(held)
+  const onPage = (lane: Lane, share: number, at: number): [number, number] => {
+    const place = value.toPage(at)
+    return held.lying ? [place, lane.at(share)] : [lane.at(share), place]
+  }
+  const frames = groups.map((spread, i): LaneFrame => {
+    const at = (share: number, place: number) => onPage(lanes[i], share, place)
+    // On one line the strips of the groups stand beside one another.
+    const strip =
+      zones.strip && isOne && groups.length > 1 ? part(zones.strip, i, groups.length) : zones.strip
+    return {
+      spread,
+      at,
+      colour: colourOfSpread(document, answer, spread),
+      shape: zones.shape,
+      strip,
+      most: most.most,
+      height: (count) => heightIn(held, spread, count),
+      isShared: isOne && groups.length > 1,
+      gauge: pensOf(document).gauge,
+    }
+  })
+  const clip = grown(plot, document.size ? document.size.largest / 2 : document.marks.size)
+  const placed = pointsIn(figure, looks, frames, value, clip, paper)
+  const taken: Box[] = legendBox ? [legendBox] : []
+  const names = namesOn(figure, placed, plot, taken, measure)
+  const turned = held.lying ? flipped(document) : document
+  const flat = (length: number): Scale => makeScale(warpOf('linear'), [0, length], [0, length])
+  const scales = held.lying ? { x: value, y: flat(page.height) } : { x: flat(page.width), y: value }
+  const flippedAnswer = answer
+  const references = referenceItems(turned, flippedAnswer, scales, plot, measure)
+  const notes = noteItems(document, scales, measure)
+  const side: Side = held.lying ? 'x' : 'y'
+  const drawn = asValues(
+    drawAxis(side, frame.values, value, span(answer.y), plot, {
+      frame: document.axes.frame === 'box' ? 'full' : document.axes.frame,
+      crossing: null,
+    }),
+  )
+  const beside = besideItems(figure, frame, lanes, named, most, measure)
+
+  const items: Item[] = [
+    ...gridItems(side, frame.values, value, plot),
+    ...references.under,
+    ...frames.flatMap((one) => [
+      ...(held.histogram ? barItemsOf(one, value, plot) : []),
+      ...(held.density ? densityItems(one, value, plot) : []),
+    ]),
+    ...frames.flatMap((one) => (held.box ? boxItems(one, paper, held.points !== 'none') : [])),
+    placed.item,
+    ...frames.flatMap((one) => middleItems(one, held.middle, paper)),
+    ...references.over,
+    ...drawn.items,
+    ...beside.items,
+    ...names.items,
+    ...words.items,
+    ...blockItems(legend, legendBox, paper),
+    ...notes.items,
+    ...pageFrame(page),
+    ...(groups.length ? [] : [nothing(figure, plot)]),
+  ]
+  const regions: Region[] = [
+    ...notes.regions,
+    ...names.placed.map(({ box }) => ({ part: 'names' as const, box })),
+    ...(legendBox ? [{ part: 'legend' as const, box: legendBox }] : []),
+    { part: 'y-axis', box: drawn.box },
+    ...words.regions,
+    ...references.regions,
+    { part: 'distribution', box: beside.box },
+    { part: 'distribution', box: plot },
+  ]
+  return {
+    scene: { width: page.width, height: page.height, paper, items, regions },
+    plot,
+    ...scales,
+    marks: placed.item,
+    source: placed.source,
+    radius: placed.radius,
+    trends: [],
+    names: names.placed,
+    entries: (legendBox && legend?.entries?.(legendBox.x, legendBox.y)) ?? [],
+    rowPlace: (row_) => {
+      const found = placed.source.findIndex((i) => marks.row[i] === row_)
+      return found < 0 ? null : [placed.item.x[found], placed.item.y[found]]
+    },
+    off: placed.off,
+    isTurned: held.lying,
+  }
+}
+
+const zonesIn = ({ histogram, density, box, points, middle }: Held): Zones =>
+  zonesOf(
+    histogram || density,
+    box || points !== 'none' ? 'wide' : middle === 'none' ? 'none' : 'narrow',
+  )
+
+/** A part of a zone, for one of several that share it. */
+const part = ([from, to]: Zone, i: number, count: number): Zone => {
+  const width = (to - from) / count
+  return [from + i * width, from + (i + 1) * width]
+}
+
+/** The axis of values is one and the same, wherever it lies. */
+const asValues = ({ items, box }: { items: Item[]; box: Box }) => ({
+  items: items.map((item) => ({ ...item, part: 'y-axis' as const })),
+  box,
+})
+
+/** References on the axis of values, as they lie on the page. */
+const flipped = (document: FigureDocument): FigureDocument => ({
+  ...document,
+  references: document.references.map((one) => ({
+    ...one,
+    axis: one.axis === 'y' ? ('x' as const) : ('y' as const),
+  })),
+})
+
+/** Colours that the lanes themselves tell apart need no legend. */
+function needsLegend({ document, answer }: Figure, isOne: boolean): boolean {
+  const { by } = heldBy(document)
+  const named = document.singled_out.some(({ name }) => name)
+  return isOne || named || document.size !== null || answer.colour?.variable.name !== by
+}
+
+export function colourOfSpread(
+  document: FigureDocument,
+  { colour }: Answer,
+  { colour_code: code }: Spread,
+): Colour {
+  if (code !== null && colour) return colourOn(document, colour, code)
+  return document.marks.colour ? fromHex(document.marks.colour) : CATEGORIES[0]
+}
+
+interface Most {
+  most: number
+  label: string
+}
+
+/** What a count of the histogram, or a share for each unit, is drawn as. */
+function heightIn({ measure }: Held, { n }: Spread, count: number): number {
+  return measure === 'shares' ? count / n : count
+}
+
+/** The greatest height of all, so that lanes can be compared. */
+function mostOf({ document, answer }: Figure): Most {
+  const held = heldBy(document)
+  const { groups, bin_width: width } = answer.distribution!
+  let most = 0
+  for (const spread of groups) {
+    if (held.histogram)
+      for (const count of spread.counts) most = Math.max(most, heightIn(held, spread, count))
+    if (held.density)
+      for (const share of spread.density)
+        most = Math.max(most, heightIn(held, spread, share * spread.n * (width ?? 1)))
+  }
+  return { most: most || 1, label: held.measure === 'shares' ? 'Share of rows' : 'Rows' }
+}
+
+/** The room that words take, and the plot that is left. */
+function arranged(
+  { document, answer }: Figure,
+  view: Extent,
+  most: Most | null,
+  named: readonly string[],
+  legend: { right: number; below: number },
+  measure: Measure,
+): Frame {
+  const { width, height } = document.page
+  const held = heldBy(document)
+  const words = figureWords(document, measure)
+  const pad = padOf(document)
+  const pens = pensOf(document)
+  const { variable } = answer.y
+  const hasHeights = most !== null && (held.histogram || held.density)
+  const axis = document.axes.y
+  const fitValues = (side: Side, length: number): Fitted => {
+    const scale = makeScale(warpOf(axis.scale), view, axis.reversed ? [1, 0] : [0, 1])
+    const wanted = {
+      axis,
+      isDate: variable.kind === 'date',
+      title: axis.title ?? titled(variable),
+      pens,
+    }
+    return fitAxis(side, wanted, scale.toPage, view, length, measure)
+  }
+  const fitHeights = (side: Side, length: number): Fitted | null => {
+    if (!hasHeights) return null
+    const scale = makeScale(warpOf('linear'), [0, most.most], [0, 1])
+    const plain: Axis = {
+      ...axis,
+      scale: 'linear',
+      low: null,
+      high: null,
+      step: null,
+      positions: [],
+      small_ticks: 0,
+      digits: null,
+      prefix: '',
+      suffix: '',
+      grid: 'none',
+      title: null,
+      reversed: false,
+    }
+    return fitAxis(
+      side,
+      { axis: plain, isDate: false, title: most.label, pens },
+      scale.toPage,
+      [0, most.most],
+      length,
+      measure,
+    )
+  }
+  const widest = Math.max(0, ...named.map((name) => widthOf(parseRuns(name), pens.tick, measure)))
+  const line = pens.tick.size * 1.35
+  const title = held.by && named.length ? pens.title.size * 1.5 + 4 : 0
+  const top = words.top
+  const guess = fitValues('y', height * 0.7)
+  if (held.lying) {
+    const left =
+      pad +
+      (named.length ? widest + 14 * pens.gauge + title : (fitHeights('y', height * 0.4)?.room ?? 6))
+    const values = fitValues('x', width - left - pad - legend.right)
+    const bottom = pad + values.room + legend.below + words.below
+    const plot = {
+      x: left,
+      y: top,
+      width: Math.max(20, width - left - Math.max(pad, values.overhang + 4) - legend.right),
+      height: Math.max(20, height - top - bottom),
+    }
+    return { plot, values, heights: fitHeights('y', plot.height * 0.6) }
+  }
+  const left = pad + guess.room
+  const lane = (width - left - pad - legend.right) / Math.max(1, named.length)
+  const lines = widest + 6 > lane ? 2.6 : 1
+  const heights = fitHeights('x', (width - left - pad) * 0.6)
+  const foot = named.length ? lines * line + 12 * pens.gauge + title : (heights?.room ?? 6)
+  const bottom = pad + foot + legend.below + words.below
+  const plotHeight = Math.max(20, height - top - bottom)
+  const values = fitValues('y', plotHeight)
+  return {
+    plot: {
+      x: pad + values.room,
+      y: top,
+      width: Math.max(20, width - pad - values.room - pad - legend.right),
+      height: plotHeight,
+    },
+    values,
+    heights,
+  }
+}
+
+/** What stands beside the lanes: names of categories, or an axis of counts. */
+function besideItems(
+  { document, answer }: Figure,
+  { plot, heights }: Frame,
+  lanes: readonly Lane[],
+  named: readonly string[],
+  most: Most,
+  measure: Measure,
+): { items: Item[]; box: Box } {
+  const held = heldBy(document)
+  const pens = pensOf(document)
+  const { tick, title: pen, gauge } = pens
+  const foot = plot.y + plot.height
+  const items: Item[] = []
+  const zones = zonesIn(held)
+  if (!named.length) {
+    if (heights && zones.shape && lanes.length) {
+      const [lane] = lanes
+      const scale = makeScale(
+        warpOf('linear'),
+        [0, most.most],
+        [lane.at(zones.shape[0]), lane.at(zones.shape[1])],
+      )
+      const side: Side = held.lying ? 'y' : 'x'
+      const drawn = drawAxis(side, heights, scale, [0, most.most], plot, {
+        frame: 'full',
+        crossing: null,
+      })
+      return {
+        items: drawn.items.map((item) => ({ ...item, part: 'distribution' as const })),
+        box: drawn.box,
+      }
+    }
+    return { items, box: { x: plot.x, y: foot, width: plot.width, height: 8 } }
+  }
+  const text = (x: number, y: number, words: string, anchor: 'start' | 'middle' | 'end'): Item => ({
+    kind: 'text',
+    part: 'distribution',
+    x,
+    y,
+    runs: parseRuns(words),
+    ...tick,
+    anchor,
+    turn: 0,
+  })
+  named.forEach((name, i) => {
+    const lane = lanes[i]
+    const middle = lane.at(0.5)
+    if (held.lying) items.push(text(plot.x - 12 * gauge, middle + tick.size * 0.34, name, 'end'))
+    else {
+      // A name that is wider than its lane goes down in steps, each second one lower.
+      const isWide = named.some(
+        (one) => widthOf(parseRuns(one), tick, measure) + 6 > Math.abs(lane.to - lane.from),
+      )
+      const lower = isWide && i % 2 ? tick.size * 1.3 : 0
+      items.push(text(middle, foot + 8 * gauge + tick.size + lower, name, 'middle'))
+    }
+  })
+  const label = answer.distribution!.groups.length && held.by ? groupTitle(document, answer) : ''
+  if (label)
+    items.push({
+      kind: 'text',
+      part: 'distribution',
+      x: held.lying ? padOf(document) + pen.size * 0.8 : plot.x + plot.width / 2,
+      y: held.lying
+        ? plot.y + plot.height / 2
+        : document.page.height - padOf(document) - footBelow(document, measure) - pen.size * 0.3,
+      runs: parseRuns(label),
+      ...pen,
+      anchor: 'middle',
+      turn: held.lying ? -90 : 0,
+    })
+  const box = held.lying
+    ? { x: 0, y: plot.y, width: plot.x, height: plot.height }
+    : { x: plot.x, y: foot, width: plot.width, height: document.page.height - foot }
+  return { items, box }
+}
+
+const footBelow = (document: FigureDocument, measure: Measure): number =>
+  figureWords(document, measure).below
+
+const groupTitle = (_: FigureDocument, answer: Answer): string => {
+  const { by } = answer.distribution!
+  return by ? titled(by) : ''
+}
+
+/** The marks in their lanes: all of them, those far out alone, or none. */
+function pointsIn(
+  figure: Figure,
+  looks: Looks,
+  frames: readonly LaneFrame[],
+  value: Scale,
+  clip: Box,
+  paper: Colour,
+): PlacedMarks {
+  const { document, answer, marks } = figure
+  const held = heldBy(document)
+  const key = JSON.stringify([
+    held,
+    value.domain,
+    value.range,
+    document.axes.y,
+    clip,
+    document.marks,
+    document.size,
+    document.colour,
+    document.singled_out,
+    document.page,
+    figure.only,
+  ])
+  const known = latest.get(marks)
+  if (known?.key === key && known.answer === answer) return known.placed
+  const byCode = new Map(frames.map((one) => [one.spread.code ?? NO_GROUP, one]))
+  const far = new Set(
+    held.points === 'none' && held.box ? frames.flatMap(({ spread }) => spread.far) : [],
+  )
+  const shown: number[] = []
+  let off = 0
+  for (const i of orderOf(looks, marks.row.length)) {
+    if (held.points === 'none' && !far.has(marks.row[i])) continue
+    const frame = byCode.get(marks.group![i])
+    if (!frame?.strip) continue
+    if (Number.isNaN(value.toPage(marks.y[i]))) off++
+    else shown.push(i)
+  }
+  const across = offsetsOf(figure, shown, byCode, value, looks)
+  const x = new Float64Array(shown.length)
+  const y = new Float64Array(shown.length)
+  shown.forEach((i, k) => {
+    const { at, strip } = byCode.get(marks.group![i])!
+    const middle = (strip![0] + strip![1]) / 2
+    const place = at(middle + across[k] * (strip![1] - strip![0]), marks.y[i])
+    ;[x[k], y[k]] = place
+  })
+  const placed = placedAt(
+    {
+      x,
+      y,
+      look: Uint16Array.from(shown, (i) => looks.of[i]),
+      looks: looks.looks,
+      source: Uint32Array.from(shown),
+      count: marks.row.length,
+      off,
+    },
+    clip,
+    paper,
+  )
+  latest.set(marks, { key, answer, placed })
+  return placed
+}
+
+const latest = new WeakMap<Marks, { key: string; answer: Answer; placed: PlacedMarks }>()
+
+function* orderOf({ order }: Looks, count: number): Generator<number> {
+  for (let k = 0; k < count; k++) yield order ? order[k] : k
+}
+
+/** How wide points that are scattered at random are spread, in shares of their zone. */
+const SCATTER = 0.66
+
+/** Where marks stand across their strip, from −½ to ½. */
+function offsetsOf(
+  { document, marks }: Figure,
+  shown: readonly number[],
+  byCode: ReadonlyMap<number, LaneFrame>,
+  value: Scale,
+  looks: Looks,
+): Float64Array {
+  const held = heldBy(document)
+  const out = new Float64Array(shown.length)
+  if (held.points === 'none') return out
+  if (held.points === 'dots') {
+    const groups = new Map<number, number[]>()
+    shown.forEach((i, k) => {
+      const list = groups.get(marks.group![i]) ?? []
+      list.push(k)
+      groups.set(marks.group![i], list)
+    })
+    const size = Math.max(1, ...shown.slice(0, 1000).map((i) => looks.looks[looks.of[i]].size))
+    for (const [code, list] of groups) {
+      const { at, strip } = byCode.get(code)!
+      const [a, b] = strip!.map((share) => at(share, marks.y[shown[list[0]]]))
+      const room = Math.hypot(b[0] - a[0], b[1] - a[1])
+      const places = list.map((k) => value.toPage(marks.y[shown[k]]))
+      stacked(places, size, Math.max(1, room - size)).forEach(
+        (offset, n) => (out[list[n]] = offset),
+      )
+    }
+    return out
+  }
+  shown.forEach((i, k) => {
+    const random = offsetOf(marks.row[i], 4) / 2
+    const { spread } = byCode.get(marks.group![i])!
+    const most = spread.density.reduce((a, b) => Math.max(a, b), 0)
+    const width =
+      held.points === 'shaped' && most
+        ? heightAt(spread.at, spread.density, marks.y[i]) / most
+        : SCATTER
+    out[k] = random * width
+  })
+  return out
+}
+
+function nothing({ answer, document }: Figure, plot: Box): Item {
+  return {
+    kind: 'text',
+    part: 'ground',
+    x: plot.x + plot.width / 2,
+    y: plot.y + plot.height / 2,
+    runs: parseRuns(`No row has ${answer.y.variable.label}.`),
+    size: 14 * document.type.scale,
+    weight: 400,
+    face: 'sans',
+    colour: SOFT_INK,
+    anchor: 'middle',
+    turn: 0,
+  }
+}

@@ -1,0 +1,12 @@
+/** The distribution, drawn. */
+import { layoutDistribution } from '@/drawing/layout/distribution'
+import type { DrawnKind } from '../drawn-kind'
+import { alongValues } from './looking'
+import { thumbnail } from './thumbnail'
+
+export const distribution: DrawnKind = {
+  scene: (figure, measure) => layoutDistribution(figure, measure).scene,
+  thumbnail,
+  axes: null,
+  looking: alongValues,
+}

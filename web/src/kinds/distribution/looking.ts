@@ -1,0 +1,35 @@
+/** Looking at a distribution: zoomed and moved along its values; lanes stay where they are. */
+import { layoutDistribution, valueEnds } from '@/drawing/layout/distribution'
+import type { Layout } from '@/drawing/layout/figure'
+import { isUsable, moved, zoomed, type Extent, type Scale } from '@/drawing/geometry/scale'
+import type { Looking } from '../drawn-kind'
+
+const STEP = 0.05
+
+const valuesOf = ({ x, y, isTurned }: Layout): Scale => (isTurned ? x : y)
+
+const by = (extent: Extent, layout: Layout, share: number): Extent =>
+  moved(extent, share, valuesOf(layout).warp)
+
+export const alongValues: Looking<Extent> = {
+  home: valueEnds,
+  layout: (figure, measure, extent) => layoutDistribution(figure, measure, extent),
+  zoom(extent, layout, [x, y], factor) {
+    const scale = valuesOf(layout)
+    const next = zoomed(extent, scale.fromPage(layout.isTurned ? x : y), factor, scale.warp)
+    return isUsable(next) ? next : null
+  },
+  pan(extent, layout, dx, dy) {
+    const { range } = valuesOf(layout)
+    return by(extent, layout, -(layout.isTurned ? dx : dy) / (range[1] - range[0]))
+  },
+  step: (extent, layout, right, up) => by(extent, layout, (layout.isTurned ? right : up) * STEP),
+  held: (extent) => extent,
+  follows: [
+    {
+      of: ({ document: { axes, distribution } }) =>
+        JSON.stringify([axes.y.low, axes.y.high, axes.y.scale, distribution]),
+      follow: () => null,
+    },
+  ],
+}
