@@ -245,7 +245,7 @@ export function useExploring({ host, canvas, figure, roomBelow, keep }: Shown) {
     const shift = (right: number, up: number): void => {
       if (made && shown) stepped(lookingAt(shown).step(current(), made, right, up))
     }
-    const meant = pressed('figure', event)
+    const meant = pressed(shown && lookingAt(shown).isTurned ? 'box' : 'figure', event)
     const does: Partial<Record<NonNullable<typeof meant>, () => void>> = {
       left: () => walk([-1, 0]),
       right: () => walk([1, 0]),
@@ -287,5 +287,3 @@ export function useExploring({ host, canvas, figure, roomBelow, keep }: Shown) {
     lookByKey,
   }
 }
-
-/** Whether a scale has a place for both ends of a stretch. */

@@ -457,7 +457,9 @@ def _not_drawn(view: View, axis: AxisValues, groups: Groups | None) -> list[Rows
 
 
 def _needed(document: FigureBase) -> Sequence[str]:
-    return [part_of(document).variable]
+    asked = part_of(document)
+    # All rows in one lane would be another figure than the one that was agreed to.
+    return [asked.variable, *([] if asked.by is None else [asked.by])]
 
 
 def _standing(document: FigureBase, _agreed: Agreed) -> dict[str, Any]:

@@ -1,0 +1,190 @@
+"""Three axes turned by hand, and one number by itself."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.web.acting import asking, canvas, choose, document, pick, statement
+from tests.web.running import drawn
+from tests.web.walking import picture_now
+
+
+def drag(page: Page, dx: int, dy: int, *, at: tuple[float, float] = (0.5, 0.45)) -> None:
+    """Drag on the figure, hold still, and let go."""
+    box = canvas(page).bounding_box()
+    assert box is not None
+    x, y = box["x"] + at[0] * box["width"], box["y"] + at[1] * box["height"]
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + dx, y + dy, steps=6)
+    # What is let go while it moves runs on.
+    page.wait_for_function("() => new Promise((r) => setTimeout(() => r(true), 120))")
+    page.mouse.up()
+    drawn(page)
+
+
+@pytest.fixture
+def box(demo: Page) -> Page:
+    """The demo's 3-D scatterplot."""
+    demo.get_by_role("button", name="Yield against humidity and wind").click()
+    expect(demo.get_by_role("button", name="What goes into the depth")).to_be_visible()
+    drawn(demo)
+    return demo
+
+
+class TestBox:
+    def test_it_is_turned_by_hand_by_keys_and_by_angles_and_that_is_undone(self, box: Page) -> None:
+        before = document(box)["space"]["turn"]
+        asked = asking(box)
+        drag(box, 140, 60)
+        turned = document(box)["space"]["turn"]
+        assert turned["around"] < before["around"] - 20
+        assert turned["above"] > before["above"] + 5
+        canvas(box).focus()
+        for _ in range(4):
+            box.keyboard.press("ArrowLeft")
+        # The last key settles when no other follows it.
+        box.wait_for_function("() => new Promise((r) => setTimeout(() => r(true), 400))")
+        drawn(box)
+        assert document(box)["space"]["turn"]["around"] > turned["around"] + 15
+        box.get_by_role("button", name="box", exact=True).click()
+        box.get_by_label("Turned about, typed").fill("120")
+        box.keyboard.press("Enter")
+        drawn(box)
+        assert document(box)["space"]["turn"]["around"] == 120
+        box.get_by_role("button", name="From the top").click()
+        drawn(box)
+        assert document(box)["space"]["turn"] == {"around": 0, "above": 90}
+        # Nothing of it needs an answer: it is all looks.
+        assert asked == []
+        canvas(box).focus()
+        box.keyboard.press("Control+z")
+        drawn(box)
+        assert document(box)["space"]["turn"]["around"] == 120
+
+    def test_the_third_axis_comes_and_goes_and_the_pair_keeps_what_was_set(
+        self, demo: Page
+    ) -> None:
+        before = statement(demo)
+        choose(demo, "Add a third axis", "wind")
+        assert statement(demo).startswith("Yield against humidity and wind, coloured by valley")
+        kept = document(demo)
+        assert (kept["kind"], kept["space"]["variable"]) == ("3-D scatterplot", "wind")
+        demo.get_by_role("button", name="Add a plane").click()
+        expect(demo.get_by_label("Readings of Dunlin")).to_contain_text("·humidity")
+        choose(demo, "What goes into the depth", "take it off")
+        # The offers after it speak of the third axis that was there.
+        assert statement(demo).split(" + ")[0] == before.split(" + ")[0]
+        # What was set about the third axis is there again with it.
+        demo.get_by_role("button", name="Add the third axis again").click()
+        drawn(demo)
+        expect(demo.get_by_label("Readings of Dunlin")).to_contain_text("·humidity")
+
+    def test_what_is_selected_is_what_is_seen_and_goes_with_the_rows(self, box: Page) -> None:
+        box.get_by_role("button", name="Box", exact=True).click()
+        drag(box, 90, 70, at=(0.5, 0.4))
+        panel = box.get_by_test_id("selection")
+        expect(panel).to_contain_text(re.compile(r"\d+ rows selected"))
+        rings = box.locator(".over .rings")
+        expect(rings).to_have_count(1)
+        count = int(re.search(r"(\d+) rows", panel.inner_text())[1])  # type: ignore[index]
+        assert rings.get_attribute("d").count("M") == count  # type: ignore[union-attr]
+        panel.get_by_role("button", name="Set aside").click()
+        drawn(box)
+        assert len(document(box)["set_aside"]) == count
+
+    def test_hover_reads_three_values_of_the_mark_that_lies_nearest_the_eye(
+        self, box: Page
+    ) -> None:
+        canvas(box).focus()
+        box.keyboard.press("Shift+ArrowRight")
+        hover = box.locator(".hover")
+        expect(hover).to_contain_text("Row ")
+        expect(hover).to_contain_text("Yield")
+        expect(hover).to_contain_text("Humidity")
+        expect(hover).to_contain_text("Wind")
+
+    def test_it_is_handed_on_as_it_is_seen(self, box: Page) -> None:
+        drag(box, -60, 30)
+        box.get_by_role("button", name="Hand on").click()
+        with box.expect_download() as kept:
+            box.get_by_role("button", name="Save SVG").click()
+        text = Path(kept.value.path()).read_text()
+        # Every mark, as a vector, in the order of its depth.
+        assert text.count("<use ") == 627
+        assert "Wind (m/s)" in text
+
+    def test_a_plate_shows_it_from_several_sides(self, box: Page) -> None:
+        box.get_by_role("button", name="Add a plate").click()
+        pick(box, "Vary", "from where it is seen")
+        box.get_by_role("button", name="Make the plate").click()
+        expect(box.get_by_test_id("statement")).to_contain_text("4 figures")
+        drawn(box)
+        said = canvas(box).get_attribute("aria-label") or ""
+        assert "From the top" in said
+
+    def test_a_row_without_its_depth_is_counted_and_named(self, box: Page) -> None:
+        expect(box.get_by_text("4 without wind")).to_be_visible()
+
+
+class TestDistribution:
+    def test_from_the_ledger_in_one_click_and_to_its_categories(self, demo: Page) -> None:
+        demo.get_by_role("button", name="Wind, m/s").click()
+        demo.get_by_test_id("variable").get_by_role("button", name="by itself").click()
+        expect(demo.get_by_role("button", name="Shown as")).to_be_visible()
+        drawn(demo)
+        assert statement(demo).startswith("Wind by itself, as histogram and density")
+        choose(demo, "For which categories", "for each mesh")
+        assert statement(demo).startswith("Wind for each mesh")
+        expect(demo.get_by_label("Readings of ribbed")).to_contain_text("Median")
+        expect(demo.get_by_label("Readings", exact=True)).to_contain_text("from mesh to mesh")
+
+    def test_bins_and_smoothing_follow_their_sliders(self, demo: Page) -> None:
+        demo.get_by_role("button", name="Yield for each mesh").click()
+        drawn(demo)
+        choose(demo, "Shown as", "histogram and density")
+        demo.get_by_role("button", name="distribution", exact=True).last.click()
+        demo.get_by_text("Bins and smoothing").click()
+        before = picture_now(demo)
+        slider = demo.get_by_role("slider", name="Width of bins")
+        slider.focus()
+        slider.press("ArrowRight")
+        drawn(demo)
+        expect(demo.get_by_label("Width of bins, typed")).not_to_have_value(re.compile("good"))
+        assert document(demo)["distribution"]["bin_width"] > 0
+        assert picture_now(demo) != before
+        demo.get_by_role("button", name="As found from the values").click()
+        drawn(demo)
+        assert document(demo)["distribution"]["bin_width"] is None
+
+    def test_points_far_out_lead_to_their_rows(self, demo: Page) -> None:
+        demo.get_by_role("button", name="Yield for each mesh").click()
+        drawn(demo)
+        demo.get_by_role("button", name="Look at the rows of single that are far out").click()
+        grid = demo.get_by_role("grid", name="Rows")
+        expect(grid).to_contain_text("single")
+        expect(grid.get_by_role("row")).to_have_count(2)
+
+    def test_a_matrix_shows_a_variable_of_its_diagonal_by_itself(self, demo: Page) -> None:
+        demo.get_by_role("button", name="Yield, humidity, dew-point gap").click()
+        expect(demo.get_by_role("button", name="Below the diagonal")).to_be_visible()
+        drawn(demo)
+        choose(demo, "Show how it is spread", "Wind by itself")
+        assert statement(demo).startswith("Wind by itself")
+        demo.keyboard.press("Control+z")
+        expect(demo.get_by_role("button", name="Below the diagonal")).to_be_visible()
+
+    def test_it_turns_over_and_keeps_every_row(self, demo: Page) -> None:
+        demo.get_by_role("button", name="Yield for each mesh").click()
+        drawn(demo)
+        demo.get_by_role("button", name="distribution", exact=True).last.click()
+        demo.get_by_text("Lanes", exact=True).click()
+        lying = picture_now(demo)
+        demo.get_by_role("group", name="Values run").get_by_role("button", name="up").click()
+        drawn(demo)
+        assert picture_now(demo) != lying
+        expect(demo.get_by_text("634 marks drawn")).to_be_visible()
