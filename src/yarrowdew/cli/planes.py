@@ -11,7 +11,8 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.document.space import Plane, PlaneReadOff
 from yarrowdew.figures.groups import Groups
-from yarrowdew.figures.planes import FAMILY, Axes3, PlaneReport, planes_of, report_of
+from yarrowdew.figures.plane_words import Axes3
+from yarrowdew.figures.planes import FAMILY, PlaneReport, planes_of, report_of
 from yarrowdew.figures.words import GAP, MINUS, p_text
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table

@@ -53,6 +53,8 @@ const {
   wheel,
   pan,
   letGo,
+  touch,
+  pinch,
   hover,
   lookByKey,
 } = useExploring({
@@ -63,6 +65,7 @@ const {
 })
 
 function look(event: PointerEvent): void {
+  if (pinch(event)) return
   if (held) follow(event)
   else hover(event)
 }
@@ -82,6 +85,11 @@ const outline = shallowRef<number[]>([])
 
 function press(event: PointerEvent): void {
   const made = layout.value
+  // A second finger ends what the first began.
+  if (touch(event, true)) {
+    release(event)
+    return
+  }
   if (event.button !== 0 || !figure.drawn || !made) return
   const [x, y] = place(event)
   const hand = tool.value !== 'move'
@@ -120,6 +128,11 @@ function follow(event: PointerEvent): void {
 
 /** A click follows a drag, and means nothing then. */
 let dragged = false
+
+function lift(event: PointerEvent): void {
+  touch(event, false)
+  release(event)
+}
 
 function release(event: PointerEvent): void {
   dragged = held?.moved ?? false
@@ -271,8 +284,8 @@ defineExpose({
         tabindex="0"
         @pointermove="look"
         @pointerdown="press"
-        @pointerup="release"
-        @pointercancel="release"
+        @pointerup="lift"
+        @pointercancel="lift"
         @pointerleave="hovered = null"
         @wheel="wheel"
         @click="click"

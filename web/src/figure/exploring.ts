@@ -215,6 +215,31 @@ export function useExploring({ host, canvas, figure, roomBelow, keep }: Shown) {
     running = requestAnimationFrame(run)
   }
 
+  /** Fingers on the figure, by their pointer; two of them pinch. */
+  const fingers = new Map<number, [number, number]>()
+  let apart = 0
+
+  /** A finger comes or goes; whether two are there now. */
+  function touch(event: PointerEvent, isDown: boolean): boolean {
+    if (event.pointerType !== 'touch') return false
+    if (isDown) fingers.set(event.pointerId, place(event))
+    else fingers.delete(event.pointerId)
+    apart = 0
+    return fingers.size > 1
+  }
+
+  /** Two fingers that part or close come closer or go away; whether it is two that move. */
+  function pinch(event: PointerEvent): boolean {
+    if (!fingers.has(event.pointerId)) return false
+    fingers.set(event.pointerId, place(event))
+    if (fingers.size !== 2) return false
+    const [[ax, ay], [bx, by]] = fingers.values()
+    const now = Math.hypot(ax - bx, ay - by)
+    if (apart > 0 && now > 0) zoomBy(apart / now, (ax + bx) / 2, (ay + by) / 2)
+    apart = now
+    return true
+  }
+
   /** Takes note of what is under the pointer. */
   function hover(event: MouseEvent): void {
     const [made, shown] = [layout.value, figure()]
@@ -283,6 +308,8 @@ export function useExploring({ host, canvas, figure, roomBelow, keep }: Shown) {
     wheel,
     pan,
     letGo,
+    touch,
+    pinch,
     hover,
     lookByKey,
   }

@@ -23,6 +23,10 @@ const spoken = computed(() => sentenceOf(props.shown.figure.document, props.show
 let held: Pan | null = null
 
 function press(event: PointerEvent): void {
+  if (look.touch(event, true)) {
+    release()
+    return
+  }
   const [x, y] = place(event)
   const made = layout.value
   if (event.button !== 0 || !made || !contains(made.plot, x, y)) return
@@ -31,8 +35,14 @@ function press(event: PointerEvent): void {
 }
 
 function move(event: PointerEvent): void {
+  if (look.pinch(event)) return
   if (held) look.pan(held, ...place(event))
   else look.hover(event)
+}
+
+function lift(event: PointerEvent): void {
+  look.touch(event, false)
+  release()
 }
 
 function release(): void {
@@ -64,8 +74,8 @@ function key(event: KeyboardEvent): void {
         tabindex="0"
         @pointermove="move"
         @pointerdown="press"
-        @pointerup="release"
-        @pointercancel="release"
+        @pointerup="lift"
+        @pointercancel="lift"
         @pointerleave="hovered = null"
         @wheel="look.wheel"
         @click="click"

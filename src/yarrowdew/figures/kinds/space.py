@@ -27,14 +27,12 @@ from yarrowdew.figures.groups import Groups, called
 from yarrowdew.figures.kinds.base import FigureKind, KindAnswer
 from yarrowdew.figures.marks import marks_of
 from yarrowdew.figures.naming import markers_of, names_of
+from yarrowdew.figures.plane_words import Axes3, FittedPlane, plane_cautions
 from yarrowdew.figures.planes import (
     MOST_PLANES,
-    Axes3,
-    FittedPlane,
     PlaneReport,
     off_planes,
     opposed_planes,
-    plane_cautions,
     planes_of,
     report_of,
 )

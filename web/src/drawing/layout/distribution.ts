@@ -1,23 +1,15 @@
 /** A distribution laid out: an axis of values, and a lane for each category beside it. */
-import type { Answer, Axis, FigureDocument, Marks } from '@/api/types'
+import type { Answer, Axis, FigureDocument } from '@/api/types'
 import { CATEGORIES, fromHex, SOFT_INK } from '@/drawing/colours'
 import type { Figure } from '@/drawing/drawn'
 import { boxWithin, grown } from '@/drawing/geometry/boxes'
-import { offsetOf } from '@/drawing/geometry/jitter'
-import {
-  heightAt,
-  lanesOf,
-  stacked,
-  zonesOf,
-  type Lane,
-  type Zone,
-  type Zones,
-} from '@/drawing/geometry/lanes'
+import { lanesOf, zonesOf, type Lane, type Zone, type Zones } from '@/drawing/geometry/lanes'
 import { makeScale, warpOf, type Extent, type Scale } from '@/drawing/geometry/scale'
-import { colourOn, looksOf, type Looks } from '@/drawing/marks/looks'
-import { placedAt, type PlacedMarks } from '@/drawing/marks/places'
+import { colourOn, looksOf } from '@/drawing/marks/looks'
 import { drawAxis, fitAxis, gridItems, pensOf, type Fitted, type Side } from '@/drawing/parts/axes'
+import { pointsIn } from '@/drawing/marks/in-lanes'
 import { blockItems } from '@/drawing/parts/block'
+import { besideItems } from '@/drawing/parts/beside-lanes'
 import { pageFrame } from '@/drawing/parts/frame'
 import { legendBlock } from '@/drawing/parts/legend'
 import { namesOn } from '@/drawing/parts/names'
@@ -38,8 +30,6 @@ import type { Layout } from './figure'
 
 export type Spread = NonNullable<Answer['distribution']>['groups'][number]
 type Held = NonNullable<FigureDocument['distribution']>
-
-const NO_GROUP = 0
 
 const heldBy = (document: FigureDocument): Held => document.distribution!
 
@@ -145,7 +135,7 @@ export function layoutDistribution(
       crossing: null,
     }),
   )
-  const beside = besideItems(figure, frame, lanes, named, most, measure)
+  const beside = besideItems(figure, frame, lanes, named, most.most, zones, measure)
 
   const items: Item[] = [
     ...gridItems(side, frame.values, value, plot),
@@ -355,209 +345,6 @@ function arranged(
     values,
     heights,
   }
-}
-
-/** What stands beside the lanes: names of categories, or an axis of counts. */
-function besideItems(
-  { document, answer }: Figure,
-  { plot, heights }: Frame,
-  lanes: readonly Lane[],
-  named: readonly string[],
-  most: Most,
-  measure: Measure,
-): { items: Item[]; box: Box } {
-  const held = heldBy(document)
-  const pens = pensOf(document)
-  const { tick, title: pen, gauge } = pens
-  const foot = plot.y + plot.height
-  const items: Item[] = []
-  const zones = zonesIn(held)
-  if (!named.length) {
-    if (heights && zones.shape && lanes.length) {
-      const [lane] = lanes
-      const scale = makeScale(
-        warpOf('linear'),
-        [0, most.most],
-        [lane.at(zones.shape[0]), lane.at(zones.shape[1])],
-      )
-      const side: Side = held.lying ? 'y' : 'x'
-      const drawn = drawAxis(side, heights, scale, [0, most.most], plot, {
-        frame: 'full',
-        crossing: null,
-      })
-      return {
-        items: drawn.items.map((item) => ({ ...item, part: 'distribution' as const })),
-        box: drawn.box,
-      }
-    }
-    return { items, box: { x: plot.x, y: foot, width: plot.width, height: 8 } }
-  }
-  const text = (x: number, y: number, words: string, anchor: 'start' | 'middle' | 'end'): Item => ({
-    kind: 'text',
-    part: 'distribution',
-    x,
-    y,
-    runs: parseRuns(words),
-    ...tick,
-    anchor,
-    turn: 0,
-  })
-  named.forEach((name, i) => {
-    const lane = lanes[i]
-    const middle = lane.at(0.5)
-    if (held.lying) items.push(text(plot.x - 12 * gauge, middle + tick.size * 0.34, name, 'end'))
-    else {
-      // A name that is wider than its lane goes down in steps, each second one lower.
-      const isWide = named.some(
-        (one) => widthOf(parseRuns(one), tick, measure) + 6 > Math.abs(lane.to - lane.from),
-      )
-      const lower = isWide && i % 2 ? tick.size * 1.3 : 0
-      items.push(text(middle, foot + 8 * gauge + tick.size + lower, name, 'middle'))
-    }
-  })
-  const label = answer.distribution!.groups.length && held.by ? groupTitle(document, answer) : ''
-  if (label)
-    items.push({
-      kind: 'text',
-      part: 'distribution',
-      x: held.lying ? padOf(document) + pen.size * 0.8 : plot.x + plot.width / 2,
-      y: held.lying
-        ? plot.y + plot.height / 2
-        : document.page.height - padOf(document) - footBelow(document, measure) - pen.size * 0.3,
-      runs: parseRuns(label),
-      ...pen,
-      anchor: 'middle',
-      turn: held.lying ? -90 : 0,
-    })
-  const box = held.lying
-    ? { x: 0, y: plot.y, width: plot.x, height: plot.height }
-    : { x: plot.x, y: foot, width: plot.width, height: document.page.height - foot }
-  return { items, box }
-}
-
-const footBelow = (document: FigureDocument, measure: Measure): number =>
-  figureWords(document, measure).below
-
-const groupTitle = (_: FigureDocument, answer: Answer): string => {
-  const { by } = answer.distribution!
-  return by ? titled(by) : ''
-}
-
-/** The marks in their lanes: all of them, those far out alone, or none. */
-function pointsIn(
-  figure: Figure,
-  looks: Looks,
-  frames: readonly LaneFrame[],
-  value: Scale,
-  clip: Box,
-  paper: Colour,
-): PlacedMarks {
-  const { document, answer, marks } = figure
-  const held = heldBy(document)
-  const key = JSON.stringify([
-    held,
-    value.domain,
-    value.range,
-    document.axes.y,
-    clip,
-    document.marks,
-    document.size,
-    document.colour,
-    document.singled_out,
-    document.page,
-    figure.only,
-  ])
-  const known = latest.get(marks)
-  if (known?.key === key && known.answer === answer) return known.placed
-  const byCode = new Map(frames.map((one) => [one.spread.code ?? NO_GROUP, one]))
-  const far = new Set(
-    held.points === 'none' && held.box ? frames.flatMap(({ spread }) => spread.far) : [],
-  )
-  const shown: number[] = []
-  let off = 0
-  for (const i of orderOf(looks, marks.row.length)) {
-    if (held.points === 'none' && !far.has(marks.row[i])) continue
-    const frame = byCode.get(marks.group![i])
-    if (!frame?.strip) continue
-    if (Number.isNaN(value.toPage(marks.y[i]))) off++
-    else shown.push(i)
-  }
-  const across = offsetsOf(figure, shown, byCode, value, looks)
-  const x = new Float64Array(shown.length)
-  const y = new Float64Array(shown.length)
-  shown.forEach((i, k) => {
-    const { at, strip } = byCode.get(marks.group![i])!
-    const middle = (strip![0] + strip![1]) / 2
-    const place = at(middle + across[k] * (strip![1] - strip![0]), marks.y[i])
-    ;[x[k], y[k]] = place
-  })
-  const placed = placedAt(
-    {
-      x,
-      y,
-      look: Uint16Array.from(shown, (i) => looks.of[i]),
-      looks: looks.looks,
-      source: Uint32Array.from(shown),
-      count: marks.row.length,
-      off,
-    },
-    clip,
-    paper,
-  )
-  latest.set(marks, { key, answer, placed })
-  return placed
-}
-
-const latest = new WeakMap<Marks, { key: string; answer: Answer; placed: PlacedMarks }>()
-
-function* orderOf({ order }: Looks, count: number): Generator<number> {
-  for (let k = 0; k < count; k++) yield order ? order[k] : k
-}
-
-/** How wide points that are scattered at random are spread, in shares of their zone. */
-const SCATTER = 0.66
-
-/** Where marks stand across their strip, from −½ to ½. */
-function offsetsOf(
-  { document, marks }: Figure,
-  shown: readonly number[],
-  byCode: ReadonlyMap<number, LaneFrame>,
-  value: Scale,
-  looks: Looks,
-): Float64Array {
-  const held = heldBy(document)
-  const out = new Float64Array(shown.length)
-  if (held.points === 'none') return out
-  if (held.points === 'dots') {
-    const groups = new Map<number, number[]>()
-    shown.forEach((i, k) => {
-      const list = groups.get(marks.group![i]) ?? []
-      list.push(k)
-      groups.set(marks.group![i], list)
-    })
-    const size = Math.max(1, ...shown.slice(0, 1000).map((i) => looks.looks[looks.of[i]].size))
-    for (const [code, list] of groups) {
-      const { at, strip } = byCode.get(code)!
-      const [a, b] = strip!.map((share) => at(share, marks.y[shown[list[0]]]))
-      const room = Math.hypot(b[0] - a[0], b[1] - a[1])
-      const places = list.map((k) => value.toPage(marks.y[shown[k]]))
-      stacked(places, size, Math.max(1, room - size)).forEach(
-        (offset, n) => (out[list[n]] = offset),
-      )
-    }
-    return out
-  }
-  shown.forEach((i, k) => {
-    const random = offsetOf(marks.row[i], 4) / 2
-    const { spread } = byCode.get(marks.group![i])!
-    const most = spread.density.reduce((a, b) => Math.max(a, b), 0)
-    const width =
-      held.points === 'shaped' && most
-        ? heightAt(spread.at, spread.density, marks.y[i]) / most
-        : SCATTER
-    out[k] = random * width
-  })
-  return out
 }
 
 function nothing({ answer, document }: Figure, plot: Box): Item {

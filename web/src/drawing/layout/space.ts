@@ -3,12 +3,11 @@ import type { Answer, FigureDocument, Marks } from '@/api/types'
 import { fromHex, INK, SOFT_INK } from '@/drawing/colours'
 import type { Figure } from '@/drawing/drawn'
 import { boxWithin } from '@/drawing/geometry/boxes'
-import { cameraOf, onPage, TALL, type Camera, type Seen } from '@/drawing/geometry/camera'
+import { cameraOf, TALL, type Seen } from '@/drawing/geometry/camera'
 import { jittered, jitterReach } from '@/drawing/geometry/jitter'
 import { makeScale, warpOf, type Extent, type Scale } from '@/drawing/geometry/scale'
 import { placeInBox, shadowsOn, type InBox } from '@/drawing/marks/depths'
 import { looksOf, type Looks } from '@/drawing/marks/looks'
-import type { PlacedMarks } from '@/drawing/marks/places'
 import { pensOf } from '@/drawing/parts/axes'
 import { blockItems, type Block } from '@/drawing/parts/block'
 import { pageFrame } from '@/drawing/parts/frame'
@@ -17,10 +16,8 @@ import { markerItems } from '@/drawing/parts/markers'
 import { namesOn } from '@/drawing/parts/names'
 import { noteItems } from '@/drawing/parts/overlays'
 import { drawBoxAxis, wallItems, wallOf, type BoxAxis, type Way } from '@/drawing/parts/space/box'
+import { dropItems, parted } from '@/drawing/parts/space/marks'
 import {
-  heightAt,
-  isFlat,
-  MOST_LINES,
   placesReadOff,
   planeColour,
   planeItems,
@@ -29,8 +26,7 @@ import {
 } from '@/drawing/parts/space/plane'
 import { saidText, wordsBlock } from '@/drawing/parts/trends'
 import { captionOn, figureWords, padOf, type FigureWords } from '@/drawing/parts/words'
-import type { Box, Item, MarksItem, Region } from '@/drawing/scene'
-import { gaugeOf } from '@/drawing/text/lettering'
+import type { Box, Item, Region } from '@/drawing/scene'
 import { titled } from '@/drawing/text/titled'
 import type { Measure } from '@/drawing/text/text'
 import { ends, homeView } from './extents'
@@ -39,8 +35,6 @@ import type { Layout } from './figure'
 /** So many marks follow the hand that turns the box; of more, fewer. */
 const MOST_WHILE_TURNED = 10_000
 const OF_MORE = 5_000
-/** The plane is drawn between the marks behind it and those before it, where they are not more. */
-const MOST_PARTED = 20_000
 
 type Space = NonNullable<FigureDocument['space']>
 
@@ -324,68 +318,6 @@ function planeSaid(
     items: blockItems(block, box, fromHex(page.background)),
     regions: [{ part: 'readings', box }],
   }
-}
-
-/** Lines from marks down to the floor. */
-function dropItems(
-  { document, marks }: Figure,
-  { across, up, depth }: InBox,
-  camera: Camera,
-): Item[] {
-  const { drops } = document.space!
-  if (drops === 'none') return []
-  const singled = new Set(document.singled_out.flatMap(({ rows }) => rows))
-  if (drops === 'all' && marks.row.length > MOST_LINES) return []
-  const points: number[] = []
-  for (let i = 0; i < across.length; i++) {
-    if (drops === 'singled' && !singled.has(marks.row[i])) continue
-    if (Number.isNaN(across[i] + up[i] + depth[i])) continue
-    points.push(
-      ...onPage(camera, [across[i], up[i], depth[i]]),
-      ...onPage(camera, [across[i], -TALL / 2, depth[i]]),
-    )
-  }
-  const isFew = drops === 'singled'
-  return [
-    {
-      kind: 'segments',
-      part: 'space',
-      points: Float64Array.from(points),
-      stroke: SOFT_INK,
-      opacity: isFew ? 0.9 : 0.3,
-      width: (isFew ? 1.1 : 0.7) * gaugeOf(document),
-    },
-  ]
-}
-
-/** Marks behind the plane and those before it, where one flat plane parts them. */
-function parted(
-  { document, answer, marks }: Figure,
-  { item, source }: PlacedMarks,
-  camera: Camera,
-  scales: Scales3,
-): { behind: MarksItem | null; before: MarksItem } {
-  const { planes } = answer.space!
-  const surface = planes.length === 1 ? planes[0].surface : null
-  const plane = document.space!.plane
-  if (!surface || !plane || item.columns || source.length > MOST_PARTED)
-    return { behind: null, before: item }
-  if (!isFlat(plane.degree, scales)) return { behind: null, before: item }
-  // The plane's slopes in the box, and on which side of it the eye is.
-  const { across, up, depth } = scales
-  const slope = (term: number, along: Scale): number => (term * up.factor) / along.factor
-  const [, near, far] = [0, slope(surface.terms[1], across), slope(surface.terms[2], depth)]
-  const eye = Math.sign(camera.near[1] - near * camera.near[0] - far * camera.near[2]) || 1
-  const isBehind = source.map((i) =>
-    Number(
-      (up.toPage(marks.y[i]) - up.toPage(heightAt(surface, marks.x[i], marks.depth![i]))) * eye < 0,
-    ),
-  )
-  const only = (wanted: number): MarksItem => {
-    const keep = (_: unknown, k: number): boolean => isBehind[k] === wanted
-    return { ...item, x: item.x.filter(keep), y: item.y.filter(keep), look: item.look.filter(keep) }
-  }
-  return { behind: only(1), before: only(0) }
 }
 
 /** A note stands on the page: what it was put beside on a pair has no place here. */
