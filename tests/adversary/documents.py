@@ -72,7 +72,43 @@ def document(draw: Draw, table: Table) -> dict[str, Any] | None:
             "missing": draw.choice(["pairwise", "complete"]),
             "order": draw.choice(["own", "together"]),
         }
+    if "kind" not in made and maybe(0.35):
+        made |= _box(draw, on_axis, every) if maybe(0.5) else _spread(draw, on_axis, every)
     return made
+
+
+def _box(draw: Draw, on_axis: list[str], every: list[str]) -> dict[str, Any]:
+    """Three axes, with or without a plane."""
+    plane = {
+        "degree": draw.choice([1, 2]),
+        "by": draw.choice([None, *every]),
+        "level": draw.choice([0.5, 0.999]),
+        "read_off": [{"across": draw.choice(EDGES), "depth": draw.choice(EDGES)}],
+    }
+    return {
+        "kind": "3-D scatterplot",
+        "space": {
+            "variable": draw.choice(on_axis),
+            "plane": plane if draw.random() < 0.7 else None,
+        },
+    }
+
+
+def _spread(draw: Draw, on_axis: list[str], every: list[str]) -> dict[str, Any]:
+    """One number by itself, or for each value of whatever there is."""
+    widths = [None, None, *(edge for edge in EDGES if edge > 0)]
+    return {
+        "kind": "distribution",
+        "distribution": {
+            "variable": draw.choice(on_axis),
+            "by": draw.choice([None, *every]),
+            "order": draw.choice(["study", "name", "median"]),
+            "bin_width": draw.choice(widths),
+            "bin_start": draw.choice([None, *EDGES]),
+            "bandwidth": draw.choice(widths),
+            "level": draw.choice([0.5, 0.95]),
+        },
+    }
 
 
 def _trend(draw: Draw, table: Table, every: list[str], numbers: list[str]) -> dict[str, Any]:

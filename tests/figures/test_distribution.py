@@ -69,6 +69,13 @@ def test_bins_hold_every_row_and_are_the_same_in_all_groups(table: Table) -> Non
     assert groups[0].counts == [2, 1]
 
 
+def test_bins_that_nobody_could_see_are_not_made_and_that_is_said(table: Table) -> None:
+    asked = document(distribution={"bin_width": 1e-9, "histogram": True})
+    found = answer(asked, table).answer
+    assert len(found.distribution.groups[0].counts) < 400
+    assert found.problems == ["Bins 1e-09 wide do not suit these values: they are 5 wide."]
+
+
 def test_the_mean_leaves_out_what_is_set_aside(table: Table) -> None:
     found = answer(document(set_aside=[22]), table).answer
     assert found.counts.drawn == 6

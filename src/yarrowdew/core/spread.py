@@ -78,13 +78,17 @@ def spread(values: Array, level: float = 0.95) -> Spread:
         half = t_quantile(level, n - 1) * math.sqrt(variance / n)
     box = box_numbers(values)
 
-    def back(value: float) -> float:
-        return math.ldexp(value, exponent)
+    def back(value: float) -> float | None:
+        """In the values' own unit; None beyond the largest number there is."""
+        try:
+            return math.ldexp(value, exponent)
+        except OverflowError:
+            return None
 
     return Spread(
         n=n,
         mean=Middle(
-            back(mean),
+            math.ldexp(mean, exponent),
             None if half is None else back(mean - half),
             None if half is None else back(mean + half),
         ),

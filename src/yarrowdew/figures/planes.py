@@ -55,7 +55,7 @@ class PlaneReadingReport(OnWire):
     carried_on: bool
     """Whether it lies outside what was measured on either axis."""
     name: str | None
-    places: tuple[float, float, float]
+    places: tuple[Number, Number, Number]
     """On the three axes: across, in depth, up."""
 
 
@@ -230,8 +230,11 @@ def _said(
     }
 
 
-def _surface(axes: Axes3, fit: SurfaceFit) -> PlaneSurface:
-    """The surface about the middle of its data, so that the page evaluates it without loss."""
+def _surface(axes: Axes3, fit: SurfaceFit) -> PlaneSurface | None:
+    """The surface about the middle of its data, so that the page evaluates it without loss.
+
+    None where numbers are too large for it to be drawn.
+    """
     (x0, x1), (y0, y1) = fit.x_range, fit.y_range
     middle = (x0 / 2 + x1 / 2, y0 / 2 + y1 / 2)
     half = ((x1 - x0) / 2, (y1 - y0) / 2)
@@ -249,6 +252,8 @@ def _surface(axes: Axes3, fit: SurfaceFit) -> PlaneSurface:
         for value, (i, j) in zip(inner, powers, strict=True)
     ]
     terms[0] += axes.up.origin
+    if not np.isfinite(terms).all():
+        return None
     return PlaneSurface(
         middle=(middle[0] + axes.across.origin, middle[1] + axes.depth.origin),
         terms=terms,

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from itertools import combinations
 
@@ -16,7 +17,7 @@ from yarrowdew.core.comparing import (
     shift,
     variance_analysis,
 )
-from yarrowdew.core.density import histogram, kernel_density
+from yarrowdew.core.density import MOST_BINS, histogram, kernel_density
 from yarrowdew.core.equation import decimals_for
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array
@@ -33,8 +34,8 @@ from yarrowdew.tables.table import Kind, Variable
 MOST_COMPARED = 8
 """Every pair of so many groups at most is compared."""
 FEW_ROWS = 8
-_UNEQUAL = 4.0
-"""Times that one group's variance exceeds another's, from which on it is said."""
+_UNEQUAL = 2.0
+"""Times that one group scatters as widely as another, from which on it is said."""
 _SKEWED = 1.5
 _TIED = 0.5
 _TELLING = 0.05
@@ -131,8 +132,9 @@ def spreads_of(
     if len(every):
         try:
             with computed("A histogram"):
-                shared = histogram(every, asked.bin_width, asked.bin_start)
-                width, start = shared.step, float(shared.edges[0])
+                shared = histogram(every, _wide_enough(every, asked.bin_width), asked.bin_start)
+                if np.isfinite(shared.edges).all():
+                    width, start = shared.step, float(shared.edges[0])
         except FitError:
             width = None
         bandwidth = _bandwidth(every, asked.bandwidth)
@@ -150,6 +152,14 @@ def spreads_of(
         compared=compared,
         level=asked.level,
     )
+
+
+def _wide_enough(values: Array, width: float | None) -> float | None:
+    """So wide that there are not more bins than can be seen; found from the values where None."""
+    if width is None:
+        return None
+    span = float(values.max()) / MOST_BINS - float(values.min()) / MOST_BINS
+    return width if width >= span else None
 
 
 def _bandwidth(values: Array, given: float | None) -> float | None:
@@ -176,7 +186,8 @@ def _group(
         with computed("A distribution"):
             if width is not None:
                 bars = histogram(one.values, width, asked.bin_start)
-                edges, counts = bars.edges, bars.counts
+                if np.isfinite(bars.edges).all():
+                    edges, counts = bars.edges, bars.counts
             if one.values.min() < one.values.max():
                 curve = kernel_density(one.values, bandwidth=asked.bandwidth)
                 if np.isfinite(curve.at).all() and np.isfinite(curve.density).all():
@@ -338,14 +349,19 @@ def spread_cautions(
                 )
             )
             break
-    varied = [one.spread.sd**2 for one in held if one.spread.sd]
-    if len(varied) > 1 and max(varied) > _UNEQUAL * min(varied):
-        ratio = (max(varied) / min(varied)) ** 0.5
+    varied = [one.spread.sd for one in held if one.spread.sd]
+    if len(varied) > 1 and max(varied) / _UNEQUAL > min(varied):
+        ratio = max(varied) / min(varied)
+        times = (
+            f"{number(ratio, 1)} times as widely"
+            if math.isfinite(ratio)
+            else "beyond all measure as widely"
+        )
         out.append(
             Caution(
                 title="Very unequal spread",
-                text=f"One group scatters {number(ratio, 1)} times as widely as another. The "
-                "comparisons here allow for it; one scale for all hides the narrow ones.",
+                text=f"One group scatters {times} as another. The comparisons here allow for it; "
+                "one scale for all hides the narrow ones.",
             )
         )
     return out

@@ -31,8 +31,8 @@ function planeAs(report: PlaneReport, { x, space }: Answer): TrendAnswer {
     new_high: r.new_high,
     carried_on: r.carried_on,
     name: r.name,
-    x_place: r.places[0],
-    y_place: r.places[2],
+    x_place: r.places[0] ?? 0,
+    y_place: r.places[2] ?? 0,
     at: `${x.variable.in_sentence} ${value(r.across)}, ${space!.depth.variable.in_sentence} ${value(r.depth)}`,
   }))
   return {

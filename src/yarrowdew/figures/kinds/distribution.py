@@ -57,6 +57,7 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
     drawn = Drawn.of(axis.values, axis.values, known)
     points = replace(points, drawn=drawn)
     held = _held(asked, axis, groups, known & ~points.aside)
+    part = spreads_of(asked, axis, held, groups, colours=points.groups, rows=view.table.row_ids())
     sizes = sizes_of(points, [])
     common = AnswerBase(
         table=view.table.name,
@@ -71,11 +72,10 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
         slopes=[],
         association=None,
         cautions=spread_cautions(axis.variable, held, groups) if cautioned else [],
-        problems=[],
+        problems=_problems(asked, part),
     )
     codes = np.zeros(view.table.rows) if groups is None else groups.codes.astype(np.float64)
     marks = marks_of(points, drawn.thinned(most_marks), sizes=sizes, more={"group": codes})
-    part = spreads_of(asked, axis, held, groups, colours=points.groups, rows=view.table.row_ids())
     return KindAnswer(common, part, marks)
 
 
@@ -109,6 +109,14 @@ def _held(
     elif asked.order == "median":
         found.sort(key=lambda one: one.spread.median.value)
     return found
+
+
+def _problems(asked: Distribution, part: DistributionAnswer) -> list[str]:
+    """Say where bins are not as wide as they were asked for."""
+    wanted, width = asked.bin_width, part.bin_width
+    if not asked.histogram or wanted is None or width is None or width == wanted:
+        return []
+    return [f"Bins {wanted:g} wide do not suit these values: they are {width:g} wide."]
 
 
 def _not_drawn(view: View, axis: AxisValues, groups: Groups | None) -> list[RowsNotDrawn]:

@@ -225,6 +225,7 @@ export function placesReadOff(
   const pen = penFor(document, 'readings')
   return answer.space!.planes.flatMap((report) =>
     report.readings.flatMap(({ places: [across, depth, up], name }): Item[] => {
+      if (across === null || depth === null || up === null) return []
       const at: Corner = [
         scales.across.toPage(across),
         scales.up.toPage(up),
