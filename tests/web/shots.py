@@ -63,18 +63,17 @@ def jitter(page: Page) -> None:
     drawn(page)
 
 
-def selection(page: Page) -> None:
-    """Points selected by a rope, with their rows."""
-    page.get_by_role("button", name="Rope", exact=True).click()
-    box = page.locator("canvas.canvas").bounding_box()
-    assert box is not None
-    for i, (x, y) in enumerate(((0.45, 0.1), (0.62, 0.08), (0.64, 0.3), (0.48, 0.34))):
-        page.mouse.move(box["x"] + box["width"] * x, box["y"] + box["height"] * y, steps=5)
-        if i == 0:
-            page.mouse.down()
-    page.mouse.up()
-    page.get_by_role("button", name="Show their rows").click()
-    page.get_by_role("grid", name="Rows").get_by_text("Dunlin").first.wait_for()
+def three_axes(page: Page) -> None:
+    """A box of three axes, turned so that the valley that goes the other way stands apart."""
+    page.get_by_role("button", name="Yield against humidity and wind").click()
+    page.get_by_role("button", name="What goes into the depth").wait_for()
+    drawn(page)
+
+
+def distribution(page: Page) -> None:
+    """One number for each category: density, points and a box."""
+    page.get_by_role("button", name="Yield for each mesh").click()
+    page.get_by_role("button", name="Shown as").wait_for()
     drawn(page)
 
 
@@ -153,12 +152,6 @@ def reading_in(page: Page) -> None:
 
 
 
-def variable(page: Page) -> None:
-    """A variable: what it holds, and what can be made of it."""
-    page.get_by_role("button", name="Yield, mL/m²").click()
-    page.get_by_role("button", name="square root").wait_for()
-
-
 def hand_on(page: Page) -> None:
     """Images to hand on."""
     page.get_by_role("button", name="Hand on").click()
@@ -211,7 +204,8 @@ VIEWS: tuple[Callable[[Page], None], ...] = (
     bubbles,
     error_bars,
     jitter,
-    selection,
+    three_axes,
+    distribution,
     table,
     read_off,
     compare,
@@ -219,7 +213,6 @@ VIEWS: tuple[Callable[[Page], None], ...] = (
     matrix,
     pairs,
     reading_in,
-    variable,
     hand_on,
     plate,
     share,

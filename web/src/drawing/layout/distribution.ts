@@ -7,7 +7,7 @@ import { lanesOf, zonesOf, type Lane, type Zone, type Zones } from '@/drawing/ge
 import { makeScale, warpOf, type Extent, type Scale } from '@/drawing/geometry/scale'
 import { colourOn, looksOf } from '@/drawing/marks/looks'
 import { drawAxis, fitAxis, gridItems, pensOf, type Fitted, type Side } from '@/drawing/parts/axes'
-import { pointsIn } from '@/drawing/marks/in-lanes'
+import { pointsIn } from '@/drawing/parts/in-lanes'
 import { blockItems } from '@/drawing/parts/block'
 import { besideItems } from '@/drawing/parts/beside-lanes'
 import { pageFrame } from '@/drawing/parts/frame'

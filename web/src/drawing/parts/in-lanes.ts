@@ -4,10 +4,10 @@ import type { Figure } from '@/drawing/drawn'
 import { offsetOf } from '@/drawing/geometry/jitter'
 import { heightAt, stacked } from '@/drawing/geometry/lanes'
 import type { Scale } from '@/drawing/geometry/scale'
-import type { LaneFrame } from '@/drawing/parts/spreads'
+import type { LaneFrame } from './spreads'
 import type { Box, Colour } from '@/drawing/scene'
-import type { Looks } from './looks'
-import { placedAt, type PlacedMarks } from './places'
+import type { Looks } from '@/drawing/marks/looks'
+import { placedAt, type PlacedMarks } from '@/drawing/marks/places'
 
 const NO_GROUP = 0
 
