@@ -127,6 +127,51 @@ class TestBox:
         said = canvas(box).get_attribute("aria-label") or ""
         assert "From the top" in said
 
+    def test_two_fingers_come_closer_and_one_turns(self, box: Page) -> None:
+        held = canvas(box).bounding_box()
+        assert held is not None
+        x, y = held["x"] + 0.5 * held["width"], held["y"] + 0.5 * held["height"]
+        before = document(box)["space"]
+        touch = box.context.new_cdp_session(box)
+
+        def fingers(kind: str, *places: tuple[float, float]) -> None:
+            points = [{"x": a, "y": b, "id": i} for i, (a, b) in enumerate(places)]
+            touch.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})
+
+        fingers("touchStart", (x - 40, y))
+        fingers("touchStart", (x - 40, y), (x + 40, y))
+        for by in range(45, 85, 5):
+            fingers("touchMove", (x - by, y), (x + by, y))
+        fingers("touchEnd")
+        expect(box.get_by_role("button", name="Undo")).to_be_enabled()
+        drawn(box)
+        closer = document(box)["space"]
+        assert closer["closeness"] == pytest.approx(2, rel=0.1)
+        assert closer["turn"] == before["turn"]
+        fingers("touchStart", (x, y))
+        for by in range(0, 90, 10):
+            fingers("touchMove", (x + by, y))
+        fingers("touchEnd")
+        box.wait_for_function("() => new Promise((r) => setTimeout(() => r(true), 900))")
+        drawn(box)
+        assert document(box)["space"]["turn"]["around"] < before["turn"]["around"] - 10
+
+    def test_others_turn_it_on_a_shared_page(self, box: Page) -> None:
+        box.get_by_role("button", name="Hand on").click()
+        box.get_by_role("button", name="Share as a page").click()
+        box.get_by_role("button", name="Share at an address").click()
+        link = box.get_by_role("list", name="Shared pages").get_by_role("link")
+        box.goto(box.url.split("/studies/")[0] + (link.get_attribute("href") or ""))
+        expect(box.get_by_role("article", name="Readings of Dunlin")).to_contain_text("·wind")
+        drawn(box)
+        first = picture_now(box)
+        drag(box, 80, 30)
+        turned = picture_now(box)
+        assert turned != first
+        canvas(box).focus()
+        box.keyboard.press("Shift+ArrowRight")
+        expect(box.locator(".hover")).to_contain_text("Wind")
+
     def test_a_row_without_its_depth_is_counted_and_named(self, box: Page) -> None:
         expect(box.get_by_text("4 without wind")).to_be_visible()
 
