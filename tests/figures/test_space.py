@@ -10,6 +10,7 @@ import pytest
 
 from yarrowdew.demo.tables import demo_tables
 from yarrowdew.figures.answer import answer
+from yarrowdew.figures.document.marks import Colour, Names
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.sharing import ShareAsked, shared
 from yarrowdew.tables import Kind, Table, Variable
@@ -165,3 +166,134 @@ def test_the_third_variable_goes_out_only_where_that_was_agreed_to(table: Table)
     assert without.document.space.plane is None or without.document.space.plane.by is None
     with pytest.raises(TableError, match="'b'"):
         shared(ask(leave_out=["b"]), lambda _: table)
+
+
+def lying(x: np.ndarray, z: np.ndarray, y: np.ndarray, **more: object) -> Table:
+    """A table of numbers that go across (a), into the depth (b) and up (c)."""
+    frame = pl.DataFrame({"a": x, "b": z, "c": y} | more)
+    kinds = {
+        n: Kind.CATEGORY if frame[n].dtype != pl.Float64 else Kind.NUMBER for n in frame.columns
+    }
+    return Table("t", tuple(Variable(n, kinds[n], n) for n in frame.columns), frame)
+
+
+def titles(asked: FigureDocument, table: Table) -> list[str]:
+    return [caution.title for caution in answer(asked, table).answer.cautions]
+
+
+class TestCautions:
+    """What misleads in a plane is said once, and nothing is said of a good one."""
+
+    draw = np.random.default_rng(11)
+    x, z = draw.uniform(0, 10, (2, 120))
+    noise = draw.normal(0, 1, 120)
+
+    def test_a_plane_that_holds_has_none(self) -> None:
+        table = lying(self.x, self.z, 3 * self.x - self.z + self.noise)
+        assert titles(document(plane={}), table) == []
+
+    def test_axes_of_the_floor_that_are_tied(self) -> None:
+        table = lying(self.x, self.x + self.noise / 50, 3 * self.x + self.noise)
+        assert titles(document(plane={}), table) == ["a and b are tied"]
+
+    def test_rows_that_bend_about_it(self) -> None:
+        table = lying(self.x, self.z, (self.x - 5) ** 2 + self.noise)
+        assert "The rows bend about the plane" in titles(document(plane={}), table)
+        # A surface of second degree bends with them.
+        assert titles(document(plane={"degree": 2}), table) == []
+
+    def test_one_row_that_pulls_it_under_its_own_number(self) -> None:
+        x, y = self.x.copy(), 3 * self.x - self.z + self.noise
+        x[17], y[17] = 40, -100
+        table = lying(x, self.z, y)
+        cautions = answer(document(plane={}), table).answer.cautions
+        pulling = next(c for c in cautions if "pulls" in c.title)
+        assert (pulling.rows, pulling.remedy) == ([17], "set_aside")
+        assert "along a" in pulling.text
+
+    def test_a_group_that_goes_the_other_way(self) -> None:
+        groups = pl.Series(["p", "q"] * 60, dtype=pl.Enum(["p", "q"]))
+        way = np.tile([3.0, -2.0], 60)
+        high = np.tile([0.0, 5.0], 60)
+        table = lying(self.x, self.z, way * self.x + high + self.noise / 5, g=groups)
+        asked = document(plane={})
+        coloured = asked.model_copy(update={"colour": Colour(variable="g")})
+        found = [c for c in answer(coloured, table).answer.cautions if "other way" in c.title]
+        assert [c.group for c in found] == ["q"]
+        assert "One plane for all rows hides it" in found[0].text
+        each = document(plane={"by": "g"})
+        each = each.model_copy(update={"colour": Colour(variable="g")})
+        said = [c for c in answer(each, table).answer.cautions if "other way" in c.title]
+        assert "would hide it" in said[0].text
+
+    def test_few_rows(self) -> None:
+        table = lying(self.x[:5], self.z[:5], self.noise[:5])
+        assert "Few rows for the plane" in titles(document(plane={}), table)
+
+    def test_none_where_no_plane_is_wanted(self) -> None:
+        table = lying(self.x, self.x, self.noise)
+        assert titles(document(), table) == []
+
+
+def test_the_furthest_from_the_plane_are_named() -> None:
+    draw = np.random.default_rng(3)
+    x, z = draw.uniform(0, 10, (2, 40))
+    y = x + z
+    y[[5, 31]] += [9, -7]
+    names = pl.Series([f"n{i}" for i in range(40)])
+    table = lying(x, z, y, name=names)
+    variables = (*table.variables[:3], Variable("name", Kind.TEXT, "name"))
+    table = Table("t", variables, table.frame)
+    asked = document(plane={}).model_copy(
+        update={"names": Names(variable="name", show="furthest", count=2)}
+    )
+    assert answer(asked, table).answer.names.texts == ["n5", "n31"]
+    # Without a plane those that lie outermost in the box.
+    asked = document().model_copy(
+        update={"names": Names(variable="name", show="furthest", count=1)}
+    )
+    assert answer(asked, table).answer.names.texts == ["n5"]
+
+
+def test_of_several_variables_up_the_first_is_shown_and_that_is_said(table: Table) -> None:
+    asked = document().model_copy(update={"y": ["c", "a"]})
+    found = answer(asked, table).answer
+    assert found.y.variable.name == "c"
+    assert any("Of several variables up the first is shown" in p for p in found.problems)
+    assert asked.variables_used() == ["a", "c", "b"]
+
+
+def test_a_plane_of_dates_is_read_off_at_a_day() -> None:
+    days = pl.date_range(pl.date(2031, 1, 1), pl.date(2031, 2, 9), eager=True)
+    draw = np.random.default_rng(1)
+    x = draw.uniform(0, 5, 40)
+    since = np.arange(40.0)
+    frame = pl.DataFrame({"a": x, "b": days, "c": 2 * x + 0.5 * since})
+    kinds = (Kind.NUMBER, Kind.DATE, Kind.NUMBER)
+    table = Table("t", tuple(map(Variable, "abc", kinds, "abc")), frame)
+    first = (np.datetime64("2031-01-01") - np.datetime64("1970-01-01")).astype(int)
+    asked = document(plane={"read_off": [{"across": 1, "depth": int(first) + 10}]})
+    (plane,) = answer(asked, table).answer.space.planes
+    assert plane.readings[0].depth == "2031-01-11"
+    assert plane.readings[0].up == pytest.approx(7)
+    assert plane.equation_note == "b in days since 2031-01-01"
+    assert "0.500·b" in plane.equation
+    # On the page the surface runs in the axis's own days.
+    assert plane.surface.depth == pytest.approx((first, first + 39))
+
+
+def test_the_printed_plane_lands_on_the_plane() -> None:
+    draw = np.random.default_rng(8)
+    x, z = 2000 + draw.uniform(0, 20, 60), draw.uniform(1e6, 2e6, 60)
+    table = lying(x, z, 1e-3 * (x - 2000) + 1e-9 * z + draw.normal(0, 1e-6, 60))
+    (plane,) = answer(document(plane={}), table).answer.space.planes
+    text = plane.equation.split(" = ")[1].replace("−", "-").replace(" × 10^{", "e")
+    a, b, c = (
+        float(part.split("·")[0].replace("}", "").replace(" ", ""))
+        for part in text.replace(" + ", "|+").replace(" - ", "|-").split("|")
+    )
+    drawn = [coefficient.value for coefficient in plane.coefficients]
+    for u, w in ((x.min(), z.min()), (x.max(), z.max()), (x.min(), z.max())):
+        printed = a + b * u + c * w
+        exact = drawn[0] + drawn[1] * u + drawn[2] * w
+        assert abs(printed - exact) < 0.002 * np.ptp(table.frame["c"].to_numpy())

@@ -246,3 +246,27 @@ def test_a_read_that_is_stopped_ends_at_the_next_report() -> None:
     with pytest.raises(StoppedError):
         read_bytes(b"a,b\n1,2\n3,4\n", "x.csv", None, stop)
     assert len(reported) == 2
+
+
+class TestCodesBesideSpace:
+    """Codes for a missing value are found whatever stands about them, in numbers and in words."""
+
+    @pytest.mark.parametrize("beyond", [3, 2500])
+    def test_in_every_column_at_once(self, beyond: int) -> None:
+        rows = [f"{i},  word {i} ,p" for i in range(beyond)]
+        # Codes in two of three; a row of nothing but codes would be no row.
+        rows[1] = "NA, NA ,p"
+        rows[2] = "5, word 2 ,NA"
+        rows.append(f"{beyond}, word , q ")
+        result = read_bytes(("n,w,g\n" + "\n".join(rows) + "\n").encode(), "t.csv")
+        frame = result.table.frame
+        assert frame["n"][1] is None
+        assert frame["w"][1] is None
+        assert frame["g"][2] is None
+        assert frame["w"][-1] == "word"
+        assert str(frame["g"][-1]) == "q"
+        assert frame["n"].null_count() == 1
+
+    def test_a_row_of_nothing_but_space_is_no_row(self) -> None:
+        result = read_bytes(b"a,b\n1,x\n  ,  \n2,y\n", "t.csv")
+        assert result.table.frame["a"].to_list() == [1, 2]
