@@ -92,8 +92,9 @@ export function useExploring({ host, canvas, figure, roomBelow, keep }: Shown) {
 
   const markIndex = (made: Layout): MarkIndex => (index ??= indexOf(made))
 
-  const indexOf = ({ marks, radius }: Layout): MarkIndex =>
-    beside.index(marks, radius) ?? indexMarks(marks.x, marks.y, marks.clip, radius)
+  const indexOf = ({ marks, radius, isTurned }: Layout): MarkIndex =>
+    beside.index(marks, radius, isTurned) ??
+    indexMarks(marks.x, marks.y, marks.clip, radius, isTurned)
 
   /** What is pointed at can be told, without the page standing still for it. */
   const isIndexed = ({ marks, radius }: Layout): boolean =>

@@ -13,6 +13,17 @@ function places(count: number): { x: Float32Array; y: Float32Array } {
 }
 
 describe('the mark under the pointer', () => {
+  it('is the one that lies on top, where depth says which is seen', () => {
+    // A large mark drawn last covers a small one behind it.
+    const [x, y] = [Float32Array.of(100, 101, 200), Float32Array.of(100, 100, 100)]
+    const radius = (i: number): number => [3, 8, 8][i]
+    expect(indexMarks(x, y, BOX, radius).nearest(100, 100, 5)).toBe(0)
+    expect(indexMarks(x, y, BOX, radius, true).nearest(100, 100, 5)).toBe(1)
+    // Beside all marks the nearest edge counts, as ever.
+    expect(indexMarks(x, y, BOX, radius, true).nearest(112, 100, 5)).toBe(1)
+    expect(indexMarks(x, y, BOX, radius, true).nearest(150, 100, 5)).toBe(-1)
+  })
+
   it('is the nearest one, as a look at every mark finds it', () => {
     const { x, y } = places(500)
     const index = indexMarks(x, y, BOX)

@@ -2,8 +2,8 @@
 
 export interface MarkIndex {
   /**
-   * The mark at a place: the smallest that holds it, or else the nearest whose edge lies within a
-   * distance; -1 where there is none.
+   * The mark at a place: the smallest that holds it (or the one that is seen, which lies on top), or
+   * else the nearest whose edge lies within a distance; -1 where there is none.
    */
   nearest: (x: number, y: number, within: number) => number
   /** The marks whose middles lie inside an outline, whose corners are given x and y in turn. */
@@ -63,22 +63,28 @@ export function gridOf(x: Float32Array, y: Float32Array, box: Rectangle): Grid {
   return { box, side, columns, rows, start, marks }
 }
 
-/** Builds the index of marks that lie within a box. Parameters as for `gridOf`. */
+/**
+ * Builds the index of marks that lie within a box. Parameters as for `gridOf`.
+ *
+ * @param onTop whether of marks that hold a place the last one drawn is meant, and not the smallest
+ */
 export function indexMarks(
   x: Float32Array,
   y: Float32Array,
   box: Rectangle,
   radius: (mark: number) => number = () => 0,
+  onTop = false,
 ): MarkIndex {
   let widest = 0
   for (let i = 0; i < x.length; i++) widest = Math.max(widest, radius(i))
-  return indexOn(gridOf(x, y, box), x, y, radius, widest)
+  return indexOn(gridOf(x, y, box), x, y, radius, widest, onTop)
 }
 
 /**
  * The index of marks that were sorted into a grid already.
  *
  * @param widest the largest radius of any mark
+ * @param onTop as for `indexMarks`
  */
 export function indexOn(
   { box, side, columns, rows, start, marks }: Grid,
@@ -86,6 +92,7 @@ export function indexOn(
   y: Float32Array,
   radius: (mark: number) => number,
   widest: number,
+  onTop = false,
 ): MarkIndex {
   return {
     nearest(px, py, near) {
@@ -106,7 +113,8 @@ export function indexOn(
             if (apart > reach + near) continue
             // Inside a mark: the smaller it is, the better, and then the nearer its middle; these
             // come before all that are only near. Of equal ones the one drawn last lies on top.
-            const distance = apart <= reach ? reach + apart * 1e-3 - 1e6 : apart - reach
+            const inside = onTop ? -1e6 - i : reach + apart * 1e-3 - 1e6
+            const distance = apart <= reach ? inside : apart - reach
             if (distance <= least) {
               least = distance
               best = i

@@ -57,7 +57,7 @@ export interface Beside {
   ask: (scene: Scene, scale: number) => Standing
   paint: MarksPainter
   /** The index of marks that are drawn beside; null for those that are not, or until it is there. */
-  index: (item: MarksItem, radius: (drawn: number) => number) => MarkIndex | null
+  index: (item: MarksItem, radius: (drawn: number) => number, onTop?: boolean) => MarkIndex | null
   isLarge: (item: MarksItem) => boolean
   close: () => void
 }
@@ -199,10 +199,10 @@ export function marksBeside(start: (() => Worker) | null, came: () => void): Bes
         paintMoved(last.items[place], last.images[place], last.scale, wanted[place], context, scale)
     },
 
-    index(item, radius) {
+    index(item, radius, onTop) {
       if (!grid || !hasColumns(item) || !same(grid.item, item)) return null
       const widest = item.looks.reduce((most, { size }) => Math.max(most, size / 2), 0)
-      return indexOn(grid.grid, item.x, item.y, radius, widest)
+      return indexOn(grid.grid, item.x, item.y, radius, widest, onTop)
     },
 
     close: () => worker?.terminate(),
