@@ -12,9 +12,12 @@ from yarrowdew.demo.tables import demo_tables
 from yarrowdew.figures.answer import answer
 from yarrowdew.figures.document.marks import Colour, Names
 from yarrowdew.figures.figure import FigureDocument
+from yarrowdew.figures.residuals import ResidualsAsked, residual_table, residuals
 from yarrowdew.figures.sharing import ShareAsked, shared
 from yarrowdew.tables import Kind, Table, Variable
 from yarrowdew.tables.errors import TableError
+
+NIGHTS = demo_tables()[0]
 
 
 def document(**space: object) -> FigureDocument:
@@ -297,3 +300,53 @@ def test_the_printed_plane_lands_on_the_plane() -> None:
         printed = a + b * u + c * w
         exact = drawn[0] + drawn[1] * u + drawn[2] * w
         assert abs(printed - exact) < 0.002 * np.ptp(table.frame["c"].to_numpy())
+
+
+class TestResiduals:
+    """What a plane leaves, under the rows' own numbers."""
+
+    def test_rows_fitted_values_and_what_they_do(self, table: Table) -> None:
+        frame = table.frame.with_columns(c=pl.Series([0.0, 4.0, 9, 9, None, 12.0, None, 10.0]))
+        more = pl.DataFrame({"a": [3.0, 2.0], "b": [1.0, 5.0], "c": [7.0, 0.0], "g": ["p", "q"]})
+        frame = pl.concat([frame, more.with_columns(g=pl.col("g").cast(frame["g"].dtype))])
+        table = Table("odd", table.variables, frame, ids=np.arange(10, dtype=np.uint32) * 10 + 3)
+        made = residual_table(document(plane={}), table, 0)
+        assert made.row_ids().tolist() == [3, 13, 53, 73, 83, 93]
+        assert made.frame.columns[:5] == ["row", "order", "a", "b", "c"]
+        assert made.frame["row"].to_list() == [4, 14, 54, 74, 84, 94]
+        fitted, off = made.frame["fitted"].to_numpy(), made.frame["residual"].to_numpy()
+        assert fitted + off == pytest.approx(made.frame["c"].to_numpy())
+        # Residuals of least squares have nothing in common with a, b or a constant.
+        for column in (np.ones(6), made.frame["a"].to_numpy(), made.frame["b"].to_numpy()):
+            assert off @ column == pytest.approx(0, abs=1e-9)
+        assert made.frame["leverage"].sum() == pytest.approx(3)
+        h, p, df = made.frame["leverage"].to_numpy(), 3, 3
+        sd = np.sqrt(off @ off / df)
+        assert made.frame["studentised"].to_numpy() == pytest.approx(off / (sd * np.sqrt(1 - h)))
+        cook = (off / sd) ** 2 * h / (p * (1 - h) ** 2)
+        assert made.frame["cook"].to_numpy() == pytest.approx(cook)
+
+    def test_a_figure_of_them_for_each_group(self) -> None:
+        asked = FigureDocument.model_validate(
+            {
+                "table": "t",
+                "kind": "3-D scatterplot",
+                "x": "humidity",
+                "y": ["yield"],
+                "space": {"variable": "wind", "plane": {"by": "valley"}},
+            }
+        )
+        shown, answered = residuals(ResidualsAsked(document=asked, against="quantile"), NIGHTS)
+        assert answered.answer.colour.categories == ["Argill", "Bracken", "Corrie", "Dunlin"]
+        assert answered.answer.counts.drawn == 627
+        assert shown.y == ["studentised"]
+
+    def test_without_a_plane_there_are_none(self, table: Table) -> None:
+        with pytest.raises(TableError, match="no plane"):
+            residual_table(document(), table, 0)
+        spread = FigureDocument.model_validate(
+            {"table": "t", "kind": "distribution", "x": "a", "y": ["a"]}
+            | {"distribution": {"variable": "a"}}
+        )
+        with pytest.raises(TableError, match="Nothing is fitted"):
+            residual_table(spread, table, 0)

@@ -172,6 +172,13 @@ class TestBox:
         box.keyboard.press("Shift+ArrowRight")
         expect(box.locator(".hover")).to_contain_text("Wind")
 
+    def test_what_its_planes_leave_is_looked_at_below_it(self, box: Page) -> None:
+        box.get_by_role("button", name="residuals", exact=True).click()
+        below = box.get_by_role("region", name="Residuals")
+        expect(below.locator("canvas")).to_be_visible()
+        box.get_by_role("button", name="against normal quantiles").click()
+        expect(below.get_by_role("alert")).to_have_count(0)
+
     def test_a_row_without_its_depth_is_counted_and_named(self, box: Page) -> None:
         expect(box.get_by_text("4 without wind")).to_be_visible()
 

@@ -17,6 +17,7 @@ from scipy import special
 from scipy.linalg import solve_triangular
 
 from yarrowdew.core.arithmetic import computed, scaled
+from yarrowdew.core.diagnostics import Diagnostics
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.sample import Array, Mask
@@ -317,6 +318,22 @@ def fit_surface(of: Triples, degree: Degree = 1) -> SurfaceFit:
             _inner=inner,
             _inverse=solve_triangular(r, np.eye(len(powers))),
         )
+
+
+def diagnose_surface(fit: SurfaceFit, of: Triples) -> Diagnostics:
+    """Work out what each row does in a fit: as for lines, but for a single slope's change."""
+    fitted = fit.predict(of.x, of.y)
+    residual = of.z - fitted
+    leverage = fit.leverage(of)
+    # A row that fixes the surface alone has nothing to be compared with.
+    rest = np.where(leverage < 1 - _SINGULAR, 1 - leverage, np.inf)
+    studentised = residual / (fit.residual_sd * np.sqrt(rest)) if fit.sse > 0 else None
+    cook = (
+        None
+        if studentised is None
+        else np.asarray(studentised**2 * leverage / (rest * fit.parameters))
+    )
+    return Diagnostics(fitted, residual, leverage, studentised, cook, None)
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -10,8 +9,7 @@ import numpy as np
 import polars as pl
 from pydantic import ConfigDict
 
-from yarrowdew.core.arithmetic import computed
-from yarrowdew.core.diagnostics import Diagnostics, diagnose, normal_scores
+from yarrowdew.core.diagnostics import normal_scores
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array
 from yarrowdew.figures.answer import Answered, answer
@@ -19,9 +17,8 @@ from yarrowdew.figures.categories import CategoryLook
 from yarrowdew.figures.document.axes import Reference
 from yarrowdew.figures.document.marks import Colour
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.fitting import Fitted, fit_of
-from yarrowdew.figures.groups import Groups
-from yarrowdew.figures.points import Points, points_of
+from yarrowdew.figures.leavings import Leavings, LeftBy
+from yarrowdew.figures.points import Points
 from yarrowdew.figures.view import view_of
 from yarrowdew.tables.documented import Documented
 from yarrowdew.tables.errors import TableError
@@ -104,24 +101,20 @@ def residuals(asked: ResidualsAsked, table: Table) -> tuple[FigureDocument, Answ
 
 
 def _made(document: FigureDocument, table: Table, place: int) -> _Made:
-    if not 0 <= place < len(document.trends):
-        raise TableError(f"The figure has no trend {place + 1}.", "Add a trend first.")
-    points = points_of(view_of(document, table))
-    fitted = fit_of(points, place, document.trends[place])
-    groups = fitted.groups
-    fits = [line for line in fitted.lines if line.fit is not None]
-    if not fits:
+    leavings = document.of_kind.leavings
+    if leavings is None:
         raise TableError(
-            "No line of this trend could be fitted, so there are no residuals.",
-            "Look at the readings for the reason.",
+            "Nothing is fitted on this figure, so there are no residuals.",
+            "Open a pair, and add a trend.",
         )
     try:
-        return _table_of(points, fits, groups)
+        return _table_of(leavings(view_of(document, table), place))
     except FitError as error:
         raise TableError(error.message, error.remedy) from error
 
 
-def _table_of(points: Points, fits: Sequence[Fitted], groups: Groups | None) -> _Made:
+def _table_of(left: Leavings) -> _Made:
+    points, groups, depth = left.points, left.groups, left.depth
     x, y = points.x.variable, points.y.variable
     unit = axis_kind(y.kind).difference_unit(y.unit)
     held = [
@@ -135,13 +128,15 @@ def _table_of(points: Points, fits: Sequence[Fitted], groups: Groups | None) -> 
         ("normal quantile", Variable("normal quantile", Kind.NUMBER, "Normal quantile")),
     ]
     figures = [("x", x)] if x.name == y.name else [("x", x), ("y", y)]
+    if depth is not None and depth.variable.name not in (x.name, y.name):
+        figures.append(("depth", depth.variable))
     if groups is not None:
         held.append(("group", Variable("group", Kind.CATEGORY, groups.variable.label)))
     every = [*figures, *held]
     names = dict(
         zip((key for key, _ in every), distinct_names([v.name for _, v in every]), strict=True)
     )
-    columns = {key: pl.concat([_parts(points, one)[key] for one in fits]) for key, _ in every}
+    columns = {key: pl.concat([_parts(left, one)[key] for one in left.parts]) for key, _ in every}
     looks: dict[str, tuple[CategoryLook, ...]] = {}
     if groups is not None:
         # As the figure calls and colours them.
@@ -151,7 +146,7 @@ def _table_of(points: Points, fits: Sequence[Fitted], groups: Groups | None) -> 
             for look, label in zip(groups.looks, groups.labels, strict=True)
         )
     order = columns["order"].arg_sort()
-    listed = ("row", "order", "x", "y", "group")
+    listed = ("row", "order", "x", "depth", "y", "group")
     first = [key for key in listed if key in names]
     keys = [*first, *(key for key, _ in held if key not in listed)]
     of = dict(every)
@@ -159,17 +154,14 @@ def _table_of(points: Points, fits: Sequence[Fitted], groups: Groups | None) -> 
         Variable(names[key], of[key].kind, of[key].label, of[key].unit) for key in keys
     )
     frame = pl.DataFrame([columns[key].gather(order).alias(names[key]) for key in keys])
-    ids = np.concatenate([points.rows[one.sample.rows] for one in fits])[order.to_numpy()]
+    ids = np.concatenate([points.rows[one.rows] for one in left.parts])[order.to_numpy()]
     return _Made(
         Table("residuals", variables, frame, ids=ids.astype(np.uint32), categories=looks), names
     )
 
 
-def _parts(points: Points, one: Fitted) -> dict[str, pl.Series]:
-    assert one.fit is not None  # noqa: S101 (the caller has left the others out)
-    with computed("The residuals of this trend"):
-        found: Diagnostics = diagnose(one.fit, one.sample)
-    rows = one.sample.rows
+def _parts(left: Leavings, one: LeftBy) -> dict[str, pl.Series]:
+    points, rows, found = left.points, one.rows, one.found
     standard = found.studentised
     scores = np.full(len(rows), np.nan)
     if standard is not None:
@@ -179,6 +171,9 @@ def _parts(points: Points, one: Fitted) -> dict[str, pl.Series]:
         "row": pl.Series(points.rows[rows].astype(np.float64) + 1),
         "order": pl.Series((rows + 1).astype(np.float64)),
         "x": points.table.frame[points.x.variable.name].gather(rows),
+        "depth": pl.Series([None] * len(rows), dtype=pl.Float64)
+        if left.depth is None
+        else points.table.frame[left.depth.variable.name].gather(rows),
         "y": _observed(points, rows),
         "fitted": axis_kind(points.y.variable.kind).back(found.fitted + points.y.origin),
         "residual": _known(found.residual),

@@ -3,6 +3,7 @@
 import { computed, ref } from 'vue'
 import { askFitted, askPackage, Problem } from '@/api/client'
 import { captionText } from '@/drawing/text/caption'
+import { kindOf } from '@/kinds'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import SidePanel from '@/study/SidePanel.vue'
@@ -224,7 +225,7 @@ const setCaption = (text: string): void =>
         </UiAction>
       </UiRow>
       <UiField label="The numbers behind it" role="group" aria-label="The numbers behind it">
-        <UiRow v-if="figure.document!.trends.length" even>
+        <UiRow v-if="kindOf(figure.document!).fitted?.of(figure.document!).length" even>
           <UiAction
             v-for="{ format, label } in FORMATS"
             :key="format"

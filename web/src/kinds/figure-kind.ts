@@ -16,6 +16,8 @@ export interface FittedPart {
   of: (document: FigureDocument) => { on_figure: OnFigure[] }[]
   /** Readings that it never has. */
   never: readonly OnFigure[]
+  /** Whether its forms can be compared. */
+  isCompared: boolean
   /** What to do where nothing is fitted yet. */
   offer: string
   add: (draft: FigureDocument) => void

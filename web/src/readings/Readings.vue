@@ -53,9 +53,13 @@ const fits = computed(() => (answer.value ? fitsOf(answer.value) : []))
       {{ one.sentence }}
     </div>
     <OnFigure v-if="isFitted" />
-    <div v-if="kindOf(document).hasTrend(document)" class="beside">
+    <div v-if="isFitted" class="beside">
       <span class="quiet">Look closer:</span>
-      <UiAction kind="words" @click="side.show({ kind: 'compare', trend: 0, group: null })">
+      <UiAction
+        v-if="fitted.isCompared"
+        kind="words"
+        @click="side.show({ kind: 'compare', trend: 0, group: null })"
+      >
         compare forms
       </UiAction>
       <UiAction

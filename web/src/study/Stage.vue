@@ -3,6 +3,7 @@
 import { computed, ref, useTemplateRef } from 'vue'
 import type { Problem } from '@/api/client'
 import type { Tool } from '@/figure/dragging'
+import { kindOf } from '@/kinds'
 import { shownKind } from '@/kinds/shown'
 import PlateStatement from '@/plates/PlateStatement.vue'
 import PlateView from '@/plates/PlateView.vue'
@@ -28,6 +29,10 @@ const side = useSide()
 const view = useTemplateRef<unknown>('view')
 const tool = ref<Tool>('point')
 const shown = computed(() => shownKind(figure.drawn?.document ?? figure.document!))
+/** Whether a trend is there, of whatever kind, that leaves residuals. */
+const hasResiduals = (place: number): boolean =>
+  figure.document !== null &&
+  (kindOf(figure.document).fitted?.of(figure.document).length ?? 0) > place
 const listedTable = computed(() =>
   side.listed?.rows && figure.document ? figure.document.table : studies.openTable,
 )
@@ -73,7 +78,7 @@ const listedTable = computed(() =>
       </p>
     </div>
     <Residuals
-      v-if="side.residuals !== null && !side.listed && figure.document?.trends[side.residuals]"
+      v-if="side.residuals !== null && !side.listed && hasResiduals(side.residuals)"
       :trend="side.residuals"
       @close="side.residuals = null"
     />

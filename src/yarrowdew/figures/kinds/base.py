@@ -12,6 +12,7 @@ from yarrowdew.figures.answers import AnswerBase
 from yarrowdew.figures.document.base import DocumentPart
 from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.document.going_out import Agreed
+from yarrowdew.figures.leavings import Leavings
 from yarrowdew.figures.view import View
 from yarrowdew.figures.wire import OnWire
 from yarrowdew.tables.table import Table
@@ -58,6 +59,8 @@ class FigureKind:
         The fields of a document that such a figure shows.
     counting : callable
         From a document to the same without what counts for nothing in such a figure.
+    leavings : callable or None
+        From a view and the place of a trend to what its fits leave; None where nothing is fitted.
     answer : callable
         From a view, the most marks wanted, and whether to look for what misleads, to its answer.
     needed : callable
@@ -83,3 +86,4 @@ class FigureKind:
     part_holds: str = "its part"
     answered: type[OnWire] | None = None
     counting: Callable[[FigureBase], FigureBase] = lambda document: document
+    leavings: Callable[[View, int], Leavings] | None = None

@@ -7,6 +7,8 @@ from typing import Literal
 
 import numpy as np
 
+from yarrowdew.core.arithmetic import computed
+from yarrowdew.core.diagnostics import diagnose
 from yarrowdew.core.sample import Array, Mask
 from yarrowdew.figures.answers import (
     AnswerBase,
@@ -20,15 +22,17 @@ from yarrowdew.figures.answers import (
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.cautions import cautions_of
 from yarrowdew.figures.document.figure import FigureBase
-from yarrowdew.figures.fitting import fitted_of
+from yarrowdew.figures.fitting import fit_of, fitted_of
 from yarrowdew.figures.groups import called
 from yarrowdew.figures.kinds.base import FigureKind, KindAnswer
+from yarrowdew.figures.leavings import Leavings, LeftBy, checked
 from yarrowdew.figures.marks import marks_of
 from yarrowdew.figures.naming import markers_of, names_of, off_lines
 from yarrowdew.figures.points import labels_of_ups, points_of
 from yarrowdew.figures.readings import readings_of
 from yarrowdew.figures.sizes import sizes_of
 from yarrowdew.figures.view import View
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table
 
 
@@ -61,6 +65,21 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
     )
     marks = marks_of(points, drawn.thinned(most_marks), sizes=sizes, markers=markers)
     return KindAnswer(common, None, marks)
+
+
+def _leavings(view: View, place: int) -> Leavings:
+    trends = view.document.trends
+    if not 0 <= place < len(trends):
+        raise TableError(f"The figure has no trend {place + 1}.", "Add a trend first.")
+    points = points_of(view)
+    fitted = fit_of(points, place, trends[place])
+    with computed("The residuals of this trend"):
+        parts = [
+            LeftBy(line.group, line.sample.rows, diagnose(line.fit, line.sample))
+            for line in fitted.lines
+            if line.fit is not None
+        ]
+    return checked(Leavings(points, parts, fitted.groups), "line of this trend")
 
 
 def _axis(
@@ -99,4 +118,5 @@ KIND = FigureKind(
     needed=_needed,
     placed=_placed,
     entries=_entries,
+    leavings=_leavings,
 )

@@ -8,7 +8,9 @@ from itertools import combinations
 
 import numpy as np
 
+from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.sample import Mask
+from yarrowdew.core.surfaces import diagnose_surface
 from yarrowdew.figures.answers import (
     MOST_ROWS_LISTED,
     AnswerBase,
@@ -25,6 +27,7 @@ from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.document.space import Plane, Space
 from yarrowdew.figures.groups import Groups, called
 from yarrowdew.figures.kinds.base import FigureKind, KindAnswer
+from yarrowdew.figures.leavings import Leavings, LeftBy, checked
 from yarrowdew.figures.marks import marks_of
 from yarrowdew.figures.naming import markers_of, names_of
 from yarrowdew.figures.plane_words import Axes3, FittedPlane, plane_cautions
@@ -64,15 +67,8 @@ def part_of(document: FigureBase) -> Space:
 def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
     """Work out the points, their planes, and what these say."""
     space = part_of(view.document)
-    # Of several variables up a box has room for the first.
-    first = view.document.model_copy(update={"y": view.document.y[:1]})
-    points = points_of(replace(view, document=first))
-    depth = AxisValues.of(view.table, space.variable, "in depth")
-    drawn = Drawn.of(
-        points.x.values, points.y.values, points.x.known & points.y.known & depth.known
-    )
-    points = replace(points, drawn=drawn)
-    axes = Axes3(points.x, depth, points.y)
+    first, points, axes = _placed_points(view)
+    depth, drawn = axes.depth, points.drawn
     planes, problems = _planes(axes, space.plane, points)
     sizes = sizes_of(points, [])
     text = first.marks.text
@@ -114,6 +110,32 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
         more={"depth": depth.values},
     )
     return KindAnswer(common, part, marks)
+
+
+def _placed_points(view: View) -> tuple[FigureBase, Points, Axes3]:
+    """The points of a box, with the three axes on which they stand."""
+    # Of several variables up a box has room for the first.
+    first = view.document.model_copy(update={"y": view.document.y[:1]})
+    points = points_of(replace(view, document=first))
+    depth = AxisValues.of(view.table, part_of(first).variable, "in depth")
+    known = points.x.known & points.y.known & depth.known
+    drawn = Drawn.of(points.x.values, points.y.values, known)
+    return first, replace(points, drawn=drawn), Axes3(points.x, depth, points.y)
+
+
+def _leavings(view: View, place: int) -> Leavings:
+    plane = part_of(view.document).plane
+    if plane is None or place != 0:
+        raise TableError("The figure has no plane.", "Add one first.")
+    _, points, axes = _placed_points(view)
+    groups = None if plane.by is None else Groups.of(points.table, plane.by)
+    with computed("The residuals of this plane"):
+        parts = [
+            LeftBy(one.group, one.of.rows, diagnose_surface(one.fit, one.of))
+            for one in planes_of(axes, plane, groups, points.aside)
+            if one.fit is not None
+        ]
+    return checked(Leavings(points, parts, groups, axes.depth), "plane")
 
 
 def _planes(
@@ -217,6 +239,7 @@ KIND = FigureKind(
     needed=_needed,
     placed=_placed,
     entries=_entries,
+    leavings=_leavings,
     part_name="space",
     part=Space,
     part_holds="its third variable",

@@ -17,6 +17,7 @@ export const scatterplot: FigureKind = {
   fitted: {
     of: ({ trends }) => trends,
     never: [],
+    isCompared: true,
     offer: 'Fit a straight line',
     add: (draft) => void draft.trends.push(blankTrend(USUAL_FAMILY, null)),
     each: (draft, by) => {

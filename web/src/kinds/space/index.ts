@@ -173,6 +173,7 @@ export const space: FigureKind = {
   fitted: {
     of: ({ space: held }) => (held?.plane ? [held.plane as { on_figure: OnFigure[] }] : []),
     never: ['r'],
+    isCompared: false,
     offer: 'Fit a plane',
     add: (draft) => (draft.space!.plane = blankPlane(null)),
     each: (draft, by) => {
