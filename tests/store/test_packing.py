@@ -120,7 +120,7 @@ def test_one_figure_with_its_table_is_taken_into_another_study(
     store: Store, elsewhere: Store
 ) -> None:
     study = add_demo_study(store)
-    bubbles = store.figures(study)[3]
+    bubbles = next(f for f in store.figures(study) if f.document.x == "altitude")
     content = pack_figure(store, study, bubbles.document)
     other = elsewhere.create_study("Other")
     taken = unpack_table(elsewhere, other.id, content, "bubbles.zip", ReadOptions())

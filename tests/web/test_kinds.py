@@ -97,27 +97,6 @@ class TestBox:
         drawn(box)
         assert len(document(box)["set_aside"]) == count
 
-    def test_hover_reads_three_values_of_the_mark_that_lies_nearest_the_eye(
-        self, box: Page
-    ) -> None:
-        canvas(box).focus()
-        box.keyboard.press("Shift+ArrowRight")
-        hover = box.locator(".hover")
-        expect(hover).to_contain_text("Row ")
-        expect(hover).to_contain_text("Yield")
-        expect(hover).to_contain_text("Humidity")
-        expect(hover).to_contain_text("Wind")
-
-    def test_it_is_handed_on_as_it_is_seen(self, box: Page) -> None:
-        drag(box, -60, 30)
-        box.get_by_role("button", name="Hand on").click()
-        with box.expect_download() as kept:
-            box.get_by_role("button", name="Save SVG").click()
-        text = Path(kept.value.path()).read_text()
-        # Every mark as a vector, and the four entries of the legend.
-        assert text.count("<use ") == 627 + 4
-        assert "Wind (m/s)" in text
-
     def test_a_plate_shows_it_from_several_sides(self, box: Page) -> None:
         box.get_by_role("button", name="Add a plate").click()
         pick(box, "Vary", "from where it is seen")
@@ -172,15 +151,28 @@ class TestBox:
         box.keyboard.press("Shift+ArrowRight")
         expect(box.locator(".hover")).to_contain_text("Wind")
 
-    def test_what_its_planes_leave_is_looked_at_below_it(self, box: Page) -> None:
+    def test_it_is_read_looked_at_closer_and_handed_on_as_it_is_seen(self, box: Page) -> None:
+        expect(box.get_by_text("4 without wind")).to_be_visible()
+        canvas(box).focus()
+        box.keyboard.press("Shift+ArrowRight")
+        hover = box.locator(".hover")
+        expect(hover).to_contain_text("Row ")
+        expect(hover).to_contain_text("Yield")
+        expect(hover).to_contain_text("Humidity")
+        expect(hover).to_contain_text("Wind")
         box.get_by_role("button", name="residuals", exact=True).click()
         below = box.get_by_role("region", name="Residuals")
         expect(below.locator("canvas")).to_be_visible()
         box.get_by_role("button", name="against normal quantiles").click()
         expect(below.get_by_role("alert")).to_have_count(0)
-
-    def test_a_row_without_its_depth_is_counted_and_named(self, box: Page) -> None:
-        expect(box.get_by_text("4 without wind")).to_be_visible()
+        drag(box, -60, 30)
+        box.get_by_role("button", name="Hand on").click()
+        with box.expect_download() as kept:
+            box.get_by_role("button", name="Save SVG").click()
+        text = Path(kept.value.path()).read_text()
+        # Every mark as a vector, and the four entries of the legend.
+        assert text.count("<use ") == 627 + 4
+        assert "Wind (m/s)" in text
 
 
 class TestDistribution:
@@ -213,14 +205,6 @@ class TestDistribution:
         drawn(demo)
         assert document(demo)["distribution"]["bin_width"] is None
 
-    def test_points_far_out_lead_to_their_rows(self, demo: Page) -> None:
-        demo.get_by_role("button", name="Yield for each mesh").click()
-        drawn(demo)
-        demo.get_by_role("button", name="Look at the rows of single that are far out").click()
-        grid = demo.get_by_role("grid", name="Rows")
-        expect(grid).to_contain_text("single")
-        expect(grid.get_by_role("row")).to_have_count(2)
-
     def test_a_matrix_shows_a_variable_of_its_diagonal_by_itself(self, demo: Page) -> None:
         demo.get_by_role("button", name="Yield, humidity, dew-point gap").click()
         expect(demo.get_by_role("button", name="Below the diagonal")).to_be_visible()
@@ -230,7 +214,7 @@ class TestDistribution:
         demo.keyboard.press("Control+z")
         expect(demo.get_by_role("button", name="Below the diagonal")).to_be_visible()
 
-    def test_it_turns_over_and_keeps_every_row(self, demo: Page) -> None:
+    def test_it_turns_over_keeps_every_row_and_leads_to_those_far_out(self, demo: Page) -> None:
         demo.get_by_role("button", name="Yield for each mesh").click()
         drawn(demo)
         demo.get_by_role("button", name="distribution", exact=True).last.click()
@@ -240,3 +224,8 @@ class TestDistribution:
         drawn(demo)
         assert picture_now(demo) != lying
         expect(demo.get_by_text("634 marks drawn")).to_be_visible()
+        demo.keyboard.press("Escape")
+        demo.get_by_role("button", name="Look at the rows of single that are far out").click()
+        grid = demo.get_by_role("grid", name="Rows")
+        expect(grid).to_contain_text("single")
+        expect(grid.get_by_role("row")).to_have_count(2)
