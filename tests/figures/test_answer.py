@@ -17,7 +17,6 @@ from yarrowdew.figures.fitting import FitAsked, ReadOffs, fit_groups
 from yarrowdew.figures.format import figure_format
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.readings import reading_of
-from yarrowdew.figures.suggestion import suggest_figure
 from yarrowdew.tables import Kind, Table, TableError, Variable
 
 NIGHTS, STATIONS, _, CISTERN = demo_tables()
@@ -270,26 +269,6 @@ def test_reading_off_a_date_and_back() -> None:
 def test_numbers_as_groups_keep_distinct_names() -> None:
     table = small(g=[0.1234567, 0.1234568, 0.1234567], y=[1, 2, 3])
     assert len(set(Groups.of(table, "g").labels)) == 2
-
-
-class TestSuggestion:
-    def test_the_last_number_against_the_date_where_there_is_one(self) -> None:
-        document = suggest_figure(NIGHTS, "id")
-        assert (document.x, document.y, document.table) == ("night", ["yield"], "id")
-
-    def test_the_last_number_against_the_first(self) -> None:
-        document = suggest_figure(small(a=[1.5, 2, 4], b=["x", "y", "z"], c=[3, 5, 1.5]), "id")
-        assert (document.x, document.y) == ("a", ["c"])
-
-    def test_one_number_goes_against_the_date(self) -> None:
-        document = suggest_figure(CISTERN, "id")
-        assert (document.x, document.y) == ("day", ["level"])
-
-    def test_no_number_variable(self) -> None:
-        with pytest.raises(TableError, match="small has no variable of numbers"):
-            suggest_figure(small(a=["x", "y"], b=["u", "v"]), "id")
-        with pytest.raises(TableError, match="only 'b' of numbers"):
-            suggest_figure(small(a=["x", "y"], b=[1, 2]), "id")
 
 
 def test_a_line_is_told_with_and_without_what_is_set_aside() -> None:

@@ -139,7 +139,7 @@ def pairs_of(
         c = one.correlation(pair)
         i, j = int(one.first[pair]), int(one.second[pair])
         across, up = (
-            ([], []) if listed >= MOST_PICTURES else _picture(values[i][rows], values[j][rows])
+            ([], []) if listed >= MOST_PICTURES else picture_of(values[i][rows], values[j][rows])
         )
         out.append(
             PairAnswer(
@@ -174,7 +174,8 @@ def _caution(p_values: np.ndarray, listed: int) -> str:
     )
 
 
-def _picture(x: np.ndarray, y: np.ndarray) -> tuple[list[float], list[float]]:
+def picture_of(x: np.ndarray, y: np.ndarray) -> tuple[list[float], list[float]]:
+    """Draw a pair in a few rows: their places across and up, from 0 to 1."""
     known = np.flatnonzero(np.isfinite(x) & np.isfinite(y))
     if not len(known):
         return [], []

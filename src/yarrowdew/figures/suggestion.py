@@ -1,30 +1,70 @@
-"""The figure that a table starts with."""
+"""The figure that a table starts with, and the pairs beside it that are worth a look."""
 
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 
 import numpy as np
+import numpy.typing as npt
+import polars as pl
 
+from yarrowdew.core.arithmetic import scaled
+from yarrowdew.core.pairs import all_pairs
 from yarrowdew.figures.figure import FigureDocument
+from yarrowdew.figures.pairs import picture_of
+from yarrowdew.figures.wire import OnWire
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import could_be_category
-from yarrowdew.tables.table import Kind, Table, Variable
+from yarrowdew.tables.table import Kind, Table, Variable, axis_values
 
 _NAMES_ROWS = re.compile(
-    r"^(?:(?:row|record|case|obs|observation|line|item|sample|station|plot|unnamed)?[ _.:-]*"
-    r"(?:id|ids|no|nr|num|number|index|idx|key|code|#)\.?|row|rows|unnamed(?:: ?\d+)?|column \d+)$",
+    r"^(?:.*[ _.:-])?(?:id|ids|no|nr|num|number|index|idx|key|code|#|uid|uuid|serial)\.?$"
+    r"|^(?:row|rows|record|case|obs|observation|item|sample|subject|unnamed)(?:id|no|nr|num)?$"
+    r"|^unnamed(?:: ?\d+)?$|^column \d+$",
     re.IGNORECASE,
 )
+_NAMES_ROWS_CAMEL = re.compile(r"[a-z](?:Id|ID|No|Nr|Num|Index|Code)$")
+_RUNS = re.compile(
+    r"(?:^|[ _.:-])(?:time|t|year|years|month|week|day|days|hour|hours|minute|minutes|second|"
+    r"seconds|elapsed|age|dose|depth|distance|altitude|height|cycle|cycles|step|frame|passage|"
+    r"generation|temperature|concentration)(?:$|[ _.:-])",
+    re.IGNORECASE,
+)
+"""What is set or runs on by itself: it goes across."""
+_GOES_WITH_ANOTHER = re.compile(
+    r"(?:^|[ _.:(-])(?:se|sd|sem|std|stdev|standard error|standard deviation|uncertainty|"
+    r"error|ci|lower|upper|flag|quality)(?:$|[ _.:)-])",
+    re.IGNORECASE,
+)
+"""What says how sure another variable is."""
 _FEWEST_COUNTED = 5
 """Fewer rows than this may rise by one by chance."""
+_MOST_COMPARED = 12
+"""Variables whose pairs are compared."""
+_MOST_ROWS = 2_000
+_SAME = 0.9999
+"""A pair whose r is above this says the same thing twice."""
+_CHANCE = 0.01
+"""What comes about by chance this often tells no pair from another."""
+
+Pair = tuple[str, str]
+
+
+class WorthALook(OnWire):
+    """A pair of variables, with a tiny picture of it."""
+
+    x: str
+    y: str
+    x_label: str
+    y_label: str
+    across: list[float]
+    """Some rows, from 0 to 1 across and up."""
+    up: list[float]
 
 
 def suggest_figure(table: Table, table_id: str) -> FigureDocument:
-    """Make the first figure of a table.
-
-    A date goes across where there is one. What only counts or names the rows is neither axis, as
-    long as there is something else; amounts come before codes of groups.
+    """Make the first figure of a table: the first of its `pairs_by_interest`.
 
     Raises
     ------
@@ -33,27 +73,119 @@ def suggest_figure(table: Table, table_id: str) -> FigureDocument:
     """
     numbers = [v for v in table.variables if v.kind is Kind.NUMBER]
     dates = [v.name for v in table.variables if v.kind is Kind.DATE]
-    wanted = 1 if dates else 2
-    if len(numbers) < wanted:
+    if len(numbers) < (1 if dates else 2):
         held = f"only '{numbers[0].name}'" if numbers else "no variable"
         raise TableError(
             f"{table.name} has {held} of numbers; a scatterplot needs two, or one and a date.",
             "Check the header row and each variable's kind where the file is read.",
         )
-    measured = [v for v in numbers if not _names_rows(v, table)]
-    amounts = [v for v in measured if not could_be_category(table.frame[v.name])]
+    x, y = pairs_by_interest(table)[0]
+    return FigureDocument(table=table_id, x=x, y=[y])
+
+
+def worth_a_look(table: Table, most: int = 7) -> list[WorthALook]:
+    """List pairs of a table that are worth a look, each with a tiny picture, the first first."""
+    label = {v.name: v.label for v in table.variables}
+    out = []
+    for x, y in pairs_by_interest(table)[:most]:
+        across, up = picture_of(*(axis_values(table.frame[name]) for name in (x, y)))
+        out.append(WorthALook(x=x, y=y, x_label=label[x], y_label=label[y], across=across, up=up))
+    return out
+
+
+def pairs_by_interest(table: Table) -> list[Pair]:
+    """Order the pairs (across, up) of a table by how much they promise to show.
+
+    A date goes across where there is one, or else what runs on by itself: a time, a dose, evenly
+    rising numbers. What only counts or names the rows is on neither axis as long as there is
+    something else, and amounts come before codes of groups. Among the first dozen of these the
+    pair comes first that goes together most, by ranks (Spearman, 1904); pairs that say the same
+    thing twice come last.
+    """
+    dates = [v.name for v in table.variables if v.kind is Kind.DATE]
+    dates = [name for name in dates if _varies(table.frame[name])] or dates
+    numbers = [v for v in table.variables if v.kind is Kind.NUMBER]
+    wanted = 1 if dates else 2
+    if len(numbers) < wanted:
+        return []
+    chosen = [v.name for v in _worth(numbers, table, wanted)][:_MOST_COMPARED]
+    running = dates[:1] or [n for n in chosen if _runs_on(n, table)][:1]
+    pairs = _by_strength(
+        [*running, *(n for n in chosen if n not in running)], table, range(len(running))
+    )
+    if not running:
+        place = {name: i for i, name in enumerate(chosen)}
+        return [(a, b) if place[a] < place[b] else (b, a) for a, b in pairs]
+    (first,) = running
+    return [
+        *((first, b if a == first else a) for a, b in pairs if first in (a, b)),
+        *((a, b) for a, b in pairs if first not in (a, b)),
+    ]
+
+
+def _worth(numbers: Sequence[Variable], table: Table, wanted: int) -> Sequence[Variable]:
+    """Take the variables that measure something; others only where those are too few."""
+    column = {v.name: table.frame[v.name] for v in numbers}
+    varied = [v for v in numbers if _varies(column[v.name])]
+    measured = [v for v in varied if not _names_rows(v, column[v.name])]
+    amounts = [
+        v for v in measured if _runs_on(v.name, table) or not could_be_category(column[v.name])
+    ]
+    alone = [v for v in amounts if not _GOES_WITH_ANOTHER.search(v.name)]
     # Each list only where it leaves enough to choose from.
-    chosen = next(some for some in (amounts, measured, numbers) if len(some) >= wanted)
-    across = dates[0] if dates else chosen[0].name
-    return FigureDocument(table=table_id, x=across, y=[chosen[-1].name])
+    lists = (alone, amounts, measured, varied, numbers)
+    return next(some for some in lists if len(some) >= wanted)
 
 
-def _names_rows(variable: Variable, table: Table) -> bool:
+def _varies(column: pl.Series) -> bool:
+    """Whether it holds two values or more, and is there in half of the rows or more."""
+    return column.n_unique() - bool(column.null_count()) > 1 and 2 * column.null_count() <= len(
+        column
+    )
+
+
+def _whole(column: pl.Series) -> npt.NDArray[np.float64] | None:
+    """Its values, where they are whole numbers and enough to say more than chance would."""
+    values: npt.NDArray[np.float64] = column.drop_nulls().to_numpy()
+    enough = len(values) >= _FEWEST_COUNTED
+    return values if enough and bool((values == np.round(values)).all()) else None
+
+
+def _names_rows(variable: Variable, column: pl.Series) -> bool:
     """Whether a variable counts the rows, or is called as identifiers are and holds no two alike."""
-    values = table.frame[variable.name].drop_nulls().to_numpy()
-    if len(values) < _FEWEST_COUNTED or not bool((values == np.round(values)).all()):
+    values = _whole(column)
+    if values is None or variable.unit:
         return False
-    if bool((np.diff(values) == 1).all()) and values[0] in (0, 1):
-        return True
-    is_called_so = bool(_NAMES_ROWS.match(variable.name.strip()))
-    return is_called_so and len(np.unique(values)) == len(values)
+    name = variable.name.strip()
+    is_called_so = bool(_NAMES_ROWS.match(name) or _NAMES_ROWS_CAMEL.search(name))
+    if is_called_so:
+        return len(np.unique(values)) == len(values)
+    return bool((np.diff(values) == 1).all()) and not _RUNS.search(name)
+
+
+def _runs_on(name: str, table: Table) -> bool:
+    """Whether a variable runs on by itself, by its name or because it rises in even steps."""
+    column = table.frame[name]
+    values = scaled(axis_values(column.drop_nulls()))[0]
+    if len(values) < _FEWEST_COUNTED:
+        return False
+    steps = np.diff(values)
+    if _RUNS.search(name):
+        return bool((steps >= 0).all())
+    return bool(steps[0] > 0 and np.allclose(steps, steps[0], rtol=1e-6, atol=0))
+
+
+def _by_strength(names: Sequence[str], table: Table, running: Sequence[int]) -> list[Pair]:
+    """Order pairs by how much they go together; the last against the first where nothing does.
+
+    What rises evenly with what runs on does not say the same thing twice.
+    """
+    some = np.unique(np.linspace(0, max(table.rows - 1, 0), _MOST_ROWS).astype(np.intp))
+    columns = [axis_values(table.frame[name])[some[: table.rows]] for name in names]
+    together = all_pairs(columns, "spearman")
+    strength = np.where(together.p_value < _CHANCE, np.round(np.abs(together.r), 2), 0.0)
+    twice = np.abs(all_pairs(columns).r) > _SAME
+    # Tables mostly begin with what was set, and end with what came of it.
+    last = np.where(strength, 0, -together.second)
+    order = np.lexsort((last, -strength, twice & ~np.isin(together.first, running)))
+    return [(names[together.first[k]], names[together.second[k]]) for k in order]

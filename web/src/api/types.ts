@@ -55,6 +55,7 @@ export type Figure = Full<Models['FigureOut']>
 export type Preview = Full<Models['Preview']>
 export type ReadOptions = Models['ReadOptions']
 export type Upload = Models['UploadOut']
+export type WorthALook = Models['WorthALook']
 export type TableTaken = Full<Models['TableTaken']>
 export type ExpressionTried = Full<Models['ExpressionOut']>
 export type DerivedIn = Full<Models['DerivedIn']>

@@ -48,6 +48,7 @@ export interface PathItem {
   fill?: Colour
   fillOpacity?: number
   stroke?: Colour
+  strokeOpacity?: number
   width?: number
   dash?: readonly number[]
   clip?: Box

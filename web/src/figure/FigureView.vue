@@ -36,6 +36,7 @@ const spoken = computed(() => {
 })
 
 const {
+  seen,
   page,
   scale,
   size,
@@ -93,12 +94,10 @@ function press(event: PointerEvent): void {
   if (event.button !== 0 || !figure.drawn || !made) return
   const [x, y] = place(event)
   const hand = tool.value !== 'move'
-  const drag = hand ? dragAt(made, figure.drawn.document, x, y, !isHome.value) : null
+  const drag = hand ? dragAt(made, seen.value!.document, x, y, !isHome.value) : null
   const overMark = markIndex(made).nearest(x, y, 2) >= 0
   const reading =
-    hand && tool.value === 'point' && !overMark
-      ? readingAt(made, figure.drawn.document, x, y)
-      : null
+    hand && tool.value === 'point' && !overMark ? readingAt(made, seen.value!.document, x, y) : null
   if (reading) held = { kind: 'reading', reading, x, y, moved: false }
   else if (drag) held = { kind: 'part', drag, x, y, moved: false }
   else if (!contains(made.plot, x, y)) return
@@ -118,7 +117,7 @@ function follow(event: PointerEvent): void {
   if (!held.moved) return
   if (held.kind === 'view') pan(held, x, y)
   else if (held.kind === 'reading')
-    read.value = readPlace(held.reading, layout.value!, figure.drawn!, x, y)
+    read.value = readPlace(held.reading, layout.value!, seen.value!, x, y)
   else if (held.kind === 'part') {
     const { drag } = held
     figure.edit((draft) => drag.edit(draft, x, y), drag.what)
@@ -161,7 +160,7 @@ function click(event: MouseEvent): void {
   const made = layout.value
   if (!made || !figure.drawn || tool.value === 'move' || dragged) return
   const [x, y] = place(event)
-  const found = hoverAt(made, markIndex(made), figure.drawn, x, y)
+  const found = hoverAt(made, markIndex(made), seen.value!, x, y)
   if (found?.kind === 'mark' && event.shiftKey) side.select([found.row], 'add')
   else if (found?.kind === 'mark' && event.altKey) side.select([found.row], 'take')
   else if (found?.kind === 'mark') side.tune(`row-${found.row}`)
@@ -175,8 +174,8 @@ function click(event: MouseEvent): void {
 
 /** Words are edited where they stand: by a double click, or by F2 on what is tuned. */
 function beginEditing(part: Part | null, at: [number, number] | null): void {
-  if (part && layout.value && figure.drawn)
-    editing.value = wordsOf(part, figure.drawn, layout.value, at)
+  if (part && layout.value && seen.value)
+    editing.value = wordsOf(part, seen.value, layout.value, at)
 }
 
 function doubleClick(event: MouseEvent): void {
@@ -323,11 +322,11 @@ defineExpose({
       </div>
       <WordEditor v-if="editing" :words="editing" :scale="scale" @done="edited" />
       <Hover
-        v-if="hovered && figure.drawn"
+        v-if="hovered && seen"
         :hovered="hovered"
         :scale="scale"
-        :drawn="figure.drawn"
-        :row-lines="(row) => rowOf(figure.drawn!.document.table, row)"
+        :drawn="seen"
+        :row-lines="(row) => rowOf(seen!.document.table, row)"
       />
       <Waiting v-if="figure.waiting" @stop="figure.stop" />
     </div>

@@ -16,6 +16,7 @@ import { boxOutline, type Tool } from './dragging'
 import { facesOf } from './fonts'
 import { pairText } from '@/kinds/matrix/pair'
 import { usePage } from './page'
+import { useRoom, useSeen } from './room'
 import UiAction from '@/ui/UiAction.vue'
 import Waiting from './Waiting.vue'
 
@@ -38,7 +39,9 @@ const outline = shallowRef<number[]>([])
 const carried = ref<{ from: number; to: number } | null>(null)
 const measure = canvasMeasure()
 
-const page = computed(() => figure.drawn?.document.page ?? { width: 720, height: 610 })
+const room = useRoom(host)
+const seen = useSeen(() => figure.drawn, room)
+const page = computed(() => seen.value?.document.page ?? { width: 720, height: 610 })
 const spoken = computed(() => {
   const shown = figure.drawn?.document ?? figure.document
   return shown ? sentenceOf(shown, studies.variableOf) : ''
@@ -57,10 +60,11 @@ const { scale, size, redraw, place } = usePage({
   host,
   canvas,
   page,
+  room,
   faces: () => facesOf(figure.drawn?.document),
   scene: () => {
-    if (!figure.drawn?.answer.matrix) return null
-    layout.value = layoutMatrix(figure.drawn, measure)
+    if (!seen.value?.answer.matrix) return null
+    layout.value = layoutMatrix(seen.value, measure)
     at.value = null
     return layout.value.scene
   },
@@ -124,7 +128,7 @@ function brushing(ink: Uint32Array, width: number, height: number, pixels: numbe
 
 watch(() => side.selected, brush)
 onBeforeUnmount(() => cancelAnimationFrame(breathing))
-watch(() => figure.drawn, redraw)
+watch(seen, redraw)
 
 const cellAt = (x: number, y: number): PlacedCell | null =>
   layout.value?.cells.find(({ box }) => contains(box, x, y)) ?? null

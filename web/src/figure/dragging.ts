@@ -33,8 +33,8 @@ export function dragAt(
       what: 'legend place',
       edit: (draft, toX, toY) => {
         draft.legend.place = 'free'
-        draft.legend.x = (legend.box.x + toX - x) / draft.page.width
-        draft.legend.y = (legend.box.y + toY - y) / draft.page.height
+        draft.legend.x = (legend.box.x + toX - x) / layout.scene.width
+        draft.legend.y = (legend.box.y + toY - y) / layout.scene.height
       },
     }
   const readings = holding(layout, (part) => part === 'readings', x, y)
@@ -43,8 +43,8 @@ export function dragAt(
       what: 'readings place',
       edit: (draft, toX, toY) => {
         draft.readings.place = 'free'
-        draft.readings.x = (readings.box.x + toX - x) / draft.page.width
-        draft.readings.y = (readings.box.y + toY - y) / draft.page.height
+        draft.readings.x = (readings.box.x + toX - x) / layout.scene.width
+        draft.readings.y = (readings.box.y + toY - y) / layout.scene.height
       },
     }
   // The ends of a box's axes are typed: a drag turns it.
@@ -118,8 +118,8 @@ function moveNote(layout: Layout, place: number, box: Box, x: number, y: number)
       const note = draft.notes[place]
       const [left, top] = [box.x + toX - x, box.y + toY - y]
       const onData = note.anchor === 'data'
-      note.x = onData ? layout.x.fromPage(left) : left / draft.page.width
-      note.y = onData ? layout.y.fromPage(top) : top / draft.page.height
+      note.x = onData ? layout.x.fromPage(left) : left / layout.scene.width
+      note.y = onData ? layout.y.fromPage(top) : top / layout.scene.height
     },
   }
 }

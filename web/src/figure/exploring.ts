@@ -11,6 +11,7 @@ import { facesOf } from './fonts'
 import { pressed } from '@/model/keys'
 import { hoverAt, nextMark, type Hovered } from './hovering'
 import { usePage } from './page'
+import { useRoom, useSeen } from './room'
 
 const ZOOM = 1.25
 /** After so long without a wheel or a key, what was looked for is found. */
@@ -36,7 +37,11 @@ interface Shown {
   keep?: (change: (draft: FigureDocument) => void) => void
 }
 
-export function useExploring({ host, canvas, figure, roomBelow, keep }: Shown) {
+export function useExploring({ host, canvas, figure: given, roomBelow, keep }: Shown) {
+  const room = useRoom(host)
+  /** The figure in the room that it has. */
+  const seen = useSeen(given, room, roomBelow)
+  const figure = (): Figure | null => seen.value
   const view = shallowRef<unknown>(null)
   let moving = false
   let settling = 0
@@ -67,6 +72,7 @@ export function useExploring({ host, canvas, figure, roomBelow, keep }: Shown) {
     host,
     canvas,
     page,
+    room,
     roomBelow,
     faces: () => facesOf(figure()?.document),
     scene: () => {
@@ -128,9 +134,9 @@ export function useExploring({ host, canvas, figure, roomBelow, keep }: Shown) {
     if (!moving) return
     moving = false
     const shown = figure()
-    const seen = view.value
+    const looked = view.value
     const kept = shown && lookingAt(shown).kept
-    if (kept && keep && seen !== null) keep((draft) => kept(draft, seen))
+    if (kept && keep && looked !== null) keep((draft) => kept(draft, looked))
     redraw()
   }
 
@@ -292,6 +298,7 @@ export function useExploring({ host, canvas, figure, roomBelow, keep }: Shown) {
   }
 
   return {
+    seen,
     page,
     scale,
     size,

@@ -4,7 +4,6 @@ import {
   inject,
   onBeforeUnmount,
   onMounted,
-  ref,
   watch,
   type InjectionKey,
   type Ref,
@@ -14,12 +13,10 @@ import { paintScene } from '@/drawing/paint/canvas'
 import type { Scene } from '@/drawing/scene'
 import type { Face } from '@/drawing/text/text'
 import { loadFonts } from './fonts'
+import { ROOM_BELOW, useRoom, type Room } from './room'
 
 /** Makes the worker that draws many marks; pages that are one file have none. */
 export const DRAWS_BESIDE: InjectionKey<() => Worker> = Symbol('draws beside')
-
-/** For the line below the figure, in pixels. */
-const ROOM_BELOW = 48
 
 interface Shown {
   host: Readonly<Ref<HTMLElement | null>>
@@ -30,12 +27,14 @@ interface Shown {
   /** Lays out what is to be seen; null where there is nothing yet. */
   scene: () => Scene | null
   painted?: () => void
+  /** What the page is in; measured here where nobody else needs it. */
+  room?: Ref<Room>
   roomBelow?: number
 }
 
 export function usePage(shown: Shown) {
   const { host, canvas, page } = shown
-  const room = ref({ width: 0, height: 0 })
+  const room = shown.room ?? useRoom(host)
   const loaded = new Set<Face>()
   /** CSS pixels per point. */
   const scale = computed(() =>
@@ -84,11 +83,6 @@ export function usePage(shown: Shown) {
 
   const beside = marksBeside(inject(DRAWS_BESIDE, null), redraw)
 
-  const observer = new ResizeObserver(([entry]) => {
-    const { width, height } = entry.contentRect
-    room.value = { width, height }
-  })
-
   /** Measured with the wrong font, everything would stand in the wrong place. */
   async function fonts(): Promise<void> {
     const wanted = shown.faces()
@@ -97,12 +91,8 @@ export function usePage(shown: Shown) {
     redraw()
   }
 
-  onMounted(() => {
-    observer.observe(host.value!)
-    return fonts()
-  })
+  onMounted(fonts)
   onBeforeUnmount(() => {
-    observer.disconnect()
     beside.close()
     cancelAnimationFrame(frame)
   })

@@ -145,7 +145,8 @@ class Pen {
     if (closed) this.pdf.closePath()
   }
 
-  private path({ points, closed, fill, fillOpacity, stroke, width, dash, clip }: PathItem): void {
+  private path(item: PathItem): void {
+    const { points, closed, fill, fillOpacity, stroke, width, dash, clip } = item
     if (!points.length) return
     const { pdf } = this
     this.clip(clip)
@@ -157,7 +158,7 @@ class Pen {
       this.corners(points, closed)
       pdf.lineWidth(width ?? 1).lineJoin('round')
       if (dash?.length) pdf.dash(dash[0], { space: dash[1] ?? dash[0] })
-      pdf.stroke(toHex(stroke))
+      pdf.strokeOpacity(item.strokeOpacity ?? 1).stroke(toHex(stroke))
     }
   }
 

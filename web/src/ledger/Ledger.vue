@@ -2,14 +2,16 @@
 /** The study's tables, the open table's variables, and the study's figures. */
 import { computed } from 'vue'
 import { blankDocument } from '@/api/blank'
-import type { FigureDocument, VariableSummary } from '@/api/types'
+import type { VariableSummary } from '@/api/types'
 import { copyOf, useFigure } from '@/stores/figure'
 import { usePlate } from '@/stores/plate'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
-import { countOf, KIND_SIGNS, onAxis } from '@/model/words'
+import { READABLE } from '@/study/files'
+import { countOf, KIND_SIGNS } from '@/model/words'
 import { figureName } from '@/kinds'
 import { plateName } from '@/plates/names'
+import { offerActs } from '@/finding/acts'
 import Distribution from './Distribution.vue'
 import FigureThumb from './FigureThumb.vue'
 import LedgerPicture from './LedgerPicture.vue'
@@ -31,10 +33,6 @@ const figure = useFigure()
 const plate = usePlate()
 const side = useSide()
 
-/** What the file list offers first; others can be chosen, too. */
-const READABLE =
-  '.csv,.tsv,.txt,.tab,.dat,.xlsx,.ods,.parquet,.arrow,.feather,.ipc,.json,.ndjson,.jsonl,.zip,text/*'
-
 const used = computed(() => {
   const document = figure.document
   if (!document || document.table !== studies.openTable) return new Set<string>()
@@ -50,23 +48,64 @@ function spoken(v: VariableSummary): string {
   return `${v.label}${v.unit ? `, ${v.unit}` : ''}, ${v.kind}${missing}`
 }
 
-/** A figure of the open table: like the one that is open, or of its first two numbers. */
+/** A figure of the open table: like the one that is open, or the pair that promises most. */
 async function addFigure(): Promise<void> {
-  const table = studies.table
+  const { table } = studies
   if (!table) return
-  const axes = table.summary.variables.filter(onAxis)
-  const numbers = axes.filter(({ kind }) => kind === 'number')
-  if (axes.length < 2 || !numbers.length) return
   const open = figure.document
-  const y = numbers.at(-1)!
-  const x = axes.find((v) => v !== y)!
-  const document: FigureDocument =
-    open?.table === table.id
-      ? { ...copyOf(open), name: null }
-      : blankDocument(table.id, x.name, y.name)
-  const made = await studies.addFigure(document)
+  if (open?.table === table.id)
+    return emit('open', (await studies.addFigure({ ...copyOf(open), name: null })).id)
+  const [first] = await studies.suggestions(table.id)
+  if (!first) return
+  const made = await studies.addFigure(blankDocument(table.id, first.x, first.y))
+  side.arrived = table.id
   emit('open', made.id)
 }
+
+const table = () => (studies.table ? '' : 'There is no table yet.')
+offerActs('Ledger', () => [
+  {
+    label: 'Derive a variable',
+    find: 'calculate compute formula column transform logarithm ratio new',
+    why: table(),
+    does: () => side.show({ kind: 'derive' }),
+  },
+  {
+    label: 'Type a table',
+    find: 'enter data by hand new blank',
+    does: () => emit('type'),
+  },
+  {
+    label: 'Add a figure',
+    find: 'new plot another chart copy',
+    why: table(),
+    does: addFigure,
+  },
+  {
+    label: 'Delete the open figure',
+    find: 'remove plot',
+    why: figure.id ? '' : 'No figure is open.',
+    does: () => emit('delete'),
+  },
+  {
+    label: 'About the table',
+    find: 'rows replace read in again shape stack spread join export csv data',
+    why: table(),
+    does: () => side.show({ kind: 'table' }),
+  },
+  {
+    label: 'New plate',
+    find: 'several figures on one page panel facet small multiples grid',
+    why: studies.figures.length ? '' : 'There is no figure yet.',
+    does: () => side.show({ kind: 'new-plate' }),
+  },
+  {
+    label: 'Pairs, strongest first',
+    find: 'correlation all variables ranking which go together',
+    why: table(),
+    does: () => side.show({ kind: 'pairs' }),
+  },
+])
 </script>
 
 <template>

@@ -33,6 +33,7 @@ export const KEYS = {
     undo: { keys: ['Ctrl+z'], label: 'Undo' },
     redo: { keys: ['Ctrl+Shift+z'], label: 'Redo' },
     close: { keys: ['Escape'], label: 'Close the innermost: a selection, a panel, the rows' },
+    find: { keys: ['/'], label: 'Find a setting, an action, a variable' },
     back: { keys: ['m'], label: 'From a pair back to the matrix it was opened from' },
   }),
   figure: FIGURE,

@@ -5,11 +5,13 @@ import { client, finished, Problem } from '@/api/client'
 import type { PairsAnswer } from '@/api/types'
 import { pText, shareText } from '@/drawing/text/numbers'
 import { latest, OVERTAKEN } from '@/latest'
+import { showPair } from '@/kinds/scatterplot/changing'
 import SidePanel from '@/study/SidePanel.vue'
 import { useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
 import { inSentence } from '@/model/words'
 import { byOptions } from '@/statement/options'
+import PairPicture from './PairPicture.vue'
 import UiAction from '@/ui/UiAction.vue'
 import UiNote from '@/ui/UiNote.vue'
 import UiProgress from '@/ui/UiProgress.vue'
@@ -105,20 +107,8 @@ function stop(): void {
 
 /** Opened in the place of the figure: undo brings back what was there. */
 function open(pair: Pair): void {
-  figure.edit((draft) => {
-    draft.kind = 'scatterplot'
-    draft.x = pair.x
-    draft.y = [pair.y]
-    draft.trends = draft.trends.map((trend) => ({ ...trend, read_off: [] }))
-    for (const axis of [draft.axes.x, draft.axes.y]) {
-      axis.low = axis.high = axis.title = axis.step = axis.crosses = null
-      axis.positions = []
-    }
-  })
+  figure.edit((draft) => showPair(draft, pair))
 }
-
-const picture = ({ across, up }: Pair): string =>
-  across.map((x, i) => `M${(2 + x * 36).toFixed(1)} ${(26 - up[i] * 24).toFixed(1)}h.01`).join('')
 </script>
 
 <template>
@@ -141,15 +131,7 @@ const picture = ({ across, up }: Pair): string =>
       <ol class="plain-list pairs" aria-label="Pairs" :class="{ 'pairs--late': waiting }">
         <li v-for="pair in found.answer.pairs" :key="`${pair.x} ${pair.y} ${pair.group}`">
           <UiAction kind="row" class="pair" @click="open(pair)">
-            <svg viewBox="0 0 40 28" width="40" height="28" aria-hidden="true">
-              <path
-                :d="picture(pair)"
-                fill="none"
-                stroke="currentColor"
-                stroke-width="2"
-                stroke-linecap="round"
-              />
-            </svg>
+            <PairPicture :across="pair.across" :up="pair.up" />
             <span class="pair__names">
               {{ pair.y_label }} and {{ inSentence({ label: pair.x_label })
               }}<template v-if="pair.group"> · {{ pair.group }}</template>
@@ -186,9 +168,8 @@ const picture = ({ across, up }: Pair): string =>
   padding: 4px;
 }
 
-.pair svg {
+.pair :deep(svg) {
   grid-row: span 2;
-  color: var(--accent);
 }
 
 .pair__more {

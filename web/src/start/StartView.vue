@@ -1,7 +1,8 @@
 <script setup lang="ts">
-/** All studies with pictures of them, how to begin one, and those that can be brought back. */
-import { shallowRef } from 'vue'
+/** Where one arrives: a file can be brought, and all studies stand with pictures of them. */
+import { computed, shallowRef } from 'vue'
 import type { StudyListed } from '@/api/types'
+import { READABLE, useFiles } from '@/study/files'
 import UiAction from '@/ui/UiAction.vue'
 import UiDialog from '@/ui/UiDialog.vue'
 import UiFile from '@/ui/UiFile.vue'
@@ -13,33 +14,62 @@ import StudyCard from './StudyCard.vue'
 
 const studies = useStudies()
 const { found, deleted, problem, said, working } = studies
+const { dropping, dropped, dragged } = useFiles(studies.bring)
 /** The study that is asked about before it is gone. */
 const leaving = shallowRef<StudyListed | null>(null)
+/** Told by the keyboard that is there. */
+const paste = computed(() => (navigator.platform.startsWith('Mac') ? '⌘V' : 'Ctrl+V'))
 </script>
 
 <template>
-  <main class="start">
-    <header class="start__head">
-      <div>
-        <h1 class="start__title">Yarrowdew</h1>
-        <p class="quiet">
-          Plot how variables go together, fit trend lines, and read off what they say.
-        </p>
-      </div>
+  <main
+    class="start"
+    @dragenter.prevent="dragged"
+    @dragover.prevent="dragged"
+    @dragleave.self="dropping = false"
+    @drop.prevent="dropped"
+  >
+    <header>
+      <h1 class="start__title">Yarrowdew</h1>
+      <p class="quiet">
+        Plot how variables go together, fit trend lines, and read off what they say.
+      </p>
+    </header>
+    <section class="bring" :class="{ 'bring--over': dropping }" aria-label="Bring a table">
+      <h2 class="bring__title">Drop a file here</h2>
+      <p class="quiet">
+        or paste rows from a spreadsheet ({{ paste }}). You see how it is read before it counts.
+      </p>
       <UiRow>
-        <UiAction kind="main" @click="studies.begin(false)">New study</UiAction>
         <UiFile
-          action="Read a study in"
-          label="File of a study"
-          accept=".zip"
+          kind="main"
+          action="Choose a file"
+          label="File to read in"
+          :accept="READABLE"
           :busy="working"
-          @picked="studies.readIn"
+          @picked="studies.bring"
         />
         <UiAction @click="studies.begin(true)">Open the demo study</UiAction>
+        <UiAction @click="studies.begin(false)">New study</UiAction>
       </UiRow>
-    </header>
+      <p class="quiet small">
+        Delimited text, a workbook (XLSX, ODS), Parquet, Arrow, JSON, a data package. Nothing leaves
+        this machine.
+      </p>
+    </section>
     <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
     <UiNote v-if="said" role="status">{{ said }}</UiNote>
+    <header class="start__head">
+      <h2 class="ui-panel__title">{{ found?.length ? 'Studies' : 'No study yet' }}</h2>
+      <UiFile
+        kind="words"
+        action="Read a study in"
+        label="File of a study"
+        accept=".zip"
+        :busy="working"
+        @picked="studies.readIn"
+      />
+    </header>
     <ul v-if="found?.length" class="plain-list start__list" aria-label="Studies">
       <StudyCard
         v-for="study in found"
@@ -81,16 +111,7 @@ const leaving = shallowRef<StudyListed | null>(null)
   height: 100vh;
   overflow: auto;
   box-sizing: border-box;
-  padding: 40px max(24px, calc(50vw - 500px));
-}
-
-.start__head {
-  display: flex;
-  flex-wrap: wrap;
-  justify-content: space-between;
-  align-items: end;
-  gap: 16px;
-  margin-bottom: 24px;
+  padding: 32px max(16px, calc(50vw - 500px));
 }
 
 .start__title {
@@ -100,10 +121,40 @@ const leaving = shallowRef<StudyListed | null>(null)
   line-height: 1.3;
 }
 
+.bring {
+  display: grid;
+  justify-items: center;
+  gap: 12px;
+  margin: 16px 0 24px;
+  padding: 32px 16px;
+  text-align: center;
+  border: 2px dashed var(--edge);
+  border-radius: var(--radius);
+  background: var(--raised);
+}
+
+.bring--over {
+  border-color: var(--accent);
+  background: var(--chosen);
+}
+
+.bring__title {
+  font-size: var(--text-head);
+  font-weight: 600;
+  line-height: 1.3;
+}
+
+.start__head {
+  display: flex;
+  justify-content: space-between;
+  align-items: baseline;
+  gap: 16px;
+}
+
 .start__list {
   margin: 12px 0 32px;
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(312px, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(min(312px, 100%), 1fr));
   gap: 16px;
 }
 </style>

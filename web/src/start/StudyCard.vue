@@ -2,17 +2,33 @@
 /** A study in the list: pictures of its first figures, its name, and what can be done with it. */
 import type { StudyListed } from '@/api/types'
 import FigureThumb from '@/ledger/FigureThumb.vue'
+import { nextTick, ref, useTemplateRef } from 'vue'
 import { countOf } from '@/model/words'
 import UiAction from '@/ui/UiAction.vue'
 import UiRow from '@/ui/UiRow.vue'
 import UiText from '@/ui/UiText.vue'
 
-defineProps<{ study: StudyListed }>()
+const props = defineProps<{ study: StudyListed }>()
 const emit = defineEmits<{ copy: []; save: []; remove: []; rename: [typed: string] }>()
+
+/** Whether its name is being changed. */
+const renaming = ref(false)
+const card = useTemplateRef<HTMLElement>('card')
+
+async function rename(): Promise<void> {
+  renaming.value = true
+  await nextTick()
+  card.value?.querySelector('input')?.select()
+}
+
+function named(typed: string): void {
+  renaming.value = false
+  if (typed.trim() && typed.trim() !== props.study.name) emit('rename', typed)
+}
 </script>
 
 <template>
-  <li class="card cards">
+  <li ref="card" class="card cards study">
     <router-link
       class="study__open"
       :to="{ name: 'study', params: { studyId: study.id } }"
@@ -31,19 +47,24 @@ const emit = defineEmits<{ copy: []; save: []; remove: []; rename: [typed: strin
       <span v-else class="study__none quiet">No figure yet</span>
     </router-link>
     <UiText
+      v-if="renaming"
       bare
-      class="ui-quiet study__name"
+      class="study__above"
       :label="`Name of the study ${study.name}`"
       :model-value="study.name"
       :maxlength="200"
-      @update:model-value="emit('rename', $event)"
+      @update:model-value="named"
+      @keydown.esc="renaming = false"
+      @focusout="renaming = false"
     />
+    <h3 v-else class="cards__title clipped" :title="study.name">{{ study.name }}</h3>
     <p class="quiet">
       {{ countOf(study.figures, 'figure')
       }}<template v-if="study.plates"> · {{ countOf(study.plates, 'plate') }}</template> · changed
       {{ study.changed.slice(0, 10) }}
     </p>
-    <UiRow>
+    <UiRow class="study__above">
+      <UiAction kind="words" @click="rename">Rename</UiAction>
       <UiAction kind="words" @click="emit('copy')">Copy</UiAction>
       <UiAction kind="words" @click="emit('save')">Save as a file</UiAction>
       <UiAction kind="caution" @click="emit('remove')">Delete</UiAction>
@@ -52,10 +73,31 @@ const emit = defineEmits<{ copy: []; save: []; remove: []; rename: [typed: strin
 </template>
 
 <style scoped>
+.study {
+  position: relative;
+}
+
+.study:hover {
+  box-shadow: 0 0 0 1px var(--accent);
+}
+
 .study__open {
   color: inherit;
   text-decoration: none;
   border-radius: var(--radius);
+}
+
+/* The card opens wherever it is clicked, but for what is done with it. */
+.study__open::after {
+  content: '';
+  position: absolute;
+  inset: 0;
+  border-radius: var(--radius);
+}
+
+.study__above {
+  position: relative;
+  z-index: 1;
 }
 
 .study__pictures {
@@ -78,10 +120,5 @@ const emit = defineEmits<{ copy: []; save: []; remove: []; rename: [typed: strin
   height: 128px;
   background: var(--ground);
   border-radius: var(--radius);
-}
-
-.study__name {
-  margin-left: -8px;
-  font-weight: 600;
 }
 </style>

@@ -4,10 +4,12 @@ import { useRouter } from 'vue-router'
 import { client, Problem, sendFile, take } from '@/api/client'
 import type { Study, StudyListed } from '@/api/types'
 import { save } from '@/handon/images'
+import { useArrival } from '@/stores/arrival'
 import { useStudy } from '@/stores/study'
 
 export function useStudies() {
   const studies = useStudy()
+  const arrival = useArrival()
   const router = useRouter()
   const found = ref<StudyListed[] | null>(null)
   const deleted = ref<StudyListed[]>([])
@@ -24,6 +26,22 @@ export function useStudies() {
   const at = (id: string) => ({ params: { path: { study_id: id } } })
 
   const open = (id: string) => router.push({ name: 'study', params: { studyId: id } })
+
+  /** A file becomes a study of its own, and the next thing seen is how it is read. */
+  async function bring(file: File): Promise<void> {
+    working.value = true
+    problem.value = ''
+    try {
+      const made = await studies.create(file.name.replace(/\.[^.]+$/, '').slice(0, 200) || 'Rows')
+      arrival.waiting = { study: made.id, file }
+      await open(made.id)
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error
+      problem.value = error.sentence
+    } finally {
+      working.value = false
+    }
+  }
 
   async function begin(demo: boolean): Promise<void> {
     const made = demo ? await studies.createDemo() : await studies.create('Untitled study')
@@ -109,6 +127,7 @@ export function useStudies() {
     said,
     working,
     begin,
+    bring,
     copy,
     remove,
     bringBack,

@@ -7,7 +7,7 @@ defineProps<{ statement: Statement }>()
 </script>
 
 <template>
-  <h1 class="statement" data-testid="statement">
+  <h1 class="statement" data-testid="statement" data-opens>
     <template
       v-for="(part, i) in statement.sentence"
       :key="part.kind === 'rows' ? part.kind : `${i} ${part.kind}`"

@@ -49,6 +49,9 @@ export const useSide = defineStore('side', () => {
   /** Numbers of the rows that are selected, in the table of the open figure. */
   const selected = shallowRef<ReadonlySet<number>>(new Set())
 
+  /** The table that has just arrived: other pairs of it are offered beside its first figure. */
+  const arrived = ref<string | null>(null)
+
   /** Selects rows: they take the place of those before, are added to them, or taken away. */
   function select(rows: Iterable<number>, how: 'instead' | 'add' | 'take' = 'instead'): void {
     const next = new Set(how === 'instead' ? rows : selected.value)
@@ -72,6 +75,7 @@ export const useSide = defineStore('side', () => {
       active instanceof HTMLElement && active.closest('[data-opens]')
         ? { element: active, words: wordsOf(active) }
         : null
+    sought.value = null
     shown.value = what
   }
 
@@ -81,11 +85,36 @@ export const useSide = defineStore('side', () => {
     else show({ kind: 'tuning', part })
   }
 
+  /** The control that was found, in the panel that is shown. */
+  const sought = ref<string | null>(null)
+
+  /** Opens the panel of a part with one of its controls lit. */
+  function seek(part: Part, control: string): void {
+    // The same may be sought twice.
+    sought.value = null
+    tune(part)
+    sought.value = control
+  }
+
   /** Shows a thing, or the readings where it is shown already. */
   const toggle = (what: Shown): void => {
     if (JSON.stringify(shown.value) === JSON.stringify(what)) rest()
     else show(what)
   }
 
-  return { shown, opener, listed, residuals, selected, select, rest, show, tune, toggle }
+  return {
+    shown,
+    opener,
+    arrived,
+    sought,
+    seek,
+    listed,
+    residuals,
+    selected,
+    select,
+    rest,
+    show,
+    tune,
+    toggle,
+  }
 })

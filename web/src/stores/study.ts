@@ -21,6 +21,7 @@ import type {
   TableTaken,
   VariableChanged,
   VariableSummary,
+  WorthALook,
 } from '@/api/types'
 import { useHistory } from './history'
 import { useKept } from './kept'
@@ -92,6 +93,23 @@ export const useStudy = defineStore('study', () => {
   }
 
   const create = (name: string) => take<Study>(client.POST('/api/studies', { body: { name } }))
+
+  /** Takes away a study for good that nothing was ever put into. */
+  const discard = (id: string) =>
+    take(
+      client.DELETE('/api/studies/{study_id}', {
+        params: { path: { study_id: id }, query: { for_good: true } },
+      }),
+    )
+
+  /** Pairs of a table that are worth a look, the first first. */
+  const suggestions = (tableId: string, signal?: AbortSignal) =>
+    take<WorthALook[]>(
+      client.GET('/api/tables/{table_id}/suggestions', {
+        params: { path: { table_id: tableId } },
+        signal,
+      }),
+    )
 
   const createDemo = () => take<Study>(client.POST('/api/studies/demo'))
 
@@ -345,6 +363,8 @@ export const useStudy = defineStore('study', () => {
     load,
     create,
     createDemo,
+    discard,
+    suggestions,
     rename,
     addFigure,
     deleteFigure,

@@ -5,20 +5,32 @@ import type { Tool } from '@/figure/dragging'
 import { countOf } from '@/model/words'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
+import { offerActs } from '@/finding/acts'
+import { swapAxes } from '@/kinds/scatterplot/changing'
 import UiAction from '@/ui/UiAction.vue'
 import type { Zooming } from './zooming'
 
-defineProps<{
+const props = defineProps<{
   /** Of the figure that is shown, where it can be zoomed. */
   zooming: Zooming | null
 }>()
 const tool = defineModel<Tool>('tool', { required: true })
 
-const TOOLS: { tool: Tool; label: string }[] = [
-  { tool: 'point', label: 'Point' },
-  { tool: 'box', label: 'Box' },
-  { tool: 'rope', label: 'Rope' },
-  { tool: 'move', label: 'Move' },
+const TOOLS: { tool: Tool; label: string; does: string; find: string }[] = [
+  { tool: 'point', label: 'Point', does: 'one mark at a time', find: 'click select arrow' },
+  {
+    tool: 'box',
+    label: 'Box',
+    does: 'select marks in a box',
+    find: 'rectangle select several area',
+  },
+  {
+    tool: 'rope',
+    label: 'Rope',
+    does: 'select marks inside a line',
+    find: 'freehand select shape',
+  },
+  { tool: 'move', label: 'Move', does: 'drag the view', find: 'pan hand scroll' },
 ]
 
 const figure = useFigure()
@@ -37,10 +49,66 @@ function addNote(): void {
 const list = (rows: number[] | null, title: string): void => {
   side.listed = { rows, title }
 }
+
+offerActs('Figure', () => {
+  const { document } = figure
+  if (!document) return []
+  const noPair = document.kind === 'scatterplot' ? '' : 'This figure is not one of a pair.'
+  const noTrend = document.trends.length || document.space?.plane ? '' : 'There is no trend yet.'
+  return [
+    {
+      label: 'Swap the axes',
+      find: 'x y exchange flip transpose turn round',
+      why: noPair || (document.y.length > 1 ? 'Several variables go up.' : ''),
+      does: () => figure.edit(swapAxes),
+    },
+    {
+      label: 'Rows',
+      find: 'table data grid values edit set aside ignore exclude outlier point list',
+      does: () => list(null, 'Rows'),
+    },
+    ...TOOLS.map((one) => ({
+      label: `${one.label}: ${one.does}`,
+      find: one.find,
+      does: () => (tool.value = one.tool),
+    })),
+    { label: 'Add a note', find: 'annotation text arrow comment write', does: addNote },
+    {
+      label: 'Fit to data',
+      find: 'zoom out reset whole all view',
+      why: props.zooming ? '' : 'This figure is not zoomed.',
+      does: () => props.zooming?.fit(),
+    },
+    {
+      label: 'Read off the trend',
+      find: 'where does it reach value at predict level dose estimate ec50 number solve',
+      why: noTrend,
+      does: () => side.seek(document.space?.plane ? 'plane' : 'trend-0', 'read off'),
+    },
+    {
+      label: 'Compare forms',
+      find: 'best model family which curve fits aic criterion',
+      why: noPair || noTrend,
+      does: () => side.show({ kind: 'compare', trend: 0, group: null }),
+    },
+    {
+      label: 'Residuals',
+      find: 'diagnostics assumptions check scatter normal',
+      why: noTrend,
+      does: () => (side.residuals = 0),
+    },
+    {
+      label: 'Equation on the figure',
+      find: 'formula print readings r squared text',
+      why: noPair || noTrend,
+      does: () => side.seek('trend-0', 'on the figure'),
+    },
+  ]
+})
 </script>
 
 <template>
-  <footer v-if="counts" class="foot">
+  <footer v-if="counts" class="foot" data-opens>
     <p data-testid="counts">
       {{ countOf(counts.drawn, 'mark') }} drawn<template v-if="counts.filtered">
         · {{ counts.filtered }} left out by the rows chosen</template
@@ -93,9 +161,10 @@ const list = (rows: number[] | null, title: string): void => {
 <style scoped>
 .foot {
   display: flex;
+  flex-wrap: wrap;
   justify-content: space-between;
   align-items: center;
-  gap: 12px;
+  gap: 4px 12px;
   font-size: var(--text-small);
   line-height: 1.3;
   color: var(--soft-ink);
@@ -104,8 +173,7 @@ const list = (rows: number[] | null, title: string): void => {
 
 .tools {
   display: flex;
-  flex: none;
+  flex-wrap: wrap;
   gap: 0;
-  white-space: nowrap;
 }
 </style>

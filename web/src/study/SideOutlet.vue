@@ -13,6 +13,7 @@ import NewPlate from '@/plates/NewPlate.vue'
 import PlateTuning from '@/plates/PlateTuning.vue'
 import CompareForms from '@/readings/CompareForms.vue'
 import Pairs from '@/readings/Pairs.vue'
+import WorthALook from '@/readings/WorthALook.vue'
 import { useFigure } from '@/stores/figure'
 import { usePlate } from '@/stores/plate'
 import { useSide, type Shown } from '@/stores/side'
@@ -90,6 +91,12 @@ const standing = computed((): Standing | null => {
 
 <template>
   <aside class="outlet" aria-label="Readings and tuning" data-opens>
+    <WorthALook
+      v-if="
+        side.arrived && side.shown.kind === 'readings' && figure.document?.table === side.arrived
+      "
+      :table="side.arrived"
+    />
     <component :is="standing.is" v-if="standing" v-bind="standing.props" v-on="standing.on ?? {}" />
   </aside>
 </template>

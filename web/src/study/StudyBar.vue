@@ -6,9 +6,15 @@ import { useHistory } from '@/stores/history'
 import { usePlate } from '@/stores/plate'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
+import Find from '@/finding/Find.vue'
+import { offerActs } from '@/finding/acts'
 import UiAction from '@/ui/UiAction.vue'
 import UiText from '@/ui/UiText.vue'
 
+defineProps<{
+  /** On a phone: what can wait stands elsewhere. */
+  isNarrow?: boolean
+}>()
 const emit = defineEmits<{ undo: []; redo: [] }>()
 
 const studies = useStudy()
@@ -24,6 +30,31 @@ const saved = computed((): string => {
   return states.includes('saving') || studies.writing ? 'Saving …' : ''
 })
 
+offerActs('Study', () => [
+  {
+    label: 'Undo',
+    find: 'take back mistake revert',
+    why: history.canUndo ? '' : 'Nothing was changed yet.',
+    does: () => emit('undo'),
+  },
+  {
+    label: 'Redo',
+    find: 'again',
+    why: history.canRedo ? '' : 'Nothing was taken back.',
+    does: () => emit('redo'),
+  },
+  {
+    label: 'Hand on',
+    find: 'save export download image png svg pdf jpeg picture print copy poster slide caption',
+    does: () => side.show({ kind: 'hand-on' }),
+  },
+  {
+    label: 'Share a page',
+    find: 'publish send link web html colleague',
+    does: () => side.show({ kind: 'share' }),
+  },
+])
+
 function rename(typed: string): void {
   const name = typed.trim()
   if (name && name !== studies.study?.name) void studies.rename(name)
@@ -31,9 +62,11 @@ function rename(typed: string): void {
 </script>
 
 <template>
-  <router-link :to="{ name: 'studies' }" class="bar__name">Yarrowdew</router-link>
+  <router-link :to="{ name: 'studies' }" class="bar__name">{{
+    isNarrow ? 'Studies' : 'Yarrowdew'
+  }}</router-link>
   <UiText
-    v-if="studies.study"
+    v-if="studies.study && !isNarrow"
     bare
     class="ui-quiet bar__study"
     :style="{ width: `${Math.max(10, studies.study.name.length + 4)}ch` }"
@@ -42,6 +75,7 @@ function rename(typed: string): void {
     :maxlength="200"
     @update:model-value="rename"
   />
+  <Find v-if="figure.document && !isNarrow" />
   <span class="ui-fill quiet" role="status">{{ saved }}</span>
   <UiAction :disabled="!history.canUndo" tip="Undo (Ctrl+Z)" @click="emit('undo')">Undo</UiAction>
   <UiAction :disabled="!history.canRedo" tip="Redo (Ctrl+Shift+Z)" @click="emit('redo')">

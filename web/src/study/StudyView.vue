@@ -1,12 +1,14 @@
 <script setup lang="ts">
 /** A study: ledger on the left, statement and figure in the middle, readings on the right. */
 import { computed, onBeforeUnmount, onMounted, watch } from 'vue'
+import Find from '@/finding/Find.vue'
 import { figureName } from '@/kinds'
 import Ledger from '@/ledger/Ledger.vue'
 import { plateName } from '@/plates/names'
 import ReadIn from '@/readin/ReadIn.vue'
 import { useFigure } from '@/stores/figure'
 import { usePlate } from '@/stores/plate'
+import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { useUndo } from '@/stores/undo'
 import Announcer from './Announcer.vue'
@@ -23,12 +25,16 @@ const props = defineProps<{ studyId: string; figureId?: string; plateId?: string
 const studies = useStudy()
 const figure = useFigure()
 const plate = usePlate()
+const side = useSide()
 const opening = useOpening(() => props)
 const { problem, to, toPlate } = opening
 const arriving = useArriving(to)
 const { file, dropping, notice } = arriving
 const { undo, redo } = useUndo(opening.show, (sentence) => (notice.value = sentence))
 useKeys(undo, redo)
+
+/** What is shown beside the figure, where that is more than its readings. */
+const called = computed(() => (side.shown.kind === 'readings' ? null : side.shown))
 
 const heading = computed(() =>
   plate.document
@@ -59,8 +65,11 @@ onBeforeUnmount(() => {
     @drop.prevent="arriving.dropped"
   >
     <Announcer />
-    <UiFrame>
-      <template #bar><StudyBar @undo="undo" @redo="redo" /></template>
+    <UiFrame left="Ledger" right="Readings" :calls="called">
+      <template #bar="{ isNarrow }">
+        <StudyBar :is-narrow="isNarrow" @undo="undo" @redo="redo" />
+      </template>
+      <template v-if="figure.document" #find><Find /></template>
       <template #left>
         <Ledger
           data-opens

@@ -1,18 +1,33 @@
 /** What arrives in a study: files that are chosen, dropped and pasted, and tables made of them. */
-import { onBeforeUnmount, onMounted, ref, shallowRef } from 'vue'
+import { ref, shallowRef, watch } from 'vue'
+import { useRouter } from 'vue-router'
 import type { TableTaken } from '@/api/types'
+import { useArrival } from '@/stores/arrival'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
-import { isTyping } from './typing'
+import { useFiles } from './files'
 
 /** @param open shows a figure */
 export function useArriving(open: (figure: string) => unknown) {
   const studies = useStudy()
   const side = useSide()
+  const arrival = useArrival()
+  const router = useRouter()
   /** A file on its way in; `again` where it takes the place of a table's rows. */
   const file = shallowRef<{ file: File; again: string | null } | null>(null)
-  const dropping = ref(false)
   const notice = ref('')
+  /** The study that was made because a file came. */
+  let madeFor = ''
+  watch(
+    () => studies.study?.id,
+    (id) => {
+      const brought = id ? arrival.take(id) : null
+      if (!brought) return
+      madeFor = id!
+      read(brought)
+    },
+    { immediate: true },
+  )
 
   function read(chosen: File, again: string | null = null): void {
     file.value = null
@@ -25,6 +40,7 @@ export function useArriving(open: (figure: string) => unknown) {
     await studies.added(made)
     notice.value = made.problem ?? ''
     side.rest()
+    side.arrived = made.figure ? made.table.id : null
     if (made.figure) open(made.figure.id)
   }
 
@@ -33,8 +49,13 @@ export function useArriving(open: (figure: string) => unknown) {
     notice.value = said
   }
 
-  const left = (): void => {
+  /** A study that was made for a file, and never held anything, goes with it. */
+  async function left(): Promise<void> {
     file.value = null
+    const { study, tables } = studies
+    if (!study || madeFor !== study.id || tables.length) return
+    await studies.discard(study.id)
+    await router.push({ name: 'studies' })
   }
 
   /** A table to be typed into, with its rows open. */
@@ -43,29 +64,7 @@ export function useArriving(open: (figure: string) => unknown) {
     side.listed = { rows: null, title: 'Rows' }
   }
 
-  function dropped(event: DragEvent): void {
-    dropping.value = false
-    const found = event.dataTransfer?.files[0]
-    if (found) read(found)
-  }
-
-  function dragged(event: DragEvent): void {
-    if (event.dataTransfer?.types.includes('Files')) dropping.value = true
-  }
-
-  /** Text on its way from a spreadsheet or a document is read in like a file. */
-  function pasted(event: ClipboardEvent): void {
-    if (isTyping(event.target)) return
-    const found = event.clipboardData?.files[0]
-    const text = event.clipboardData?.getData('text/plain') ?? ''
-    if (found) read(found)
-    else if (text.trim().includes('\n')) read(new File([text], 'pasted rows.txt'))
-    else return
-    event.preventDefault()
-  }
-
-  onMounted(() => window.addEventListener('paste', pasted))
-  onBeforeUnmount(() => window.removeEventListener('paste', pasted))
+  const { dropping, dropped, dragged } = useFiles(read)
 
   return { file, dropping, notice, read, taken, replaced, left, typeTable, dropped, dragged }
 }

@@ -21,7 +21,7 @@ export function useKeys(undo: () => unknown, redo: () => unknown): void {
     if (event.defaultPrevented) return
     const meant = pressed('study', event)
     if (meant === 'close') escape()
-    else if (!meant || isTyping(event.target)) return
+    else if (!meant || meant === 'find' || isTyping(event.target)) return
     else if (meant === 'back') {
       if (figure.document && !isChoosing(event.target)) figure.edit(returned)
     } else {

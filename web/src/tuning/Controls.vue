@@ -2,13 +2,15 @@
 /** Controls of the figure as they are declared: those that apply. */
 import { computed } from 'vue'
 import { useFigure } from '@/stores/figure'
+import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import ControlField from './ControlField.vue'
-import { applies, type Control, type Scope } from './controls/control'
+import { applies, controlKey, type Control, type Scope } from './controls/control'
 
 const props = defineProps<{ of: readonly Control[] }>()
 
 const figure = useFigure()
+const side = useSide()
 const studies = useStudy()
 const scope = computed((): Scope => ({
   document: figure.document!,
@@ -24,6 +26,7 @@ const shown = computed(() => props.of.filter((control) => applies(control, scope
     :key="control.at + control.label"
     :control="control"
     :scope="scope"
+    :data-lit="side.sought === controlKey(control) || undefined"
     @edit="figure.edit"
   />
 </template>

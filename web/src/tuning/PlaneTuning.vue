@@ -57,7 +57,7 @@ function remove(): void {
   <template v-if="plane">
     <Controls :of="[...PLANE, PLANE_LEVEL]" />
     <UiSection heading="Read off">
-      <form @submit.prevent="add">
+      <form :data-lit="side.sought === 'read off' || undefined" @submit.prevent="add">
         <UiRow even>
           <UiText
             v-for="(axis, i) in axes"

@@ -60,13 +60,20 @@ function remove(): void {
     </UiRow>
     <BandList :trend="props.trend" />
     <Controls :of="[own.level]" />
-    <UiSection heading="Read off"><ReadOffList :trend="props.trend" /></UiSection>
+    <UiSection heading="Read off">
+      <div class="cards" :data-lit="side.sought === 'read off' || undefined">
+        <ReadOffList :trend="props.trend" />
+      </div>
+    </UiSection>
     <UiSection heading="Carry on past the data">
       <UiRow even><Controls :of="own.carry" /></UiRow>
     </UiSection>
-    <UiSection heading="Line"><Controls :of="own.line" /></UiSection>
+    <UiSection heading="Line and band">
+      <Controls :of="own.line" />
+      <Controls :of="own.band" />
+    </UiSection>
     <UiSection heading="Equation and readings on the figure">
-      <OnFigure :trend="props.trend" />
+      <OnFigure :trend="props.trend" :data-lit="side.sought === 'on the figure' || undefined" />
       <Controls :of="own.equation" />
       <Controls :of="READINGS" />
     </UiSection>

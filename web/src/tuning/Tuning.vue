@@ -1,9 +1,11 @@
 <script setup lang="ts">
 /** The controls of the part that is selected. */
-import { computed } from 'vue'
+import { computed, toRef, useTemplateRef } from 'vue'
+import { useLighting } from '@/finding/lighting'
 import type { Part } from '@/drawing/scene'
 import SidePanel from '@/study/SidePanel.vue'
 import { useFigure } from '@/stores/figure'
+import { useSide } from '@/stores/side'
 import AxisTuning from './AxisTuning.vue'
 import LegendTuning from './LegendTuning.vue'
 import MatrixTuning from './MatrixTuning.vue'
@@ -16,6 +18,10 @@ import SpaceTuning from './SpaceTuning.vue'
 import NoteTuning from './NoteTuning.vue'
 import TrendTuning from './TrendTuning.vue'
 import WordsTuning from './WordsTuning.vue'
+
+const side = useSide()
+const root = useTemplateRef<HTMLElement>('root')
+useLighting(toRef(side, 'sought'), root)
 
 const props = defineProps<{ part: Part }>()
 
@@ -60,19 +66,37 @@ const heading = computed(() => {
 
 <template>
   <SidePanel :heading="heading" :label="`Tuning of ${heading}`" data-testid="tuning">
-    <MatrixTuning v-if="part === 'matrix'" />
-    <AxisTuning v-else-if="part === 'x-axis'" key="x" axis="x" />
-    <AxisTuning v-else-if="part === 'y-axis'" key="y" axis="y" />
-    <AxisTuning v-else-if="part === 'depth-axis'" key="depth" axis="depth" />
-    <SpaceTuning v-else-if="part === 'space'" />
-    <PlaneTuning v-else-if="part === 'plane'" />
-    <DistributionTuning v-else-if="part === 'distribution'" />
-    <MarksTuning v-else-if="part === 'marks' || part === 'names'" />
-    <LegendTuning v-else-if="part === 'legend' || part === 'sizes'" />
-    <WordsTuning v-else-if="WORDS.includes(part)" />
-    <ReferenceList v-else-if="reference" :axis="reference" />
-    <NoteTuning v-else-if="part.startsWith('note-')" :note="numbered" />
-    <RowTuning v-else-if="part.startsWith('row-')" :row="numbered" />
-    <TrendTuning v-else :trend="part === 'readings' ? 0 : numbered" />
+    <div ref="root" class="tuned">
+      <MatrixTuning v-if="part === 'matrix'" />
+      <AxisTuning v-else-if="part === 'x-axis'" key="x" axis="x" />
+      <AxisTuning v-else-if="part === 'y-axis'" key="y" axis="y" />
+      <AxisTuning v-else-if="part === 'depth-axis'" key="depth" axis="depth" />
+      <SpaceTuning v-else-if="part === 'space'" />
+      <PlaneTuning v-else-if="part === 'plane'" />
+      <DistributionTuning v-else-if="part === 'distribution'" />
+      <MarksTuning v-else-if="part === 'marks' || part === 'names'" />
+      <LegendTuning v-else-if="part === 'legend' || part === 'sizes'" />
+      <WordsTuning v-else-if="WORDS.includes(part)" />
+      <ReferenceList v-else-if="reference" :axis="reference" />
+      <NoteTuning v-else-if="part.startsWith('note-')" :note="numbered" />
+      <RowTuning v-else-if="part.startsWith('row-')" :row="numbered" />
+      <TrendTuning v-else :trend="part === 'readings' ? 0 : numbered" />
+    </div>
   </SidePanel>
 </template>
+
+<style scoped>
+.tuned {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  gap: 12px;
+}
+
+/* What was found: until something else is. */
+.tuned :deep([data-lit]) {
+  border-radius: var(--radius-small);
+  box-shadow:
+    0 0 0 4px var(--chosen),
+    0 0 0 6px var(--accent);
+}
+</style>

@@ -1,13 +1,30 @@
 <script setup lang="ts">
 /** Controls that are needed now and then: out of sight until their heading is opened. */
-import { ref } from 'vue'
+import { nextTick, ref, useTemplateRef, watch } from 'vue'
+import { LIT, useSought } from './sought'
 
 const props = defineProps<{ heading: string; open?: boolean }>()
 const shown = ref(props.open ? 0 : undefined)
+const section = useTemplateRef<{ $el: HTMLElement }>('section')
+
+const sought = useSought()
+if (sought)
+  watch(
+    sought,
+    async (now) => {
+      if (now === null || shown.value === 0) return
+      // What is folded is not there: it opens, and closes again where that is not in it.
+      shown.value = 0
+      await nextTick()
+      await nextTick()
+      if (!section.value?.$el.querySelector(`[${LIT}]`)) shown.value = undefined
+    },
+    { immediate: true },
+  )
 </script>
 
 <template>
-  <v-expansion-panels v-model="shown" class="ui-section">
+  <v-expansion-panels ref="section" v-model="shown" class="ui-section">
     <v-expansion-panel>
       <v-expansion-panel-title :ripple="false">{{ heading }}</v-expansion-panel-title>
       <v-expansion-panel-text><slot /></v-expansion-panel-text>

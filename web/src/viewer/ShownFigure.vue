@@ -11,7 +11,7 @@ const props = defineProps<{ shown: Shown }>()
 
 const host = useTemplateRef('host')
 const canvas = useTemplateRef('canvas')
-const { scale, size, place, layout, hovered, only, isHome, current, goHome, ...look } =
+const { seen, scale, size, place, layout, hovered, only, isHome, current, goHome, ...look } =
   useExploring({
     host,
     canvas,
@@ -86,7 +86,7 @@ function key(event: KeyboardEvent): void {
         v-if="hovered"
         :hovered="hovered"
         :scale="scale"
-        :drawn="shown.figure"
+        :drawn="seen!"
         :row-lines="shown.rowLines"
       />
     </div>

@@ -20,6 +20,7 @@ from yarrowdew.api.models import (
     VariableName,
 )
 from yarrowdew.api.state import Expected, StoreNow, add_with_figure, tagged
+from yarrowdew.figures.suggestion import WorthALook, worth_a_look
 from yarrowdew.tables import Table, Variable
 from yarrowdew.tables.draft import Draft, UnreadRows
 from yarrowdew.tables.expressions import derive
@@ -37,6 +38,12 @@ router = APIRouter(tags=["tables"])
 def get_table(table_id: str, store: StoreNow, response: Response) -> TableOut:
     """Show a table without its values; its version is the entity tag."""
     return tagged(store.table_record(table_id), response)
+
+
+@router.get("/tables/{table_id}/suggestions")
+def suggestions(table_id: str, store: StoreNow) -> list[WorthALook]:
+    """List pairs of a table that are worth a look; the first is the one that it starts with."""
+    return worth_a_look(store.table(table_id))
 
 
 @router.patch("/tables/{table_id}/variables/{name:path}")

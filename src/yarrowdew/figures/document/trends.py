@@ -84,6 +84,12 @@ class TrendPart(HasFamily):
     colour: Looks[HexColour | None] = None
     """That of its group, or ink, where null."""
     width: Looks[float] = Field(default=2, ge=0.25, le=12)
+    opacity: Looks[float] = Field(default=1, ge=0.05, le=1)
+    """Of its line."""
+    band_colour: Looks[HexColour | None] = None
+    """Of its bands; that of the line where null."""
+    band_opacity: Looks[Annotated[float, Field(ge=0, le=1)] | None] = None
+    """Of its bands; so that marks are seen through all of them where null."""
     dash: Looks[Literal["solid", "dashed", "dotted"]] = "solid"
 
 

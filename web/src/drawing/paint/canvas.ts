@@ -72,7 +72,7 @@ function paintPath(item: PathItem, context: Context): void {
     context.fill()
   }
   if (item.stroke) {
-    context.strokeStyle = css(item.stroke)
+    context.strokeStyle = css(item.stroke, item.strokeOpacity)
     context.lineWidth = item.width ?? 1
     context.lineJoin = 'round'
     context.setLineDash([...(item.dash ?? [])])

@@ -88,8 +88,9 @@ function pathText(item: PathItem, clipFor: (box: Box | undefined) => string): st
   const fill = item.fill
     ? ` fill="${toHex(item.fill)}" fill-opacity="${number(item.fillOpacity ?? 1)}"`
     : ' fill="none"'
+  const through = item.strokeOpacity ?? 1
   const stroke = item.stroke
-    ? ` stroke="${toHex(item.stroke)}" stroke-width="${number(item.width ?? 1)}" stroke-linejoin="round"`
+    ? ` stroke="${toHex(item.stroke)}"${through < 1 ? ` stroke-opacity="${number(through)}"` : ''} stroke-width="${number(item.width ?? 1)}" stroke-linejoin="round"`
     : ''
   const dash = item.dash?.length ? ` stroke-dasharray="${item.dash.map(number).join(' ')}"` : ''
   return `<path d="${corners(item.points, item.closed)}"${fill}${stroke}${dash}${clipFor(item.clip)}/>`

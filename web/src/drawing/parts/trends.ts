@@ -1,6 +1,6 @@
 /** Trend lines with their bands, what is carried on, and their readings printed on the figure. */
 import type { Answer, FigureDocument, OnFigure, TrendAnswer } from '@/api/types'
-import { INK } from '@/drawing/colours'
+import { fromHex, INK } from '@/drawing/colours'
 import type { Block } from './block'
 import { dashOf, partOf, trendColour } from './trend-style'
 import { gaugeOf, penFor } from '@/drawing/text/lettering'
@@ -11,7 +11,7 @@ import { widthOf, wrap, type Measure } from '@/drawing/text/text'
 import { valueText } from '@/drawing/geometry/ticks'
 
 /** What a band lets through; several about one line share it, so that none drowns the marks. */
-const BAND_OPACITY = 0.16
+export const BAND_OPACITY = 0.16
 /** A band for new rows is wide and lies over everything, so it is lighter. */
 const PREDICTION_OPACITY = 0.07
 const PAD = 8
@@ -85,7 +85,10 @@ export function bandItems(
   clip: Box,
 ): Item[] {
   return answer.trends.flatMap((trend) => {
-    const colour = trendColour(document, answer, trend)
+    const own = document.trends[trend.trend]
+    const colour = own?.band_colour
+      ? fromHex(own.band_colour)
+      : trendColour(document, answer, trend)
     const parts = trend.curve ? [trend.curve, ...trend.carried] : []
     return parts.flatMap((curve) => {
       const confidence = curve.bands.filter(({ kind }) => kind === 'confidence').length
@@ -99,9 +102,10 @@ export function bandItems(
             closed: true,
             fill: colour,
             fillOpacity:
-              band.kind === 'prediction'
+              own?.band_opacity ??
+              (band.kind === 'prediction'
                 ? PREDICTION_OPACITY
-                : BAND_OPACITY / Math.sqrt(confidence),
+                : BAND_OPACITY / Math.sqrt(confidence)),
             clip,
           })),
         )
@@ -141,6 +145,8 @@ function bandOutlines(
   return outlines
 }
 
+const PLAIN = { width: 2, dash: 'solid', opacity: 1 } as const
+
 /** Lines lie over the marks; what is carried on is dashed. */
 export const lineItems = (
   document: FigureDocument,
@@ -148,13 +154,14 @@ export const lineItems = (
   clip: Box,
 ): Item[] =>
   drawn.flatMap(({ trend, colour, runs }) => {
-    const { width, dash } = document.trends[trend.trend] ?? { width: 2, dash: 'solid' }
+    const { width, dash, opacity } = document.trends[trend.trend] ?? PLAIN
     return runs.map(({ points, carried }): Item => ({
       kind: 'path',
       part: partOf(trend),
       points,
       closed: false,
       stroke: colour,
+      strokeOpacity: opacity,
       width,
       dash: dashOf(carried && dash === 'solid' ? 'dashed' : dash, width),
       clip,

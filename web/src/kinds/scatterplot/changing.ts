@@ -23,6 +23,37 @@ export function setAxis({ edit }: Ground, axis: 'x' | 'y', name: string, place =
   })
 }
 
+const unsetAxes = (draft: FigureDocument): void => {
+  for (const axis of [draft.axes.x, draft.axes.y]) Object.assign(axis, UNSET)
+}
+
+/** A pair in the place of what is shown; what was read off another says nothing of it. */
+export function showPair(draft: FigureDocument, pair: { x: string; y: string }): void {
+  draft.kind = 'scatterplot'
+  draft.x = pair.x
+  draft.y = [pair.y]
+  draft.trends = draft.trends.map((trend) => ({ ...trend, read_off: [] }))
+  unsetAxes(draft)
+}
+
+/** What goes across goes up, and the other way round: with its scale, ends, title and margin. */
+export function swapAxes(draft: FigureDocument): void {
+  const [up] = draft.y
+  draft.y = [draft.x]
+  draft.x = up
+  draft.axes = { ...draft.axes, x: draft.axes.y, y: draft.axes.x }
+  draft.margins = { ...draft.margins, x: draft.margins.y, y: draft.margins.x }
+  draft.error_bars = { ...draft.error_bars, x: draft.error_bars.y, y: draft.error_bars.x }
+  draft.jitter = { ...draft.jitter, x: draft.jitter.y, y: draft.jitter.x }
+  draft.trends = draft.trends.map((trend) => ({ ...trend, read_off: [] }))
+  draft.notes = draft.notes.map((note) =>
+    note.anchor === 'data' ? { ...note, x: note.y, y: note.x } : note,
+  )
+  draft.references = draft.references.map((line) =>
+    line.axis === 'both' ? line : { ...line, axis: line.axis === 'x' ? 'y' : 'x' },
+  )
+}
+
 /** One more variable going up; each then has its own colour and its own line. */
 export function addUp({ edit }: Ground, name: string): void {
   edit((draft) => {

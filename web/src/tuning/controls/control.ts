@@ -187,6 +187,9 @@ export const level = <S extends AnyScope = Scope>(
     },
   } as Declared<'text', S>)
 
+/** Tells a control from every other. */
+export const controlKey = ({ at, label }: Pick<Control, 'at' | 'label'>): string => `${at} ${label}`
+
 export const valueOf = <S extends AnyScope>(control: Control<S>, scope: S): unknown =>
   control.read ? control.read(scope) : at(scope.document, control.at)
 

@@ -1,13 +1,14 @@
 /** All controls of a figure in one list: what finding, keys and the docs are made from. */
 import type { FigureDocument } from '@/api/types'
 import type { Part } from '@/drawing/scene'
+import type { Written } from '@/drawing/text/lettering'
 import { axisControls } from './axes'
 import { barControls } from './bars'
 import * as colours from './colours'
 import type { Control } from './control'
 import * as distribution from './distribution'
 import { entryControls } from './entries'
-import { letteringControls, WRITTEN } from './lettering'
+import { letteringControls } from './lettering'
 import * as marks from './marks'
 import { MARKS_OF_MATRIX, REGIONS } from './matrix'
 import { referenceControls } from './references'
@@ -39,24 +40,26 @@ export function allControls(
   const of =
     (part: Part, panel: string) =>
     (control: Control): Found => ({ part, panel, control })
-  const lettering = Object.keys(WRITTEN) as (keyof typeof WRITTEN)[]
+  const written = (...parts: Written[]): Control[] => parts.flatMap(letteringControls)
   return [
-    ...flat(marks).map(of('marks', 'Marks')),
-    ...flat(colours).map(of('marks', 'Marks')),
-    ...flat(barControls('y')).map(of('marks', 'Marks')),
-    ...flat(barControls('x')).map(of('marks', 'Marks')),
-    ...flat(axisControls('x')).map(of('x-axis', 'Axis across')),
-    ...flat(axisControls('y')).map(of('y-axis', 'Axis up')),
-    ...words.LEGEND.map(of('legend', 'Legend')),
-    ...entries.flatMap((entry) => flat(entryControls(entry)).map(of('legend', 'Legend'))),
     ...[
       ...words.WORDS,
       words.VENUE,
       ...words.pageSides('mm'),
       words.TEXT_SIZE,
       ...words.PAGE,
-      ...lettering.flatMap(letteringControls),
+      ...written('title', 'subtitle', 'caption'),
     ].map(of('title', 'Words and page')),
+    ...flat(marks).map(of('marks', 'Marks')),
+    ...flat(colours).map(of('marks', 'Marks')),
+    ...flat(barControls('y')).map(of('marks', 'Marks')),
+    ...flat(barControls('x')).map(of('marks', 'Marks')),
+    ...flat(axisControls('x')).map(of('x-axis', 'Axis across')),
+    ...flat(axisControls('y')).map(of('y-axis', 'Axis up')),
+    ...written('tick_labels', 'axis_titles').map(of('y-axis', 'Axis up')),
+    ...[...words.LEGEND, ...written('legend')].map(of('legend', 'Legend')),
+    ...(document.names ? written('names').map(of('marks', 'Marks')) : []),
+    ...entries.flatMap((entry) => flat(entryControls(entry)).map(of('legend', 'Legend'))),
     ...document.references.flatMap(({ axis }, i) =>
       flat(referenceControls(i, axis === 'x' ? 'x' : 'y')).map(
         of(`reference-${i}`, 'Reference line'),
@@ -71,9 +74,13 @@ export function allControls(
         ),
       ].map(of(`trend-${i}`, 'Trend')),
     ),
-    ...READINGS.map(of('readings', 'Readings on the figure')),
+    ...[...READINGS, ...(document.trends.length ? written('readings') : [])].map(
+      of('readings', 'Readings on the figure'),
+    ),
     ...document.notes.flatMap((_, i) =>
-      [...words.noteControls(i), ...words.pointerControls(i)].map(of(`note-${i}`, 'Note')),
+      [...words.noteControls(i), ...words.pointerControls(i), ...(i ? [] : written('notes'))].map(
+        of(`note-${i}`, 'Note'),
+      ),
     ),
     ...document.singled_out.flatMap(({ rows }, i) =>
       singledControls(i).map(of(`row-${rows[0]}`, 'Row')),

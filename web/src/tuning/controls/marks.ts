@@ -20,7 +20,7 @@ const variablesOf: Extract<Control, { kind: 'select' }>['options'] = ({ variable
 ]
 
 export const SHAPE_AND_TEXT: Control[] = [
-  shape({ at: 'marks.shape', label: 'Marker', find: 'shape symbol point dot' }),
+  shape({ at: 'marks.shape', label: 'Marker', find: 'shape symbol points square triangle' }),
   select({
     at: 'marks.text',
     label: 'Letters in its place',
@@ -32,7 +32,7 @@ export const SHAPE_AND_TEXT: Control[] = [
 export const SIZE_OF_ALL = slider({
   at: 'marks.size',
   label: 'Size',
-  find: 'bigger smaller markers points',
+  find: 'bigger smaller larger markers points dots marks',
   min: 1,
   max: 24,
   step: 0.5,
@@ -209,7 +209,7 @@ export const NAMES: Control[] = [
 
 export const SIZE_OF_NAMES = slider({
   at: 'names.size',
-  label: 'Size of names',
+  label: 'Text size of names',
   find: 'bigger text labels',
   min: 6,
   max: 24,

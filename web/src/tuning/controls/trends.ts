@@ -1,5 +1,6 @@
 /** A trend: its form, how its line is drawn, what is said of it. */
 import { setFamily } from '@/api/blank'
+import { BAND_OPACITY } from '@/drawing/parts/trends'
 import type { FigureDocument, Trend } from '@/api/types'
 import { FAMILIES } from '@/model/families'
 import {
@@ -25,6 +26,7 @@ const notNegative = (value: number | null): string =>
 
 export function trendControls(trend: number) {
   const own = ({ document }: Scope): Trend => document.trends[trend]
+  const hasBand = unless((scope) => own(scope).bands.length > 0, 'The trend has no band.')
   const carry = (end: 'before' | 'after', label: string): Control =>
     place({
       at: `trends.${trend}.carry.${end}`,
@@ -80,6 +82,28 @@ export function trendControls(trend: number) {
         label: 'Colour of the line',
         find: 'trend',
         none: 'its group’s',
+      }),
+      share({
+        at: `trends.${trend}.opacity`,
+        label: 'Opacity of the line',
+        find: 'trend transparent see through fade',
+        min: 5,
+      }),
+    ],
+    band: [
+      colour({
+        at: `trends.${trend}.band_colour`,
+        label: 'Colour of the band',
+        find: 'confidence ribbon shade fill interval',
+        none: 'the line’s',
+        off: hasBand,
+      }),
+      share({
+        at: `trends.${trend}.band_opacity`,
+        label: 'Opacity of the band',
+        find: 'confidence ribbon transparent see through fade interval',
+        read: (scope) => own(scope).band_opacity ?? BAND_OPACITY,
+        off: hasBand,
       }),
     ],
     equation: [

@@ -106,7 +106,7 @@ export const LEGEND: Control[] = [
   select({
     at: 'legend.place',
     label: 'Place',
-    find: 'legend key position hide',
+    find: 'legend key position hide move top bottom below above left right inside outside',
     options: () => [
       { value: 'auto', label: 'where there is room' },
       { value: 'inside', label: 'inside, in the emptiest corner' },

@@ -1,0 +1,106 @@
+<script setup lang="ts">
+/** Find: what is wanted, in one's own words, leads to the control itself. */
+import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue'
+import { useRouter } from 'vue-router'
+import { figureName, statementOf } from '@/kinds'
+import { pressed } from '@/model/keys'
+import { plateName } from '@/plates/names'
+import { groundOf } from '@/statement/ground'
+import { isTyping } from '@/study/typing'
+import { useFigure } from '@/stores/figure'
+import { useSide } from '@/stores/side'
+import { useStudy } from '@/stores/study'
+import UiFind from '@/ui/UiFind.vue'
+import { offered } from './acts'
+import { find, type Entry, type Findings } from './entries'
+
+const figure = useFigure()
+const studies = useStudy()
+const side = useSide()
+const router = useRouter()
+const typed = ref('')
+const said = ref('')
+const field = useTemplateRef<InstanceType<typeof UiFind>>('field')
+
+const open = (name: string, params: Record<string, string>) => () =>
+  router.push({ name, params: { studyId: studies.study!.id, ...params } })
+
+const figures = computed(() => [
+  ...studies.figures.map(({ id, document }) => ({
+    label: figureName(document, studies.variableOf),
+    open: open('study', { figureId: id }),
+  })),
+  ...studies.plates.map(({ id, document }) => ({
+    label: plateName(document, studies.figures, studies.variableOf),
+    open: open('plate', { plateId: id }),
+  })),
+])
+
+/** The word of the statement that is called so, opened as if it were clicked. */
+function word(label: string): void {
+  const words = document.querySelectorAll<HTMLElement>('[data-testid="statement"] button')
+  const called = [...words].find((one) => {
+    const name = one.getAttribute('aria-label') ?? one.textContent
+    return name === label || name.startsWith(`${label}:`) || (label === 'rows' && /row/i.test(name))
+  })
+  called?.focus()
+  called?.click()
+}
+
+const findings = computed((): Findings | null => {
+  const { document } = figure
+  const table = document && studies.tableOf(document.table)
+  if (!table) return null
+  return {
+    scope: { document, drawn: figure.drawn, variables: table.summary.variables },
+    statement: statementOf(groundOf(figure, studies, side)),
+    entries: figure.drawn?.answer.colour?.categories ?? [],
+    rows: table.summary.rows,
+    acts: offered.value,
+    figures: figures.value,
+    seek: side.seek,
+    word,
+    lookAt: (name) => side.show({ kind: 'variable', name }),
+    edit: figure.edit,
+    row: (place) => (side.listed = { rows: [place - 1], title: `Row ${place}` }),
+  }
+})
+
+const found = computed((): Entry[] => (findings.value ? find(findings.value, typed.value) : []))
+const answers = computed(() =>
+  found.value.map(({ label, where, why }, i) => ({ key: String(i), label, where, why: why ?? '' })),
+)
+
+/** What answers stays as it was while the choice is on its way: the field is empty by then. */
+let last: Entry[] = []
+function remember(words: string): void {
+  typed.value = words
+  if (words.trim()) last = found.value
+}
+
+function choose(key: string): void {
+  const entry = last[Number(key)]
+  said.value = entry.why ?? ''
+  entry.does?.()
+}
+
+function key(event: KeyboardEvent): void {
+  if (event.defaultPrevented || isTyping(event.target) || pressed('study', event) !== 'find') return
+  event.preventDefault()
+  field.value?.focus()
+}
+onMounted(() => window.addEventListener('keydown', key))
+onBeforeUnmount(() => window.removeEventListener('keydown', key))
+</script>
+
+<template>
+  <UiFind
+    ref="field"
+    :model-value="typed"
+    label="Find a setting, an action, a variable"
+    :answers="answers"
+    @update:model-value="remember"
+    @chosen="choose"
+  />
+  <span v-if="said" class="quiet small" role="status">{{ said }}</span>
+</template>

@@ -1,0 +1,176 @@
+import { describe, expect, it } from 'vitest'
+import { blankColour, blankDocument, blankNames, blankTrend } from '@/api/blank'
+import type { FigureDocument, VariableSummary } from '@/api/types'
+import { statementOf } from '@/kinds'
+import { find, type Findings } from './entries'
+import { search } from './search'
+
+const variable = (name: string, kind: VariableSummary['kind'] = 'number') =>
+  ({
+    name,
+    label: name[0].toUpperCase() + name.slice(1),
+    kind,
+    unit: '',
+    distinct: 9,
+  }) as VariableSummary
+const variables = [
+  variable('night', 'date'),
+  variable('valley', 'category'),
+  variable('humidity'),
+  variable('yield'),
+  variable('station', 'text'),
+]
+
+const nothing = (): void => undefined
+/** As the page offers them; what each does is said where it is asked. */
+const ACTS = [
+  ['Undo', 'take back mistake revert'],
+  [
+    'Hand on',
+    'save export download image png svg pdf jpeg picture print copy poster slide caption',
+  ],
+  ['Swap the axes', 'x y exchange flip transpose turn round'],
+  ['Rows', 'table data grid values edit set aside ignore exclude outlier point list'],
+  ['Derive a variable', 'calculate compute formula column transform logarithm ratio new'],
+  ['Read off the trend', 'where does it reach value at predict level dose estimate number solve'],
+  ['Compare forms', 'best model family which curve fits criterion'],
+  ['Residuals', 'diagnostics assumptions check scatter normal'],
+  ['Equation on the figure', 'formula print readings r squared text'],
+  ['Add a note', 'annotation text arrow comment write'],
+].map(([label, words]) => ({ label, where: 'Study', find: words, does: nothing }))
+
+const done: string[] = []
+
+function findings(change: (document: FigureDocument) => void = nothing): Findings {
+  const document = blankDocument('t', 'humidity', 'yield')
+  change(document)
+  const look = (_: string, name: string) => variables.find((one) => one.name === name) ?? null
+  return {
+    scope: { document, drawn: null, variables },
+    statement: statementOf({
+      document,
+      variables,
+      look,
+      drawn: 640,
+      edit: nothing,
+      tune: (part) => done.push(`tune ${part}`),
+      showPairs: nothing,
+    }),
+    entries: [],
+    rows: 640,
+    acts: ACTS,
+    figures: [{ label: 'Cistern in spring', open: nothing }],
+    seek: (part, control) => done.push(`${part}: ${control}`),
+    word: (label) => done.push(`word ${label}`),
+    lookAt: (name) => done.push(`variable ${name}`),
+    edit: (made) => {
+      made(document)
+      done.push(`${document.y[0]} against ${document.x}`)
+    },
+    row: (place) => done.push(`row ${place}`),
+  }
+}
+
+const full = findings((document) => {
+  document.trends = [blankTrend('straight', null)]
+  document.colour = blankColour('valley')
+  document.names = blankNames('station', 'all')
+})
+
+/** What people say, and what is the first or the second answer to it. */
+const WISHES: [string, string][] = [
+  ['bigger text', 'Words and page: Text size of the figure'],
+  ['get rid of the grid', 'Axis across: Gridlines'],
+  ['start at zero', 'Axis up: Starts at'],
+  ['make dots smaller', 'Marks: Size'],
+  ['name the points', 'Statement: Names'],
+  ['two decimals', 'Axis up: Decimals'],
+  ['colour of the band', 'Trend: Colour of the band'],
+  ['color of the confidence band', 'Trend: Colour of the band'],
+  ['see through band', 'Trend: Opacity of the band'],
+  ['save for a poster', 'Study: Hand on'],
+  ['export png', 'Study: Hand on'],
+  ['ignore this point', 'Study: Rows'],
+  ['swap the axes', 'Study: Swap the axes'],
+  ['log scale', 'Axis up: Scale'],
+  ['where does it reach 50', 'Study: Read off the trend'],
+  ['dashed line', 'Trend: Drawn'],
+  ['legend at the bottom', 'Legend: Place'],
+  ['move the legend', 'Legend: Place'],
+  ['outline of the marks', 'Marks: Outline'],
+  ['transparent points', 'Marks: Opacity'],
+  ['show the equation', 'Study: Equation on the figure'],
+  ['overlapping points', 'Marks: Jitter across'],
+  ['hollow markers', 'Marks: Inside'],
+  ['add a title', 'Words and page: Title'],
+  ['font of the title', 'Words and page: Face of the title'],
+  ['reverse the y axis', 'Axis up: Direction'],
+  ['tick every 10', 'Axis up: Tick every'],
+  ['background', 'Words and page: Background'],
+  ['undo my mistake', 'Study: Undo'],
+  ['only some rows', 'Statement: Which rows are shown'],
+  ['best fit line', 'Statement: Add a trend'],
+  ['confidence level', 'Trend: Level of intervals, %'],
+  ['mean line', 'Reference line: Where'],
+  ['same units on both axes', 'Axis up: Both axes'],
+  ['connect the dots', 'Marks: Connect the points'],
+  ['sizee', 'Marks: Size'],
+]
+
+describe('finding', () => {
+  it.each(WISHES)('“%s” leads to %s', (typed, wanted) => {
+    const said = find(full, typed).map(({ where, label }) => `${where}: ${label}`)
+    // An axis has the other beside it: which is meant, nobody said.
+    const either = (one: string) => one.replace('Axis across', 'Axis up')
+    expect(said.slice(0, 2).map(either), said.join('\n')).toContain(either(wanted))
+  })
+
+  it('leads to the control itself', () => {
+    done.length = 0
+    find(full, 'opacity of the band')[0].does!()
+    find(full, 'humidity')[0].does!()
+    find(full, 'row 206')[0].does!()
+    find(full, 'coloured by')[0].does!()
+    expect(done).toEqual([
+      'trend-0: trends.0.band_opacity Opacity of the band',
+      'variable humidity',
+      'row 206',
+      'word Colour',
+    ])
+  })
+
+  it('puts a variable that is named on an axis', () => {
+    done.length = 0
+    find(findings(), 'night across')[0].does!()
+    expect(done).toEqual(['yield against night'])
+    expect(find(full, 'cistern')[0].label).toBe('Cistern in spring')
+  })
+
+  it('finds what is off, and says why', () => {
+    const [first] = find(findings(), 'colour of the band')
+    expect([first.label, first.does]).toEqual(['Colour of the band', null])
+    expect(first.why).toMatch(/no trend yet.*\+ trend/)
+    expect(find(full, 'largest bubble')[0].why).toBe('No variable sizes the marks.')
+    expect(find(full, 'row 641')[0]).toMatchObject({
+      why: 'There are 640\u202frows.'.replace('\u202f', ' '),
+      does: null,
+    })
+  })
+
+  it('answers nothing to nothing, and to what nobody knows', () => {
+    for (const typed of ['', '  ', '…', 'zzqx', '🦔']) expect(find(full, typed)).toEqual([])
+    // Words that say nothing by themselves are all there is.
+    expect(() => find(full, 'the of to')).not.toThrow()
+  })
+
+  it('reads a word with one letter wrong, and marks over letters', () => {
+    const things = [
+      { label: 'Opacity', where: '' },
+      { label: 'Überhang', where: '' },
+    ]
+    for (const typed of ['opacty', 'opactiy', 'opacitty', 'opaxity'])
+      expect(search(things, typed)[0].label).toBe('Opacity')
+    expect(search(things, 'uberhang')[0].label).toBe('Überhang')
+    expect(search(things, 'opposite')).toEqual([])
+  })
+})
