@@ -109,6 +109,17 @@ class TestRows:
 
 
 class TestPasting:
+    def test_rows_that_were_chosen_are_told_from_all_others(self, draft: Draft) -> None:
+        draft.delete_rows([0])
+        draft.add_choice("wet nights", [2])
+        assert values(draft, "wet nights") == ["others", "wet nights"]
+        draft.add_choice("others", [1])
+        assert values(draft, "others") == ["others", "not others"]
+        with pytest.raises(TableError, match="no row 1"):
+            draft.add_choice("more", [0])
+        with pytest.raises(TableError, match="already has a variable"):
+            draft.add_choice("dose", [1])
+
     def test_rows_are_added_below_and_variables_on_the_right(self, draft: Draft) -> None:
         draft.paste([2], "note", [["x", "7"], ["y", "8"]])
         assert values(draft, "note") == ["a", None, "x", "y"]

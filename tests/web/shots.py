@@ -104,7 +104,7 @@ def compare(page: Page) -> None:
 
 def residuals(page: Page) -> None:
     """What the lines leave, with some rows selected in both pictures."""
-    page.get_by_role("button", name="residuals", exact=True).click()
+    page.get_by_role("button", name="Residuals", exact=True).click()
     page.get_by_role("img", name="Residuals against fitted values").wait_for()
     page.get_by_role("button", name="Box", exact=True).click()
     box = page.locator("canvas.canvas").bounding_box() or {}

@@ -95,7 +95,7 @@ def test_every_text_can_be_read_and_every_control_has_a_name(
 def test_the_tab_key_reaches_every_part(demo: Page) -> None:
     demo.locator("body").press("Tab")
     reached = []
-    for _ in range(60):
+    for _ in range(80):
         name = demo.evaluate(
             "() => document.activeElement.getAttribute('aria-label') "
             "|| document.activeElement.textContent.trim()"
@@ -118,7 +118,8 @@ def test_nothing_is_wider_or_higher_than_the_screen(demo: Page) -> None:
         assert size == [width, height]
         box = demo.locator("canvas.canvas").bounding_box()
         assert box is not None
-        assert box["x"] + box["width"] <= width - 304
+        # Beside the readings, or where these come as a drawer, in all of the window.
+        assert box["x"] + box["width"] <= (width if width < 1100 else width - 304)
         assert box["y"] + box["height"] <= height
 
 

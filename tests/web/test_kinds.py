@@ -160,7 +160,7 @@ class TestBox:
         expect(hover).to_contain_text("Yield")
         expect(hover).to_contain_text("Humidity")
         expect(hover).to_contain_text("Wind")
-        box.get_by_role("button", name="residuals", exact=True).click()
+        box.get_by_role("button", name="Residuals", exact=True).click()
         below = box.get_by_role("region", name="Residuals")
         expect(below.locator("canvas")).to_be_visible()
         box.get_by_role("button", name="against normal quantiles").click()

@@ -68,7 +68,7 @@ class TestForms:
     def test_several_trends_each_with_its_own_line(self, demo: Page) -> None:
         open_cistern(demo)
         tune_trend(demo, "trend 1")
-        unfold(demo, "Line")
+        unfold(demo, "Line and band")
         demo.get_by_role("button", name="dashed").click()
         colour = demo.get_by_role("group", name="Colour of the line")
         colour.get_by_role("button", name="rust", exact=True).click()
@@ -138,7 +138,7 @@ class TestLookingCloser:
         assert "trend: polynomial" in statement(demo)
 
     def test_residuals_stand_below_and_share_the_selection(self, demo: Page) -> None:
-        demo.get_by_role("button", name="residuals", exact=True).click()
+        demo.get_by_role("button", name="Residuals", exact=True).click()
         panel = demo.get_by_test_id("residuals")
         picture = panel.get_by_role("img")
         expect(picture).to_be_visible()

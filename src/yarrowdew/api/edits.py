@@ -20,6 +20,13 @@ class TypedVariableIn(Wire):
     unit: str = Field(default="", max_length=100)
 
 
+class NewVariableIn(TypedVariableIn):
+    """A variable to be filled in, or one that tells rows that were chosen from all others."""
+
+    chosen: list[RowNumber] | None = Field(default=None, max_length=5_000_000)
+    """Numbers of rows; with them the variable is of categories: its own name, and "others"."""
+
+
 class TypedTableIn(Wire):
     """A table that is typed from nothing."""
 

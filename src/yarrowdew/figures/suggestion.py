@@ -178,7 +178,8 @@ def _runs_on(name: str, table: Table) -> bool:
 def _by_strength(names: Sequence[str], table: Table, running: Sequence[int]) -> list[Pair]:
     """Order pairs by how much they go together; the last against the first where nothing does.
 
-    What rises evenly with what runs on does not say the same thing twice.
+    What rises evenly with what runs on does not say the same thing twice, but comes after what
+    goes together as much without it.
     """
     some = np.unique(np.linspace(0, max(table.rows - 1, 0), _MOST_ROWS).astype(np.intp))
     columns = [axis_values(table.frame[name])[some[: table.rows]] for name in names]
@@ -187,5 +188,5 @@ def _by_strength(names: Sequence[str], table: Table, running: Sequence[int]) -> 
     twice = np.abs(all_pairs(columns).r) > _SAME
     # Tables mostly begin with what was set, and end with what came of it.
     last = np.where(strength, 0, -together.second)
-    order = np.lexsort((last, -strength, twice & ~np.isin(together.first, running)))
+    order = np.lexsort((last, twice, -strength, twice & ~np.isin(together.first, running)))
     return [(names[together.first[k]], names[together.second[k]]) for k in order]

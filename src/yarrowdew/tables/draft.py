@@ -22,6 +22,8 @@ from yarrowdew.tables.table import (
 )
 
 MOST_PASTED = 2_000_000
+OTHERS = "others"
+"""What rows are called that were not chosen."""
 
 
 class Draft(DraftState):
@@ -95,6 +97,23 @@ class Draft(DraftState):
         self.held.append(Held(Variable(name, kind, label_of(name), unit)))
         nothing = pl.Series(name, [None] * len(self.ids), dtype=pl.String)
         self._set(name, kind, as_kind(nothing, kind, Marks()).values, None)
+
+    def add_choice(self, name: str, rows: Sequence[int]) -> None:
+        """Add a variable of two categories: its own name for rows that were chosen, and "others".
+
+        Parameters
+        ----------
+        name : str
+        rows : sequence of int
+            Numbers of rows.
+        """
+        places = self._places(rows)
+        self.add_variable(name, Kind.CATEGORY)
+        others = OTHERS if name != OTHERS else f"not {name}"
+        codes = np.ones(len(self.ids), dtype=np.uint32)
+        codes[places] = 0
+        words = pl.Series(name, [name, others], dtype=pl.String)
+        self._set(name, Kind.CATEGORY, words[codes].cast(pl.Enum([name, others])), None)
 
     def delete_variable(self, name: str) -> None:
         """Delete a variable from which no other is made."""

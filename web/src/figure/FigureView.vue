@@ -2,10 +2,11 @@
 /** The figure on its page: drawn on a canvas, explored by pointer and keyboard. */
 import { computed, shallowRef, useTemplateRef, watch } from 'vue'
 import type { Layout } from '@/drawing/layout/figure'
-import { contains, type Part } from '@/drawing/scene'
+import { contains, type Box, type Part } from '@/drawing/scene'
 import { pressed } from '@/model/keys'
 import { rowOf } from '@/rows/rows'
 import { sentenceOf } from '@/kinds'
+import { summaryOf } from '@/kinds/summary'
 import { useFigure } from '@/stores/figure'
 import { flagged } from '@/rows/flagged'
 import { useSide } from '@/stores/side'
@@ -16,6 +17,7 @@ import { useExploring, type Pan } from './exploring'
 import Hover from './Hover.vue'
 import { hoverAt } from './hovering'
 import { keepReading, readingAt, readPlace, type Reading, type ReadPlace } from './reading'
+import { useShape } from '@/ui/shape'
 import Waiting from './Waiting.vue'
 import WordEditor from './WordEditor.vue'
 
@@ -55,20 +57,39 @@ const {
   pan,
   letGo,
   touch,
-  pinch,
+  byFinger,
+  hasAsked,
+  leave,
   hover,
   lookByKey,
 } = useExploring({
   host,
   canvas,
   figure: () => figure.drawn,
+  asPage: () => side.shown.kind === 'hand-on',
   keep: (change) => figure.edit(change, 'turn'),
 })
 
 function look(event: PointerEvent): void {
-  if (pinch(event)) return
+  if (byFinger(event)) return
   if (held) follow(event)
-  else hover(event)
+  else {
+    hover(event)
+    if (event.pointerType !== 'touch') reach(...place(event))
+  }
+}
+
+/** What would be tuned by a click where the pointer is; outlined, so that it is seen to be a part. */
+const reached = shallowRef<Box | null>(null)
+
+function reach(x: number, y: number): void {
+  const made = layout.value
+  const region =
+    made && tool.value === 'point' && !hovered.value
+      ? made.scene.regions.find(({ part, box }) => part !== 'ground' && contains(box, x, y))
+      : undefined
+  reached.value =
+    region && !contains(region.box, made!.plot.x + 1, made!.plot.y + 1) ? region.box : null
 }
 
 /** What a press began: the view moved, a part dragged, or an outline drawn round marks. */
@@ -94,7 +115,10 @@ function press(event: PointerEvent): void {
   if (event.button !== 0 || !figure.drawn || !made) return
   const [x, y] = place(event)
   const hand = tool.value !== 'move'
-  const drag = hand ? dragAt(made, seen.value!.document, x, y, !isHome.value) : null
+  const found = hand ? dragAt(made, seen.value!.document, x, y, !isHome.value) : null
+  // A finger that scrolls or pinches across an axis does not mean its ends.
+  const isMeant = event.pointerType !== 'touch' || !found?.axis || isTuned(`${found.axis}-axis`)
+  const drag = isMeant ? found : null
   const overMark = markIndex(made).nearest(x, y, 2) >= 0
   const reading =
     hand && tool.value === 'point' && !overMark ? readingAt(made, seen.value!.document, x, y) : null
@@ -123,6 +147,18 @@ function follow(event: PointerEvent): void {
     figure.edit((draft) => drag.edit(draft, x, y), drag.what)
   } else if (tool.value === 'box') outline.value = boxOutline(held.x, held.y, x, y)
   else outline.value = [...(outline.value.length ? outline.value : [held.x, held.y]), x, y]
+}
+
+const { shape } = useShape()
+/** On a phone a finger that does not mean the figure moves the page. */
+const scrolls = computed(
+  () => shape.value === 'column' && tool.value === 'point' && !layout.value?.isTurned,
+)
+const isTuned = (part: Part): boolean => side.shown.kind === 'tuning' && side.shown.part === part
+
+function left(event: PointerEvent): void {
+  leave(event)
+  reached.value = null
 }
 
 /** A click follows a drag, and means nothing then. */
@@ -158,7 +194,7 @@ function selectInside(event: PointerEvent): void {
 
 function click(event: MouseEvent): void {
   const made = layout.value
-  if (!made || !figure.drawn || tool.value === 'move' || dragged) return
+  if (!made || !figure.drawn || tool.value === 'move' || dragged || hasAsked()) return
   const [x, y] = place(event)
   const found = hoverAt(made, markIndex(made), seen.value!, x, y)
   if (found?.kind === 'mark' && event.shiftKey) side.select([found.row], 'add')
@@ -183,7 +219,8 @@ function doubleClick(event: MouseEvent): void {
   if (!made) return
   const at = place(event)
   only.value = null
-  beginEditing(partAt(made, ...at), at)
+  // Where nothing stands above the plot, a title will.
+  beginEditing(partAt(made, ...at) ?? (at[1] < made.plot.y ? 'title' : null), at)
 }
 
 function edited(text: string | null): void {
@@ -206,7 +243,11 @@ function key(event: KeyboardEvent): void {
   const meant = pressed(layout.value?.isTurned ? 'box' : 'figure', event)
   if (meant === 'words')
     beginEditing(side.shown.kind === 'tuning' ? side.shown.part : 'title', null)
-  else if (meant === 'row' && hovered.value?.kind === 'mark') side.tune(`row-${hovered.value.row}`)
+  else if (meant === 'select' && hovered.value?.kind === 'mark') {
+    const { row } = hovered.value
+    side.select([row], side.selected.has(row) ? 'take' : 'add')
+  } else if (meant === 'row' && hovered.value?.kind === 'mark')
+    side.tune(`row-${hovered.value.row}`)
   else return
   event.preventDefault()
 }
@@ -275,34 +316,41 @@ defineExpose({
       <canvas
         ref="canvas"
         class="canvas"
-        :class="`canvas--${tool}`"
+        :class="[
+          `canvas--${tool}`,
+          { 'canvas--hit': hovered || reached, 'canvas--scrolls': scrolls },
+        ]"
         role="application"
         aria-roledescription="figure"
         :aria-label="spoken"
-        aria-describedby="figure-keys"
+        aria-describedby="figure-summary figure-keys"
         tabindex="0"
         @pointermove="look"
         @pointerdown="press"
         @pointerup="lift"
         @pointercancel="lift"
-        @pointerleave="hovered = null"
+        @pointerleave="left"
         @wheel="wheel"
         @click="click"
         @dblclick="doubleClick"
         @keydown="key"
         @blur="hovered = null"
       />
+      <p id="figure-summary" class="out-of-sight">
+        {{ figure.drawn ? summaryOf(figure.drawn) : '' }}
+      </p>
       <p id="figure-keys" class="out-of-sight">
         Arrow keys walk from mark to mark; Shift and arrow keys move the figure; plus and minus
         zoom; zero fits it to the data; Enter opens the mark; F2 edits the words that are tuned, or
         the title.
       </p>
       <svg
-        v-if="rings || outlinePath || read"
+        v-if="rings || outlinePath || read || reached"
         class="over"
         :viewBox="`0 0 ${page.width} ${page.height}`"
         aria-hidden="true"
       >
+        <rect v-if="reached" class="reached" v-bind="reached" rx="3" />
         <path v-if="rings" class="rings" :d="rings" />
         <path v-if="outlinePath" :d="outlinePath" />
         <template v-if="read && layout">
@@ -335,6 +383,10 @@ defineExpose({
 </template>
 
 <style scoped>
+.canvas--point.canvas--hit {
+  cursor: pointer;
+}
+
 .canvas--box,
 .canvas--rope {
   cursor: crosshair;

@@ -7,6 +7,7 @@ import { indexMarks } from '@/drawing/geometry/pick'
 import { contains, type Box, type MarksItem } from '@/drawing/scene'
 import { canvasMeasure } from '@/drawing/text/text'
 import { sentenceOf } from '@/kinds'
+import { summaryOf } from '@/kinds/summary'
 import { distributionOf } from '@/kinds/distribution'
 import { pressed } from '@/model/keys'
 import { useFigure } from '@/stores/figure'
@@ -17,6 +18,7 @@ import { facesOf } from './fonts'
 import { pairText } from '@/kinds/matrix/pair'
 import { usePage } from './page'
 import { useRoom, useSeen } from './room'
+import { useShape } from '@/ui/shape'
 import UiAction from '@/ui/UiAction.vue'
 import Waiting from './Waiting.vue'
 
@@ -27,6 +29,7 @@ const tool = defineModel<Tool>('tool', { required: true })
 const figure = useFigure()
 const studies = useStudy()
 const side = useSide()
+const { shape } = useShape()
 const host = useTemplateRef('host')
 const canvas = useTemplateRef('canvas')
 const over = useTemplateRef('over')
@@ -40,7 +43,7 @@ const carried = ref<{ from: number; to: number } | null>(null)
 const measure = canvasMeasure()
 
 const room = useRoom(host)
-const seen = useSeen(() => figure.drawn, room)
+const seen = useSeen(() => figure.drawn, room, { asPage: () => side.shown.kind === 'hand-on' })
 const page = computed(() => seen.value?.document.page ?? { width: 720, height: 610 })
 const spoken = computed(() => {
   const shown = figure.drawn?.document ?? figure.document
@@ -147,6 +150,8 @@ let held: { x: number; y: number; cell: PlacedCell | null; name: number } | null
 
 function press(event: PointerEvent): void {
   const [x, y] = place(event)
+  // A finger does not hover: what it touches is said, and can be opened.
+  if (event.pointerType === 'touch') at.value = cellAt(x, y)
   held = { x, y, cell: cellAt(x, y), name: nameAt(x, y) }
   canvas.value!.setPointerCapture(event.pointerId)
 }
@@ -295,15 +300,16 @@ const outlinePath = computed(() =>
     <div
       class="page"
       :style="{ width: `${size.width}px`, height: `${size.height}px` }"
-      @pointerleave="at = null"
+      @pointerleave="(event) => event.pointerType !== 'touch' && (at = null)"
     >
       <canvas
         ref="canvas"
         class="canvas"
+        :class="{ 'canvas--scrolls': shape === 'column' && tool === 'point' }"
         role="application"
         aria-roledescription="figure"
         :aria-label="spoken"
-        aria-describedby="matrix-keys"
+        aria-describedby="matrix-summary matrix-keys"
         tabindex="0"
         @pointermove="look"
         @pointerdown="press"
@@ -312,9 +318,12 @@ const outlinePath = computed(() =>
         @keydown="key"
       />
       <canvas ref="over" class="over" aria-hidden="true"></canvas>
+      <p id="matrix-summary" class="out-of-sight">
+        {{ figure.drawn?.answer.matrix ? summaryOf(figure.drawn) : '' }}
+      </p>
       <p id="matrix-keys" class="out-of-sight">
-        Arrow keys walk from pair to pair; Enter opens the pair as a scatterplot; M brings the
-        matrix back.
+        Arrow keys walk from pair to pair; Enter opens the pair as a scatterplot, whose statement
+        has the way back.
       </p>
       <svg class="over" :viewBox="`0 0 ${page.width} ${page.height}`" aria-hidden="true">
         <path v-if="outlinePath" :d="outlinePath" />

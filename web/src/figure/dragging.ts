@@ -9,6 +9,8 @@ export type Tool = 'point' | 'box' | 'rope' | 'move'
 export interface Drag {
   /** Names the drag, so that all of it is one step of undo. */
   what: string
+  /** The axis whose ends it moves. */
+  axis?: 'x' | 'y'
   edit: (draft: FigureDocument, x: number, y: number) => void
 }
 
@@ -77,6 +79,7 @@ function moveEnds(
     warp.back(warp.least === 0 ? Math.max(0, warped) : warped)
   return {
     what: `ends ${side}`,
+    axis: side,
     edit: (draft, toX, toY) => {
       const to = shareOf(toX, toY)
       const axis = draft.axes[side]

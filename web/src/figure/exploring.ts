@@ -14,8 +14,12 @@ import { usePage } from './page'
 import { useRoom, useSeen } from './room'
 
 const ZOOM = 1.25
+const TEN = 10
 /** After so long without a wheel or a key, what was looked for is found. */
 const SETTLES_MS = 180
+/** A finger that rests so long, and strays no further in pixels, asks what is under it. */
+const RESTS_MS = 450
+const STRAYS = 8
 /** A box that is let go while it moves runs on for a while: so fast, in points a millisecond. */
 const LEAST_SPEED = 0.25
 const SLOWS = 0.92
@@ -33,14 +37,16 @@ interface Shown {
   canvas: Readonly<Ref<HTMLCanvasElement | null>>
   figure: () => Figure | null
   roomBelow?: number
+  /** Whether it is seen on its own page, whatever room there is. */
+  asPage?: () => boolean
   /** Keeps a view that is a part of the figure, where figures can be changed. */
   keep?: (change: (draft: FigureDocument) => void) => void
 }
 
-export function useExploring({ host, canvas, figure: given, roomBelow, keep }: Shown) {
+export function useExploring({ host, canvas, figure: given, roomBelow, asPage, keep }: Shown) {
   const room = useRoom(host)
   /** The figure in the room that it has. */
-  const seen = useSeen(given, room, roomBelow)
+  const seen = useSeen(given, room, { below: roomBelow, asPage })
   const figure = (): Figure | null => seen.value
   const view = shallowRef<unknown>(null)
   let moving = false
@@ -225,26 +231,48 @@ export function useExploring({ host, canvas, figure: given, roomBelow, keep }: S
   /** Fingers on the figure, by their pointer; two of them pinch. */
   const fingers = new Map<number, [number, number]>()
   let apart = 0
+  /** One finger that rests asks what is under it, and goes on asking while it moves. */
+  let resting = 0
+  let restsAt: [number, number] = [0, 0]
+  let asks = false
 
   /** A finger comes or goes; whether two are there now. */
   function touch(event: PointerEvent, isDown: boolean): boolean {
     if (event.pointerType !== 'touch') return false
+    clearTimeout(resting)
     if (isDown) fingers.set(event.pointerId, place(event))
     else fingers.delete(event.pointerId)
     apart = 0
+    if (isDown) {
+      asks = false
+      restsAt = [event.clientX, event.clientY]
+      if (fingers.size === 1)
+        resting = window.setTimeout(() => {
+          asks = true
+          hover(event)
+        }, RESTS_MS)
+    }
     return fingers.size > 1
   }
 
-  /** Two fingers that part or close come closer or go away; whether it is two that move. */
-  function pinch(event: PointerEvent): boolean {
+  /** A finger that rests asks; two that part or close come closer or go away; else false. */
+  function byFinger(event: PointerEvent): boolean {
     if (!fingers.has(event.pointerId)) return false
     fingers.set(event.pointerId, place(event))
-    if (fingers.size !== 2) return false
+    if (Math.hypot(event.clientX - restsAt[0], event.clientY - restsAt[1]) > STRAYS)
+      clearTimeout(resting)
+    if (asks) hover(event)
+    if (fingers.size !== 2) return asks
     const [[ax, ay], [bx, by]] = fingers.values()
     const now = Math.hypot(ax - bx, ay - by)
     if (apart > 0 && now > 0) zoomBy(apart / now, (ax + bx) / 2, (ay + by) / 2)
     apart = now
     return true
+  }
+
+  /** A pointer has gone; a finger that was lifted leaves what it asked for. */
+  function leave(event: PointerEvent): void {
+    if (event.pointerType !== 'touch') hovered.value = null
   }
 
   /** Takes note of what is under the pointer. */
@@ -254,12 +282,19 @@ export function useExploring({ host, canvas, figure: given, roomBelow, keep }: S
       hovered.value = hoverAt(made, markIndex(made), shown, ...place(event))
   }
 
+  /** The mark that was reached; -1 where none is. */
+  const at = (): number => (hovered.value?.kind === 'mark' ? hovered.value.drawn : -1)
+
   /** From mark to mark with the arrow keys: left and right by x, up and down by y. */
-  function walk([dx, dy]: [number, number]): void {
+  function walk([dx, dy]: [number, number], steps = 1, start = at()): void {
     const [made, shown] = [layout.value, figure()]
     if (!made || !shown) return
-    const from = hovered.value?.kind === 'mark' ? hovered.value.drawn : -1
-    const mark = nextMark(made, from, dx || dy, dx ? 'x' : 'y')
+    let mark = start
+    for (let step = 0; step < steps; step++) {
+      const next = nextMark(made, mark, dx || dy, dx ? 'x' : 'y')
+      if (next < 0) break
+      mark = next
+    }
     if (mark >= 0)
       hovered.value = hoverAt(
         made,
@@ -283,6 +318,10 @@ export function useExploring({ host, canvas, figure: given, roomBelow, keep }: S
       right: () => walk([1, 0]),
       up: () => walk([0, 1]),
       down: () => walk([0, -1]),
+      first: () => walk([1, 0], 1, -1),
+      last: () => walk([-1, 0], 1, -1),
+      tenBack: () => walk([-1, 0], TEN),
+      tenOn: () => walk([1, 0], TEN),
       moveLeft: () => shift(-1, 0),
       moveRight: () => shift(1, 0),
       moveUp: () => shift(0, 1),
@@ -290,7 +329,12 @@ export function useExploring({ host, canvas, figure: given, roomBelow, keep }: S
       closer: () => zoomBy(1 / ZOOM),
       further: () => zoomBy(ZOOM),
       home: () => goHome(),
-      ...(only.value === null ? {} : { all: () => (only.value = null) }),
+      // The innermost first: what is said of a mark, then the categories that are faded.
+      ...(hovered.value
+        ? { all: () => (hovered.value = null) }
+        : only.value === null
+          ? {}
+          : { all: () => (only.value = null) }),
     }
     if (!meant || !does[meant]) return false
     does[meant]()
@@ -317,7 +361,10 @@ export function useExploring({ host, canvas, figure: given, roomBelow, keep }: S
     pan,
     letGo,
     touch,
-    pinch,
+    byFinger,
+    /** Whether the finger that was lifted asked, and did not mean to do anything. */
+    hasAsked: () => asks,
+    leave,
     hover,
     lookByKey,
   }

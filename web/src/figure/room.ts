@@ -43,14 +43,18 @@ export function useRoom(host: Readonly<Ref<HTMLElement | null>>): Ref<Room> {
   return room
 }
 
-/** The figure as it is seen: the same object for as long as neither it nor its room changes. */
+/**
+ * The figure as it is seen: the same object for as long as neither it nor its room changes. While
+ * it is handed on it is seen on its own page, as it goes out.
+ */
 export const useSeen = (
   figure: () => Figure | null,
   room: Ref<Room>,
-  below = ROOM_BELOW,
+  { below = ROOM_BELOW, asPage = () => false }: { below?: number; asPage?: () => boolean } = {},
 ): ComputedRef<Figure | null> =>
   computed(() => {
     const shown = figure()
+    if (!shown || asPage()) return shown
     const { width, height } = room.value
-    return shown && inRoom(shown, { width, height: height - below })
+    return inRoom(shown, { width, height: height - below })
   })

@@ -3,9 +3,9 @@
 import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { figureName, statementOf } from '@/kinds'
-import { pressed } from '@/model/keys'
 import { plateName } from '@/plates/names'
 import { groundOf } from '@/statement/ground'
+import { pressedInStudy } from '@/study/single-keys'
 import { isTyping } from '@/study/typing'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
@@ -85,7 +85,7 @@ function choose(key: string): void {
 }
 
 function key(event: KeyboardEvent): void {
-  if (event.defaultPrevented || isTyping(event.target) || pressed('study', event) !== 'find') return
+  if (event.defaultPrevented || isTyping(event.target) || pressedInStudy(event) !== 'find') return
   event.preventDefault()
   field.value?.focus()
 }

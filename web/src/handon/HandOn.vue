@@ -97,6 +97,13 @@ async function attempt(what: string, work: () => Promise<void>): Promise<void> {
   }
 }
 
+/** Saves a file, and says under which name. */
+function keep(blob: Blob, ending: string, of = ''): void {
+  const name = `${fileName.value}${of}.${ending}`
+  save(blob, name)
+  said.value = `Saved as ${name}.`
+}
+
 const png = { type: 'image/png', ending: 'png' } as const
 const jpeg = { type: 'image/jpeg', ending: 'jpg' } as const
 
@@ -109,19 +116,19 @@ const image = (type: (typeof png | typeof jpeg)['type']): Promise<Blob> =>
   })
 
 const saveImage = ({ type, ending }: typeof png | typeof jpeg) =>
-  attempt(ending, async () => save(await image(type), `${fileName.value}.${ending}`))
+  attempt(ending, async () => keep(await image(type), ending))
 
 const svg = (): Promise<Blob> => svgOf(handed.value!.scene(), handed.value!.alt, fonts.value)
 
-const saveSvg = () => attempt('svg', async () => save(await svg(), `${fileName.value}.svg`))
+const saveSvg = () => attempt('svg', async () => keep(await svg(), 'svg'))
 
 const savePdf = () =>
   attempt('pdf', async () => {
     const { name: title, alt } = handed.value!
     const made = await pdfOf(handed.value!.scene(), { title, alt, transparent: transparent.value })
-    save(made.blob, `${fileName.value}.pdf`)
+    keep(made.blob, 'pdf')
     if (made.pictured)
-      said.value = `Words with letters that the fonts do not have (${made.pictured}) stand in the PDF as a picture.`
+      said.value += ` Words with letters that the fonts do not have (${made.pictured}) stand in the PDF as a picture.`
   })
 
 /** Copies, and says how it went. */
@@ -150,13 +157,11 @@ const copyCaption = () =>
 const saveFitted = (format: 'csv' | 'parquet') =>
   attempt(format, async () => {
     const blob = await askFitted(figure.drawn!.document, format)
-    save(blob, `${fileName.value}-fitted.${format}`)
+    keep(blob, format, '-fitted')
   })
 
 const savePackage = () =>
-  attempt('package', async () =>
-    save(await askPackage(figure.drawn!.document), `${fileName.value}.zip`),
-  )
+  attempt('package', async () => keep(await askPackage(figure.drawn!.document), 'zip'))
 
 function draftCaption(): void {
   const { document, answer } = figure.drawn!
@@ -190,6 +195,8 @@ const setCaption = (text: string): void =>
     </UiRow>
     <UiCheck v-model="transparent" label="without its ground (PNG, PDF)" />
     <UiAction kind="main" :busy="working === 'png'" @click="saveImage(png)">Save PNG</UiAction>
+    <UiNote v-if="said" role="status">{{ said }}</UiNote>
+    <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
     <UiRow even>
       <UiAction :busy="working === 'jpg'" @click="saveImage(jpeg)">Save JPEG</UiAction>
       <UiAction :busy="working === 'copy'" @click="copyImage">Copy image</UiAction>
@@ -248,7 +255,5 @@ const setCaption = (text: string): void =>
     <UiField label="For others to open">
       <UiAction @click="side.show({ kind: 'share' })">Share as a page …</UiAction>
     </UiField>
-    <UiNote v-if="said" role="status">{{ said }}</UiNote>
-    <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
   </SidePanel>
 </template>

@@ -46,6 +46,8 @@ export interface DrawnKind {
   looking: Looking<unknown> | null
   /** Says what stands at a place of the page, for a figure that is made of parts. */
   saying?: (figure: Figure, measure: Measure) => (x: number, y: number) => string
+  /** All that stands there to be read, in sentences; the axes of a figure where it is left out. */
+  says?: (figure: Figure) => string[]
   /** What there is to be pointed at. */
   hint?: string
 }

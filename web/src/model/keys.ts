@@ -16,6 +16,11 @@ const FIGURE = declared({
   right: { keys: ['ArrowRight'], label: 'To the next mark on the right' },
   up: { keys: ['ArrowUp'], label: 'To the next mark above' },
   down: { keys: ['ArrowDown'], label: 'To the next mark below' },
+  first: { keys: ['Home'], label: 'To the first mark on the left' },
+  last: { keys: ['End'], label: 'To the last mark on the right' },
+  tenBack: { keys: ['PageUp'], label: 'Ten marks to the left' },
+  tenOn: { keys: ['PageDown'], label: 'Ten marks to the right' },
+  select: { keys: [' '], label: 'Select the mark, or take it off the selection' },
   moveLeft: { keys: ['Shift+ArrowLeft'], label: 'Move to the left' },
   moveRight: { keys: ['Shift+ArrowRight'], label: 'Move to the right' },
   moveUp: { keys: ['Shift+ArrowUp'], label: 'Move up' },
@@ -23,7 +28,7 @@ const FIGURE = declared({
   closer: { keys: ['+', '='], label: 'Zoom in' },
   further: { keys: ['-'], label: 'Zoom out' },
   home: { keys: ['0'], label: 'Show all' },
-  all: { keys: ['Escape'], label: 'Every category again' },
+  all: { keys: ['Escape'], label: 'Away from the mark; then every category again' },
   row: { keys: ['Enter'], label: 'Open the row of the mark' },
   words: { keys: ['F2'], label: 'Edit the words of what is tuned, or the title' },
 })
@@ -34,6 +39,7 @@ export const KEYS = {
     redo: { keys: ['Ctrl+Shift+z'], label: 'Redo' },
     close: { keys: ['Escape'], label: 'Close the innermost: a selection, a panel, the rows' },
     find: { keys: ['/'], label: 'Find a setting, an action, a variable' },
+    list: { keys: ['?'], label: 'This list' },
     back: { keys: ['m'], label: 'From a pair back to the matrix it was opened from' },
   }),
   figure: FIGURE,
@@ -103,6 +109,7 @@ const SHOWN: Record<string, string> = {
   ArrowDown: '↓',
   Escape: 'Esc',
   '-': '−',
+  ' ': 'Space',
 }
 
 /** A key as it is written for a person: `Ctrl+Shift+Z`. */

@@ -8,7 +8,7 @@ import { countOf, grouped } from '@/model/words'
 import { useFigure } from '@/stores/figure'
 import UiAction from '@/ui/UiAction.vue'
 import CautionCard from './CautionCard.vue'
-import TuneParts from './TuneParts.vue'
+import AtHand from './AtHand.vue'
 
 const emit = defineEmits<{ rows: [rows: number[], title: string] }>()
 
@@ -116,7 +116,7 @@ const more = (group: Group): [string, string][] => [
         </template>
       </dl>
     </article>
-    <TuneParts />
+    <AtHand />
   </section>
 </template>
 

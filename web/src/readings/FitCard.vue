@@ -7,11 +7,13 @@ import { valueText } from '@/drawing/geometry/ticks'
 import RichText from '@/RichText.vue'
 import { countOf } from '@/model/words'
 import { readOffLines } from '@/drawing/text/caption'
+import UiAction from '@/ui/UiAction.vue'
 import { detailLines, mainLines } from './writing'
 
-const props = defineProps<{ trend: TrendAnswer; colour: string; several: boolean }>()
+const props = defineProps<{ trend: TrendAnswer; colour: string; several?: boolean }>()
 
 const more = ref(false)
+const opens = computed(() => (more.value ? 'Less' : 'Intervals and assumptions'))
 const report = computed(() => props.trend.report)
 const title = computed(() => {
   const whom = report.value.group ?? 'All rows'
@@ -32,14 +34,14 @@ const readOff = computed(() => readOffLines(report.value))
     </h2>
     <p v-if="report.problem" class="wrong">{{ report.problem }}</p>
     <template v-else>
-      <p v-if="report.equation" class="fit__equation"><RichText :text="report.equation ?? ''" /></p>
-      <p v-if="report.equation_note" class="quiet">{{ report.equation_note }}</p>
-      <dl class="numbers fit__numbers">
+      <dl class="fit__numbers">
         <div v-for="line in main" :key="line.label">
           <dt>{{ line.label }}</dt>
           <dd>{{ line.value }}</dd>
         </div>
       </dl>
+      <p v-if="report.equation" class="fit__equation"><RichText :text="report.equation ?? ''" /></p>
+      <p v-if="report.equation_note" class="quiet">{{ report.equation_note }}</p>
       <p class="fit__sentence">{{ report.sentence }}</p>
       <ul v-if="readOff.length" class="fit__list" aria-label="Read off">
         <li v-for="line in readOff" :key="line">{{ line }}</li>
@@ -52,9 +54,14 @@ const readOff = computed(() => readOffLines(report.value))
           >, R² = {{ shareText(trend.with_all.r_squared) }}</template
         >.
       </p>
-      <button type="button" class="link" :aria-expanded="more" @click="more = !more">
-        {{ more ? 'Less' : 'Intervals and assumptions' }}
-      </button>
+      <UiAction
+        kind="words"
+        :aria-expanded="more"
+        :label="`${opens} of ${title}`"
+        @click="more = !more"
+      >
+        {{ opens }}
+      </UiAction>
       <template v-if="more">
         <dl class="numbers">
           <template v-for="line in details" :key="line.label + line.value">
@@ -93,13 +100,32 @@ const readOff = computed(() => readOffLines(report.value))
 }
 
 .fit__numbers {
-  grid-template-columns: 1fr 1fr;
-  column-gap: 24px;
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 0 16px;
+  margin: 0;
 }
 
 .fit__numbers div {
   display: flex;
-  justify-content: space-between;
+  align-items: baseline;
+  gap: 4px;
+}
+
+.fit__numbers dt {
+  color: var(--soft-ink);
+}
+
+.fit__numbers dd {
+  margin: 0;
+}
+
+/* What is asked for first is read first. */
+.fit__numbers div:first-child {
+  font-size: var(--text-head);
+  font-weight: 600;
+  line-height: 1.3;
 }
 
 .fit__list {

@@ -6,7 +6,7 @@ import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import { grouped, inSentence } from '@/model/words'
 import UiAction from '@/ui/UiAction.vue'
-import TuneParts from './TuneParts.vue'
+import AtHand from './AtHand.vue'
 
 const MOST = 6
 
@@ -51,6 +51,6 @@ const complete = computed(() => figure.document?.matrix?.missing === 'complete')
         allows for that.
       </p>
     </article>
-    <TuneParts />
+    <AtHand />
   </section>
 </template>

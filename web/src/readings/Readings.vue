@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** What the numbers say. */
 import { computed } from 'vue'
+import type { TrendAnswer } from '@/api/types'
 import { toHex } from '@/drawing/colours'
 import { trendColour } from '@/drawing/parts/trend-style'
 import { kindOf } from '@/kinds'
@@ -8,11 +9,11 @@ import { fitsOf } from '@/drawing/fits'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import AssociationCard from './AssociationCard.vue'
+import AtAGlance from './AtAGlance.vue'
+import AtHand from './AtHand.vue'
 import CautionCard from './CautionCard.vue'
 import FitCard from './FitCard.vue'
-import OnFigure from './OnFigure.vue'
 import TakeReadings from './TakeReadings.vue'
-import TuneParts from './TuneParts.vue'
 import UiAction from '@/ui/UiAction.vue'
 
 const emit = defineEmits<{ rows: [rows: number[], title: string]; file: [file: File] }>()
@@ -26,11 +27,15 @@ const document = computed(() => figure.drawn?.document ?? figure.document!)
 const fitted = computed(() => kindOf(document.value).fitted!)
 const isFitted = computed(() => fitted.value.of(document.value).length > 0)
 const fits = computed(() => (answer.value ? fitsOf(answer.value) : []))
+const colourOf = (trend: TrendAnswer): string =>
+  toHex(trendColour(document.value, answer.value!, trend))
 </script>
 
 <template>
   <section class="cards" aria-label="Readings">
     <AssociationCard v-if="answer?.association" :association="answer.association" />
+    <AtAGlance v-if="fits.length > 1" :fits="fits" :colour-of="colourOf" />
+    <FitCard v-else-if="fits.length" :trend="fits[0]" :colour="colourOf(fits[0])" />
     <div v-if="!isFitted && answer" class="card">
       <p class="quiet">No trend is fitted.</p>
       <UiAction kind="words" @click="figure.edit(fitted.add)">{{ fitted.offer }}</UiAction>
@@ -42,35 +47,34 @@ const fits = computed(() => (answer.value ? fitsOf(answer.value) : []))
       @rows="(rows, title) => emit('rows', rows, title)"
     />
     <div v-for="text in answer?.problems ?? []" :key="text" class="wrong">{{ text }}</div>
-    <FitCard
-      v-for="(trend, i) in fits"
-      :key="`fit ${i}`"
-      :trend="trend"
-      :colour="toHex(trendColour(document, answer!, trend))"
-      :several="(figure.drawn?.document.trends.length ?? 0) > 1"
-    />
+    <template v-if="fits.length > 1">
+      <FitCard
+        v-for="(trend, i) in fits"
+        :key="`fit ${i}`"
+        :trend="trend"
+        :colour="colourOf(trend)"
+        :several="(figure.drawn?.document.trends.length ?? 0) > 1"
+      />
+    </template>
     <div v-for="one in answer?.slopes ?? []" :key="one.sentence" class="card">
       {{ one.sentence }}
     </div>
-    <OnFigure v-if="isFitted" />
-    <div v-if="isFitted" class="beside">
+    <div v-if="isFitted" class="beside" role="group" aria-label="Look closer">
       <span class="quiet">Look closer:</span>
       <UiAction
         v-if="fitted.isCompared"
-        kind="words"
         @click="side.show({ kind: 'compare', trend: 0, group: null })"
       >
-        compare forms
+        Compare forms
       </UiAction>
       <UiAction
-        kind="words"
-        :aria-expanded="side.residuals !== null"
+        :pressed="side.residuals !== null"
         @click="side.residuals = side.residuals === null ? 0 : null"
       >
-        residuals
+        Residuals
       </UiAction>
     </div>
     <TakeReadings v-if="answer && isFitted" @file="(file) => emit('file', file)" />
-    <TuneParts />
+    <AtHand :is-fitted="isFitted" />
   </section>
 </template>

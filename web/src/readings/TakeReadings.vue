@@ -45,18 +45,18 @@ const shown = (x: number): string =>
 </script>
 
 <template>
-  <div class="beside">
-    <span class="quiet">Readings:</span>
-    <UiAction kind="words" @click="copy(false)">copy</UiAction>
-    <UiAction kind="words" @click="copy(true)">copy as Markdown</UiAction>
-    <UiAction kind="words" @click="file(asCsv(answer), 'csv', 'text/csv')"> save as CSV </UiAction>
+  <div class="beside" role="group" aria-label="Take the readings along">
+    <span class="quiet">Take along:</span>
+    <UiAction kind="words" @click="copy(false)">Copy</UiAction>
+    <UiAction kind="words" @click="copy(true)">Copy as Markdown</UiAction>
+    <UiAction kind="words" @click="file(asCsv(answer), 'csv', 'text/csv')">Save as CSV</UiAction>
     <UiAction kind="words" @click="file(asJson(answer), 'json', 'application/json')">
-      save as JSON
+      Save as JSON
     </UiAction>
     <UiAction v-if="hasCarried" kind="words" @click="saveCarried">
-      save what is carried on
+      Save what is carried on
     </UiAction>
-    <UiAction v-if="hasCarried" kind="words" @click="takeIn">make a table of it</UiAction>
+    <UiAction v-if="hasCarried" kind="words" @click="takeIn">Make a table of it</UiAction>
     <span v-if="said" role="status" class="quiet">{{ said }}</span>
   </div>
 </template>

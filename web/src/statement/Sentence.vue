@@ -7,27 +7,29 @@ defineProps<{ statement: Statement }>()
 </script>
 
 <template>
-  <h1 class="statement" data-testid="statement" data-opens>
-    <template
-      v-for="(part, i) in statement.sentence"
-      :key="part.kind === 'rows' ? part.kind : `${i} ${part.kind}`"
-    >
-      <template v-if="part.kind === 'text'">{{ part.text }}</template>
-      <Chooser v-else-if="part.kind === 'choice'" :part="part" />
-      <button
-        v-else-if="part.kind === 'act'"
-        type="button"
-        class="word"
-        :aria-label="part.label"
-        @click="part.act"
-        v-text="part.text"
-      />
-      <!-- One and the same before and after the first condition, so that its list stays open. -->
-      <template v-else
-        ><template v-if="part.text"> · rows: </template><slot name="rows"
-      /></template>
-    </template>
-    <span class="offers">
+  <div class="statement" data-testid="statement" data-opens>
+    <h1 class="statement__sentence">
+      <template
+        v-for="(part, i) in statement.sentence"
+        :key="part.kind === 'rows' ? part.kind : `${i} ${part.kind}`"
+      >
+        <template v-if="part.kind === 'text'">{{ part.text }}</template>
+        <Chooser v-else-if="part.kind === 'choice'" :part="part" />
+        <button
+          v-else-if="part.kind === 'act'"
+          type="button"
+          class="word"
+          :aria-label="part.label"
+          @click="part.act"
+          v-text="part.text"
+        />
+        <!-- One and the same before and after the first condition, so that its list stays open. -->
+        <template v-else
+          ><template v-if="part.text"> · rows: </template><slot name="rows"
+        /></template>
+      </template>
+    </h1>
+    <div class="offers" role="group" aria-label="What can be added">
       <template v-for="offer in statement.offers" :key="`${offer.kind} ${offer.label}`">
         <Chooser v-if="offer.kind === 'choice'" faint :part="offer" />
         <button
@@ -39,8 +41,8 @@ defineProps<{ statement: Statement }>()
           v-text="offer.text"
         />
       </template>
-    </span>
-  </h1>
+    </div>
+  </div>
 </template>
 
 <style scoped>
@@ -49,6 +51,11 @@ defineProps<{ statement: Statement }>()
   font-weight: 400;
   line-height: 1.62;
   white-space: pre-wrap;
+}
+
+.statement__sentence {
+  display: inline;
+  font: inherit;
 }
 
 .offers {

@@ -254,6 +254,19 @@ export const useStudy = defineStore('study', () => {
     )
   }
 
+  /** Tells rows that were chosen from all others, by a variable of two categories. */
+  async function keepRows(tableId: string, name: string, chosen: number[]): Promise<void> {
+    await writeTable<Table>(
+      tableId,
+      () =>
+        client.PUT('/api/tables/{table_id}/variables/{name}', {
+          params: { path: { table_id: tableId, name }, header: over(tableId) },
+          body: { name, kind: 'category', unit: '', chosen },
+        }),
+      replaced,
+    )
+  }
+
   async function deleteVariable(tableId: string, name: string): Promise<void> {
     await writeTable<Table>(
       tableId,
@@ -376,6 +389,7 @@ export const useStudy = defineStore('study', () => {
     restoreVersion,
     derive,
     addVariable,
+    keepRows,
     deleteVariable,
     editRows,
     readAgain,

@@ -4,6 +4,7 @@ import type { Step } from './history'
 import { useHistory } from './history'
 import { copyOf, useFigure } from './figure'
 import { usePlate } from './plate'
+import { useSaid } from './said'
 import { useStudy } from './study'
 
 /**
@@ -18,6 +19,7 @@ export function useUndo(
   const figure = useFigure()
   const plate = usePlate()
   const studies = useStudy()
+  const said = useSaid()
   let work = Promise.resolve()
 
   async function apply(step: Step, which: 'before' | 'after'): Promise<void> {
@@ -49,6 +51,7 @@ export function useUndo(
       if (!step) return
       try {
         await apply(step, by < 0 ? 'before' : 'after')
+        said.say(by < 0 ? 'Undone.' : 'Done again.')
       } catch (error) {
         if (!(error instanceof Problem)) throw error
         // The step was not taken: it stands where it stood, unless it can be taken no more.

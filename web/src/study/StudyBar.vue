@@ -15,7 +15,7 @@ defineProps<{
   /** On a phone: what can wait stands elsewhere. */
   isNarrow?: boolean
 }>()
-const emit = defineEmits<{ undo: []; redo: [] }>()
+const emit = defineEmits<{ undo: []; redo: []; keys: [] }>()
 
 const studies = useStudy()
 const figure = useFigure()
@@ -42,6 +42,11 @@ offerActs('Study', () => [
     find: 'again',
     why: history.canRedo ? '' : 'Nothing was taken back.',
     does: () => emit('redo'),
+  },
+  {
+    label: 'Keys',
+    find: 'keyboard shortcut help list',
+    does: () => emit('keys'),
   },
   {
     label: 'Hand on',
@@ -77,6 +82,15 @@ function rename(typed: string): void {
   />
   <Find v-if="figure.document && !isNarrow" />
   <span class="ui-fill quiet" role="status">{{ saved }}</span>
+  <UiAction
+    v-if="!isNarrow"
+    kind="words"
+    label="Keys (?)"
+    tip="What keys do (?)"
+    @click="emit('keys')"
+  >
+    ?
+  </UiAction>
   <UiAction :disabled="!history.canUndo" tip="Undo (Ctrl+Z)" @click="emit('undo')">Undo</UiAction>
   <UiAction :disabled="!history.canRedo" tip="Redo (Ctrl+Shift+Z)" @click="emit('redo')">
     Redo

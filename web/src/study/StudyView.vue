@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A study: ledger on the left, statement and figure in the middle, readings on the right. */
-import { computed, onBeforeUnmount, onMounted, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import Find from '@/finding/Find.vue'
 import { figureName } from '@/kinds'
 import Ledger from '@/ledger/Ledger.vue'
@@ -14,6 +14,7 @@ import { useUndo } from '@/stores/undo'
 import Announcer from './Announcer.vue'
 import { useArriving } from './arriving'
 import { useKeys } from './keys'
+import KeyList from './KeyList.vue'
 import { useOpening } from './opening'
 import UiFrame from '@/ui/UiFrame.vue'
 import SideOutlet from './SideOutlet.vue'
@@ -31,7 +32,9 @@ const { problem, to, toPlate } = opening
 const arriving = useArriving(to)
 const { file, dropping, notice } = arriving
 const { undo, redo } = useUndo(opening.show, (sentence) => (notice.value = sentence))
-useKeys(undo, redo)
+/** Whether the list of keys is open. */
+const keys = ref(false)
+useKeys(undo, redo, () => (keys.value = true))
 
 /** What is shown beside the figure, where that is more than its readings. */
 const called = computed(() => (side.shown.kind === 'readings' ? null : side.shown))
@@ -67,7 +70,7 @@ onBeforeUnmount(() => {
     <Announcer />
     <UiFrame left="Ledger" right="Readings" :calls="called">
       <template #bar="{ isNarrow }">
-        <StudyBar :is-narrow="isNarrow" @undo="undo" @redo="redo" />
+        <StudyBar :is-narrow="isNarrow" @undo="undo" @redo="redo" @keys="keys = true" />
       </template>
       <template v-if="figure.document" #find><Find /></template>
       <template #left>
@@ -93,6 +96,7 @@ onBeforeUnmount(() => {
         <SideOutlet @file="arriving.read" @taken="arriving.taken" @plate="toPlate" />
       </template>
     </UiFrame>
+    <KeyList v-model="keys" />
     <div v-if="dropping" class="drop" @dragleave="dropping = false">
       Drop the file to read it in
     </div>

@@ -1,12 +1,12 @@
 /** Keys of a study, where nothing that has the focus means them otherwise. */
 import { onBeforeUnmount, onMounted } from 'vue'
 import { returned } from '@/kinds'
-import { pressed } from '@/model/keys'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
+import { pressedInStudy } from './single-keys'
 import { isChoosing, isTyping } from './typing'
 
-export function useKeys(undo: () => unknown, redo: () => unknown): void {
+export function useKeys(undo: () => unknown, redo: () => unknown, list: () => unknown): void {
   const figure = useFigure()
   const side = useSide()
 
@@ -19,9 +19,10 @@ export function useKeys(undo: () => unknown, redo: () => unknown): void {
 
   function key(event: KeyboardEvent): void {
     if (event.defaultPrevented) return
-    const meant = pressed('study', event)
+    const meant = pressedInStudy(event)
     if (meant === 'close') escape()
     else if (!meant || meant === 'find' || isTyping(event.target)) return
+    else if (meant === 'list') list()
     else if (meant === 'back') {
       if (figure.document && !isChoosing(event.target)) figure.edit(returned)
     } else {

@@ -8,6 +8,7 @@ import { latest, OVERTAKEN } from '@/latest'
 import { rowOf, type RowLine } from '@/rows/rows'
 import { nameOptions } from '@/statement/options'
 import { useFigure } from '@/stores/figure'
+import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import UiAction from '@/ui/UiAction.vue'
 import UiNote from '@/ui/UiNote.vue'
@@ -19,6 +20,7 @@ import { movedControls, singledControls } from './controls/rows'
 const props = defineProps<{ row: number }>()
 
 const figure = useFigure()
+const side = useSide()
 const studies = useStudy()
 const lines = ref<RowLine[]>([])
 const document = computed(() => figure.document!)
@@ -111,6 +113,9 @@ function release(): void {
     </UiAction>
     <UiAction v-if="single < 0" @click="singleOut">Single it out</UiAction>
     <UiAction v-else @click="release">Like the others</UiAction>
+    <UiAction tip="Shape, size and colour of all marks" @click="side.tune('marks')">
+      All marks
+    </UiAction>
   </UiRow>
   <Controls v-if="single >= 0" :of="singledControls(single)" />
   <template v-if="moved">

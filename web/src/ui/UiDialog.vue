@@ -1,13 +1,14 @@
 <script setup lang="ts">
-/** Asks before what cannot be undone. The focus goes in, stays in, and goes back. */
+/** Asks before what cannot be undone, or shows what is read and left. The focus goes in, stays in, and goes back. */
 import { nextTick, watch } from 'vue'
 import UiAction from './UiAction.vue'
 import UiRow from './UiRow.vue'
 
 defineProps<{
   heading: string
-  /** What is done where it is agreed to. */
-  action: string
+  /** What is done where it is agreed to; where there is nothing to agree to, it is only left. */
+  action?: string
+  wide?: boolean
 }>()
 const open = defineModel<boolean>({ required: true })
 const emit = defineEmits<{ agreed: [] }>()
@@ -33,13 +34,13 @@ function agree(): void {
 </script>
 
 <template>
-  <v-dialog v-model="open" max-width="440">
-    <v-card class="ui-panel" role="alertdialog" :aria-label="heading">
+  <v-dialog v-model="open" :max-width="wide ? 760 : 440" scrollable>
+    <v-card class="ui-panel" :role="action ? 'alertdialog' : 'dialog'" :aria-label="heading">
       <h2 class="ui-panel__title">{{ heading }}</h2>
       <slot />
       <UiRow>
-        <UiAction kind="grave" @click="agree">{{ action }}</UiAction>
-        <UiAction @click="open = false">Keep it</UiAction>
+        <UiAction v-if="action" kind="grave" @click="agree">{{ action }}</UiAction>
+        <UiAction @click="open = false">{{ action ? 'Keep it' : 'Close' }}</UiAction>
       </UiRow>
     </v-card>
   </v-dialog>

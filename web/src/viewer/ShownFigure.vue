@@ -5,6 +5,7 @@ import { contains } from '@/drawing/scene'
 import { useExploring, type Pan } from '@/figure/exploring'
 import Hover from '@/figure/Hover.vue'
 import { sentenceOf } from '@/kinds'
+import { summaryOf } from '@/kinds/summary'
 import type { Shown } from './shared'
 
 const props = defineProps<{ shown: Shown }>()
@@ -35,7 +36,7 @@ function press(event: PointerEvent): void {
 }
 
 function move(event: PointerEvent): void {
-  if (look.pinch(event)) return
+  if (look.byFinger(event)) return
   if (held) look.pan(held, ...place(event))
   else look.hover(event)
 }
@@ -50,8 +51,9 @@ function release(): void {
   held = null
 }
 
-/** A click on an entry of the legend fades the others. */
+/** A click on an entry of the legend fades the others; a tap asks what is there. */
 function click(event: MouseEvent): void {
+  look.hover(event)
   const entry = layout.value?.entries.find(({ box }) => contains(box, ...place(event)))
   only.value = entry && only.value !== entry.code ? entry.code : null
 }
@@ -68,15 +70,17 @@ function key(event: KeyboardEvent): void {
       <canvas
         ref="canvas"
         class="canvas"
+        :class="{ 'canvas--scrolls': isHome && !layout?.isTurned }"
         role="application"
         aria-roledescription="figure"
         :aria-label="spoken"
+        :aria-description="summaryOf(shown.figure)"
         tabindex="0"
         @pointermove="move"
         @pointerdown="press"
         @pointerup="lift"
         @pointercancel="lift"
-        @pointerleave="hovered = null"
+        @pointerleave="look.leave"
         @wheel="look.wheel"
         @click="click"
         @keydown="key"

@@ -6,7 +6,12 @@ import { facesOf } from '@/figure/fonts'
 import { usePage } from '@/figure/page'
 import type { Figure } from '@/drawing/drawn'
 
-const props = defineProps<{ scene: () => Scene; figures: Figure[]; spoken: string }>()
+const props = defineProps<{
+  scene: () => Scene
+  figures: Figure[]
+  spoken: string
+  summary?: string
+}>()
 const emit = defineEmits<{
   pick: [x: number, y: number]
   point: [x: number, y: number]
@@ -36,7 +41,9 @@ const { size, place } = usePage({
         class="canvas"
         role="img"
         :aria-label="spoken"
+        :aria-description="summary"
         @click="emit('pick', ...place($event))"
+        @pointerdown="emit('point', ...place($event))"
         @pointermove="emit('point', ...place($event))"
         @pointerleave="emit('leave')"
       />

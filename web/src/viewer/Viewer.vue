@@ -13,6 +13,7 @@ import { canvasMeasure } from '@/drawing/text/text'
 import { trendColour } from '@/drawing/parts/trend-style'
 import FitCard from '@/readings/FitCard.vue'
 import { sentenceOf } from '@/kinds'
+import { summaryOf } from '@/kinds/summary'
 import ShownFigure from './ShownFigure.vue'
 import ShownScene from './ShownScene.vue'
 import { unpack } from './shared'
@@ -51,6 +52,9 @@ const nameOf = (i: number): string => letterOf(i, plate?.letters === 'A' ? 'A' :
 const said = ref('')
 /** Laid out when the pointer first comes: the fonts are there by then. */
 const saying = computed(() => kind.value?.saying?.(open.value!.figure, canvasMeasure()) ?? null)
+
+/** For those who do not point. */
+const says = computed(() => (open.value && kind.value?.says?.(open.value.figure)) ?? [])
 
 function point(x: number, y: number): void {
   said.value = saying.value?.(x, y) ?? ''
@@ -101,6 +105,7 @@ if (shared) document.title = shared.title
         :scene="() => sceneOf(open!.figure, canvasMeasure())"
         :figures="[open.figure]"
         :spoken="sentence"
+        :summary="summaryOf(open.figure)"
         @point="point"
         @leave="said = ''"
       />
@@ -108,6 +113,9 @@ if (shared) document.title = shared.title
     </section>
     <aside v-if="open && answer" class="cards viewer__readings" aria-label="Readings">
       <p v-if="!hasAxes" class="card" role="status">{{ said || kind?.hint }}</p>
+      <ul v-if="says.length" class="card plain-list" aria-label="Read without pointing">
+        <li v-for="text in says" :key="text">{{ text }}</li>
+      </ul>
       <p v-for="{ title, text } in answer.cautions" :key="text" class="wrong">
         <strong>{{ title }}</strong> {{ text }}
       </p>

@@ -7,7 +7,7 @@ from urllib.parse import quote
 import polars as pl
 from fastapi import APIRouter, Response
 
-from yarrowdew.api.edits import ShapeIn, SpreadIn, StackIn, TypedTableIn, TypedVariableIn, VersionIn
+from yarrowdew.api.edits import NewVariableIn, ShapeIn, SpreadIn, StackIn, TypedTableIn, VersionIn
 from yarrowdew.api.models import (
     DerivedIn,
     ExpressionIn,
@@ -107,17 +107,20 @@ def delete_variable(
 def add_variable(
     table_id: str,
     name: VariableName,
-    wanted: TypedVariableIn,
+    wanted: NewVariableIn,
     store: StoreNow,
     response: Response,
     expected: Expected,
 ) -> TableOut:
-    """Add a variable without values, to be filled in."""
-    record, _ = store.change_table(
-        table_id,
-        lambda draft: draft.add_variable(name, wanted.kind, wanted.unit),
-        expected=expected,
-    )
+    """Add a variable without values, to be filled in; or one that tells chosen rows from others."""
+
+    def work(draft: Draft) -> None:
+        if wanted.chosen is None:
+            draft.add_variable(name, wanted.kind, wanted.unit)
+        else:
+            draft.add_choice(name, wanted.chosen)
+
+    record, _ = store.change_table(table_id, work, expected=expected)
     return tagged(record, response)
 
 

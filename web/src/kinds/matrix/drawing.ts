@@ -18,5 +18,11 @@ export const matrix: DrawnKind = {
       return found ? pairText(found.cell, variables) : ''
     }
   },
+  says: ({ answer }) => {
+    const { cells, variables } = answer.matrix!
+    return cells
+      .filter(({ strip, x, y }) => !strip && y > x)
+      .map((cell) => `${pairText(cell, variables)}.`)
+  },
   hint: 'Point at a pair to read it.',
 }
