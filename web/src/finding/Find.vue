@@ -41,7 +41,8 @@ function word(label: string): void {
   const words = document.querySelectorAll<HTMLElement>('[data-testid="statement"] button')
   const called = [...words].find((one) => {
     const name = one.getAttribute('aria-label') ?? one.textContent
-    return name === label || name.startsWith(`${label}:`) || (label === 'rows' && /row/i.test(name))
+    const isSaid = name === label || name.startsWith(`${label}:`) || name.endsWith(`: ${label}`)
+    return isSaid || (label === 'rows' && /row/i.test(name))
   })
   called?.focus()
   called?.click()

@@ -125,7 +125,7 @@ offerActs('Ledger', () => [
         v-if="studies.table"
         kind="words"
         :tip="`About ${studies.table.name}: its rows, reading in again, shaping, export`"
-        :label="`About the table ${studies.table.name}`"
+        :label="`${countOf(studies.table.summary.rows, 'row')}: about the table ${studies.table.name}`"
         :aria-expanded="side.shown.kind === 'table'"
         @click="side.toggle({ kind: 'table' })"
       >
@@ -143,11 +143,15 @@ offerActs('Ledger', () => [
           :tip="v.missing ? `${v.label}: ${countOf(v.missing, 'value')} missing` : v.label"
           @click="look(v.name)"
         >
-          <span class="variable__sign" aria-hidden="true">{{ KIND_SIGNS[v.kind] }}</span>
+          <span class="variable__sign" :data-sign="KIND_SIGNS[v.kind]" />
           <span class="ui-fill clipped"
             >{{ v.label }} <span class="quiet small">{{ v.unit }}</span></span
           >
-          <span v-if="v.missing" class="quiet small">○ {{ v.missing }}</span>
+          <span
+            v-if="v.missing"
+            class="variable__missing quiet small"
+            :data-sign="`○ ${v.missing}`"
+          />
           <Distribution :variable="v" />
         </UiAction>
       </li>
@@ -180,7 +184,7 @@ offerActs('Ledger', () => [
       <UiAction
         v-if="studies.table"
         kind="words"
-        label="Add a figure"
+        label="+ Add a figure"
         tip="Add a figure"
         @click="addFigure"
       >
@@ -302,6 +306,11 @@ offerActs('Ledger', () => [
 .variable:hover,
 .variable[aria-pressed='true'] {
   box-shadow: inset 0 0 0 1.5px var(--line);
+}
+
+/* Signs say again what the name of the button says: they are drawn, not read. */
+.variable [data-sign]::before {
+  content: attr(data-sign);
 }
 
 .variable__sign {

@@ -39,7 +39,7 @@ const KINDS = (['number', 'category', 'date', 'text'] as const).map((value) => (
             <UiAction
               v-if="v.could_be_category"
               class="as-category"
-              :label="`Read ${v.name} as a category`"
+              :label="`${v.name}: few values: a category? Read it as one`"
               @click="emit('kind', v.name, 'category')"
             >
               few values: a category?

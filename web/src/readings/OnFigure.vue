@@ -13,12 +13,12 @@ const props = defineProps<{
 
 const CHOICES: { what: OnFigure; label: string; spoken: string }[] = [
   { what: 'equation', label: 'equation', spoken: 'Equation' },
-  { what: 'r_squared', label: 'R²', spoken: 'R squared' },
-  { what: 'adjusted_r_squared', label: 'adj. R²', spoken: 'Adjusted R squared' },
+  { what: 'r_squared', label: 'R²', spoken: 'R², R squared' },
+  { what: 'adjusted_r_squared', label: 'adj. R²', spoken: 'adj. R², adjusted R squared' },
   { what: 'r', label: 'r', spoken: 'Correlation r' },
   { what: 'p_value', label: 'p', spoken: 'p value' },
   { what: 'n', label: 'n', spoken: 'Number of rows' },
-  { what: 'residual_sd', label: 'SD', spoken: 'Residual standard deviation' },
+  { what: 'residual_sd', label: 'SD', spoken: 'SD, residual standard deviation' },
 ]
 
 const figure = useFigure()

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 /** The rows of a table, any number of them: looked through, sorted, found, and changed. */
-import { computed, ref, useTemplateRef, watch } from 'vue'
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import type { VariableSummary } from '@/api/types'
 import { GAP } from '@/drawing/geometry/ticks'
 import { countOf, grouped } from '@/model/words'
+import { Problem } from '@/api/client'
+import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import UiAction from '@/ui/UiAction.vue'
@@ -17,17 +19,22 @@ import { useStretches } from './stretches'
 import { useVirtualRows } from './virtual'
 
 const FIND_AFTER_MS = 200
+/** A label with its unit behind it, as in a file. */
+const UNIT = /^(.*\S)\s*\(([^()]+)\)$/
 
 const props = defineProps<{ table: string; rows: number[] | null; title: string }>()
 const emit = defineEmits<{ close: [] }>()
 
 const studies = useStudy()
+const figure = useFigure()
 const side = useSide()
 const body = useTemplateRef<HTMLElement>('body')
 const order = ref<Order>({ sort: null, descending: false, find: '' })
 const tall = ref(false)
 
 const about = computed(() => studies.tableOf(props.table))
+/** Whether its rows are marks of the figure that is open. */
+const isOfFigure = computed(() => figure.document?.table === props.table)
 const variables = computed((): VariableSummary[] => about.value?.summary.variables ?? [])
 const looked = () => ({ table: props.table, rows: props.rows, order: order.value })
 const { total, at, need } = useStretches(() => ({
@@ -98,6 +105,40 @@ function sort(name: string): void {
 const sorted = (name: string): 'ascending' | 'descending' | 'none' =>
   order.value.sort !== name ? 'none' : order.value.descending ? 'descending' : 'ascending'
 
+/** A table that is typed begins in its first cell, as soon as there are cells. */
+watch(
+  () => side.listed?.isBegun && at(0) !== null,
+  (isThere) => {
+    if (!isThere || !side.listed) return
+    side.listed.isBegun = false
+    void goTo(0, 0)
+  },
+  { immediate: true, flush: 'post' },
+)
+
+/** The header that is typed, by the name of its variable. */
+const heading = ref<string | null>(null)
+
+function typeHeading(name: string): void {
+  heading.value = name
+  void nextTick(() => body.value?.querySelector<HTMLInputElement>('.line--head input')?.select())
+}
+
+async function headed(v: VariableSummary, typed: string): Promise<void> {
+  heading.value = null
+  const [, label, unit] = UNIT.exec(typed.trim()) ?? [null, typed.trim(), null]
+  if (!label || (label === v.label && !unit)) return
+  try {
+    await studies.changeVariable(props.table, v.name, unit ? { label, unit } : { label })
+  } catch (error) {
+    if (!(error instanceof Problem)) throw error
+    problem.value = error.sentence
+  }
+}
+
+/** The rows that are marked, on the figure of this table. */
+const selectMarked = async (): Promise<void> => side.select(await selecting.numbers())
+
 async function addVariable(): Promise<void> {
   const taken = new Set(variables.value.map(({ name }) => name))
   let count = variables.value.length + 1
@@ -133,6 +174,9 @@ async function addVariable(): Promise<void> {
         <UiAction kind="words" @click="editing.addRow">+ row</UiAction>
         <UiAction kind="words" @click="addVariable">+ variable</UiAction>
       </template>
+      <UiAction v-if="isOfFigure" kind="words" :disabled="!marked.count" @click="selectMarked">
+        Select
+      </UiAction>
       <UiAction kind="words" :disabled="!marked.count" @click="editing.deleteRows">
         Delete {{ marked.count > 1 ? countOf(marked.count, 'row') : 'row' }}
       </UiAction>
@@ -163,12 +207,26 @@ async function addVariable(): Promise<void> {
           role="columnheader"
           :aria-sort="sorted(v.name)"
         >
+          <UiText
+            v-if="heading === v.name"
+            bare
+            class="cell__heading"
+            :label="`Label of ${v.label}`"
+            :model-value="v.label"
+            :maxlength="300"
+            @update:model-value="headed(v, $event)"
+            @keydown.esc.stop="heading = null"
+            @focusout="heading = null"
+          />
           <button
+            v-else
             type="button"
             class="row-button clipped cell__sort"
-            :title="`Sort by ${v.label}`"
+            :title="`Sort by ${v.label}; a double click or F2 types its label`"
             :disabled="rows !== null"
             @click="sort(v.name)"
+            @dblclick="typeHeading(v.name)"
+            @keydown.f2="typeHeading(v.name)"
           >
             {{ v.label }}<span v-if="v.unit" class="quiet">{{ GAP + v.unit }}</span
             ><span v-if="sorted(v.name) !== 'none'" aria-hidden="true">{{

@@ -125,7 +125,7 @@ export function useEditing(
     const row = at(place)
     if (!row) return ''
     const value = row.values[name]
-    return typed.value.get(keyOf(row.row, name)) ?? (value === null ? 'missing' : cellText(value))
+    return typed.value.get(keyOf(row.row, name)) ?? cellText(value)
   }
 
   const isRefused = (place: number, name: string): boolean =>

@@ -86,7 +86,7 @@ function key(event: KeyboardEvent): void {
         class="word"
         :class="{ 'word--faint': faint }"
         v-bind="menu"
-        :aria-label="faint ? part.label : `${part.label}: ${part.text}`"
+        :aria-label="faint ? `${part.text}: ${part.label}` : `${part.label}: ${part.text}`"
         aria-haspopup="listbox"
       >
         {{ part.text }}

@@ -140,7 +140,7 @@ const endOf = (value: string | number | null | undefined): string => String(valu
         class="word"
         :class="{ 'word--faint': !rows }"
         v-bind="menu"
-        :aria-label="`Rows: ${text}`"
+        :aria-label="rows ? `Rows: ${text}` : `+ row filter, rows: ${text}`"
         aria-haspopup="dialog"
       >
         {{ rows ? text : '+ row filter' }}

@@ -19,7 +19,7 @@ defineProps<{ statement: Statement }>()
           v-else-if="part.kind === 'act'"
           type="button"
           class="word"
-          :aria-label="part.label"
+          :aria-label="`${part.text}: ${part.label}`"
           @click="part.act"
           v-text="part.text"
         />
@@ -36,7 +36,7 @@ defineProps<{ statement: Statement }>()
           v-else
           type="button"
           class="word word--faint"
-          :aria-label="offer.label"
+          :aria-label="`${offer.text}: ${offer.label}`"
           @click="offer.act"
           v-text="offer.text"
         />

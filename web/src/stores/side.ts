@@ -20,6 +20,8 @@ export type Shown =
 export interface Listed {
   rows: number[] | null
   title: string
+  /** Whether one begins to type there at once. */
+  isBegun?: boolean
 }
 
 /** What opened a panel, and how it is found again where it was drawn anew meanwhile. */

@@ -61,7 +61,7 @@ export function useArriving(open: (figure: string) => unknown) {
   /** A table to be typed into, with its rows open. */
   async function typeTable(): Promise<void> {
     await taken(await studies.typeTable('typed rows'))
-    side.listed = { rows: null, title: 'Rows' }
+    side.listed = { rows: null, title: 'Rows', isBegun: true }
   }
 
   const { dropping, dropped, dragged } = useFiles(read)

@@ -103,7 +103,9 @@ function typed(said: string): void {
   <UiAction
     v-else-if="control.kind === 'toggle'"
     :pressed="value === true"
-    :label="control.label"
+    :label="
+      control.words ? `${control.label}: ${control.words[value === true ? 0 : 1]}` : control.label
+    "
     @click="set(value !== true)"
   >
     {{ control.words ? control.words[value === true ? 0 : 1] : control.label }}

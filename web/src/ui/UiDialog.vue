@@ -34,8 +34,14 @@ function agree(): void {
 </script>
 
 <template>
-  <v-dialog v-model="open" :max-width="wide ? 760 : 440" scrollable>
-    <v-card class="ui-panel" :role="action ? 'alertdialog' : 'dialog'" :aria-label="heading">
+  <v-dialog
+    v-model="open"
+    :max-width="wide ? 760 : 440"
+    scrollable
+    :role="action ? 'alertdialog' : 'dialog'"
+    :aria-label="heading"
+  >
+    <v-card class="ui-panel">
       <h2 class="ui-panel__title">{{ heading }}</h2>
       <slot />
       <UiRow>

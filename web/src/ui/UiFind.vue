@@ -43,6 +43,7 @@ defineExpose({ focus: () => field.value?.focus() })
     :placeholder="label"
     :aria-label="label"
     menu-icon=""
+    :list-props="{ 'aria-label': label } as object"
     :menu-props="{ maxHeight: 420, minWidth: 300 }"
     :hide-no-data="!typed.trim()"
     no-data-text="Nothing answers to these words"

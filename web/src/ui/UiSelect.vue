@@ -24,6 +24,7 @@ const emit = defineEmits<{ 'update:modelValue': [value: Value] }>()
       item-title="label"
       item-value="value"
       :aria-label="spoken ?? label"
+      :list-props="{ 'aria-label': label } as object"
       :disabled="disabled"
       :placeholder="placeholder"
       @update:model-value="emit('update:modelValue', $event as Value)"

@@ -19,6 +19,7 @@ const emit = defineEmits<{ 'update:modelValue': [value: Value] }>()
       item-title="label"
       item-value="value"
       :aria-label="label"
+      :list-props="{ 'aria-label': label } as object"
       auto-select-first="exact"
       no-data-text="No variable is called so"
       @update:model-value="emit('update:modelValue', $event as Value)"
