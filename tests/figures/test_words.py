@@ -5,7 +5,7 @@ import pytest
 from yarrowdew.core.trends import family_of
 from yarrowdew.core.trends.base import Coefficient
 from yarrowdew.figures.sentences import ToSay, trend_sentence
-from yarrowdew.figures.words import GAP, in_sentence, number, p_text, percent
+from yarrowdew.figures.words import GAP, in_sentence, number, p_text, percent, rest_of, stem_of
 from yarrowdew.tables import Kind, Variable
 
 HUMIDITY = Variable("humidity", Kind.NUMBER, "Humidity", "%")
@@ -86,3 +86,22 @@ def test_numbers_have_true_minus_signs_and_no_minus_zero() -> None:
 )
 def test_labels_inside_a_sentence(label: str, words: str) -> None:
     assert in_sentence(Variable("v", Kind.NUMBER, label)) == words
+
+
+@pytest.mark.parametrize(
+    ("labels", "stem", "rest"),
+    [
+        (["Mortality vole", "Mortality shrew"], "Mortality", ["vole", "shrew"]),
+        (["Air temperature", "Soil temperature"], "Temperature", ["Air", "Soil"]),
+        (["Yield north slope", "Yield north foot"], "Yield north", ["slope", "foot"]),
+        # Nothing of its own would be left, nothing is shared, or what is shared says only how.
+        (["Yield", "Yield north"], "", ["Yield", "Yield north"]),
+        (["Yield", "Wind"], "", ["Yield", "Wind"]),
+        (["Mean yield", "Mean wind"], "", ["Mean yield", "Mean wind"]),
+        (["Yield"], "", ["Yield"]),
+    ],
+)
+def test_what_labels_share_and_what_is_their_own(
+    labels: list[str], stem: str, rest: list[str]
+) -> None:
+    assert (stem_of(labels), rest_of(labels)) == (stem, rest)

@@ -14,7 +14,7 @@ from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.document.marks import Colour, ErrorBar
 from yarrowdew.figures.groups import Groups, told_apart
 from yarrowdew.figures.view import View
-from yarrowdew.figures.words import in_sentence, joined
+from yarrowdew.figures.words import in_sentence, joined, rest_of, stem_of
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import of_kind
 from yarrowdew.tables.table import Kind, Table, Variable, axis_values
@@ -162,9 +162,13 @@ def coloured_by(colour: Colour | None, table: Table) -> Groups | Amounts | None:
 
 
 def labels_of_ups(document: FigureBase, table: Table) -> list[str]:
-    """What the variables that go up are called, each told apart from the others."""
+    """What the variables that go up are called, each told apart from the others.
+
+    What they have in common stands on their axis, and is not said again for each.
+    """
     ups = [table.variable(name) for name in dict.fromkeys(document.y)]
-    return told_apart([v.label for v in ups], [v.name for v in ups])
+    labels = told_apart([v.label for v in ups], [v.name for v in ups])
+    return rest_of(labels) if stem_of([v.label for v in ups]) else labels
 
 
 def _together(ups: list[AxisValues]) -> AxisValues:
@@ -179,7 +183,8 @@ def _together(ups: list[AxisValues]) -> AxisValues:
             column=variables[1].name,
         )
     units = {v.unit for v in variables}
-    label = joined([variables[0].label, *(in_sentence(v) for v in variables[1:])])
+    stem = stem_of([v.label for v in variables])
+    label = stem or joined([variables[0].label, *(in_sentence(v) for v in variables[1:])])
     variable = Variable(
         variables[0].name, variables[0].kind, label, units.pop() if len(units) == 1 else ""
     )

@@ -11,6 +11,7 @@ import polars as pl
 
 from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.pairs import all_pairs
+from yarrowdew.figures.document.marks import Marks
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.pairs import picture_of
 from yarrowdew.figures.wire import OnWire
@@ -43,6 +44,8 @@ _FEWEST_COUNTED = 5
 _MOST_COMPARED = 12
 """Variables whose pairs are compared."""
 _MOST_ROWS = 2_000
+_LARGER = ((25, 9.0), (100, 7.5))
+"""Up to so many rows have marks so large, in points: few small ones are lost on a page."""
 _SAME = 0.9999
 """A pair whose r is above this says the same thing twice."""
 _CHANCE = 0.01
@@ -80,7 +83,9 @@ def suggest_figure(table: Table, table_id: str) -> FigureDocument:
             "Check the header row and each variable's kind where the file is read.",
         )
     x, y = pairs_by_interest(table)[0]
-    return FigureDocument(table=table_id, x=x, y=[y])
+    made = FigureDocument(table=table_id, x=x, y=[y])
+    size = next((size for rows, size in _LARGER if table.rows <= rows), None)
+    return made if size is None else made.model_copy(update={"marks": Marks(size=size)})
 
 
 def worth_a_look(table: Table, most: int = 7) -> list[WorthALook]:

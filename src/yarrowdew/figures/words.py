@@ -20,6 +20,49 @@ def in_sentence(variable: Variable) -> str:
     return label[0].lower() + label[1:] if plain else label
 
 
+_SAYS_HOW = frozenset(
+    "mean median sum total count number share rate ratio least most minimum maximum min max "
+    "log ln change difference square rank standardised the a an of".split()
+)
+"""Words that say how something was measured, and not what."""
+
+
+def _alike(parts: Sequence[Sequence[str]]) -> int:
+    """How many words all begin with, leaving each at least one of its own."""
+    fewest = min(len(words) for words in parts) - 1
+    count = 0
+    while count < fewest and len({words[count] for words in parts}) == 1:
+        count += 1
+    return count
+
+
+def _split(labels: Sequence[str]) -> tuple[str, list[str]]:
+    """Part labels into the words that all begin or all end with, and what is each one's own."""
+    parts = [label.split() for label in labels]
+    if len(set(labels)) < max(2, len(labels)) or not all(parts):
+        return "", list(labels)
+    if ahead := _alike(parts):
+        stem, rest = parts[0][:ahead], [words[ahead:] for words in parts]
+    elif behind := _alike([words[::-1] for words in parts]):
+        stem, rest = parts[0][-behind:], [words[:-behind] for words in parts]
+    else:
+        return "", list(labels)
+    if all(word.lower() in _SAYS_HOW for word in stem):
+        return "", list(labels)
+    said = " ".join(stem)
+    return said[0].upper() + said[1:], [" ".join(words) for words in rest]
+
+
+def stem_of(labels: Sequence[str]) -> str:
+    """What labels have in common, as a label: "Mortality" of "Mortality vole", "Mortality shrew"."""
+    return _split(labels)[0]
+
+
+def rest_of(labels: Sequence[str]) -> list[str]:
+    """What labels have of their own beside their stem."""
+    return _split(labels)[1]
+
+
 def joined(words: Sequence[str]) -> str:
     """Join words as a sentence does: with commas, and "and" before the last."""
     if len(words) < 2:

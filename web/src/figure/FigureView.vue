@@ -303,6 +303,8 @@ defineExpose({
   isHome,
   /** Marks that an axis has no place for. */
   off: computed(() => layout.value?.off ?? 0),
+  /** Names that found no room. */
+  unnamed: computed(() => layout.value?.unnamed ?? 0),
 })
 </script>
 

@@ -48,15 +48,48 @@ export const VENUES: readonly Venue[] = [
 
 export const UNITS = { mm: MM, inches: 72, pixels: 0.75 } as const
 
-const SCREEN = { mark: 6, axis: 1, trend: 2 }
+/** The venue for which a figure was set; that of the same text where its page is one of its own. */
+const venueOf = ({ page, type }: FigureDocument): Venue =>
+  VENUES.find(({ venue }) => venue === page.venue) ??
+  VENUES.find(({ text }) => text === type.scale) ??
+  VENUES[0]
 
-/** Sets everything that a venue sets. */
+/** How long a side of a square would be that is as large as the page. */
+const sideOf = ({ width, height }: Venue): number => Math.sqrt(width * height)
+
+const DIGITS = 1000
+
+/**
+ * Sets everything that a venue sets. What was made larger or thinner stays so, beside the others:
+ * marks and lines go with the ink, and bubbles, whose areas are compared, with the page.
+ */
 export function showAt(draft: FigureDocument, venue: Venue): void {
+  const before = venueOf(draft)
+  const scaled =
+    (by: number) =>
+    (value: number, [least, most]: readonly [number, number]): number =>
+      Math.min(most, Math.max(least, Math.round(value * by * DIGITS) / DIGITS))
+  const inked = scaled(venue.ink / before.ink)
+  const spread = scaled(sideOf(venue) / sideOf(before))
   draft.page.venue = venue.venue
   draft.page.width = venue.width
   draft.page.height = venue.height
   draft.type.scale = venue.text
-  draft.marks.size = SCREEN.mark * venue.ink
-  for (const axis of [draft.axes.x, draft.axes.y]) axis.width = SCREEN.axis * venue.ink
-  for (const trend of draft.trends) trend.width = SCREEN.trend * venue.ink
+  draft.marks.size = inked(draft.marks.size, [1, 60])
+  if (draft.marks.outline) draft.marks.outline.width = inked(draft.marks.outline.width, [0.25, 8])
+  if (draft.size) draft.size.largest = spread(draft.size.largest, [4, 200])
+  for (const axis of Object.values(draft.axes))
+    if (axis && typeof axis === 'object' && 'ticks' in axis) axis.width = inked(axis.width, [0, 8])
+  for (const trend of draft.trends) trend.width = inked(trend.width, [0.25, 12])
+  if (draft.matrix) draft.matrix.trend.width = inked(draft.matrix.trend.width, [0.25, 12])
+  if (draft.connect) draft.connect.width = inked(draft.connect.width, [0.25, 12])
+  for (const bar of [draft.error_bars.x, draft.error_bars.y])
+    if (bar) {
+      bar.cap = inked(bar.cap, [0, 40])
+      bar.width = inked(bar.width, [0.25, 8])
+    }
+  if (draft.names) {
+    const by = venue.text / before.text
+    for (const to of Object.values(draft.names.moved)) for (const i of [0, 1]) to[i] *= by
+  }
 }

@@ -7,14 +7,19 @@ import { legendBlock } from '@/drawing/parts/legend'
 import type { Measure } from '@/drawing/text/text'
 import { panelFigure, type Panel } from './panel'
 
+interface Shown {
+  figure: Figure
+  heading: string
+}
+
 /** One legend for figures that colour and size alike, with what any of them shows. */
 export function sharedLegends(
   plate: PlateDocument,
   panels: readonly Panel[],
   measure: Measure,
 ): Block[] {
-  const groups = new Map<string, Figure[]>()
-  for (const { figure } of panels) {
+  const groups = new Map<string, Shown[]>()
+  for (const { figure, heading } of panels) {
     if (!figure) continue
     const { document, answer } = figure
     const key = JSON.stringify([
@@ -23,9 +28,12 @@ export function sharedLegends(
       document.size?.variable,
       document.trends.map(({ family, colour, dash }) => [family, colour, dash]),
     ])
-    groups.set(key, [...(groups.get(key) ?? []), figure])
+    groups.set(key, [...(groups.get(key) ?? []), { figure, heading }])
   }
-  return [...groups.values()].flatMap((figures) => {
+  return [...groups.values()].flatMap((shown) => {
+    // Where each figure is of one category, and its heading says which, there is nothing to tell.
+    if (shown.every(isTold)) return []
+    const figures = shown.map(({ figure }) => figure)
     const first = panelFigure(plate, figures[0], plate.page.width, plate.page.height)
     const document: FigureDocument = {
       ...first.document,
@@ -35,6 +43,13 @@ export function sharedLegends(
     const looks = looksOf(document, answer, first.marks, plate.page.width * plate.page.height * 0.1)
     return legendBlock(document, answer, looks, measure) ?? []
   })
+}
+
+function isTold({ figure: { document, answer }, heading }: Shown): boolean {
+  const { colour } = answer
+  if (colour?.scale !== 'category' || document.size) return false
+  const names = colour.categories.filter((_, code) => colour.shown[code])
+  return names.length === 1 && heading.includes(names[0])
 }
 
 function seenIn(figures: Figure[]): Answer['colour'] {

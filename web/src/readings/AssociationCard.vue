@@ -41,7 +41,7 @@ const interval = computed(() => {
 
 <template>
   <article class="card" aria-label="Readings of the two variables">
-    <p class="cards__title">r = {{ shareText(association.r) }}</p>
+    <p class="main-number">r = {{ shareText(association.r) }}</p>
     <p>
       {{ interval
       }}<template v-if="association.p_value !== null">, p {{ pText(association.p_value) }}</template

@@ -22,7 +22,7 @@ defineProps<{
   bottom: 0;
   display: grid;
   gap: 4px;
-  margin: 0 -8px -12px;
+  margin: auto -8px -12px;
   padding: 8px 12px;
   background: var(--raised);
   border-top: 1px solid var(--line);

@@ -35,7 +35,7 @@ const readOff = computed(() => readOffLines(report.value))
     <p v-if="report.problem" class="wrong">{{ report.problem }}</p>
     <template v-else>
       <dl class="fit__numbers">
-        <div v-for="line in main" :key="line.label">
+        <div v-for="(line, i) in main" :key="line.label" :class="{ 'main-number': !i }">
           <dt>{{ line.label }}</dt>
           <dd>{{ line.value }}</dd>
         </div>
@@ -119,13 +119,6 @@ const readOff = computed(() => readOffLines(report.value))
 
 .fit__numbers dd {
   margin: 0;
-}
-
-/* What is asked for first is read first. */
-.fit__numbers div:first-child {
-  font-size: var(--text-head);
-  font-weight: 600;
-  line-height: 1.3;
 }
 
 .fit__list {

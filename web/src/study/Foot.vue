@@ -125,8 +125,9 @@ offerActs('Figure', () => {
         >
           {{ part.count }} {{ part.reason }}
         </UiAction> </template
-      ><template v-if="zooming?.off">
-        · {{ zooming.off }} that this scale has no place for</template
+      ><template v-if="zooming?.off"> · {{ zooming.off }} that this scale has no place for</template
+      ><template v-if="zooming?.unnamed">
+        · {{ countOf(zooming.unnamed, 'name') }} without room</template
       >
     </p>
     <div class="tools" role="toolbar" aria-label="Tools on the figure">

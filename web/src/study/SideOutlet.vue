@@ -103,6 +103,11 @@ const standing = computed((): Standing | null => {
 
 <style scoped>
 .outlet {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  box-sizing: border-box;
+  min-height: 100%;
   padding: 12px 8px;
 }
 </style>

@@ -6,6 +6,8 @@ export interface Zooming {
   isHome: boolean
   /** Marks that an axis has no place for. */
   off: number
+  /** Names that found no room. */
+  unnamed: number
 }
 
 /** A view that can be zoomed; null for one that cannot. */

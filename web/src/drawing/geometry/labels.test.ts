@@ -65,8 +65,29 @@ describe('names on points', () => {
       name(row, 300 + 4 * (row % 3), 200 + 4 * Math.floor(row / 3)),
     )
     const placed = place(crowd)
-    expect(placed).toHaveLength(9)
-    expect(placed.some(({ leader }) => leader !== null)).toBe(true)
+    expect(placed.length).toBeGreaterThan(5)
+    const lines = placed.flatMap(({ leader }) => (leader ? [leader] : []))
+    expect(lines.length).toBeGreaterThan(0)
+    // By steps along each line: none comes upon another, or upon a name that is not its own.
+    const along = ([x0, y0, x1, y1]: readonly number[]) =>
+      Array.from({ length: 200 }, (_, i) => [
+        x0 + ((x1 - x0) * i) / 199,
+        y0 + ((y1 - y0) * i) / 199,
+      ])
+    for (const line of lines) {
+      const others = placed.filter(({ leader }) => leader !== line)
+      for (const [x, y] of along(line)) {
+        for (const { box } of others)
+          expect(x > box.x && x < box.x + box.width && y > box.y && y < box.y + box.height).toBe(
+            false,
+          )
+        for (const other of lines)
+          if (other !== line)
+            expect(
+              Math.min(...along(other).map(([u, v]) => Math.hypot(u - x, v - y))),
+            ).toBeGreaterThan(0.05)
+      }
+    }
   })
 
   it('stay where they were dragged, whatever is there', () => {

@@ -17,19 +17,21 @@ export interface PlacedName {
   row: number
   box: Box
   /** Where a line leads to the mark from, where the name stands off. */
-  leader: readonly [number, number, number, number] | null
+  leader: Leader | null
 }
+
+type Leader = readonly [x0: number, y0: number, x1: number, y1: number]
 
 const GAP = 2
 const CELL = 16
-/** How far from its mark a name may stand, in points, when there is no room beside it. */
-const RINGS = [12, 20, 30, 42, 56]
+/** How far from its mark a name may stand, in heights of a name, when there is no room beside it. */
+const RINGS = [1.1, 1.8, 2.7, 3.8, 5]
 const ANGLES = Array.from({ length: 12 }, (_, i) => (i * Math.PI) / 6)
 /** A name that stands so far off gets a line to its mark. */
 const STANDS_OFF = 7
 
 /** Marks by cells of the page, so that those under a box are found without looking at all. */
-class Marks {
+export class Marks {
   private readonly cells = new Map<number, number[]>()
   private most = 0
 
@@ -84,9 +86,12 @@ export function placeNames(
   const marks = new Marks(x, y, radius)
   const placed: PlacedName[] = []
   const boxes: Box[] = [...taken]
+  const leaders: Leader[] = []
   const add = (name: Wanted, box: Box): void => {
-    placed.push({ row: name.row, box, leader: leaderOf(name, box) })
+    const leader = leaderOf(name, box)
+    placed.push({ row: name.row, box, leader })
     boxes.push(box)
+    if (leader) leaders.push(leader)
   }
   for (const name of names)
     if (name.moved) add(name, boxAt(name, name.x + name.moved[0], name.y + name.moved[1]))
@@ -97,6 +102,15 @@ export function placeNames(
     for (const [box, cost] of candidates(name)) {
       if (cost >= least) break
       if (!inside(box, plot) || boxes.some((other) => meet(box, other))) continue
+      const leader = leaderOf(name, box)
+      // Lines that cross one another, or run through a name, lead nowhere.
+      if (
+        leader &&
+        (leaders.some((other) => cross(leader, other)) ||
+          boxes.some((other) => through(leader, other)))
+      )
+        continue
+      if (leaders.some((other) => through(other, box))) continue
       const total = cost + marks.under(box) * 40
       if (total < least) {
         least = total
@@ -127,7 +141,8 @@ function* candidates(name: Wanted): Generator<[Box, number]> {
   for (const [i, ring] of RINGS.entries())
     for (const angle of ANGLES) {
       const [dx, dy] = [Math.cos(angle), Math.sin(angle)]
-      const middle = [x + dx * (r + ring + w / 2), y + dy * (r + ring + h / 2)]
+      const off = r + ring * h
+      const middle = [x + dx * (off + w / 2), y + dy * (off + h / 2)]
       yield [boxAt(name, middle[0] - w / 2, middle[1] - h / 2), 20 + i * 20]
     }
 }
@@ -142,6 +157,20 @@ function leaderOf(name: Wanted, box: Box): PlacedName['leader'] {
   const share = name.radius / distance
   return [nearX, nearY, name.x + (nearX - name.x) * share, name.y + (nearY - name.y) * share]
 }
+
+/** Whether two lines cross. */
+function cross([ax, ay, bx, by]: Leader, [cx, cy, dx, dy]: Leader): boolean {
+  const side = (x: number, y: number, ux: number, uy: number, vx: number, vy: number): number =>
+    Math.sign((ux - x) * (vy - y) - (uy - y) * (vx - x))
+  return (
+    side(ax, ay, bx, by, cx, cy) !== side(ax, ay, bx, by, dx, dy) &&
+    side(cx, cy, dx, dy, ax, ay) !== side(cx, cy, dx, dy, bx, by)
+  )
+}
+
+/** Whether a line runs through a box: across one of its diagonals, or into it. */
+const through = (line: Leader, { x, y, width, height }: Box): boolean =>
+  cross(line, [x, y, x + width, y + height]) || cross(line, [x + width, y, x, y + height])
 
 const inside = (box: Box, plot: Box): boolean =>
   box.x >= plot.x &&

@@ -23,8 +23,9 @@ export function roundStep(span: number, count: number): number {
   return (lead < Math.SQRT2 ? 1 : lead < Math.sqrt(10) ? 2 : lead < Math.sqrt(50) ? 5 : 10) * power
 }
 
-export const numberTicks = ([low, high]: Extent, count: number): Tick[] =>
-  evenTicks([low, high], roundStep(high - low, count))
+/** @param least the smallest step there may be: 1 where there are whole numbers only */
+export const numberTicks = ([low, high]: Extent, count: number, least = 0): Tick[] =>
+  evenTicks([low, high], Math.max(least, roundStep(high - low, count)))
 
 /** The decimals that a step needs: those of its first digit, and more where it has more digits. */
 function decimalsOf(step: number, exponent: number): number {
@@ -54,6 +55,8 @@ export function tickLabel(value: number, step: number): string {
 /** How an axis wants its ticks and their labels. */
 export interface TickStyle {
   isDate: boolean
+  /** Whether there are whole numbers only: nothing stands between them. */
+  isWhole?: boolean
   isLog: boolean
   base: number
   step: number | null
@@ -95,7 +98,9 @@ function largeTicks(style: TickStyle, [low, high]: Extent, count: number): Tick[
     return style.isDate
       ? evenTicks([low, high], style.step).map(({ value }) => ({ value, label: dateText(value) }))
       : evenTicks([low, high], style.step)
-  return style.isDate ? dateTicks([low, high], count) : numberTicks([low, high], count)
+  return style.isDate
+    ? dateTicks([low, high], count)
+    : numberTicks([low, high], count, style.isWhole && high - low >= 1 ? 1 : 0)
 }
 
 function dressed(tick: Tick, { isDate, digits, prefix, suffix }: TickStyle): Tick {
@@ -142,7 +147,7 @@ export function logTicks([low, high]: Extent, base: number, count: number): Tick
     return powers.length > 1 ? powers : numberTicks([low, high], count)
   const between: Tick[] = []
   for (let k = from - 1; k <= to; k++)
-    for (const part of powers.length < 2 ? [1, 2, 3, 5, 7] : [1, 2, 5]) {
+    for (const part of [1, 2, 5]) {
       const value = Number(`${part}e${k}`)
       if (value >= low * (1 - 1e-9) && value <= high * (1 + 1e-9))
         between.push({ value, label: tickLabel(value, Number(`1e${k}`)) })

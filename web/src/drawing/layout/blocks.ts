@@ -3,6 +3,7 @@ import type { FigureDocument } from '@/api/types'
 import { boxWithin, meets } from '@/drawing/geometry/boxes'
 import { emptiestCorner, type Placed } from '@/drawing/geometry/placing'
 import type { Block } from '@/drawing/parts/block'
+import type { Legend } from '@/drawing/parts/legend'
 import { drawnTrends, type ReadingsBlock } from '@/drawing/parts/trends'
 import { padOf, type FigureWords } from '@/drawing/parts/words'
 import type { Box } from '@/drawing/scene'
@@ -51,9 +52,10 @@ export function cornerOf(
 /** Where a legend stands inside the page; null where it needs room beside the plot. */
 export function legendWithin(
   { page, legend }: FigureDocument,
-  block: Block,
+  block: Legend,
   corner: () => Placed,
 ): Box | null {
+  if (block.isBelow) return null
   if (legend.place === 'free')
     return boxWithin(block, legend.x * page.width, legend.y * page.height, page)
   if (legend.place !== 'auto' && legend.place !== 'inside') return null
@@ -64,12 +66,12 @@ export function legendWithin(
 /** Where a legend stands beside the plot. */
 export function legendBeside(
   document: FigureDocument,
-  { width, height }: Block,
+  { width, height, isBelow }: Legend,
   plot: Box,
   words: FigureWords,
 ): Box {
   const pad = padOf(document)
-  return document.legend.place === 'below'
+  return isBelow
     ? { x: plot.x, y: document.page.height - pad - words.below - height, width, height }
     : { x: document.page.width - pad / 2 - width, y: plot.y - 4, width, height }
 }

@@ -4,6 +4,7 @@ import { CATEGORIES, fromHex, SOFT_INK } from '@/drawing/colours'
 import type { Figure } from '@/drawing/drawn'
 import { boxWithin, grown } from '@/drawing/geometry/boxes'
 import { lanesOf, zonesOf, type Lane, type Zone, type Zones } from '@/drawing/geometry/lanes'
+import { isWhole } from '@/drawing/geometry/whole'
 import { makeScale, warpOf, type Extent, type Scale } from '@/drawing/geometry/scale'
 import { colourOn, looksOf } from '@/drawing/marks/looks'
 import { drawAxis, fitAxis, gridItems, pensOf, type Fitted, type Side } from '@/drawing/parts/axes'
@@ -72,15 +73,15 @@ export function layoutDistribution(
   const { place } = document.legend
   const isFree = legend && place === 'free'
   const room = {
-    right: legend && place !== 'below' && !isFree ? legend.width + 4 : 0,
-    below: legend && place === 'below' ? legend.height : 0,
+    right: legend && !legend.isBelow && !isFree ? legend.width + 4 : 0,
+    below: legend?.isBelow ? legend.height : 0,
   }
   const frame = arranged(figure, view, isOne && held.measure ? most : null, named, room, measure)
   const { plot } = frame
   const legendBox = legend && {
     ...(isFree
       ? boxWithin(legend, document.legend.x * page.width, document.legend.y * page.height, page)
-      : place === 'below'
+      : legend.isBelow
         ? { x: plot.x, y: page.height - pad - words.below - legend.height }
         : { x: page.width - pad / 2 - legend.width, y: plot.y - 4 }),
     width: legend.width,
@@ -176,6 +177,7 @@ export function layoutDistribution(
     radius: placed.radius,
     trends: [],
     names: names.placed,
+    unnamed: names.left,
     entries: (legendBox && legend?.entries?.(legendBox.x, legendBox.y)) ?? [],
     rowPlace: (row_) => {
       const found = placed.source.findIndex((i) => marks.row[i] === row_)
@@ -256,7 +258,7 @@ function mostOf({ document, answer }: Figure): Most {
 
 /** The room that words take, and the plot that is left. */
 function arranged(
-  { document, answer }: Figure,
+  { document, answer, marks }: Figure,
   view: Extent,
   most: Most | null,
   named: readonly string[],
@@ -276,6 +278,7 @@ function arranged(
     const wanted = {
       axis,
       isDate: variable.kind === 'date',
+      isWhole: isWhole(marks.y),
       title: axis.title ?? titled(variable),
       pens,
     }

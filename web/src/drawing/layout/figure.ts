@@ -6,7 +6,7 @@
 import type { Axis } from '@/api/types'
 import { fromHex, SOFT_INK } from '@/drawing/colours'
 import { grown } from '@/drawing/geometry/boxes'
-import type { PlacedName } from '@/drawing/geometry/labels'
+import { Marks, type PlacedName } from '@/drawing/geometry/labels'
 import type { Scale } from '@/drawing/geometry/scale'
 import { drawAxis, gridItems } from '@/drawing/parts/axes'
 import { blockItems, type EntryBox } from '@/drawing/parts/block'
@@ -16,7 +16,7 @@ import { marginItems } from '@/drawing/parts/margins'
 import { markerItems } from '@/drawing/parts/markers'
 import { namesOn } from '@/drawing/parts/names'
 import { barItems, connectItems, noteItems, referenceItems } from '@/drawing/parts/overlays'
-import { readOffItems } from '@/drawing/parts/readoffs'
+import { readOffItems, type Busy } from '@/drawing/parts/readoffs'
 import { bandItems, drawnTrends, lineItems, readingsBlocks } from '@/drawing/parts/trends'
 import type { DrawnTrend } from '@/drawing/parts/trends'
 import { captionOn, figureWords } from '@/drawing/parts/words'
@@ -27,7 +27,7 @@ import { cornerOf, legendBeside, legendWithin, readingsBox } from './blocks'
 import type { Figure } from '@/drawing/drawn'
 import { homeView, span, type View } from './extents'
 import { arrange, scalesOf, squared, type Setting } from './insets'
-import { placeMarks } from '@/drawing/marks/places'
+import { placeMarks, type PlacedMarks } from '@/drawing/marks/places'
 import { preparedFor } from './prepared'
 
 export interface Layout {
@@ -42,6 +42,8 @@ export interface Layout {
   radius: (drawn: number) => number
   trends: DrawnTrend[]
   names: PlacedName[]
+  /** How many names found no room. */
+  unnamed: number
   /** Entries of the legend, where they stand. */
   entries: EntryBox[]
   /** Where a row's mark stands on the page; null where it is not drawn. */
@@ -51,6 +53,9 @@ export interface Layout {
   /** Whether it is a box that is turned, whose axes do not lie along the page. */
   isTurned?: boolean
 }
+
+/** Words that are laid out at every step of a zoom look round among so many marks only. */
+const MOST_KEPT_CLEAR = 20_000
 
 export function layoutFigure(
   figure: Figure,
@@ -72,8 +77,7 @@ export function layoutFigure(
     const { plot } = arranged
     legendBox = legendWithin(document, legend, () => cornerOf(figure, home, legend, plot, taken))
     if (!legendBox) {
-      const isBelow = document.legend.place === 'below'
-      const room = isBelow
+      const room = legend.isBelow
         ? { right: 0, below: legend.height }
         : { right: legend.width + 4, below: 0 }
       arranged = arrange(figure, view, words, room, setting, measure)
@@ -103,7 +107,18 @@ export function layoutFigure(
     return { block, box }
   })
   const names = namesOn(figure, placed, plot, taken, measure)
-  const readOffs = readOffItems(document, answer, trends, x, y, plot, measure)
+  const bands = bandItems(document, answer, x, y, clip)
+  const readOffs = readOffItems(
+    document,
+    answer,
+    trends,
+    x,
+    y,
+    plot,
+    taken,
+    () => busyOf(placed, bands),
+    measure,
+  )
   const references = referenceItems(document, answer, scales, plot, measure)
   const notes = noteItems(document, scales, measure)
   const across = drawAxis('x', arranged.x, x, span(answer.x), plot, {
@@ -119,7 +134,7 @@ export function layoutFigure(
     ...gridItems('x', arranged.x, x, plot),
     ...gridItems('y', arranged.y, y, plot),
     ...references.under,
-    ...bandItems(document, answer, x, y, clip),
+    ...bands,
     ...connectItems(document, answer, marks, looks, places, clip),
     ...barItems(document, marks, looks, places, scales, clip),
     ...(markerItems(figure, placed, paper, measure) ?? [placed.item]),
@@ -160,6 +175,7 @@ export function layoutFigure(
     radius: placed.radius,
     trends,
     names: names.placed,
+    unnamed: names.left,
     entries: (legendBox && legend?.entries?.(legendBox.x, legendBox.y)) ?? [],
     rowPlace: (row) => {
       const drawn = placed.source.findIndex((i) => marks.row[i] === row)
@@ -168,6 +184,13 @@ export function layoutFigure(
     off: placed.off,
   }
 }
+
+/** What the words of numbers that are read off keep clear of; of very many marks, none is clear. */
+const busyOf = ({ item, radius }: PlacedMarks, bands: readonly Item[]): Busy => ({
+  marks:
+    item.x.length > MOST_KEPT_CLEAR ? new Marks([], [], radius) : new Marks(item.x, item.y, radius),
+  bands: bands.flatMap((band) => (band.kind === 'path' ? [band.points] : [])),
+})
 
 /** Where this axis crosses the other one, if it is to stand at a value that is in view. */
 function crossing({ crosses }: Axis, scale: Scale): number | null {

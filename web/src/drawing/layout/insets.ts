@@ -3,6 +3,7 @@ import type { FigureDocument } from '@/api/types'
 import { fitAxis, pensOf, withoutWords, type Fitted, type Side } from '@/drawing/parts/axes'
 import { marginRoom } from '@/drawing/parts/margins'
 import { padOf, type FigureWords } from '@/drawing/parts/words'
+import { isWhole } from '@/drawing/geometry/whole'
 import { makeScale, warpOf, type Scale } from '@/drawing/geometry/scale'
 import type { Box } from '@/drawing/scene'
 import { titled } from '@/drawing/text/titled'
@@ -37,7 +38,7 @@ const NO_ROOM: Insets = { left: 0, right: 0, top: 0, bottom: 0 }
 
 /** @param legend the room that a legend beside the plot takes */
 export function arrange(
-  { document, answer }: Figure,
+  { document, answer, marks }: Figure,
   view: View,
   words: FigureWords,
   legend: { right: number; below: number },
@@ -54,7 +55,8 @@ export function arrange(
     const { variable } = answer[side]
     const scale = makeScale(warpOf(axis.scale), view[side], axis.reversed ? [1, 0] : [0, 1])
     const title = axis.title ?? titled(variable)
-    const wanted = { axis, isDate: variable.kind === 'date', title, pens }
+    const isDate = variable.kind === 'date'
+    const wanted = { axis, isDate, isWhole: isWhole(marks[side]), title, pens }
     const made = fitAxis(side, wanted, scale.toPage, view[side], length, measure)
     return unlabelled?.[side] ? withoutWords(made) : made
   }

@@ -69,12 +69,16 @@ export function layoutMatrix(figure: Figure, measure: Measure): MatrixLayout {
   tick.size *= Math.max(0.6, shrinkOf(count))
   const outer = matrixOf(document).axes === 'outer' ? tick.size * 1.2 + TICK + 3 : 0
   const across = outer ? widestTick(variables, tick, measure) + TICK + 4 : 0
-  const right = legend ? legend.width : 0
+  // Where only the cells below or above the diagonal are shown, the other half has room for it.
+  const shown = halvesOf(figure)
+  const isInside = shown !== 'both'
+  const right = legend && !legend.isBelow && !isInside ? legend.width : 0
+  const below = legend?.isBelow ? legend.height : 0
   const area = {
     x: pad + across,
     y: words.top + outer,
     width: width - 2 * (pad + across) - right,
-    height: height - words.top - words.below - pad - 2 * outer,
+    height: height - words.top - words.below - pad - 2 * outer - below,
   }
   const side = {
     width: (area.width - GAP * (count - 1)) / count,
@@ -127,17 +131,20 @@ export function layoutMatrix(figure: Figure, measure: Measure): MatrixLayout {
   })
   if (outer) {
     variables.forEach((v, i) => {
-      items.push(...axisItems(v, 'x', i, xs[i], area, tick, measure))
-      items.push(...axisItems(v, 'y', i, ys[i], area, tick, measure))
+      const edges = { area, cell: boxOf(i, i), shown }
+      items.push(...axisItems(v, 'x', i, xs[i], edges, tick, measure))
+      items.push(...axisItems(v, 'y', i, ys[i], edges, tick, measure))
     })
   }
   if (legend) {
-    const box = {
-      x: width - pad / 2 - legend.width,
-      y: area.y,
-      width: legend.width,
-      height: legend.height,
-    }
+    const size = { width: legend.width, height: legend.height }
+    const box = legend.isBelow
+      ? { x: area.x, y: height - pad / 2 - words.below - legend.height, ...size }
+      : shown === 'above'
+        ? { x: area.x, y: area.y + area.height - legend.height, ...size }
+        : shown === 'below'
+          ? { x: area.x + area.width - legend.width, y: area.y, ...size }
+          : { x: width - pad / 2 - legend.width, y: area.y, ...size }
     items.push(...legend.place(box.x, box.y))
     regions.push({ part: 'legend', box })
   }
@@ -150,6 +157,16 @@ export function layoutMatrix(figure: Figure, measure: Measure): MatrixLayout {
     source: (drawn) => order?.[drawn] ?? drawn,
     radius: (drawn) => looks.looks[look[drawn]].size / 2,
   }
+}
+
+/** Which cells beside the diagonal show anything. */
+export function halvesOf({ document, answer }: Figure): 'both' | 'below' | 'above' {
+  const isThere = (isBelow: boolean): boolean =>
+    answer.matrix!.cells.some(
+      (cell) => cell.y > cell.x === isBelow && contentOf(document, cell) !== 'nothing',
+    )
+  const [below, above] = [isThere(true), isThere(false)]
+  return below === above ? 'both' : below ? 'below' : 'above'
 }
 
 /** Text and marks shrink where there are many cells. */

@@ -9,9 +9,9 @@ import { makeScale, warpOf, type Extent, type Scale } from '@/drawing/geometry/s
 import { placeInBox, shadowsOn, type InBox } from '@/drawing/marks/depths'
 import { looksOf, type Looks } from '@/drawing/marks/looks'
 import { pensOf } from '@/drawing/parts/axes'
-import { blockItems, type Block } from '@/drawing/parts/block'
+import { blockItems } from '@/drawing/parts/block'
 import { pageFrame } from '@/drawing/parts/frame'
-import { legendBlock } from '@/drawing/parts/legend'
+import { legendBlock, type Legend } from '@/drawing/parts/legend'
 import { markerItems } from '@/drawing/parts/markers'
 import { namesOn } from '@/drawing/parts/names'
 import { noteItems } from '@/drawing/parts/overlays'
@@ -158,7 +158,9 @@ export function layoutSpace(
     axes.map(({ axis, drawn }) => [axis.way, { scale: axis.scale, ticks: drawn.ticks }]),
   ) as Record<Way, { scale: Scale; ticks: (typeof axes)[number]['drawn']['ticks'] }>
   const said = planeSaid(figure, measure, room.width, taken)
-  const names = moving ? { placed: [], items: [] } : namesOn(figure, placed, room, taken, measure)
+  const names = moving
+    ? { placed: [], items: [], left: 0 }
+    : namesOn(figure, placed, room, taken, measure)
   const onPageNotes = { ...document, notes: document.notes.map(pageNote) }
   const flat = { x: pageScale(page.width), y: pageScale(page.height) }
   const notes = noteItems(onPageNotes, flat, measure)
@@ -210,6 +212,7 @@ export function layoutSpace(
     radius: placed.radius,
     trends: [],
     names: names.placed,
+    unnamed: names.left,
     entries: (legendBox && legend?.entries?.(legendBox.x, legendBox.y)) ?? [],
     rowPlace: (row) => {
       const drawn = placed.source.findIndex((i) => marks.row[i] === row)
@@ -246,16 +249,16 @@ const boxAxes = ({ document, answer }: Figure, scales: Scales3): BoxAxis[] => {
 function arranged(
   document: FigureDocument,
   words: FigureWords,
-  legend: Block | null,
+  legend: Legend | null,
 ): { room: Box; legendBox: Box | null } {
   const { width, height } = document.page
   const pad = padOf(document)
   const { place, x, y } = document.legend
   // Beside the upper corner of a box there is room for a small one.
   const isSmall = legend && legend.width < width * 0.22 && legend.height < height * 0.3
-  const isBeside = place === 'right' || (place === 'auto' && !isSmall)
+  const isBeside = !legend?.isBelow && (place === 'right' || (place === 'auto' && !isSmall))
   const right = legend && isBeside ? legend.width + 6 : 0
-  const below = legend && place === 'below' ? legend.height : 0
+  const below = legend?.isBelow ? legend.height : 0
   const room = {
     x: pad,
     y: words.top,
@@ -267,7 +270,7 @@ function arranged(
   const legendBox =
     place === 'free'
       ? boxWithin(legend, x * width, y * height, document.page)
-      : place === 'below'
+      : legend.isBelow
         ? { x: room.x, y: room.y + room.height, ...size }
         : isBeside
           ? { x: room.x + room.width + 6, y: room.y, ...size }

@@ -52,9 +52,10 @@ export interface Fitted {
   pens: Pens
 }
 
-export function styleOf(axis: Axis, isDate: boolean): TickStyle {
+export function styleOf(axis: Axis, isDate: boolean, isWhole = false): TickStyle {
   return {
     isDate,
+    isWhole,
     isLog: axis.scale === 'log',
     base: axis.base === 'e' ? Math.E : axis.base,
     step: axis.step,
@@ -72,6 +73,7 @@ const labelWidth = (tick: Tick, { tick: pen }: Pens, measure: Measure): number =
 export interface Wanted {
   axis: Axis
   isDate: boolean
+  isWhole?: boolean
   title: string
   pens: Pens
 }
@@ -84,14 +86,14 @@ export interface Wanted {
  */
 export function fitAxis(
   side: Side,
-  { axis, isDate, title, pens }: Wanted,
+  { axis, isDate, isWhole, title, pens }: Wanted,
   toShare: (value: number) => number,
   domain: Extent,
   length: number,
   measure: Measure,
 ): Fitted {
   const lines = title ? wrap(title, length, pens.title, measure) : []
-  const style = styleOf(axis, isDate)
+  const style = styleOf(axis, isDate, isWhole)
   const width = (tick: Tick): number => labelWidth(tick, pens, measure)
   const titleRoom = lines.length
     ? TITLE_GAP * pens.gauge + lines.length * pens.title.size * LINE_HEIGHT

@@ -10,6 +10,7 @@ import type { Box, Item, MarkLook } from '@/drawing/scene'
 import { parseRuns, widthOf, type Measure } from '@/drawing/text/text'
 import { ticksOf, valueText } from '@/drawing/geometry/ticks'
 import type { Block } from './block'
+import { padOf } from './words'
 import { dashOf, trendColour } from './trend-style'
 import { corners } from '@/drawing/geometry/boxes'
 
@@ -32,6 +33,8 @@ interface Writing extends Pen {
   /** Size beside that of the screen. */
   gauge: number
   measure: Measure
+  /** Room for entries side by side; 0 where they stand one below the other. */
+  across: number
 }
 
 const text = ({ size, weight, face, colour }: Pen, label: string, x: number, y: number): Item => ({
@@ -48,17 +51,42 @@ const text = ({ size, weight, face, colour }: Pen, label: string, x: number, y: 
   turn: 0,
 })
 
+export interface Legend extends Block {
+  /** Whether it stands below the plot, with its entries side by side. */
+  isBelow: boolean
+}
+
+/** A legend that would take more of the page's width than this goes below the plot. */
+const MOST_OF_WIDTH = 1 / 3
+
 /** Lays the legend out; null where everything drawn looks alike. */
 export function legendBlock(
   document: FigureDocument,
   answer: Answer,
   looks: Looks,
   measure: Measure,
-): Block | null {
-  if (document.legend.place === 'none') return null
+): Legend | null {
+  const { legend, page } = document
+  if (legend.place === 'none') return null
   const written = penFor(document, 'legend')
   const gauge = gaugeOf(document)
-  const pen: Writing = { ...written, line: written.size * 1.42, gauge, measure }
+  const pen: Writing = { ...written, line: written.size * 1.42, gauge, measure, across: 0 }
+  const beside = legendOf(document, answer, looks, pen)
+  if (!beside) return null
+  const isPut = legend.place === 'free' || legend.place === 'inside'
+  const isBelow = legend.place === 'below' || (!isPut && beside.width > page.width * MOST_OF_WIDTH)
+  if (!isBelow) return { ...beside, isBelow }
+  const across = page.width - 2 * padOf(document) - 2 * PAD * gauge
+  return { ...legendOf(document, answer, looks, { ...pen, across })!, isBelow }
+}
+
+function legendOf(
+  document: FigureDocument,
+  answer: Answer,
+  looks: Looks,
+  pen: Writing,
+): Block | null {
+  const { gauge } = pen
   const pad = PAD * gauge
   const sections = [
     colourSection(document, answer, looks, pen),
@@ -211,24 +239,31 @@ function entriesSection(title: string, entries: readonly Entry[], pen: Writing):
     entries.map(({ label }) => label),
     pen,
   )
+  const step = wide + BETWEEN * pen.gauge
+  const columns = Math.max(1, Math.min(entries.length, Math.floor(pen.across / step)))
+  const at = (x: number, y: number, i: number): [number, number] => [
+    x + (i % columns) * step,
+    y + head + Math.floor(i / columns) * pen.line,
+  ]
   return {
-    width: wide,
-    height: head + entries.length * pen.line,
+    width: columns * step - BETWEEN * pen.gauge,
+    height: head + Math.ceil(entries.length / columns) * pen.line,
     place: (x, y) => [
       ...(title ? [text(bold(pen), title, x, y + pen.size)] : []),
       ...entries.flatMap(({ label, look }, i) => {
-        const middle = y + head + (i + 0.5) * pen.line
+        const [left, top] = at(x, y, i)
+        const middle = top + pen.line / 2
         return [
-          swatch(look, x + 5 * pen.gauge, middle, pen.gauge),
-          text(pen, label, x + SWATCH * pen.gauge, middle + pen.size * 0.34),
+          swatch(look, left + 5 * pen.gauge, middle, pen.gauge),
+          text(pen, label, left + SWATCH * pen.gauge, middle + pen.size * 0.34),
         ]
       }),
     ],
     entries: (x, y) =>
       entries.flatMap(({ code }, i) => {
         if (code === undefined) return []
-        const box = { x, y: y + head + i * pen.line, width: wide, height: pen.line }
-        return [{ code, box }]
+        const [left, top] = at(x, y, i)
+        return [{ code, box: { x: left, y: top, width: wide, height: pen.line } }]
       }),
   }
 }

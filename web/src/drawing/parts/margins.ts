@@ -5,12 +5,15 @@ import { colourOn } from '@/drawing/marks/looks'
 import type { Scale } from '@/drawing/geometry/scale'
 import type { Box, Colour, Item } from '@/drawing/scene'
 import { corners } from '@/drawing/geometry/boxes'
+import { shelfOf, type Shelf } from './shelves'
 
 type Side = 'x' | 'y'
 type Margin = Answer['x']['margin'][number]
 
 const DEPTH = 46
 const GAP = 8
+/** Shelves of many groups need more room than outlines of a few. */
+const DEPTH_OF_SHELVES = 72
 const FILL = 0.32
 const BOX_SIZE = 11
 
@@ -18,8 +21,12 @@ const BOX_SIZE = 11
 export function marginRoom({ margins }: FigureDocument, answer: Answer, side: Side): number {
   const kind = margins[side]
   if (kind === 'none' || !answer[side].margin.length) return 0
-  return GAP + (kind === 'box' ? Math.min(6, answer[side].margin.length) * (BOX_SIZE + 3) : DEPTH)
+  const groups = answer[side].margin.length
+  return GAP + (kind === 'box' ? Math.min(6, groups) * (BOX_SIZE + 3) : depthOf(groups))
 }
+
+const depthOf = (groups: number): number =>
+  shelfOf(0, groups, DEPTH).covers ? DEPTH_OF_SHELVES : DEPTH
 
 /** Draws a margin: that of x above the plot, that of y to its right. */
 export function marginItems(
@@ -40,7 +47,7 @@ export function marginItems(
     side === 'x'
       ? { x: plot.x - 2, y: 0, width: plot.width + 4, height: plot.y }
       : { x: plot.x + plot.width, y: plot.y - 2, width: 1e4, height: plot.height + 4 }
-  const draw: Draw = { scale, pen, clip }
+  const draw: Draw = { scale, pen, clip, paper: fromHex(document.page.background) }
   const colourOf = ({ code }: Margin): Colour =>
     code !== null && answer.colour?.scale === 'category'
       ? colourOn(document, answer.colour, code)
@@ -50,13 +57,17 @@ export function marginItems(
   if (kind === 'box')
     return parts.slice(0, 6).flatMap((part, i) => boxItems(part, i, colourOf(part), draw))
   const most = Math.max(...parts.flatMap(({ height }) => height))
-  return parts.flatMap((part) => areaItems(part, kind === 'histogram', most, colourOf(part), draw))
+  return parts.flatMap((part, i) => {
+    const shelf = shelfOf(i, parts.length, depthOf(parts.length))
+    return areaItems(part, kind === 'histogram', most, shelf, colourOf(part), draw)
+  })
 }
 
 interface Draw {
   scale: Scale
   pen: (along: number, off: number) => [number, number]
   clip: Box
+  paper: Colour
 }
 
 /** The place of a value; at the end of the axis where its scale has none. */
@@ -69,23 +80,25 @@ function areaItems(
   { at, height }: Margin,
   steps: boolean,
   most: number,
+  { ground, tall, tint, covers }: Shelf,
   colour: Colour,
-  { scale, pen, clip }: Draw,
+  { scale, pen, clip, paper }: Draw,
 ): Item[] {
-  const off = (count: number): number => (count / most) * DEPTH
+  const off = (count: number): number => ground + (count / most) * tall
   const outline = steps
     ? height.flatMap((count, i) => [
         [at[i], off(count)],
         [at[i + 1], off(count)],
       ])
     : at.map((value, i) => [value, off(height[i])])
-  const path = [[at[0], 0], ...outline, [at[at.length - 1], 0]]
+  const path = [[at[0], ground], ...outline, [at[at.length - 1], ground]]
   const points = Float64Array.from(path.flatMap(([value, up]) => pen(placeOf(scale, value), up)))
   const common = { kind: 'path' as const, part: 'ground' as const, points, clip }
   return [
-    { ...common, closed: true, fill: colour, fillOpacity: FILL },
+    ...(covers ? [{ ...common, closed: true, fill: paper, fillOpacity: 1 }] : []),
+    ...(tint ? [{ ...common, closed: true, fill: colour, fillOpacity: tint }] : []),
     // The ground is shared by all, and belongs to none of the colours.
-    { ...common, closed: false, stroke: colour, width: 1 },
+    { ...common, closed: false, stroke: colour, width: tint ? 1 : 1.3 },
   ]
 }
 

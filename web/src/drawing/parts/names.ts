@@ -15,9 +15,9 @@ export function namesOn(
   plot: Box,
   taken: readonly Box[],
   measure: Measure,
-): { placed: PlacedName[]; items: Item[] } {
+): { placed: PlacedName[]; items: Item[]; left: number } {
   const { names } = document
-  if (!names || !answer.names) return { placed: [], items: [] }
+  if (!names || !answer.names) return { placed: [], items: [], left: 0 }
   const pen = penFor(document, 'names')
   const { size } = pen
   const at = new Map<number, number>()
@@ -39,6 +39,7 @@ export function namesOn(
   const found = placeNames(wanted, plot, placed.item.x, placed.item.y, placed.radius, taken)
   return {
     placed: found,
+    left: wanted.length - found.length,
     items: found.flatMap(({ row, box, leader }): Item[] => [
       ...(leader
         ? [

@@ -1,6 +1,9 @@
 /** Numbers read off trends: guide lines to both axes, the value, and its interval. */
 import type { Answer, FigureDocument, TrendAnswer } from '@/api/types'
-import { penFor } from '@/drawing/text/lettering'
+import { fromHex } from '@/drawing/colours'
+import { corners } from '@/drawing/geometry/boxes'
+import { bold, gaugeOf, penFor } from '@/drawing/text/lettering'
+import type { Marks } from '@/drawing/geometry/labels'
 import type { Scale } from '@/drawing/geometry/scale'
 import type { Box, Colour, Item, Part, Region } from '@/drawing/scene'
 import { parseRuns, widthOf, type Measure } from '@/drawing/text/text'
@@ -12,6 +15,13 @@ const DASH = [2, 3]
 const INTERVAL_OPACITY = 0.35
 const RADIUS = 3.2
 const CAP = 4
+
+/** What words keep clear of, beside lines. */
+export interface Busy {
+  marks: Marks
+  /** Outlines of bands. */
+  bands: readonly Float64Array[]
+}
 
 /** A place on a trend that was read off. */
 interface ReadAt {
@@ -103,17 +113,23 @@ export function readOffItems(
   x: Scale,
   y: Scale,
   plot: Box,
+  boxes: readonly Box[],
+  busyOf: () => Busy,
   measure: Measure,
 ): { items: Item[]; regions: Region[] } {
-  const pen = penFor(document, 'notes')
+  const pen = bold(penFor(document, 'notes'))
   const items: Item[] = []
   const regions: Region[] = []
-  const taken: Box[] = []
+  const taken: Box[] = [...boxes]
+  const gauge = gaugeOf(document)
+  const cap = CAP * gauge
   const places = readAts(document, answer, x, y).map((one) => ({
     ...one,
     px: x.toPage(one.x),
     py: y.toPage(one.y),
   }))
+  if (!places.length) return { items, regions }
+  const busy = busyOf()
   const foot = plot.y + plot.height
   const guides = places.map(({ px, py }) => Float64Array.of(plot.x, py, px, py, px, foot))
   const lines = [...drawn.map(({ points }) => points), ...guides]
@@ -139,8 +155,8 @@ export function readOffItems(
       const [a, b] = [scale.toPage(one.low), scale.toPage(one.high)]
       const box =
         one.along === 'x'
-          ? [a, foot - CAP, b, foot - CAP, b, foot + CAP, a, foot + CAP]
-          : [left - CAP, a, left - CAP, b, left + CAP, b, left + CAP, a]
+          ? [a, foot - cap, b, foot - cap, b, foot + cap, a, foot + cap]
+          : [left - cap, a, left - cap, b, left + cap, b, left + cap, a]
       items.push(
         line(box, {
           closed: true,
@@ -151,7 +167,12 @@ export function readOffItems(
       )
     }
     items.push(
-      line(circle(px, py), { closed: true, fill: one.colour, fillOpacity: 1, stroke: undefined }),
+      line(circle(px, py, RADIUS * gauge), {
+        closed: true,
+        fill: one.colour,
+        fillOpacity: 1,
+        stroke: undefined,
+      }),
     )
     const runs = parseRuns(one.text)
     const box = roomFor(
@@ -161,8 +182,20 @@ export function readOffItems(
       plot,
       taken,
       lines,
+      busy,
     )
     taken.push(box)
+    const leader = leaderOf(box, px, py)
+    if (leader) items.push(line(leader, { width: 0.8 }))
+    // Where there is nothing clear, the words are read all the same.
+    items.push({
+      kind: 'path',
+      part: one.part,
+      points: corners(box),
+      closed: true,
+      fill: fromHex(document.page.background),
+      fillOpacity: 0.82,
+    })
     items.push({
       kind: 'text',
       part: one.part,
@@ -170,7 +203,6 @@ export function readOffItems(
       y: box.y + pen.size * 0.92,
       runs,
       ...pen,
-      weight: 600,
       colour: one.colour,
       anchor: 'start',
       turn: 0,
@@ -193,6 +225,7 @@ function roomFor(
   plot: Box,
   taken: readonly Box[],
   lines: readonly Float64Array[],
+  { marks, bands }: Busy,
 ): Box {
   const { width, height } = size
   const foot = plot.y + plot.height
@@ -206,15 +239,25 @@ function roomFor(
       [x - width - 8, y - (k + 1) * (height + 2)],
       [x + 8, y + k * (height + 2) + 3],
     ]),
+    // Anywhere else: a line leads from there.
+    ...FAR.flatMap((k) =>
+      TURNS.map((turn) => [
+        x - width / 2 + (k * height + width / 2) * Math.cos(turn),
+        y - height / 2 + k * height * Math.sin(turn),
+      ]),
+    ),
   ].map(([left, top]) => ({
     x: Math.max(plot.x + 2, Math.min(left, plot.x + plot.width - width)),
     y: Math.max(plot.y, Math.min(top, foot - height)),
     ...size,
   }))
   const cost = (box: Box, i: number): number =>
-    i +
+    Math.min(i, 8) +
+    A_POINT_OFF * offFrom(box, x, y) +
     100 * taken.filter((other) => meet(box, other)).length +
-    10 * lines.filter((points) => crosses(points, box)).length
+    25 * lines.filter((points) => crosses(points, box)).length +
+    12 * marks.under(box) +
+    8 * bands.filter((points) => crosses(points, box) || holds(points, box)).length
   return candidates.reduce(
     (best, box, i) => {
       const now = cost(box, i)
@@ -222,6 +265,40 @@ function roomFor(
     },
     { box: candidates[0], cost: Infinity },
   ).box
+}
+
+/** How far off words may stand, in their heights, and in which directions. */
+const FAR = [3, 4.5, 6, 8, 11]
+const TURNS = Array.from({ length: 12 }, (_, i) => (i * Math.PI) / 6)
+/** Words that stand so far from their place get a line to it. */
+const STANDS_OFF = 16
+
+/** What a point of distance costs, beside a line crossed. */
+const A_POINT_OFF = 0.15
+
+/** The place of a box that is nearest to a point. */
+const nearest = ({ x, y, width, height }: Box, px: number, py: number): [number, number] => [
+  Math.max(x, Math.min(px, x + width)),
+  Math.max(y, Math.min(py, y + height)),
+]
+
+function offFrom(box: Box, px: number, py: number): number {
+  const [x, y] = nearest(box, px, py)
+  return Math.hypot(x - px, y - py)
+}
+
+const leaderOf = (box: Box, px: number, py: number): number[] | null =>
+  offFrom(box, px, py) > STANDS_OFF ? [...nearest(box, px, py), px, py] : null
+
+/** Whether the middle of a box lies inside an outline. */
+function holds(points: Float64Array, { x, y, width, height }: Box): boolean {
+  const [mx, my] = [x + width / 2, y + height / 2]
+  let isInside = false
+  for (let i = 0, j = points.length - 2; i < points.length; j = i, i += 2) {
+    const [x0, y0, x1, y1] = [points[i], points[i + 1], points[j], points[j + 1]]
+    if (y0 > my !== y1 > my && mx < ((x1 - x0) * (my - y0)) / (y1 - y0) + x0) isInside = !isInside
+  }
+  return isInside
 }
 
 /** Least room between the words of two numbers. */
@@ -244,8 +321,8 @@ function crosses(points: Float64Array, { x, y, width, height }: Box): boolean {
   return false
 }
 
-const circle = (x: number, y: number): number[] =>
+const circle = (x: number, y: number, radius: number): number[] =>
   Array.from({ length: 24 }, (_, i) => (i * Math.PI) / 12).flatMap((angle) => [
-    x + RADIUS * Math.cos(angle),
-    y + RADIUS * Math.sin(angle),
+    x + radius * Math.cos(angle),
+    y + radius * Math.sin(angle),
   ])

@@ -58,17 +58,29 @@ export function widestTick(
   )
 }
 
-/** The ticks of one variable on the outer edge; sides alternate, so that labels never meet. */
+/** Where the axes of a variable can stand. */
+export interface Edges {
+  /** All cells. */
+  area: Box
+  /** That of the variable on the diagonal. */
+  cell: Box
+  shown: 'both' | 'below' | 'above'
+}
+
+/**
+ * The ticks of one variable on the outer edge; sides alternate, so that labels never meet. Where
+ * only one half is shown, all stand on the side where its cells are.
+ */
 export function axisItems(
   variable: MatrixVariable,
   axis: 'x' | 'y',
   place: number,
   scale: Scale,
-  area: Box,
+  { area, cell, shown }: Edges,
   pen: Pen,
   measure: Measure,
 ): Item[] {
-  const far = place % 2 === 1
+  const far = shown === 'both' ? place % 2 === 1 : shown === 'above'
   const length = Math.abs(scale.range[1] - scale.range[0])
   let ticks = ticksFor(variable, scale, Math.max(2, Math.round(length / 38)))
   let hand = pen
@@ -85,7 +97,21 @@ export function axisItems(
     while (variable.categories && hand.size > LEAST_LETTERS * pen.size && meets())
       hand = { ...hand, size: hand.size * 0.92 }
     if (meets()) hand = pen
-    while (ticks.length > 2 && meets()) ticks = ticks.filter((_, i) => i % 2 === 0)
+    while (ticks.length > 1 && meets()) ticks = ticks.filter((_, i) => i % 2 === 0)
+  } else {
+    const step = (): number =>
+      ticks.length > 1 ? Math.abs(scale.toPage(ticks[1].value) - scale.toPage(ticks[0].value)) : 0
+    while (ticks.length > 1 && step() < hand.size) ticks = ticks.filter((_, i) => i % 2 === 0)
+  }
+  if (shown !== 'both') {
+    // The neighbour's labels stand on the same side: each keeps to its own cell.
+    const [from, to] = axis === 'x' ? [cell.x, cell.x + cell.width] : [cell.y, cell.y + cell.height]
+    const half = (label: string): number => (axis === 'x' ? width(label) : hand.size) / 2
+    const kept = ticks.filter(({ value, label }) => {
+      const at = scale.toPage(value)
+      return at - half(label) >= from - 1 && at + half(label) <= to + 1
+    })
+    if (kept.length > 1 && !variable.categories) ticks = kept
   }
   const edge =
     axis === 'x' ? (far ? area.y : area.y + area.height) : far ? area.x + area.width : area.x

@@ -67,6 +67,8 @@ function contourItems(
   y: Scale,
   clip: Box,
 ): Item[] {
+  // Tints of several groups would mix to one that none of them has: their lines tell them apart.
+  const isOne = new Set(contours.map(({ code }) => code)).size < 2
   return contours.map(({ code, points }): Item => {
     const placed = new Float64Array(points.length)
     for (let i = 0; i < points.length; i += 2) {
@@ -79,10 +81,9 @@ function contourItems(
       part: 'marks',
       points: placed,
       closed: true,
-      fill: colour,
-      fillOpacity: CONTOUR_OPACITY,
+      ...(isOne ? { fill: colour, fillOpacity: CONTOUR_OPACITY } : {}),
       stroke: colour,
-      width: 0.9,
+      width: isOne ? 0.9 : 1.2,
       clip,
     }
   })

@@ -1,5 +1,7 @@
 /** The diagonal of a matrix. */
 import type { MatrixVariable } from '@/api/types'
+import { fromHex } from '@/drawing/colours'
+import { shelfOf } from '@/drawing/parts/shelves'
 import type { Scale } from '@/drawing/geometry/scale'
 import type { Figure } from '@/drawing/drawn'
 import type { Box, Item } from '@/drawing/scene'
@@ -19,6 +21,7 @@ export function diagonalItems(
   const { document } = figure
   const { names, diagonal } = matrixOf(document)
   const items: Item[] = [framed(box)]
+  const paper = fromHex(document.page.background)
   const pen = bold(penFor(document, 'axis_titles'))
   const named = titled(variable)
   let size = Math.min(pen.size, box.height * 0.17)
@@ -35,25 +38,30 @@ export function diagonalItems(
     const parts = variable[kind]
     if (!parts.length || tall < 8) continue
     const most = Math.max(...parts.flatMap(({ height }) => height))
-    for (const { code, at, height } of parts) {
+    const both = kind === 'density' && variable.histogram.length > 0
+    for (const [place, { code, at, height }] of parts.entries()) {
       const colour = codeColour(figure, code)
-      const top = (v: number): number => floor - (v / most) * tall
+      const shelf = shelfOf(place, parts.length, tall)
+      const ground = floor - shelf.ground
+      const top = (v: number): number => ground - (v / most) * shelf.tall
       const outline =
         kind === 'histogram'
           ? height.flatMap((v, i) => [x.toPage(at[i]), top(v), x.toPage(at[i + 1]), top(v)])
           : height.flatMap((v, i) => [x.toPage(at[i]), top(v)])
       const last = kind === 'histogram' ? at[at.length - 1] : at[height.length - 1]
-      const points = [x.toPage(at[0]), floor, ...outline, x.toPage(last), floor]
-      const both = kind === 'density' && variable.histogram.length > 0
-      items.push({
-        kind: 'path',
-        part: 'ground',
-        points: Float64Array.from(points),
+      const common = {
+        kind: 'path' as const,
+        part: 'ground' as const,
+        points: Float64Array.from([x.toPage(at[0]), ground, ...outline, x.toPage(last), ground]),
         closed: true,
-        ...(both ? {} : { fill: colour, fillOpacity: 0.3 }),
-        stroke: colour,
-        width: both ? 1.3 : 0.8,
         clip: box,
+      }
+      if (shelf.covers && !both) items.push({ ...common, fill: paper, fillOpacity: 1 })
+      items.push({
+        ...common,
+        ...(both || !shelf.tint ? {} : { fill: colour, fillOpacity: shelf.tint }),
+        stroke: colour,
+        width: kind === 'density' ? 1.3 : 0.8,
       })
     }
   }
