@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** What the numbers say. */
 import { computed } from 'vue'
-import type { TrendAnswer } from '@/api/types'
+import type { OnFigure as OnFigureReading, TrendAnswer } from '@/api/types'
 import { toHex } from '@/drawing/colours'
 import { trendColour } from '@/drawing/parts/trend-style'
 import { kindOf } from '@/kinds'
@@ -15,6 +15,7 @@ import CautionCard from './CautionCard.vue'
 import FitCard from './FitCard.vue'
 import TakeReadings from './TakeReadings.vue'
 import UiAction from '@/ui/UiAction.vue'
+import UiRow from '@/ui/UiRow.vue'
 
 const emit = defineEmits<{ rows: [rows: number[], title: string]; file: [file: File] }>()
 
@@ -27,6 +28,12 @@ const document = computed(() => figure.drawn?.document ?? figure.document!)
 const fitted = computed(() => kindOf(document.value).fitted!)
 const isFitted = computed(() => fitted.value.of(document.value).length > 0)
 const fits = computed(() => (answer.value ? fitsOf(answer.value) : []))
+/** Fits what the kind begins with, and says on the figure what is wanted there. */
+const fit = (shown: OnFigureReading[]): void =>
+  figure.edit((draft) => {
+    fitted.value.add(draft)
+    for (const one of fitted.value.of(draft)) one.on_figure = shown
+  })
 const colourOf = (trend: TrendAnswer): string =>
   toHex(trendColour(document.value, answer.value!, trend))
 </script>
@@ -38,7 +45,12 @@ const colourOf = (trend: TrendAnswer): string =>
     <FitCard v-else-if="fits.length" :trend="fits[0]" :colour="colourOf(fits[0])" />
     <div v-if="!isFitted && answer" class="card">
       <p class="quiet">No trend is fitted.</p>
-      <UiAction kind="words" @click="figure.edit(fitted.add)">{{ fitted.offer }}</UiAction>
+      <UiRow>
+        <UiAction kind="main" @click="fit(['equation', 'r_squared'])">
+          {{ fitted.offer }}, with equation and R²
+        </UiAction>
+        <UiAction @click="fit([])">Without words</UiAction>
+      </UiRow>
     </div>
     <CautionCard
       v-for="(caution, i) in answer?.cautions ?? []"

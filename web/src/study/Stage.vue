@@ -17,6 +17,7 @@ import { useStudy } from '@/stores/study'
 import UiAction from '@/ui/UiAction.vue'
 import Conflict from './Conflict.vue'
 import Foot from './Foot.vue'
+import HintNote from './HintNote.vue'
 import { zoomingOf } from './zooming'
 
 defineProps<{ problem: Problem | null }>()
@@ -62,6 +63,7 @@ const listedTable = computed(() =>
         <UiAction kind="words" @click="notice = ''">Close</UiAction>
       </p>
       <component :is="shown.view" ref="view" v-model:tool="tool">
+        <HintNote />
         <Foot v-model:tool="tool" :zooming="zoomingOf(view)" />
       </component>
     </template>
