@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { blankColour, blankDocument, blankTrend } from '@/api/blank'
+import { blankBar, blankColour, blankDocument, blankSize, blankTrend } from '@/api/blank'
 import type { Answer } from '@/api/types'
 import { captionText } from '@/drawing/text/caption'
 import { axisAnswer, blankAnswer } from '@/drawing/testing'
@@ -98,6 +98,30 @@ describe('a venue', () => {
       expect(document.trends[0].width / document.axes.x.width).toBeCloseTo(2)
       expect(document.marks.size / document.axes.y.width).toBeCloseTo(6)
     }
+  })
+
+  it('keeps what was made larger, and gives it back', () => {
+    const document = {
+      ...blankDocument('t', 'dose', 'shed'),
+      trends: [blankTrend('straight', null)],
+      size: { ...blankSize('households'), largest: 40 },
+    }
+    document.marks.size = 9
+    document.error_bars.y = { ...blankBar(), cap: 8, width: 2 }
+    const before = structuredClone(document)
+    const venue = (name: string) => VENUES.find((one) => one.venue === name)!
+    for (const { venue: name, ink, width, height } of VENUES) {
+      showAt(document, venue(name))
+      expect(document.marks.size).toBeCloseTo(9 * ink, 2)
+      expect(document.error_bars.y.cap).toBeCloseTo(8 * ink, 2)
+      // Bubbles cover as much of every page.
+      const share = document.size.largest ** 2 / (width * height)
+      expect(share).toBeCloseTo(40 ** 2 / (720 * 610), 4)
+    }
+    showAt(document, venue('screen'))
+    expect(document.size.largest).toBeCloseTo(40, 1)
+    expect(document.marks.size).toBeCloseTo(before.marks.size, 2)
+    expect(document.trends[0].width).toBeCloseTo(before.trends[0].width, 2)
   })
 
   it('is as wide as a report column is', () => {

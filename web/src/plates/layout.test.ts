@@ -239,3 +239,25 @@ it('items are moved with all that belongs to them', () => {
   expect([...(segments as { points: Float64Array }).points]).toEqual([10, 100, 11, 101])
   expect(items[0]).toMatchObject({ clip })
 })
+
+describe('a legend that all share', () => {
+  const of = (name: string, heading: string): Panel => {
+    const names = ['Argill', 'Corrie']
+    const shown = names.map((one) => one === name)
+    return panel(figure({}, {}, { colour: { ...VALLEYS, shown } }), heading)
+  }
+
+  it('is not there where every figure is of one category and says so', () => {
+    const { scene } = layoutPlate(
+      plate(2),
+      [of('Argill', 'Argill'), of('Corrie', 'Corrie')],
+      measure,
+    )
+    expect(textsIn(scene.items, 'legend')).toEqual([])
+  })
+
+  it('is there where a heading says something else', () => {
+    const { scene } = layoutPlate(plate(2), [of('Argill', 'Argill'), of('Corrie', 'West')], measure)
+    expect(textsIn(scene.items, 'legend')).toContain('Corrie')
+  })
+})

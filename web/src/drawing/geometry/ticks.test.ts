@@ -1,5 +1,13 @@
 import { describe, expect, it } from 'vitest'
-import { dateText, dateTicks, numberTicks, roundStep, tickLabel, valueText } from './ticks'
+import {
+  dateText,
+  dateTicks,
+  logTicks,
+  numberTicks,
+  roundStep,
+  tickLabel,
+  valueText,
+} from './ticks'
 
 const labels = (low: number, high: number, count: number) =>
   numberTicks([low, high], count).map(({ label }) => label)
@@ -69,5 +77,26 @@ describe('values in full', () => {
   it('are dates where the axis is one', () => {
     expect(dateText(day('2031-04-01'))).toBe('2031-04-01')
     expect(dateText(day('2031-04-01') + 0.5)).toBe('2031-04-01 12:00')
+  })
+})
+
+describe('ticks of a logarithmic axis', () => {
+  const at = (low: number, high: number) => logTicks([low, high], 10, 5).map(({ value }) => value)
+
+  it('are 1, 2 and 5 where there are few powers, and powers alone where there are many', () => {
+    expect(at(1, 100)).toEqual([1, 2, 5, 10, 20, 50, 100])
+    expect(at(3, 60)).toEqual([5, 10, 20, 50])
+    expect(at(0.5, 20_000)).toEqual([1, 10, 100, 1000, 10_000])
+  })
+
+  it('are even steps where hardly one of these is in view', () => {
+    expect(at(60, 90)).toEqual([60, 65, 70, 75, 80, 85, 90])
+  })
+})
+
+describe('a smallest step', () => {
+  it('keeps ticks to whole numbers', () => {
+    expect(numberTicks([0, 2], 8, 1).map(({ label }) => label)).toEqual(['0', '1', '2'])
+    expect(numberTicks([0, 200], 4, 1).map(({ value }) => value)).toEqual([0, 50, 100, 150, 200])
   })
 })

@@ -63,6 +63,12 @@ export function legendWithin(
   return legend.place === 'inside' || covered <= MOST_COVERED ? box : null
 }
 
+/** Below the plot it begins where the plot does, if it can. */
+export const leftOf = (width: number, plot: Box, document: FigureDocument): number => {
+  const least = padOf(document) / 2
+  return Math.max(least, Math.min(plot.x, document.page.width - least - width))
+}
+
 /** Where a legend stands beside the plot. */
 export function legendBeside(
   document: FigureDocument,
@@ -72,7 +78,12 @@ export function legendBeside(
 ): Box {
   const pad = padOf(document)
   return isBelow
-    ? { x: plot.x, y: document.page.height - pad - words.below - height, width, height }
+    ? {
+        x: leftOf(width, plot, document),
+        y: document.page.height - pad - words.below - height,
+        width,
+        height,
+      }
     : { x: document.page.width - pad / 2 - width, y: plot.y - 4, width, height }
 }
 

@@ -26,6 +26,7 @@ import { captionOn, figureWords, padOf } from '@/drawing/parts/words'
 import type { Box, Colour, Item, Region } from '@/drawing/scene'
 import { titled } from '@/drawing/text/titled'
 import { parseRuns, widthOf, type Measure } from '@/drawing/text/text'
+import { leftOf } from './blocks'
 import { ends, span } from './extents'
 import type { Layout } from './figure'
 
@@ -82,7 +83,10 @@ export function layoutDistribution(
     ...(isFree
       ? boxWithin(legend, document.legend.x * page.width, document.legend.y * page.height, page)
       : legend.isBelow
-        ? { x: plot.x, y: page.height - pad - words.below - legend.height }
+        ? {
+            x: leftOf(legend.width, plot, document),
+            y: page.height - pad - words.below - legend.height,
+          }
         : { x: page.width - pad / 2 - legend.width, y: plot.y - 4 }),
     width: legend.width,
     height: legend.height,

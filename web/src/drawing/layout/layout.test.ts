@@ -291,3 +291,72 @@ describe('a scene as SVG', () => {
     expect(svg).not.toContain('<use ')
   })
 })
+
+describe('a legend that is wide', () => {
+  const names = Array.from({ length: 8 }, (_, i) => `a valley of a long name ${i}`)
+  const colour: ColourAnswer = {
+    ...VALLEYS,
+    categories: names,
+    turns: names.map((_, i) => i),
+    colours: names.map(() => null),
+    shown: names.map(() => true),
+  }
+  const shown = { colour: { ...colour } }
+
+  it('goes below the plot on a narrow page, with entries side by side where there is room', () => {
+    const page = { ...DOCUMENT.page, width: 420, height: 500 }
+    const { plot, entries } = layoutFigure(figure({ page }, shown), measure)
+    expect(entries).toHaveLength(8)
+    for (const { box } of entries) {
+      expect(box.y).toBeGreaterThan(plot.y + plot.height)
+      expect(box.x + box.width).toBeLessThanOrEqual(page.width)
+      expect(box.y + box.height).toBeLessThanOrEqual(page.height)
+    }
+    expect(new Set(entries.map(({ box }) => box.x)).size).toBe(2)
+    // No two of them meet.
+    entries.forEach(({ box: a }, i) =>
+      entries.slice(0, i).forEach(({ box: b }) => {
+        expect(a.x >= b.x + b.width || b.x >= a.x + a.width || a.y !== b.y).toBe(true)
+      }),
+    )
+  })
+
+  it('stays beside the plot, or in its corner, on a wide one', () => {
+    const page = { ...DOCUMENT.page, width: 900, height: 500 }
+    const { plot, entries } = layoutFigure(figure({ page }, shown), measure)
+    for (const { box } of entries) expect(box.y).toBeLessThan(plot.y + plot.height)
+  })
+})
+
+describe('an axis of whole numbers', () => {
+  it('has no ticks between them, where another has', () => {
+    const few = { x: axisAnswer('Cloud', 1, 3), y: axisAnswer('Yield', 100, 300) }
+    const of = (values: number[]) => {
+      const made = figure({}, few)
+      made.marks.x = Float64Array.from(values)
+      return texts(layoutFigure(made, measure).scene.items, 'x-axis').slice(0, -1)
+    }
+    expect(of([1, 2, 3])).toEqual(['1', '2', '3'])
+    expect(of([1, 2.5, 3]).some((label) => label.includes('.'))).toBe(true)
+  })
+})
+
+describe('distributions along an axis', () => {
+  it('of several groups have no fills that could mix', () => {
+    const margin = [0, 1, 2].map((code) => ({ code, at: [60, 80, 100], height: [1, 3, 1] }))
+    const answer = {
+      colour: VALLEYS,
+      x: { ...axisAnswer('Humidity', 60, 100), margin },
+    }
+    const { items } = layoutFigure(
+      figure({ margins: { x: 'density', y: 'none' } }, answer),
+      measure,
+    ).scene
+    const drawn = items.filter(
+      (item): item is PathItem =>
+        item.kind === 'path' && item.part === 'ground' && item.width === 1.3,
+    )
+    expect(new Set(drawn.map(({ stroke }) => String(stroke))).size).toBe(3)
+    expect(drawn.every(({ fill }) => !fill)).toBe(true)
+  })
+})
