@@ -64,6 +64,7 @@ def test_a_first_walk_from_a_file_to_a_picture(
 ) -> None:
     page.goto(server.address)
     page.evaluate("() => localStorage.clear()")
+    page.reload()
     page.get_by_role("heading", name="Drop a file here").wait_for()
     walk = Walk(page)
     walk.drop("flow.csv", survey())

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from pathlib import Path
 
 import pytest
@@ -93,7 +95,7 @@ class TestChanging:
 
     def test_rows_are_added_and_deleted(self, demo: Page) -> None:
         rows_of(demo)
-        demo.get_by_role("button", name="+ row").click()
+        demo.get_by_role("button", name="+ row", exact=True).click()
         expect(cell(demo, 640, 0)).to_be_focused()
         demo.keyboard.press("Control+Home")
         demo.keyboard.press("Shift+ArrowDown")

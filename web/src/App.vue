@@ -1,6 +1,9 @@
 <script setup lang="ts">
 import UiApp from '@/ui/UiApp.vue'
+import { useFocusKept } from '@/ui/focus-kept'
 import { failure } from './failures'
+
+useFocusKept()
 </script>
 
 <template>

@@ -49,7 +49,8 @@ const shares = computed(() => {
       y="5"
       :width="share.width"
       height="7"
-      :fill="share.fill"
+      class="sample-fill"
+      :style="{ '--of': share.fill }"
     />
   </svg>
 </template>

@@ -93,6 +93,7 @@ const KINDS = (['number', 'category', 'date', 'text'] as const).map((value) => (
 
 .rows :deep(table) {
   width: auto;
+  min-width: min(100%, 60rem);
 }
 
 td.number,
@@ -105,6 +106,7 @@ td.number,
 }
 
 .missing {
-  color: var(--caution);
+  color: var(--soft-ink);
+  font-style: italic;
 }
 </style>

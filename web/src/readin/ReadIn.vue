@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Reading in a file: seen and corrected before it counts. */
-import { computed } from 'vue'
+import { computed, onMounted, useTemplateRef } from 'vue'
 import type { TableTaken } from '@/api/types'
 import { countOf } from '@/model/words'
 import UiAction from '@/ui/UiAction.vue'
@@ -18,6 +18,10 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ taken: [made: TableTaken]; replaced: [said: string]; left: [] }>()
 
+/** It takes the place of all else, and the focus with it. */
+const head = useTemplateRef<HTMLElement>('head')
+onMounted(() => head.value?.focus())
+
 const reading = useReading(props.file, props.again ?? null, {
   taken: (made) => emit('taken', made),
   replaced: (said) => emit('replaced', said),
@@ -30,7 +34,7 @@ const isReady = computed(() => preview.value !== null && !problem.value && !work
   <section class="read" aria-label="Read in a file">
     <header class="read__head">
       <div>
-        <h1 class="ui-panel__title">{{ file.name }}</h1>
+        <h1 ref="head" class="ui-panel__title" tabindex="-1">{{ file.name }}</h1>
         <p v-if="preview" class="quiet">
           {{ countOf(preview.rows, 'row') }}, {{ countOf(preview.variables.length, 'variable') }}.
           <template v-if="replaced"

@@ -29,7 +29,7 @@ const lines = computed(() =>
   <article class="card" aria-label="Readings at a glance">
     <ul class="plain-list">
       <li v-for="(line, i) in lines" :key="i" class="glance">
-        <span class="glance__line" :style="{ background: line.colour }" />
+        <span class="glance__line sample" :style="{ '--of': line.colour }" />
         <span class="glance__whom clipped" :title="line.whom">
           {{ line.whom }} <span v-if="line.form" class="quiet">{{ line.form }}</span>
         </span>

@@ -82,7 +82,7 @@ const more = (group: Group): [string, string][] => [
       :aria-label="`Readings of ${nameOf(group)}`"
     >
       <h2 class="cards__title spread__title">
-        <span class="spread__sign" :style="{ background: colourOf(group) }" />
+        <span class="spread__sign sample" :style="{ '--of': colourOf(group) }" />
         {{ nameOf(group) }}
         <span v-if="unit" class="quiet">{{ unit }}</span>
       </h2>

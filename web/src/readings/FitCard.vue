@@ -29,7 +29,7 @@ const readOff = computed(() => readOffLines(report.value))
 <template>
   <article class="card fit" :aria-label="`Readings of ${title}`">
     <h2 class="cards__title fit__title">
-      <span class="fit__line" :style="{ background: colour }" />
+      <span class="fit__line sample" :style="{ '--of': colour }" />
       {{ title }}
     </h2>
     <p v-if="report.problem" class="wrong">{{ report.problem }}</p>

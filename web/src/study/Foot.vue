@@ -8,6 +8,7 @@ import { useSide } from '@/stores/side'
 import { offerActs } from '@/finding/acts'
 import { swapAxes } from '@/kinds/scatterplot/changing'
 import UiAction from '@/ui/UiAction.vue'
+import { usePaper } from '@/ui/paper'
 import type { Zooming } from './zooming'
 
 const props = defineProps<{
@@ -33,6 +34,7 @@ const TOOLS: { tool: Tool; label: string; does: string; find: string }[] = [
   { tool: 'move', label: 'Move', does: 'drag the view', find: 'pan hand scroll' },
 ]
 
+const { isDim, isDark } = usePaper()
 const figure = useFigure()
 const side = useSide()
 const counts = computed(() => figure.drawn?.answer.counts ?? null)
@@ -72,6 +74,12 @@ offerActs('Figure', () => {
       find: one.find,
       does: () => (tool.value = one.tool),
     })),
+    {
+      label: 'Dim the paper',
+      find: 'dark white bright night theme background glare',
+      why: isDark.value ? '' : 'The paper is dimmed in the dark theme only.',
+      does: () => (isDim.value = !isDim.value),
+    },
     { label: 'Add a note', find: 'annotation text arrow comment write', does: addNote },
     {
       label: 'Fit to data',
@@ -149,6 +157,15 @@ offerActs('Figure', () => {
       </UiAction>
       <template v-if="zooming">
         <UiAction class="ui-tool" @click="addNote">+ note</UiAction>
+        <UiAction
+          v-if="isDark"
+          class="ui-tool"
+          tip="Darker paper on this screen; what is handed on stays white"
+          :pressed="isDim"
+          @click="isDim = !isDim"
+        >
+          Dim
+        </UiAction>
         <UiAction class="ui-tool" label="Zoom out" @click="zooming.zoomOut()">−</UiAction>
         <UiAction class="ui-tool" label="Zoom in" @click="zooming.zoomIn()">+</UiAction>
         <UiAction class="ui-tool" :disabled="zooming.isHome" @click="zooming.fit()">

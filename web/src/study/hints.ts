@@ -30,9 +30,10 @@ export function useHints() {
     () => side.shown.kind === 'tuning',
     (isTuning) => isTuning && dismiss('part'),
   )
-  const used = ({ target }: Event): void => {
+  const used = ({ target, type }: Event): void => {
     if (!(target instanceof Element)) return
-    if (target.closest('[data-testid="statement"] button')) dismiss('word')
+    // The focus comes to a word also by itself.
+    if (type === 'click' && target.closest('[data-testid="statement"] button')) dismiss('word')
     if (target.closest('.ui-find')) dismiss('find')
   }
   onMounted(() => window.addEventListener('click', used, true))

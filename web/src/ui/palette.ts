@@ -16,6 +16,8 @@ const light = {
   'caution-ground': '#fbeeea',
   distribution: '#8aa79f',
   shadow: '#1d2b2a1a',
+  /** How much of a figure's colour shows beside it: on a dark ground some of it must be lighter. */
+  own: '100%',
 }
 
 type Role = keyof typeof light
@@ -36,6 +38,7 @@ const dark: Record<Role, string> = {
   'caution-ground': '#3a2520',
   distribution: '#6f8c84',
   shadow: '#00000066',
+  own: '62%',
 }
 
 export const PALETTE = { light, dark }

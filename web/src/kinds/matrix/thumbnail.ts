@@ -1,7 +1,13 @@
-/** A matrix as a small picture: its cells as they are, without words. */
+/** A matrix as a small picture: its cells without words, and r as a tile of its sign and strength. */
+import { CATEGORIES } from '@/drawing/colours'
 import type { Figure } from '@/drawing/drawn'
+import { corners, grown } from '@/drawing/geometry/boxes'
 import { layoutMatrix } from '@/drawing/layout/matrix'
-import type { Scene } from '@/drawing/scene'
+import { contentOf } from '@/drawing/parts/matrix/style'
+import type { Item, Scene } from '@/drawing/scene'
+
+/** The faintest tile is seen to be one. */
+const LEAST = 0.06
 
 export function thumbnail(figure: Figure, width: number, height: number): Scene {
   const { document } = figure
@@ -14,9 +20,20 @@ export function thumbnail(figure: Figure, width: number, height: number): Scene 
     legend: { ...document.legend, place: 'none' as const },
     matrix: { ...document.matrix!, names: false, axes: 'none' as const },
   }
-  const { scene } = layoutMatrix(
+  const { scene, cells } = layoutMatrix(
     { ...figure, document: small },
     (text, size) => text.length * size * 0.5,
   )
-  return scene
+  const tiles = cells
+    .filter(({ cell }) => contentOf(small, cell) === 'r' && cell.r !== null)
+    .map(({ cell, box }): Item => ({
+      kind: 'path',
+      part: 'ground',
+      points: corners(grown(box, -1)),
+      closed: true,
+      fill: CATEGORIES[cell.r! < 0 ? 1 : 0],
+      fillOpacity: LEAST + (1 - LEAST) * Math.abs(cell.r!),
+    }))
+  // Numbers would be specks.
+  return { ...scene, items: [...scene.items.filter(({ kind }) => kind !== 'text'), ...tiles] }
 }
