@@ -10,6 +10,11 @@ const FOCUSABLE =
 /** The focus has time to be given by whoever means to. */
 const WAITS_MS = 60
 
+const PARTS = '[data-opens], main, nav, aside, header, .ui-panel'
+/** Where lists and questions open. */
+const OVER = '.v-overlay-container'
+const isOver = (line: readonly HTMLElement[]): boolean => line.some((one) => one.matches(OVER))
+
 const MOST_ADDED = 500
 
 const isSeen = (element: HTMLElement): boolean => element.checkVisibility?.() ?? true
@@ -26,22 +31,29 @@ const firstIn = (nodes: Iterable<Node>): HTMLElement | null => {
 export function useFocusKept(): void {
   /** What had the focus last, and what it stood in, the innermost first. */
   let line: HTMLElement[] = []
+  /** The same of what lay under a list or a question that had it then. */
+  let under: HTMLElement[] = []
   let added = new Set<Node>()
   let waiting = 0
 
   function focused({ target }: FocusEvent): void {
+    if (line.length && !isOver(line)) under = line
     line = []
     for (let e = target instanceof HTMLElement ? target : null; e; e = e.parentElement) line.push(e)
     added = new Set()
   }
 
   function restore(): void {
-    const [last, ...around] = line
-    if (!last || last.isConnected || document.activeElement !== document.body) return
-    const near = around.find((one) => one.isConnected && one !== document.body)
-    if (!near) return
-    const inPlace = [...added].filter((node) => near.contains(node))
-    const next = firstIn(inPlace) ?? firstIn([near])
+    if (!line.length || line[0].isConnected || document.activeElement !== document.body) return
+    const around = (isOver(line) ? under : line).filter(({ isConnected }) => isConnected)
+    // No further out than the part of the page that it stood in.
+    const end = around.findIndex((one) => one.matches(PARTS))
+    const near = around.slice(0, end + 1)
+    const itself = near[0]?.matches(FOCUSABLE) ? near[0] : null
+    const inPlace = near
+      .map((one) => firstIn([...added].filter((node) => one.contains(node))))
+      .find(Boolean)
+    const next = itself ?? inPlace ?? firstIn(near)
     next?.focus({ preventScroll: true })
   }
 
