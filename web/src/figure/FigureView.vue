@@ -309,76 +309,78 @@ defineExpose({
 </script>
 
 <template>
-  <div ref="host" class="host">
-    <div
-      class="page"
-      :style="{ width: `${size.width}px`, height: `${size.height}px` }"
-      :class="{ 'page--waiting': figure.waiting }"
-    >
-      <canvas
-        ref="canvas"
-        class="canvas"
-        :class="[
-          `canvas--${tool}`,
-          { 'canvas--hit': hovered || reached, 'canvas--scrolls': scrolls },
-        ]"
-        role="application"
-        aria-roledescription="figure"
-        :aria-label="spoken"
-        aria-describedby="figure-summary figure-keys"
-        tabindex="0"
-        @pointermove="look"
-        @pointerdown="press"
-        @pointerup="lift"
-        @pointercancel="lift"
-        @pointerleave="left"
-        @wheel="wheel"
-        @click="click"
-        @dblclick="doubleClick"
-        @keydown="key"
-        @blur="hovered = null"
-      />
-      <p id="figure-summary" class="out-of-sight">
-        {{ figure.drawn ? summaryOf(figure.drawn) : '' }}
-      </p>
-      <p id="figure-keys" class="out-of-sight">
-        Arrow keys walk from mark to mark; Shift and arrow keys move the figure; plus and minus
-        zoom; zero fits it to the data; Enter opens the mark; F2 edits the words that are tuned, or
-        the title.
-      </p>
-      <svg
-        v-if="rings || outlinePath || read || reached"
-        class="over"
-        :viewBox="`0 0 ${page.width} ${page.height}`"
-        aria-hidden="true"
-      >
-        <rect v-if="reached" class="reached" v-bind="reached" rx="3" />
-        <path v-if="rings" class="rings" :d="rings" />
-        <path v-if="outlinePath" :d="outlinePath" />
-        <template v-if="read && layout">
-          <path
-            :d="`M${layout.plot.x} ${read.y}H${read.x}V${layout.plot.y + layout.plot.height}`"
-          />
-          <circle :cx="read.x" :cy="read.y" r="4" />
-        </template>
-      </svg>
+  <div class="host-column">
+    <div ref="host" class="host">
       <div
-        v-if="read"
-        class="said"
-        role="status"
-        :style="{ left: `${read.x * scale + 10}px`, top: `${read.y * scale - 34}px` }"
+        class="page"
+        :style="{ width: `${size.width}px`, height: `${size.height}px` }"
+        :class="{ 'page--waiting': figure.waiting }"
       >
-        {{ read.text }}
+        <canvas
+          ref="canvas"
+          class="canvas"
+          :class="[
+            `canvas--${tool}`,
+            { 'canvas--hit': hovered || reached, 'canvas--scrolls': scrolls },
+          ]"
+          role="application"
+          aria-roledescription="figure"
+          :aria-label="spoken"
+          aria-describedby="figure-summary figure-keys"
+          tabindex="0"
+          @pointermove="look"
+          @pointerdown="press"
+          @pointerup="lift"
+          @pointercancel="lift"
+          @pointerleave="left"
+          @wheel="wheel"
+          @click="click"
+          @dblclick="doubleClick"
+          @keydown="key"
+          @blur="hovered = null"
+        />
+        <p id="figure-summary" class="out-of-sight">
+          {{ figure.drawn ? summaryOf(figure.drawn) : '' }}
+        </p>
+        <p id="figure-keys" class="out-of-sight">
+          Arrow keys walk from mark to mark; Shift and arrow keys move the figure; plus and minus
+          zoom; zero fits it to the data; Enter opens the mark; F2 edits the words that are tuned,
+          or the title.
+        </p>
+        <svg
+          v-if="rings || outlinePath || read || reached"
+          class="over"
+          :viewBox="`0 0 ${page.width} ${page.height}`"
+          aria-hidden="true"
+        >
+          <rect v-if="reached" class="reached" v-bind="reached" rx="3" />
+          <path v-if="rings" class="rings" :d="rings" />
+          <path v-if="outlinePath" :d="outlinePath" />
+          <template v-if="read && layout">
+            <path
+              :d="`M${layout.plot.x} ${read.y}H${read.x}V${layout.plot.y + layout.plot.height}`"
+            />
+            <circle :cx="read.x" :cy="read.y" r="4" />
+          </template>
+        </svg>
+        <div
+          v-if="read"
+          class="said"
+          role="status"
+          :style="{ left: `${read.x * scale + 10}px`, top: `${read.y * scale - 34}px` }"
+        >
+          {{ read.text }}
+        </div>
+        <WordEditor v-if="editing" :words="editing" :scale="scale" @done="edited" />
+        <Hover
+          v-if="hovered && seen"
+          :hovered="hovered"
+          :scale="scale"
+          :drawn="seen"
+          :row-lines="(row) => rowOf(seen!.document.table, row)"
+        />
+        <Waiting v-if="figure.waiting" @stop="figure.stop" />
       </div>
-      <WordEditor v-if="editing" :words="editing" :scale="scale" @done="edited" />
-      <Hover
-        v-if="hovered && seen"
-        :hovered="hovered"
-        :scale="scale"
-        :drawn="seen"
-        :row-lines="(row) => rowOf(seen!.document.table, row)"
-      />
-      <Waiting v-if="figure.waiting" @stop="figure.stop" />
     </div>
     <slot />
   </div>

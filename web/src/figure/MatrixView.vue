@@ -43,7 +43,11 @@ const carried = ref<{ from: number; to: number } | null>(null)
 const measure = canvasMeasure()
 
 const room = useRoom(host)
-const seen = useSeen(() => figure.drawn, room, { asPage: () => side.shown.kind === 'hand-on' })
+const seen = useSeen(
+  () => figure.drawn,
+  room,
+  () => side.shown.kind === 'hand-on',
+)
 const page = computed(() => seen.value?.document.page ?? { width: 720, height: 610 })
 const spoken = computed(() => {
   const shown = figure.drawn?.document ?? figure.document
@@ -296,56 +300,58 @@ const outlinePath = computed(() =>
 </script>
 
 <template>
-  <div ref="host" class="host">
-    <div
-      class="page"
-      :style="{ width: `${size.width}px`, height: `${size.height}px` }"
-      @pointerleave="(event) => event.pointerType !== 'touch' && (at = null)"
-    >
-      <canvas
-        ref="canvas"
-        class="canvas"
-        :class="{ 'canvas--scrolls': shape === 'column' && tool === 'point' }"
-        role="application"
-        aria-roledescription="figure"
-        :aria-label="spoken"
-        aria-describedby="matrix-summary matrix-keys"
-        tabindex="0"
-        @pointermove="look"
-        @pointerdown="press"
-        @pointerup="release"
-        @dblclick="doubleClick"
-        @keydown="key"
-      />
-      <canvas ref="over" class="over" aria-hidden="true"></canvas>
-      <p id="matrix-summary" class="out-of-sight">
-        {{ figure.drawn?.answer.matrix ? summaryOf(figure.drawn) : '' }}
-      </p>
-      <p id="matrix-keys" class="out-of-sight">
-        Arrow keys walk from pair to pair; Enter opens the pair as a scatterplot, whose statement
-        has the way back.
-      </p>
-      <svg class="over" :viewBox="`0 0 ${page.width} ${page.height}`" aria-hidden="true">
-        <path v-if="outlinePath" :d="outlinePath" />
-      </svg>
-      <div v-if="at" class="cell" :style="ring(at.box)"></div>
+  <div class="host-column">
+    <div ref="host" class="host">
       <div
-        v-if="carried && layout"
-        class="cell cell--carried"
-        :style="ring(layout.diagonal[carried.to])"
-      ></div>
-      <UiAction
-        v-if="at && corner && !at.cell.strip"
-        class="open"
-        :style="corner"
-        :label="`Open ${said} as a scatterplot`"
-        tip="Open as a scatterplot (Enter)"
-        @click="open(at.cell)"
+        class="page"
+        :style="{ width: `${size.width}px`, height: `${size.height}px` }"
+        @pointerleave="(event) => event.pointerType !== 'touch' && (at = null)"
       >
-        ↗
-      </UiAction>
-      <div v-if="said && at" class="said" role="status" :style="beside">{{ said }}</div>
-      <Waiting v-if="figure.waiting" @stop="figure.stop" />
+        <canvas
+          ref="canvas"
+          class="canvas"
+          :class="{ 'canvas--scrolls': shape === 'column' && tool === 'point' }"
+          role="application"
+          aria-roledescription="figure"
+          :aria-label="spoken"
+          aria-describedby="matrix-summary matrix-keys"
+          tabindex="0"
+          @pointermove="look"
+          @pointerdown="press"
+          @pointerup="release"
+          @dblclick="doubleClick"
+          @keydown="key"
+        />
+        <canvas ref="over" class="over" aria-hidden="true"></canvas>
+        <p id="matrix-summary" class="out-of-sight">
+          {{ figure.drawn?.answer.matrix ? summaryOf(figure.drawn) : '' }}
+        </p>
+        <p id="matrix-keys" class="out-of-sight">
+          Arrow keys walk from pair to pair; Enter opens the pair as a scatterplot, whose statement
+          has the way back.
+        </p>
+        <svg class="over" :viewBox="`0 0 ${page.width} ${page.height}`" aria-hidden="true">
+          <path v-if="outlinePath" :d="outlinePath" />
+        </svg>
+        <div v-if="at" class="cell" :style="ring(at.box)"></div>
+        <div
+          v-if="carried && layout"
+          class="cell cell--carried"
+          :style="ring(layout.diagonal[carried.to])"
+        ></div>
+        <UiAction
+          v-if="at && corner && !at.cell.strip"
+          class="open"
+          :style="corner"
+          :label="`Open ${said} as a scatterplot`"
+          tip="Open as a scatterplot (Enter)"
+          @click="open(at.cell)"
+        >
+          ↗
+        </UiAction>
+        <div v-if="said && at" class="said" role="status" :style="beside">{{ said }}</div>
+        <Waiting v-if="figure.waiting" @stop="figure.stop" />
+      </div>
     </div>
     <slot />
   </div>

@@ -36,17 +36,16 @@ interface Shown {
   host: Readonly<Ref<HTMLElement | null>>
   canvas: Readonly<Ref<HTMLCanvasElement | null>>
   figure: () => Figure | null
-  roomBelow?: number
   /** Whether it is seen on its own page, whatever room there is. */
   asPage?: () => boolean
   /** Keeps a view that is a part of the figure, where figures can be changed. */
   keep?: (change: (draft: FigureDocument) => void) => void
 }
 
-export function useExploring({ host, canvas, figure: given, roomBelow, asPage, keep }: Shown) {
+export function useExploring({ host, canvas, figure: given, asPage, keep }: Shown) {
   const room = useRoom(host)
   /** The figure in the room that it has. */
-  const seen = useSeen(given, room, { below: roomBelow, asPage })
+  const seen = useSeen(given, room, asPage)
   const figure = (): Figure | null => seen.value
   const view = shallowRef<unknown>(null)
   let moving = false
@@ -79,7 +78,6 @@ export function useExploring({ host, canvas, figure: given, roomBelow, asPage, k
     canvas,
     page,
     room,
-    roomBelow,
     faces: () => facesOf(figure()?.document),
     scene: () => {
       const shown = figure()

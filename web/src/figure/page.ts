@@ -13,7 +13,7 @@ import { paintScene } from '@/drawing/paint/canvas'
 import type { Scene } from '@/drawing/scene'
 import type { Face } from '@/drawing/text/text'
 import { loadFonts } from './fonts'
-import { ROOM_BELOW, useRoom, type Room } from './room'
+import { useRoom, type Room } from './room'
 
 /** Makes the worker that draws many marks; pages that are one file have none. */
 export const DRAWS_BESIDE: InjectionKey<() => Worker> = Symbol('draws beside')
@@ -29,7 +29,6 @@ interface Shown {
   painted?: () => void
   /** What the page is in; measured here where nobody else needs it. */
   room?: Ref<Room>
-  roomBelow?: number
 }
 
 export function usePage(shown: Shown) {
@@ -40,10 +39,7 @@ export function usePage(shown: Shown) {
   const scale = computed(() =>
     Math.max(
       0.1,
-      Math.min(
-        room.value.width / page.value.width,
-        (room.value.height - (shown.roomBelow ?? ROOM_BELOW)) / page.value.height,
-      ),
+      Math.min(room.value.width / page.value.width, room.value.height / page.value.height),
     ),
   )
   const size = computed(() => ({

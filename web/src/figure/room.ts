@@ -10,9 +10,6 @@ export interface Room {
   height: number
 }
 
-/** For the line below the figure, in pixels. */
-export const ROOM_BELOW = 48
-
 /** A page with less than this has no room for axes and words; it is shown smaller, then. */
 const LEAST = { width: 260, height: 190 }
 /** Above this width what is on it grows, too: one sits further away from a large screen. */
@@ -50,11 +47,9 @@ export function useRoom(host: Readonly<Ref<HTMLElement | null>>): Ref<Room> {
 export const useSeen = (
   figure: () => Figure | null,
   room: Ref<Room>,
-  { below = ROOM_BELOW, asPage = () => false }: { below?: number; asPage?: () => boolean } = {},
+  asPage: () => boolean = () => false,
 ): ComputedRef<Figure | null> =>
   computed(() => {
     const shown = figure()
-    if (!shown || asPage()) return shown
-    const { width, height } = room.value
-    return inRoom(shown, { width, height: height - below })
+    return !shown || asPage() ? shown : inRoom(shown, room.value)
   })

@@ -43,7 +43,7 @@ const colourOf = (trend: TrendAnswer): string =>
     <AssociationCard v-if="answer?.association" :association="answer.association" />
     <AtAGlance v-if="fits.length > 1" :fits="fits" :colour-of="colourOf" />
     <FitCard v-else-if="fits.length" :trend="fits[0]" :colour="colourOf(fits[0])" />
-    <div v-if="!isFitted && answer" class="card">
+    <div v-if="!isFitted && (answer?.counts.drawn ?? 0) > 1" class="card">
       <p class="quiet">No trend is fitted.</p>
       <UiRow>
         <UiAction kind="main" @click="fit(['equation', 'r_squared'])">

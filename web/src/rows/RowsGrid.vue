@@ -366,6 +366,7 @@ async function addVariable(): Promise<void> {
   width: 108px;
   padding: 0 8px;
   line-height: 25px;
+  border-inline-end: 1px solid var(--ground);
 }
 
 .cell--number {
@@ -388,7 +389,9 @@ async function addVariable(): Promise<void> {
   text-decoration: underline wavy;
 }
 
-.cell:focus-visible {
+/* Where typing begins is seen, however one came there. */
+.cell:focus {
+  outline: 2px solid var(--focus);
   outline-offset: -2px;
 }
 

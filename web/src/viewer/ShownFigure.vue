@@ -17,7 +17,6 @@ const { seen, scale, size, place, layout, hovered, only, isHome, current, goHome
     host,
     canvas,
     figure: () => props.shown.figure,
-    roomBelow: 0,
   })
 const spoken = computed(() => sentenceOf(props.shown.figure.document, props.shown.look))
 

@@ -26,7 +26,6 @@ const { size, place } = usePage({
   host,
   canvas,
   page,
-  roomBelow: 0,
   faces: () => [...new Set(props.figures.flatMap(({ document }) => facesOf(document)))],
   // Laid out again once the fonts are there.
   scene: () => props.scene(),
