@@ -107,8 +107,9 @@ def residuals(page: Page) -> None:
     page.get_by_role("button", name="Residuals", exact=True).click()
     page.get_by_role("img", name="Residuals against fitted values").wait_for()
     page.get_by_role("button", name="Box", exact=True).click()
+    drawn(page)
     box = page.locator("canvas.canvas").bounding_box() or {}
-    page.mouse.move(box["x"] + box["width"] * 0.12, box["y"] + box["height"] * 0.03)
+    page.mouse.move(box["x"] + box["width"] * 0.12, box["y"] + box["height"] * 0.08)
     page.mouse.down()
     page.mouse.move(box["x"] + box["width"] * 0.55, box["y"] + box["height"] * 0.3, steps=5)
     page.mouse.up()

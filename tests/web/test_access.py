@@ -6,9 +6,9 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, FloatRect, Page, expect
 
-from tests.web.acting import choose
+from tests.web.acting import canvas, choose, document
 from tests.web.running import Server, drawn, open_demo
 
 AXE = (Path(__file__).parents[2] / "web/node_modules/axe-core/axe.min.js").read_text()
@@ -159,3 +159,91 @@ def test_what_a_figure_shows_now_is_announced_once(demo: Page) -> None:
     said = demo.get_by_test_id("announced")
     expect(said).to_contain_text("Yield against humidity · trend: straight line for the whole")
     expect(said).to_contain_text("Each 1")
+
+
+def test_a_finger_asks_and_moves_no_axis_by_accident(demo: Page) -> None:
+    held = canvas(demo).bounding_box()
+    assert held is not None
+    session = demo.context.new_cdp_session(demo)
+
+    def finger(kind: str, *place: float) -> None:
+        points = [{"x": place[0], "y": place[1], "id": 0}] if place else []
+        session.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})
+
+    before = document(demo)["axes"]
+    middle, foot = held["x"] + held["width"] / 2, held["y"] + held["height"] - 40
+    finger("touchStart", middle + 200, foot)
+    for by in range(0, 200, 20):
+        finger("touchMove", middle + 200 - by, foot)
+    finger("touchEnd")
+    expect(demo.get_by_role("button", name="Undo")).to_be_disabled()
+    assert document(demo)["axes"] == before
+    # A mark is found by the keys; a finger that rests on it says the same, and opens nothing.
+    canvas(demo).focus()
+    demo.keyboard.press("ArrowRight")
+    hover = demo.locator(".hover")
+    row = hover.inner_text().splitlines()[0]
+    demo.keyboard.press("Escape")
+    expect(hover).to_have_count(0)
+    finger("touchStart", *mark_left_of_all(demo, held))
+    expect(hover).to_contain_text(row)
+    finger("touchEnd")
+    expect(hover).to_contain_text(row)
+    expect(demo.get_by_test_id("tuning")).to_have_count(0)
+
+
+def mark_left_of_all(page: Page, held: FloatRect) -> tuple[float, float]:
+    """Where the mark with the smallest x lies: looked for by its ink, column by column."""
+    found = page.evaluate(
+        """() => {
+          const canvas = document.querySelector('canvas.canvas')
+          const { width, height } = canvas
+          const { data } = canvas.getContext('2d').getImageData(0, 0, width, height)
+          const is = (x, y) => {
+            const i = 4 * (y * width + x)
+            return data[i] > data[i + 2] + 90 && data[i + 1] > data[i + 2] + 60
+          }
+          // A disc of the third colour: ink all round a place.
+          for (let x = 4; x < width - 4; x++)
+            for (let y = 4; y < height - 4; y++)
+              if ([-2, 0, 2].every((d) => is(x + d, y) && is(x, y + d))) return [x / width, y / height]
+          return null
+        }"""
+    )
+    assert found is not None
+    return held["x"] + found[0] * held["width"], held["y"] + found[1] * held["height"]
+
+
+def test_few_tabs_lead_to_a_picture_and_single_keys_can_be_turned_off(demo: Page) -> None:
+    demo.get_by_role("button", name="Hand on", exact=True).press("Enter")
+    expect(demo.get_by_role("heading", name="Hand on")).to_be_focused()
+    save = demo.get_by_role("button", name="Save PNG")
+    for tabs in range(1, 11):
+        demo.keyboard.press("Tab")
+        if save.evaluate("(one) => one === document.activeElement"):
+            break
+    assert tabs <= 10
+    expect(save).to_be_focused()
+    demo.keyboard.press("?")
+    keys = demo.get_by_role("dialog", name="Keys")
+    keys.get_by_label("keys of one letter or sign").uncheck()
+    keys.get_by_role("button", name="Close").click()
+    expect(save).to_be_focused()
+    demo.keyboard.press("/")
+    demo.keyboard.press("?")
+    expect(keys).to_have_count(0)
+    expect(save).to_be_focused()
+    demo.evaluate("() => localStorage.removeItem('yarrowdew single keys')")
+
+
+def test_what_is_taken_back_is_said_and_the_focus_goes_to_what_came(demo: Page) -> None:
+    said = demo.get_by_test_id("announced")
+    button = demo.get_by_role("button", name="Add a size")
+    button.press("Enter")
+    demo.keyboard.type("wind")
+    demo.keyboard.press("Enter")
+    drawn(demo)
+    statement = demo.get_by_test_id("statement")
+    expect(statement.locator(":focus")).to_have_count(1)
+    demo.keyboard.press("Control+z")
+    expect(said).to_contain_text("Undone.")

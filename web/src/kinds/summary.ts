@@ -11,7 +11,8 @@ const MOST_NAMED = 12
 type Axis = Figure['answer']['x']
 type Colour = Figure['answer']['colour']
 
-const axisText = ({ variable, low, high }: Axis): string => {
+/** What of an axis there is to be seen. */
+export const axisText = ({ variable, low, high }: Axis): string => {
   if (low === null || high === null) return ''
   const [from, to] = [low, high].map((value) =>
     variable.kind === 'date' ? dateText(value) : valueText(Number(value.toPrecision(DIGITS))),

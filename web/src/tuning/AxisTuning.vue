@@ -7,6 +7,9 @@ import UiSection from '@/ui/UiSection.vue'
 import Controls from './Controls.vue'
 import { useFigure } from '@/stores/figure'
 import { axisControls, type Side } from './controls/axes'
+import { swapAxes } from '@/kinds/scatterplot/changing'
+import { kindOf } from '@/kinds'
+import UiAction from '@/ui/UiAction.vue'
 import Lettering from './Lettering.vue'
 import ReferenceList from './ReferenceList.vue'
 
@@ -14,6 +17,11 @@ const props = defineProps<{ axis: Side }>()
 
 const own = axisControls(props.axis)
 const figure = useFigure()
+/** Whether one variable goes across and one up. */
+const isOfPair = computed(() => {
+  const { document } = figure
+  return Boolean(document && kindOf(document).isOfPair && document.y.length === 1)
+})
 /** The axis of a plot on which lines can stand at values. */
 const plotted = computed(() =>
   props.axis === 'depth' || figure.drawn?.answer.space ? null : props.axis,
@@ -34,6 +42,7 @@ const plotted = computed(() =>
     <Controls :of="[own.labels]" />
   </UiSection>
   <UiSection heading="Lines and where they cross"><Controls :of="own.lines" /></UiSection>
+  <UiAction v-if="isOfPair" kind="words" @click="figure.edit(swapAxes)">Swap the axes</UiAction>
   <Lettering part="tick_labels" />
   <Lettering part="axis_titles" />
   <template v-if="plotted">

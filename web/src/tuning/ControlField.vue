@@ -38,7 +38,7 @@ const set = (to: unknown): void =>
 const problem = ref('')
 watch(value, () => (problem.value = ''))
 function typed(said: string): void {
-  problem.value = (props.control.kind === 'text' && props.control.check?.(said)) || ''
+  problem.value = (props.control.kind === 'text' && props.control.check?.(said, props.scope)) || ''
   if (!problem.value) set(said)
 }
 </script>

@@ -63,6 +63,15 @@ function checkEnd(side: Side, end: 'low' | 'high') {
   }
 }
 
+const MOST_PLACES = 200
+
+/** Places that are typed one after the other. */
+const partsOf = (words: string): string[] =>
+  words
+    .split(/;|,\s/)
+    .map((one) => one.trim())
+    .filter(Boolean)
+
 export function axisControls(side: Side) {
   const base = baseOf(side)
   const axis = ({ document }: Scope): Axis => axisIn(document, side)
@@ -161,12 +170,18 @@ export function axisControls(side: Side) {
         axis(scope)
           .positions.map((value) => shown(value, scope, side))
           .join('; '),
+      check: (words, scope) => {
+        const parts = partsOf(words)
+        const wrong = parts.find((one) => Number.isNaN(parsePlace(one, isDate(side)(scope))))
+        const what = isDate(side)(scope) ? 'a date such as 2031-04-01' : 'a number'
+        if (wrong !== undefined) return `“${wrong}” is not ${what}.`
+        return parts.length > MOST_PLACES ? `At most ${MOST_PLACES} ticks can be placed.` : ''
+      },
       write: (draft, words, scope) =>
-        (axisIn(draft, side).positions = words
-          .split(/;|,\s/)
-          .map((one) => parsePlace(one.trim(), isDate(side)(scope)))
+        (axisIn(draft, side).positions = partsOf(words)
+          .map((one) => parsePlace(one, isDate(side)(scope)))
           .filter((value) => !Number.isNaN(value))
-          .slice(0, 200)),
+          .slice(0, MOST_PLACES)),
     }),
   ]
   const ticks: Control[] = [

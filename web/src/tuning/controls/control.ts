@@ -68,7 +68,7 @@ export interface TextControl<S extends AnyScope = Scope> extends Common<string, 
   lines?: number
   /** A number in words, in a short field. */
   numeric?: boolean
-  check?: (value: string) => string
+  check?: (value: string, scope: S) => string
 }
 
 export interface PlaceControl<S extends AnyScope = Scope> extends Common<number | null, S> {
