@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Browser, FloatRect, Page, expect
 
-from tests.web.acting import canvas, choose, document
+from tests.web.acting import canvas, choose, document, origin
 from tests.web.running import Server, drawn, open_demo
 
 AXE = (Path(__file__).parents[2] / "web/node_modules/axe-core/axe.min.js").read_text()
@@ -21,7 +21,7 @@ SIZES = (WIDE, {"width": 900, "height": 1100}, {"width": 390, "height": 844})
 # These are gone through at every size and in the dark; what opens from them, once.
 MAIN = {
     "readings", "tuning of marks", "rows", "handing on", "matrix and pairs", "three axes",
-    "distribution and variable", "plate", "reading in", "start",
+    "distribution and variable", "plate", "reading in", "start", "shared page",
 }  # fmt: skip
 
 
@@ -31,7 +31,7 @@ def views(page: Page) -> Iterator[str]:
     def press(name: str, *, exact: bool = False) -> None:
         page.get_by_role("button", name=name, exact=exact).first.click()
 
-    press("Intervals and assumptions")
+    page.get_by_text("Intervals and assumptions").first.click()
     yield "readings"
     for part in ("marks", "axis across", "legend", "trend"):
         press(part, exact=True)
@@ -47,6 +47,9 @@ def views(page: Page) -> Iterator[str]:
     press("Hand on", exact=True)
     yield "handing on"
     press("Share as a page")
+    press("Share at an address")
+    link = page.get_by_role("list", name="Shared pages").get_by_role("link")
+    shared = origin(page) + (link.get_attribute("href") or "")
     yield "sharing"
     press("What goes across")
     page.get_by_role("combobox", name="What goes across").wait_for()
@@ -85,9 +88,13 @@ def views(page: Page) -> Iterator[str]:
     page.get_by_role("button", name="Take it in").wait_for()
     page.get_by_text("2 rows").wait_for()
     yield "reading in"
-    page.goto("/".join(page.url.split("/")[:3]))
+    page.goto(origin(page))
     page.get_by_role("heading", name="Studies", exact=True).wait_for()
     yield "start"
+    page.goto(shared)
+    page.get_by_role("article", name="Readings of Dunlin").wait_for()
+    drawn(page)
+    yield "shared page"
 
 
 @pytest.mark.parametrize("scheme", ["light", "dark"])

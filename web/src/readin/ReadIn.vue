@@ -94,6 +94,11 @@ const isReady = computed(() => preview.value !== null && !problem.value && !work
   height: 100%;
 }
 
+.read h1 {
+  width: fit-content;
+  margin-bottom: 4px;
+}
+
 .read__head {
   display: flex;
   justify-content: space-between;

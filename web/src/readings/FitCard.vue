@@ -1,19 +1,16 @@
 <script setup lang="ts">
 /** One fitted line: equation, numbers, and what it means. */
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import type { TrendAnswer } from '@/api/types'
 import { shareText } from '@/drawing/text/numbers'
 import { valueText } from '@/drawing/geometry/ticks'
 import RichText from '@/RichText.vue'
 import { countOf } from '@/model/words'
 import { readOffLines } from '@/drawing/text/caption'
-import UiAction from '@/ui/UiAction.vue'
 import { detailLines, mainLines } from './writing'
 
 const props = defineProps<{ trend: TrendAnswer; colour: string; several?: boolean }>()
 
-const more = ref(false)
-const opens = computed(() => (more.value ? 'Less' : 'Intervals and assumptions'))
 const report = computed(() => props.trend.report)
 const title = computed(() => {
   const whom = report.value.group ?? 'All rows'
@@ -54,15 +51,10 @@ const readOff = computed(() => readOffLines(report.value))
           >, R² = {{ shareText(trend.with_all.r_squared) }}</template
         >.
       </p>
-      <UiAction
-        kind="words"
-        :aria-expanded="more"
-        :label="`${opens} of ${title}`"
-        @click="more = !more"
-      >
-        {{ opens }}
-      </UiAction>
-      <template v-if="more">
+      <details class="fit__more">
+        <summary class="link" :aria-label="`Intervals and assumptions of ${title}`">
+          Intervals and assumptions
+        </summary>
         <dl class="numbers">
           <template v-for="line in details" :key="line.label + line.value">
             <dt><RichText :text="line.label" /></dt>
@@ -72,7 +64,7 @@ const readOff = computed(() => readOffLines(report.value))
         <ul class="fit__list quiet">
           <li v-for="text in report.assumptions" :key="text">{{ text }}</li>
         </ul>
-      </template>
+      </details>
     </template>
   </article>
 </template>
@@ -119,6 +111,11 @@ const readOff = computed(() => readOffLines(report.value))
 
 .fit__numbers dd {
   margin: 0;
+}
+
+.fit__more summary {
+  list-style: none;
+  width: fit-content;
 }
 
 .fit__list {

@@ -111,7 +111,7 @@ if (shared) document.title = shared.title
       />
       <ShownFigure v-else :key="`figure ${picked}`" :shown="open" />
     </section>
-    <aside v-if="open && answer" class="cards viewer__readings" aria-label="Readings">
+    <aside v-if="open && answer" class="cards viewer__readings" aria-label="Readings" tabindex="0">
       <p v-if="!hasAxes" class="card" role="status">{{ said || kind?.hint }}</p>
       <ul v-if="says.length" class="card plain-list" aria-label="Read without pointing">
         <li v-for="text in says" :key="text">{{ text }}</li>
@@ -167,6 +167,8 @@ if (shared) document.title = shared.title
 
 .viewer__figure {
   display: grid;
+  grid-template: minmax(0, 1fr) / minmax(0, 1fr);
+  min-width: 0;
   min-height: 0;
 }
 
