@@ -229,6 +229,7 @@ export function useExploring({ host, canvas, figure: given, asPage, keep }: Show
   /** Fingers on the figure, by their pointer; two of them pinch. */
   const fingers = new Map<number, [number, number]>()
   let apart = 0
+  let middle: [number, number] = [0, 0]
   /** One finger that rests asks what is under it, and goes on asking while it moves. */
   let resting = 0
   let restsAt: [number, number] = [0, 0]
@@ -253,6 +254,15 @@ export function useExploring({ host, canvas, figure: given, asPage, keep }: Show
     return fingers.size > 1
   }
 
+  /** Comes closer about the middle of two fingers, and goes where they go; a box is not turned. */
+  function pinch(factor: number, x: number, y: number): void {
+    const [made, shown] = [layout.value, figure()]
+    if (!made || !shown) return
+    const look = lookingAt(shown)
+    const next = look.zoom(current(), made, [x, y], factor) ?? current()
+    stepped(look.isTurned ? next : look.pan(next, made, x - middle[0], y - middle[1]))
+  }
+
   /** A finger that rests asks; two that part or close come closer or go away; else false. */
   function byFinger(event: PointerEvent): boolean {
     if (!fingers.has(event.pointerId)) return false
@@ -263,8 +273,10 @@ export function useExploring({ host, canvas, figure: given, asPage, keep }: Show
     if (fingers.size !== 2) return asks
     const [[ax, ay], [bx, by]] = fingers.values()
     const now = Math.hypot(ax - bx, ay - by)
-    if (apart > 0 && now > 0) zoomBy(apart / now, (ax + bx) / 2, (ay + by) / 2)
+    const [x, y] = [(ax + bx) / 2, (ay + by) / 2]
+    if (apart > 0 && now > 0) pinch(apart / now, x, y)
     apart = now
+    middle = [x, y]
     return true
   }
 

@@ -12,7 +12,7 @@ import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import UiFind from '@/ui/UiFind.vue'
 import { offered } from './acts'
-import { find, type Entry, type Findings } from './entries'
+import { find, type Entry, type Findings, type Offered } from './entries'
 
 const figure = useFigure()
 const studies = useStudy()
@@ -48,26 +48,28 @@ function word(label: string): void {
   called?.click()
 }
 
-const findings = computed((): Findings | null => {
+const findings = computed((): Offered => {
   const { document } = figure
   const table = document && studies.tableOf(document.table)
-  if (!table) return null
-  return {
+  const common = { acts: offered.value, figures: figures.value }
+  // A plate has no figure of its own: what can be done, and what can be opened, is found there, too.
+  if (!table) return common
+  const of: Findings = {
+    ...common,
     scope: { document, drawn: figure.drawn, variables: table.summary.variables },
     statement: statementOf(groundOf(figure, studies, side)),
     entries: figure.drawn?.answer.colour?.categories ?? [],
     rows: table.summary.rows,
-    acts: offered.value,
-    figures: figures.value,
     seek: side.seek,
     word,
     lookAt: (name) => side.show({ kind: 'variable', name }),
     edit: figure.edit,
     row: (place) => (side.listed = { rows: [place - 1], title: `Row ${place}` }),
   }
+  return of
 })
 
-const found = computed((): Entry[] => (findings.value ? find(findings.value, typed.value) : []))
+const found = computed((): Entry[] => find(findings.value, typed.value))
 const answers = computed(() =>
   found.value.map(({ label, where, why }, i) => ({ key: String(i), label, where, why: why ?? '' })),
 )

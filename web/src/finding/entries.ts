@@ -14,13 +14,8 @@ export interface Entry extends Findable {
   does: (() => unknown) | null
 }
 
-/** What finding works on, and what it can do. */
-export interface Findings {
-  scope: Scope
-  statement: Statement
-  /** Categories with an entry in the legend. */
-  entries: readonly string[]
-  rows: number
+/** What can be found whatever is open. */
+export interface Offered {
   acts: readonly {
     label: string
     where: string
@@ -29,6 +24,15 @@ export interface Findings {
     does: () => unknown
   }[]
   figures: readonly { label: string; open: () => unknown }[]
+}
+
+/** What finding works on where a figure is open, and what it can do. */
+export interface Findings extends Offered {
+  scope: Scope
+  statement: Statement
+  /** Categories with an entry in the legend. */
+  entries: readonly string[]
+  rows: number
   seek: (part: Part, control: string) => void
   /** Opens the list of a word of the statement, by its label. */
   word: (label: string) => void
@@ -176,8 +180,10 @@ function rowOf({ rows, row, scope }: Findings, typed: string): Entry[] {
   ]
 }
 
+const isOfFigure = (findings: Offered): findings is Findings => 'scope' in findings
+
 /** What answers to the words that were typed, the likeliest first. */
-export function find(findings: Findings, typed: string, most = 8): Entry[] {
+export function find(findings: Offered, typed: string, most = 8): Entry[] {
   const acts = findings.acts.map(({ label, where, find: words, why, does }): Entry => ({
     kind: 'action',
     label,
@@ -192,6 +198,7 @@ export function find(findings: Findings, typed: string, most = 8): Entry[] {
     where: 'Figure',
     does: open,
   }))
+  if (!isOfFigure(findings)) return search([...acts, ...figures], typed, most)
   const things = [
     ...words(findings),
     ...acts,

@@ -157,6 +157,18 @@ describe('finding', () => {
     })
   })
 
+  it('finds what can be done and what can be opened where no figure is open', () => {
+    const opened: string[] = []
+    const figures = [{ label: 'Yield against humidity', open: () => opened.push('yield') }]
+    const offered = { acts: ACTS, figures }
+    expect(find(offered, 'export')[0].label).toBe('Hand on')
+    find(offered, 'humidity')[0].does!()
+    expect(opened).toEqual(['yield'])
+    expect(find(offered, 'text size')).not.toContainEqual(
+      expect.objectContaining({ kind: 'setting' }),
+    )
+  })
+
   it('answers nothing to nothing, and to what nobody knows', () => {
     for (const typed of ['', '  ', '…', 'zzqx', '🦔']) expect(find(full, typed)).toEqual([])
     // Words that say nothing by themselves are all there is.

@@ -80,7 +80,7 @@ function rename(typed: string): void {
     :maxlength="200"
     @update:model-value="rename"
   />
-  <Find v-if="figure.document && !isNarrow" />
+  <Find v-if="(figure.document || plate.document) && !isNarrow" />
   <span class="ui-fill quiet" role="status">{{ saved }}</span>
   <UiAction
     v-if="!isNarrow"

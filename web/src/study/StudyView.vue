@@ -72,7 +72,7 @@ onBeforeUnmount(() => {
       <template #bar="{ isNarrow }">
         <StudyBar :is-narrow="isNarrow" @undo="undo" @redo="redo" @keys="keys = true" />
       </template>
-      <template v-if="figure.document" #find><Find /></template>
+      <template v-if="figure.document || plate.document" #find><Find /></template>
       <template #left>
         <Ledger
           data-opens
