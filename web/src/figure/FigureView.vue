@@ -1,15 +1,14 @@
 <script setup lang="ts">
 /** The figure on its page: drawn on a canvas, explored by pointer and keyboard. */
-import { computed, onBeforeUnmount, shallowRef, useTemplateRef, watch } from 'vue'
+import { computed, shallowRef, useTemplateRef, watch } from 'vue'
 import type { Layout } from '@/drawing/layout/figure'
 import { contains, type Box, type Part } from '@/drawing/scene'
 import { pressed } from '@/model/keys'
 import { rowOf } from '@/rows/rows'
 import { sentenceOf } from '@/kinds'
-import { axisText, summaryOf } from '@/kinds/summary'
+import { summaryOf } from '@/kinds/summary'
 import { useFigure } from '@/stores/figure'
 import { flagged } from '@/rows/flagged'
-import { useSaid } from '@/stores/said'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { boxOutline, dragAt, type Drag, type Tool } from './dragging'
@@ -19,6 +18,7 @@ import Hover from './Hover.vue'
 import { hoverAt } from './hovering'
 import { keepReading, readingAt, readPlace, type Reading, type ReadPlace } from './reading'
 import { useShape } from '@/ui/shape'
+import { useSayingView } from './saying'
 import Waiting from './Waiting.vue'
 import WordEditor from './WordEditor.vue'
 
@@ -30,7 +30,6 @@ const tool = defineModel<Tool>('tool', { required: true })
 const figure = useFigure()
 const studies = useStudy()
 const side = useSide()
-const said = useSaid()
 const host = useTemplateRef('host')
 const canvas = useTemplateRef('canvas')
 const editing = shallowRef<EditedWords | null>(null)
@@ -259,28 +258,7 @@ watch(
   reset,
 )
 
-/** After so long without a move, what is in view is said. */
-const SAYS_AFTER_MS = 700
-let saying = 0
-watch(
-  () => (isHome.value ? '' : JSON.stringify([layout.value?.x.domain, layout.value?.y.domain])),
-  (now, before) => {
-    clearTimeout(saying)
-    const shown = figure.drawn
-    if (!shown || layout.value?.isTurned || now === before) return
-    saying = window.setTimeout(() => {
-      const { x, y } = layout.value!
-      const inView = ([axis, { domain }]: [typeof shown.answer.x, typeof x]): string =>
-        axisText({ ...axis, low: domain[0], high: domain[1] })
-      said.say(
-        now
-          ? `In view: ${inView([shown.answer.x, x])} ${inView([shown.answer.y, y])}`
-          : 'All of it is in view.',
-      )
-    }, SAYS_AFTER_MS)
-  },
-)
-onBeforeUnmount(() => clearTimeout(saying))
+useSayingView(() => figure.drawn, layout, isHome)
 
 const ring = (x: number, y: number, r: number): string =>
   `M${x - r} ${y}a${r} ${r} 0 1 0 ${2 * r} 0a${r} ${r} 0 1 0 ${-2 * r} 0`

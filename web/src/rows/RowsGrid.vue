@@ -1,10 +1,9 @@
 <script setup lang="ts">
 /** The rows of a table, any number of them: looked through, sorted, found, and changed. */
-import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
+import { computed, ref, useTemplateRef, watch } from 'vue'
 import type { VariableSummary } from '@/api/types'
 import { GAP } from '@/drawing/geometry/ticks'
 import { countOf, grouped } from '@/model/words'
-import { Problem } from '@/api/client'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
@@ -12,6 +11,7 @@ import UiAction from '@/ui/UiAction.vue'
 import UiNote from '@/ui/UiNote.vue'
 import UiText from '@/ui/UiText.vue'
 import { useEditing } from './editing'
+import { useHeading } from './heading'
 import { gridKeys } from './keys'
 import type { Order } from './rows'
 import { useSelecting } from './selecting'
@@ -19,8 +19,6 @@ import { useStretches } from './stretches'
 import { useVirtualRows } from './virtual'
 
 const FIND_AFTER_MS = 200
-/** A label with its unit behind it, as in a file. */
-const UNIT = /^(.*\S)\s*\(([^()]+)\)$/
 
 const props = defineProps<{ table: string; rows: number[] | null; title: string }>()
 const emit = defineEmits<{ close: [] }>()
@@ -116,25 +114,11 @@ watch(
   { immediate: true, flush: 'post' },
 )
 
-/** The header that is typed, by the name of its variable. */
-const heading = ref<string | null>(null)
-
-function typeHeading(name: string): void {
-  heading.value = name
-  void nextTick(() => body.value?.querySelector<HTMLInputElement>('.line--head input')?.select())
-}
-
-async function headed(v: VariableSummary, typed: string): Promise<void> {
-  heading.value = null
-  const [, label, unit] = UNIT.exec(typed.trim()) ?? [null, typed.trim(), null]
-  if (!label || (label === v.label && !unit)) return
-  try {
-    await studies.changeVariable(props.table, v.name, unit ? { label, unit } : { label })
-  } catch (error) {
-    if (!(error instanceof Problem)) throw error
-    problem.value = error.sentence
-  }
-}
+const { heading, typeHeading, headed } = useHeading(
+  () => props.table,
+  () => body.value?.querySelector<HTMLInputElement>('.line--head input')?.select(),
+  (sentence) => (problem.value = sentence),
+)
 
 /** The rows that are marked, on the figure of this table. */
 const selectMarked = async (): Promise<void> => side.select(await selecting.numbers())
