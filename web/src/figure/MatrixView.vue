@@ -63,6 +63,9 @@ const said = computed(() => {
   return pairText(cell, variables.value) + row
 })
 
+const isSame = (one: PlacedCell['cell'], other?: PlacedCell['cell']): boolean =>
+  one.x === other?.x && one.y === other.y
+
 const { scale, size, redraw, place } = usePage({
   host,
   canvas,
@@ -72,7 +75,7 @@ const { scale, size, redraw, place } = usePage({
   scene: () => {
     if (!seen.value?.answer.matrix) return null
     layout.value = layoutMatrix(seen.value, measure)
-    at.value = null
+    at.value = layout.value.cells.find(({ cell }) => isSame(cell, at.value?.cell)) ?? null
     return layout.value.scene
   },
   painted: () => brush(),
