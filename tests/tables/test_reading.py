@@ -5,9 +5,11 @@ from pathlib import Path
 
 import polars as pl
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from yarrowdew.tables import Kind, TableError
-from yarrowdew.tables.reading import ReadOptions, ReadResult, read_bytes, read_file
+from yarrowdew.tables.reading import ReadOptions, ReadResult, altered, read_bytes, read_file
 from yarrowdew.tables.reading.progress import StoppedError
 
 
@@ -270,3 +272,42 @@ class TestCodesBesideSpace:
     def test_a_row_of_nothing_but_space_is_no_row(self) -> None:
         result = read_bytes(b"a,b\n1,x\n  ,  \n2,y\n", "t.csv")
         assert result.table.frame["a"].to_list() == [1, 2]
+
+
+@given(
+    st.floats(allow_nan=False, allow_infinity=False, width=32),
+    st.sampled_from(["{:.1f}", "{:.3e}", "{!r}", "+{!r}"]),
+)
+def test_a_number_written_as_people_write_it_was_not_altered(value: float, form: str) -> None:
+    text = form.format(abs(value))
+    read = pl.Series([float(text)])
+    assert altered(pl.Series([text]), read, Kind.NUMBER) == [None]
+
+
+@pytest.mark.parametrize(
+    ("content", "expected"),
+    [
+        ("a;b\n1.204,5;x\n990,1;y\n", {"a": ["1.204,5", "990,1"], "b": [None, None]}),
+        ("a,b\n1204.50,x\n-3e2,y\n", {"a": [None, None], "b": [None, None]}),
+        ("t,b\n14/04/2031,1\n15/04/2031,2\n", {"t": ["14/04/2031", "15/04/2031"]}),
+        ("t,b\n2031-04-14T06:00,1\n2031-04-15 07:30:00,2\n", {"t": [None, None]}),
+        ("t,b\n2031-04-14,NA\n,2\n", {"t": [None, None], "b": [None, None]}),
+    ],
+)
+def test_what_a_guess_altered_is_told_in_the_words_of_the_file(
+    content: str, expected: dict[str, list[str | None]]
+) -> None:
+    read = read_bytes(content.encode(), "nights.csv")
+    for variable in read.table.variables:
+        if variable.name in expected:
+            told = altered(
+                read.first_rows[variable.name], read.table.frame[variable.name], variable.kind
+            )
+            assert told == expected[variable.name]
+
+
+def test_a_value_that_cannot_be_read_is_told_as_it_stands_in_the_file() -> None:
+    content = "a\n1\n2\nnone yet\n4\n"
+    read = read_bytes(content.encode(), "n.csv", ReadOptions(kinds={"a": Kind.NUMBER}))
+    told = altered(read.first_rows["a"], read.table.frame["a"], Kind.NUMBER)
+    assert told == [None, None, "none yet", None]

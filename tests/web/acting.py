@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
 from playwright.sync_api import Locator, Page, expect
@@ -70,3 +71,14 @@ def figure(page: Page) -> dict[str, Any]:
 def origin(page: Page) -> str:
     """The server's address."""
     return "/".join(page.url.split("/")[:3])
+
+
+def fingers(page: Page) -> Callable[..., None]:
+    """Fingers on the screen: what they do, and where each of them is."""
+    session = page.context.new_cdp_session(page)
+
+    def do(kind: str, *places: tuple[float, float]) -> None:
+        points = [{"x": x, "y": y, "id": i} for i, (x, y) in enumerate(places)]
+        session.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})
+
+    return do

@@ -5,10 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterator
 from pathlib import Path
 
+import re
+
 import pytest
 from playwright.sync_api import Browser, FloatRect, Page, expect
 
-from tests.web.acting import canvas, choose, document, origin
+from tests.web.acting import canvas, choose, document, fingers, origin
 from tests.web.running import Server, drawn, open_demo
 
 AXE = (Path(__file__).parents[2] / "web/node_modules/axe-core/axe.min.js").read_text()
@@ -171,17 +173,12 @@ def test_what_a_figure_shows_now_is_announced_once(demo: Page) -> None:
 def test_a_finger_asks_and_moves_no_axis_by_accident(demo: Page) -> None:
     held = canvas(demo).bounding_box()
     assert held is not None
-    session = demo.context.new_cdp_session(demo)
-
-    def finger(kind: str, *place: float) -> None:
-        points = [{"x": place[0], "y": place[1], "id": 0}] if place else []
-        session.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})
-
+    finger = fingers(demo)
     before = document(demo)["axes"]
     middle, foot = held["x"] + held["width"] / 2, held["y"] + held["height"] - 40
-    finger("touchStart", middle + 200, foot)
+    finger("touchStart", (middle + 200, foot))
     for by in range(0, 200, 20):
-        finger("touchMove", middle + 200 - by, foot)
+        finger("touchMove", (middle + 200 - by, foot))
     finger("touchEnd")
     expect(demo.get_by_role("button", name="Undo")).to_be_disabled()
     assert document(demo)["axes"] == before
@@ -192,11 +189,37 @@ def test_a_finger_asks_and_moves_no_axis_by_accident(demo: Page) -> None:
     row = hover.inner_text().splitlines()[0]
     demo.keyboard.press("Escape")
     expect(hover).to_have_count(0)
-    finger("touchStart", *mark_left_of_all(demo, held))
+    finger("touchStart", mark_left_of_all(demo, held))
     expect(hover).to_contain_text(row)
     finger("touchEnd")
     expect(hover).to_contain_text(row)
     expect(demo.get_by_test_id("tuning")).to_have_count(0)
+
+
+def test_two_fingers_move_the_view_and_leave_its_width(demo: Page) -> None:
+    held = canvas(demo).bounding_box()
+    assert held is not None
+    x, y = held["x"] + held["width"] / 2, held["y"] + held["height"] / 2
+    touch = fingers(demo)
+
+    def moved_right(by: int) -> tuple[float, float]:
+        touch("touchStart", (x - 50, y))
+        touch("touchStart", (x - 50, y), (x + 50, y))
+        for way in range(0, by + 1, 20):
+            touch("touchMove", (x - 50 + way, y), (x + 50 + way, y))
+        touch("touchEnd")
+        said = demo.get_by_test_id("announced")
+        expect(said).to_contain_text("In view")
+        expect(said).not_to_contain_text(before[-1])
+        before.append(re.search(r"In view: .*?%", said.inner_text())[0])  # type: ignore[index]
+        low, high = re.findall(r"[\d.]+", before[-1])
+        return float(low), float(high)
+
+    before = ["nothing yet"]
+    first, second = moved_right(60), moved_right(60)
+    # To the right goes the paper: its ends lie lower, by as much each time, as far apart.
+    assert second[0] < first[0]
+    assert second[1] - second[0] == pytest.approx(first[1] - first[0], rel=0.01)
 
 
 def mark_left_of_all(page: Page, held: FloatRect) -> tuple[float, float]:

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.web.acting import asking, canvas, choose, document, pick, statement
+from tests.web.acting import asking, canvas, choose, document, fingers, pick, statement
 from tests.web.running import drawn
 from tests.web.walking import picture_now
 
@@ -111,26 +111,21 @@ class TestBox:
         assert held is not None
         x, y = held["x"] + 0.5 * held["width"], held["y"] + 0.5 * held["height"]
         before = document(box)["space"]
-        touch = box.context.new_cdp_session(box)
-
-        def fingers(kind: str, *places: tuple[float, float]) -> None:
-            points = [{"x": a, "y": b, "id": i} for i, (a, b) in enumerate(places)]
-            touch.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})
-
-        fingers("touchStart", (x - 40, y))
-        fingers("touchStart", (x - 40, y), (x + 40, y))
+        touch = fingers(box)
+        touch("touchStart", (x - 40, y))
+        touch("touchStart", (x - 40, y), (x + 40, y))
         for by in range(45, 85, 5):
-            fingers("touchMove", (x - by, y), (x + by, y))
-        fingers("touchEnd")
+            touch("touchMove", (x - by, y), (x + by, y))
+        touch("touchEnd")
         expect(box.get_by_role("button", name="Undo")).to_be_enabled()
         drawn(box)
         closer = document(box)["space"]
         assert closer["closeness"] == pytest.approx(2, rel=0.1)
         assert closer["turn"] == before["turn"]
-        fingers("touchStart", (x, y))
+        touch("touchStart", (x, y))
         for by in range(0, 90, 10):
-            fingers("touchMove", (x + by, y))
-        fingers("touchEnd")
+            touch("touchMove", (x + by, y))
+        touch("touchEnd")
         box.wait_for_function("() => new Promise((r) => setTimeout(() => r(true), 900))")
         drawn(box)
         assert document(box)["space"]["turn"]["around"] < before["turn"]["around"] - 10

@@ -192,6 +192,8 @@ class Preview(Wire):
     variables: list[PreviewVariable]
     head: list[list[str | None]]
     """The first 200 rows as text; null where missing."""
+    altered: list[list[str | None]]
+    """What the file writes in these rows, where it was read as something else; null elsewhere."""
     cautions: list[str]
     sheets: list[str] = []
     """Tables that the file offers, where it offers several."""

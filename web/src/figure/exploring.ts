@@ -241,7 +241,8 @@ export function useExploring({ host, canvas, figure: given, asPage, keep }: Show
     clearTimeout(resting)
     if (isDown) fingers.set(event.pointerId, place(event))
     else fingers.delete(event.pointerId)
-    apart = 0
+    // From where they came down: what the first of them moves before the other counts as well.
+    if (fingers.size === 2) held()
     if (isDown) {
       asks = false
       restsAt = [event.clientX, event.clientY]
@@ -254,13 +255,20 @@ export function useExploring({ host, canvas, figure: given, asPage, keep }: Show
     return fingers.size > 1
   }
 
+  /** How two fingers stand: how far apart, and about what. */
+  function held(): void {
+    const [[ax, ay], [bx, by]] = fingers.values()
+    apart = Math.hypot(ax - bx, ay - by)
+    middle = [(ax + bx) / 2, (ay + by) / 2]
+  }
+
   /** Comes closer about the middle of two fingers, and goes where they go; a box is not turned. */
-  function pinch(factor: number, x: number, y: number): void {
+  function pinch(factor: number, from: [number, number]): void {
     const [made, shown] = [layout.value, figure()]
     if (!made || !shown) return
     const look = lookingAt(shown)
-    const next = look.zoom(current(), made, [x, y], factor) ?? current()
-    stepped(look.isTurned ? next : look.pan(next, made, x - middle[0], y - middle[1]))
+    const next = look.zoom(current(), made, middle, factor) ?? current()
+    stepped(look.isTurned ? next : look.pan(next, made, middle[0] - from[0], middle[1] - from[1]))
   }
 
   /** A finger that rests asks; two that part or close come closer or go away; else false. */
@@ -271,12 +279,9 @@ export function useExploring({ host, canvas, figure: given, asPage, keep }: Show
       clearTimeout(resting)
     if (asks) hover(event)
     if (fingers.size !== 2) return asks
-    const [[ax, ay], [bx, by]] = fingers.values()
-    const now = Math.hypot(ax - bx, ay - by)
-    const [x, y] = [(ax + bx) / 2, (ay + by) / 2]
-    if (apart > 0 && now > 0) pinch(apart / now, x, y)
-    apart = now
-    middle = [x, y]
+    const [before, about] = [apart, middle]
+    held()
+    if (before > 0 && apart > 0) pinch(before / apart, about)
     return true
   }
 

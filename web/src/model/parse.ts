@@ -5,7 +5,7 @@ const MS_A_DAY = 86_400_000
 /** A number with a comma or a point, or an ISO date, as a place on an axis; NaN where it is neither. */
 export function parsePlace(text: string, isDate: boolean): number {
   if (isDate) {
-    if (!/^\d{4}-\d{2}-\d{2}([T ]\d{2}:\d{2})?$/.test(text)) return NaN
+    if (!/^\d{4}-\d{2}-\d{2}([T ]\d{2}:\d{2}(:\d{2}(\.\d+)?)?)?$/.test(text)) return NaN
     const stamp = Date.parse(text.length > 10 ? `${text.replace(' ', 'T')}Z` : text)
     return stamp / MS_A_DAY
   }

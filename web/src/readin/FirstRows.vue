@@ -1,22 +1,39 @@
 <script setup lang="ts">
 /** The first rows of a file as they would be read, with the kind of each variable. */
 import type { Kind, Preview } from '@/api/types'
-import { GAP } from '@/drawing/geometry/ticks'
-import { KIND_SIGNS } from '@/model/words'
+import { computed } from 'vue'
+import { dayText, GAP } from '@/drawing/geometry/ticks'
+import { parsePlace } from '@/model/parse'
+import { countOf, KIND_SIGNS } from '@/model/words'
 import UiAction from '@/ui/UiAction.vue'
 import UiSelect from '@/ui/UiSelect.vue'
 import UiTable from '@/ui/UiTable.vue'
 
-defineProps<{ preview: Preview }>()
+const props = defineProps<{ preview: Preview }>()
 const emit = defineEmits<{ kind: [variable: string, kind: Kind] }>()
 
 const KINDS = (['number', 'category', 'date', 'text'] as const).map((value) => ({
   value,
   label: value,
 }))
+
+/** A value as the figure will say it: dates as on an axis. */
+function asShown(cell: string | null, kind: Kind): string {
+  if (cell === null) return 'missing'
+  const place = kind === 'date' ? parsePlace(cell, true) : NaN
+  return Number.isNaN(place) ? cell : dayText(place)
+}
+
+const alteredRows = computed(
+  () => props.preview.altered.filter((row) => row.some((text) => text !== null)).length,
+)
 </script>
 
 <template>
+  <p v-if="alteredRows" class="quiet legend">
+    <span class="altered">Grey beside a value</span> is what the file says there, where it was read as
+    something else; in {{ alteredRows }} of the first {{ countOf(preview.head.length, 'row') }}.
+  </p>
   <div class="card rows" tabindex="0" role="region" aria-label="First rows">
     <UiTable>
       <thead>
@@ -55,7 +72,10 @@ const KINDS = (['number', 'category', 'date', 'text'] as const).map((value) => (
             :key="j"
             :class="[preview.variables[j].kind, { missing: cell === null }]"
           >
-            {{ cell ?? 'missing' }}
+            {{ asShown(cell, preview.variables[j].kind) }}
+            <span v-if="preview.altered[i][j] !== null" class="altered">
+              <span class="out-of-sight">in the file: </span>{{ preview.altered[i][j] }}
+            </span>
           </td>
         </tr>
       </tbody>
@@ -103,6 +123,25 @@ td.number,
 
 .row-number {
   color: var(--soft-ink);
+}
+
+.legend {
+  margin: 0;
+}
+
+.altered {
+  margin-left: 0.5em;
+  padding: 0 4px;
+  color: var(--soft-ink);
+  font-style: normal;
+  border-left: 2px solid var(--accent);
+}
+
+td.number .altered {
+  float: left;
+  margin: 0 0.5em 0 0;
+  border-left: 0;
+  border-right: 2px solid var(--accent);
 }
 
 .missing {

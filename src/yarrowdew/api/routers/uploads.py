@@ -35,11 +35,9 @@ from yarrowdew.store import Store
 from yarrowdew.store.packing import unpack_table
 from yarrowdew.tables import Kind, TableError
 from yarrowdew.tables.kinds import as_text, could_be_category
-from yarrowdew.tables.reading import ReadOptions, ReadResult, read_file
+from yarrowdew.tables.reading import ReadOptions, ReadResult, altered, read_file
 from yarrowdew.tables.reading.package import is_package
 from yarrowdew.tables.reading.progress import Progress, part_of
-
-PREVIEW_ROWS = 200
 
 router = APIRouter(tags=["reading in"])
 
@@ -213,7 +211,7 @@ def _preview(result: ReadResult, name: str) -> Preview:
             f"{u.count:,} {'value' if u.count == 1 else 'values'} of '{u.variable}' could not be "
             f"read and would be missing; the first is “{u.first_value}” in row {u.first_row:,}."
         )
-    head = table.frame.head(PREVIEW_ROWS)
+    head = table.frame.head(result.first_rows.height)
     return Preview(
         name=name,
         rows=table.rows,
@@ -234,6 +232,16 @@ def _preview(result: ReadResult, name: str) -> Preview:
             for v in table.variables
         ],
         head=[list(row) for row in head.select(as_text(c) for c in head).iter_rows()],
+        altered=[
+            list(row)
+            for row in zip(
+                *(
+                    altered(result.first_rows[v.name], head[v.name], v.kind)
+                    for v in table.variables
+                ),
+                strict=True,
+            )
+        ],
         cautions=cautions,
         sheets=list(result.sheets),
         ambiguous=list(result.ambiguous),

@@ -1,5 +1,6 @@
 """Reading files: from bytes to a typed table, with every guess open to correction."""
 
+from yarrowdew.tables.reading.altered import altered
 from yarrowdew.tables.reading.files import FORMATS, read_bytes, read_file
 from yarrowdew.tables.reading.options import MISSING_CODES, ReadOptions, ReadResult, Unread
 
@@ -9,6 +10,7 @@ __all__ = [
     "ReadOptions",
     "ReadResult",
     "Unread",
+    "altered",
     "read_bytes",
     "read_file",
 ]

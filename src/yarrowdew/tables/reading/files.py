@@ -17,6 +17,7 @@ from yarrowdew.tables.reading.apart import read_apart
 from yarrowdew.tables.reading.archives import check_sizes, opened
 from yarrowdew.tables.reading.limits import Limits
 from yarrowdew.tables.reading.options import (
+    FIRST_ROWS,
     MOST_VARIABLES,
     RawTable,
     ReadOptions,
@@ -184,7 +185,13 @@ def _typed(raw: RawTable, progress: Progress) -> ReadResult:
     table = Table(
         (Path(raw.name).stem or raw.name)[:LONGEST_NAME], tuple(variables), pl.DataFrame(series)
     )
-    return ReadResult(table, options, tuple(unread), raw.sheets, tuple(ambiguous), sources)
+    head = raw.columns.head(FIRST_ROWS)
+    first_rows = pl.DataFrame(
+        [as_text(c).alias(v.name) for v, c in zip(variables, head.get_columns(), strict=True)]
+    )
+    return ReadResult(
+        table, options, tuple(unread), raw.sheets, tuple(ambiguous), sources, first_rows
+    )
 
 
 def _first_unread(variable: str, column: pl.Series, typed: Typed) -> Unread:

@@ -73,6 +73,10 @@ class RawTable:
     sheets: tuple[str, ...] = ()
 
 
+FIRST_ROWS = 200
+"""How many rows are shown of a file before it is taken in."""
+
+
 @dataclass(frozen=True, slots=True)
 class ReadResult:
     """A table as read, and how.
@@ -90,6 +94,8 @@ class ReadResult:
         Variables of dates whose day and month could be either way round.
     sources : dict of str to polars.Series
         As text, the variables of which some values could not be read.
+    first_rows : polars.DataFrame
+        As text, what the file itself says in its first `FIRST_ROWS`, variables in their order.
     """
 
     table: Table
@@ -98,3 +104,4 @@ class ReadResult:
     sheets: tuple[str, ...] = ()
     ambiguous: tuple[str, ...] = ()
     sources: dict[str, pl.Series] = field(default_factory=dict)
+    first_rows: pl.DataFrame = field(default_factory=pl.DataFrame)

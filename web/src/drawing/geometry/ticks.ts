@@ -211,6 +211,14 @@ export function dateText(days: number): string {
   return Number.isInteger(days) ? text.slice(0, 10) : text.slice(0, 16).replace('T', ' ')
 }
 
+/** A date as an axis says it, with the time of day where it has one. */
+export function dayText(days: number): string {
+  const date = new Date(Math.round(days * MS_A_DAY))
+  if (Number.isInteger(days)) return inDayOfYear(date)
+  const time = date.getTime() % 60_000 ? inSecond(date) : inMinute(date)
+  return `${inDayOfYear(date)}, ${time}`
+}
+
 /** A value as it is read: all its digits up to the sixth, and a true minus sign. */
 export function valueText(value: number): string {
   const size = Math.abs(value)
