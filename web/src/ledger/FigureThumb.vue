@@ -22,16 +22,16 @@ const canvas = useTemplateRef('canvas')
 const question = latest()
 const failed = ref(false)
 
-async function draw(): Promise<void> {
+async function draw(): Promise<boolean> {
   // The open figure's answer is here already.
   const held = props.open ? opened.drawn : null
   try {
     const document = held?.document ?? props.figure.document
     const found = await question.ask(async () => held ?? (await smallAnswer(document, MOST_MARKS)))
-    if (found === OVERTAKEN) return
+    if (found === OVERTAKEN) return false
     const { answer, marks } = found
     const target = canvas.value
-    if (!target) return
+    if (!target) return false
     const pixels = window.devicePixelRatio
     const { width, height } = props
     target.width = width * pixels
@@ -40,14 +40,19 @@ async function draw(): Promise<void> {
     const scene = thumbnail({ document, answer, marks: few }, width, height)
     paintScene(scene, target.getContext('2d')!, (pixels * width) / scene.width)
     failed.value = false
-    target.dataset.seen = 'yes'
   } catch {
     // A figure that cannot be drawn says why when it is opened.
     failed.value = true
   }
+  return !failed.value
 }
 
-drawnInSight(canvas, () => (props.open ? opened.drawn : props.figure.revision), draw)
+drawnInSight(
+  `${props.figure.id} ${props.width}`,
+  canvas,
+  () => (props.open ? opened.drawn : props.figure.revision),
+  draw,
+)
 </script>
 
 <template>

@@ -23,7 +23,7 @@ const canvas = useTemplateRef('canvas')
 const question = latest()
 const failed = ref(false)
 
-async function draw(): Promise<void> {
+async function draw(): Promise<boolean> {
   const { document } = props.plate
   const [columns, rows] = [columnsOf(document), rowsOf(document)]
   const width = (WIDTH - GAP * (columns - 1)) / columns
@@ -42,7 +42,7 @@ async function draw(): Promise<void> {
       ),
     )
     const target = canvas.value
-    if (pictures === OVERTAKEN || !target) return
+    if (pictures === OVERTAKEN || !target) return false
     target.width = WIDTH * pixels
     target.height = HEIGHT * pixels
     const context = target.getContext('2d')!
@@ -58,9 +58,10 @@ async function draw(): Promise<void> {
     // A plate that cannot be drawn says why when it is opened.
     failed.value = true
   }
+  return !failed.value
 }
 
-drawnInSight(canvas, () => [props.plate.revision, studies.figures], draw)
+drawnInSight(props.plate.id, canvas, () => [props.plate.revision, studies.figures], draw)
 </script>
 
 <template>

@@ -5,6 +5,7 @@ import { client, Problem, sendFile, take } from '@/api/client'
 import type { Study, StudyListed } from '@/api/types'
 import { save } from '@/handon/images'
 import { useArrival } from '@/stores/arrival'
+import { forgetPictures } from '@/stores/remembered'
 import { useStudy } from '@/stores/study'
 
 export function useStudies() {
@@ -72,6 +73,7 @@ export function useStudies() {
   const remove = ({ id, name }: StudyListed) =>
     attempt(async () => {
       await take(client.DELETE('/api/studies/{study_id}', at(id)))
+      forgetPictures()
       return `${name} was deleted. It can be brought back below for 30 days.`
     })
 

@@ -2,21 +2,7 @@ import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { blankDocument } from '@/api/blank'
 import { useHistory, type Step } from './history'
-
-/** What a browser keeps for a tab, with room for so many letters in all. */
-function tab(room = 5_000_000) {
-  const held = new Map<string, string>()
-  return {
-    getItem: (key: string) => held.get(key) ?? null,
-    setItem: (key: string, text: string) => {
-      const others = [...held].filter(([other]) => other !== key).map(([, held]) => held.length)
-      if (others.reduce((a, b) => a + b, text.length) > room)
-        throw new DOMException('full', 'QuotaExceededError')
-      held.set(key, text)
-    },
-    removeItem: (key: string) => held.delete(key),
-  }
-}
+import { kept } from './testing'
 
 const named = (name: string) => ({ ...blankDocument('t', 'x', 'y'), name })
 const step = (id: string, before: string, after: string): Step => ({
@@ -29,7 +15,8 @@ const table = (before: number, after: number): Step => ({ kind: 'table', id: 't'
 
 describe('the history of a study', () => {
   beforeEach(() => {
-    vi.stubGlobal('sessionStorage', tab())
+    vi.stubGlobal('sessionStorage', kept())
+    vi.stubGlobal('localStorage', kept())
     vi.useFakeTimers()
     setActivePinia(createPinia())
     useHistory().open('study')
@@ -92,7 +79,7 @@ describe('the history of a study', () => {
     let count = 0
     while (history.move(-1)) count++
     expect(count).toBe(200)
-    vi.stubGlobal('sessionStorage', tab(4000))
+    vi.stubGlobal('sessionStorage', kept(4000))
     setActivePinia(createPinia())
     useHistory().open('study')
     for (let k = 0; k < 150; k++) useHistory().record(table(k, k + 1))
@@ -103,13 +90,13 @@ describe('the history of a study', () => {
   })
 
   it('writes a step and not all of them', () => {
-    const kept = tab()
+    const held = kept()
     const writes: string[] = []
     vi.stubGlobal('sessionStorage', {
-      ...kept,
+      ...held,
       setItem: (key: string, text: string) => {
         writes.push(text)
-        kept.setItem(key, text)
+        held.setItem(key, text)
       },
     })
     const history = useHistory()

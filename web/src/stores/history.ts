@@ -6,6 +6,7 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import type { CategoryLook, FigureDocument, PlateDocument } from '@/api/types'
 import { VOCABULARY } from '@/model/vocabulary'
+import { forgetPictures } from './remembered'
 
 const MOST_STEPS = 200
 /** Changes of one control within this time are one step. */
@@ -128,6 +129,7 @@ export const useHistory = defineStore('history', () => {
     held.value -= steps.value.slice(0, held.value).filter(gone).length
     take(steps.value.filter((step) => !gone(step)))
     keep()
+    forgetPictures()
   }
 
   return { canUndo, canRedo, open, record, move, forget }
