@@ -111,7 +111,6 @@ def problem_of(error: BaseException) -> Problem:
             detail=error.remedy or None,
             row=error.row,
             column=error.column,
-            position=error.position if isinstance(error, ExpressionError) else None,
         )
     if isinstance(error, NotFoundError):
         return Problem(title=str(error), status=404)
@@ -121,7 +120,12 @@ def problem_of(error: BaseException) -> Problem:
         )
     if isinstance(error, SaidError):
         status = 507 if isinstance(error, StoreError) else 422
-        return Problem(title=error.message, status=status, detail=error.remedy or None)
+        return Problem(
+            title=error.message,
+            status=status,
+            detail=error.remedy or None,
+            position=error.position if isinstance(error, ExpressionError) else None,
+        )
     return Problem(
         title="Something went wrong on the server; nothing was changed.",
         status=500,

@@ -130,13 +130,16 @@ class EquationForm:
             if part.exact:
                 out.append(origin_text(value, style))
             elif part.raised:
-                out.append(f"{round_to_digits(value, digits):g}".replace("-", minus))
+                out.append(f"{value:.{digits}g}".replace("-", minus))
             else:
                 out.append(number_text(value, digits, style))
         text = "".join(out)
-        return text if style == "typographic" else _RAISED.sub(_plainly_raised, text)
+        if style == "typographic":
+            return text
+        return _RAISED.sub(_plainly_raised, text).translate(_PLAIN)
 
 
+_PLAIN = str.maketrans("−×", "-*")
 _RAISED = re.compile(r"\^\{([^{}]*)\}")
 
 

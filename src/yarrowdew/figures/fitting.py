@@ -66,6 +66,11 @@ class FitAsked:
     letters: Literal["x", "variables"] = "x"
     style: Style = "typographic"
 
+    @property
+    def spoken(self) -> str:
+        """What the family is called, with what was set about it."""
+        return self.family.spoken(self.settings or self.family.settings())
+
 
 @dataclass(frozen=True, slots=True)
 class Fitted:

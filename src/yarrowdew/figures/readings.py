@@ -20,6 +20,7 @@ from yarrowdew.figures.reading_off import Reader, equation_of
 from yarrowdew.figures.reports import (
     AssociationAnswer,
     CoefficientReport,
+    CorrelationReport,
     FitReport,
     SlopesAnswer,
     TrendAnswer,
@@ -124,6 +125,7 @@ def reading_of(fitted: Fitted) -> Reading:
 def _report(fitted: Fitted, fit: TrendFit) -> FitReport:
     asked, sample, x, y = fitted.asked, fitted.sample, fitted.x, fitted.y
     family = asked.family
+    settings = family.settings() if asked.settings is None else asked.settings
     coefficients = fit.coefficients(asked.level)
     correlation = pearson(sample, asked.level)
     low, high = fit.x_range
@@ -142,7 +144,7 @@ def _report(fitted: Fitted, fit: TrendFit) -> FitReport:
         coefficients=[
             CoefficientReport(
                 name=c.name,
-                label=family.coefficient_label(c.name),
+                label=family.coefficient_label(c.name, settings),
                 value=c.value,
                 se=c.se,
                 low=c.low,
@@ -150,6 +152,9 @@ def _report(fitted: Fitted, fit: TrendFit) -> FitReport:
                 was_given=c.was_given,
             )
             for c in coefficients
+        ],
+        correlations=[
+            CorrelationReport(one=one, other=other, r=r) for one, other, r in fit.correlations
         ],
         degrees_of_freedom=fit.degrees_of_freedom,
         r_squared=fit.r_squared,
@@ -192,7 +197,7 @@ def _answers(one: TrendReadings, colours: Groups | None, origins: Origins) -> li
     return [
         TrendAnswer(
             trend=one.fitted.place,
-            family_label=line.asked.family.label,
+            family_label=line.asked.spoken,
             group_code=colours.labels.index(line.group)
             if in_colour and colours is not None and line.group is not None
             else None,

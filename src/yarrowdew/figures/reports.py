@@ -20,6 +20,14 @@ class CoefficientReport(OnWire):
     """Whether it was set and not fitted."""
 
 
+class CorrelationReport(OnWire):
+    """How far two fitted coefficients go together."""
+
+    one: str
+    other: str
+    r: Number
+
+
 class ReadingReport(OnWire):
     """y at an x, with the interval of the mean and of a new row."""
 
@@ -68,6 +76,8 @@ class FitReport(OnWire):
     """How many rows were left out, by reason."""
     level: float
     coefficients: list[CoefficientReport]
+    correlations: list[CorrelationReport] = []
+    """Of every two fitted coefficients of a curve."""
     degrees_of_freedom: Number = None
     r_squared: Number = None
     adjusted_r_squared: Number = None

@@ -34,6 +34,13 @@ class ChoiceWords(OnWire):
     label: str
 
 
+class Beginning(OnWire):
+    """What a setting in words may begin from, and everything that this sets."""
+
+    label: str
+    sets: dict[str, str]
+
+
 class SettingWords(OnWire):
     """How one setting of a family is offered; see `Setting`."""
 
@@ -61,6 +68,7 @@ class SettingWords(OnWire):
     """The setting that says whether it counts rows or units of x."""
     below: str
     """The setting that it has to lie below."""
+    begins: list[Beginning]
 
     @classmethod
     def of(cls, name: str, said: Setting, hint: Any) -> SettingWords:
@@ -82,6 +90,7 @@ class SettingWords(OnWire):
             suffix=said.suffix,
             counted_by=said.counted_by,
             below=said.below,
+            begins=[Beginning(label=label, sets=dict(s)) for label, s in said.begins.items()],
         )
 
 
@@ -96,6 +105,8 @@ class FamilyWords(OnWire):
     is_smooth: bool
     is_usual: bool
     needs: list[Needs]
+    said_by: str
+    """The setting in whose words it is said; empty where its label says it."""
     settings: list[SettingWords]
 
     @classmethod
@@ -110,6 +121,7 @@ class FamilyWords(OnWire):
             is_smooth=family.is_smooth,
             is_usual=family.is_usual,
             needs=list(family.needs),
+            said_by=family.said_by,
             settings=[
                 SettingWords.of(name, said, hint)
                 for name, (said, _, hint) in family.declared().items()

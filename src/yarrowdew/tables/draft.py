@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 import polars as pl
 
+from yarrowdew.core.errors import SaidError
 from yarrowdew.tables.drafting import Cell, Compared, DraftState, Held, UnreadRows, sources_known
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.expressions import derive, sources_of
@@ -256,7 +257,7 @@ class Draft(DraftState):
                 if not changed & {name, *sources_of(table, held.recipe)}:
                     continue
                 derived = derive(table, held.recipe)
-            except TableError:
+            except SaidError:
                 values = self.column(name)
                 nothing = pl.Series(name, [None] * len(self.ids), dtype=values.dtype)
                 self._set(name, held.variable.kind, nothing, None)

@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 import polars as pl
 
+from yarrowdew.core.errors import SaidError
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.expressions import sources_of
 from yarrowdew.tables.table import (
@@ -201,5 +202,5 @@ def sources_known(table: Table, recipe: str) -> tuple[str, ...]:
     """What a recipe looks at; nothing where a source has gone, so that it can be made no more."""
     try:
         return sources_of(table, recipe)
-    except TableError:
+    except SaidError:
         return ()

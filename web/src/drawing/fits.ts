@@ -16,6 +16,7 @@ const NOT_OF_PLANES = {
   left_out_error: null,
   parameters: null,
   r: null,
+  correlations: [],
   r_low: null,
   r_high: null,
 }

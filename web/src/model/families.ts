@@ -1,5 +1,5 @@
 /** Families of trends, as the server declares them. */
-import type { FamilyWords } from '@/api/types'
+import type { FamilyWords, Trend } from '@/api/types'
 import { VOCABULARY } from './vocabulary'
 
 export const FAMILIES: readonly FamilyWords[] = VOCABULARY.families
@@ -14,3 +14,9 @@ export const familyOf = (name: string): FamilyWords =>
   byName.get(name) ?? { ...FAMILIES[0], name, label: name, note: '', settings: [] }
 
 export const familyLabel = (name: string): string => familyOf(name).label
+
+/** What a trend is called, with what was set about it. */
+export function trendLabel({ family, settings }: Pick<Trend, 'family' | 'settings'>): string {
+  const { said_by, label } = familyOf(family)
+  return (said_by && (settings as Record<string, unknown>)[said_by]?.toString()) || label
+}

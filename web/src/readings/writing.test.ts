@@ -24,6 +24,7 @@ const REPORT: FitReport = {
     },
     { name: 'b', label: 'Slope b', value: 2, se: 0.5, low: 1, high: 3, was_given: false },
   ],
+  correlations: [],
   degrees_of_freedom: 1202,
   r_squared: 0.64,
   adjusted_r_squared: 0.639,

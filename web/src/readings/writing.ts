@@ -50,6 +50,8 @@ export function detailLines(report: FitReport): Line[] {
     ['AICc', report.aicc, short],
     ['Degrees of freedom', report.degrees_of_freedom, short],
   ]
+  for (const { one, other, r } of report.correlations ?? [])
+    if (r !== null) lines.push({ label: `r of ${one} and ${other}`, value: shareText(r) })
   const { f, df_fit, degrees_of_freedom: df } = report as FTested
   if (f != null && df_fit != null && df != null)
     lines.push({ label: `F(${df_fit}, ${df})`, value: short(f) })

@@ -1,7 +1,7 @@
 /** What can stand in each part of the statement. */
 import type { FigureDocument, Trend, VariableSummary } from '@/api/types'
 import { levelText } from '@/drawing/text/numbers'
-import { FAMILIES, familyLabel } from '@/model/families'
+import { FAMILIES, trendLabel } from '@/model/families'
 import { inSentence, KIND_SIGNS, onAxis } from '@/model/words'
 
 export interface Option<Value> {
@@ -109,7 +109,7 @@ export const DIAGONALS: Option<Matrix['diagonal']>[] = [
 /** A region's content as it reads in the statement. */
 export function regionLabel(matrix: Matrix, region: 'above' | 'below'): string {
   const content = matrix[region]
-  if (content === 'trend') return `points with a ${familyLabel(matrix.trend.family)}`
+  if (content === 'trend') return `points with a ${trendLabel(matrix.trend)}`
   return ABOVE_BELOW.find(({ value }) => value === content)!.label
 }
 

@@ -6,13 +6,16 @@
 import { computed } from 'vue'
 import { blankSettings } from '@/api/blank'
 import type { SettingWords } from '@/api/types'
+import { fitsOf } from '@/drawing/fits'
 import { familyOf } from '@/model/families'
 import { useFigure } from '@/stores/figure'
 import { inSentence } from '@/model/words'
 import UiChoice from '@/ui/UiChoice.vue'
 import UiPlace from '@/ui/UiPlace.vue'
 import UiRow from '@/ui/UiRow.vue'
+import UiSelect from '@/ui/UiSelect.vue'
 import UiSlider from '@/ui/UiSlider.vue'
+import UiText from '@/ui/UiText.vue'
 import { rangeOf, settingText, sliderPlace, sliderValue } from './settings'
 
 type Value = string | number | null
@@ -36,7 +39,27 @@ const span = computed(() => {
 const isDate = computed(() => figure.drawn?.answer.x.variable.kind === 'date')
 /** Controls in their order; numbers to be typed stand side by side. */
 const typed = computed(() => declared.value.filter(({ control }) => control === 'number'))
-const others = computed(() => declared.value.filter(({ control }) => control !== 'number'))
+const worded = computed(() => declared.value.filter(({ control }) => control === 'text'))
+const others = computed(() =>
+  declared.value.filter(({ control }) => control === 'choice' || control === 'slider'),
+)
+
+/** What is wrong with what was typed, where no line could be fitted. */
+const problem = computed(() => {
+  const drawn = figure.drawn
+  if (!drawn || drawn.document.trends[props.trend]?.settings !== trend.value.settings) return ''
+  const own = fitsOf(drawn.answer).filter((fit) => fit.trend === props.trend)
+  return own.every(({ report }) => report.problem) ? (own[0]?.report.problem ?? '') : ''
+})
+
+const begunFrom = ({ begins }: SettingWords): string | null =>
+  begins.find(({ sets }) => Object.entries(sets).every(([name, to]) => held.value[name] === to))
+    ?.label ?? null
+
+function begin({ begins }: SettingWords, label: string | null): void {
+  const chosen = begins.find((one) => one.label === label)
+  if (chosen) tune(chosen.sets)
+}
 
 const numberOf = ({ name }: SettingWords): number | null => held.value[name] as number | null
 const countsX = ({ counted_by }: SettingWords): boolean => held.value[counted_by] === 'x'
@@ -87,6 +110,27 @@ function check(setting: SettingWords, value: number | null): string {
       @update:model-value="tune({ [one.name]: $event })"
     />
   </UiRow>
+  <template v-for="(one, i) in worded" :key="one.name">
+    <UiSelect
+      v-if="one.begins.length"
+      label="Begin from"
+      :model-value="begunFrom(one)"
+      :options="[
+        ...(begunFrom(one) === null ? [{ value: null, label: 'your own' }] : []),
+        ...one.begins.map(({ label }) => ({ value: label, label })),
+      ]"
+      @update:model-value="begin(one, $event)"
+    />
+    <UiText
+      :label="one.label"
+      :model-value="String(held[one.name] ?? '')"
+      :placeholder="one.free"
+      :maxlength="500"
+      :hint="one.says"
+      :error="i ? '' : problem"
+      @update:model-value="tune({ [one.name]: $event })"
+    />
+  </template>
   <template v-for="one in others" :key="one.name">
     <UiChoice
       v-if="one.control === 'choice'"

@@ -14,6 +14,7 @@ from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.protocol import (
     BandKind,
     Coefficient,
+    Correlation,
     Crossing,
     Interval,
     Scatter,
@@ -26,6 +27,7 @@ __all__ = [
     "BandKind",
     "BaseFit",
     "Coefficient",
+    "Correlation",
     "Crossing",
     "Interval",
     "Scatter",
@@ -114,6 +116,11 @@ class BaseFit:
 
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
         """Return none, unless the family has coefficients."""
+        return ()
+
+    @property
+    def correlations(self) -> tuple[Correlation, ...]:
+        """None, unless the family tells them."""
         return ()
 
     def predict(self, x: Array) -> Array:

@@ -12,7 +12,7 @@ from yarrowdew.core.sample import Sample
 from yarrowdew.core.trends.base import TrendFit, Units
 
 Needs = Literal["positive x", "positive y"]
-Control = Literal["slider", "number", "choice"]
+Control = Literal["slider", "number", "choice", "text"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -47,6 +47,10 @@ class Setting:
         The setting that says whether it is counted in rows or in units of x.
     below : str
         The setting that it has to lie below.
+    begins : mapping of str to mapping
+        Of words: what is offered to begin from, and what that sets.
+    is_words : bool
+        Whether it is typed in words, and not a number.
     """
 
     label: str
@@ -63,10 +67,14 @@ class Setting:
     unit: Literal["", "x", "y"] = ""
     counted_by: str = ""
     below: str = ""
+    begins: Mapping[str, Mapping[str, str]] = field(default_factory=dict)
+    is_words: bool = False
 
     @property
     def control(self) -> Control:
         """By what it is set."""
+        if self.is_words:
+            return "text"
         return "choice" if self.choices else "slider" if self.slider else "number"
 
     def refuses(self, value: object) -> str:
@@ -74,6 +82,9 @@ class Setting:
         if self.choices:
             named = " or ".join(map(str, self.choices))
             return "" if value in self.choices else f"Choose {named}."
+        if self.is_words:
+            too_long = not isinstance(value, str) or len(value) > LONGEST_WORDS
+            return f"Write up to {LONGEST_WORDS:,} characters." if too_long else ""
         if not isinstance(value, int | float) or not math.isfinite(value):
             return "Give a number."
         if self.above is not None and not value > self.above:
@@ -88,9 +99,14 @@ class Setting:
         return ""
 
 
+LONGEST_WORDS = 500
+
+
 def setting(default: Any, label: str, says: str, **more: Any) -> Any:
     """Make a field of a family's settings."""
-    return field(default=default, metadata={"setting": Setting(label=label, says=says, **more)})
+    words = isinstance(default, str) and not more.get("choices")
+    said = Setting(label=label, says=says, is_words=words, **more)
+    return field(default=default, metadata={"setting": said})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -154,6 +170,12 @@ class Family(Generic[Settings]):
         What of it *compare forms* tries.
     coefficient_labels : mapping of str to str
         What its coefficients are called beside their letters.
+    takes_units : bool
+        Whether very large or small values are fitted in other units, and brought back.
+    said_by : str
+        The setting in whose words it is said, where its label says too little.
+    meanings : callable
+        From settings to what coefficients are called, where that depends on them.
     """
 
     name: str
@@ -173,6 +195,9 @@ class Family(Generic[Settings]):
     needs: tuple[Needs, ...] = ()
     candidates: tuple[Candidate[Settings], ...] = ()
     coefficient_labels: Mapping[str, str] = field(default_factory=dict)
+    takes_units: bool = True
+    said_by: str = ""
+    meanings: Callable[[Settings], Mapping[str, str]] = lambda _: {}
 
     @property
     def with_article(self) -> str:
@@ -180,10 +205,15 @@ class Family(Generic[Settings]):
         vowel = self.label[0] in "aeioS"  # "an S-curve" is said as "an ess-curve"
         return f"{'An' if vowel else 'A'} {self.label}"
 
-    def coefficient_label(self, name: str) -> str:
+    def spoken(self, settings: Settings) -> str:
+        """What it is called with these settings."""
+        return str(getattr(settings, self.said_by)) if self.said_by else self.label
+
+    def coefficient_label(self, name: str, settings: Settings | None = None) -> str:
         """What a coefficient is called; numbers stand lowered."""
         lowered = f"{name[0]}_{{{name[1:]}}}" if name[1:].isdigit() else name
-        return self.coefficient_labels.get(name, lowered)
+        own = {} if settings is None else self.meanings(settings)
+        return {**self.coefficient_labels, **own}.get(name, lowered)
 
     def declared(self) -> dict[str, tuple[Setting, Field[Any], Any]]:
         """What may be set: by name its declaration, its field and its type."""
@@ -236,7 +266,11 @@ class Family(Generic[Settings]):
 
 def _like(hint: Any, value: Any) -> Any:
     """A value that was typed, as its setting holds it: "2" for a choice of numbers is 2."""
-    if not isinstance(value, str) or (get_origin(hint) is Literal and value in get_args(hint)):
+    if (
+        not isinstance(value, str)
+        or hint is str
+        or (get_origin(hint) is Literal and value in get_args(hint))
+    ):
         return value
     try:
         number = float(value)

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 import scipy
@@ -24,6 +25,7 @@ from yarrowdew.core.trends.base import (
     BandKind,
     BaseFit,
     Coefficient,
+    Correlation,
     Interval,
     mean_one,
     spread_of,
@@ -41,6 +43,10 @@ _MOST_SEARCHED = 100_000
 """Above, the minimum is searched for over so many rows, and descended to from there over all."""
 _STRETCH = 200_000
 _FAR = 1e100
+_DETERMINED = 1e-9
+"""A column of the Jacobian that lies within so much of the others says nothing of its own."""
+_TAKES_PART = 0.1
+_AS_GOOD = 1e-9
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -72,6 +78,18 @@ class NonlinearFit(BaseFit):
     inverse: Array
     equation: Callable[[Array], EquationForm]
     meaning: str
+
+    @property
+    def correlations(self) -> tuple[Correlation, ...]:
+        """Of every two coefficients that were fitted, from the inverse of JᵀWJ."""
+        sizes = np.sqrt(np.diag(self.inverse))
+        r = self.inverse / np.outer(sizes, sizes)
+        names = [self.names[i] for i in self.free]
+        return tuple(
+            Correlation(names[i], names[j], float(r[i, j]))
+            for i in range(len(names))
+            for j in range(i + 1, len(names))
+        )
 
     @property
     def p_value(self) -> float | None:
@@ -148,10 +166,13 @@ def fit_curve(
     equation: Callable[[Array], EquationForm],
     meaning: str,
     check: Callable[[Array], None] = lambda _: None,
+    bounds: tuple[Array, Array] | None = None,
 ) -> NonlinearFit:
     """Fit a curve by (weighted) least squares, from the best of several starting values.
 
-    `check` raises FitError for coefficients that the rows cannot have meant.
+    `check` raises FitError for coefficients that the rows cannot have meant. A coefficient that
+    comes to lie at one of its `bounds`, shape (coefficients,) each, is held there like one that was
+    given.
 
     Raises
     ------
@@ -159,23 +180,25 @@ def fit_curve(
         If no starting value leads to a minimum with finite, determined coefficients.
     """
     best: tuple[float, Array] | None = None
+    least = partial(_least, bounds=bounds)
     few = _some_of(sample)
     for start in starts:
         if not np.isfinite(start).all():
             continue
-        sse, values = _least(few, start, list(free), curve, slopes)
+        sse, values = least(few, start, list(free), curve, slopes)
         if np.isfinite(sse) and (best is None or sse < best[0] * (1 - 1e-12)):
             best = sse, values
     if best is not None and few is not sample:
         check(best[1])
         if sample.n <= _MOST_SEARCHED:
-            best = _least(sample, best[1], list(free), curve, slopes)
+            best = least(sample, best[1], list(free), curve, slopes)
         else:
             more = _some_of(sample, _MOST_SEARCHED)
-            best = _least(more, best[1], list(free), curve, slopes)
+            best = least(more, best[1], list(free), curve, slopes)
             best = _descended(sample, best[1], list(free), curve, slopes)
     if best is None or best[0] >= _FAR:
         raise FitError(f"{what} could not be fitted to these rows.", "Choose another form.")
+    free = _inside(sample, best, free, curve, bounds)
     sse, values = best
     check(values)
     if sample.n <= _MOST_SEARCHED:
@@ -183,7 +206,7 @@ def fit_curve(
         triangle = _jacobian(values, sample.x, root, list(free), slopes)
     else:
         triangle = _triangle(sample, values, list(free), slopes)
-    inverse = _inverse(triangle, what)
+    inverse = _inverse(triangle, what, [names[i] for i in free])
     return NonlinearFit(
         family=family,
         n=sample.n,
@@ -214,7 +237,13 @@ def _some_of(sample: Sample, most: int = _ENOUGH) -> Sample:
 
 
 def _least(
-    sample: Sample, start: Array, free: list[int], curve: Curve, slopes: Slopes
+    sample: Sample,
+    start: Array,
+    free: list[int],
+    curve: Curve,
+    slopes: Slopes,
+    *,
+    bounds: tuple[Array, Array] | None,
 ) -> tuple[float, Array]:
     """Find the least residual sum of squares from one starting value, and where it is."""
     root = np.sqrt(mean_one(sample))
@@ -233,10 +262,15 @@ def _least(
     def jacobian(some: Array) -> Array:
         return _jacobian(full(some), sample.x, root, free, slopes)
 
+    low, high = (-np.inf, np.inf) if bounds is None else (bounds[0][free], bounds[1][free])
+    if not free:
+        off = residual(start[free])
+        return float(np.dot(off, off)), start
     solved = scipy.optimize.least_squares(
         residual,
-        start[free],
+        np.clip(start[free], low, high),
         jacobian,
+        bounds=(low, high),
         method="trf",
         x_scale="jac",
         xtol=1e-12,
@@ -244,7 +278,7 @@ def _least(
         gtol=1e-12,
         max_nfev=_TRIES if sample.n <= _ENOUGH else _TRIES // 5,
     )
-    some = _finished(solved.x, residual, jacobian)
+    some = _finished(solved.x, residual, jacobian, (low, high))
     r = residual(some)
     return float(np.dot(r, r)), full(some)
 
@@ -277,6 +311,16 @@ def _triangle(sample: Sample, values: Array, free: list[int], slopes: Slopes) ->
     return r
 
 
+def _total(sample: Sample, values: Array, curve: Curve) -> float:
+    """Residual sum of squares."""
+    found = 0.0
+    for x, y, root in _parts(sample):
+        with np.errstate(all="ignore"):
+            off = (curve(values, x) - y) * root
+        found += float(np.dot(off, off))
+    return found if np.isfinite(found) else np.inf
+
+
 def _descended(
     sample: Sample, start: Array, free: list[int], curve: Curve, slopes: Slopes
 ) -> tuple[float, Array]:
@@ -285,16 +329,7 @@ def _descended(
     Each step solves the least-squares problem by QR over stretches of rows; it is halved while it
     does not make the residuals smaller.
     """
-
-    def total(values: Array) -> float:
-        found = 0.0
-        for x, y, root in _parts(sample):
-            with np.errstate(all="ignore"):
-                off = (curve(values, x) - y) * root
-            found += float(np.dot(off, off))
-        return found if np.isfinite(found) else np.inf
-
-    values, least = start.copy(), total(start)
+    values, least = start.copy(), _total(sample, start, curve)
     k = len(free)
     for _ in range(_FINISHING_STEPS):
         r: Array = np.zeros((0, k + 1))
@@ -307,7 +342,7 @@ def _descended(
         for halving in range(8):
             tried = values.copy()
             tried[free] -= step * 0.5**halving
-            now = total(tried)
+            now = _total(sample, tried, curve)
             if now < least:
                 break
         else:
@@ -329,7 +364,10 @@ def _jacobian(
 
 
 def _finished(
-    some: Array, residual: Callable[[Array], Array], jacobian: Callable[[Array], Array]
+    some: Array,
+    residual: Callable[[Array], Array],
+    jacobian: Callable[[Array], Array],
+    ends: tuple[Array | float, Array | float],
 ) -> Array:
     """Take Gauss–Newton steps for as long as they make the residuals smaller."""
     r = residual(some)
@@ -337,7 +375,7 @@ def _finished(
     for _ in range(_FINISHING_STEPS):
         j = jacobian(some)
         step = np.linalg.lstsq(j, r, rcond=None)[0]
-        tried = some - step
+        tried = np.clip(some - step, *ends)
         r = residual(tried)
         now = float(np.dot(r, r))
         if not now < least:
@@ -346,7 +384,35 @@ def _finished(
     return some
 
 
-def _inverse(jacobian: Array, what: str) -> Array:
+def _inside(
+    sample: Sample,
+    best: tuple[float, Array],
+    free: tuple[int, ...],
+    curve: Curve,
+    bounds: tuple[Array, Array] | None,
+) -> tuple[int, ...]:
+    """Coefficients that do not lie at the end of where they may; the others are set there.
+
+    One lies at an end if it can be put there and the residuals are not larger.
+    """
+    if bounds is None:
+        return free
+    least, values = best
+    kept = []
+    for i in free:
+        own = float(values[i])
+        ends = [float(end[i]) for end in bounds if np.isfinite(end[i])]
+        for end in sorted(ends, key=lambda end: abs(own - end)):
+            values[i] = end
+            if _total(sample, values, curve) <= least * (1 + _AS_GOOD):
+                break
+        else:
+            values[i] = own
+            kept.append(i)
+    return tuple(kept)
+
+
+def _inverse(jacobian: Array, what: str, names: Sequence[str]) -> Array:
     """(JᵀJ)⁻¹ by QR, on columns of unit length.
 
     Raises
@@ -355,14 +421,28 @@ def _inverse(jacobian: Array, what: str) -> Array:
         If the data do not determine the coefficients.
     """
     lengths = np.sqrt((jacobian * jacobian).sum(axis=0))
-    problem = FitError(
-        f"{what} is not determined by these rows: quite different curves fit them as well.",
-        "Give one of its ends, add rows where the curve bends, or choose a simpler form.",
-    )
-    if not (np.isfinite(lengths).all() and (lengths > 0).all()):
-        raise problem
+    idle = [name for name, length in zip(names, lengths, strict=True) if not length > 0]
+    if idle:
+        raise _undetermined(what, f"{_listed(idle)} can be anything, and the curve stays as it is")
+    if not np.isfinite(lengths).all():
+        raise _undetermined(what, "quite different curves fit them as well")
     r = linalg.qr(jacobian / lengths, mode="r")[0][: len(lengths)]
-    if abs(np.diag(r)).min() < 1e-9:
-        raise problem
+    if len(r) < len(lengths) or abs(np.diag(r)).min() < _DETERMINED:
+        # Along this direction the coefficients change and the curve does not.
+        direction = np.abs(linalg.svd(jacobian / lengths)[2][-1])
+        which = [name for name, part in zip(names, direction, strict=True) if part > _TAKES_PART]
+        said = f"{_listed(which)} can change together, and the curve stays as it is"
+        raise _undetermined(what, said)
     upper = linalg.solve_triangular(r, np.eye(len(lengths)))
     return np.asarray((upper @ upper.T) / np.outer(lengths, lengths))
+
+
+def _undetermined(what: str, why: str) -> FitError:
+    return FitError(
+        f"{what} is not determined by these rows: {why}.",
+        "Give one of them, add rows where the curve bends, or choose a simpler form.",
+    )
+
+
+def _listed(names: Sequence[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"

@@ -54,6 +54,14 @@ class Coefficient:
         return cls(name, value, None, None, None, was_given=True)
 
 
+class Correlation(NamedTuple):
+    """How far two fitted coefficients go together: near ±1, the rows tell only their balance."""
+
+    one: str
+    other: str
+    r: float
+
+
 @dataclass(frozen=True, slots=True)
 class Crossing:
     """Where a trend reaches a level of y.
@@ -143,6 +151,10 @@ class TrendFit(Protocol):
 
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
         """Coefficients with intervals at `level`."""
+
+    @property
+    def correlations(self) -> tuple[Correlation, ...]:
+        """Of every two coefficients that were fitted, where that is worth telling."""
 
     def predict(self, x: Array) -> Array:
         """Fitted y at each x, shape (m,); NaN where the trend has no place."""

@@ -14,6 +14,7 @@ from yarrowdew.core.sample import Sample
 from yarrowdew.core.trends import (
     balanced,
     exponential,
+    formula,
     local,
     logarithmic,
     moving_average,
@@ -51,6 +52,7 @@ for _module in (
     moving_average,
     resistant,
     balanced,
+    formula,
 ):
     register(_module.FAMILY)
 for _found in entry_points(group="yarrowdew.families"):
@@ -93,8 +95,9 @@ def fit_trend(sample: Sample, family: str, settings: Any = None) -> TrendFit:
     of = family_of(family)
     settings = of.settings() if settings is None else settings
     with computed(of.with_article):
-        x = 0 if of.takes_logs_of_x else exponent_of(sample.x)
-        y = exponent_of(sample.y)
+        own = of.takes_units
+        x = 0 if of.takes_logs_of_x or not own else exponent_of(sample.x)
+        y = exponent_of(sample.y) if own else 0
         weight = 0 if sample.weights is None else exponent_of(sample.weights)
         if x == y == weight == 0:
             fit = of.fit(sample, settings)

@@ -18,6 +18,7 @@ from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
     BandKind,
     Coefficient,
+    Correlation,
     Crossing,
     Interval,
     TrendFit,
@@ -136,6 +137,11 @@ class ScaledFit:
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
         """Coefficients in units of the data."""
         return tuple(self._coefficient(c) for c in self.inner.coefficients(level))
+
+    @property
+    def correlations(self) -> tuple[Correlation, ...]:
+        """Of coefficients; they have no units."""
+        return self.inner.correlations
 
     def predict(self, x: Array) -> Array:
         """Fitted y at each x."""

@@ -10,6 +10,7 @@ from typing import Annotated, Any, Literal, TypeVar
 from pydantic import BeforeValidator, Field
 
 from yarrowdew.core.trends import FAMILIES, Family, Setting, family_of
+from yarrowdew.core.trends.family import LONGEST_WORDS
 from yarrowdew.figures.document.base import DocumentPart, public
 from yarrowdew.figures.wire import made_model
 
@@ -53,6 +54,8 @@ _MODELS: dict[type[Any], type[FamilySettings]] = {}
 def _field(said: Setting, default: Any) -> Any:
     if said.choices:
         return Field(default=default, description=said.says)
+    if said.is_words:
+        return Field(default=default, description=said.says, max_length=LONGEST_WORDS)
     return Field(
         default=default,
         description=said.says,

@@ -7,11 +7,11 @@ from dataclasses import dataclass
 
 import polars as pl
 
+from yarrowdew.core.expressions.parsing import parsed
+from yarrowdew.core.expressions.tree import ExpressionError, Name, Node, Type, parts_of
 from yarrowdew.tables.expressions.checking import checked
 from yarrowdew.tables.expressions.compiling import worked_out
 from yarrowdew.tables.expressions.functions import FUNCTIONS
-from yarrowdew.tables.expressions.parsing import parsed
-from yarrowdew.tables.expressions.tree import ExpressionError, Name, Node, Type, parts_of
 from yarrowdew.tables.kinds import MOST_CATEGORIES
 from yarrowdew.tables.table import Kind, Table
 

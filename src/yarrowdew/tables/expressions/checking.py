@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.expressions.functions import FUNCTIONS
-from yarrowdew.tables.expressions.tree import (
+from yarrowdew.core.expressions.tree import (
     Arithmetic,
     Call,
     Comparison,
@@ -19,6 +17,8 @@ from yarrowdew.tables.expressions.tree import (
     Sign,
     Type,
 )
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.expressions.functions import FUNCTIONS
 from yarrowdew.tables.expressions.typed import Checked, alike, need
 from yarrowdew.tables.kinds import of_kind
 from yarrowdew.tables.table import Table

@@ -7,8 +7,7 @@ from collections.abc import Callable
 import polars as pl
 from polars import selectors
 
-from yarrowdew.tables.expressions.functions import FUNCTIONS
-from yarrowdew.tables.expressions.tree import (
+from yarrowdew.core.expressions.tree import (
     Arithmetic,
     Call,
     Comparison,
@@ -20,6 +19,7 @@ from yarrowdew.tables.expressions.tree import (
     Sign,
     Type,
 )
+from yarrowdew.tables.expressions.functions import FUNCTIONS
 from yarrowdew.tables.expressions.typed import Checked
 from yarrowdew.tables.kinds import of_kind
 from yarrowdew.tables.table import Table, Variable

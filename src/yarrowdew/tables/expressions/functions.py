@@ -8,7 +8,7 @@ from itertools import pairwise
 
 import polars as pl
 
-from yarrowdew.tables.expressions.tree import Call, ExpressionError, Type
+from yarrowdew.core.expressions.tree import Call, ExpressionError, Type
 from yarrowdew.tables.expressions.typed import Checked, alike, need
 from yarrowdew.tables.kinds import MOST_CATEGORIES
 

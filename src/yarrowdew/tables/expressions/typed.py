@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime as dt
 from dataclasses import dataclass, replace
 
-from yarrowdew.tables.expressions.tree import ExpressionError, Node, Type
+from yarrowdew.core.expressions.tree import ExpressionError, Node, Type
 from yarrowdew.tables.table import Variable
 
 

@@ -1,7 +1,7 @@
 /** The sentence of a figure of one pair of axes. */
 import { blankColour, blankTrend, setFamily as giveFamily } from '@/api/blank'
 import type { FigureDocument, Trend } from '@/api/types'
-import { familyLabel } from '@/model/families'
+import { trendLabel } from '@/model/families'
 import { filterWords } from '@/statement/filter-words'
 import {
   axisOptions,
@@ -87,7 +87,7 @@ function trendParts(ground: Ground, trend: Trend, place: number): StatementPart[
     text(place ? ' · and ' : ' · trend: '),
     choice<string | null>({
       label: 'Trend',
-      text: familyLabel(trend.family),
+      text: trendLabel(trend),
       options: familyOptions,
       chosen: trend.family,
       choose: (family) =>

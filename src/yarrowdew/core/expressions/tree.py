@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from yarrowdew.tables.errors import TableError
+from yarrowdew.core.errors import SaidError
 
 
 class Type(StrEnum):
@@ -17,7 +17,7 @@ class Type(StrEnum):
     TRUTH = "yes or no"
 
 
-class ExpressionError(TableError):
+class ExpressionError(SaidError):
     """An expression that cannot be evaluated.
 
     Parameters

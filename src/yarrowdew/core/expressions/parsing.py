@@ -1,7 +1,7 @@
 """From the text of an expression to its tree: a small parser of our own.
 
-The syntax is Python's own arithmetic: ``2 * yield / {air temperature} ** 2``, comparisons, ``and``,
-``or``, ``not``, and functions. Names with spaces stand in braces; a brace that is part of a name is
+The syntax is that of arithmetic: ``2 * yield / {air temperature} ** 2``, comparisons, ``and``,
+``or``, ``not``, and functions; a power may be written ``^``. Names with spaces stand in braces; a brace that is part of a name is
 written twice. Nothing is ever handed to Python to be run: what is not in the grammar is refused with
 its place.
 """
@@ -13,7 +13,7 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from yarrowdew.tables.expressions.tree import (
+from yarrowdew.core.expressions.tree import (
     Arithmetic,
     Call,
     Comparison,
@@ -46,7 +46,7 @@ _TOKEN = re.compile(
     r"(?P<number>\d+\.?\d*(?:[eE][+-]?\d+)?|\.\d+(?:[eE][+-]?\d+)?)"
     r"|(?P<name>[^\W\d]\w*|\{(?:[^{}]|\{\{|\}\})*\})"
     r"|(?P<text>'[^']*'|\"[^\"]*\")"
-    r"|(?P<mark>\*\*|//|<=|>=|==|!=|[-+*/%<>(),])"
+    r"|(?P<mark>\*\*|//|<=|>=|==|!=|[-+*/%<>(),^])"
     r")"
 )
 
@@ -142,7 +142,7 @@ class _Parser:
 
     def _power(self) -> Node:
         base = self._atom()
-        token = self._take("**")
+        token = self._take("**", "^")
         if token is None:
             return base
         # As in Python: 2 ** 3 ** 2 is 2 ** 9, and -2 ** 2 is -4.
