@@ -179,6 +179,7 @@ def _report(fitted: Fitted, fit: TrendFit) -> FitReport:
                 y.variable,
                 high - low,
                 asked.level,
+                settings,
             )
         ),
         assumptions=list(fit.assumptions),

@@ -156,8 +156,8 @@ class Family(Generic[Settings]):
         Whether it is a line, with an intercept and one slope.
     least_squares_line : bool
         Whether its slopes are compared between groups, and its rows searched for a bend.
-    r_squared_about : {"mean", "zero"}
-        What R² is measured about.
+    r_squared_about : {"mean", "zero", "nothing"}
+        What R² is measured about; nothing where a trend is not of means.
     is_smooth : bool
         Whether it has no formula, and R² is told as a share of variation.
     is_usual : bool
@@ -188,7 +188,7 @@ class Family(Generic[Settings]):
     has_band: bool = True
     one_slope: bool = False
     least_squares_line: bool = False
-    r_squared_about: Literal["mean", "zero"] = "mean"
+    r_squared_about: Literal["mean", "zero", "nothing"] = "mean"
     is_smooth: bool = False
     is_usual: bool = False
     takes_logs_of_x: bool = False

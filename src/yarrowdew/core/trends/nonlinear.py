@@ -30,6 +30,7 @@ from yarrowdew.core.trends.base import (
     mean_one,
     spread_of,
 )
+from yarrowdew.core.trends.determined import inverse_of
 
 Curve = Callable[[Array, Array], Array]
 """From coefficients, shape (p,), and x, shape (m,), to y, shape (m,)."""
@@ -43,9 +44,6 @@ _MOST_SEARCHED = 100_000
 """Above, the minimum is searched for over so many rows, and descended to from there over all."""
 _STRETCH = 200_000
 _FAR = 1e100
-_DETERMINED = 1e-9
-"""A column of the Jacobian that lies within so much of the others says nothing of its own."""
-_TAKES_PART = 0.1
 _AS_GOOD = 1e-9
 
 
@@ -206,7 +204,7 @@ def fit_curve(
         triangle = _jacobian(values, sample.x, root, list(free), slopes)
     else:
         triangle = _triangle(sample, values, list(free), slopes)
-    inverse = _inverse(triangle, what, [names[i] for i in free])
+    inverse = inverse_of(triangle, what, [names[i] for i in free])
     return NonlinearFit(
         family=family,
         n=sample.n,
@@ -410,39 +408,3 @@ def _inside(
             values[i] = own
             kept.append(i)
     return tuple(kept)
-
-
-def _inverse(jacobian: Array, what: str, names: Sequence[str]) -> Array:
-    """(JᵀJ)⁻¹ by QR, on columns of unit length.
-
-    Raises
-    ------
-    FitError
-        If the data do not determine the coefficients.
-    """
-    lengths = np.sqrt((jacobian * jacobian).sum(axis=0))
-    idle = [name for name, length in zip(names, lengths, strict=True) if not length > 0]
-    if idle:
-        raise _undetermined(what, f"{_listed(idle)} can be anything, and the curve stays as it is")
-    if not np.isfinite(lengths).all():
-        raise _undetermined(what, "quite different curves fit them as well")
-    r = linalg.qr(jacobian / lengths, mode="r")[0][: len(lengths)]
-    if len(r) < len(lengths) or abs(np.diag(r)).min() < _DETERMINED:
-        # Along this direction the coefficients change and the curve does not.
-        direction = np.abs(linalg.svd(jacobian / lengths)[2][-1])
-        which = [name for name, part in zip(names, direction, strict=True) if part > _TAKES_PART]
-        said = f"{_listed(which)} can change together, and the curve stays as it is"
-        raise _undetermined(what, said)
-    upper = linalg.solve_triangular(r, np.eye(len(lengths)))
-    return np.asarray((upper @ upper.T) / np.outer(lengths, lengths))
-
-
-def _undetermined(what: str, why: str) -> FitError:
-    return FitError(
-        f"{what} is not determined by these rows: {why}.",
-        "Give one of them, add rows where the curve bends, or choose a simpler form.",
-    )
-
-
-def _listed(names: Sequence[str]) -> str:
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"

@@ -13,6 +13,7 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Sample
 from yarrowdew.core.trends import (
     balanced,
+    broken,
     exponential,
     formula,
     local,
@@ -21,10 +22,12 @@ from yarrowdew.core.trends import (
     origin,
     polynomial,
     power,
+    quantile,
     resistant,
     s_curve,
     spline,
     straight,
+    wave,
 )
 from yarrowdew.core.trends.base import TrendFit
 from yarrowdew.core.trends.family import Family
@@ -52,6 +55,9 @@ for _module in (
     moving_average,
     resistant,
     balanced,
+    quantile,
+    broken,
+    wave,
     formula,
 ):
     register(_module.FAMILY)

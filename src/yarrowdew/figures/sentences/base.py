@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from yarrowdew.core.equation import number_text
 from yarrowdew.core.trends import Coefficient, Family
@@ -26,6 +27,8 @@ class ToSay:
     x_span : float
         Range of x in the data, from which the step that is spoken of is chosen.
     level : float
+    settings : dataclass
+        What was set about the family.
     """
 
     family: Family[object]
@@ -35,6 +38,7 @@ class ToSay:
     y: Variable
     x_span: float
     level: float
+    settings: Any = None
 
     @property
     def share(self) -> str:

@@ -1,0 +1,281 @@
+"""A broken line: two or three straight pieces that meet.
+
+The residual sum of squares is a function of the breaks alone, and is worked out for any of them
+from running sums. Its minimum is searched for over all places in the data, then found exactly:
+within a stretch without rows the pieces are those of unconnected lines, if these meet there (Hudson
+1966). The interval of a break is by likelihood ratio (Hinkley 1969), those of the coefficients are
+exact for given breaks.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+import scipy
+from scipy import special
+
+from yarrowdew.core.equation import EquationForm, Slot
+from yarrowdew.core.errors import FitError
+from yarrowdew.core.intervals import check_level, t_quantile
+from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.base import (
+    BandKind,
+    BaseFit,
+    Coefficient,
+    Interval,
+    Units,
+    mean_one,
+    needs_rows,
+    spread_of,
+)
+from yarrowdew.core.trends.family import Candidate, Family, setting
+from yarrowdew.core.trends.hinges import RunningSums, exact_breaks, searched_breaks
+
+_STEPS = 60
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BrokenSettings:
+    """What is set about a broken line."""
+
+    breaks: Literal[1, 2] = setting(
+        1, "Breaks", "In how many places the line is broken.", choices={1: "one", 2: "two"}
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BrokenLine(BaseFit):
+    """A fitted broken line.
+
+    Attributes
+    ----------
+    breaks : ndarray, shape (k,)
+        Places where it is broken, in order.
+    values : ndarray, shape (k + 2,)
+        Of the columns 1, u and max(0, u − break), in u = (x − pivot) / scale.
+    inverse : ndarray, shape (k + 2, k + 2)
+        Inverse of XᵀWX.
+    pivot, scale : float
+    sums : RunningSums
+        From which the residual sum of squares comes for any breaks.
+    """
+
+    breaks: Array
+    values: Array
+    inverse: Array
+    pivot: float
+    scale: float
+    sums: RunningSums
+
+    @property
+    def assumptions(self) -> tuple[str, ...]:
+        """What the intervals rest on."""
+        return (
+            "The mean of y changes along straight pieces that meet.",
+            "The scatter about them is the same everywhere and close to normal.",
+            "Rows are independent of one another, and x is known without error.",
+            "Intervals of coefficients, and the band, hold for every break as found; how sure a "
+            "break is, is told by likelihood ratio.",
+        )
+
+    @property
+    def slopes(self) -> Array:
+        """Of the pieces, from left to right."""
+        return np.cumsum(self.values[1:]) / self.scale
+
+    @property
+    def form(self) -> EquationForm:
+        """The line as printed."""
+        at_zero = float(self.values[0] - self.values[1] * self.pivot / self.scale)
+        return self._form(at_zero, None)
+
+    def form_about(self, origin: float) -> EquationForm:
+        """The line with its first piece counted from another origin."""
+        return self._form(
+            float(self.values[0] + self.values[1] * (origin - self.pivot) / self.scale), origin
+        )
+
+    def _form(self, level: float, origin: float | None) -> EquationForm:
+        k = len(self.breaks)
+        changes = (self.values[1:] / self.scale).tolist()
+        values = [level, *changes, *(-self.breaks).tolist()]
+        pattern: list[str | Slot] = [Slot(0), Slot(1, joined=True)]
+        if origin is None:
+            pattern.append(" {x}")
+        else:
+            values.append(-origin)
+            pattern += [" ({x}", Slot(len(values) - 1, joined=True, exact=True), ")"]
+        for i in range(k):
+            pattern += [Slot(2 + i, joined=True), " max(0, {x}", Slot(2 + k + i, joined=True), ")"]
+        units = ((1, 0), *((1, -1),) * (k + 1), *((0, 1),) * (len(values) - k - 2))
+
+        def evaluate(given: tuple[float, ...], x: Array) -> Array:
+            y = given[0] + given[1] * (x if origin is None else x + given[-1])
+            for i in range(k):
+                y = y + given[2 + i] * np.maximum(0.0, x + given[2 + k + i])
+            return np.asarray(y)
+
+        return EquationForm(tuple(values), evaluate, tuple(pattern), units)
+
+    def coefficients(self, level: float) -> tuple[Coefficient, ...]:
+        """Intercept, slopes of the pieces, and between them the breaks with their intervals."""
+        half = t_quantile(level, self.degrees_of_freedom)
+        k = len(self.breaks)
+        first = np.zeros(k + 2)
+        first[:2] = 1.0, -self.pivot / self.scale
+        out = [self._of("a", first, half)]
+        for piece in range(k + 1):
+            rows = np.zeros(k + 2)
+            rows[1 : piece + 2] = 1 / self.scale
+            out.append(self._of(f"b{piece + 1}", rows, half))
+            if piece < k:
+                low, high = self._break_interval(piece, level)
+                at = float(self.breaks[piece])
+                out.append(Coefficient(f"break{piece + 1}", at, None, low, high))
+        return tuple(out)
+
+    def _of(self, name: str, row: Array, half: float) -> Coefficient:
+        se = self.residual_sd * float(np.sqrt(row @ self.inverse @ row))
+        return Coefficient.of(name, float(row @ self.values), se, half)
+
+    def _break_interval(self, which: int, level: float) -> tuple[float | None, float | None]:
+        """Every place of one break whose residuals are not much larger (Hinkley 1969).
+
+        An end is None where no place up to the edge of the data is ruled out.
+        """
+        f = float(special.fdtri(1, self.degrees_of_freedom, check_level(level)))
+        most = self.sums.least_sse(self._inner) + f * self.sse / self.degrees_of_freedom
+        inner = self._inner
+
+        def off(place: float) -> float:
+            return self.sums.profile(inner, which, place) - most
+
+        ends: list[float | None] = []
+        for edge in (self.sums.u[1], self.sums.u[-2]):
+            ends.append(_crossed(off, float(inner[which]), float(edge)))
+        low, high = (None if e is None else self.pivot + self.scale * e for e in ends)
+        return low, high
+
+    @property
+    def _inner(self) -> Array:
+        return (self.breaks - self.pivot) / self.scale
+
+    def predict(self, x: Array) -> Array:
+        """Fitted y."""
+        return np.asarray(self._design(x) @ self.values)
+
+    def band(self, x: Array, level: float, kind: BandKind) -> Interval:
+        """Pointwise band for the breaks as found."""
+        variance = self._variance(x) + (1.0 if kind == "prediction" else 0.0)
+        half = t_quantile(level, self.degrees_of_freedom) * self.residual_sd * np.sqrt(variance)
+        fitted = self.predict(x)
+        return Interval(fitted - half, fitted + half)
+
+    def drawn_at(self, points: int) -> Array:
+        """Evenly over the data, and at the breaks."""
+        return np.unique(np.append(BaseFit.drawn_at(self, points), self.breaks))
+
+    def leverage(self, sample: Sample) -> Array:
+        """Diagonal of the tangent plane's hat matrix: the breaks, too, follow the rows."""
+        w = mean_one(sample)
+        u = (sample.x - self.pivot) / self.scale
+        steps = [-c * (u > t) for c, t in zip(self.values[2:], self._inner, strict=True)]
+        root = np.sqrt(w) if isinstance(w, np.ndarray) else np.ones(sample.n)
+        q = np.linalg.qr(np.column_stack([_columns(u, self._inner), *steps]) * root[:, None])[0]
+        return np.asarray(np.minimum((q * q).sum(axis=1), 1.0))
+
+    def _design(self, x: Array) -> Array:
+        return _columns((x - self.pivot) / self.scale, self._inner)
+
+    def _variance(self, x: Array) -> Array:
+        design = self._design(x)
+        return np.asarray(np.einsum("ij,jk,ik->i", design, self.inverse, design))
+
+
+def _columns(u: Array, breaks: Array) -> Array:
+    return np.column_stack([np.ones_like(u), u, *(np.maximum(0.0, u - t) for t in breaks)])
+
+
+def _crossed(off: Callable[[float], float], start: float, edge: float) -> float | None:
+    """Where a function that is negative at the start first is not, on the way to an edge."""
+    inside = start
+    for place in np.linspace(start, edge, _STEPS)[1:]:
+        if off(float(place)) > 0:
+            low, high = sorted((inside, float(place)))
+            return float(scipy.optimize.brentq(off, low, high, xtol=1e-12))
+        inside = float(place)
+    return None
+
+
+def fit(sample: Sample, settings: BrokenSettings) -> BrokenLine:
+    """Fit straight pieces that meet, by (weighted) least squares.
+
+    Raises
+    ------
+    FitError
+        If there are too few rows or different x for so many pieces, or the rows lie on one line.
+    """
+    k = int(settings.breaks)
+    needs_rows(sample, 2 * k + 3, "A broken line", distinct=2 * k + 2)
+    pivot = float(sample.x.min()) / 2 + float(sample.x.max()) / 2
+    scale = float(np.ptp(sample.x)) / 2
+    u = (sample.x - pivot) / scale
+    w = mean_one(sample)
+    v = sample.y - float(np.average(sample.y, weights=sample.weights))
+    sums = RunningSums(u, v, w)
+    breaks = exact_breaks(sums, u, v, w, searched_breaks(sums, k))
+    root = np.sqrt(w)
+    design = _columns(u, breaks)
+    weighted = design * (root[:, None] if isinstance(root, np.ndarray) else root)
+    q, r = np.linalg.qr(weighted)
+    if np.abs(np.diag(r)).min() < 1e-9 * np.abs(np.diag(r)).max():
+        raise FitError(
+            "The pieces of this broken line are not determined by these rows.",
+            "Choose fewer breaks, or add rows between them.",
+        )
+    values = np.linalg.solve(r, q.T @ (sample.y * root))
+    upper = np.linalg.inv(r)
+    residual = sample.y - design @ values
+    return BrokenLine(
+        family=FAMILY.name,
+        n=sample.n,
+        x_range=(float(sample.x.min()), float(sample.x.max())),
+        sse=float(np.sum(w * residual * residual)),
+        sst=spread_of(sample),
+        degrees_of_freedom=sample.n - 2 * k - 2,
+        parameters=2 * k + 2,
+        breaks=pivot + scale * breaks,
+        values=values,
+        inverse=upper @ upper.T,
+        pivot=pivot,
+        scale=scale,
+        sums=sums,
+    )
+
+
+def _units(name: str) -> Units:
+    if name.startswith("break"):
+        return (0, 1)
+    return (1, 0) if name == "a" else (1, -1)
+
+
+FAMILY = Family(
+    name="broken",
+    label="broken line",
+    note="straight pieces that meet",
+    settings=BrokenSettings,
+    fit=fit,
+    units=_units,
+    candidates=(Candidate("broken line", BrokenSettings()),),
+    coefficient_labels={
+        "a": "Intercept a",
+        "b1": "First slope",
+        "b2": "Second slope",
+        "b3": "Third slope",
+        "break1": "Break",
+        "break2": "Second break",
+    },
+)

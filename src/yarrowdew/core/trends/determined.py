@@ -1,0 +1,51 @@
+"""Whether rows determine the coefficients of a curve, and which they do not."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from scipy import linalg
+
+from yarrowdew.core.errors import FitError
+from yarrowdew.core.sample import Array
+
+_DETERMINED = 1e-9
+"""A column of the Jacobian that lies within so much of the others says nothing of its own."""
+_TAKES_PART = 0.1
+
+
+def inverse_of(jacobian: Array, what: str, names: Sequence[str]) -> Array:
+    """(JᵀJ)⁻¹ by QR, on columns of unit length.
+
+    Raises
+    ------
+    FitError
+        If the data do not determine the coefficients.
+    """
+    lengths = np.sqrt((jacobian * jacobian).sum(axis=0))
+    idle = [name for name, length in zip(names, lengths, strict=True) if not length > 0]
+    if idle:
+        raise _undetermined(what, f"{_listed(idle)} can be anything, and the curve stays as it is")
+    if not np.isfinite(lengths).all():
+        raise _undetermined(what, "quite different curves fit them as well")
+    r = linalg.qr(jacobian / lengths, mode="r")[0][: len(lengths)]
+    if len(r) < len(lengths) or abs(np.diag(r)).min() < _DETERMINED:
+        # Along this direction the coefficients change and the curve does not.
+        direction = np.abs(linalg.svd(jacobian / lengths)[2][-1])
+        which = [name for name, part in zip(names, direction, strict=True) if part > _TAKES_PART]
+        said = f"{_listed(which)} can change together, and the curve stays as it is"
+        raise _undetermined(what, said)
+    upper = linalg.solve_triangular(r, np.eye(len(lengths)))
+    return np.asarray((upper @ upper.T) / np.outer(lengths, lengths))
+
+
+def _undetermined(what: str, why: str) -> FitError:
+    return FitError(
+        f"{what} is not determined by these rows: {why}.",
+        "Give one of them, add rows where the curve bends, or choose a simpler form.",
+    )
+
+
+def _listed(names: Sequence[str]) -> str:
+    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"

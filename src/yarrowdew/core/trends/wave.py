@@ -1,0 +1,206 @@
+"""A wave: y = m + A sin(2π (x − x₀) / T), with its period given or found.
+
+For any period the rest is a linear problem (the projection of Golub and Pereyra 1973); periods are
+tried as evenly spaced frequencies, closely enough that none is passed by (Scargle 1982), and the
+best are descended from.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, fields
+
+import numpy as np
+
+from yarrowdew.core.checkpoints import checkpoint
+from yarrowdew.core.equation import EquationForm, Slot
+from yarrowdew.core.errors import FitError
+from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.base import Units, needs_rows
+from yarrowdew.core.trends.family import Candidate, Family, setting
+from yarrowdew.core.trends.nonlinear import NonlinearFit, fit_curve
+
+NAMES = ("m", "A", "x0", "T")
+_PERIOD = NAMES.index("T")
+_ROWS, _MOST_TRIED, _A_WAVE = 2_000, 6_000, 6
+"""Frequencies are tried so closely that the phase at the ends is passed in so many steps."""
+_BEST = 4
+_LONGEST = 1.5
+"""A wave longer than so many times the data is not told from a bend."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WaveSettings:
+    """What is set about a wave."""
+
+    period: float | None = setting(
+        None,
+        "Period, where it is known",
+        "How far it is from one crest to the next; in days where dates go across, and a year is "
+        "365.25.",
+        free="found",
+        above=0.0,
+        unit="x",
+    )
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Wave(NonlinearFit):
+    """A fitted wave."""
+
+    @property
+    def p_value(self) -> float | None:
+        """None where the period was searched for: the test would not know of the search."""
+        return None if _PERIOD in self.free else NonlinearFit.p_value.fget(self)  # type: ignore[attr-defined]
+
+
+def fit(sample: Sample, settings: WaveSettings) -> Wave:
+    """Fit a wave by (weighted) least squares.
+
+    Raises
+    ------
+    FitError
+        If there are too few rows, or they show less than a wave.
+    """
+    given = settings.period
+    free = (0, 1, 2) if given is not None else (0, 1, 2, 3)
+    needs_rows(sample, len(free) + 1, "A wave", distinct=len(free))
+    low, span = float(sample.x.min()), float(np.ptp(sample.x))
+    periods = [given] if given is not None else _periods(sample)
+    starts = [_start(sample, period, low) for period in periods]
+
+    def check(values: Array) -> None:
+        if given is None and not 0 < values[_PERIOD] <= _LONGEST * span:
+            raise FitError(
+                "These rows show less than one wave, so its period cannot be found.",
+                "Give the period, or choose another form.",
+            )
+
+    found = fit_curve(
+        sample,
+        family=FAMILY.name,
+        what="A wave",
+        names=NAMES,
+        starts=starts,
+        free=free,
+        curve=_curve,
+        slopes=_slopes,
+        equation=_equation,
+        meaning="The mean of y goes up and down as one sine wave."
+        if given is not None
+        else "The mean of y goes up and down as one sine wave, whose period was searched for: the "
+        "intervals hold if it is the right one of several.",
+        check=check,
+    )
+    _into_range(found.values, low)
+    return Wave(**{f.name: getattr(found, f.name) for f in fields(NonlinearFit)})
+
+
+def _into_range(values: Array, low: float) -> None:
+    """Name the wave by its first rise within the data, and by a height above zero."""
+    if values[1] < 0:
+        values[1] = -values[1]
+        values[2] += values[3] / 2
+    values[2] = low + (values[2] - low) % values[3]
+
+
+def _periods(sample: Sample) -> list[float]:
+    """The periods of the best waves of all, none of them shorter than two steps of x."""
+    order = np.argsort(sample.x, kind="stable")
+    if sample.n > _ROWS:
+        order = order[np.linspace(0, sample.n - 1, _ROWS).astype(np.intp)]
+    x, y = sample.x[order], sample.y[order]
+    weights = None if sample.weights is None else sample.weights[order]
+    span = float(x[-1] - x[0])
+    distinct = len(np.unique(x))
+    count = min(_MOST_TRIED, max(_A_WAVE * distinct // 2, 4 * _A_WAVE))
+    frequencies = np.linspace(0.5, max(distinct / 2, 1.0), count) / span
+    sse = np.array([_sse_of(x, y, weights, float(f)) for f in _checked(frequencies)])
+    least = np.r_[True, sse[1:] < sse[:-1]] & np.r_[sse[:-1] <= sse[1:], True]
+    dips = np.flatnonzero(least)
+    best = dips[np.argsort(sse[dips], kind="stable")[:_BEST]]
+    return [1 / float(frequencies[i]) for i in best]
+
+
+def _checked(frequencies: Array) -> Array:
+    checkpoint()
+    return frequencies
+
+
+def _basis(x: Array, period: float, origin: float) -> Array:
+    phase = 2 * math.pi * (x - origin) / period
+    return np.column_stack([np.ones_like(x), np.sin(phase), np.cos(phase)])
+
+
+def _sse_of(x: Array, y: Array, weights: Array | None, frequency: float) -> float:
+    basis = _basis(x, 1 / frequency, float(x[0]))
+    root = np.ones_like(y) if weights is None else np.sqrt(weights / weights.mean())
+    q = np.linalg.qr(basis * root[:, None])[0]
+    wanted = y * root
+    left = wanted - q @ (q.T @ wanted)
+    return float(left @ left)
+
+
+def _start(sample: Sample, period: float, origin: float) -> Array:
+    """The best wave of a period."""
+    root = np.ones_like(sample.y) if sample.weights is None else np.sqrt(sample.weights)
+    basis = _basis(sample.x, period, origin) * root[:, None]
+    mean, sine, cosine = np.linalg.lstsq(basis, sample.y * root, rcond=None)[0]
+    phase = math.atan2(-cosine, sine)
+    return np.array(
+        [mean, math.hypot(sine, cosine), origin + phase * period / (2 * math.pi), period]
+    )
+
+
+def _curve(c: Array, x: Array) -> Array:
+    return np.asarray(c[0] + c[1] * np.sin(2 * math.pi * (x - c[2]) / c[3]))
+
+
+def _slopes(c: Array, x: Array) -> Array:
+    phase = 2 * math.pi * (x - c[2]) / c[3]
+    along = c[1] * np.cos(phase)
+    return np.column_stack(
+        [np.ones_like(x), np.sin(phase), -along * 2 * math.pi / c[3], -along * phase / c[3]]
+    )
+
+
+def _equation(c: Array) -> EquationForm:
+    mean, height, place, period = map(float, c)
+    pattern = (
+        Slot(0),
+        Slot(1, joined=True),
+        " sin(2π ({x}",
+        Slot(2, joined=True),
+        ") / ",
+        Slot(3),
+        ")",
+    )
+    return EquationForm(
+        (mean, height, -place, period), _printed, pattern, ((1, 0), (1, 0), (0, 1), (0, 1))
+    )
+
+
+def _printed(values: tuple[float, ...], x: Array) -> Array:
+    mean, height, place, period = values
+    return np.asarray(mean + height * np.sin(2 * math.pi * (x + place) / period))
+
+
+def _units(name: str) -> Units:
+    return (0, 1) if name in ("x0", "T") else (1, 0)
+
+
+FAMILY = Family(
+    name="wave",
+    label="wave",
+    note="up and down again",
+    settings=WaveSettings,
+    fit=fit,
+    units=_units,
+    candidates=(Candidate("wave", WaveSettings()),),
+    coefficient_labels={
+        "m": "Level about which it swings",
+        "A": "Height above and below",
+        "x0": "It first rises through it at",
+        "T": "Period",
+    },
+)
