@@ -312,3 +312,27 @@ class TestPlane:
         asked = ["fit", files / "plane.csv", "--x", "u", "--y", "v", *options]
         assert run(monkeypatch, *asked) == 2
         assert said in capsys.readouterr().err
+
+
+def test_intervals_allow_for_what_is_asked(fit_json: object) -> None:
+    def slope(*options: object) -> dict:
+        (fit,) = fit_json("coating trial.csv", "--x", "dose", "--y", "droplets shed", *options)
+        assert fit["coefficients"][1]["name"] == "b"
+        return {"errors": fit["errors"], **fit["coefficients"][1]}
+
+    plain, unequal = slope(), slope("--errors", "unequal")
+    assert plain["value"] == unequal["value"]
+    assert plain["se"] != unequal["se"]
+    assert unequal["errors"] == "unequal"
+    again = ("--errors", "resampled", "--seed", 7)
+    assert slope(*again) == slope(*again) != slope("--errors", "resampled", "--seed", 8)
+
+
+def test_a_formula_is_typed_on_the_command_line(fit_json: object) -> None:
+    options = ("--family", "formula", "--formula", "top / (1 + exp(-k * (x - mid)))")
+    (fit,) = fit_json(
+        "coating trial.csv", "--x", "dose", "--y", "droplets shed", *options, "--known", "k > 0"
+    )
+    assert [c["name"] for c in fit["coefficients"]] == ["top", "k", "mid"]
+    assert len(fit["correlations"]) == 3
+    assert fit["equation"].startswith("y = ")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import inspect
 from collections.abc import Callable
-from typing import Annotated, Any
+from typing import Annotated, Any, cast, get_args
 
 import typer
 
@@ -14,6 +14,7 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import check_level
 from yarrowdew.core.sample import Array
 from yarrowdew.core.trends import FAMILIES, family_of
+from yarrowdew.core.trends.protocol import Errors
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.fitting import FitAsked, ReadOffs, fit_groups
 from yarrowdew.figures.groups import Groups
@@ -42,6 +43,11 @@ def fit(
     by: Annotated[str | None, typer.Option(help="Fit each value of this variable.")] = None,
     weights: Annotated[str | None, typer.Option(help="Variable of weights.")] = None,
     level: Annotated[float, typer.Option(help="Level of every interval.")] = 0.95,
+    errors: Annotated[
+        str,
+        typer.Option(help=f"What intervals allow for: {', '.join(get_args(Errors))} scatter."),
+    ] = "equal",
+    seed: Annotated[int, typer.Option(help="Of rows that are drawn again.", min=0)] = 1,
     at: Annotated[list[str] | None, typer.Option(help="Read y off here; may be repeated.")] = None,
     solve: Annotated[
         list[str] | None, typer.Option(help="Find x where y is this; may be repeated.")
@@ -52,6 +58,11 @@ def fit(
 ) -> None:
     """Fit a trend line to two variables of a file."""
     check_level(level)
+    if errors not in get_args(Errors):
+        raise FitError(
+            f"There are no intervals of the kind '{errors}'.",
+            f"Choose one of: {', '.join(get_args(Errors))}.",
+        )
     if z is not None or family == PLANE:
         left = [name for name, value in (("weights", weights), ("solve", solve)) if value]
         left += [name for name, value in settings.items() if value is not None]
@@ -84,6 +95,8 @@ def fit(
             levels=[(up.asked(text), None) for text in solve or ()],
         ),
         style="plain",
+        errors=cast("Errors", errors),
+        seed=seed,
     )
     lines = fit_groups(
         asked,

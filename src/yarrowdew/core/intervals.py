@@ -29,8 +29,11 @@ def check_level(level: float) -> float:
 
 
 def t_quantile(level: float, degrees_of_freedom: float) -> float:
-    """Half-width, in standard errors, of a two-sided interval by Student's t."""
-    return float(special.stdtrit(degrees_of_freedom, 0.5 + check_level(level) / 2))
+    """Half-width, in standard errors, of a two-sided interval by Student's t.
+
+    Any level: a band for a whole line takes higher ones than are offered.
+    """
+    return float(-special.stdtrit(degrees_of_freedom, (1 - level) / 2))
 
 
 def t_p_value(t: float, degrees_of_freedom: float) -> float:
@@ -40,7 +43,7 @@ def t_p_value(t: float, degrees_of_freedom: float) -> float:
 
 def normal_quantile(level: float) -> float:
     """Half-width, in standard errors, of a two-sided normal interval."""
-    return float(special.ndtri(0.5 + check_level(level) / 2))
+    return float(-special.ndtri((1 - level) / 2))
 
 
 def ratio(numerator: float, denominator: float) -> float:

@@ -28,6 +28,9 @@ from yarrowdew.core.equation import decimals_for
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends import FAMILIES, Family, TrendFit, fit_trend
+from yarrowdew.core.trends.on_logarithms import LineOnLogarithms
+from yarrowdew.core.trends.protocol import HasTangent
+from yarrowdew.core.trends.scaled import unscaled
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.fitting import FittedTrend, lines_of
 from yarrowdew.figures.groups import Groups
@@ -38,7 +41,7 @@ from yarrowdew.figures.words import count_of, in_sentence, number, p_text, perce
 
 FEW_DEGREES_OF_FREEDOM = 5
 
-Remedy = Literal["set_aside", "fit_each", "thin_marks", "compare"]
+Remedy = Literal["set_aside", "fit_each", "thin_marks", "compare", "allow_unequal", "resample"]
 
 
 class Caution(OnWire):
@@ -180,8 +183,9 @@ def _bending(fitted: Reading, found: Bend | None, of: str) -> list[Caution]:
 
 
 def _fanning(fitted: Reading, found: Fan | None, of: str) -> list[Caution]:
-    if found is None:
+    if found is None or fitted.report.errors != "equal" or fitted.fit is None:
         return []
+    of_squares = isinstance(unscaled(fitted.fit), HasTangent | LineOnLogarithms)
     wide, narrow = ("right", "left") if found.high > found.low else ("left", "right")
     decimals = decimals_for(min(found.low, found.high))
     return [
@@ -191,7 +195,7 @@ def _fanning(fitted: Reading, found: Fan | None, of: str) -> list[Caution]:
             f"rows and {number(found.high, decimals)} in the right third: bands are too narrow on "
             f"the {wide} and too wide on the {narrow}.",
             group=fitted.report.group,
-            remedy="compare",
+            remedy="allow_unequal" if of_squares else "resample",
         )
     ]
 

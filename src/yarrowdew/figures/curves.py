@@ -10,6 +10,7 @@ import numpy as np
 from yarrowdew.core.arithmetic import between, computed
 from yarrowdew.core.sample import Array
 from yarrowdew.core.trends import TrendFit
+from yarrowdew.core.trends.bands import band_of
 from yarrowdew.figures.document.trends import Band, Carry
 from yarrowdew.figures.reports import BandCurve, TrendCurve
 
@@ -58,7 +59,7 @@ def _curve_at(fit: TrendFit, bands: Sequence[Band], origins: Origins, at: Array)
         fitted = fit.predict(at) + origins.y
     for band in bands:
         with computed("This band"):
-            found = fit.band(at, band.level, band.kind)
+            found = band_of(fit, at, band.level, band.kind)
         if found is None:
             continue
         curves.append(

@@ -14,6 +14,7 @@ from yarrowdew.core.equation import Style
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Mask, Sample, paired
 from yarrowdew.core.trends import Family, TrendFit, family_of, fit_trend
+from yarrowdew.core.trends.protocol import Errors
 from yarrowdew.core.trends.straight import FAMILY as LINE
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.document.trends import TrendPart
@@ -55,6 +56,10 @@ class FitAsked:
         Whether the equation speaks of x and y, or of the variables.
     style : {"typographic", "plain"}
         How the equation is written.
+    errors : {"equal", "unequal", "resampled"}
+        What standard errors allow for.
+    seed : int
+        Of rows that are drawn again.
     """
 
     family: Family[Any] = LINE
@@ -65,6 +70,8 @@ class FitAsked:
     digits: int | None = None
     letters: Literal["x", "variables"] = "x"
     style: Style = "typographic"
+    errors: Errors = "equal"
+    seed: int = 1
 
     @property
     def spoken(self) -> str:
@@ -196,6 +203,8 @@ def asked_of(trend: TrendPart, x: AxisValues, y: AxisValues) -> FitAsked:
         carry=(trend.carry.before, trend.carry.after),
         digits=trend.digits,
         letters=trend.letters,
+        errors=trend.errors,
+        seed=trend.seed,
     )
 
 
@@ -319,6 +328,7 @@ def _fit_one(
     checkpoint()
     fitted = Fitted(asked, label, x, y, sample, None)
     try:
-        return replace(fitted, fit=fit_trend(sample, asked.family.name, asked.settings))
+        fit = fit_trend(sample, asked.family.name, asked.settings, asked.errors, asked.seed)
+        return replace(fitted, fit=fit)
     except FitError as error:
         return fitted.failed(str(error))

@@ -141,6 +141,7 @@ def _report(fitted: Fitted, fit: TrendFit) -> FitReport:
         n=sample.n,
         dropped=sample.dropped,
         level=asked.level,
+        errors=asked.errors,
         coefficients=[
             CoefficientReport(
                 name=c.name,

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from yarrowdew.core.trends.base import BandKind
+from yarrowdew.core.trends.protocol import BandKind, Errors
 from yarrowdew.figures.wire import Number, OnWire, Place
 
 
@@ -75,6 +75,8 @@ class FitReport(OnWire):
     dropped: dict[str, int]
     """How many rows were left out, by reason."""
     level: float
+    errors: Errors = "equal"
+    """What its standard errors allow for."""
     coefficients: list[CoefficientReport]
     correlations: list[CorrelationReport] = []
     """Of every two fitted coefficients of a curve."""

@@ -17,6 +17,7 @@ const NOT_OF_PLANES = {
   parameters: null,
   r: null,
   correlations: [],
+  errors: 'equal' as const,
   r_low: null,
   r_high: null,
 }

@@ -3,7 +3,8 @@
 import { computed, ref, watch } from 'vue'
 import type { VariableWords } from '@/api/types'
 import type { Figure } from '@/drawing/drawn'
-import { levelText, shareText } from '@/drawing/text/numbers'
+import { bandsText } from '@/drawing/text/intervals'
+import { shareText } from '@/drawing/text/numbers'
 import { dateText, GAP, valueText } from '@/drawing/geometry/ticks'
 import RichText from '@/RichText.vue'
 import type { Hovered } from './hovering'
@@ -151,8 +152,8 @@ const ring = computed(() => {
         </template>
         n = {{ trend.report.n
         }}<template v-if="trend.curve?.bands.length"
-          >, band at
-          {{ trend.curve.bands.map(({ level }) => levelText(level)).join(' and ') }}</template
+          >; {{ trend.curve.bands.length > 1 ? 'bands' : 'band' }}:
+          {{ bandsText(trend.curve.bands, trend.report.errors) }}</template
         >
       </div>
     </template>

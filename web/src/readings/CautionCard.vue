@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A reading that warns, with its rows and its remedy. */
-import type { Caution } from '@/api/types'
+import type { Caution, Trend } from '@/api/types'
 import { kindOf } from '@/kinds'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
@@ -13,6 +13,11 @@ const THIN_OPACITY = 0.25
 
 const figure = useFigure()
 const side = useSide()
+
+const findErrors = (errors: Trend['errors']): void =>
+  figure.edit((draft) => {
+    for (const trend of draft.trends) trend.errors = errors
+  })
 
 const REMEDIES: Record<NonNullable<Caution['remedy']>, { label: string; act: () => void }> = {
   set_aside: {
@@ -28,6 +33,14 @@ const REMEDIES: Record<NonNullable<Caution['remedy']>, { label: string; act: () 
       figure.edit((draft) => {
         if (draft.colour) kindOf(draft).fitted?.each(draft, draft.colour.variable)
       }),
+  },
+  allow_unequal: {
+    label: 'Allow for it in the intervals',
+    act: () => findErrors('unequal'),
+  },
+  resample: {
+    label: 'Find intervals by resampling rows',
+    act: () => findErrors('resampled'),
   },
   compare: {
     label: 'Compare forms',

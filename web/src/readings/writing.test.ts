@@ -12,6 +12,7 @@ const REPORT: FitReport = {
   n: 1204,
   dropped: { missing: 3, set_aside: 0 },
   level: 0.95,
+  errors: 'equal',
   coefficients: [
     {
       name: 'a',

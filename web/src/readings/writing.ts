@@ -2,6 +2,7 @@
 import { csvFormatRows } from 'd3-dsv'
 import type { Answer, FitReport } from '@/api/types'
 import { readOffLines } from '@/drawing/text/caption'
+import { errorsText } from '@/drawing/text/intervals'
 import { fitsOf } from '@/drawing/fits'
 import { familyOf } from '@/model/families'
 import { levelText, pText, shareText, short } from '@/drawing/text/numbers'
@@ -42,6 +43,8 @@ export function detailLines(report: FitReport): Line[] {
       return [own, { label: `${level_} interval`, value: `${short(low)} to ${short(high)}` }]
     },
   )
+  const allowing = errorsText(report.errors)
+  if (allowing) lines.push({ label: 'Intervals', value: allowing })
   const more: [string, number | null | undefined, (value: number) => string][] = [
     ['Adjusted R²', report.adjusted_r_squared, shareText],
     ['R² on ln y', report.r_squared_log, shareText],

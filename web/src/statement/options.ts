@@ -127,11 +127,15 @@ export function bandLabel(bands: Bands): string {
     const bare = levels.slice(0, -1).map((text) => text.replace(/\s*%/, ''))
     return [
       bare.length
-        ? `${bare.join(', ')} and ${levels[levels.length - 1]} ${name}s`
+        ? `${bare.join(', ')} and ${levels[levels.length - 1]} ${name.replace('band', 'bands')}`
         : `${levels[0]} ${name}`,
     ]
   }
-  return [...of('confidence', 'band'), ...of('prediction', 'prediction band')].join(' and ')
+  return [
+    ...of('confidence', 'band'),
+    ...of('whole line', 'band of the whole line'),
+    ...of('prediction', 'prediction band'),
+  ].join(' and ')
 }
 
 const nested = (...levels: number[]): Bands =>
@@ -140,6 +144,7 @@ const nested = (...levels: number[]): Bands =>
 export const bandOptions: Option<Bands>[] = [
   { value: [] as Bands },
   ...LEVELS.map((level) => ({ value: one(level) })),
+  { value: one(0.95, 'whole line') },
   { value: one(0.95, 'prediction') },
   { value: [...one(0.95), ...one(0.95, 'prediction')] },
   { value: nested(0.9, 0.95, 0.99) },
@@ -147,7 +152,11 @@ export const bandOptions: Option<Bands>[] = [
 
 /** Levels typed in percent, or as shares: "90", "0.99 pred", "90 95 99". */
 export function typedBand(text: string): Option<Bands> | null {
-  const kind = text.includes('pred') ? 'prediction' : 'confidence'
+  const kind = text.includes('pred')
+    ? 'prediction'
+    : text.includes('whole')
+      ? 'whole line'
+      : 'confidence'
   const levels = (text.replace(/,(?=\d{1,2}\b)/g, ' ').match(/\d+(\.\d+)?/g) ?? [])
     .map(Number)
     .map((number) => (number > 1 ? number / 100 : number))

@@ -60,6 +60,7 @@ function remove(): void {
     </UiRow>
     <BandList :trend="props.trend" />
     <Controls :of="[own.level]" />
+    <Controls :of="own.errors" />
     <UiSection heading="Read off">
       <div class="cards" :data-lit="side.sought === 'read off' || undefined">
         <ReadOffList :trend="props.trend" />

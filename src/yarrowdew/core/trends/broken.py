@@ -9,7 +9,7 @@ exact for given breaks.
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from typing import Literal
 
@@ -123,18 +123,13 @@ class BrokenLine(BaseFit):
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
         """Intercept, slopes of the pieces, and between them the breaks with their intervals."""
         half = t_quantile(level, self.degrees_of_freedom)
-        k = len(self.breaks)
-        first = np.zeros(k + 2)
-        first[:2] = 1.0, -self.pivot / self.scale
-        out = [self._of("a", first, half)]
-        for piece in range(k + 1):
-            rows = np.zeros(k + 2)
-            rows[1 : piece + 2] = 1 / self.scale
-            out.append(self._of(f"b{piece + 1}", rows, half))
-            if piece < k:
-                low, high = self._break_interval(piece, level)
-                at = float(self.breaks[piece])
-                out.append(Coefficient(f"break{piece + 1}", at, None, low, high))
+        out = []
+        for piece, (name, row) in enumerate(self._rows()):
+            out.append(self._of(name, row, half))
+            if 0 < piece <= len(self.breaks):
+                low, high = self._break_interval(piece - 1, level)
+                at = float(self.breaks[piece - 1])
+                out.append(Coefficient(f"break{piece}", at, None, low, high))
         return tuple(out)
 
     def _of(self, name: str, row: Array, half: float) -> Coefficient:
@@ -186,6 +181,26 @@ class BrokenLine(BaseFit):
         root = np.sqrt(w) if isinstance(w, np.ndarray) else np.ones(sample.n)
         q = np.linalg.qr(np.column_stack([_columns(u, self._inner), *steps]) * root[:, None])[0]
         return np.asarray(np.minimum((q * q).sum(axis=1), 1.0))
+
+    def tangent(self, x: Array) -> Array:
+        """Columns of the pieces, of unit length over the rows."""
+        return np.asarray(self._design(x) @ np.linalg.cholesky(self.inverse))
+
+    def coefficient_tangents(self) -> dict[str, Array]:
+        """Intercept and slopes in these columns."""
+        root = np.linalg.cholesky(self.inverse)
+        return {name: row @ root for name, row in self._rows()}
+
+    def _rows(self) -> Iterator[tuple[str, Array]]:
+        """Intercept and slopes as sums of what was fitted."""
+        k = len(self.breaks)
+        first = np.zeros(k + 2)
+        first[:2] = 1.0, -self.pivot / self.scale
+        yield "a", first
+        for piece in range(k + 1):
+            row = np.zeros(k + 2)
+            row[1 : piece + 2] = 1 / self.scale
+            yield f"b{piece + 1}", row
 
     def _design(self, x: Array) -> Array:
         return _columns((x - self.pivot) / self.scale, self._inner)

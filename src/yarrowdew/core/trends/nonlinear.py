@@ -145,6 +145,22 @@ class NonlinearFit(BaseFit):
         """Diagonal of the tangent plane's hat matrix."""
         return np.asarray(np.minimum(self._variance(sample.x) * mean_one(sample), 1.0))
 
+    def tangent(self, x: Array) -> Array:
+        """Columns of the Jacobian at the solution, of unit length over the rows."""
+        with np.errstate(all="ignore"):
+            slopes = self.slopes(self.values, x)[:, self.free]
+        return np.asarray(slopes @ self._root)
+
+    def coefficient_tangents(self) -> dict[str, Array]:
+        """The fitted coefficients in these columns."""
+        return dict(zip([self.names[i] for i in self.free], self._root, strict=True))
+
+    @property
+    def _root(self) -> Array:
+        """A matrix L with LLᵀ the inverse of JᵀWJ."""
+        sizes = np.sqrt(np.diag(self.inverse))
+        return sizes[:, None] * np.linalg.cholesky(self.inverse / np.outer(sizes, sizes))
+
     def _variance(self, x: Array) -> Array:
         with np.errstate(all="ignore"):
             slopes = self.slopes(self.values, x)[:, self.free]

@@ -140,21 +140,21 @@ class LineOnLogarithms(BaseFit):
 
     def leverage(self, sample: Sample) -> Array:
         """Diagonal of the hat matrix on the scale of the fit."""
-        return self.line.leverage(self._on_line(sample))
+        return self.line.leverage(self.on_line(sample))
 
     def left_out(self, sample: Sample) -> Array | None:
         """What is left when each row is left out, brought back to the scale of y."""
-        inner = self._on_line(sample)
+        inner = self.on_line(sample)
         out = self.line.left_out(inner)
         return None if out is None else sample.y - self._back(inner.y - out)
 
     def studentised(self, sample: Sample) -> Array | None:
         """Studentised residuals on the scale of the fit."""
-        return self.line.studentised(self._on_line(sample))
+        return self.line.studentised(self.on_line(sample))
 
     def slope_changes(self, sample: Sample) -> Array | None:
         """Change of b when each row is left out."""
-        return self.line.slope_changes(self._on_line(sample))
+        return self.line.slope_changes(self.on_line(sample))
 
     def _across(self, x: Array) -> Array:
         if self.logged == "y":
@@ -179,7 +179,8 @@ class LineOnLogarithms(BaseFit):
             return value if self.logged == "y" else _exp(value) or math.inf
         return (_exp(value) or math.inf) if self._logs_y else value
 
-    def _on_line(self, sample: Sample) -> Sample:
+    def on_line(self, sample: Sample) -> Sample:
+        """The rows on the scale on which they were fitted."""
         x = sample.x if self.logged == "y" else np.log(sample.x)
         y = np.log(sample.y) if self._logs_y else sample.y
         return Sample(x, y, sample.weights, sample.rows, sample.dropped)

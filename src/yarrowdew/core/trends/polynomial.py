@@ -141,6 +141,16 @@ class Polynomial(BaseFit):
             out += p * p / norm
         return np.asarray(out * mean_one(sample))
 
+    def tangent(self, x: Array) -> Array:
+        """The orthogonal polynomials, of unit length over the rows."""
+        return np.column_stack(self._basis(x)) / np.sqrt(self.norms)
+
+    def coefficient_tangents(self) -> dict[str, Array]:
+        """Coefficients of powers of x in these columns."""
+        spread = np.array([[float(v) for v in row] for row in self._change])
+        rows = (spread / np.sqrt(self.norms)[:, None]).T
+        return {f"b{k}": row for k, row in enumerate(rows)}
+
     def _basis(self, x: Array) -> list[Array]:
         return _recurrence((x - self.centre) / self.half, self.shifts, self.ratios)
 

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal, NamedTuple, Protocol
+from typing import Literal, NamedTuple, Protocol, runtime_checkable
 
 from yarrowdew.core.equation import EquationForm
 from yarrowdew.core.sample import Array, Sample
 
-BandKind = Literal["confidence", "prediction"]
+BandKind = Literal["confidence", "whole line", "prediction"]
+"""For the mean at each x, for the mean of the whole line at once, or for a new row."""
+Errors = Literal["equal", "unequal", "resampled"]
+"""What standard errors allow for: equal scatter, unequal scatter, or rows drawn again."""
 Scatter = Literal["multiplicative", "additive"]
 
 
@@ -184,3 +187,22 @@ class TrendFit(Protocol):
 
     def slope_changes(self, sample: Sample) -> Array | None:
         """Change of slope when each row is left out, shape (n,); None without one slope."""
+
+
+@runtime_checkable
+class HasTangent(Protocol):
+    """A fit by least squares, as columns T over x with TᵀWT = 1 over its rows."""
+
+    def tangent(self, x: Array) -> Array:
+        """T at each x, shape (m, p): the variance of the mean there is s² ΣT²."""
+
+    def coefficient_tangents(self) -> dict[str, Array]:
+        """Every fitted coefficient as a row, shape (p,): its variance is s² Σ of squares."""
+
+
+@runtime_checkable
+class HasWholeBand(Protocol):
+    """A fit that has a band for the whole line of its own."""
+
+    def whole_band(self, x: Array, level: float) -> Interval:
+        """Band that covers all of the line at once."""

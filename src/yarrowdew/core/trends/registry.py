@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
+from functools import partial
 from importlib.metadata import entry_points
 from typing import Any
 
@@ -31,7 +33,10 @@ from yarrowdew.core.trends import (
 )
 from yarrowdew.core.trends.base import TrendFit
 from yarrowdew.core.trends.family import Family
+from yarrowdew.core.trends.protocol import Errors
+from yarrowdew.core.trends.resampled import resampled
 from yarrowdew.core.trends.scaled import ScaledFit, in_units
+from yarrowdew.core.trends.unequal import under_unequal_scatter
 
 FAMILIES: dict[str, Family[Any]] = {}
 """By name, in the order in which they are offered."""
@@ -80,7 +85,9 @@ def family_of(name: str) -> Family[Any]:
     return FAMILIES[name]
 
 
-def fit_trend(sample: Sample, family: str, settings: Any = None) -> TrendFit:
+def fit_trend(
+    sample: Sample, family: str, settings: Any = None, errors: Errors = "equal", seed: int = 1
+) -> TrendFit:
     """Fit one trend.
 
     Parameters
@@ -91,6 +98,10 @@ def fit_trend(sample: Sample, family: str, settings: Any = None) -> TrendFit:
         A key of `FAMILIES`.
     settings : dataclass, optional
         What was set about the family, of its own kind; as it begins where None.
+    errors : {"equal", "unequal", "resampled"}
+        How its intervals are found.
+    seed : int
+        Of rows that are drawn again.
 
     Raises
     ------
@@ -106,21 +117,36 @@ def fit_trend(sample: Sample, family: str, settings: Any = None) -> TrendFit:
         y = exponent_of(sample.y) if own else 0
         weight = 0 if sample.weights is None else exponent_of(sample.weights)
         if x == y == weight == 0:
-            fit = of.fit(sample, settings)
+            fit = _fitted(of, sample, settings, errors, seed)
         else:
-            fit = _in_other_units(of, sample, settings, exponents=(x, y, weight))
+            made = partial(_fitted, of, errors=errors, seed=seed)
+            fit = _in_other_units(of, sample, settings, made, exponents=(x, y, weight))
         _check(fit, f"This {of.label}")
     return fit
 
 
+def _fitted(of: Family[Any], sample: Sample, settings: Any, errors: Errors, seed: int) -> TrendFit:
+    fit = of.fit(sample, settings)
+    if errors == "unequal":
+        return under_unequal_scatter(fit, sample)
+    if errors == "resampled":
+        return resampled(fit, sample, lambda rows: of.fit(rows, settings), seed)
+    return fit
+
+
 def _in_other_units(
-    of: Family[Any], sample: Sample, settings: Any, *, exponents: tuple[int, int, int]
+    of: Family[Any],
+    sample: Sample,
+    settings: Any,
+    made: Callable[[Sample, Any], TrendFit],
+    *,
+    exponents: tuple[int, int, int],
 ) -> TrendFit:
     x, y, weight = exponents
     inner = in_units(sample, x, y, weight)
     if not (np.isfinite(inner.x).all() and np.isfinite(inner.y).all()):
         raise beyond(of.with_article)
-    fit = of.seen_from(of.fit(inner, of.in_units(settings, x, y)), x, y)
+    fit = of.seen_from(made(inner, of.in_units(settings, x, y)), x, y)
     if x == y == 0:
         return fit
     ends = float(sample.x.min()), float(sample.x.max())

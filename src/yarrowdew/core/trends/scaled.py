@@ -24,6 +24,7 @@ from yarrowdew.core.trends.base import (
     TrendFit,
     Units,
 )
+from yarrowdew.core.trends.wrapped import Wrapped
 
 
 def in_units(sample: Sample, x: int, y: int, weight: int = 0) -> Sample:
@@ -250,5 +251,7 @@ class ScaledFit:
 
 
 def unscaled(fit: TrendFit) -> TrendFit:
-    """The fit itself, in whatever units it was made."""
-    return fit.inner if isinstance(fit, ScaledFit) else fit
+    """The fit itself, in whatever units it was made, and however its intervals are found."""
+    while isinstance(fit, ScaledFit | Wrapped):
+        fit = fit.inner
+    return fit

@@ -188,6 +188,20 @@ class StraightLine(BaseFit):
         # A row with leverage 1 fixes the slope alone: without it there is no slope to compare.
         return np.where(leverage < 1 - 1e-12, change, 0.0)
 
+    def tangent(self, x: Array) -> Array:
+        """Columns of the mean and of the slope, of unit length over the rows."""
+        slope = (x - self.pivot_x) / math.sqrt(self.spread)
+        if self.intercept_given:
+            return slope[:, None]
+        return np.column_stack([np.full_like(x, math.sqrt(self.pivot_variance)), slope])
+
+    def coefficient_tangents(self) -> dict[str, Array]:
+        """Intercept and slope in these columns."""
+        slope = 1 / math.sqrt(self.spread)
+        if self.intercept_given:
+            return {"b": np.array([slope])}
+        return {"a": self.tangent(np.zeros(1))[0], "b": np.array([0.0, slope])}
+
     def _mean_se(self, x: Array) -> Array:
         """Return the standard error of the fitted mean at each x, shape (m,)."""
         variance = self.pivot_variance + (x - self.pivot_x) ** 2 / self.spread

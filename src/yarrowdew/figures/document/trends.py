@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 from pydantic import Field, TypeAdapter, model_validator
 
-from yarrowdew.core.trends.base import BandKind
+from yarrowdew.core.trends.protocol import BandKind, Errors
 from yarrowdew.core.trends.registry import FAMILIES
 from yarrowdew.figures.categories import HexColour
 from yarrowdew.figures.document.base import (
@@ -30,7 +30,8 @@ class Band(DocumentPart):
     """A band about a trend."""
 
     kind: Public[BandKind] = "confidence"
-    """For the mean (confidence) or for one new row (prediction)."""
+    """For the mean at each x (confidence), for the whole line at once, or for one new row
+    (prediction)."""
     level: Public[Level] = 0.95
 
 
@@ -70,6 +71,11 @@ class TrendPart(HasFamily):
         default_factory=lambda of: _bands_of(of["family"]), max_length=6
     )
     """One of 95 % where left out, for families that have a band by themselves."""
+    errors: Public[Errors] = "equal"
+    """Whether standard errors take the scatter as equal everywhere, allow for unequal scatter
+    (HC3), or come from resampled rows."""
+    seed: Public[Annotated[int, Field(ge=0, le=2**31 - 1)]] = 1
+    """Of the rows that are drawn again."""
     weights: Public[VariableName | None] = None
     weights_are: Public[Literal["weights", "standard_errors"]] = "weights"
     """Whether the variable holds weights, or standard errors of y, whose weight is 1/SE²."""

@@ -297,7 +297,9 @@ def _curve(matrix: Matrix, x: Array, y: Array) -> TrendCurve | None:
     # Dates count from the first one, as they do on a figure.
     origin = float(np.floor(x.min())) if len(x) else 0.0
     try:
-        fit = fit_trend(paired(x - origin, y), trend.family, trend.chosen())
+        fit = fit_trend(
+            paired(x - origin, y), trend.family, trend.chosen(), trend.errors, trend.seed
+        )
         return curve_of(fit, trend.bands[:1], Origins(origin, 0.0), CURVE_POINTS)
     except FitError:
         return None

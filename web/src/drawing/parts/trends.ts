@@ -114,7 +114,7 @@ export function bandItems(
 }
 
 const rank = ({ kind, level }: Curve['bands'][number]): number =>
-  (kind === 'prediction' ? 1 : 0) + level
+  (kind === 'prediction' ? 2 : kind === 'whole line' ? 1 : 0) + level
 
 /** The outline of a band, once for each part between its gaps. */
 function bandOutlines(

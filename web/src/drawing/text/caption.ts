@@ -1,5 +1,6 @@
 /** Captions whose readings stay true: what stands in braces is filled in from the answer. */
 import type { Answer, FigureDocument, FitReport, TrendAnswer } from '@/api/types'
+import { bandsText } from './intervals'
 import { fitsOf } from '@/drawing/fits'
 import { levelText, pText, shareText, short } from './numbers'
 
@@ -117,9 +118,9 @@ export function fieldText(
         (association?.n ?? counts.drawn).toLocaleString('en')
       )
     case 'bands':
-      return (document.trends[0]?.bands ?? [])
-        .map(({ kind, level }) => `${levelText(level)} ${kind}`)
-        .join(', ')
+      return document.trends.length
+        ? bandsText(document.trends[0].bands, document.trends[0].errors)
+        : ''
     case 'read off':
       return fitsOf(answer)
         .flatMap(({ report }) => readOffLines(report))

@@ -56,6 +56,28 @@ export function trendControls(trend: number) {
         if (one.bands.length === 1) one.bands[0].level = share
       },
     }),
+    errors: [
+      choice<Trend['errors']>({
+        at: `trends.${trend}.errors`,
+        label: 'Intervals allow for',
+        find: 'robust standard errors heteroscedastic unequal scatter bootstrap resampling',
+        options: [
+          { value: 'equal', label: 'equal scatter' },
+          { value: 'unequal', label: 'unequal' },
+          { value: 'resampled', label: 'any: resample' },
+        ],
+      }),
+      place({
+        at: `trends.${trend}.seed`,
+        label: 'Seed of the resampling',
+        find: 'bootstrap random seed',
+        off: unless((scope) => own(scope).errors === 'resampled', 'No rows are resampled.'),
+        check: (value) =>
+          value === null || !Number.isInteger(value) || value < 0 || value >= 2 ** 31
+            ? 'A whole number from 0.'
+            : '',
+      }),
+    ],
     carry: [carry('before', 'Before'), carry('after', 'After')],
     line: [
       slider({
@@ -155,6 +177,7 @@ export function trendControls(trend: number) {
 
 const BANDS: { value: Trend['bands'][number]['kind']; label: string }[] = [
   { value: 'confidence', label: 'for the mean' },
+  { value: 'whole line', label: 'for the whole line' },
   { value: 'prediction', label: 'for a new row' },
 ]
 
@@ -169,7 +192,7 @@ export const bandControls = (trend: number, band: number) => ({
   kind: select({
     at: `trends.${trend}.bands.${band}.kind`,
     label: `Band ${band + 1} is for`,
-    find: 'confidence prediction band mean new row',
+    find: 'confidence prediction band mean new row whole line simultaneous',
     bare: true,
     options: () => BANDS,
   }),

@@ -1,0 +1,171 @@
+"""Intervals by resampling rows: the bootstrap of pairs (Efron and Tibshirani 1993, section 9.5).
+
+Rows are drawn with replacement and the family is fitted to them again, many times; intervals are
+those between percentiles of what the fits say. A band for the whole line takes the percentile of
+the largest deviation over it, in standard errors (Montiel Olea and Plagborg-Møller 2019).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from yarrowdew.core.checkpoints import checkpoint
+from yarrowdew.core.errors import FitError
+from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.protocol import (
+    BandKind,
+    Coefficient,
+    Crossing,
+    Interval,
+    TrendFit,
+)
+from yarrowdew.core.trends.wrapped import Wrapped
+
+RESAMPLES = 400
+_FEWEST, _ROWS_IN_ALL = 100, 20_000_000
+"""So many resamples at least; and so many rows in all of them together, if that is more."""
+_MOST_FAILED = 0.2
+
+
+@dataclass(frozen=True)
+class Resampled(Wrapped):
+    """A fit with intervals from fits to resampled rows.
+
+    Attributes
+    ----------
+    refits : tuple of TrendFit
+    tried : int
+        How many were tried; some of them may have failed.
+    seed : int
+    """
+
+    refits: tuple[TrendFit, ...]
+    tried: int
+    seed: int
+
+    @property
+    def assumptions(self) -> tuple[str, ...]:
+        """What the intervals rest on."""
+        kept = [
+            said
+            for said in self.inner.assumptions
+            if not said.startswith(
+                ("The scatter about", "Intervals are approximate", "Other interv")
+            )
+        ]
+        failed = self.tried - len(self.refits)
+        lost = f"; {failed} more could not be fitted" if failed else ""
+        return (
+            *kept,
+            f"Intervals are percentiles of {len(self.refits)} fits to resampled rows (seed "
+            f"{self.seed}){lost}: the scatter may have any form. They are approximate, and short "
+            "where there are few rows. There is no such band for a new row.",
+        )
+
+    def coefficients(self, level: float) -> tuple[Coefficient, ...]:
+        """The same values, between percentiles of the refits."""
+        found: dict[str, list[float]] = {}
+        for fit in self.refits:
+            for c in fit.coefficients(level):
+                found.setdefault(c.name, []).append(c.value)
+        out = []
+        for c in self.inner.coefficients(level):
+            values = found.get(c.name, [])
+            if c.was_given or not values:
+                out.append(c)
+                continue
+            low, high = np.quantile(values, _tails(level))
+            se = float(np.std(values, ddof=1))
+            out.append(Coefficient(c.name, c.value, se, float(low), float(high)))
+        return tuple(out)
+
+    def band(self, x: Array, level: float, kind: BandKind) -> Interval | None:
+        """Pointwise band; there is none for a new row."""
+        if kind == "prediction":
+            return None
+        low, high = np.nanquantile(self._curves(x), _tails(level), axis=0)
+        return Interval(low, high)
+
+    def whole_band(self, x: Array, level: float) -> Interval:
+        """Band for the whole line, of as many standard errors everywhere."""
+        places = self.inner.drawn_at(129)
+        own = np.nanstd(self._curves(places), axis=0, ddof=1)
+        with np.errstate(all="ignore"):
+            away = np.abs(self._curves(places) - self.inner.predict(places)) / own
+        reach = float(np.quantile(np.nanmax(away, axis=1), level))
+        half = reach * np.nanstd(self._curves(x), axis=0, ddof=1)
+        fitted = self.inner.predict(x)
+        return Interval(fitted - half, fitted + half)
+
+    def crossings(
+        self, y: float, level: float, within: tuple[float, float] | None = None
+    ) -> tuple[Crossing, ...]:
+        """Every x at which the trend reaches `y`, between percentiles of those of the refits."""
+        return tuple(
+            c if c.x is None else self._between(c.x, y, level, within)
+            for c in self.inner.crossings(y, level, within)
+        )
+
+    def _between(
+        self, x: float, y: float, level: float, within: tuple[float, float] | None
+    ) -> Crossing:
+        places = []
+        for fit in self.refits:
+            checkpoint()
+            own = [c.x for c in fit.crossings(y, level, within) if c.x is not None]
+            if own:
+                places.append(min(own, key=lambda place: abs(place - x)))
+        if len(places) < len(self.refits) * (1 + level) / 2:
+            said = "Too many of the resampled fits do not reach it for an interval."
+            return Crossing(x, None, None, said)
+        low, high = np.quantile(places, _tails(level))
+        return Crossing(x, float(low), float(high))
+
+    def _curves(self, x: Array) -> Array:
+        return np.stack([fit.predict(x) for fit in self.refits])
+
+
+def _tails(level: float) -> tuple[float, float]:
+    return (1 - level) / 2, (1 + level) / 2
+
+
+def resampled(
+    fit: TrendFit, sample: Sample, again: Callable[[Sample], TrendFit], seed: int
+) -> TrendFit:
+    """Give a fit intervals from fits to resampled rows.
+
+    Parameters
+    ----------
+    fit : TrendFit
+    sample : Sample
+    again : callable
+        Fits the family to other rows.
+    seed : int
+
+    Raises
+    ------
+    FitError
+        If too many of the resamples cannot be fitted.
+    """
+    draw = np.random.default_rng(seed)
+    count = max(_FEWEST, min(RESAMPLES, _ROWS_IN_ALL // max(sample.n, 1)))
+    refits = []
+    for _ in range(count):
+        checkpoint()
+        rows = np.sort(draw.integers(0, sample.n, sample.n))
+        weights = None if sample.weights is None else sample.weights[rows]
+        try:
+            refits.append(again(Sample(sample.x[rows], sample.y[rows], weights, sample.rows[rows])))
+        except FitError:
+            continue
+    if len(refits) < count * (1 - _MOST_FAILED):
+        raise FitError(
+            f"Only {len(refits)} of {count} resamples of these rows could be fitted, too few for "
+            "intervals.",
+            "Choose a simpler form, or take the scatter as equal everywhere.",
+        )
+    # A wrapped fit has everything that a trend has, which its type cannot say.
+    return Resampled(fit, tuple(refits), count, seed)  # type: ignore[return-value]

@@ -1,0 +1,182 @@
+"""Intervals that hold where the scatter differs from place to place.
+
+Standard errors are consistent under unequal scatter: HC3 of MacKinnon and White (1985), with the
+form of Davidson and MacKinnon (1993, section 16.3), in which each residual is divided by one less
+its leverage. In the columns T that a fit gives (TᵀWT = 1) the covariance of the fit is
+Σ wᵢ² tᵢ tᵢᵀ eᵢ² / (1 − hᵢ)².
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from yarrowdew.core.errors import FitError
+from yarrowdew.core.intervals import ratio, t_p_value, t_quantile
+from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.base import mean_one
+from yarrowdew.core.trends.on_logarithms import LineOnLogarithms
+from yarrowdew.core.trends.protocol import (
+    BandKind,
+    Coefficient,
+    Crossing,
+    HasTangent,
+    Interval,
+    TrendFit,
+)
+from yarrowdew.core.trends.searching import searched
+from yarrowdew.core.trends.straight import StraightLine
+from yarrowdew.core.trends.wrapped import Wrapped
+
+_SAID = (
+    "The scatter about it may differ from place to place: standard errors are consistent under "
+    "unequal scatter (HC3). A band for a new row still takes it as the same everywhere."
+)
+
+
+@dataclass(frozen=True)
+class UnequalScatter(Wrapped):
+    """A fit with standard errors that allow for unequal scatter.
+
+    Attributes
+    ----------
+    covariance : ndarray, shape (p, p)
+        Of the fit, in its columns T.
+    """
+
+    covariance: Array
+
+    @property
+    def p_value(self) -> float | None:
+        """Of a straight line: that its slope is zero."""
+        if not isinstance(self.inner, StraightLine):
+            return None
+        t = ratio(self.inner.slope, self._se(_tangents(self.inner)["b"]))
+        return None if math.isnan(t) else t_p_value(t, self.inner.degrees_of_freedom)
+
+    @property
+    def slope_se(self) -> float:
+        """Standard error of the slope, where there is one."""
+        return self._se(_tangents(self.inner)["b"])
+
+    @property
+    def assumptions(self) -> tuple[str, ...]:
+        """What the intervals rest on."""
+        return tuple(
+            _SAID if said.startswith("The scatter about") else said
+            for said in self.inner.assumptions
+        )
+
+    def coefficients(self, level: float) -> tuple[Coefficient, ...]:
+        """The same values, with their own intervals."""
+        half = t_quantile(level, self.inner.degrees_of_freedom)
+        rows = _tangents(self.inner)
+        return tuple(
+            Coefficient.of(c.name, c.value, self._se(rows[c.name]), half) if c.name in rows else c
+            for c in self.inner.coefficients(level)
+        )
+
+    def band(self, x: Array, level: float, kind: BandKind) -> Interval:
+        """Pointwise band."""
+        variance = self._variance(x)
+        if kind == "prediction":
+            variance = variance + self.inner.residual_sd**2
+        half = t_quantile(level, self.inner.degrees_of_freedom) * np.sqrt(variance)
+        fitted = self.inner.predict(x)
+        return Interval(fitted - half, fitted + half)
+
+    def crossings(
+        self, y: float, level: float, within: tuple[float, float] | None = None
+    ) -> tuple[Crossing, ...]:
+        """Every x at which the trend reaches `y`, with where the band does."""
+        line = self.inner
+        if not isinstance(line, StraightLine):
+            # What is searched is this fit: it has everything that a trend has.
+            return searched(_as_trend(self), y, level, within or line.x_range)
+        if line.slope == 0:
+            return line.crossings(y, level, within)
+        return _fieller(line, self._variance, y, level)
+
+    def _variance(self, x: Array) -> Array:
+        t = _tangent(self.inner, x)
+        return np.asarray(np.einsum("ij,jk,ik->i", t, self.covariance, t))
+
+    def _se(self, row: Array) -> float:
+        return math.sqrt(float(row @ self.covariance @ row))
+
+
+def _fieller(
+    line: StraightLine, variance: Callable[[Array], Array], y: float, level: float
+) -> tuple[Crossing, ...]:
+    """Every x whose interval holds `y`: between the roots of a parabola in x (Fieller 1954)."""
+    unit = math.sqrt(line.spread / line.n) or 1.0
+    x = line.pivot_x + (y - line.pivot_y) / line.slope
+    at = line.pivot_x + unit * np.array([-1.0, 0.0, 1.0])
+    t = t_quantile(level, line.degrees_of_freedom)
+    v = t * t * variance(at)
+    d = line.predict(at) - y
+    q = d * d - v
+    a, b, c = (q[2] + q[0]) / 2 - q[1], (q[2] - q[0]) / 2, q[1]
+    root = b * b - 4 * a * c
+    open_note = "The slope is too uncertain to close the interval"
+    if root < 0:
+        return (Crossing(x, None, None, f"{open_note}: every x agrees with this level."),)
+    large = -(b + math.copysign(math.sqrt(root), b)) / 2
+    ends = [ratio(large, a), ratio(c, large) if large else 0.0]
+    first, second = sorted(line.pivot_x + unit * float(end) for end in ends)
+    if a > 0:
+        return (Crossing(x, first, second),)
+    if x >= second:
+        remark = f"{open_note} above; nor is x below {{}} ruled out."
+        return (Crossing(x, second, None, remark, (("x", first),)),)
+    remark = f"{open_note} below; nor is x above {{}} ruled out."
+    return (Crossing(x, None, first, remark, (("x", second),)),)
+
+
+def under_unequal_scatter(fit: TrendFit, sample: Sample) -> TrendFit:
+    """Give a fit standard errors that are consistent under unequal scatter.
+
+    Raises
+    ------
+    FitError
+        If the family is not one of least squares, or a row fixes the fit alone.
+    """
+    if isinstance(fit, LineOnLogarithms):
+        line = under_unequal_scatter(fit.line, fit.on_line(sample))
+        # It stands in for the line in everything that is asked of it there.
+        return replace(fit, line=line)  # type: ignore[arg-type]
+    if not isinstance(fit, HasTangent):
+        raise FitError(
+            "This form has no standard errors for unequal scatter.",
+            "Find its intervals by resampling rows.",
+        )
+    w = mean_one(sample)
+    t = fit.tangent(sample.x)
+    leverage = np.minimum((t * t).sum(axis=1) * w, 1.0)
+    off = (sample.y - fit.predict(sample.x)) * w
+    rest = 1 - leverage
+    if (rest < 1e-12).any():
+        raise FitError(
+            "A row fixes this fit alone, so its scatter cannot be told.",
+            "Take the scatter as equal everywhere, or choose a simpler form.",
+        )
+    weighted = t * (off / rest)[:, None]
+    return _as_trend(UnequalScatter(fit, weighted.T @ weighted))
+
+
+def _tangent(fit: TrendFit, x: Array) -> Array:
+    assert isinstance(fit, HasTangent)  # noqa: S101 (it was, when it was wrapped)
+    return fit.tangent(x)
+
+
+def _tangents(fit: TrendFit) -> dict[str, Array]:
+    assert isinstance(fit, HasTangent)  # noqa: S101 (it was, when it was wrapped)
+    return fit.coefficient_tangents()
+
+
+def _as_trend(fit: UnequalScatter) -> TrendFit:
+    # A wrapped fit has everything that a trend has, which its type cannot say.
+    return fit  # type: ignore[return-value]

@@ -1,0 +1,227 @@
+"""Bands for the whole line, unequal scatter, resampled rows: against formulas, and by coverage."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+import pytest
+import scipy
+
+from tests.families import settings_of
+from yarrowdew.core.errors import FitError
+from yarrowdew.core.sample import Array, Sample, paired
+from yarrowdew.core.trends import TrendFit, fit_trend
+from yarrowdew.core.trends.bands import band_of, whole_line_level
+from yarrowdew.core.trends.protocol import Errors
+
+AT = np.linspace(0, 10, 41)
+
+
+def rows(n: int = 60, seed: int = 1, fan: float = 0.0) -> tuple[Array, Array]:
+    rng = np.random.default_rng(seed)
+    x = rng.uniform(0, 10, n)
+    return x, 3 + 2 * x + rng.normal(0, 1, n) * (1 + fan * x)
+
+
+def fitted(
+    family: str, x: Array, y: Array, w: Array | None = None, errors: Errors = "equal", **o: object
+) -> TrendFit:
+    return fit_trend(paired(x, y, w), family, settings_of(family, **o), errors)
+
+
+def designed(family: str, x: Array) -> Array:
+    return np.vander(x, 2 if family == "straight" else 3, increasing=True)
+
+
+class TestWholeLine:
+    def test_working_and_hotellings_band(self) -> None:
+        x, y = rows()
+        line = fitted("straight", x, y)
+        design = designed("straight", x)
+        inverse = np.linalg.inv(design.T @ design)
+        beta = inverse @ design.T @ y
+        s2 = np.sum((y - design @ beta) ** 2) / (len(x) - 2)
+        at = designed("straight", AT)
+        # Working and Hotelling 1929: √(2 F(2, n − 2)) standard errors.
+        w = math.sqrt(2 * scipy.special.fdtri(2, len(x) - 2, 0.9))
+        half = w * np.sqrt(s2 * np.einsum("ij,jk,ik->i", at, inverse, at))
+        band = band_of(line, AT, 0.9, "whole line")
+        assert band is not None
+        np.testing.assert_allclose(band.low, at @ beta - half, rtol=1e-9)
+        np.testing.assert_allclose(band.high, at @ beta + half, rtol=1e-9)
+
+    @pytest.mark.parametrize("parameters", [1, 2, 3.7, 8])
+    def test_one_coefficient_needs_no_more_than_students_t(self, parameters: float) -> None:
+        level = whole_line_level(parameters, 20, 0.95)
+        assert level == pytest.approx(0.95) if parameters == 1 else level > 0.95
+
+    @pytest.mark.parametrize(("family", "degree"), [("straight", 1), ("polynomial", 2)])
+    def test_it_covers_the_whole_line_as_often_as_it_says(self, family: str, degree: int) -> None:
+        # Exact over all x, and so over a range at least: for lines and parabolas 94 to 97 %.
+        runs = 4000
+        rng = np.random.default_rng(7)
+        x = np.linspace(-1, 1, 25)
+        far = np.concatenate([np.linspace(-1, 1, 41), [-50, -5, 5, 50]])
+        covered = 0
+        truth = np.vander(x, degree + 1) @ np.arange(1.0, degree + 2)
+        wanted = np.vander(far, degree + 1) @ np.arange(1.0, degree + 2)
+        for _ in range(runs):
+            line = fitted(family, x, truth + rng.normal(0, 1, len(x)), degree=degree)
+            band = band_of(line, far, 0.95, "whole line")
+            assert band is not None
+            covered += bool(((band.low <= wanted) & (wanted <= band.high)).all())
+        assert 0.94 <= covered / runs <= 0.965
+
+    def test_every_family_with_a_band_has_one_that_is_wider(self) -> None:
+        x, y = rows()
+        for family in ("local", "spline", "s-curve", "exponential", "broken", "quantile"):
+            settings = {"lower": 0.0, "upper": 40.0} if family == "s-curve" else {}
+            fit = fitted(family, x, y, **settings)
+            each = band_of(fit, AT[5:-5], 0.95, "confidence")
+            whole = band_of(fit, AT[5:-5], 0.95, "whole line")
+            assert each is not None and whole is not None  # noqa: PT018
+            assert (whole.low < each.low).all()
+            assert (whole.high > each.high).all()
+
+
+class TestUnequalScatter:
+    @pytest.mark.parametrize("weighted", [False, True])
+    @pytest.mark.parametrize("family", ["straight", "polynomial", "formula"])
+    def test_hc3_by_its_formula(self, family: str, weighted: bool) -> None:
+        x, y = rows(fan=0.3)
+        w = np.linspace(0.5, 1.5, len(x)) if weighted else None
+        formula = {"formula": "b0 + b1 * x + b2 * x^2"} if family == "formula" else {}
+        fit = fitted(family, x, y, w, "unequal", **formula)
+        design = designed(family, x)
+        weight = np.ones(len(x)) if w is None else w / w.mean()
+        inverse = np.linalg.inv(design.T @ (weight[:, None] * design))
+        beta = inverse @ design.T @ (weight * y)
+        e = y - design @ beta
+        h = weight * np.einsum("ij,jk,ik->i", design, inverse, design)
+        meat = design.T @ ((weight * e / (1 - h))[:, None] ** 2 * design)
+        covariance = inverse @ meat @ inverse
+        for c, value, variance in zip(
+            fit.coefficients(0.95), beta, np.diag(covariance), strict=True
+        ):
+            assert (c.value, c.se) == pytest.approx((value, math.sqrt(variance)), rel=1e-6)
+        at = designed(family, AT)
+        half = scipy.special.stdtrit(len(x) - len(beta), 0.975) * np.sqrt(
+            np.einsum("ij,jk,ik->i", at, covariance, at)
+        )
+        band = fit.band(AT, 0.95, "confidence")
+        assert band is not None
+        np.testing.assert_allclose(band.high - band.low, 2 * half, rtol=1e-6)
+
+    def test_it_holds_where_the_plain_band_fails(self) -> None:
+        # Scatter grows fivefold from left to right; 93 to 97 % with HC3, at both ends.
+        runs = 3000
+        rng = np.random.default_rng(11)
+        x = np.linspace(0, 1, 60)
+        ends = np.array([0.0, 1.0])
+        covered = {"equal": np.zeros(2), "unequal": np.zeros(2)}
+        for _ in range(runs):
+            y = 1 + x + rng.normal(0, 1, len(x)) * (1 + 4 * x)
+            for errors in covered:
+                band = fitted("straight", x, y, errors=errors).band(ends, 0.95, "confidence")  # type: ignore[arg-type]
+                covered[errors] += (band.low <= 1 + ends) & (1 + ends <= band.high)  # type: ignore[union-attr]
+        assert ((covered["unequal"] / runs > 0.93) & (covered["unequal"] / runs < 0.97)).all()
+        plain = covered["equal"] / runs
+        assert plain[0] > 0.98
+        assert plain[1] < 0.9
+
+    def test_where_a_line_reaches_a_level_its_band_does(self) -> None:
+        x, y = rows(fan=0.3)
+        line = fitted("straight", x, y, errors="unequal")
+        (crossing,) = line.crossings(14.0, 0.9)
+        assert crossing.low is not None
+        assert crossing.high is not None
+        band = line.band(np.array([crossing.low, crossing.high]), 0.9, "confidence")
+        assert band is not None
+        assert (band.high[0], band.low[1]) == pytest.approx((14.0, 14.0))
+        # A slope that may be zero closes no interval.
+        rng = np.random.default_rng(3)
+        (level,) = fitted("straight", x, rng.normal(0, 1, len(x)), errors="unequal").crossings(
+            3.0, 0.95
+        )
+        assert level.low is None or level.high is None
+        assert "too uncertain to close" in level.note
+
+    def test_on_logarithms_it_is_that_of_the_line_there(self) -> None:
+        x, y = rows(fan=0.2)
+        y = np.exp(y / 10)
+        fit, line = (
+            fitted(family, x, values, errors="unequal")
+            for family, values in (("exponential", y), ("straight", np.log(y)))
+        )
+        found, expected = (f.band(AT, 0.95, "confidence") for f in (fit, line))
+        assert found is not None and expected is not None  # noqa: PT018
+        np.testing.assert_allclose(np.log(found.low), expected.low, rtol=1e-9)
+        assert fit.coefficients(0.95)[1].se == pytest.approx(line.coefficients(0.95)[1].se)
+
+    def test_forms_that_have_none_and_rows_that_fix_a_fit_are_said(self) -> None:
+        x, y = rows()
+        with pytest.raises(FitError, match="by resampling rows"):
+            fitted("local", x, y, errors="unequal")
+        alone = np.array([0.0, 0, 0, 0, 1])
+        with pytest.raises(FitError, match="A row fixes this fit alone"):
+            fitted("straight", alone, np.array([1.0, 2, 3, 4, 9]), errors="unequal")
+
+    def test_values_that_are_very_large_have_the_same_intervals(self) -> None:
+        x, y = rows(fan=0.3)
+        c, large = (
+            fitted("straight", x * scale, y * scale, errors="unequal").coefficients(0.95)[1]
+            for scale in (1.0, 1e200)
+        )
+        assert (large.low, large.high) == pytest.approx((c.low, c.high))
+
+
+class TestResampled:
+    def test_it_is_that_of_fits_to_rows_drawn_again(self) -> None:
+        x, y = rows(40)
+        line = fitted("straight", x, y, errors="resampled")
+        draw = np.random.default_rng(1)
+        slopes = []
+        for _ in range(400):
+            own = np.sort(draw.integers(0, 40, 40))
+            slopes.append(np.polyfit(x[own], y[own], 1)[0])
+        b = line.coefficients(0.9)[1]
+        assert (b.low, b.high) == pytest.approx(tuple(np.quantile(slopes, [0.05, 0.95])))
+        assert b.se == pytest.approx(np.std(slopes, ddof=1))
+        assert b.value == pytest.approx(np.polyfit(x, y, 1)[0])
+
+    def test_the_same_seed_gives_the_same_and_another_another(self) -> None:
+        x, y = rows(40)
+
+        def low(seed: int) -> float:
+            fit = fit_trend(paired(x, y), "straight", errors="resampled", seed=seed)
+            return fit.coefficients(0.95)[1].low or 0.0
+
+        assert low(1) == low(1) != low(2)
+
+    @pytest.mark.parametrize("family", ["resistant", "balanced", "local", "quantile", "formula"])
+    def test_every_family_has_bands_by_it(self, family: str) -> None:
+        x, y = rows(40)
+        fit = fitted(family, x, y, errors="resampled")
+        each, whole = (band_of(fit, AT[8:-8], 0.9, k) for k in ("confidence", "whole line"))  # type: ignore[arg-type]
+        assert each is not None and whole is not None  # noqa: PT018
+        assert (each.low <= fit.predict(AT[8:-8])).all()
+        assert np.mean(whole.high - whole.low) > np.mean(each.high - each.low)
+        assert fit.band(AT, 0.9, "prediction") is None
+        (crossing,) = fit.crossings(14.0, 0.9)
+        assert crossing.low is not None
+        assert crossing.low < (crossing.x or 0) < (crossing.high or 0)
+
+    def test_it_allows_for_scatter_that_grows(self) -> None:
+        runs, covered = 80, 0
+        for seed in range(runs):
+            x, y = rows(60, seed, fan=0.4)
+            b = fitted("straight", x, y, errors="resampled").coefficients(0.95)[1]
+            covered += (b.low or 0) <= 2 <= (b.high or 0)
+        # Percentiles of 60 rows are a little short; within three standard errors of 93 %.
+        assert covered / runs >= 0.85
+
+    def test_rows_that_mostly_cannot_be_fitted_are_said(self) -> None:
+        few = Sample(np.array([0.0, 0, 0, 1]), np.arange(4.0), None, np.arange(4))
+        with pytest.raises(FitError, match="resamples of these rows could be fitted"):
+            fit_trend(few, "straight", errors="resampled")
