@@ -163,6 +163,12 @@ class TestUnequalScatter:
         x, y = rows()
         with pytest.raises(FitError, match="by resampling rows"):
             fitted("local", x, y, errors="unequal")
+        # Some rest on no such thing as it is.
+        plain, allowing = (
+            fitted("resistant", x, y, errors=errors).coefficients(0.95)
+            for errors in ("equal", "unequal")
+        )
+        assert plain == allowing
         alone = np.array([0.0, 0, 0, 0, 1])
         with pytest.raises(FitError, match="A row fixes this fit alone"):
             fitted("straight", alone, np.array([1.0, 2, 3, 4, 9]), errors="unequal")

@@ -29,7 +29,7 @@ const remove = (place: number): void =>
   <UiField label="Bands" role="group" aria-label="Bands">
     <UiRow v-for="(band, i) in own" :key="i">
       <Controls :of="[band.level]" />
-      %
+      % for
       <Controls :of="[band.kind]" />
       <UiAction kind="words" :label="`Take band ${i + 1} off`" @click="remove(i)">×</UiAction>
     </UiRow>

@@ -15,7 +15,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Literal
+from typing import ClassVar, Literal
 
 import numpy as np
 from scipy import special
@@ -75,6 +75,8 @@ class QuantileLine(BaseFit):
     sample : Sample
         The rows, for the rank test.
     """
+
+    allows_any_scatter: ClassVar[bool] = True
 
     quantile: float
     values: Array

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import ClassVar
 
 import numpy as np
 
@@ -56,6 +57,8 @@ class ResistantLine(BaseFit):
     s : float
         Kendall's S: slopes above zero less those below.
     """
+
+    allows_any_scatter: ClassVar[bool] = True
 
     intercept: float
     slope: float

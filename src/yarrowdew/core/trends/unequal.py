@@ -148,6 +148,8 @@ def under_unequal_scatter(fit: TrendFit, sample: Sample) -> TrendFit:
         line = under_unequal_scatter(fit.line, fit.on_line(sample))
         # It stands in for the line in everything that is asked of it there.
         return replace(fit, line=line)  # type: ignore[arg-type]
+    if getattr(fit, "allows_any_scatter", False):
+        return fit
     if not isinstance(fit, HasTangent):
         raise FitError(
             "This form has no standard errors for unequal scatter.",

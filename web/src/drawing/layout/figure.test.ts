@@ -596,6 +596,16 @@ describe('trends', () => {
     expect(path.dash).toEqual([0.5, 8.8])
   })
 
+  it('are shaded whatever their band is of', () => {
+    for (const kind of ['confidence', 'whole line', 'prediction'] as const) {
+      const band = { kind, level: 0.95, low: [9, 19, 29, 39], high: [11, 21, 31, 41] }
+      const curve = { ...line({}).curve!, bands: [band] }
+      const [drawn] = paths(shown({}, { curve })).filter(({ closed }) => closed)
+      expect(drawn.fillOpacity).toBeGreaterThan(0.02)
+      expect(drawn.fillOpacity).toBeLessThan(0.5)
+    }
+  })
+
   it('draw the widest of several bands first', () => {
     const band = (level: number, half: number) => ({
       kind: 'confidence' as const,

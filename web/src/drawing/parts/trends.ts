@@ -91,7 +91,7 @@ export function bandItems(
       : trendColour(document, answer, trend)
     const parts = trend.curve ? [trend.curve, ...trend.carried] : []
     return parts.flatMap((curve) => {
-      const confidence = curve.bands.filter(({ kind }) => kind === 'confidence').length
+      const ofTheMean = curve.bands.filter(({ kind }) => kind !== 'prediction').length
       return [...curve.bands]
         .sort((a, b) => rank(b) - rank(a))
         .flatMap((band) =>
@@ -105,7 +105,7 @@ export function bandItems(
               own?.band_opacity ??
               (band.kind === 'prediction'
                 ? PREDICTION_OPACITY
-                : BAND_OPACITY / Math.sqrt(confidence)),
+                : BAND_OPACITY / Math.sqrt(ofTheMean)),
             clip,
           })),
         )

@@ -176,9 +176,9 @@ export function trendControls(trend: number) {
 }
 
 const BANDS: { value: Trend['bands'][number]['kind']; label: string }[] = [
-  { value: 'confidence', label: 'for the mean' },
-  { value: 'whole line', label: 'for the whole line' },
-  { value: 'prediction', label: 'for a new row' },
+  { value: 'confidence', label: 'mean' },
+  { value: 'whole line', label: 'whole line' },
+  { value: 'prediction', label: 'new row' },
 ]
 
 /** A band about a trend. */
