@@ -520,6 +520,25 @@ class TestSetForTheStudy:
         assert client.delete(f"{address}/plain").json()["looks"] == []
         assert client.delete(f"{address}/plain").status_code == 404
 
+    def test_formulas_are_kept_compared_and_go_along_with_a_copy(
+        self, client: TestClient, study: dict
+    ) -> None:
+        address = f"/api/studies/{study['id']}/formulas"
+        kept = {"name": "dew rise", "formula": "a + b * sqrt(x)", "known": "b > 0"}
+        assert client.put(address, json=kept).json()["formulas"] == [kept]
+        kept["formula"] = "a + b * x^0.4"
+        assert client.put(address, json=kept).json()["formulas"] == [kept]
+        copy = client.post(f"/api/studies/{study['id']}/copies").json()
+        assert copy["formulas"] == [kept]
+        document = study["figures"][0]["document"]
+        compared = client.post("/api/comparisons", json={"document": document, "formulas": [kept]})
+        (own,) = (f for f in compared.json()["forms"] if f["label"] == "dew rise")
+        assert own["settings"] == {"formula": "a + b * x^0.4", "known": "b > 0"}
+        assert client.delete(f"{address}/dew%20rise").json()["formulas"] == []
+        assert client.delete(f"{address}/dew%20rise").status_code == 404
+        too_long = {"name": "x", "formula": "x" * 501}
+        assert client.put(address, json=too_long).status_code == 422
+
 
 class TestMadeTables:
     def test_typed_shaped_and_read_in_again(self, client: TestClient, study: dict) -> None:

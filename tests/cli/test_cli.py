@@ -115,7 +115,10 @@ def test_every_family_fits_from_the_command_line(fit_json: object, family: str) 
         if over_time
         else ("coating trial.csv", "dose", "droplets shed")
     )
-    more = ("--period", 30) if family == "wave" else ()
+    more = {
+        "wave": ("--period", 30),
+        "both-errors": ("--x-error", "se low", "--y-error", "se high"),
+    }.get(family, ())
     (fit,) = fit_json(of[0], "--x", of[1], "--y", of[2], "--family", family, *more)
     assert fit["family"] == family
     assert fit["n"] > 50

@@ -21,7 +21,11 @@ from yarrowdew.core.trends.resistant import EXACT_ROWS
 
 
 def fitted(family: str, x: object, y: object, w: object = None, **options: object) -> TrendFit:
-    return fit_trend(paired(x, y, w), family, settings_of(family, **options))
+    errors = None
+    if "error bars" in FAMILIES[family].needs:
+        # A tenth of how far the values reach: it goes along with their units.
+        errors = tuple(np.full(np.size(v), np.ptp(v) / 10 if np.size(v) else 1) for v in (x, y))  # type: ignore[call-overload]
+    return fit_trend(paired(x, y, w, errors=errors), family, settings_of(family, **options))  # type: ignore[arg-type]
 
 
 def values(fit: TrendFit) -> dict[str, float]:

@@ -196,3 +196,60 @@ class TestWave:
         x, rough, _ = draw(60)
         with pytest.raises(FitError, match="less than one wave"):
             fitted("wave", x, x**2 + 0.01 * rough)
+
+
+class TestBothErrors:
+    # Pearson 1901 with the weights of York 1966; York and others 2004, table II.
+    X = np.array([0.0, 0.9, 1.8, 2.6, 3.3, 4.4, 5.2, 6.1, 6.5, 7.4])
+    Y = np.array([5.9, 5.4, 4.4, 4.6, 3.5, 3.7, 2.8, 2.8, 2.4, 1.5])
+    X_SE = 1 / np.sqrt([1000, 1000, 500, 800, 200, 80, 60, 20, 1.8, 1])
+    Y_SE = 1 / np.sqrt([1, 1.8, 4, 8, 20, 20, 70, 70, 100, 500])
+
+    def line(self, scale: float = 1.0) -> TrendFit:
+        errors = (self.X_SE * scale, self.Y_SE * scale)
+        return fit_trend(paired(self.X * scale, self.Y * scale, errors=errors), "both-errors")
+
+    def test_pearsons_rows_with_yorks_weights(self) -> None:
+        a, b = self.line().coefficients(0.95)
+        assert (a.value, b.value) == pytest.approx((5.47991022, -0.480533407), rel=1e-8)
+        assert (a.se, b.se) == pytest.approx((0.29497, 0.0579850), rel=1e-4)
+
+    def test_it_is_where_the_weighted_distances_are_least(self) -> None:
+        def misfit(c: Array) -> float:
+            off = self.Y - c[0] - c[1] * self.X
+            return float(np.sum(off**2 / (self.Y_SE**2 + (c[1] * self.X_SE) ** 2)))
+
+        least = scipy.optimize.minimize(misfit, [5, -0.5], tol=1e-12).x
+        assert [c.value for c in self.line().coefficients(0.95)] == pytest.approx(least, rel=1e-5)
+
+    def test_very_large_values_have_the_same_line(self) -> None:
+        (a, b), (a_large, b_large) = (self.line(s).coefficients(0.9) for s in (1.0, 1e180))
+        assert (b_large.value, b_large.low) == pytest.approx((b.value, b.low))
+        assert a_large.value / 1e180 == pytest.approx(a.value)
+
+    def test_its_intervals_cover_as_often_as_they_say(self) -> None:
+        runs, covered = 600, 0
+        rng = np.random.default_rng(2)
+        for _ in range(runs):
+            x = self.X + rng.normal(0, self.X_SE)
+            y = 5 - 0.5 * self.X + rng.normal(0, self.Y_SE)
+            sample = paired(x, y, errors=(self.X_SE, self.Y_SE))
+            b = fit_trend(sample, "both-errors").coefficients(0.9)[1]
+            covered += b.low <= -0.5 <= b.high  # type: ignore[operator]
+        # Within four standard errors of 90 %: 0.05.
+        assert covered / runs == pytest.approx(0.9, abs=0.05)
+
+    def test_rows_whose_error_is_not_known_are_counted(self) -> None:
+        x_se = self.X_SE.copy()
+        x_se[[1, 4]] = 0.0, np.nan
+        sample = paired(self.X, self.Y, errors=(x_se, self.Y_SE))
+        assert sample.n == 8
+        assert sample.dropped["no_error"] == 2
+
+    def test_without_error_bars_it_says_what_to_do(self) -> None:
+        with pytest.raises(FitError, match="Put error bars on both axes"):
+            fit_trend(paired(self.X, self.Y), "both-errors")
+
+    def test_bars_that_are_too_short_are_said(self) -> None:
+        sample = paired(self.X, self.Y, errors=(self.X_SE / 9, self.Y_SE / 9))
+        assert "some error is not in them" in fit_trend(sample, "both-errors").assumptions[-1]

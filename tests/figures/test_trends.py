@@ -53,6 +53,7 @@ class TestFamilies:
             "dose",
             "droplets shed",
             trends=[{"family": family, "settings": SETTINGS.get(family, {})}],
+            error_bars={"x": {"kind": "fixed", "amount": 0.2}, "y": {"below": "SE low"}},
         ).trends
         assert trend.report.problem is None
         assert trend.curve is not None
@@ -284,3 +285,52 @@ class TestComparison:
         assert 100 < found.n < 200
         with pytest.raises(TableError, match="no line for 'Nowhere'"):
             compare(ComparisonAsked(document=figure, group="Nowhere"), NIGHTS, lambda _: None)
+
+
+class TestBetweenGroups:
+    def test_what_is_read_off_two_lines_is_compared(self) -> None:
+        found = ask(
+            TRIAL,
+            "dose",
+            "droplets shed",
+            trends=[{"family": "s-curve", "by": "coating", "read_off": [{"level": 50}, {"at": 4}]}],
+        )
+        by_x = [d for d in found.differences if d.of == "x"]
+        assert [(d.first, d.second) for d in by_x] == [
+            ("plain wax", "silica"),
+            ("plain wax", "lotus film"),
+            ("silica", "lotus film"),
+        ]
+        places = {t.report.group: t.report.solutions[0].x_place for t in found.trends}
+        first = by_x[0]
+        assert first.value == pytest.approx(places["silica"] - places["plain wax"])
+        assert first.ratio == pytest.approx(places["silica"] / places["plain wax"])
+        assert first.low < first.value < first.high < 0
+        assert first.ratio_low < first.ratio < first.ratio_high < 1
+        assert "silica reaches 50" in first.sentence
+        assert "less than plain wax" in first.sentence
+        by_y = [d for d in found.differences if d.of == "y"]
+        heights = {t.report.group: t.report.readings[0].y for t in found.trends}
+        assert by_y[0].value == pytest.approx(heights["silica"] - heights["plain wax"])
+
+    def test_a_level_that_a_line_reaches_twice_or_never_is_not_compared(self) -> None:
+        trend = {"family": "s-curve", "by": "coating", "read_off": [{"level": 1000}]}
+        assert ask(TRIAL, "dose", "droplets shed", trends=[trend]).differences == []
+
+    def test_many_groups_are_compared_with_the_first(self) -> None:
+        rng = np.random.default_rng(4)
+        frame = pl.DataFrame(
+            {"x": np.tile(np.arange(10.0), 6), "y": rng.normal(0, 1, 60), "g": list("abcdef") * 10}
+        ).with_columns(pl.col("g").sort().cast(pl.Enum(list("abcdef"))))
+        table = Table(
+            "t",
+            (
+                Variable("x", Kind.NUMBER, "x"),
+                Variable("y", Kind.NUMBER, "y"),
+                Variable("g", Kind.CATEGORY, "g"),
+            ),
+            frame,
+        )
+        found = ask(table, "x", "y", trends=[{"by": "g", "read_off": [{"at": 3}]}]).differences
+        assert [d.second for d in found] == list("bcdef")
+        assert {d.first for d in found} == {"a"}

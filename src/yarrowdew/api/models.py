@@ -9,6 +9,7 @@ from pydantic import AliasChoices, ConfigDict, Field, StringConstraints, compute
 from yarrowdew.api.problems import Problem
 from yarrowdew.figures.categories import CategoryLook
 from yarrowdew.figures.comparison import Comparison
+from yarrowdew.figures.document.formulas import SavedFormula
 from yarrowdew.figures.document.looks import SavedLook
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.pairs import PairsAnswer
@@ -67,6 +68,7 @@ class StudyOut(_Shown):
     """By variable name, how categories are ordered, called and coloured in every figure."""
     filters: list[SavedFilter]
     looks: list[SavedLook]
+    formulas: list[SavedFormula]
 
 
 class TableOut(_Shown):

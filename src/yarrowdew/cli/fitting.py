@@ -16,6 +16,7 @@ from yarrowdew.core.sample import Array
 from yarrowdew.core.trends import FAMILIES, family_of
 from yarrowdew.core.trends.protocol import Errors
 from yarrowdew.figures.axis_values import AxisValues
+from yarrowdew.figures.differences import differences_of
 from yarrowdew.figures.fitting import FitAsked, ReadOffs, fit_groups
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.planes import FAMILY as PLANE
@@ -42,6 +43,12 @@ def fit(
     ] = None,
     by: Annotated[str | None, typer.Option(help="Fit each value of this variable.")] = None,
     weights: Annotated[str | None, typer.Option(help="Variable of weights.")] = None,
+    x_error: Annotated[
+        str | None, typer.Option(help="Variable of standard errors of x, for both-errors.")
+    ] = None,
+    y_error: Annotated[
+        str | None, typer.Option(help="Variable of standard errors of y, for both-errors.")
+    ] = None,
     level: Annotated[float, typer.Option(help="Level of every interval.")] = 0.95,
     errors: Annotated[
         str,
@@ -104,16 +111,25 @@ def fit(
         up,
         groups=None if by is None else Groups.of(table, table.called(by).name),
         weights=None if weights is None else _weights(table, weights),
+        errors=_errors(table, x_error, y_error),
     )
     reports = [reading_of(line).report for line in lines]
     if all(report.problem for report in reports):
         first = reports[0]
         raise FitError(first.problem or f"'{by}' has no value in any row.")
+    differences = differences_of(0, reports, across.variable, up.variable)
     if as_json:
-        print_json({"fits": [report.model_dump(mode="json") for report in reports]})
+        print_json(
+            {
+                "fits": [report.model_dump(mode="json") for report in reports],
+                "differences": [found.model_dump(mode="json") for found in differences],
+            }
+        )
         return
     for report in reports:
         typer.echo(_fit_text(report, across, up))
+    for found in differences:
+        typer.echo(found.sentence.replace(GAP, " ").replace(MINUS, "-"))
 
 
 def _check_plane(family: str | None, z: str | None, left: list[str]) -> None:
@@ -126,6 +142,15 @@ def _check_plane(family: str | None, z: str | None, left: list[str]) -> None:
         )
     if left:
         raise TableError(f"A {PLANE} knows no --{left[0].replace('_', '-')}.", "Leave it out.")
+
+
+def _errors(table: Table, x: str | None, y: str | None) -> tuple[Array, Array] | None:
+    """Standard errors of both variables."""
+    if x is None and y is None:
+        return None
+    if x is None or y is None:
+        raise TableError("Errors of one variable alone do not fit a line.", "Name those of both.")
+    return _weights(table, x), _weights(table, y)
 
 
 def _weights(table: Table, name: str) -> Array:

@@ -6,7 +6,7 @@ Each function returns what it found, or None; the sentence is written by whoever
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Protocol
 
 import numpy as np
@@ -194,17 +194,13 @@ def uneven_missing(x: Array, y: Array) -> tuple[float, float] | None:
 def without_row(sample: Sample, row: int) -> Sample:
     """A sample without one of its rows, named by its place in the arrays it was made from."""
     keep = sample.rows != row
-    weights = None if sample.weights is None else sample.weights[keep]
-    return Sample(sample.x[keep], sample.y[keep], weights, sample.rows[keep], sample.dropped)
+    return replace(sample.take(keep), dropped=sample.dropped)
 
 
 def _some(sample: Sample) -> Sample:
     """Every k-th row, so that a million cost no more than some thousands."""
     step = -(-sample.n // MOST_LOOKED_AT)
-    if step <= 1:
-        return sample
-    weights = None if sample.weights is None else sample.weights[::step]
-    return Sample(sample.x[::step], sample.y[::step], weights, sample.rows[::step])
+    return sample if step <= 1 else sample.take(slice(None, None, step))
 
 
 def share_hidden(x: Array, y: Array) -> float:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 import numpy.typing as npt
@@ -27,6 +27,8 @@ class Sample:
         Where each kept pair stood in the arrays given.
     dropped : dict of str to int
         How many rows were left out, by reason.
+    errors : tuple of ndarray, shape (n,) each, or None
+        Standard errors of x and of y, all above zero; None where they are not known.
     """
 
     x: Array
@@ -34,11 +36,22 @@ class Sample:
     weights: Array | None
     rows: npt.NDArray[np.intp]
     dropped: dict[str, int] = field(default_factory=dict)
+    errors: tuple[Array, Array] | None = None
 
     @property
     def n(self) -> int:
         """How many pairs were kept."""
         return int(self.x.size)
+
+    def take(self, kept: npt.NDArray[np.intp] | Mask | slice) -> Sample:
+        """Some of the pairs, in the order given; nothing is counted as left out."""
+        return Sample(
+            self.x[kept],
+            self.y[kept],
+            None if self.weights is None else self.weights[kept],
+            self.rows[kept],
+            errors=self.errors and (self.errors[0][kept], self.errors[1][kept]),
+        )
 
 
 def paired(
@@ -46,6 +59,7 @@ def paired(
     y: npt.ArrayLike,
     weights: npt.ArrayLike | None = None,
     set_aside: Mask | None = None,
+    errors: tuple[Array, Array] | None = None,
 ) -> Sample:
     """Keep the rows in which every value needed is there.
 
@@ -60,6 +74,8 @@ def paired(
         Weights; a missing, zero or negative weight drops the row.
     set_aside : ndarray of bool, shape (rows,), optional
         True for rows to leave out by choice.
+    errors : tuple of ndarray, shape (rows,) each, optional
+        Standard errors of x and y; one that is missing or not above zero drops the row.
 
     Returns
     -------
@@ -85,7 +101,10 @@ def paired(
         weighable = np.isfinite(w) & (w > 0)
         dropped["no_weight"] = int(np.count_nonzero(keep & ~weighable))
         keep &= weighable
-    if keep.all():
-        return Sample(x, y, w, np.arange(x.size), dropped)
-    rows = np.flatnonzero(keep)
-    return Sample(x[rows], y[rows], None if w is None else w[rows], rows, dropped)
+    if errors is not None:
+        with np.errstate(invalid="ignore"):
+            known = np.logical_and.reduce([np.isfinite(se) & (se > 0) for se in errors])
+        dropped["no_error"] = int(np.count_nonzero(keep & ~known))
+        keep &= known
+    whole = Sample(x, y, w, np.arange(x.size), errors=errors)
+    return replace(whole if keep.all() else whole.take(np.flatnonzero(keep)), dropped=dropped)

@@ -10,6 +10,7 @@ from pydantic import Field
 
 from yarrowdew.figures.answers import AnswerBase
 from yarrowdew.figures.cautions import Caution
+from yarrowdew.figures.differences import DifferenceAnswer
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.kinds import KINDS
 from yarrowdew.figures.reports import AssociationAnswer, FitReport, SlopesAnswer
@@ -41,6 +42,7 @@ class ReadingsAnswer(OnWire):
 
     fits: list[FitReport]
     slopes: list[SlopesAnswer]
+    differences: list[DifferenceAnswer]
     association: AssociationAnswer | None
     cautions: list[Caution]
     problems: list[str]
@@ -52,6 +54,7 @@ def readings(document: FigureDocument, table: Table) -> ReadingsAnswer:
     return ReadingsAnswer(
         fits=[trend.report for trend in found.trends],
         slopes=found.slopes,
+        differences=found.differences,
         association=found.association,
         cautions=found.cautions,
         problems=found.problems,

@@ -12,6 +12,7 @@ from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.sample import Array
 from yarrowdew.figures.axis_values import Amounts, AxisValues
 from yarrowdew.figures.cautions import Caution
+from yarrowdew.figures.differences import DifferenceAnswer
 from yarrowdew.figures.document.marks import Margin
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.margins import MarginAnswer, margin_of
@@ -107,6 +108,8 @@ class AnswerBase(OnWire):
     counts: Counts
     trends: list[TrendAnswer]
     slopes: list[SlopesAnswer]
+    differences: list[DifferenceAnswer] = []
+    """Of what is read off the lines of two groups."""
     association: AssociationAnswer | None
     """How the two variables go together; null where a trend is fitted."""
     cautions: list[Caution]

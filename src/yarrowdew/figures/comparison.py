@@ -4,16 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import asdict
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Literal
 
 import numpy as np
-from pydantic import ConfigDict, TypeAdapter
+from pydantic import ConfigDict, Field, TypeAdapter
 
 from yarrowdew.core.diagnostics import left_out_error
 from yarrowdew.core.errors import FitError
-from yarrowdew.core.sample import Sample
+from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends import FAMILIES, Candidate, Family, TrendFit, fit_trend
+from yarrowdew.core.trends.formula import FAMILY as FORMULA
+from yarrowdew.core.trends.formula import FormulaSettings
+from yarrowdew.core.validation import cross_validated_error
 from yarrowdew.figures.document.families import FamilySettings, by_family
+from yarrowdew.figures.document.formulas import SavedFormula
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.fitting import fit_of
 from yarrowdew.figures.points import points_of
@@ -38,6 +42,8 @@ class ComparisonAsked(Documented):
     trend: int = 0
     group: str | None = None
     """The category whose rows are fitted; null for the whole."""
+    formulas: list[SavedFormula] = Field(default_factory=list, max_length=40)
+    """Formulas that are compared along with the families."""
 
 
 class FormComparedPart(OnWire):
@@ -49,6 +55,8 @@ class FormComparedPart(OnWire):
     label: str
     left_out_error: Number = None
     """Root mean square distance of rows from the trend fitted without them."""
+    left_out_by: Literal["row", "part"] = "row"
+    """Whether each row was left out by itself, or a tenth of the rows at a time."""
     aicc: Number = None
     r_squared: Number = None
     """On the scale of y, so that all forms can be compared."""
@@ -74,6 +82,9 @@ class Comparison(OnWire):
     forms: list[FormCompared]
     why: str
     """Which is best, by what, and which does nearly as well with less."""
+    across: tuple[Number, Number] = (None, None)
+    """Ends of the data on the axes, between which the pictures lie."""
+    up: tuple[Number, Number] = (None, None)
 
 
 def compare(asked: ComparisonAsked, table: Table, progress: Callable[[float], None]) -> Comparison:
@@ -92,13 +103,29 @@ def compare(asked: ComparisonAsked, table: Table, progress: Callable[[float], No
     if line is None:
         raise TableError(f"The trend has no line for '{asked.group}'.", "Choose one of its groups.")
     tried = [(family, one) for family in FAMILIES.values() for one in family.candidates]
+    tried += [
+        (FORMULA, Candidate(one.name, FormulaSettings(formula=one.formula, known=one.known)))
+        for one in asked.formulas
+    ]
     forms = []
     for i, (family, candidate) in enumerate(tried):
         progress(i / len(tried))
         forms.append(_form(family, candidate, line.sample))
     progress(1.0)
     forms.sort(key=_rank)
-    return Comparison(n=line.sample.n, forms=forms, why=_why(forms))
+    return Comparison(
+        n=line.sample.n,
+        forms=forms,
+        why=_why(forms),
+        across=_ends(line.sample.x, line.x.origin),
+        up=_ends(line.sample.y, line.y.origin),
+    )
+
+
+def _ends(values: Array, origin: float) -> tuple[float | None, float | None]:
+    if not len(values):
+        return None, None
+    return float(values.min()) + origin, float(values.max()) + origin
 
 
 def _rank(form: FormComparedPart) -> tuple[bool, bool, float]:
@@ -117,10 +144,17 @@ def _form(family: Family[Any], candidate: Candidate[Any], sample: Sample) -> For
     except FitError as error:
         return _COMPARED.validate_python(out | {"problem": str(error)})
     x, y = _picture(fit, sample)
+    off = left_out_error(fit, sample)
+    by_part = off is None
+    if off is None:
+        off = cross_validated_error(
+            sample, lambda rows: fit_trend(rows, family.name, candidate.settings)
+        )
     return _COMPARED.validate_python(
         out
         | {
-            "left_out_error": left_out_error(fit, sample),
+            "left_out_error": off,
+            "left_out_by": "part" if by_part else "row",
             "aicc": fit.aicc,
             "r_squared": fit.r_squared,
             "residual_sd": fit.residual_sd,

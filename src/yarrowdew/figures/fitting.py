@@ -177,6 +177,7 @@ def fit_of(
             ups=None if points.series is None else points.ups,
             weights=weights,
             set_aside=set_aside,
+            errors=errors_of(asked.family, points),
         )
 
     made = lines(points.aside)
@@ -221,6 +222,16 @@ def weights_of(trend: TrendPart, table: Table) -> Array | None:
         return np.where(values > 0, 1 / inner**2, np.nan)
 
 
+def errors_of(family: Family[Any], points: Points) -> tuple[Array, Array] | None:
+    """Take standard errors of x and y from the error bars, where the family needs them."""
+    ends = [points.bars.get(end) for end in ("x_low", "x_high", "y_low", "y_high")]
+    if "error bars" not in family.needs or any(end is None for end in ends):
+        return None
+    x_low, x_high, y_low, y_high = (end for end in ends if end is not None)
+    # Of bars that are longer to one side, the mean of both.
+    return (x_high - x_low) / 2, (y_high - y_low) / 2
+
+
 def groups_of(trend: TrendPart, points: Points) -> Groups | None:
     """Tell apart the rows that a trend is fitted to each by itself."""
     if points.series is not None:
@@ -248,6 +259,7 @@ def fit_groups(
     ups: Sequence[Variable] | None = None,
     weights: Array | None = None,
     set_aside: Mask | None = None,
+    errors: tuple[Array, Array] | None = None,
 ) -> list[Fitted]:
     """Fit a trend to the whole, or to each group.
 
@@ -262,10 +274,14 @@ def fit_groups(
         What goes up in each group, where that differs.
     weights : ndarray, shape (rows,), optional
     set_aside : ndarray of bool, shape (rows,), optional
+    errors : tuple of ndarray, shape (rows,) each, optional
+        Standard errors of x and y.
     """
     return [
         _fit_one(asked, label, sample, x, y if ups is None else replace(y, variable=ups[code]))
-        for code, label, sample in _samples(x, y, groups, weights=weights, set_aside=set_aside)
+        for code, label, sample in _samples(
+            x, y, groups, weights=weights, set_aside=set_aside, errors=errors
+        )
     ]
 
 
@@ -295,11 +311,12 @@ def _samples(
     *,
     weights: Array | None,
     set_aside: Mask | None,
+    errors: tuple[Array, Array] | None = None,
 ) -> Iterator[tuple[int, str | None, Sample]]:
     """Give the rows of the whole, or of each group that has any, with its code and label."""
     xs, ys = x.fitted(), y.fitted()
     if groups is None:
-        yield 0, None, paired(xs, ys, weights, set_aside)
+        yield 0, None, paired(xs, ys, weights, set_aside, errors)
         return
     counts = np.bincount(groups.codes, minlength=Groups.NONE + 1)[: len(groups.labels)]
     # Put together once, the rows of each group are a stretch.
@@ -314,12 +331,9 @@ def _samples(
             ys[rows],
             None if weights is None else weights[rows],
             None if set_aside is None else set_aside[rows],
+            errors and (errors[0][rows], errors[1][rows]),
         )
-        yield (
-            code,
-            label,
-            Sample(sample.x, sample.y, sample.weights, rows[sample.rows], sample.dropped),
-        )
+        yield code, label, replace(sample, rows=rows[sample.rows])
 
 
 def _fit_one(

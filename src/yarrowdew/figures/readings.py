@@ -13,6 +13,7 @@ from yarrowdew.core.sample import Sample, paired
 from yarrowdew.core.trends import TrendFit
 from yarrowdew.core.trends.straight import StraightLine
 from yarrowdew.figures.curves import Origins, curve_of, extensions_of
+from yarrowdew.figures.differences import DifferenceAnswer, differences_of
 from yarrowdew.figures.fitting import Fitted, FittedFigure, FittedTrend
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.points import Points
@@ -66,6 +67,8 @@ class Readings:
         Of every line, in order.
     slopes : list of SlopesAnswer
         Whether the groups of a trend share one slope.
+    differences : list of DifferenceAnswer
+        Of what is read off the lines of two groups.
     association : AssociationAnswer or None
         Where no trend is fitted.
     """
@@ -73,6 +76,7 @@ class Readings:
     trends: list[TrendReadings]
     answers: list[TrendAnswer]
     slopes: list[SlopesAnswer]
+    differences: list[DifferenceAnswer]
     association: AssociationAnswer | None
 
     @property
@@ -93,6 +97,16 @@ def readings_of(figure: FittedFigure) -> Readings:
             for answer in _answers(one, points.groups, Origins(points.x.origin, points.y.origin))
         ],
         [slopes for one in trends for slopes in _slopes(one)],
+        [
+            found
+            for one in trends
+            for found in differences_of(
+                one.fitted.place,
+                [line.report for line in one.lines],
+                points.x.variable,
+                points.y.variable,
+            )
+        ],
         None if points.document.trends else association_of(points),
     )
 

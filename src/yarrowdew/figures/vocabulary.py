@@ -94,6 +94,13 @@ class SettingWords(OnWire):
         )
 
 
+class Together(OnWire):
+    """Several trends of a family that are put on at once."""
+
+    label: str
+    settings: list[dict[str, str | float]]
+
+
 class FamilyWords(OnWire):
     """A trend family: what it is called, what can be set about it, and what it is like."""
 
@@ -105,8 +112,9 @@ class FamilyWords(OnWire):
     is_smooth: bool
     is_usual: bool
     needs: list[Needs]
-    said_by: str
-    """The setting in whose words it is said; empty where its label says it."""
+    said_as: str
+    """How it is said, with settings in braces; empty where its label says it."""
+    together: list[Together]
     settings: list[SettingWords]
 
     @classmethod
@@ -121,7 +129,11 @@ class FamilyWords(OnWire):
             is_smooth=family.is_smooth,
             is_usual=family.is_usual,
             needs=list(family.needs),
-            said_by=family.said_by,
+            said_as=family.said_as,
+            together=[
+                Together(label=label, settings=[dict(one) for one in several])
+                for label, several in family.together.items()
+            ],
             settings=[
                 SettingWords.of(name, said, hint)
                 for name, (said, _, hint) in family.declared().items()

@@ -24,7 +24,13 @@ def copied_study(session: Session, study: StudyRow, name: str) -> StudyRow:
     Documents are copied as they are stored, but for the ids by which they speak of tables and
     figures: also those that this version cannot read.
     """
-    copy = StudyRow(name=name, categories=study.categories, looks=study.looks, filters=[])
+    copy = StudyRow(
+        name=name,
+        categories=study.categories,
+        looks=study.looks,
+        formulas=study.formulas,
+        filters=[],
+    )
     session.add(copy)
     session.flush()
     tables = {table.id: _table(session, table, copy) for table in study.tables}

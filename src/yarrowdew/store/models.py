@@ -52,6 +52,7 @@ class StudyRow(Base):
     filters: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
     """Row filters saved under a name."""
     looks: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
+    formulas: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
     """How figures look, saved under a name."""
     deleted: Mapped[dt.datetime | None] = mapped_column(DateTime)
     """When it was deleted; it can be brought back for a while."""

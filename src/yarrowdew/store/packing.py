@@ -15,6 +15,7 @@ import polars as pl
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from yarrowdew.figures.categories import CategoryLook
+from yarrowdew.figures.document.formulas import SavedFormula
 from yarrowdew.figures.document.looks import SavedLook
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.plate import PlateDocument
@@ -56,6 +57,7 @@ class PackedStudy(_Packed):
     categories: dict[str, list[CategoryLook]] = {}
     filters: list[SavedFilter] = []
     looks: list[SavedLook] = []
+    formulas: list[SavedFormula] = []
     figures: list[PackedFigure] = []
     plates: list[PlateDocument] = []
 
@@ -84,6 +86,7 @@ def pack_study(store: Store, study_id: str) -> bytes:
         categories=study.categories,
         filters=study.filters,
         looks=study.looks,
+        formulas=study.formulas,
         figures=[_packed(figure) for figure in store.figures(study_id)],
         plates=[plate.document for plate in store.plates(study_id)],
     )
@@ -169,7 +172,7 @@ def unpack_table(
     packed.figures = [f for f in packed.figures if f.document.table == known.id]
     if not packed.figures:
         return None
-    packed.plates, packed.filters, packed.looks = [], [], []
+    packed.plates, packed.filters, packed.looks, packed.formulas = [], [], [], []
     held = store.study(study_id).categories
     packed.categories = {n: looks for n, looks in packed.categories.items() if n not in held}
     chosen = options.model_copy(update={"sheet": key})
@@ -245,6 +248,8 @@ def _fill(store: Store, study_id: str, packed: PackedStudy, tables: list[_Read])
             store.save_filter(study_id, saved.model_copy(update={"table": ids[saved.table]}))
     for look in packed.looks:
         store.save_look(study_id, look)
+    for formula in packed.formulas:
+        store.save_formula(study_id, formula)
     return ids
 
 

@@ -5,11 +5,13 @@ from __future__ import annotations
 import datetime as dt
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
 from yarrowdew.figures.categories import CategoryLook
+from yarrowdew.figures.document.formulas import SavedFormula
 from yarrowdew.figures.document.looks import SavedLook
 from yarrowdew.store.categories import categories_of_study, readable
 from yarrowdew.store.copying import copied_study
@@ -36,6 +38,7 @@ class StudyRecord:
     categories: dict[str, list[CategoryLook]]
     filters: list[SavedFilter]
     looks: list[SavedLook]
+    formulas: list[SavedFormula]
 
 
 class StudyRepository(Records):
@@ -155,18 +158,35 @@ class StudyRepository(Records):
 
     def save_look(self, study_id: str, saved: SavedLook) -> StudyRecord:
         """Keep a look under its name; one of the same name is replaced."""
-        with self._changing(study_id) as (_, row):
-            others = [look for look in row.looks if look["name"] != saved.name]
-            row.looks = [*others, saved.model_dump(mode="json")]
-            return _study(row)
+        return self._keep(study_id, "looks", saved)
 
     def delete_look(self, study_id: str, name: str) -> StudyRecord:
         """Forget a look; figures that have it keep it."""
+        return self._forget(study_id, "looks", name)
+
+    def save_formula(self, study_id: str, saved: SavedFormula) -> StudyRecord:
+        """Keep a formula under its name; one of the same name is replaced."""
+        return self._keep(study_id, "formulas", saved)
+
+    def delete_formula(self, study_id: str, name: str) -> StudyRecord:
+        """Forget a formula; figures that have it keep it."""
+        return self._forget(study_id, "formulas", name)
+
+    def _keep(
+        self, study_id: str, kind: Literal["looks", "formulas"], saved: SavedLook | SavedFormula
+    ) -> StudyRecord:
         with self._changing(study_id) as (_, row):
-            kept = [look for look in row.looks if look["name"] != name]
-            if len(kept) == len(row.looks):
-                raise NotFoundError("look", name)
-            row.looks = kept
+            others = [one for one in getattr(row, kind) if one["name"] != saved.name]
+            setattr(row, kind, [*others, saved.model_dump(mode="json")])
+            return _study(row)
+
+    def _forget(self, study_id: str, kind: Literal["looks", "formulas"], name: str) -> StudyRecord:
+        with self._changing(study_id) as (_, row):
+            held = getattr(row, kind)
+            kept = [one for one in held if one["name"] != name]
+            if len(kept) == len(held):
+                raise NotFoundError(kind.removesuffix("s"), name)
+            setattr(row, kind, kept)
             return _study(row)
 
 
@@ -179,6 +199,7 @@ def _study(row: StudyRow) -> StudyRecord:
         {name: list(looks) for name, looks in categories_of_study(row, row.categories).items()},
         readable(SavedFilter, row.filters),
         readable(SavedLook, row.looks),
+        readable(SavedFormula, row.formulas),
     )
 
 

@@ -64,6 +64,7 @@ export type RowsEdit = Models['RowsEdit']
 export type Shape = Models['StackIn'] | Models['SpreadIn'] | Models['JoinIn']
 export type CategoryLook = Full<Models['CategoryLook']>
 export type SavedLook = Full<Models['SavedLook']>
+export type SavedFormula = Full<Models['SavedFormula']>
 export type SavedFilter = Full<Models['SavedFilter']>
 export type TableReplaced = Full<Models['TableReplaced']>
 export type Job = Models['JobOut']

@@ -56,6 +56,7 @@ export const blankAnswer = (x: Answer['x'], y: Answer['y'], drawn: number): Answ
   counts: { rows: drawn, filtered: 0, drawn, set_aside: 0, not_drawn: [] },
   trends: [],
   slopes: [],
+  differences: [],
   association: null,
   cautions: [],
   problems: [],

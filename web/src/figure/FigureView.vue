@@ -14,6 +14,7 @@ import { useStudy } from '@/stores/study'
 import { boxOutline, dragAt, type Drag, type Tool } from './dragging'
 import { wordsOf, type EditedWords } from './editing'
 import { useExploring, type Pan } from './exploring'
+import Candidates from './Candidates.vue'
 import Hover from './Hover.vue'
 import { hoverAt } from './hovering'
 import { keepReading, readingAt, readPlace, type Reading, type ReadPlace } from './reading'
@@ -351,12 +352,13 @@ defineExpose({
           or the title.
         </p>
         <svg
-          v-if="rings || outlinePath || read || reached"
+          v-if="rings || outlinePath || read || reached || side.candidates.length"
           class="over"
           :viewBox="`0 0 ${page.width} ${page.height}`"
           aria-hidden="true"
         >
           <rect v-if="reached" class="reached" v-bind="reached" rx="3" />
+          <Candidates v-if="layout && side.candidates.length" :layout="layout" />
           <path v-if="rings" class="rings" :d="rings" />
           <path v-if="outlinePath" :d="outlinePath" />
           <template v-if="read && layout">

@@ -10,6 +10,7 @@ import { latest, OVERTAKEN } from '@/latest'
 import SidePanel from '@/study/SidePanel.vue'
 import { copyOf, useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
+import { useStudy } from '@/stores/study'
 import UiNote from '@/ui/UiNote.vue'
 import UiProgress from '@/ui/UiProgress.vue'
 import UiSelect from '@/ui/UiSelect.vue'
@@ -20,6 +21,7 @@ const props = defineProps<{ trend: number; group: string | null }>()
 
 const figure = useFigure()
 const side = useSide()
+const studies = useStudy()
 const found = shallowRef<Comparison | null>(null)
 const problem = ref('')
 const done = ref(0)
@@ -42,7 +44,12 @@ async function ask(): Promise<void> {
     const compared = await question.ask((signal) =>
       finished<Comparison>(
         client.POST('/api/comparisons', {
-          body: { document: figure.document!, trend: props.trend, group: of },
+          body: {
+            document: figure.document!,
+            trend: props.trend,
+            group: of,
+            formulas: studies.study?.formulas ?? [],
+          },
           params: { header: { prefer: 'respond-async' } },
         }),
         (share) => {
@@ -60,6 +67,27 @@ async function ask(): Promise<void> {
 
 watch(() => [props.trend, group.value], ask, { immediate: true })
 onBeforeUnmount(question.drop)
+
+/** They are drawn faintly on the figure while one looks at the list. */
+watch(found, (compared) => {
+  const [left, right] = compared?.across ?? []
+  const [bottom, top] = compared?.up ?? []
+  if (!compared || left == null || right == null || bottom == null || top == null) {
+    side.candidates = []
+    return
+  }
+  side.candidates = compared.forms
+    .filter(({ problem: why }) => !why)
+    .map(({ label, x, y }) => ({
+      label,
+      x: x.map((share) => left + share * (right - left)),
+      y: y.map((share) => (share === null ? null : bottom + share * (top - bottom))),
+    }))
+})
+onBeforeUnmount(() => {
+  side.candidates = []
+  side.litCandidate = ''
+})
 
 const held = computed(() => figure.document?.trends[props.trend] ?? null)
 
@@ -117,7 +145,14 @@ const short = (value: number | null | undefined): string =>
         </thead>
         <tbody>
           <template v-for="one in found.forms" :key="one.label">
-            <tr v-if="!one.problem" :class="{ held: isHeld(one) }">
+            <tr
+              v-if="!one.problem"
+              :class="{ held: isHeld(one) }"
+              @pointerenter="side.litCandidate = one.label"
+              @pointerleave="side.litCandidate = ''"
+              @focusin="side.litCandidate = one.label"
+              @focusout="side.litCandidate = ''"
+            >
               <th scope="row">
                 <UiAction
                   kind="row"
@@ -132,7 +167,7 @@ const short = (value: number | null | undefined): string =>
                   {{ one.label }}
                 </UiAction>
               </th>
-              <td>{{ short(one.left_out_error) }}</td>
+              <td>{{ short(one.left_out_error) }}{{ one.left_out_by === 'part' ? '*' : '' }}</td>
               <td>{{ short(one.aicc) }}</td>
               <td>{{ one.r_squared == null ? '–' : shareText(one.r_squared) }}</td>
               <td>{{ short(one.residual_sd) }}</td>
@@ -148,6 +183,9 @@ const short = (value: number | null | undefined): string =>
       <UiNote>
         “Left out” is how far rows lie from the trend fitted without them, in units of y: the root
         of the mean square. On n = {{ found.n }} rows.
+        <template v-if="found.forms.some((one) => one.left_out_by === 'part' && !one.problem)">
+          With *, a tenth of the rows was left out at a time.
+        </template>
       </UiNote>
     </template>
     <UiAction kind="words" @click="side.tune(`trend-${props.trend}`)">

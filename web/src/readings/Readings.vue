@@ -71,6 +71,10 @@ const colourOf = (trend: TrendAnswer): string =>
     <div v-for="one in answer?.slopes ?? []" :key="one.sentence" class="card">
       {{ one.sentence }}
     </div>
+    <section v-if="answer?.differences.length" class="card" aria-label="Between groups">
+      <h2 class="cards__title">Between groups</h2>
+      <p v-for="one in answer.differences" :key="one.sentence">{{ one.sentence }}</p>
+    </section>
     <div v-if="isFitted" class="beside" role="group" aria-label="Look closer">
       <span class="quiet">Look closer:</span>
       <UiAction

@@ -93,7 +93,7 @@ export function written(answer: Answer, title: string, markdown: boolean): strin
     for (const line of readOffLines(report)) out.push(item(line))
     out.push('')
   }
-  for (const { sentence } of answer.slopes) out.push(sentence, '')
+  for (const { sentence } of [...answer.slopes, ...answer.differences]) out.push(sentence, '')
   if (answer.association) {
     const { r, n, p_value } = answer.association
     out.push(`r = ${shareText(r)}, n = ${n}${p_value === null ? '' : `, p ${pText(p_value)}`}`, '')
@@ -158,6 +158,7 @@ export const asJson = (answer: Answer): string =>
     {
       fits: fitsOf(answer).map(({ report }) => report),
       slopes: answer.slopes,
+      differences: answer.differences,
       association: answer.association,
       cautions: answer.cautions,
     },

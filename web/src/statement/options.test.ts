@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { blankDocument, blankMatrix, blankTrend } from '@/api/blank'
-import { FAMILIES, familyLabel } from '@/model/families'
+import { FAMILIES, familyLabel, offeredFamilies, trendLabel } from '@/model/families'
 import { bandLabel, regionLabel } from './options'
 import { sentenceOf } from '@/kinds'
 
@@ -11,6 +11,25 @@ describe('the words of trends', () => {
     expect(familyLabel('s-curve')).toBe('S-curve')
     expect(familyLabel('wavy')).toBe('wavy')
     expect(new Set(FAMILIES.map(({ label }) => label)).size).toBe(FAMILIES.length)
+  })
+
+  it('say what was set where the family alone says too little', () => {
+    const quantile = { ...blankTrend('quantile', null), settings: { quantile: 0.9, bend: 1 } }
+    expect(trendLabel(quantile as never)).toBe('90\u00a0% quantile line')
+    const typed = { family: 'formula', settings: { formula: 'a * x^b', known: '' } }
+    expect(trendLabel(typed as never)).toBe('a * x^b')
+    expect(trendLabel(blankTrend('straight', null))).toBe('straight line')
+  })
+
+  it('offer a line for error bars where both stand, or where it stands already', () => {
+    const bare = blankDocument('t', 'dose', 'shed')
+    const names = (document: typeof bare): string[] =>
+      offeredFamilies(document).map(({ name }) => name)
+    const bar = { kind: 'fixed', below: null, above: null, amount: 1, cap: 6, width: 1 } as const
+    expect(names(bare)).not.toContain('both-errors')
+    expect(names({ ...bare, error_bars: { x: bar, y: null } })).not.toContain('both-errors')
+    expect(names({ ...bare, error_bars: { x: bar, y: bar } })).toContain('both-errors')
+    expect(names({ ...bare, trends: [blankTrend('both-errors', null)] })).toContain('both-errors')
   })
 
   it('say bands of both kinds in one breath', () => {

@@ -1,7 +1,7 @@
 /** What can stand in each part of the statement. */
 import type { FigureDocument, Trend, VariableSummary } from '@/api/types'
 import { levelText } from '@/drawing/text/numbers'
-import { FAMILIES, trendLabel } from '@/model/families'
+import { offeredFamilies, trendLabel } from '@/model/families'
 import { inSentence, KIND_SIGNS, onAxis } from '@/model/words'
 
 export interface Option<Value> {
@@ -60,8 +60,13 @@ export const canBeEither = (v: VariableSummary | null): boolean =>
   v?.kind === 'number' && v.distinct <= MOST_GROUPS
 
 /** Families of trends as they read in a sentence, and what each is good for. */
-export const familyOptions: Option<string | null>[] = [
-  ...FAMILIES.map(({ name, label, note }) => ({ label, value: name, ...(note && { note }) })),
+/** Families that a figure has what they need for: error bars on both axes, for one of them. */
+export const familyOptions = (document: FigureDocument): Option<string | null>[] => [
+  ...offeredFamilies(document).map(({ name, label, note }) => ({
+    label,
+    value: name,
+    ...(note && { note }),
+  })),
   NONE('no trend'),
 ]
 

@@ -1,7 +1,7 @@
-/** What a study keeps to be used again: filters of rows, and looks of figures. */
+/** What a study keeps to be used again: filters of rows, looks of figures, and formulas. */
 import type { ShallowRef } from 'vue'
 import { client } from '@/api/client'
-import type { SavedFilter, SavedLook, Study } from '@/api/types'
+import type { SavedFilter, SavedFormula, SavedLook, Study } from '@/api/types'
 import type { useWriting } from './writing'
 
 export function useKept(
@@ -42,5 +42,22 @@ export function useKept(
     )
   }
 
-  return { saveFilter, deleteFilter, saveLook, deleteLook }
+  async function saveFormula(saved: SavedFormula): Promise<void> {
+    study.value = await write<Study>(() =>
+      client.PUT('/api/studies/{study_id}/formulas', {
+        params: { path: { study_id: study.value!.id } },
+        body: saved,
+      }),
+    )
+  }
+
+  async function deleteFormula(name: string): Promise<void> {
+    study.value = await write<Study>(() =>
+      client.DELETE('/api/studies/{study_id}/formulas/{name}', {
+        params: { path: { study_id: study.value!.id, name } },
+      }),
+    )
+  }
+
+  return { saveFilter, deleteFilter, saveLook, deleteLook, saveFormula, deleteFormula }
 }

@@ -40,6 +40,13 @@ export function openerNow({ element, words }: Opener): HTMLElement | null {
   return [...all].find((one) => wordsOf(one) === words) ?? null
 }
 
+/** A form of trend that is looked at: where its curve would lie on the axes. */
+export interface Candidate {
+  label: string
+  x: number[]
+  y: (number | null)[]
+}
+
 export const useSide = defineStore('side', () => {
   const shown = ref<Shown>({ kind: 'readings' })
 
@@ -50,6 +57,10 @@ export const useSide = defineStore('side', () => {
 
   /** Numbers of the rows that are selected, in the table of the open figure. */
   const selected = shallowRef<ReadonlySet<number>>(new Set())
+
+  /** Forms that are being compared, and which of them is pointed at. */
+  const candidates = shallowRef<readonly Candidate[]>([])
+  const litCandidate = ref('')
 
   /** The table that has just arrived: other pairs of it are offered beside its first figure. */
   const arrived = ref<string | null>(null)
@@ -105,6 +116,8 @@ export const useSide = defineStore('side', () => {
   }
 
   return {
+    candidates,
+    litCandidate,
     shown,
     opener,
     arrived,

@@ -5,12 +5,16 @@
  */
 import { computed } from 'vue'
 import { blankSettings } from '@/api/blank'
-import type { SettingWords } from '@/api/types'
+import type { SettingWords, Trend } from '@/api/types'
 import { fitsOf } from '@/drawing/fits'
 import { familyOf } from '@/model/families'
-import { useFigure } from '@/stores/figure'
+import { copyOf, useFigure } from '@/stores/figure'
+import { useStudy } from '@/stores/study'
+import UiAction from '@/ui/UiAction.vue'
 import { inSentence } from '@/model/words'
 import UiChoice from '@/ui/UiChoice.vue'
+import UiField from '@/ui/UiField.vue'
+import UiNaming from '@/ui/UiNaming.vue'
 import UiPlace from '@/ui/UiPlace.vue'
 import UiRow from '@/ui/UiRow.vue'
 import UiSelect from '@/ui/UiSelect.vue'
@@ -29,8 +33,10 @@ const FOUND_OR_GIVEN = (found: string) => [
 ]
 
 const figure = useFigure()
+const studies = useStudy()
 const trend = computed(() => figure.document!.trends[props.trend])
 const declared = computed(() => familyOf(trend.value.family).settings)
+const together = computed(() => familyOf(trend.value.family).together)
 const held = computed(() => trend.value.settings as Record<string, Value>)
 const span = computed(() => {
   const { low, high } = figure.drawn?.answer.x ?? { low: 0, high: 1 }
@@ -52,13 +58,47 @@ const problem = computed(() => {
   return own.every(({ report }) => report.problem) ? (own[0]?.report.problem ?? '') : ''
 })
 
-const begunFrom = ({ begins }: SettingWords): string | null =>
-  begins.find(({ sets }) => Object.entries(sets).every(([name, to]) => held.value[name] === to))
-    ?.label ?? null
+/** What a setting in words begins from: what the family offers, and what the study keeps. */
+const beginnings = ({ begins }: SettingWords): SettingWords['begins'] => [
+  ...begins,
+  ...(begins.length ? kept.value : []).map(({ name, formula, known }) => ({
+    label: name,
+    sets: { formula, known },
+  })),
+]
 
-function begin({ begins }: SettingWords, label: string | null): void {
-  const chosen = begins.find((one) => one.label === label)
+const begunFrom = (one: SettingWords): string | null =>
+  beginnings(one).find(({ sets }) =>
+    Object.entries(sets).every(([name, to]) => held.value[name] === to),
+  )?.label ?? null
+
+function begin(one: SettingWords, label: string | null): void {
+  const chosen = beginnings(one).find(({ label: own }) => own === label)
   if (chosen) tune(chosen.sets)
+}
+
+const kept = computed(() => studies.study?.formulas ?? [])
+const isKept = computed(() => kept.value.some(({ formula }) => formula === held.value.formula))
+
+const keep = (name: string): void =>
+  void studies.saveFormula({
+    name,
+    formula: String(held.value.formula),
+    known: String(held.value.known ?? ''),
+  })
+
+/** Several trends in the place of this one, each with its own settings. */
+function putOn(several: Record<string, Value>[]): void {
+  figure.edit((draft) => {
+    const own = draft.trends[props.trend]
+    const made = several.map((settings, i) => ({
+      ...copyOf(own),
+      settings: { ...copyOf(own.settings), ...settings },
+      bands: [],
+      dash: i === (several.length - 1) / 2 ? own.dash : ('dashed' as const),
+    }))
+    draft.trends.splice(props.trend, 1, ...(made as Trend[]))
+  })
 }
 
 const numberOf = ({ name }: SettingWords): number | null => held.value[name] as number | null
@@ -117,7 +157,7 @@ function check(setting: SettingWords, value: number | null): string {
       :model-value="begunFrom(one)"
       :options="[
         ...(begunFrom(one) === null ? [{ value: null, label: 'your own' }] : []),
-        ...one.begins.map(({ label }) => ({ value: label, label })),
+        ...beginnings(one).map(({ label }) => ({ value: label, label })),
       ]"
       @update:model-value="begin(one, $event)"
     />
@@ -131,6 +171,31 @@ function check(setting: SettingWords, value: number | null): string {
       @update:model-value="tune({ [one.name]: $event })"
     />
   </template>
+  <UiField v-if="worded.length" label="Formulas of the study" role="group" aria-label="Formulas">
+    <UiRow v-for="one in kept" :key="one.name">
+      <UiAction @click="tune({ formula: one.formula, known: one.known })">{{ one.name }}</UiAction>
+      <UiAction
+        kind="words"
+        :label="`Forget the formula ${one.name}`"
+        @click="studies.deleteFormula(one.name)"
+      >
+        ×
+      </UiAction>
+    </UiRow>
+    <UiNaming
+      v-if="!isKept && !problem"
+      label="Name to keep this formula under"
+      action="Keep it"
+      @named="keep"
+    />
+  </UiField>
+  <UiField v-if="together.length" label="Several at once" role="group" aria-label="Several at once">
+    <UiRow>
+      <UiAction v-for="one in together" :key="one.label" @click="putOn(one.settings)">
+        {{ one.label }}
+      </UiAction>
+    </UiRow>
+  </UiField>
   <template v-for="one in others" :key="one.name">
     <UiChoice
       v-if="one.control === 'choice'"

@@ -126,7 +126,9 @@ if (shared) document.title = shared.title
         :colour="toHex(trendColour(open.figure.document, answer, trend))"
         :several="open.figure.document.trends.length > 1"
       />
-      <p v-for="one in answer.slopes" :key="one.sentence" class="card">{{ one.sentence }}</p>
+      <p v-for="one in [...answer.slopes, ...answer.differences]" :key="one.sentence" class="card">
+        {{ one.sentence }}
+      </p>
       <p v-if="answer.association && !fits.length && hasAxes" class="card">
         r = {{ shareText(answer.association.r) }}, n = {{ answer.association.n }}
       </p>

@@ -22,6 +22,7 @@ from yarrowdew.api.state import (
     UploadsNow,
 )
 from yarrowdew.demo.seeding import add_demo_study
+from yarrowdew.figures.document.formulas import SavedFormula
 from yarrowdew.figures.document.looks import SavedLook
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store import Store
@@ -164,6 +165,18 @@ def save_look(study_id: str, saved: SavedLook, store: StoreNow) -> StudyOut:
 def delete_look(study_id: str, name: str, store: StoreNow) -> StudyOut:
     """Forget a look; figures that have it keep it."""
     return StudyOut.model_validate(store.delete_look(study_id, name))
+
+
+@router.put("/studies/{study_id}/formulas")
+def save_formula(study_id: str, saved: SavedFormula, store: StoreNow) -> StudyOut:
+    """Keep a formula under a name; one of the same name is replaced."""
+    return StudyOut.model_validate(store.save_formula(study_id, saved))
+
+
+@router.delete("/studies/{study_id}/formulas/{name:path}")
+def delete_formula(study_id: str, name: str, store: StoreNow) -> StudyOut:
+    """Forget a formula; figures that have it keep it."""
+    return StudyOut.model_validate(store.delete_formula(study_id, name))
 
 
 def _listed(store: Store, record: StudyRecord) -> StudyListed:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Callable, Mapping
 from dataclasses import Field, dataclass, field, fields, replace
 from typing import Any, Generic, Literal, TypeVar, get_args, get_origin, get_type_hints
@@ -11,7 +12,7 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Sample
 from yarrowdew.core.trends.base import TrendFit, Units
 
-Needs = Literal["positive x", "positive y"]
+Needs = Literal["positive x", "positive y", "error bars"]
 Control = Literal["slider", "number", "choice", "text"]
 
 
@@ -100,6 +101,7 @@ class Setting:
 
 
 LONGEST_WORDS = 500
+_SETTING = re.compile(r"\{(\w+)( %)?\}")
 
 
 def setting(default: Any, label: str, says: str, **more: Any) -> Any:
@@ -165,15 +167,17 @@ class Family(Generic[Settings]):
     takes_logs_of_x : bool
         Whether x itself is taken in logarithms, which hold whatever its size is.
     needs : tuple of str
-        What has to be above zero.
+        What has to be above zero, or has to be known of every row.
     candidates : tuple of Candidate
         What of it *compare forms* tries.
     coefficient_labels : mapping of str to str
         What its coefficients are called beside their letters.
     takes_units : bool
         Whether very large or small values are fitted in other units, and brought back.
-    said_by : str
-        The setting in whose words it is said, where its label says too little.
+    said_as : str
+        How it is said where its label says too little: "{formula}", "{quantile %} quantile line".
+    together : mapping of str to tuple of mapping
+        Settings of several trends that are put on at once, by what they are called.
     meanings : callable
         From settings to what coefficients are called, where that depends on them.
     """
@@ -196,7 +200,8 @@ class Family(Generic[Settings]):
     candidates: tuple[Candidate[Settings], ...] = ()
     coefficient_labels: Mapping[str, str] = field(default_factory=dict)
     takes_units: bool = True
-    said_by: str = ""
+    said_as: str = ""
+    together: Mapping[str, tuple[Mapping[str, Any], ...]] = field(default_factory=dict)
     meanings: Callable[[Settings], Mapping[str, str]] = lambda _: {}
 
     @property
@@ -207,7 +212,12 @@ class Family(Generic[Settings]):
 
     def spoken(self, settings: Settings) -> str:
         """What it is called with these settings."""
-        return str(getattr(settings, self.said_by)) if self.said_by else self.label
+
+        def value(found: re.Match[str]) -> str:
+            held = getattr(settings, found[1])
+            return f"{100 * held:.3g}\u00a0%" if found[2] else str(held)
+
+        return _SETTING.sub(value, self.said_as) or self.label
 
     def coefficient_label(self, name: str, settings: Settings | None = None) -> str:
         """What a coefficient is called; numbers stand lowered."""

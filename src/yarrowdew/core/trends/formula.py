@@ -197,6 +197,6 @@ FAMILY = Family(
     settings=FormulaSettings,
     fit=fit,
     takes_units=False,
-    said_by="formula",
+    said_as="{formula}",
     meanings=meanings,
 )

@@ -246,8 +246,7 @@ def _some_of(sample: Sample, most: int = _ENOUGH) -> Sample:
         return sample
     order = np.argsort(sample.x, kind="stable")
     kept = order[np.linspace(0, sample.n - 1, most).astype(np.intp)]
-    weights = None if sample.weights is None else sample.weights[kept]
-    return Sample(sample.x[kept], sample.y[kept], weights, sample.rows[kept])
+    return sample.take(kept)
 
 
 def _least(

@@ -352,5 +352,10 @@ FAMILY = Family(
     fit=fit,
     units=_units,
     r_squared_about="nothing",
+    said_as="{quantile %} quantile line",
+    together={
+        "10, 50 and 90 %": ({"quantile": 0.1}, {"quantile": 0.5}, {"quantile": 0.9}),
+        "25, 50 and 75 %": ({"quantile": 0.25}, {"quantile": 0.5}, {"quantile": 0.75}),
+    },
     coefficient_labels={"a": "Intercept a", "b": "Slope b"},
 )

@@ -15,6 +15,7 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Sample
 from yarrowdew.core.trends import (
     balanced,
+    both_errors,
     broken,
     exponential,
     formula,
@@ -60,6 +61,7 @@ for _module in (
     moving_average,
     resistant,
     balanced,
+    both_errors,
     quantile,
     broken,
     wave,

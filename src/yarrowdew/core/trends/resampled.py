@@ -156,9 +156,8 @@ def resampled(
     for _ in range(count):
         checkpoint()
         rows = np.sort(draw.integers(0, sample.n, sample.n))
-        weights = None if sample.weights is None else sample.weights[rows]
         try:
-            refits.append(again(Sample(sample.x[rows], sample.y[rows], weights, sample.rows[rows])))
+            refits.append(again(sample.take(rows)))
         except FitError:
             continue
     if len(refits) < count * (1 - _MOST_FAILED):

@@ -36,6 +36,7 @@ def in_units(sample: Sample, x: int, y: int, weight: int = 0) -> Sample:
         weights if weights is None else np.ldexp(weights, -weight),
         sample.rows,
         sample.dropped,
+        sample.errors and (np.ldexp(sample.errors[0], -x), np.ldexp(sample.errors[1], -y)),
     )
 
 

@@ -105,8 +105,7 @@ def _spread_out(sample: Sample) -> Sample:
     order = np.argsort(sample.x, kind="stable")
     kept = order[np.linspace(0, sample.n - 1, _ROWS).astype(np.intp)]
     kept = np.append(kept, [int(np.argmin(sample.y)), int(np.argmax(sample.y))])
-    weights = None if sample.weights is None else sample.weights[kept]
-    return Sample(sample.x[kept], sample.y[kept], weights, sample.rows[kept])
+    return sample.take(kept)
 
 
 def _likely(

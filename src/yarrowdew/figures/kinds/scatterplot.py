@@ -59,6 +59,7 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
         counts=counts_of(view, drawn.places, points.aside, not_drawn(points)),
         trends=readings.answers,
         slopes=readings.slopes if cautioned else [],
+        differences=readings.differences,
         association=readings.association,
         cautions=cautions,
         problems=[*fitted.problems, *points.problems],

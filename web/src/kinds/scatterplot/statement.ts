@@ -88,7 +88,7 @@ function trendParts(ground: Ground, trend: Trend, place: number): StatementPart[
     choice<string | null>({
       label: 'Trend',
       text: trendLabel(trend),
-      options: familyOptions,
+      options: familyOptions(document),
       chosen: trend.family,
       choose: (family) =>
         edit((draft) => {
@@ -180,7 +180,7 @@ export function statement(ground: Ground): Statement {
             choice({
               label: 'Add a trend',
               text: '+ trend',
-              options: familyOptions.slice(0, -1),
+              options: familyOptions(document).slice(0, -1),
               choose: (family) => addTrend(ground, family),
             }),
           ]

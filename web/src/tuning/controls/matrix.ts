@@ -3,7 +3,7 @@ import { setFamily } from '@/api/blank'
 import type { FigureDocument } from '@/api/types'
 import { ABOVE_BELOW, DIAGONALS } from '@/statement/options'
 import { choice, points, select, share, slider, type Control, type Scope } from './control'
-import { FORMS } from './trends'
+import { formsOf } from './trends'
 
 type Matrix = NonNullable<FigureDocument['matrix']>
 
@@ -19,7 +19,7 @@ export const REGIONS: Control[] = [
     at: 'matrix.trend.family',
     label: 'Trend in the cells',
     find: 'fit line regression',
-    options: () => FORMS,
+    options: formsOf,
     write: (draft, family) => setFamily(draft.matrix!.trend, family!),
     off: shows('trend', 'No region shows points with a trend.'),
   }),

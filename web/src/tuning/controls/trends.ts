@@ -2,7 +2,7 @@
 import { setFamily } from '@/api/blank'
 import { BAND_OPACITY } from '@/drawing/parts/trends'
 import type { FigureDocument, Trend } from '@/api/types'
-import { FAMILIES } from '@/model/families'
+import { offeredFamilies } from '@/model/families'
 import {
   choice,
   colour,
@@ -19,7 +19,8 @@ import {
   type Scope,
 } from './control'
 
-export const FORMS = FAMILIES.map(({ name, label }) => ({ value: name, label }))
+export const formsOf = ({ document }: Scope): { value: string; label: string }[] =>
+  offeredFamilies(document).map(({ name, label }) => ({ value: name, label }))
 
 const notNegative = (value: number | null): string =>
   value !== null && value < 0 ? 'An amount is not below zero.' : ''
@@ -42,7 +43,7 @@ export function trendControls(trend: number) {
       at: `trends.${trend}.family`,
       label: 'Form of the trend',
       find: 'regression fit model line curve polynomial',
-      options: () => FORMS,
+      options: formsOf,
       write: (draft, family) => setFamily(draft.trends[trend], family!),
     }),
     level: level({
