@@ -531,7 +531,9 @@ class TestSetForTheStudy:
         copy = client.post(f"/api/studies/{study['id']}/copies").json()
         assert copy["formulas"] == [kept]
         document = study["figures"][0]["document"]
-        compared = client.post("/api/comparisons", json={"document": document, "formulas": [kept]})
+        compared = client.post(
+            "/api/comparisons", json={"document": document, "group": "Dunlin", "formulas": [kept]}
+        )
         (own,) = (f for f in compared.json()["forms"] if f["label"] == "dew rise")
         assert own["settings"] == {"formula": "a + b * x^0.4", "known": "b > 0"}
         assert client.delete(f"{address}/dew%20rise").json()["formulas"] == []
