@@ -91,8 +91,12 @@ def apart(distinct: Array) -> Array:
     step = (high - low) * 1e-9
     if step <= 0 or float(np.diff(distinct).min()) >= step:
         return distinct
-    kept = [low]
-    for value in distinct[1:-1].tolist():
-        if value - kept[-1] >= step and high - value >= step:
-            kept.append(value)
-    return np.array([*kept, high])
+    kept = np.ones(len(distinct), dtype=bool)
+    last = 0
+    # Only what is close to the one before has to be looked at, and that is little of much.
+    for i in (np.flatnonzero(np.diff(distinct) < step) + 1).tolist():
+        last = i - 1 if kept[i - 1] else last
+        kept[i] = distinct[i] - distinct[last] >= step
+    kept[1:-1] &= high - distinct[1:-1] >= step
+    kept[-1] = True
+    return np.asarray(distinct[kept])
