@@ -46,6 +46,64 @@ class TestForms:
         assert "with 90, 95 and 99 % bands" in statement(demo)
         assert [b["level"] for b in document(demo)["trends"][0]["bands"]] == [0.9, 0.95, 0.99]
 
+    def test_a_formula_is_typed_mended_and_kept(self, demo: Page) -> None:
+        open_trial(demo)
+        choose(demo, "Trend", "formula")
+        drawn(demo)
+        tune_trend(demo)
+        panel = demo.get_by_test_id("tuning")
+        typed = panel.get_by_label("Formula", exact=True)
+        typed.fill("top / (1 + exp(-k * (x - mid))")
+        typed.press("Enter")
+        expect(panel).to_contain_text("')' is expected instead of the end (at character 31)")
+        typed.fill("top / (1 + exp(-k * (x - mid)))")
+        typed.press("Enter")
+        drawn(demo)
+        assert "top / (1 + exp(-k * (x - mid))) for each coating" in statement(demo)
+        panel.get_by_label("Name to keep this formula under").fill("rise")
+        panel.get_by_role("button", name="Keep it").click()
+        expect(panel.get_by_role("button", name="rise", exact=True)).to_be_visible()
+        pick(panel, "Begin from", "dose and effect")
+        drawn(demo)
+        assert document(demo)["trends"][0]["settings"]["known"] == "half > 0, slope > 0"
+        pick(panel, "Begin from", "rise")
+        drawn(demo)
+        assert document(demo)["trends"][0]["settings"]["known"] == ""
+        demo.keyboard.press("Escape")
+        card = demo.get_by_role("article", name="Readings of silica")
+        card.get_by_text("Intervals and assumptions").click()
+        expect(card).to_contain_text("r of top and k")
+        # Two groups, where the same is read off both.
+        expect(demo.get_by_role("region", name="Between groups")).to_contain_text("times as much")
+
+    def test_several_quantiles_at_once(self, demo: Page) -> None:
+        choose(demo, "Fitted for", "the whole")
+        choose(demo, "Trend", "quantile line")
+        drawn(demo)
+        tune_trend(demo)
+        demo.get_by_role("button", name="10, 50 and 90 %").click()
+        drawn(demo)
+        assert [t["settings"]["quantile"] for t in document(demo)["trends"]] == [0.1, 0.5, 0.9]
+        assert "90 % quantile line for the whole" in statement(demo)
+        demo.get_by_role("button", name="Undo").click()
+        assert len(document(demo)["trends"]) == 1
+
+    def test_intervals_allow_for_scatter_that_fans_out(self, demo: Page) -> None:
+        choose(demo, "Colour", "no colour")
+        tune_trend(demo)
+        panel = demo.get_by_test_id("tuning")
+        before = canvas(demo).screenshot()
+        panel.get_by_role("button", name="unequal").click()
+        drawn(demo)
+        pick(panel, "Band 1 is for", "whole line")
+        drawn(demo)
+        assert "with a 95 % band of the whole line" in statement(demo)
+        assert canvas(demo).screenshot() != before
+        demo.keyboard.press("Escape")
+        card = demo.get_by_role("article", name="Readings of").first
+        card.get_by_text("Intervals and assumptions").click()
+        expect(card).to_contain_text("allowing for unequal scatter (HC3)")
+
     def test_a_slider_moves_the_line_while_it_is_dragged(self, demo: Page) -> None:
         open_cistern(demo)
         tune_trend(demo, "trend 2")
@@ -132,10 +190,17 @@ class TestLookingCloser:
         expect(panel.get_by_role("button", name="Adopt the S-curve")).to_be_visible()
         expect(panel).to_contain_text("Rows left out lie nearest to the")
         pick(panel, "On the rows of", "silica")
+        # Where each would lie is seen faintly on the figure, the one that is pointed at clearly.
+        candidates = demo.get_by_test_id("candidates").locator("path.candidate")
+        expect(candidates.nth(3)).to_be_attached()
+        panel.get_by_role("button", name="Adopt the parabola").hover()
+        expect(demo.locator(".candidate--lit")).to_have_count(1)
         panel.get_by_role("button", name="Adopt the cubic").click()
         trend = document(demo)["trends"][0]
         assert (trend["family"], trend["settings"]["degree"]) == ("polynomial", 3)
         assert "trend: polynomial" in statement(demo)
+        demo.keyboard.press("Escape")
+        expect(demo.get_by_test_id("candidates")).to_have_count(0)
 
     def test_residuals_stand_below_and_share_the_selection(self, demo: Page) -> None:
         demo.get_by_role("button", name="Residuals", exact=True).click()
