@@ -109,7 +109,8 @@ def _said(place: int, read: _ReadOff, along: Variable, y: Variable) -> Differenc
     decimals = decimals_for(half)
     more = "more" if found.value > 0 else "less"
     amount = with_unit(number(abs(found.value), decimals), unit)
-    interval = _interval(found, level, decimals)
+    said = found if found.value > 0 else _turned(found)
+    interval = _interval(said, level, decimals)
     if of == "y":
         sentence = (
             f"There {in_sentence(y)} of {second} is {amount} {more} than that of {first}{interval}."
@@ -145,6 +146,15 @@ def _said(place: int, read: _ReadOff, along: Variable, y: Variable) -> Differenc
         ratio_high=None if times is None else times.high,
         level=level,
         sentence=sentence,
+    )
+
+
+def _turned(found: Estimate) -> Estimate:
+    """How much less it is."""
+    return Estimate(
+        -found.value,
+        None if found.high is None else -found.high,
+        None if found.low is None else -found.low,
     )
 
 

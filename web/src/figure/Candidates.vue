@@ -47,7 +47,7 @@ const curves = computed(() =>
 <style scoped>
 .candidate {
   fill: none;
-  stroke: var(--paper-ink, #333);
+  stroke: var(--paper-ink);
   stroke-width: 1.2;
   stroke-dasharray: 4 3;
   opacity: 0.3;

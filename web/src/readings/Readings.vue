@@ -73,7 +73,9 @@ const colourOf = (trend: TrendAnswer): string =>
     </div>
     <section v-if="answer?.differences.length" class="card" aria-label="Between groups">
       <h2 class="cards__title">Between groups</h2>
-      <p v-for="one in answer.differences" :key="one.sentence">{{ one.sentence }}</p>
+      <ul class="between">
+        <li v-for="one in answer.differences" :key="one.sentence">{{ one.sentence }}</li>
+      </ul>
     </section>
     <div v-if="isFitted" class="beside" role="group" aria-label="Look closer">
       <span class="quiet">Look closer:</span>
@@ -94,3 +96,12 @@ const colourOf = (trend: TrendAnswer): string =>
     <AtHand :is-fitted="isFitted" />
   </section>
 </template>
+
+<style scoped>
+.between {
+  display: grid;
+  gap: 4px;
+  margin: 4px 0 0;
+  padding-left: 16px;
+}
+</style>

@@ -8,13 +8,13 @@ Wild 1989, ch. 5): approximate, and the closer the larger n is.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
 import scipy
-from scipy import linalg, special
+from scipy import special
 
 from yarrowdew.core.checkpoints import checkpoint
 from yarrowdew.core.equation import EquationForm
@@ -31,18 +31,20 @@ from yarrowdew.core.trends.base import (
     spread_of,
 )
 from yarrowdew.core.trends.determined import inverse_of
-
-Curve = Callable[[Array, Array], Array]
-"""From coefficients, shape (p,), and x, shape (m,), to y, shape (m,)."""
-Slopes = Callable[[Array, Array], Array]
-"""From coefficients and x to the derivatives by each coefficient, shape (m, p)."""
+from yarrowdew.core.trends.stretches import (
+    Curve,
+    Slopes,
+    descended,
+    jacobian_of,
+    total_of,
+    triangle_of,
+)
 
 _FINISHING_STEPS = 20
 _ENOUGH = 2_000
 _TRIES = 200
 _MOST_SEARCHED = 100_000
 """Above, the minimum is searched for over so many rows, and descended to from there over all."""
-_STRETCH = 200_000
 _FAR = 1e100
 _AS_GOOD = 1e-9
 
@@ -209,7 +211,7 @@ def fit_curve(
         else:
             more = _some_of(sample, _MOST_SEARCHED)
             best = least(more, best[1], list(free), curve, slopes)
-            best = _descended(sample, best[1], list(free), curve, slopes)
+            best = descended(sample, best[1], list(free), curve, slopes)
     if best is None or best[0] >= _FAR:
         raise FitError(f"{what} could not be fitted to these rows.", "Choose another form.")
     free = _inside(sample, best, free, curve, bounds)
@@ -217,9 +219,9 @@ def fit_curve(
     check(values)
     if sample.n <= _MOST_SEARCHED:
         root = np.sqrt(mean_one(sample))
-        triangle = _jacobian(values, sample.x, root, list(free), slopes)
+        triangle = jacobian_of(values, sample.x, root, list(free), slopes)
     else:
-        triangle = _triangle(sample, values, list(free), slopes)
+        triangle = triangle_of(sample, values, list(free), slopes)
     inverse = inverse_of(triangle, what, [names[i] for i in free])
     return NonlinearFit(
         family=family,
@@ -273,7 +275,7 @@ def _least(
         return np.where(np.isfinite(off), off, _FAR)
 
     def jacobian(some: Array) -> Array:
-        return _jacobian(full(some), sample.x, root, free, slopes)
+        return jacobian_of(full(some), sample.x, root, free, slopes)
 
     low, high = (-np.inf, np.inf) if bounds is None else (bounds[0][free], bounds[1][free])
     if not free:
@@ -294,86 +296,6 @@ def _least(
     some = _finished(solved.x, residual, jacobian, (low, high))
     r = residual(some)
     return float(np.dot(r, r)), full(some)
-
-
-def _parts(sample: Sample) -> Iterator[tuple[Array, Array, Array | float]]:
-    """x, y and root weights in stretches, so that no large matrix is held."""
-    w = mean_one(sample)
-    for start in range(0, sample.n, _STRETCH):
-        checkpoint()
-        part = slice(start, start + _STRETCH)
-        yield (
-            sample.x[part],
-            sample.y[part],
-            np.sqrt(w[part]) if isinstance(w, np.ndarray) else 1.0,
-        )
-
-
-def _stacked(r: Array, part: Array) -> Array:
-    """R of the QR decomposition of one matrix above another, of the first of which R is known."""
-    whole = linalg.qr(np.vstack([r, part]), mode="r", overwrite_a=True)[0]
-    return np.asarray(whole[: part.shape[1]], dtype=np.float64)
-
-
-def _triangle(sample: Sample, values: Array, free: list[int], slopes: Slopes) -> Array:
-    """R of the QR decomposition of the Jacobian, stretch by stretch."""
-    r: Array = np.zeros((0, len(free)))
-    for x, _, root in _parts(sample):
-        part = _jacobian(values, x, root, free, slopes)
-        r = _stacked(r, part)
-    return r
-
-
-def _total(sample: Sample, values: Array, curve: Curve) -> float:
-    """Residual sum of squares."""
-    found = 0.0
-    for x, y, root in _parts(sample):
-        with np.errstate(all="ignore"):
-            off = (curve(values, x) - y) * root
-        found += float(np.dot(off, off))
-    return found if np.isfinite(found) else np.inf
-
-
-def _descended(
-    sample: Sample, start: Array, free: list[int], curve: Curve, slopes: Slopes
-) -> tuple[float, Array]:
-    """Gauss–Newton steps over all rows, from a minimum over many of them.
-
-    Each step solves the least-squares problem by QR over stretches of rows; it is halved while it
-    does not make the residuals smaller.
-    """
-    values, least = start.copy(), _total(sample, start, curve)
-    k = len(free)
-    for _ in range(_FINISHING_STEPS):
-        r: Array = np.zeros((0, k + 1))
-        for x, y, root in _parts(sample):
-            with np.errstate(all="ignore"):
-                off = (curve(values, x) - y) * root
-            part = np.column_stack([_jacobian(values, x, root, free, slopes), off])
-            r = _stacked(r, part)
-        step = np.linalg.lstsq(r[:k, :k], r[:k, k], rcond=None)[0]
-        for halving in range(8):
-            tried = values.copy()
-            tried[free] -= step * 0.5**halving
-            now = _total(sample, tried, curve)
-            if now < least:
-                break
-        else:
-            break
-        gained = least - now
-        values, least = tried, now
-        if gained <= 1e-13 * least:
-            break
-    return least, values
-
-
-def _jacobian(
-    values: Array, x: Array, root: Array | float, free: list[int], slopes: Slopes
-) -> Array:
-    with np.errstate(all="ignore"):
-        found = slopes(values, x)[:, free]
-    found = found * (np.asarray(root)[:, None] if np.ndim(root) else root)
-    return np.where(np.isfinite(found), found, 0.0)
 
 
 def _finished(
@@ -417,7 +339,7 @@ def _inside(
         ends = [float(end[i]) for end in bounds if np.isfinite(end[i])]
         for end in sorted(ends, key=lambda end: abs(own - end)):
             values[i] = end
-            if _total(sample, values, curve) <= least * (1 + _AS_GOOD):
+            if total_of(sample, values, curve) <= least * (1 + _AS_GOOD):
                 break
         else:
             values[i] = own
