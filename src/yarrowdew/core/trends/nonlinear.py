@@ -40,13 +40,15 @@ from yarrowdew.core.trends.stretches import (
     triangle_of,
 )
 
-_FINISHING_STEPS = 20
+_FINISHING_STEPS, _HALVINGS = 60, 12
+_LITTLE = 1e-13
 _ENOUGH = 2_000
 _TRIES = 200
 _MOST_SEARCHED = 100_000
 """Above, the minimum is searched for over so many rows, and descended to from there over all."""
 _FAR = 1e100
 _AS_GOOD = 1e-9
+_OFFSET, _EXACT = 1e-3, 1e-20
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -223,6 +225,8 @@ def fit_curve(
     else:
         triangle = triangle_of(sample, values, list(free), slopes)
     inverse = inverse_of(triangle, what, [names[i] for i in free])
+    if sample.n <= _MOST_SEARCHED and bounds is None and sse > _EXACT * spread_of(sample):
+        check_minimum(triangle, (curve(values, sample.x) - sample.y) * root, what)
     return NonlinearFit(
         family=family,
         n=sample.n,
@@ -304,19 +308,49 @@ def _finished(
     jacobian: Callable[[Array], Array],
     ends: tuple[Array | float, Array | float],
 ) -> Array:
-    """Take Gauss–Newton steps for as long as they make the residuals smaller."""
+    """Take Gauss–Newton steps, halved where they lead too far, while residuals become smaller."""
     r = residual(some)
     least = float(np.dot(r, r))
     for _ in range(_FINISHING_STEPS):
         j = jacobian(some)
-        step = np.linalg.lstsq(j, r, rcond=None)[0]
-        tried = np.clip(some - step, *ends)
-        r = residual(tried)
-        now = float(np.dot(r, r))
-        if not now < least:
+        # On columns of unit length, small steps of one parameter are not lost beside another's.
+        lengths = np.sqrt((j * j).sum(axis=0))
+        lengths = np.where(lengths > 0, lengths, 1.0)
+        step = np.linalg.lstsq(j / lengths, r, rcond=None)[0] / lengths
+        for halving in range(_HALVINGS):
+            tried = np.clip(some - step * 0.5**halving, *ends)
+            r_tried = residual(tried)
+            now = float(np.dot(r_tried, r_tried))
+            if now < least:
+                break
+        else:
             break
-        some, least = tried, now
+        gained = (least - now) / least
+        some, r, least = tried, r_tried, now
+        if halving and gained < _LITTLE:
+            break
     return some
+
+
+def check_minimum(jacobian: Array, off: Array, what: str) -> None:
+    """Refuse what is no minimum, by the relative offset of Bates and Watts (1981).
+
+    What is left of the residuals in the tangent plane, against their scatter; it does not depend
+    on how the coefficients are counted.
+    """
+    n, p = jacobian.shape
+    sse = float(np.dot(off, off))
+    if n <= p:
+        return
+    lengths = np.sqrt((jacobian * jacobian).sum(axis=0))
+    q = np.linalg.qr(jacobian / lengths)[0]
+    along = float(np.sum((q.T @ off) ** 2))
+    if along / p > _OFFSET**2 * sse / (n - p):
+        raise FitError(
+            f"No best curve was come to for {what[0].lower()}{what[1:]}: it still got better when "
+            "the search ended.",
+            "Give one of its parameters, or between which ends it lies.",
+        )
 
 
 def _inside(

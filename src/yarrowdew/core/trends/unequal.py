@@ -100,8 +100,9 @@ class UnequalScatter(Wrapped):
             return line.crossings(y, level, within)
         return _fieller(line, self._variance, y, level)
 
-    def _variance(self, x: Array) -> Array:
-        t = _tangent(self.inner, x)
+    def _variance(self, x: Array, over: float = 1.0) -> Array:
+        """Of the mean at each x, in units of `over` squared."""
+        t = _tangent(self.inner, x) / over
         return np.asarray(np.einsum("ij,jk,ik->i", t, self.covariance, t))
 
     def _se(self, row: Array) -> float:
@@ -109,16 +110,18 @@ class UnequalScatter(Wrapped):
 
 
 def _fieller(
-    line: StraightLine, variance: Callable[[Array], Array], y: float, level: float
+    line: StraightLine, variance: Callable[[Array, float], Array], y: float, level: float
 ) -> tuple[Crossing, ...]:
     """Every x whose interval holds `y`: between the roots of a parabola in x (Fieller 1954)."""
-    unit = math.sqrt(line.spread / line.n) or 1.0
-    x = line.pivot_x + (y - line.pivot_y) / line.slope
+    away = (y - line.pivot_y) / line.slope
+    x = line.pivot_x + away
+    # In units in which no square of a distance overflows.
+    unit = max(abs(away), math.sqrt(line.spread / line.n)) or 1.0
     at = line.pivot_x + unit * np.array([-1.0, 0.0, 1.0])
     t = t_quantile(level, line.degrees_of_freedom)
-    v = t * t * variance(at)
     d = line.predict(at) - y
-    q = d * d - v
+    height = float(np.abs(d).max()) or 1.0
+    q = (d / height) ** 2 - variance(at, height / t)
     a, b, c = (q[2] + q[0]) / 2 - q[1], (q[2] - q[0]) / 2, q[1]
     root = b * b - 4 * a * c
     open_note = "The slope is too uncertain to close the interval"
