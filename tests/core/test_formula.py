@@ -19,8 +19,8 @@ from yarrowdew.core.expressions.printing import printed
 from yarrowdew.core.expressions.units import units_of
 from yarrowdew.core.sample import Array, paired
 from yarrowdew.core.trends import FAMILIES, TrendFit, fit_trend
+from yarrowdew.core.trends.determined import check_minimum, relative_offset
 from yarrowdew.core.trends.forms import FORMS
-from yarrowdew.core.trends.nonlinear import check_minimum
 from yarrowdew.core.trends.starting import linear_among
 
 AT = np.linspace(0.3, 4, 40)
@@ -56,9 +56,11 @@ def test_what_is_no_minimum_is_not_called_one() -> None:
     columns = np.column_stack([np.ones(20), np.linspace(-1, 1, 20) * 1e6])
     rough = np.random.default_rng(1).normal(size=20)
     least = rough - columns @ np.linalg.lstsq(columns, rough, rcond=None)[0]
-    check_minimum(columns, least, "This formula")
+    assert relative_offset(columns, least) < 1e-9
+    check_minimum(relative_offset(columns, least), "This formula")
+    off = least + 0.01 * columns[:, 1] / 1e6
     with pytest.raises(FitError, match="it still got better when the search ended"):
-        check_minimum(columns, least + 0.01 * columns[:, 1] / 1e6, "This formula")
+        check_minimum(relative_offset(columns, off), "This formula")
 
 
 LEAVES = st.sampled_from(["x", "a", "b", "2", "0.5", "pi"])

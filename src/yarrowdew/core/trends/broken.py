@@ -9,12 +9,11 @@ exact for given breaks.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-import scipy
 from scipy import special
 
 from yarrowdew.core.equation import EquationForm, Slot
@@ -33,8 +32,6 @@ from yarrowdew.core.trends.base import (
 )
 from yarrowdew.core.trends.family import Candidate, Family, setting
 from yarrowdew.core.trends.hinges import RunningSums, exact_breaks, searched_breaks
-
-_STEPS = 60
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -142,16 +139,12 @@ class BrokenLine(BaseFit):
         An end is None where no place up to the edge of the data is ruled out.
         """
         f = float(special.fdtri(1, self.degrees_of_freedom, check_level(level)))
-        most = self.sums.least_sse(self._inner) + f * self.sse / self.degrees_of_freedom
         inner = self._inner
-
-        def off(place: float) -> float:
-            return self.sums.profile(inner, which, place) - most
-
-        ends: list[float | None] = []
-        for edge in (self.sums.u[1], self.sums.u[-2]):
-            ends.append(_crossed(off, float(inner[which]), float(edge)))
-        low, high = (None if e is None else self.pivot + self.scale * e for e in ends)
+        most = self.sums.least_sse(inner) + f * self.sse / self.degrees_of_freedom
+        low, high = (
+            None if end is None else self.pivot + self.scale * end
+            for end in self.sums.ruled_out(inner, which, most)
+        )
         return low, high
 
     @property
@@ -212,17 +205,6 @@ class BrokenLine(BaseFit):
 
 def _columns(u: Array, breaks: Array) -> Array:
     return np.column_stack([np.ones_like(u), u, *(np.maximum(0.0, u - t) for t in breaks)])
-
-
-def _crossed(off: Callable[[float], float], start: float, edge: float) -> float | None:
-    """Where a function that is negative at the start first is not, on the way to an edge."""
-    inside = start
-    for place in np.linspace(start, edge, _STEPS)[1:]:
-        if off(float(place)) > 0:
-            low, high = sorted((inside, float(place)))
-            return float(scipy.optimize.brentq(off, low, high, xtol=1e-12))
-        inside = float(place)
-    return None
 
 
 def fit(sample: Sample, settings: BrokenSettings) -> BrokenLine:

@@ -1,4 +1,4 @@
-"""Whether rows determine the coefficients of a curve, and which they do not."""
+"""Whether a minimum was come to, and whether rows determine the coefficients there."""
 
 from __future__ import annotations
 
@@ -13,6 +13,7 @@ from yarrowdew.core.sample import Array
 _DETERMINED = 1e-9
 """A column of the Jacobian that lies within so much of the others says nothing of its own."""
 _TAKES_PART = 0.1
+MOST_OFFSET = 1e-3
 
 
 def inverse_of(jacobian: Array, what: str, names: Sequence[str]) -> Array:
@@ -49,3 +50,28 @@ def _undetermined(what: str, why: str) -> FitError:
 
 def _listed(names: Sequence[str]) -> str:
     return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
+
+
+def relative_offset(jacobian: Array, off: Array) -> float:
+    """How far from a minimum a place is, by the relative offset of Bates and Watts (1981).
+
+    What is left of the residuals in the tangent plane, against their scatter; it does not depend
+    on how the coefficients are counted.
+    """
+    n, p = jacobian.shape
+    sse = float(np.dot(off, off))
+    if n <= p or not sse > 0:
+        return 0.0
+    lengths = np.sqrt((jacobian * jacobian).sum(axis=0))
+    q = np.linalg.qr(jacobian / np.where(lengths > 0, lengths, 1.0))[0]
+    return float(np.sqrt(np.sum((q.T @ off) ** 2) / p / (sse / (n - p))))
+
+
+def check_minimum(offset: float, what: str) -> None:
+    """Refuse what is no minimum."""
+    if offset > MOST_OFFSET:
+        raise FitError(
+            f"No best curve was come to for {what[0].lower()}{what[1:]}: it still got better when "
+            "the search ended.",
+            "Give one of its parameters, or between which ends it lies.",
+        )

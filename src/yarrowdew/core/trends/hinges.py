@@ -35,6 +35,7 @@ class RunningSums:
         tails = np.cumsum(products[:, ::-1], axis=1)[:, ::-1][:, first]
         self._tails = np.concatenate([tails, np.zeros((5, 1))], axis=1)
         self._total = float(np.dot(w * v, v))
+        self._known: dict[tuple[int, float], tuple[float | None, float | None]] = {}
 
     def sse(self, breaks: Array) -> Array:
         """Residual sums of squares for many sets of breaks.
@@ -86,8 +87,50 @@ class RunningSums:
             return inner
         return inner[np.linspace(0, len(inner) - 1, most).astype(np.intp)]
 
-    def profile(self, breaks: Array, which: int, place: float) -> float:
-        """The least residual sum of squares with one break held at a place."""
+    def ruled_out(
+        self, breaks: Array, which: int, most: float
+    ) -> tuple[float | None, float | None]:
+        """Where to either side one break would leave residuals above a sum of squares.
+
+        None where no place up to the edge of the data does.
+        """
+        key = (which, most)
+        if key not in self._known:
+            low, high = (
+                self._crossed(breaks, which, most, float(edge)) for edge in (self.u[1], self.u[-2])
+            )
+            self._known[key] = (low, high)
+        return self._known[key]
+
+    def _crossed(self, breaks: Array, which: int, most: float, edge: float) -> float | None:
+        tried = np.linspace(float(breaks[which]), edge, _STEPS)
+        above = np.flatnonzero(self._profile(breaks, which, tried[1:]) > most)
+        if not len(above):
+            return None
+        first = int(above[0])
+
+        def off(place: float) -> float:
+            return self._exact_profile(breaks, which, place) - most
+
+        low, high = sorted((float(tried[first]), float(tried[first + 1])))
+        if off(low) * off(high) > 0:
+            # Between rows the other break fits in better than at any of them.
+            return float(tried[first])
+        return float(scipy.optimize.brentq(off, low, high, xtol=1e-9))
+
+    def _profile(self, breaks: Array, which: int, places: Array) -> Array:
+        """The least residual sums of squares with one break held at each of some places."""
+        if len(breaks) == 1:
+            return self.sse(places[:, None])
+        others = np.append(self.places(_PLACES_OF_TWO), breaks[1 - which])
+        held, other = (part.ravel() for part in np.meshgrid(places, others, indexing="ij"))
+        apart = other > held if which == 0 else other < held
+        sse = np.full(len(held), np.inf)
+        sse[apart] = self.sse(np.sort(np.column_stack([held, other])[apart], axis=1))
+        return np.asarray(sse.reshape(len(places), -1).min(axis=1))
+
+    def _exact_profile(self, breaks: Array, which: int, place: float) -> float:
+        """The same at one place, where the other break need not stand at a row."""
         if len(breaks) == 1:
             return self.least_sse(np.array([place]))
         others = np.append(self.places(_PLACES_OF_TWO), breaks[1 - which])

@@ -30,7 +30,12 @@ from yarrowdew.core.trends.base import (
     mean_one,
     spread_of,
 )
-from yarrowdew.core.trends.determined import inverse_of
+from yarrowdew.core.trends.determined import (
+    MOST_OFFSET,
+    check_minimum,
+    inverse_of,
+    relative_offset,
+)
 from yarrowdew.core.trends.stretches import (
     Curve,
     Slopes,
@@ -41,14 +46,17 @@ from yarrowdew.core.trends.stretches import (
 )
 
 _FINISHING_STEPS, _HALVINGS = 60, 12
-_LITTLE = 1e-13
+_LITTLE, _POLISHED = 1e-13, 3
+_AGAIN = 8
 _ENOUGH = 2_000
-_TRIES = 200
+_TRIES, _A_FEW = 200, 15
+_DESCENDED = 4
+"""From so many starting values at most the minimum is descended to."""
 _MOST_SEARCHED = 100_000
 """Above, the minimum is searched for over so many rows, and descended to from there over all."""
 _FAR = 1e100
 _AS_GOOD = 1e-9
-_OFFSET, _EXACT = 1e-3, 1e-20
+_EXACT = 1e-20
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -197,15 +205,16 @@ def fit_curve(
     FitError
         If no starting value leads to a minimum with finite, determined coefficients.
     """
-    best: tuple[float, Array] | None = None
     least = partial(_least, bounds=bounds)
     few = _some_of(sample)
-    for start in starts:
-        if not np.isfinite(start).all():
-            continue
-        sse, values = least(few, start, list(free), curve, slopes)
-        if np.isfinite(sse) and (best is None or sse < best[0] * (1 - 1e-12)):
-            best = sse, values
+    sound = [start for start in starts if np.isfinite(start).all()]
+    if len(sound) > _DESCENDED:
+        # A few steps from each tell which are worth going on from.
+        begun = [least(few, start, list(free), curve, slopes, tries=_A_FEW) for start in sound]
+        begun.sort(key=lambda one: one[0] if np.isfinite(one[0]) else np.inf)
+        sound = [values for _, values in begun[:_DESCENDED]]
+    found = [least(few, start, list(free), curve, slopes) for start in sound]
+    best = _best_of([one for one in found if np.isfinite(one[0])])
     if best is not None and few is not sample:
         check(best[1])
         if sample.n <= _MOST_SEARCHED:
@@ -216,6 +225,12 @@ def fit_curve(
             best = descended(sample, best[1], list(free), curve, slopes)
     if best is None or best[0] >= _FAR:
         raise FitError(f"{what} could not be fitted to these rows.", "Choose another form.")
+    if sample.n <= _MOST_SEARCHED and bounds is None:
+        for _ in range(_AGAIN):
+            # In a long valley one search does not come to its end.
+            if _offset_at(sample, best, list(free), curve, slopes) <= MOST_OFFSET:
+                break
+            best = least(sample, best[1], list(free), curve, slopes)
     free = _inside(sample, best, free, curve, bounds)
     sse, values = best
     check(values)
@@ -226,7 +241,7 @@ def fit_curve(
         triangle = triangle_of(sample, values, list(free), slopes)
     inverse = inverse_of(triangle, what, [names[i] for i in free])
     if sample.n <= _MOST_SEARCHED and bounds is None and sse > _EXACT * spread_of(sample):
-        check_minimum(triangle, (curve(values, sample.x) - sample.y) * root, what)
+        check_minimum(relative_offset(triangle, (curve(values, sample.x) - sample.y) * root), what)
     return NonlinearFit(
         family=family,
         n=sample.n,
@@ -263,6 +278,7 @@ def _least(
     slopes: Slopes,
     *,
     bounds: tuple[Array, Array] | None,
+    tries: int | None = None,
 ) -> tuple[float, Array]:
     """Find the least residual sum of squares from one starting value, and where it is."""
     root = np.sqrt(mean_one(sample))
@@ -295,8 +311,10 @@ def _least(
         xtol=1e-12,
         ftol=1e-12,
         gtol=1e-12,
-        max_nfev=_TRIES if sample.n <= _ENOUGH else _TRIES // 5,
+        max_nfev=tries or (_TRIES if sample.n <= _ENOUGH else _TRIES // 5),
     )
+    if tries is not None:
+        return 2 * float(solved.cost), full(solved.x)
     some = _finished(solved.x, residual, jacobian, (low, high))
     r = residual(some)
     return float(np.dot(r, r)), full(some)
@@ -311,6 +329,7 @@ def _finished(
     """Take Gauss–Newton steps, halved where they lead too far, while residuals become smaller."""
     r = residual(some)
     least = float(np.dot(r, r))
+    polished = 0
     for _ in range(_FINISHING_STEPS):
         j = jacobian(some)
         # On columns of unit length, small steps of one parameter are not lost beside another's.
@@ -323,34 +342,39 @@ def _finished(
             now = float(np.dot(r_tried, r_tried))
             if now < least:
                 break
+            if not halving and polished < _POLISHED and now <= least * (1 + _LITTLE):
+                # As good as rounding tells; the step leads nearer all the same.
+                polished += 1
+                break
         else:
             break
-        gained = (least - now) / least
+        gained = (least - now) / least if least > 0 else 0.0
         some, r, least = tried, r_tried, now
         if halving and gained < _LITTLE:
             break
     return some
 
 
-def check_minimum(jacobian: Array, off: Array, what: str) -> None:
-    """Refuse what is no minimum, by the relative offset of Bates and Watts (1981).
+def _offset_at(
+    sample: Sample, best: tuple[float, Array], free: list[int], curve: Curve, slopes: Slopes
+) -> float:
+    root = np.sqrt(mean_one(sample))
+    if best[0] <= _EXACT * spread_of(sample):
+        return 0.0
+    with np.errstate(all="ignore"):
+        off = (curve(best[1], sample.x) - sample.y) * root
+    if not np.isfinite(off).all():
+        return np.inf
+    return relative_offset(jacobian_of(best[1], sample.x, root, free, slopes), off)
 
-    What is left of the residuals in the tangent plane, against their scatter; it does not depend
-    on how the coefficients are counted.
-    """
-    n, p = jacobian.shape
-    sse = float(np.dot(off, off))
-    if n <= p:
-        return
-    lengths = np.sqrt((jacobian * jacobian).sum(axis=0))
-    q = np.linalg.qr(jacobian / lengths)[0]
-    along = float(np.sum((q.T @ off) ** 2))
-    if along / p > _OFFSET**2 * sse / (n - p):
-        raise FitError(
-            f"No best curve was come to for {what[0].lower()}{what[1:]}: it still got better when "
-            "the search ended.",
-            "Give one of its parameters, or between which ends it lies.",
-        )
+
+def _best_of(found: list[tuple[float, Array]]) -> tuple[float, Array] | None:
+    """The least; of such as are as good, that with most parameters above zero."""
+    if not found:
+        return None
+    least = min(sse for sse, _ in found)
+    as_good = [one for one in found if one[0] <= least * (1 + _AS_GOOD)]
+    return max(as_good, key=lambda one: int(np.count_nonzero(one[1] > 0)))
 
 
 def _inside(
