@@ -47,9 +47,9 @@ from yarrowdew.core.trends.stretches import (
 
 _FINISHING_STEPS, _HALVINGS = 60, 12
 _LITTLE, _POLISHED = 1e-13, 3
-_AGAIN = 8
+_AGAIN, _WORTH = 8, 1e-4
 _ENOUGH = 2_000
-_TRIES, _A_FEW = 200, 15
+_TRIES, _A_FEW = 80, 12
 _DESCENDED = 4
 """From so many starting values at most the minimum is descended to."""
 _MOST_SEARCHED = 100_000
@@ -230,7 +230,9 @@ def fit_curve(
             # In a long valley one search does not come to its end.
             if _offset_at(sample, best, list(free), curve, slopes) <= MOST_OFFSET:
                 break
-            best = least(sample, best[1], list(free), curve, slopes)
+            before, best = best[0], least(sample, best[1], list(free), curve, slopes)
+            if before - best[0] < _WORTH * before:
+                break
     free = _inside(sample, best, free, curve, bounds)
     sse, values = best
     check(values)
@@ -311,7 +313,7 @@ def _least(
         xtol=1e-12,
         ftol=1e-12,
         gtol=1e-12,
-        max_nfev=tries or (_TRIES if sample.n <= _ENOUGH else _TRIES // 5),
+        max_nfev=tries or (_TRIES if sample.n <= _ENOUGH else _TRIES // 2),
     )
     if tries is not None:
         return 2 * float(solved.cost), full(solved.x)
