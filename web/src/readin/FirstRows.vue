@@ -72,9 +72,11 @@ const alteredRows = computed(
             :key="j"
             :class="[preview.variables[j].kind, { missing: cell === null }]"
           >
-            {{ asShown(cell, preview.variables[j].kind) }}
-            <span v-if="preview.altered[i][j] !== null" class="altered">
-              <span class="out-of-sight">in the file: </span>{{ preview.altered[i][j] }}
+            <span class="cell">
+              <span>{{ asShown(cell, preview.variables[j].kind) }}</span>
+              <span v-if="preview.altered[i][j] !== null" class="altered">
+                <span class="out-of-sight">in the file: </span>{{ preview.altered[i][j] }}
+              </span>
             </span>
           </td>
         </tr>
@@ -137,8 +139,17 @@ td.number,
   border-left: 2px solid var(--accent);
 }
 
+.cell {
+  display: inline-flex;
+  align-items: baseline;
+}
+
+/* Digits stand under one another at the right. */
+td.number .cell {
+  flex-direction: row-reverse;
+}
+
 td.number .altered {
-  float: left;
   margin: 0 0.5em 0 0;
   border-left: 0;
   border-right: 2px solid var(--accent);
