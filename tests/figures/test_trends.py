@@ -334,3 +334,26 @@ class TestBetweenGroups:
         found = ask(table, "x", "y", trends=[{"by": "g", "read_off": [{"at": 3}]}]).differences
         assert [d.second for d in found] == list("bcdef")
         assert {d.first for d in found} == {"a"}
+
+
+class TestScatterThatFansOut:
+    @pytest.fixture
+    def fan(self) -> Table:
+        rng = np.random.default_rng(8)
+        x = np.linspace(1, 10, 300)
+        return numbers(x=x.tolist(), y=(2 * x + rng.normal(0, 1, 300) * x / 2).tolist())
+
+    @pytest.mark.parametrize(
+        ("family", "remedy"),
+        [("straight", "allow_unequal"), ("logarithmic", "allow_unequal"), ("local", "resample")],
+    )
+    def test_it_is_said_with_what_helps(self, fan: Table, family: str, remedy: str) -> None:
+        found = ask(fan, "x", "y", trends=[{"family": family}])
+        (caution,) = (c for c in found.cautions if "fans out" in c.title)
+        assert caution.remedy == remedy
+
+    def test_where_intervals_allow_for_it_nothing_is_left_to_say(self, fan: Table) -> None:
+        for family, errors in (("straight", "unequal"), ("local", "resampled")):
+            found = ask(fan, "x", "y", trends=[{"family": family, "errors": errors}])
+            assert not [title for title in titles(found) if "fans out" in title]
+            assert found.trends[0].report.errors == errors

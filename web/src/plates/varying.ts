@@ -45,11 +45,14 @@ export function choicesOf(
         start: STARTING_LEVELS.includes(level),
       }))
     case 'form':
-      return FAMILIES.map(({ name, label, is_usual }) => ({
-        varied: { thing, family: name, settings: blankSettings(name) } as Varied,
-        label,
-        start: is_usual,
-      }))
+      // What rests on error bars would leave a plate's other figures without a line.
+      return FAMILIES.filter(({ needs }) => !needs.includes('error bars')).map(
+        ({ name, label, is_usual }) => ({
+          varied: { thing, family: name, settings: blankSettings(name) } as Varied,
+          label,
+          start: is_usual,
+        }),
+      )
     case 'turn':
       return [...VIEWS, ...CORNERS.slice(1)].map(({ label, turn }, i) => ({
         varied: { thing, ...turn },
