@@ -9,7 +9,7 @@ import polars as pl
 import pytest
 from pydantic import ValidationError
 
-from yarrowdew.core.trends import FAMILIES
+from yarrowdew.core.trends import FAMILIES, fit_trend
 from yarrowdew.demo.tables import demo_tables
 from yarrowdew.figures.answer import Answer, answer
 from yarrowdew.figures.comparison import ComparisonAsked, compare
@@ -357,3 +357,22 @@ class TestScatterThatFansOut:
             found = ask(fan, "x", "y", trends=[{"family": family, "errors": errors}])
             assert not [title for title in titles(found) if "fans out" in title]
             assert found.trends[0].report.errors == errors
+
+    def test_without_an_odd_row_the_line_is_fitted_again_as_it_was_set(
+        self, monkeypatch: pytest.MonkeyPatch
+    ) -> None:
+        rng = np.random.default_rng(3)
+        x = np.linspace(1, 10, 200)
+        y = 3 * x + rng.normal(0, 1, 200)
+        y[-1] += 400
+        again = []
+
+        def noted(sample: object, family: str, settings: object = None) -> object:
+            again.append((family, settings.intercept))  # type: ignore[attr-defined]
+            return fit_trend(sample, family, settings)  # type: ignore[arg-type]
+
+        monkeypatch.setattr("yarrowdew.figures.cautions.fit_trend", noted)
+        table = numbers(x=x.tolist(), y=y.tolist())
+        found = ask(table, "x", "y", trends=[{"settings": {"intercept": 1.5}}])
+        assert [c.rows for c in found.cautions if "pulls" in c.title] == [[199]]
+        assert again == [("straight", 1.5)]

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
+from contextlib import suppress
+from functools import partial
 from typing import Any, Literal
 
 import numpy as np
@@ -62,7 +64,8 @@ def cautions_of(points: Points, readings: Readings) -> list[Caution]:
     found: list[Caution] = []
     for one in readings.trends:
         found += _of_groups(points, one.fitted, one.lines)
-        found += trend_cautions(one.lines, points.rows, FAMILIES[one.fitted.trend.family])
+        trend = one.fitted.trend
+        found += trend_cautions(one.lines, points.rows, FAMILIES[trend.family], trend.chosen())
     found += comparability_caution(readings.lines)
     once: dict[str, Caution] = {}
     for caution in found:
@@ -108,7 +111,10 @@ def _of_groups(points: Points, one: FittedTrend, said: Sequence[Reading]) -> lis
 
 
 def trend_cautions(
-    fits: Sequence[Reading], rows: npt.NDArray[np.intp], family: Family[Any]
+    fits: Sequence[Reading],
+    rows: npt.NDArray[np.intp],
+    family: Family[Any],
+    settings: Any = None,
 ) -> list[Caution]:
     """Find what misleads in the fits of one trend.
 
@@ -119,6 +125,8 @@ def trend_cautions(
         Where each row that was offered to the fits stands in the table.
     family : Family
         That was fitted.
+    settings : dataclass, optional
+        What was set about it.
     """
     out = []
     for fitted in fits:
@@ -136,7 +144,8 @@ def trend_cautions(
             )
         try:
             with computed("What misleads"):
-                out.extend(_misleading(fitted, fitted.fit, of, rows, family))
+                again = partial(fit_trend, family=family.name, settings=settings)
+                out.extend(_misleading(fitted, of, rows, family, again))
         except FitError:
             # The trend itself stands; of values so far apart nothing more is said.
             pass
@@ -145,27 +154,27 @@ def trend_cautions(
 
 
 def _misleading(
-    fitted: Reading, fit: TrendFit, of: str, rows: npt.NDArray[np.intp], family: Family[Any]
+    fitted: Reading,
+    of: str,
+    rows: npt.NDArray[np.intp],
+    family: Family[Any],
+    again: Callable[[Sample], TrendFit],
 ) -> list[Caution]:
     out: list[Caution] = []
-    sample = fitted.sample
+    fit, sample = fitted.fit, fitted.sample
+    if fit is None:
+        return out
     pulling = pulling_row(fit, sample)
     if pulling is not None:
         out.append(_pulling(fitted, fit, pulling, of, rows))
         # One odd row makes the rest seem to bend and to fan out: it is said once.
         sample = without_row(sample, pulling.row)
-        fit = _again(family, sample) or fit
+        with suppress(FitError):
+            fit = again(sample)
     if family.least_squares_line:
         out.extend(_bending(fitted, bend(fit, sample), of))
     out.extend(_fanning(fitted, fan(fit, sample), of))
     return out
-
-
-def _again(family: Family[Any], sample: Sample) -> TrendFit | None:
-    try:
-        return fit_trend(sample, family.name)
-    except FitError:
-        return None
 
 
 def _bending(fitted: Reading, found: Bend | None, of: str) -> list[Caution]:
