@@ -35,8 +35,8 @@ const curves = computed(() =>
   <g clip-path="url(#candidates)" data-testid="candidates">
     <clipPath id="candidates"><rect v-bind="layout.plot" /></clipPath>
     <path
-      v-for="one in curves"
-      :key="one.label"
+      v-for="(one, i) in curves"
+      :key="i"
       class="candidate"
       :class="{ 'candidate--lit': one.label === side.litCandidate }"
       :d="one.path"

@@ -115,6 +115,12 @@ const WISHES: [string, string][] = [
   ['same units on both axes', 'Axis up: Both axes'],
   ['connect the dots', 'Marks: Connect the points'],
   ['sizee', 'Marks: Size'],
+  ['my own formula', 'Trend: Form of the trend'],
+  ['piecewise line', 'Trend: Form of the trend'],
+  ['median regression', 'Trend: Form of the trend'],
+  ['robust standard errors', 'Trend: Intervals allow for'],
+  ['bootstrap', 'Trend: Intervals allow for'],
+  ['band for the whole line', 'Trend: Band 1 is for'],
 ]
 
 describe('finding', () => {

@@ -144,7 +144,7 @@ const short = (value: number | null | undefined): string =>
           </tr>
         </thead>
         <tbody>
-          <template v-for="one in found.forms" :key="one.label">
+          <template v-for="(one, i) in found.forms" :key="i">
             <tr
               v-if="!one.problem"
               :class="{ held: isHeld(one) }"
@@ -175,7 +175,7 @@ const short = (value: number | null | undefined): string =>
           </template>
         </tbody>
       </UiTable>
-      <template v-for="one in found.forms" :key="`why ${one.label}`">
+      <template v-for="(one, i) in found.forms" :key="`why ${i}`">
         <UiNote v-if="one.problem">
           <strong>{{ one.label }}:</strong> {{ one.problem }}
         </UiNote>

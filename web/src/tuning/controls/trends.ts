@@ -42,7 +42,7 @@ export function trendControls(trend: number) {
     form: select({
       at: `trends.${trend}.family`,
       label: 'Form of the trend',
-      find: 'regression fit model line curve polynomial',
+      find: 'regression fit model line curve polynomial own formula function equation quantile median percentile piecewise segmented breakpoint sine period season',
       options: formsOf,
       write: (draft, family) => setFamily(draft.trends[trend], family!),
     }),
