@@ -64,7 +64,7 @@ def test_reading_apart_can_be_stopped_and_ends_in_time() -> None:
 
 
 @given(st.integers(0, 2**32))
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=25, deadline=None)
 def test_a_package_reads_back_to_the_last_bit(seed: int) -> None:
     made = table(random.Random(seed))
     back = read_bytes(write_table(made, "package"), "any.zip").table
@@ -153,7 +153,7 @@ class TestMarks:
         assert read.frame["b"].to_list() == [1013.2, 2500.0]
 
     @given(st.floats(0.01, 1e12), st.integers(0, 3))
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=40, deadline=None)
     def test_a_number_is_read_as_it_was_written_with_either_pair_of_marks(
         self, value: float, decimals: int
     ) -> None:
