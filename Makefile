@@ -55,7 +55,7 @@ test-web: $(STAMPS)/node $(GENERATED)
 	cd web && npm run --silent test
 
 # In two lanes side by side: most browser tests, and everything else with the other browser tests.
-BROWSER_LANE := $(filter-out tests/web/test_access.py tests/web/test_tuning.py, $(wildcard tests/web/test_*.py))
+BROWSER_LANE := $(filter-out tests/web/test_access.py tests/web/test_trends.py tests/web/test_tuning.py, $(wildcard tests/web/test_*.py))
 test-python: setup $(CHROMIUM)
 	@mkdir -p build
 	@$(BIN)/pytest tests $(addprefix --ignore=,$(BROWSER_LANE)) > build/other-tests.txt 2>&1 & other=$$!; failed=0; \

@@ -54,7 +54,9 @@ def views(page: Page) -> Iterator[str]:
     yield "handing on"
     press("Share as a page")
     press("Share at an address")
-    link = page.get_by_role("list", name="Shared pages").get_by_role("link")
+    # The same study may have been shared before: the newest comes first.
+    page.get_by_text("Shared, as it is now.").wait_for()
+    link = page.get_by_role("list", name="Shared pages").get_by_role("link").first
     shared = origin(page) + (link.get_attribute("href") or "")
     yield "sharing"
     press("What goes across")
