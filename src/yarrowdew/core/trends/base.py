@@ -10,6 +10,7 @@ import numpy as np
 from yarrowdew.core.arithmetic import between
 from yarrowdew.core.equation import EquationForm
 from yarrowdew.core.errors import FitError
+from yarrowdew.core.intervals import HIGHEST_LEVEL
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.protocol import (
     BandKind,
@@ -117,6 +118,10 @@ class BaseFit:
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
         """Return none, unless the family has coefficients."""
         return ()
+
+    def coefficient_values(self) -> dict[str, float]:
+        """Coefficients by name; families whose intervals are costly say them without these."""
+        return {c.name: c.value for c in self.coefficients(HIGHEST_LEVEL)}
 
     @property
     def correlations(self) -> tuple[Correlation, ...]:

@@ -129,6 +129,11 @@ class BrokenLine(BaseFit):
                 out.append(Coefficient(f"break{piece}", at, None, low, high))
         return tuple(out)
 
+    def coefficient_values(self) -> dict[str, float]:
+        """Without the places that likelihood ratios rule out."""
+        breaks = {f"break{i}": float(t) for i, t in enumerate(self.breaks, start=1)}
+        return {name: float(row @ self.values) for name, row in self._rows()} | breaks
+
     def _of(self, name: str, row: Array, half: float) -> Coefficient:
         se = self.residual_sd * float(np.sqrt(row @ self.inverse @ row))
         return Coefficient.of(name, float(row @ self.values), se, half)

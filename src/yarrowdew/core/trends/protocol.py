@@ -155,6 +155,9 @@ class TrendFit(Protocol):
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
         """Coefficients with intervals at `level`."""
 
+    def coefficient_values(self) -> dict[str, float]:
+        """Coefficients by name, without what only their intervals need."""
+
     @property
     def correlations(self) -> tuple[Correlation, ...]:
         """Of every two coefficients that were fitted, where that is worth telling."""

@@ -15,6 +15,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cache
 from typing import ClassVar, Literal
 
 import numpy as np
@@ -69,8 +70,9 @@ class QuantileLine(BaseFit):
     quantile : float
     values : ndarray, shape (p,)
         Of powers of u = (x − pivot) / scale.
-    covariance : ndarray, shape (p, p), or None
-        None where the rows are too few to tell their density at the line.
+    covariance_of : callable
+        Works the covariance out, shape (p, p), when it is asked for; None where the rows are too few
+        to tell their density at the line. Fits to resampled rows never ask.
     pivot, scale : float
     sample : Sample
         The rows, for the rank test.
@@ -80,10 +82,15 @@ class QuantileLine(BaseFit):
 
     quantile: float
     values: Array
-    covariance: Array | None
+    covariance_of: Callable[[], Array | None]
     pivot: float
     scale: float
     sample: Sample
+
+    @property
+    def covariance(self) -> Array | None:
+        """Of the coefficients of powers of u."""
+        return self.covariance_of()
 
     @property
     def r_squared(self) -> float | None:
@@ -139,11 +146,9 @@ class QuantileLine(BaseFit):
         """Of powers of x."""
         count = len(self.values)
         rows = _about(self.pivot, 0.0, self.scale, count)
-        names = ("a", "b") if count == 2 else ("b0", "b1", "b2")
         half = normal_quantile(level)
         out = []
-        for name, row in zip(names, rows, strict=True):
-            value = float(row @ self.values)
+        for (name, value), row in zip(self.coefficient_values().items(), rows, strict=True):
             if self.covariance is None:
                 out.append(Coefficient(name, value, None, None, None))
             else:
@@ -153,6 +158,12 @@ class QuantileLine(BaseFit):
             low, high = _rank_interval(self.sample, self.quantile, out[1].value, level)
             out[1] = Coefficient("b", out[1].value, out[1].se, low, high)
         return tuple(out)
+
+    def coefficient_values(self) -> dict[str, float]:
+        """Without the density of the rows at the line."""
+        rows = _about(self.pivot, 0.0, self.scale, len(self.values))
+        names = ("a", "b") if len(self.values) == 2 else ("b0", "b1", "b2")
+        return {name: float(row @ self.values) for name, row in zip(names, rows, strict=True)}
 
     def predict(self, x: Array) -> Array:
         """The line at each x."""
@@ -201,7 +212,6 @@ def fit(sample: Sample, settings: QuantileSettings) -> QuantileLine:
     middle = float(np.median(sample.y))
     shifted = (y - middle * design[:, 0]) / unit
     values = solved(design, shifted, share)
-    covariance = _covariance(design, shifted, share)
     values = values * unit
     values[0] += middle
     fitted = _design((sample.x - pivot) / scale, count) @ values
@@ -215,7 +225,7 @@ def fit(sample: Sample, settings: QuantileSettings) -> QuantileLine:
         parameters=count,
         quantile=share,
         values=values,
-        covariance=None if covariance is None else covariance * unit**2,
+        covariance_of=cache(lambda: _covariance(design, shifted, share, unit)),
         pivot=pivot,
         scale=scale,
         sample=sample,
@@ -236,8 +246,8 @@ def _about(pivot: float, origin: float, scale: float, count: int) -> Array:
     return rows
 
 
-def _covariance(design: Array, y: Array, share: float) -> Array | None:
-    """Hendricks and Koenker (1992): τ(1 − τ) H⁻¹ J H⁻¹, with the density of each row in H."""
+def _covariance(design: Array, y: Array, share: float, unit: float) -> Array | None:
+    """In units of y, of which the rows are counted in `unit`. Hendricks and Koenker (1992): τ(1 − τ) H⁻¹ J H⁻¹, with the density of each row in H."""
     n = len(y)
     reach = min(_bandwidth(n, share), 0.9 * share, 0.9 * (1 - share))
     if reach * n < 2:
@@ -254,7 +264,7 @@ def _covariance(design: Array, y: Array, share: float) -> Array | None:
     except np.linalg.LinAlgError:
         return None
     covariance = share * (1 - share) * inverse @ (design.T @ design) @ inverse
-    return covariance if np.isfinite(covariance).all() else None
+    return covariance * unit**2 if np.isfinite(covariance).all() else None
 
 
 def _bandwidth(n: int, share: float) -> float:

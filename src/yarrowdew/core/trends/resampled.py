@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
@@ -67,13 +68,9 @@ class Resampled(Wrapped):
 
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
         """The same values, between percentiles of the refits."""
-        found: dict[str, list[float]] = {}
-        for fit in self.refits:
-            for c in fit.coefficients(level):
-                found.setdefault(c.name, []).append(c.value)
         out = []
         for c in self.inner.coefficients(level):
-            values = found.get(c.name, [])
+            values = [v[c.name] for v in self._values if c.name in v]
             if c.was_given or not values:
                 out.append(c)
                 continue
@@ -81,6 +78,11 @@ class Resampled(Wrapped):
             se = float(np.std(values, ddof=1))
             out.append(Coefficient(c.name, c.value, se, float(low), float(high)))
         return tuple(out)
+
+    @cached_property
+    def _values(self) -> list[dict[str, float]]:
+        """Of the refits, whose own intervals nobody asks for."""
+        return [fit.coefficient_values() for fit in self.refits]
 
     def band(self, x: Array, level: float, kind: BandKind) -> Interval | None:
         """Pointwise band; there is none for a new row."""

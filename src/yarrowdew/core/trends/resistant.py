@@ -116,6 +116,10 @@ class ResistantLine(BaseFit):
             Coefficient("b", self.slope, None, low, high),
         )
 
+    def coefficient_values(self) -> dict[str, float]:
+        """A and b, without the slopes of other ranks."""
+        return {"a": self.intercept, "b": self.slope}
+
     def predict(self, x: Array) -> Array:
         """Fitted y."""
         return self.intercept + self.slope * x

@@ -140,6 +140,11 @@ class ScaledFit:
         """Coefficients in units of the data."""
         return tuple(self._coefficient(c) for c in self.inner.coefficients(level))
 
+    def coefficient_values(self) -> dict[str, float]:
+        """Coefficients in units of the data."""
+        inner = self.inner.coefficient_values().items()
+        return {name: self._back(value, self.units(name)) for name, value in inner}
+
     @property
     def correlations(self) -> tuple[Correlation, ...]:
         """Of coefficients; they have no units."""
