@@ -13,7 +13,7 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample, paired
 from yarrowdew.core.trends import TrendFit, fit_trend
 from yarrowdew.core.trends.bands import band_of, whole_line_level
-from yarrowdew.core.trends.protocol import Errors
+from yarrowdew.core.trends.protocol import Errors, HasRefit
 
 AT = np.linspace(0, 10, 41)
 
@@ -231,3 +231,13 @@ class TestResampled:
         few = Sample(np.array([0.0, 0, 0, 1]), np.arange(4.0), None, np.arange(4))
         with pytest.raises(FitError, match="resamples of these rows could be fitted"):
             fit_trend(few, "straight", errors="resampled")
+
+    def test_a_curve_is_fitted_again_from_where_it_lies_to_the_same_minimum(self) -> None:
+        rng = np.random.default_rng(4)
+        x = rng.uniform(0, 10, 80)
+        y = 5 + 60 / (1 + np.exp(-1.2 * (x - 5))) + rng.normal(0, 1, 80)
+        fit = fitted("s-curve", x, y)
+        assert isinstance(fit, HasRefit)
+        own = paired(x, y).take(np.sort(rng.integers(0, 80, 80)))
+        anew = fit_trend(own, "s-curve").coefficient_values()
+        assert fit.refit(own).coefficient_values() == pytest.approx(anew, rel=1e-6)

@@ -78,6 +78,8 @@ class NonlinearFit(BaseFit):
         From the coefficients to the equation as printed.
     meaning : str
         What the mean of y is taken to do, as a sentence.
+    again : callable
+        Fits the same curve to other rows, from `starts`.
     """
 
     names: tuple[str, ...]
@@ -88,6 +90,7 @@ class NonlinearFit(BaseFit):
     inverse: Array
     equation: Callable[[Array], EquationForm]
     meaning: str
+    again: Callable[..., NonlinearFit]
 
     @property
     def correlations(self) -> tuple[Correlation, ...]:
@@ -157,6 +160,10 @@ class NonlinearFit(BaseFit):
         """Diagonal of the tangent plane's hat matrix."""
         return np.asarray(np.minimum(self._variance(sample.x) * mean_one(sample), 1.0))
 
+    def refit(self, sample: Sample) -> NonlinearFit:
+        """Fit the curve to other rows, from where it lies."""
+        return self.again(sample, starts=[self.values])
+
     def tangent(self, x: Array) -> Array:
         """Columns of the Jacobian at the solution, of unit length over the rows."""
         with np.errstate(all="ignore"):
@@ -205,6 +212,19 @@ def fit_curve(
     FitError
         If no starting value leads to a minimum with finite, determined coefficients.
     """
+    again = partial(
+        fit_curve,
+        family=family,
+        what=what,
+        names=names,
+        free=free,
+        curve=curve,
+        slopes=slopes,
+        equation=equation,
+        meaning=meaning,
+        check=check,
+        bounds=bounds,
+    )
     least = partial(_least, bounds=bounds)
     few = _some_of(sample)
     sound = [start for start in starts if np.isfinite(start).all()]
@@ -260,6 +280,7 @@ def fit_curve(
         inverse=inverse,
         equation=equation,
         meaning=meaning,
+        again=again,
     )
 
 

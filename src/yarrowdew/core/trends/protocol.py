@@ -209,3 +209,11 @@ class HasWholeBand(Protocol):
 
     def whole_band(self, x: Array, level: float) -> Interval:
         """Band that covers all of the line at once."""
+
+
+@runtime_checkable
+class HasRefit(Protocol):
+    """A fit that knows a shorter way to a fit of the same form to much the same rows."""
+
+    def refit(self, sample: Sample) -> TrendFit:
+        """Fit the form to other rows."""

@@ -20,6 +20,7 @@ from yarrowdew.core.trends.protocol import (
     BandKind,
     Coefficient,
     Crossing,
+    HasRefit,
     Interval,
     TrendFit,
 )
@@ -154,6 +155,8 @@ def resampled(
     """
     draw = np.random.default_rng(seed)
     count = max(_FEWEST, min(RESAMPLES, _ROWS_IN_ALL // max(sample.n, 1)))
+    if isinstance(fit, HasRefit):
+        again = fit.refit
     refits = []
     for _ in range(count):
         checkpoint()
