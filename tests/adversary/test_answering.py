@@ -364,7 +364,8 @@ class TestLargeFits:
     def test_a_curve_descended_to_over_all_rows(self, monkeypatch: pytest.MonkeyPatch) -> None:
         sample = paired(self.X, 5 + 90 / (1 + np.exp(-0.6 * (self.X - 9))) + self.NOISE)
         alone = fit_trend(sample, "s-curve")
-        monkeypatch.setattr("yarrowdew.core.trends.nonlinear._MOST_SEARCHED", 3_000)
+        for module in ("descending", "nonlinear"):
+            monkeypatch.setattr(f"yarrowdew.core.trends.{module}.MOST_SEARCHED", 3_000)
         descended = fit_trend(sample, "s-curve")
         for mine, theirs in zip(
             descended.coefficients(0.95), alone.coefficients(0.95), strict=True
