@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import math
+from dataclasses import fields
 
 import numpy as np
 import pytest
 import scipy
 
 from tests.families import settings_of
+from yarrowdew.core.checkpoints import asking, part
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample, paired
 from yarrowdew.core.trends import TrendFit, fit_trend
 from yarrowdew.core.trends.bands import band_of, whole_line_level
-from yarrowdew.core.trends.protocol import Errors, HasRefit
+from yarrowdew.core.trends.protocol import Errors, HasRefit, HoldsRows
 
 AT = np.linspace(0, 10, 41)
 
@@ -231,6 +233,57 @@ class TestResampled:
         few = Sample(np.array([0.0, 0, 0, 1]), np.arange(4.0), None, np.arange(4))
         with pytest.raises(FitError, match="resamples of these rows could be fitted"):
             fit_trend(few, "straight", errors="resampled")
+
+    @pytest.mark.parametrize("family", ["broken", "resistant", "spline", "local"])
+    def test_a_shorter_way_to_other_rows_leads_to_much_the_same_curve(self, family: str) -> None:
+        rng = np.random.default_rng(11)
+        x = rng.uniform(0, 10, 400)
+        y = 3 + 2 * x - 3 * np.maximum(0, x - 4) + rng.normal(0, 1, 400)
+        fit = fitted(family, x, y)
+        assert isinstance(fit, HasRefit)
+        own = paired(x, y).take(np.sort(rng.integers(0, 400, 400)))
+        held = {"penalty": fit.penalty} if family == "spline" else {}  # type: ignore[attr-defined]
+        anew = fit_trend(own, family, settings_of(family, **held)).predict(AT)
+        # A local smooth and a spline have fewer places to bend at: a fifth of the band of the mean.
+        off = 0.03 if family in ("spline", "local") else 1e-6
+        np.testing.assert_allclose(fit.refit(own).predict(AT), anew, rtol=0, atol=off)
+
+    @pytest.mark.parametrize("family", ["quantile", "broken", "moving-average"])
+    def test_a_curve_alone_holds_hardly_anything_and_says_the_same(self, family: str) -> None:
+        x, y = rows(5_000)
+        fit = fitted(family, x, y)
+        assert isinstance(fit, HoldsRows)
+        alone = fit.curve_alone()
+        at = np.unique(x)[100:-100:17]
+        off = 0.5 if family == "moving-average" else 1e-12
+        np.testing.assert_allclose(alone.predict(at), fit.predict(at), rtol=0, atol=off)
+        assert alone.coefficient_values() == fit.coefficient_values()
+        held = [getattr(alone, one.name) for one in fields(alone)]  # type: ignore[arg-type]
+        assert sum(part.nbytes for part in held if isinstance(part, np.ndarray)) < 50_000
+
+    def test_another_level_asks_for_no_fit_anew(self, monkeypatch: pytest.MonkeyPatch) -> None:
+        x, y = rows(44)
+        first = fitted("quantile", x, y, errors="resampled")
+        told: list[float] = []
+        with asking(told.append):
+            again = fitted("quantile", x, y, errors="resampled")
+            assert again.coefficients(0.9) == first.coefficients(0.9)
+            kept = len(told)
+            fitted("quantile", x, y + 1e-9 * x, errors="resampled")
+        assert kept < 50
+        assert len(told) - kept >= 400
+
+    def test_it_tells_how_far_it_is(self) -> None:
+        x, y = rows(43)
+        told: list[float] = []
+        with asking(told.append):
+            for i in range(2):
+                with part(i, 2):
+                    fitted("straight", x + i, y, errors="resampled")
+        assert told == sorted(told)
+        assert told[-1] < 1
+        middle = [share for share in told if 0.45 < share < 0.55]
+        assert len(middle) > 50
 
     def test_a_curve_is_fitted_again_from_where_it_lies_to_the_same_minimum(self) -> None:
         rng = np.random.default_rng(4)

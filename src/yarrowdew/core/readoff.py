@@ -8,7 +8,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from yarrowdew.core.arithmetic import computed
-from yarrowdew.core.trends.base import Crossing, TrendFit
+from yarrowdew.core.trends.bands import band_of
+from yarrowdew.core.trends.base import BandKind, Crossing, TrendFit
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,11 +46,14 @@ class Solution:
     carried_on: bool
 
 
-def read_at(fit: TrendFit, x: float, level: float) -> Reading:
-    """Read y off the trend at `x`, with both intervals at `level`."""
+def read_at(fit: TrendFit, x: float, level: float, kind: BandKind = "confidence") -> Reading:
+    """Read y off the trend at `x`, with both intervals at `level`.
+
+    The interval of the mean is that of a band of a kind: for this x, or for the whole line.
+    """
     at = np.array([x], dtype=np.float64)
     with computed("What is read off"):
-        mean = fit.band(at, level, "confidence")
+        mean = band_of(fit, at, level, kind)
         new = fit.band(at, level, "prediction")
         fitted = float(fit.predict(at)[0])
     return Reading(

@@ -50,7 +50,11 @@ class ReadingsAnswer(OnWire):
 
 def readings(document: FigureDocument, table: Table) -> ReadingsAnswer:
     """Work out what a figure says; see `answer`."""
-    found = answer(document, table, most_marks=1).answer
+    return readings_in(answer(document, table, most_marks=1).answer)
+
+
+def readings_in(found: Answer) -> ReadingsAnswer:
+    """Take from an answer what the figure says."""
     return ReadingsAnswer(
         fits=[trend.report for trend in found.trends],
         slopes=found.slopes,

@@ -9,12 +9,12 @@ from typing import Any, Literal
 import numpy as np
 
 from yarrowdew.core.arithmetic import scaled
-from yarrowdew.core.checkpoints import checkpoint
+from yarrowdew.core.checkpoints import checkpoint, part
 from yarrowdew.core.equation import Style
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Mask, Sample, paired
 from yarrowdew.core.trends import Family, TrendFit, family_of, fit_trend
-from yarrowdew.core.trends.protocol import Errors
+from yarrowdew.core.trends.protocol import BandKind, Errors
 from yarrowdew.core.trends.straight import FAMILY as LINE
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.document.trends import TrendPart
@@ -60,6 +60,10 @@ class FitAsked:
         What standard errors allow for.
     seed : int
         Of rows that are drawn again.
+    resamples : int or None
+        How often they are; as often as suits so many rows where None.
+    band : {"confidence", "whole line"}
+        Whose interval a number that is read off has.
     """
 
     family: Family[Any] = LINE
@@ -72,6 +76,8 @@ class FitAsked:
     style: Style = "typographic"
     errors: Errors = "equal"
     seed: int = 1
+    resamples: int | None = None
+    band: BandKind = "confidence"
 
     @property
     def spoken(self) -> str:
@@ -149,7 +155,8 @@ def fitted_of(points: Points) -> FittedFigure:
     out = FittedFigure(points, [], [])
     for place, trend in enumerate(points.document.trends):
         try:
-            out.trends.append(fit_of(points, place, trend, also_with_all=True))
+            with part(place, len(points.document.trends)):
+                out.trends.append(fit_of(points, place, trend, also_with_all=True))
         except TableError as error:
             out.problems.append(str(error))
     return out
@@ -180,10 +187,13 @@ def fit_of(
             errors=errors_of(asked.family, points),
         )
 
-    made = lines(points.aside)
     again = also_with_all and bool(points.aside.any())
-    with_all = lines(None) if again else [None] * len(made)
-    return FittedTrend(place, trend, groups, weights, made, with_all)
+    with part(0, 1 + again):
+        made = lines(points.aside)
+    if not again:
+        return FittedTrend(place, trend, groups, weights, made, [None] * len(made))
+    with part(1, 2):
+        return FittedTrend(place, trend, groups, weights, made, lines(None))
 
 
 def asked_of(trend: TrendPart, x: AxisValues, y: AxisValues) -> FitAsked:
@@ -277,12 +287,13 @@ def fit_groups(
     errors : tuple of ndarray, shape (rows,) each, optional
         Standard errors of x and y.
     """
-    return [
-        _fit_one(asked, label, sample, x, y if ups is None else replace(y, variable=ups[code]))
-        for code, label, sample in _samples(
-            x, y, groups, weights=weights, set_aside=set_aside, errors=errors
-        )
-    ]
+    samples = list(_samples(x, y, groups, weights=weights, set_aside=set_aside, errors=errors))
+    made = []
+    for i, (code, label, sample) in enumerate(samples):
+        with part(i, len(samples)):
+            up = y if ups is None else replace(y, variable=ups[code])
+            made.append(_fit_one(asked, label, sample, x, up))
+    return made
 
 
 def lines_of(
@@ -342,7 +353,14 @@ def _fit_one(
     checkpoint()
     fitted = Fitted(asked, label, x, y, sample, None)
     try:
-        fit = fit_trend(sample, asked.family.name, asked.settings, asked.errors, asked.seed)
+        fit = fit_trend(
+            sample,
+            asked.family.name,
+            asked.settings,
+            asked.errors,
+            asked.seed,
+            resamples=asked.resamples,
+        )
         return replace(fitted, fit=fit)
     except FitError as error:
         return fitted.failed(str(error))

@@ -8,6 +8,7 @@ from yarrowdew.core.arithmetic import between
 from yarrowdew.core.equation import round_place
 from yarrowdew.core.readoff import read_at, solve_for
 from yarrowdew.core.trends import TrendFit
+from yarrowdew.core.trends.protocol import BandKind
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.fitting import Fitted
 from yarrowdew.figures.reports import ReadingReport, SolutionReport
@@ -44,10 +45,11 @@ class Reader:
     y: AxisValues
     level: float
     within: tuple[float, float]
+    band: BandKind = "confidence"
 
     def at(self, at: float, name: str | None) -> ReadingReport:
         """Read y off at an x."""
-        r = read_at(self.fit, at, self.level)
+        r = read_at(self.fit, at, self.level, self.band)
         y = self.y
         return ReadingReport(
             x=self.x.written(r.x),

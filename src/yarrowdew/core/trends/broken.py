@@ -10,7 +10,7 @@ exact for given breaks.
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -31,7 +31,9 @@ from yarrowdew.core.trends.base import (
     spread_of,
 )
 from yarrowdew.core.trends.family import Candidate, Family, setting
-from yarrowdew.core.trends.hinges import RunningSums, exact_breaks, searched_breaks
+from yarrowdew.core.trends.hinges import RunningSums, searched_breaks, settled_breaks
+
+_TWO_ROWS = np.array([-1.0, 1.0]), np.zeros(2)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -171,6 +173,14 @@ class BrokenLine(BaseFit):
         """Evenly over the data, and at the breaks."""
         return np.unique(np.append(BaseFit.drawn_at(self, points), self.breaks))
 
+    def refit(self, sample: Sample) -> BrokenLine:
+        """Fit as many pieces to other rows, by a shorter search."""
+        return _fitted(sample, len(self.breaks), shortly=True)
+
+    def curve_alone(self) -> BrokenLine:
+        """The line without the sums that tell how sure its breaks are."""
+        return replace(self, sums=RunningSums(*_TWO_ROWS, 1.0))
+
     def leverage(self, sample: Sample) -> Array:
         """Diagonal of the tangent plane's hat matrix: the breaks, too, follow the rows."""
         w = mean_one(sample)
@@ -220,7 +230,10 @@ def fit(sample: Sample, settings: BrokenSettings) -> BrokenLine:
     FitError
         If there are too few rows or different x for so many pieces, or the rows lie on one line.
     """
-    k = int(settings.breaks)
+    return _fitted(sample, int(settings.breaks))
+
+
+def _fitted(sample: Sample, k: int, *, shortly: bool = False) -> BrokenLine:
     needs_rows(sample, 2 * k + 3, "A broken line", distinct=2 * k + 2)
     pivot = float(sample.x.min()) / 2 + float(sample.x.max()) / 2
     scale = float(np.ptp(sample.x)) / 2
@@ -228,7 +241,7 @@ def fit(sample: Sample, settings: BrokenSettings) -> BrokenLine:
     w = mean_one(sample)
     v = sample.y - float(np.average(sample.y, weights=sample.weights))
     sums = RunningSums(u, v, w)
-    breaks = exact_breaks(sums, u, v, w, searched_breaks(sums, k))
+    breaks = settled_breaks(sums, u, v, w, searched_breaks(sums, k, shortly=shortly))
     root = np.sqrt(w)
     design = _columns(u, breaks)
     weighted = design * (root[:, None] if isinstance(root, np.ndarray) else root)

@@ -230,7 +230,11 @@ class Family(Generic[Settings]):
         # Every settings class is a dataclass, which the type of a class cannot say.
         hints = get_type_hints(self.settings)
         made = fields(self.settings)  # type: ignore[arg-type]
-        return {f.name: (f.metadata["setting"], f, hints[f.name]) for f in made}
+        return {
+            f.name: (f.metadata["setting"], f, hints[f.name])
+            for f in made
+            if "setting" in f.metadata
+        }
 
     def settings_of(self, values: Mapping[str, Any]) -> Settings:
         """Make settings from values by name.

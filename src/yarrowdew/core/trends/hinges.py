@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from itertools import pairwise
+from functools import partial
+from itertools import pairwise, product
 
 import numpy as np
+import numpy.typing as npt
 import scipy
 
 from yarrowdew.core.checkpoints import checkpoint
@@ -12,8 +14,11 @@ from yarrowdew.core.sample import Array
 
 _PLACES_OF_ONE, _PLACES_OF_TWO = 2_000, 160
 """Among so many places in the data the search begins."""
-_BEST = 4
+_BEST = 6
 _STEPS = 60
+_PLACES_NEAR = 32
+_MIXED, _SHARES = 2_000, (0.0, 0.25, 0.5, 0.75)
+"""Of so many sets of breaks at most, those between rows are tried along."""
 
 
 class RunningSums:
@@ -30,7 +35,8 @@ class RunningSums:
         u, v = u[order], v[order]
         w = w[order] if isinstance(w, np.ndarray) else np.full_like(u, w)
         products = np.stack([w, w * u, w * u * u, w * v, w * u * v])
-        self.u, first = np.unique(u, return_index=True)
+        first = np.flatnonzero(np.r_[True, u[1:] != u[:-1]])
+        self.u = u[first]
         # To the right of the i-th value and at it: sums from its first row on.
         tails = np.cumsum(products[:, ::-1], axis=1)[:, ::-1][:, first]
         self._tails = np.concatenate([tails, np.zeros((5, 1))], axis=1)
@@ -80,12 +86,38 @@ class RunningSums:
         matrix[:, lower[0], lower[1]] = np.swapaxes(matrix, 1, 2)[:, lower[0], lower[1]]
         return matrix, right
 
+    def meeting(self, at: npt.NDArray[np.intp]) -> Array:
+        """Where unconnected lines through the stretches of rows between two breaks meet.
+
+        Parameters
+        ----------
+        at : ndarray of int, shape (m, k)
+            Numbers of the last different x to the left of each break, ascending in each set.
+        """
+        ends = [np.zeros(len(at), np.intp), *(at + 1).T, np.full(len(at), len(self.u))]
+        lines = []
+        with np.errstate(all="ignore"):
+            for first, last in pairwise(ends):
+                s0, s1, s2, sv, suv = self._tails[:, first] - self._tails[:, last]
+                of = s0 * s2 - s1 * s1
+                lines.append(((s2 * sv - s1 * suv) / of, (s0 * suv - s1 * sv) / of))
+            met = [(a - c) / (d - b) for (a, b), (c, d) in pairwise(lines)]
+        return np.stack(met, axis=1)
+
+    def numbers(self, low: float, high: float, most: int) -> npt.NDArray[np.intp]:
+        """Numbers of the different x between two, at most so many, evenly among them.
+
+        The first and the last are not among them: beyond them there is no piece.
+        """
+        first, last = np.searchsorted(self.u, [low, high], side="left")
+        inside = np.arange(max(int(first) - 1, 1), min(int(last), len(self.u) - 2) + 1)
+        if len(inside) <= most:
+            return inside
+        return inside[np.linspace(0, len(inside) - 1, most).astype(np.intp)]
+
     def places(self, most: int) -> Array:
         """Places in the data between which a piece has two different values on either side."""
-        inner = self.u[1:-1]
-        if len(inner) <= most:
-            return inner
-        return inner[np.linspace(0, len(inner) - 1, most).astype(np.intp)]
+        return self.u[self.numbers(-np.inf, np.inf, most)]
 
     def ruled_out(
         self, breaks: Array, which: int, most: float
@@ -154,94 +186,124 @@ class RunningSums:
         return float(found.fun)
 
 
-def searched_breaks(sums: RunningSums, k: int) -> Array:
-    """The best of all places, and of those between them."""
-    if k == 1:
-        places = sums.places(_PLACES_OF_ONE)[:, None]
-    else:
-        some = sums.places(_PLACES_OF_TWO)
-        first, second = np.triu_indices(len(some), 2)
-        places = np.column_stack([some[first], some[second]])
+def searched_breaks(sums: RunningSums, k: int, *, shortly: bool = False) -> Array:
+    """The best of all places, and of those between them; `shortly` among fewer of them."""
+    most = _PLACES_OF_ONE if k == 1 else _PLACES_OF_TWO // (4 if shortly else 1)
+    tried = _candidates(sums, [sums.numbers(-np.inf, np.inf, most)] * k)
     checkpoint()
-    sse = sums.sse(places)
-    step = 2.0 / min(len(sums.u), _PLACES_OF_ONE if k == 1 else _PLACES_OF_TWO)
-    best: tuple[float, Array] | None = None
-    for i in np.argsort(sse, kind="stable")[:_BEST]:
-        found = _descended(sums, places[i], step)
-        if best is None or found[0] < best[0]:
-            best = found
-    assert best is not None  # noqa: S101 (there are enough different values)
-    return best[1]
+    tried = tried[np.argsort(sums.sse(tried), kind="stable")]
+    reach = 4.0 / min(len(sums.u), most)
+    best: list[Array] = []
+    while len(tried) and len(best) < (2 if shortly else _BEST):
+        best.append(_breaks_near(sums, tried[0], reach))
+        # Those that lead to the same minimum need not be tried.
+        tried = tried[np.abs(tried - tried[0]).max(axis=1) > reach]
+    return min(best, key=sums.least_sse)
 
 
-def _descended(sums: RunningSums, breaks: Array, step: float) -> tuple[float, Array]:
-    """Move each break in turn for as long as that makes the residuals smaller."""
-    breaks = breaks.astype(np.float64).copy()
-    least = sums.least_sse(breaks)
-    low, high = float(sums.u[1]), float(sums.u[-2])
+def _candidates(sums: RunningSums, numbers: list[npt.NDArray[np.intp]]) -> Array:
+    """Sets of breaks at rows, and where lines meet that are broken there, shape (m, k)."""
+    at = np.stack([part.ravel() for part in np.meshgrid(*numbers)], axis=1)
+    at = at[(np.diff(at, axis=1) > 0).all(axis=1)]
+    met = sums.meeting(at)
+    inside = (met >= sums.u[1]) & (met <= sums.u[-2])
+    met = met[inside.all(axis=1) & (np.diff(met, axis=1) > 0).all(axis=1)]
+    if at.shape[1] == 1 or len(at) > _MIXED:
+        return np.concatenate([sums.u[at], met])
+    # One break may stand at a row while the other lies between two.
+    gaps = np.diff(sums.u)[at]
+    shares = np.array(list(product(_SHARES, repeat=at.shape[1])))
+    mixed = (sums.u[at] + shares[:, None, :] * gaps).reshape(-1, at.shape[1])
+    return np.concatenate([mixed, met])
+
+
+def _breaks_near(sums: RunningSums, breaks: Array, reach: float) -> Array:
+    """The best breaks within reach of others.
+
+    All breaks are moved together, among places that come to hold every row about them.
+    """
+    most = _PLACES_OF_ONE if len(breaks) == 1 else _PLACES_NEAR
+    for _ in range(_STEPS):
+        checkpoint()
+        near = [sums.numbers(t - reach, t + reach, most) for t in breaks.tolist()]
+        sets = np.concatenate([_candidates(sums, near), breaks[None, :]])
+        found = sets[int(np.argmin(sums.sse(sets)))]
+        is_thinned = any(len(part) == most for part in near)
+        if not is_thinned and (found == breaks).all():
+            break
+        breaks = found
+        reach = reach / 4 if is_thinned else reach
+    return breaks
+
+
+def _polished(sums: RunningSums, breaks: Array) -> Array:
+    """Move each break in turn within the stretches beside it, for as long as that helps."""
+    breaks, least = breaks.copy(), sums.least_sse(breaks)
     for _ in range(_STEPS):
         checkpoint()
         before = least
         for i in range(len(breaks)):
-            ends = (
-                max(breaks[i] - 2 * step, low if i == 0 else float(breaks[i - 1])),
-                min(breaks[i] + 2 * step, high if i == len(breaks) - 1 else float(breaks[i + 1])),
-            )
-            least = _moved(sums, breaks, i, ends, least)
+            place = int(np.searchsorted(sums.u, breaks[i]))
+            before_it = float(breaks[i - 1]) if i else -np.inf
+            after_it = float(breaks[i + 1]) if i + 1 < len(breaks) else np.inf
+            rows = sums.u[max(place - 1, 1) : min(place + 2, len(sums.u) - 1)]
+            for left, right in pairwise(rows.tolist()):
+                low, high = max(left, before_it), min(right, after_it)
+                if not low < high:
+                    continue
+                found = scipy.optimize.minimize_scalar(
+                    partial(_moved_sse, sums, breaks, i), bounds=(low, high), method="bounded"
+                )
+                if found.fun < least:
+                    least, breaks[i] = float(found.fun), float(found.x)
         if before - least <= 1e-12 * before:
             break
-    return least, breaks
+    return breaks
 
 
-def _moved(
-    sums: RunningSums, breaks: Array, i: int, ends: tuple[float, float], least: float
-) -> float:
-    """Move one break to the best place between two ends, rows being where slopes may jump."""
-    inside = sums.u[(sums.u >= ends[0]) & (sums.u <= ends[1])]
-    if len(inside) > 200:
-        inside = inside[np.linspace(0, len(inside) - 1, 200).astype(np.intp)]
-    tried = np.unique(np.concatenate([inside, np.linspace(*ends, 33)]))
-    sets = np.repeat(breaks[None, :], len(tried), axis=0)
-    sets[:, i] = tried
-    sse = sums.sse(sets)
-    near = int(np.argmin(sse))
-    low, high = float(tried[max(near - 1, 0)]), float(tried[min(near + 1, len(tried) - 1)])
-
-    def at(place: float) -> float:
-        moved = breaks.copy()
-        moved[i] = place
-        return sums.least_sse(moved)
-
-    options = [(float(sse[near]), float(tried[near]))]
-    for part in ((low, float(tried[near])), (float(tried[near]), high)):
-        if part[1] > part[0]:
-            found = scipy.optimize.minimize_scalar(at, bounds=part, method="bounded")
-            options.append((float(found.fun), float(found.x)))
-    best, place = min(options)
-    if best < least:
-        breaks[i] = place
-        return best
-    return least
+def _moved_sse(sums: RunningSums, breaks: Array, i: int, place: float) -> float:
+    moved = breaks.copy()
+    moved[i] = place
+    return sums.least_sse(moved)
 
 
-def exact_breaks(sums: RunningSums, u: Array, v: Array, w: Array | float, breaks: Array) -> Array:
-    """Where unconnected lines meet, if that is in the stretches that were found."""
+def settled_breaks(sums: RunningSums, u: Array, v: Array, w: Array | float, breaks: Array) -> Array:
+    """Breaks that were searched for, exactly.
+
+    The least sum of squares lies at a row, or where unconnected lines meet between two (Hudson
+    1966); both stretches beside each row are tried.
+    """
+    sides = np.meshgrid(*([t, np.nextafter(t, -np.inf)] for t in breaks))
+    met = [
+        found
+        for side in zip(*(part.ravel() for part in sides), strict=True)
+        if (found := _exact_breaks(sums, u, v, w, np.array(side))) is not None
+    ]
+    if met:
+        return min([breaks, *met], key=sums.least_sse)
+    return _polished(sums, breaks)
+
+
+def _exact_breaks(
+    sums: RunningSums, u: Array, v: Array, w: Array | float, breaks: Array
+) -> Array | None:
+    """Where unconnected lines meet; None if that is not in the stretches that were found."""
     ends = [-np.inf, *breaks.tolist(), np.inf]
     lines = []
     for low, high in pairwise(ends):
         own = (u > low) & (u <= high)
         root = np.sqrt(w[own]) if isinstance(w, np.ndarray) else np.ones(int(own.sum()))
         if own.sum() < 2 or np.ptp(u[own]) == 0:
-            return breaks
+            return None
         columns = np.column_stack([root, root * u[own]])
         lines.append(np.linalg.lstsq(columns, root * v[own], rcond=None)[0])
     out = []
     for (a, b), (c, d) in pairwise(lines):
         if b == d:
-            return breaks
+            return None
         out.append((a - c) / (d - b))
     met = np.array(out)
     same = np.searchsorted(sums.u, met, side="right") == np.searchsorted(
         sums.u, breaks, side="right"
     )
-    return met if same.all() and (np.diff(met) > 0).all() else breaks
+    return met if same.all() and (np.diff(met) > 0).all() else None

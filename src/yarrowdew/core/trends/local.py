@@ -11,7 +11,7 @@ the operator's diagonal and row lengths, and δ₂ from its share on at most `SA
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -42,6 +42,7 @@ from yarrowdew.core.trends.windows import (
 
 ROW_BY_ROW = 200_000
 LEAST_SPAN, MOST_PASSES = 0.1, 4
+_ANCHORS_AGAIN = 128
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -74,7 +75,7 @@ class LocalSmooth(BaseFit):
     lengths: Array
     own: Array
     sigma: float
-    bend: int
+    bend: Literal[1, 2]
     passes: int
     span: float
     is_exact: bool
@@ -117,6 +118,25 @@ class LocalSmooth(BaseFit):
         half = t_quantile(level, self.degrees_of_freedom) * se
         fitted = self.predict(x)
         return Interval(fitted - half, fitted + half)
+
+    def refit(self, sample: Sample) -> LocalSmooth:
+        """The curve through other rows, at fewer anchors, without what its own band needs."""
+        needs_rows(sample, 5, "A local smooth", distinct=4)
+        settings = LocalSettings(span=self.span, bend=self.bend, passes=self.passes)
+        rows = _ordered(sample)
+        anchors, _ = anchors_of(rows.x, most=_ANCHORS_AGAIN)
+        values, slopes, lengths, own = _smoothed(rows, anchors, settings)
+        ends = float(rows.x[0]), float(rows.x[-1])
+        return replace(
+            self,
+            n=sample.n,
+            x_range=ends,
+            anchors=anchors,
+            values=values,
+            slopes=slopes,
+            lengths=lengths,
+            own=own,
+        )
 
     def leverage(self, sample: Sample) -> Array:
         """Diagonal of the operator."""
@@ -174,27 +194,10 @@ def fit(sample: Sample, settings: LocalSettings) -> LocalSmooth:
         raise FitError(f"A span of {span:g} is not offered.", "Choose one from 0.1 to 1.")
     if not 0 <= settings.passes <= MOST_PASSES:
         raise FitError("Robust passes run from 0 to 4.", "Choose fewer.")
-    # Which of several rows at one place comes first is all the same; of many, sorting them so
-    # would take half as long again.
-    order = np.argsort(sample.x, kind="stable" if sample.n <= ROW_BY_ROW else None)
-    x, y = sample.x[order], sample.y[order]
-    w = np.ones(sample.n) if sample.weights is None else np.asarray(mean_one(sample))[order]
-    rows = Rows(x, y, None if sample.weights is None else w)
-    bins = Bins.of(x) if len(x) > ROW_BY_ROW else None
+    rows = _ordered(sample)
+    x, y, w = rows.x, rows.y, np.ones(sample.n) if rows.w is None else rows.w
     anchors, is_exact = anchors_of(x)
-    robust = np.ones(len(x))
-    near, counted = (rows, robust) if bins is None else bins.gathered(rows, w, robust)
-    windows = windows_of(near.x, anchors, max(bend + 2, math.ceil(span * len(near.x))))
-    values, slopes, lengths, own = fit_at(anchors, windows, near, counted, bend)
-    for _ in range(settings.passes):
-        residual = y - hermite(anchors, values, slopes, x, ascending=True)
-        scale = 6 * float(np.median(np.abs(residual)))
-        if scale == 0:
-            break
-        robust = np.clip(1 - (residual / scale) ** 2, 0, None) ** 2
-        near, counted = (rows, robust) if bins is None else bins.gathered(rows, w, robust)
-        windows = windows_of(near.x, anchors, max(bend + 2, math.ceil(span * len(near.x))))
-        values, slopes, lengths, own = fit_at(anchors, windows, near, counted, bend)
+    values, slopes, lengths, own = _smoothed(rows, anchors, settings)
     residual = y - hermite(anchors, values, slopes, x, ascending=True)
     trace = float(np.sum(np.interp(x, anchors, own) * w))
     squares = float(np.sum(np.interp(x, anchors, lengths) ** 2 * w))
@@ -224,8 +227,43 @@ def fit(sample: Sample, settings: LocalSettings) -> LocalSmooth:
         passes=settings.passes,
         span=span,
         is_exact=is_exact,
-        is_binned=bins is not None,
+        is_binned=sample.n > ROW_BY_ROW,
     )
+
+
+def _ordered(sample: Sample) -> Rows:
+    # Which of several rows at one place comes first is all the same; of many, sorting them so
+    # would take half as long again.
+    order = np.argsort(sample.x, kind="stable" if sample.n <= ROW_BY_ROW else None)
+    w = None if sample.weights is None else np.asarray(mean_one(sample))[order]
+    return Rows(sample.x[order], sample.y[order], w)
+
+
+def _smoothed(
+    rows: Rows, anchors: Array, settings: LocalSettings
+) -> tuple[Array, Array, Array, Array]:
+    """Fit at the anchors, in robust passes; see `fit_at`."""
+    x, y, bend = rows.x, rows.y, settings.bend
+    w = np.ones(len(x)) if rows.w is None else rows.w
+    bins = Bins.of(x) if len(x) > ROW_BY_ROW else None
+    robust = np.ones(len(x))
+    found = None
+    for turn in range(settings.passes + 1):
+        if found is not None:
+            residual = y - hermite(anchors, found[0], found[1], x, ascending=True)
+            scale = 6 * float(np.median(np.abs(residual)))
+            if scale == 0:
+                break
+            robust = np.clip(1 - (residual / scale) ** 2, 0, None) ** 2
+        if bins is not None or turn == 0:
+            near, counted = (rows, robust) if bins is None else bins.gathered(rows, w, robust)
+            count = max(bend + 2, math.ceil(settings.span * len(near.x)))
+            windows = windows_of(near.x, anchors, count)
+        else:
+            counted = robust
+        found = fit_at(anchors, windows, near, counted, bend)
+    assert found is not None  # noqa: S101 (there is a first turn)
+    return found
 
 
 FAMILY = Family(

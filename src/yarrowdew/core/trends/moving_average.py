@@ -87,6 +87,15 @@ class MovingAverage(BaseFit):
         half = np.array([quantiles[float(d)] for d in df]) * self.ses
         return Interval(self._between(x, self.values - half), self._between(x, self.values + half))
 
+    def curve_alone(self) -> MovingAverage:
+        """The average at as many places as are ever drawn, without its band."""
+        kept = self.at if len(self.at) <= MOST_DRAWN else self.drawn_at(MOST_DRAWN)
+        none = np.zeros(0)
+        # Gaps have a place of their own among those drawn, which is NaN.
+        return replace(
+            self, at=kept, values=self.predict(kept), ses=none, counts=none, window_unit="rows"
+        )
+
     def drawn_at(self, points: int) -> Array:
         """At the places of the data, or at some of them where they are very many."""
         most = max(points, MOST_DRAWN)

@@ -217,3 +217,11 @@ class HasRefit(Protocol):
 
     def refit(self, sample: Sample) -> TrendFit:
         """Fit the form to other rows."""
+
+
+@runtime_checkable
+class HoldsRows(Protocol):
+    """A fit that holds as much as there are rows, for its own intervals alone."""
+
+    def curve_alone(self) -> TrendFit:
+        """The same curve and values of coefficients, without what intervals are made from."""

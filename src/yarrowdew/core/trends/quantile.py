@@ -14,7 +14,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cache
 from typing import ClassVar, Literal
 
@@ -38,6 +38,7 @@ from yarrowdew.core.trends.family import Family, setting
 from yarrowdew.core.trends.quantile_program import solved
 
 _MOST_RANKED = 100_000
+_NO_ROWS = np.zeros(0, dtype=np.intp)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -164,6 +165,10 @@ class QuantileLine(BaseFit):
         rows = _about(self.pivot, 0.0, self.scale, len(self.values))
         names = ("a", "b") if len(self.values) == 2 else ("b0", "b1", "b2")
         return {name: float(row @ self.values) for name, row in zip(names, rows, strict=True)}
+
+    def curve_alone(self) -> QuantileLine:
+        """The line without its rows."""
+        return replace(self, covariance_of=lambda: None, sample=self.sample.take(_NO_ROWS))
 
     def predict(self, x: Array) -> Array:
         """The line at each x."""

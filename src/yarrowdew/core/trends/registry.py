@@ -88,7 +88,13 @@ def family_of(name: str) -> Family[Any]:
 
 
 def fit_trend(
-    sample: Sample, family: str, settings: Any = None, errors: Errors = "equal", seed: int = 1
+    sample: Sample,
+    family: str,
+    settings: Any = None,
+    errors: Errors = "equal",
+    seed: int = 1,
+    *,
+    resamples: int | None = None,
 ) -> TrendFit:
     """Fit one trend.
 
@@ -104,6 +110,8 @@ def fit_trend(
         How its intervals are found.
     seed : int
         Of rows that are drawn again.
+    resamples : int, optional
+        How often they are; as often as suits so many rows where None.
 
     Raises
     ------
@@ -119,20 +127,31 @@ def fit_trend(
         y = exponent_of(sample.y) if own else 0
         weight = 0 if sample.weights is None else exponent_of(sample.weights)
         if x == y == weight == 0:
-            fit = _fitted(of, sample, settings, errors, seed)
+            fit = _fitted(of, sample, settings, errors=errors, seed=seed, resamples=resamples)
         else:
-            made = partial(_fitted, of, errors=errors, seed=seed)
+            made = partial(_fitted, of, errors=errors, seed=seed, resamples=resamples)
             fit = _in_other_units(of, sample, settings, made, exponents=(x, y, weight))
         _check(fit, f"This {of.label}")
     return fit
 
 
-def _fitted(of: Family[Any], sample: Sample, settings: Any, errors: Errors, seed: int) -> TrendFit:
+def _fitted(
+    of: Family[Any],
+    sample: Sample,
+    settings: Any,
+    *,
+    errors: Errors,
+    seed: int,
+    resamples: int | None,
+) -> TrendFit:
     fit = of.fit(sample, settings)
     if errors == "unequal":
         return under_unequal_scatter(fit, sample)
     if errors == "resampled":
-        return resampled(fit, sample, lambda rows: of.fit(rows, settings), seed)
+        said = f"{of.name} {settings!r}"
+        return resampled(
+            fit, sample, lambda rows: of.fit(rows, settings), seed, said, count=resamples
+        )
     return fit
 
 

@@ -7,26 +7,31 @@ the largest deviation over it, in standard errors (Montiel Olea and Plagborg-Mø
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass
+import hashlib
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, fields
 from functools import cached_property
 
 import numpy as np
+import numpy.typing as npt
 
 from yarrowdew.core.checkpoints import checkpoint
 from yarrowdew.core.errors import FitError
+from yarrowdew.core.remembered import Remembered
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.protocol import (
     BandKind,
     Coefficient,
     Crossing,
     HasRefit,
+    HoldsRows,
     Interval,
     TrendFit,
 )
 from yarrowdew.core.trends.wrapped import Wrapped
 
 RESAMPLES = 400
+LEAST_ASKED, MOST_ASKED = 50, 20_000
 _FEWEST, _ROWS_IN_ALL = 100, 20_000_000
 """So many resamples at least; and so many rows in all of them together, if that is more."""
 _MOST_FAILED = 0.2
@@ -135,10 +140,55 @@ def _tails(level: float) -> tuple[float, float]:
     return (1 - level) / 2, (1 + level) / 2
 
 
+_KEPT: Remembered[tuple[TrendFit, ...]] = Remembered(100_000_000)
+"""Of changes that leave the rows as they are: another level, another number read off."""
+
+
+def _key(sample: Sample, said: str) -> str:
+    digest = hashlib.blake2b(said.encode())
+    for part in (sample.x, sample.y, sample.weights, *(sample.errors or ())):
+        digest.update(b"-" if part is None else part.tobytes())
+    return digest.hexdigest()
+
+
+def _size(fit: TrendFit) -> int:
+    """Bytes, roughly."""
+    held = [getattr(fit, one.name) for one in fields(fit)]  # type: ignore[arg-type]
+    return 1_000 + sum(part.nbytes for part in held if isinstance(part, np.ndarray))
+
+
+def _refitted(
+    fit: TrendFit, sample: Sample, again: Callable[[Sample], TrendFit], count: int, seed: int
+) -> tuple[TrendFit, ...]:
+    if isinstance(fit, HasRefit):
+        again = fit.refit
+    refits = []
+    for i, rows in enumerate(_drawn(sample.n, count, seed)):
+        checkpoint(i / count)
+        try:
+            made = again(sample.take(rows))
+        except FitError:
+            continue
+        refits.append(made.curve_alone() if isinstance(made, HoldsRows) else made)
+    return tuple(refits)
+
+
+def _drawn(n: int, count: int, seed: int) -> Iterator[npt.NDArray[np.intp]]:
+    draw = np.random.default_rng(seed)
+    for _ in range(count):
+        yield np.sort(draw.integers(0, n, n))
+
+
 def resampled(
-    fit: TrendFit, sample: Sample, again: Callable[[Sample], TrendFit], seed: int
+    fit: TrendFit,
+    sample: Sample,
+    again: Callable[[Sample], TrendFit],
+    seed: int,
+    said: str,
+    *,
+    count: int | None = None,
 ) -> TrendFit:
-    """Give a fit intervals from fits to resampled rows.
+    """Give a fit intervals from fits to resampled rows, or from those kept of the same rows.
 
     Parameters
     ----------
@@ -147,24 +197,28 @@ def resampled(
     again : callable
         Fits the family to other rows.
     seed : int
+    said : str
+        What `again` fits, in words that tell it from anything else.
+    count : int, optional
+        How many resamples; as many as suits so many rows where None.
 
     Raises
     ------
     FitError
         If too many of the resamples cannot be fitted.
     """
-    draw = np.random.default_rng(seed)
-    count = max(_FEWEST, min(RESAMPLES, _ROWS_IN_ALL // max(sample.n, 1)))
-    if isinstance(fit, HasRefit):
-        again = fit.refit
-    refits = []
-    for _ in range(count):
-        checkpoint()
-        rows = np.sort(draw.integers(0, sample.n, sample.n))
-        try:
-            refits.append(again(sample.take(rows)))
-        except FitError:
-            continue
+    if count is None:
+        count = max(_FEWEST, min(RESAMPLES, _ROWS_IN_ALL // max(sample.n, 1)))
+    elif not LEAST_ASKED <= count <= MOST_ASKED:
+        raise FitError(
+            f"{count:,} resamples are not offered.",
+            f"Choose from {LEAST_ASKED} to {MOST_ASKED:,}.",
+        )
+    key = _key(sample, f"{said} {count} {seed}")
+    refits = _KEPT.get(key)
+    if refits is None:
+        refits = _refitted(fit, sample, again, count, seed)
+        _KEPT.put(key, refits, sum(_size(one) for one in refits))
     if len(refits) < count * (1 - _MOST_FAILED):
         raise FitError(
             f"Only {len(refits)} of {count} resamples of these rows could be fitted, too few for "
@@ -172,4 +226,4 @@ def resampled(
             "Choose a simpler form, or take the scatter as equal everywhere.",
         )
     # A wrapped fit has everything that a trend has, which its type cannot say.
-    return Resampled(fit, tuple(refits), count, seed)  # type: ignore[return-value]
+    return Resampled(fit, refits, count, seed)  # type: ignore[return-value]

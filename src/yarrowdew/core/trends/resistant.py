@@ -8,7 +8,7 @@ and a merge sort counts those in O(n log n). A seeded sample of slopes gives the
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import ClassVar
 
 import numpy as np
@@ -41,6 +41,7 @@ MOST_COUNTED = 300_000
 SAMPLED_SLOPES = 200_000
 RANK_TOLERANCE = 2e-6
 _SEED = 20310401
+_TWO_ROWS = np.array([0.0, 1.0]), np.array([0.0, 1.0])
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -120,6 +121,16 @@ class ResistantLine(BaseFit):
         """A and b, without the slopes of other ranks."""
         return {"a": self.intercept, "b": self.slope}
 
+    def refit(self, sample: Sample) -> ResistantLine:
+        """The line through other rows, without the slopes between them."""
+        needs_rows(sample, 3, "A resistant line")
+        slope, intercept = _line(SlopeRanks(sample.x, sample.y), sample)
+        alone = SlopeRanks(*_TWO_ROWS)
+        ends = float(sample.x.min()), float(sample.x.max())
+        return replace(
+            self, n=sample.n, x_range=ends, intercept=intercept, slope=slope, slopes=alone
+        )
+
     def predict(self, x: Array) -> Array:
         """Fitted y."""
         return self.intercept + self.slope * x
@@ -164,7 +175,7 @@ class SlopeRanks:
             i, j = np.triu_indices(n, 1)
             dx = self._x[j] - self._x[i]
             apart = dx > 0
-            self._slopes = np.sort((self._y[j] - self._y[i])[apart] / dx[apart])
+            self._slopes = (self._y[j] - self._y[i])[apart] / dx[apart]
         else:
             draw = np.random.default_rng(_SEED)
             i, j = draw.integers(0, n, (2, SAMPLED_SLOPES))
@@ -182,7 +193,9 @@ class SlopeRanks:
         """The slope at a rank from 0; the mean of two at a half."""
         rank = min(max(rank, 0.0), self.count - 1.0)
         if self.is_exact:
+            # Put in order no further than is asked for.
             low, high = math.floor(rank), math.ceil(rank)
+            self._slopes.partition((low, high))
             return float(self._slopes[low] / 2 + self._slopes[high] / 2)
         if rank not in self._known:
             self._known[rank] = self._counted(rank)
@@ -191,7 +204,7 @@ class SlopeRanks:
     def above(self, slope: float) -> int:
         """How many slopes lie above one."""
         if self.is_exact:
-            return self.count - int(np.searchsorted(self._slopes, slope, side="right"))
+            return int(np.count_nonzero(self._slopes > slope))
         # Rows of one x stand from low to high, and so never in the wrong order among themselves.
         off = slope * self._x - self._y
         return inversions(off)
@@ -241,13 +254,11 @@ def fit(sample: Sample, settings: NoSettings) -> ResistantLine:
         raise FitError("A resistant line has no weights.", "Leave the weights out.")
     slopes = SlopeRanks(sample.x, sample.y)
     x, y = slopes.rows
-    slope = slopes.at((slopes.count - 1) / 2)
+    slope, intercept = _line(slopes, sample)
     rising = slopes.above(0.0)
     level = slopes.count - rising - _falling(slopes, x, y)
-    # The slopes may be those of some of the rows; the line goes through the middle of all.
     variance = kendall_variance(len(x), tie_sizes(x), tie_sizes(y))
     x, y = sample.x, sample.y
-    intercept = float(np.median(y - slope * x))
     s = rising - (slopes.count - rising - level)
     residual = y - intercept - slope * x
     return ResistantLine(
@@ -264,6 +275,15 @@ def fit(sample: Sample, settings: NoSettings) -> ResistantLine:
         variance=variance,
         s=float(s),
     )
+
+
+def _line(slopes: SlopeRanks, sample: Sample) -> tuple[float, float]:
+    """Slope and intercept.
+
+    The slopes may be those of some of the rows; the line goes through the middle of all.
+    """
+    slope = slopes.at((slopes.count - 1) / 2)
+    return slope, float(np.median(sample.y - slope * sample.x))
 
 
 def _falling(slopes: SlopeRanks, x: Array, y: Array) -> int:

@@ -15,6 +15,9 @@ EXACT_DISTINCT = 300
 ANCHORS = 200
 SAMPLED = 300
 BINS = 8_192
+_AT_ONCE = 1 << 14
+"""So many values of windows are worked on together: they stay near the processor."""
+_FLAT = 1e-12
 
 
 class Rows(NamedTuple):
@@ -48,18 +51,33 @@ class Bins(NamedTuple):
         return Rows(x / total, y / total, worth), total / worth
 
 
-def anchors_of(x: Array) -> tuple[Array, bool]:
+def anchors_of(x: Array, most: int = EXACT_DISTINCT) -> tuple[Array, bool]:
     """Every distinct x of rows from left to right, or as many places, half of them even over x and half over the rows."""
     distinct = x[np.r_[True, x[1:] != x[:-1]]]
-    if len(distinct) <= EXACT_DISTINCT:
+    if len(distinct) <= most:
         return apart(distinct), True
-    rows = distinct[np.linspace(0, len(distinct) - 1, ANCHORS // 2).astype(np.intp)]
-    even = np.linspace(x[0], x[-1], ANCHORS // 2)
+    half = min(ANCHORS, most) // 2
+    rows = distinct[np.linspace(0, len(distinct) - 1, half).astype(np.intp)]
+    even = np.linspace(x[0], x[-1], half)
     return apart(np.unique(np.concatenate([rows, even]))), False
 
 
-def windows_of(x: Array, anchors: Array, count: int) -> list[tuple[int, int, float]]:
-    """The `count` rows nearest to each anchor, and how far the furthest of them lies.
+class Windows(NamedTuple):
+    """Windows of as many rows each: where each begins, and how far its furthest row lies."""
+
+    first: np.ndarray
+    reach: Array
+    rows: int
+
+    def over(self, values: Array, some: slice) -> Array:
+        """Values of rows in some of the windows, shape (windows, rows)."""
+        return np.asarray(
+            np.lib.stride_tricks.sliding_window_view(values, self.rows)[self.first[some]]
+        )
+
+
+def windows_of(x: Array, anchors: Array, count: int) -> Windows:
+    """The `count` rows nearest to each anchor.
 
     Rows are sorted, so that those rows stand together: the first of them is the first whose
     distance to the anchor is no larger than that of the row just past the window.
@@ -73,86 +91,93 @@ def windows_of(x: Array, anchors: Array, count: int) -> list[tuple[int, int, flo
         right = (anchors - x[middle] > past - anchors) & (middle < high)
         low = np.where(right, middle + 1, low)
         high = np.where(right, high, middle)
-    out = []
-    for anchor, start in zip(anchors, low, strict=True):
-        first, last = int(start), int(start) + count
-        reach = max(anchor - x[first], x[last - 1] - anchor)
-        # With many rows on one place the window could have no width: it then takes the next place.
-        if reach == 0:
-            further = np.abs(x - anchor)
-            reach = float(further[further > 0].min()) * 1.5
-        out.append((first, last, float(reach)))
-    return out
+    reach = np.maximum(anchors - x[low], x[low + count - 1] - anchors)
+    # With many rows on one place a window could have no width: it then takes the next place.
+    for i in np.flatnonzero(reach == 0):
+        further = np.abs(x - anchors[i])
+        reach[i] = float(further[further > 0].min()) * 1.5
+    return Windows(low, reach, count)
 
 
 def fit_at(
     anchors: Array,
-    windows: list[tuple[int, int, float]],
+    windows: Windows,
     rows: Rows,
     robust: Array,
     bend: int,
 ) -> tuple[Array, Array, Array, Array]:
     """Fit at each anchor: value, slope, length of the operator's row, own weight."""
     found = np.empty((4, len(anchors)))
-    for i, (anchor, (first, last, reach)) in enumerate(zip(anchors, windows, strict=True)):
+    each = max(1, _AT_ONCE // windows.rows)
+    for start in range(0, len(anchors), each):
         checkpoint()
-        d, weight = _weighted(rows.x[first:last] - anchor, reach)
-        weight *= robust[first:last]
-        w = rows.w
+        some = slice(start, start + each)
+        reach = windows.reach[some]
+        # Windows over rows that lie side by side, so that each is seen where it lies.
+        x, y, sureness = (windows.over(part, some) for part in (rows.x, rows.y, robust))
+        d, weight = _weighted(x - anchors[some, None], reach)
+        weight *= sureness
+        w = None if rows.w is None else windows.over(rows.w, some)
         if w is not None:
-            weight *= w[first:last]
+            weight *= w
         shares, by_slope, own = _shares(d, weight, bend)
-        y = rows.y[first:last]
-        found[0, i] = float(np.dot(shares, y))
-        found[1, i] = float(np.dot(by_slope, y)) / reach
-        by_variance = shares if w is None else shares / w[first:last]
-        found[2, i] = math.sqrt(float(np.dot(by_variance, shares)))
-        found[3, i] = own
+        found[0, some] = np.einsum("ij,ij->i", shares, y)
+        found[1, some] = np.einsum("ij,ij->i", by_slope, y) / reach
+        by_variance = shares if w is None else shares / w
+        found[2, some] = np.sqrt(np.einsum("ij,ij->i", by_variance, shares))
+        found[3, some] = own
     return found[0], found[1], found[2], found[3]
 
 
-def _weighted(d: Array, reach: float) -> tuple[Array, Array]:
+def _weighted(d: Array, reach: Array) -> tuple[Array, Array]:
     """Distances as shares of the window's reach, and their tricube weights.
 
     The furthest row lies a little inside the reach, so that a window of few rows keeps its ends.
     """
-    d = d / (reach * (1 + 1e-9))
+    d = d / (reach * (1 + 1e-9))[:, None]
     k = np.abs(d)
     weight = 1 - k * k * k
     np.maximum(weight, 0, out=weight)
     return d, weight * weight * weight
 
 
-def _shares(d: Array, weight: Array, bend: int) -> tuple[Array, Array, float]:
-    """Weighted polynomial about zero: what each row's y counts in its value and in its slope.
+def _shares(d: Array, weight: Array, bend: int) -> tuple[Array, Array, Array]:
+    """Weighted polynomials about zero: what each row's y counts in their values and slopes.
 
     The third is the share in the value of a row that stands at zero with weight 1. Where the rows
     do not determine a bend, or a slope, the polynomial has none.
+
+    Parameters
+    ----------
+    d, weight : ndarray, shape (windows, rows)
     """
-    s0 = float(weight.sum())
-    if s0 <= 0:
-        return np.full(len(d), 1 / len(d)), np.zeros(len(d)), 1.0
-    mean = float(np.dot(weight, d)) / s0
-    e = d - mean
+    s0 = weight.sum(axis=1)
+    some = s0 > 0
+    s0 = np.where(some, s0, 1.0)
+    mean = np.einsum("ij,ij->i", weight, d) / s0
+    e = d - mean[:, None]
     we = weight * e
-    s2 = float(np.dot(we, e))
-    if s2 <= 1e-12 * s0:
-        return weight / s0, np.zeros(len(d)), min(1 / s0, 1.0)
-    shares = weight / s0 - (mean / s2) * we
-    by_slope = we / s2
-    own = 1 / s0 + mean * mean / s2
+    s2 = np.einsum("ij,ij->i", we, e)
+    sloped = some & (s2 > _FLAT * s0)
+    steep = np.where(sloped, 1 / np.where(sloped, s2, 1.0), 0.0)
+    shares = weight / s0[:, None] - (mean * steep)[:, None] * we
+    by_slope = we * steep[:, None]
+    own = 1 / s0 + mean * mean * steep
     if bend == 2:
         # The parabola's own part: e² with its constant and its line taken out.
-        s3 = float(np.dot(we, e * e))
-        q = e * e - (s3 / s2) * e - s2 / s0
+        skew = np.einsum("ij,ij,ij->i", we, e, e) * steep
+        q = e * e - skew[:, None] * e - (s2 / s0)[:, None]
         wq = weight * q
-        s4 = float(np.dot(wq, q))
-        if s4 > 1e-12 * s0:
-            at_zero = mean * mean + (s3 / s2) * mean - s2 / s0
-            shares += (at_zero / s4) * wq
-            by_slope = by_slope + ((-2 * mean - s3 / s2) / s4) * wq
-            own += at_zero * at_zero / s4
-    return shares, by_slope, min(own, 1.0)
+        s4 = np.einsum("ij,ij->i", wq, q)
+        bent = sloped & (s4 > _FLAT * s0)
+        bend_of = np.where(bent, 1 / np.where(bent, s4, 1.0), 0.0)
+        at_zero = mean * mean + skew * mean - s2 / s0
+        shares += (at_zero * bend_of)[:, None] * wq
+        by_slope += ((-2 * mean - skew) * bend_of)[:, None] * wq
+        own += at_zero * at_zero * bend_of
+    if not some.all():
+        shares[~some], by_slope[~some], own[~some] = 1 / d.shape[1], 0.0, 1.0
+    return shares, by_slope, np.minimum(own, 1.0)
 
 
 def second_moment(x: Array, w: Array, span: float, bend: int, delta1: float) -> float:
@@ -167,9 +192,11 @@ def second_moment(x: Array, w: Array, span: float, bend: int, delta1: float) -> 
     m = len(kept)
     operator = np.zeros((m, m))
     count = max(bend + 2, math.ceil(span * m))
-    for i, (first, last, reach) in enumerate(windows_of(x, x, count)):
-        d, weight = _weighted(x[first:last] - x[i], reach)
-        operator[i, first:last] = _shares(d, weight * w[first:last], bend)[0]
+    windows, every = windows_of(x, x, count), slice(None)
+    d, weight = _weighted(windows.over(x, every) - x[:, None], windows.reach)
+    columns = windows.first[:, None] + np.arange(windows.rows)
+    shares, _, _ = _shares(d, weight * windows.over(w, every), bend)
+    np.put_along_axis(operator, columns, shares, axis=1)
     rest = np.eye(m) - operator
     product = rest @ rest.T
     first_moment, second_moment = float(np.trace(product)), float(np.sum(product * product))
