@@ -1,13 +1,23 @@
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import httpx2
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, expect
+from playwright.sync_api import (
+    Browser,
+    BrowserContext,
+    ConsoleMessage,
+    Error,
+    Page,
+    Request,
+    expect,
+)
 
-from tests.web.running import SIZE, Server, chromium, open_demo, running
+from tests.web.running import SIZE, Server, chromium, running
+from tests.web.turning import TurnedPage
 
 # Long enough for a machine that does something else meanwhile; nothing waits for it otherwise.
 PATIENCE_MS = 30_000
@@ -35,46 +45,73 @@ def context(browser: Browser) -> Iterator[BrowserContext]:
     opened.close()
 
 
-@pytest.fixture
-def page(
-    context: BrowserContext, server: Server, request: pytest.FixtureRequest
-) -> Iterator[Page]:
-    """A page that may neither complain nor reach beyond its server."""
-    opened = context.new_page()
+@contextmanager
+def watched(
+    opened: Page, server: Server, request: pytest.FixtureRequest, leave: Callable[[], None]
+) -> Iterator[None]:
+    """Let a page neither complain nor reach beyond its server; nothing is left for the next test."""
     complaints: list[str] = []
-    opened.on("pageerror", lambda error: complaints.append(str(error)))
-    opened.on(
-        "console",
-        lambda message: complaints.append(message.text) if message.type == "error" else None,
-    )
     outside: list[str] = []
-    opened.on(
-        "request",
-        lambda sent: (
+
+    def hear(message: ConsoleMessage) -> None:
+        if message.type == "error":
+            complaints.append(message.text)
+
+    def see(sent: Request) -> None:
+        if not sent.url.startswith((server.address, "blob:", "data:")):
             outside.append(sent.url)
-            if not sent.url.startswith((server.address, "blob:", "data:"))
-            else None
-        ),
-    )
-    yield opened
-    expected = request.node.get_closest_marker("complains")
+
+    def fail(error: Error) -> None:
+        complaints.append(str(error))
+
+    opened.on("pageerror", fail)
+    opened.on("console", hear)
+    opened.on("request", see)
+    yield
     # The page goes first: what it still asks for must not be missed once the study is gone.
-    for page_left in context.pages:
-        page_left.close()
+    leave()
     # Not by the browser's connections, which the server may just have closed for being idle.
     with httpx2.Client(base_url=server.address) as client:
         for study in client.get("/api/studies").json():
             client.delete(f"/api/studies/{study['id']}?for_good=true")
+    opened.remove_listener("pageerror", fail)
+    opened.remove_listener("console", hear)
+    opened.remove_listener("request", see)
     assert outside == []
-    if expected is None:
+    if request.node.get_closest_marker("complains") is None:
         assert complaints == []
 
 
 @pytest.fixture
-def demo(page: Page, server: Server) -> Page:
+def page(
+    context: BrowserContext, server: Server, request: pytest.FixtureRequest, turned: TurnedPage
+) -> Iterator[Page]:
+    """A page of its own."""
+    opened = context.new_page()
+    with watched(opened, server, request, lambda: turned.close_others(context)):
+        yield opened
+
+
+@pytest.fixture(scope="session")
+def turned() -> TurnedPage:
+    """The one page in which study after study is opened."""
+    return TurnedPage()
+
+
+@pytest.fixture
+def demo(
+    context: BrowserContext, server: Server, request: pytest.FixtureRequest, turned: TurnedPage
+) -> Iterator[Page]:
     """The demo study, its first figure drawn."""
-    open_demo(page, server.address)
-    return page
+    opened = turned.open(context, server)
+    failed_before = request.session.testsfailed
+
+    def leave() -> None:
+        turned.close_others(context)
+        turned.leave(server, is_sound=request.session.testsfailed == failed_before)
+
+    with watched(opened, server, request, leave):
+        yield opened
 
 
 @pytest.fixture

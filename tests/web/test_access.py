@@ -122,6 +122,8 @@ def test_no_view_keeps_anyone_out(browser: Browser, server: Server, scheme: str)
             if found := page.evaluate(WRONG, {} if scheme == "light" else OF_A_THEME):
                 wrong[f"{view} at {size['width']}"] = found
         page.set_viewport_size(WIDE)
+    for study in page.request.get(f"{server.address}/api/studies").json():
+        page.request.delete(f"{server.address}/api/studies/{study['id']}?for_good=true")
     context.close()
     assert wrong == {}
 

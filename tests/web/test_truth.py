@@ -13,7 +13,9 @@ from tests.web.acting import ask_for, canvas, choose, document, figure, origin, 
 from tests.web.running import Server, drawn
 from tests.web.test_matrix import open_matrix
 from tests.web.test_rows import cell, rows_of
+from tests.web.test_trends import tune_trend
 from tests.web.test_tuning import stations, tune
+from tests.web.turning import go_to
 from tests.web.walking import drawn_anew, picture_now, picture_of, walk
 
 
@@ -103,6 +105,22 @@ class TestUnderThePointer:
         expect(demo.locator("dl.values dd").filter(has_text=rows[first]["station"])).to_have_count(0)
 
 
+def test_another_study_begins_without_the_rows_of_the_one_before(demo: Page) -> None:
+    rows_of(demo)
+    canvas(demo).focus()
+    demo.keyboard.press("ArrowRight")
+    demo.keyboard.press("Enter")
+    expect(demo.get_by_role("button", name="Set aside").first).to_be_visible()
+    made = demo.request.post(f"{origin(demo)}/api/studies/demo").json()
+    go_to(demo, f"{origin(demo)}/")
+    expect(canvas(demo)).to_have_count(0)
+    go_to(demo, f"{origin(demo)}/studies/{made['id']}")
+    drawn(demo)
+    expect(demo.get_by_role("grid", name="Rows")).to_have_count(0)
+    expect(demo.get_by_role("article", name="Readings of Corrie")).to_be_visible()
+    expect(demo.locator("dl.values")).to_have_count(0)
+
+
 class TestLateAnswers:
     def test_a_change_taken_back_before_its_answer_came_is_taken_back(self, demo: Page) -> None:
         before = canvas(demo).screenshot()
@@ -116,6 +134,23 @@ class TestLateAnswers:
         let_go(demo, "**/api/answers", held)
         demo.wait_for_load_state("networkidle")
         assert canvas(demo).screenshot() == before
+
+    def test_resampling_says_how_far_it_is_and_can_be_stopped(self, demo: Page) -> None:
+        choose(demo, "Trend", "local smooth")
+        tune_trend(demo)
+        panel = demo.get_by_test_id("tuning")
+        waiting = demo.get_by_role("status").filter(has_text="Working it out …")
+        panel.get_by_role("button", name="any: resample").click()
+        expect(waiting).to_contain_text(re.compile(r"[1-9][0-9]?\s%"))
+        waiting.get_by_role("button", name="Stop").click()
+        expect(demo.get_by_text("Stopped before it was worked out.")).to_be_visible()
+        demo.get_by_role("button", name="Undo").click()
+        panel.get_by_role("button", name="any: resample").click()
+        expect(waiting).to_be_visible()
+        expect(waiting).to_have_count(0, timeout=30_000)
+        demo.keyboard.press("Escape")
+        card = demo.get_by_role("article", name="Readings of Corrie")
+        expect(card).to_contain_text("fits to resampled rows")
 
     def test_what_takes_long_is_stopped_and_begun_again(self, demo: Page) -> None:
         held: list[Route] = []

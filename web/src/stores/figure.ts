@@ -34,6 +34,8 @@ export const useFigure = defineStore('figure', () => {
   const drawn = shallowRef<Drawn | null>(null)
   const problem = ref<Problem | null>(null)
   const waiting = ref(false)
+  /** How much of what is waited for is done, once that is known. */
+  const done = ref<number | null>(null)
   const saver = useSaving<FigureDocument, Figure>(saveFigure, studies.keep, 'figure')
 
   const answers = latest()
@@ -102,7 +104,11 @@ export const useFigure = defineStore('figure', () => {
     }
     const slow = setTimeout(() => (waiting.value = true), 150)
     try {
-      const found = await answers.ask((signal) => askAnswer(wanted, { signal }))
+      const found = await answers.ask((signal) => {
+        done.value = null
+        const listen = (share: number): void => void (signal.aborted || (done.value = share))
+        return askAnswer(wanted, { signal, listen })
+      })
       if (found === OVERTAKEN) return
       const { answer, marks } = found
       // Looks may have changed while the answer was on its way.
@@ -164,6 +170,7 @@ export const useFigure = defineStore('figure', () => {
     drawn,
     problem,
     waiting,
+    done,
     saving: saver.state,
     refusal: saver.refusal,
     open,

@@ -173,6 +173,20 @@ describe('what cannot be saved', () => {
     expect(saver.state.value).toBe('saved')
   })
 
+  it('is said no more where a change was taken back just before another document is opened', async () => {
+    const { saver, sent } = server()
+    saver.begin('f', 'one', 1)
+    saver.changed('two')
+    saver.changed('one')
+    // As a store leaves a document: what waits is sent, then it is closed.
+    void saver.flush()
+    saver.end()
+    saver.begin('g', 'other', 1)
+    await vi.advanceTimersByTimeAsync(1000)
+    expect(sent).toEqual([])
+    expect(saver.state.value).toBe('saved')
+  })
+
   it('waits in the browser where it is too long for a page that goes away', async () => {
     const kept = new Map<string, string>()
     vi.stubGlobal('localStorage', {

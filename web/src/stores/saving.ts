@@ -137,13 +137,17 @@ export function useSaving<Document, Answered extends Saved>(
       if (!one) break
       if (!(await wrote(one))) tried.add(one.id)
     }
+    settle()
+    if ([...held.values()].some(waits)) soon(RETRY_AFTER_MS)
+  }
+
+  /** What is as the server has it is saved: also what was changed and changed back meanwhile. */
+  function settle(): void {
     for (const one of held.values()) {
       if (isUnsaved(one)) continue
-      // Also what was changed and changed back before it was ever sent.
       one.state = 'saved'
       if (one.id !== open.value) held.delete(one.id)
     }
-    if ([...held.values()].some(waits)) soon(RETRY_AFTER_MS)
   }
 
   async function wrote(one: Held<Document>): Promise<boolean> {
@@ -176,6 +180,8 @@ export function useSaving<Document, Answered extends Saved>(
     clearTimeout(timer)
     if (writing) await writing
     if ([...held.values()].some(waits)) await save()
+    // The timer that would have found nothing to be saved is gone.
+    else settle()
   }
 
   /** The page goes away: what changed last is sent on its way, or waits in the browser. */

@@ -65,6 +65,17 @@ export const useSide = defineStore('side', () => {
   /** The table that has just arrived: other pairs of it are offered beside its first figure. */
   const arrived = ref<string | null>(null)
 
+  /** Lets go of everything: numbers of rows mean nothing in another study. */
+  function clear(): void {
+    rest()
+    listed.value = null
+    residuals.value = null
+    selected.value = new Set()
+    candidates.value = []
+    litCandidate.value = ''
+    arrived.value = null
+  }
+
   /** Selects rows: they take the place of those before, are added to them, or taken away. */
   function select(rows: Iterable<number>, how: 'instead' | 'add' | 'take' = 'instead'): void {
     const next = new Set(how === 'instead' ? rows : selected.value)
@@ -127,6 +138,7 @@ export const useSide = defineStore('side', () => {
     residuals,
     selected,
     select,
+    clear,
     rest,
     show,
     tune,
