@@ -389,7 +389,7 @@ class TestLargeFits:
         class UnwantedError(Exception):
             """Nobody waits."""
 
-        def ask() -> None:
+        def ask(_share: float) -> None:
             raise UnwantedError
 
         sample = paired(self.X, self.NOISE)

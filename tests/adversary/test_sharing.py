@@ -14,7 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.adversary.documents import document
-from yarrowdew.api.single_page import single_page
+from yarrowdew.drawing.single_page import single_page
 from yarrowdew.figures.categories import CategoryLook
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.sharing import ShareAsked, outgoing, shared

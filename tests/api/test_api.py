@@ -404,6 +404,38 @@ class TestJobs:
         job = finished(client, started)
         assert (job["state"], job["problem"]["row"]) == ("failed", 3)
 
+    def test_an_answer_is_waited_for_first(self, client: TestClient, study: dict) -> None:
+        document = study["figures"][0]["document"]
+        soon = {"Prefer": "respond-async, wait=60"}
+        at_once = client.post("/api/answers", json=document, headers=soon)
+        assert at_once.status_code == 200
+        assert parts_of(at_once) == parts_of(client.post("/api/answers", json=document))
+
+    def test_an_answer_that_takes_longer_waits_to_be_taken_once(
+        self, client: TestClient, study: dict
+    ) -> None:
+        document = study["figures"][0]["document"]
+        document = document | {"trends": [document["trends"][0] | {"errors": "resampled"}]}
+        started = client.post(
+            "/api/answers", json=document, headers={"Prefer": "respond-async, wait=0"}
+        )
+        job = finished(client, started)
+        assert (job["state"], job["result"]) == ("done", {"parts": ["answer", "marks"]})
+        address = f"{started.headers['Location']}/parts"
+        parts = parts_of(client.get(address))
+        assert parts == parts_of(client.post("/api/answers", json=document))
+        assert "resampled rows" in parts["answer"].decode()
+        assert client.get(address).status_code == 404
+
+    def test_what_is_wrong_with_a_document_is_told_though_it_is_waited_for(
+        self, client: TestClient, study: dict
+    ) -> None:
+        document = study["figures"][0]["document"] | {"x": "station"}
+        soon = {"Prefer": "respond-async, wait=60"}
+        started = client.post("/api/answers", json=document, headers=soon)
+        job = finished(client, started)
+        assert (job["state"], job["problem"]["column"]) == ("failed", "station")
+
     def test_a_job_that_is_stopped_leaves_nothing(
         self, client: TestClient, study: dict, monkeypatch: pytest.MonkeyPatch
     ) -> None:

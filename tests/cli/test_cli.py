@@ -339,3 +339,97 @@ def test_a_formula_is_typed_on_the_command_line(fit_json: object) -> None:
     assert [c["name"] for c in fit["coefficients"]] == ["top", "k", "mid"]
     assert len(fit["correlations"]) == 3
     assert fit["equation"].startswith("y = ")
+
+
+class TestIntervals:
+    """Line of the Norris data, whose intervals are worked out here by hand."""
+
+    def b(self, capsys: pytest.CaptureFixture[str]) -> dict:
+        (fit,) = json.loads(capsys.readouterr().out)["fits"]
+        return next(c for c in fit["coefficients"] if c["name"] == "b") | {"at": fit["readings"]}
+
+    def test_hc3(
+        self, files: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+    ) -> None:
+        asked = ("fit", files / "norris.csv", "--x", "x", "--y", "y", "--json")
+        assert run(monkeypatch, *asked, "--errors", "hc3") == 0
+        found = self.b(capsys)
+        y, x = (np.array(column) for column in zip(*NORRIS, strict=True))
+        design = np.column_stack([np.ones_like(x), x])
+        inverse = np.linalg.inv(design.T @ design)
+        off = y - design @ inverse @ design.T @ y
+        leverage = np.einsum("ij,jk,ik->i", design, inverse, design)
+        meat = design.T @ (design * (off / (1 - leverage))[:, None] ** 2)
+        se = np.sqrt((inverse @ meat @ inverse)[1, 1])
+        assert found["se"] == pytest.approx(se, rel=1e-6)
+
+    def test_resamples_by_number_and_seed(
+        self, files: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+    ) -> None:
+        asked = ("fit", files / "norris.csv", "--x", "x", "--y", "y", "--json")
+        assert run(monkeypatch, *asked, "--bootstrap", 60, "--seed", 5) == 0
+        found = self.b(capsys)
+        y, x = (np.array(column) for column in zip(*NORRIS, strict=True))
+        draw = np.random.default_rng(5)
+        slopes = []
+        for _ in range(60):
+            rows = np.sort(draw.integers(0, len(x), len(x)))
+            slopes.append(np.polyfit(x[rows], y[rows], 1)[0])
+        ends = np.quantile(slopes, [0.025, 0.975])
+        assert (found["low"], found["high"]) == pytest.approx(tuple(ends), rel=1e-7)
+
+    def test_the_whole_line_reaches_further(
+        self, files: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+    ) -> None:
+        asked = ("fit", files / "norris.csv", "--x", "x", "--y", "y", "--at", 500, "--json")
+        widths = []
+        for band in ("pointwise", "whole-line"):
+            assert run(monkeypatch, *asked, "--band", band) == 0
+            (at,) = self.b(capsys)["at"]
+            widths.append(at["mean_high"] - at["mean_low"])
+        # √(2 F(2, 34)) against t(34), both at 95 %: of Working and Hotelling 1929.
+        assert widths[1] / widths[0] == pytest.approx(2.5595 / 2.0322, rel=1e-3)
+
+    @pytest.mark.parametrize(
+        ("asked", "said"),
+        [
+            (("--bootstrap", 5), "5 resamples are not offered"),
+            (("--band", "wide"), "no band 'wide'"),
+            (("--start", "b=1"), "without a start"),
+            (("--family", "formula", "--formula", "p*x", "--start", "q=1"), "no parameter"),
+            (("--family", "formula", "--formula", "p*x", "--start", "p > 1"), "no value to start"),
+        ],
+    )
+    def test_what_makes_no_sense_is_said(
+        self,
+        files: Path,
+        monkeypatch: pytest.MonkeyPatch,
+        capsys: pytest.CaptureFixture[str],
+        asked: tuple[object, ...],
+        said: str,
+    ) -> None:
+        assert run(monkeypatch, "fit", files / "norris.csv", "--x", "x", "--y", "y", *asked) == 2
+        assert said in capsys.readouterr().err
+
+    def test_a_formula_begins_where_it_is_told(
+        self, files: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+    ) -> None:
+        asked = (
+            "fit",
+            files / "norris.csv",
+            "--x",
+            "x",
+            "--y",
+            "y",
+            "--json",
+            "--family",
+            "formula",
+        )
+        starts = ("--start", "b1=1", "--start", "b2=2")
+        assert run(monkeypatch, *asked, "--formula", "b1+b2*x", *starts) == 0
+        (fit,) = json.loads(capsys.readouterr().out)["fits"]
+        found = {c["name"]: c["value"] for c in fit["coefficients"]}
+        assert list(found) == ["b1", "b2"]
+        y, x = (np.array(column) for column in zip(*NORRIS, strict=True))
+        slope, intercept = np.polyfit(x, y, 1)
+        assert found == pytest.approx({"b1": intercept, "b2": slope}, rel=1e-6)

@@ -12,7 +12,9 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.web.acting import canvas, choose, document
+from tests.web.acting import canvas, choose, document, origin
+from tests.web.running import drawn
+from tests.web.turning import go_to
 
 
 def saved(page: Page, button: str, folder: Path) -> Path:
@@ -152,3 +154,55 @@ class TestVenuesAndImages:
         head = started.value.path().read_text().splitlines()[0]
         assert "fitted" in head
         assert "residual" in head
+
+
+ALIKE = 0.02
+"""Share of pixels that two rasterisers may draw differently: the smoothing of edges and letters."""
+
+
+def test_a_script_draws_every_figure_as_the_page_does(demo: Page, tmp_path: Path) -> None:
+    study = demo.url.split("/studies/")[1].split("/")[0]
+    figures = demo.request.get(f"{origin(demo)}/api/studies/{study}").json()["figures"]
+    for figure in figures:
+        go_to(demo, f"{origin(demo)}/studies/{study}/{figure['id']}")
+        drawn(demo)
+        demo.get_by_role("button", name="Hand on").click()
+        demo.get_by_role("button", name="96", exact=True).click()
+        address = f"{origin(demo)}/api/figures/{figure['id']}/image"
+        vectors = demo.request.get(address, headers={"Accept": "image/svg+xml"}).body()
+        assert saved(demo, "Save SVG", tmp_path).read_bytes() == vectors
+        png = demo.request.get(f"{address}?dpi=96", headers={"Accept": "image/png"}).body()
+        here = pixels(saved(demo, "Save PNG", tmp_path).read_bytes())
+        there = pixels(png)
+        assert here.shape == there.shape
+        off = np.abs(here - there).max(axis=2)
+        assert (off > 60).mean() < ALIKE, figure["document"]["kind"]
+        assert np.abs(here - there).mean() < 2
+
+
+def test_every_venue_is_drawn_alike(demo: Page, tmp_path: Path) -> None:
+    for venue in ("slide", "report column", "full page", "poster"):
+        demo.keyboard.press("Escape")
+        demo.get_by_role("button", name="words", exact=True).click()
+        demo.get_by_role("group", name="Venue").get_by_role("button", name=venue).click()
+        drawn(demo)
+        demo.get_by_role("button", name="Hand on").click()
+        response = demo.request.post(
+            f"{origin(demo)}/api/images",
+            data=document(demo),
+            headers={"Accept": "image/svg+xml"},
+        )
+        assert response.text() != ""
+        here = saved(demo, "Save SVG", tmp_path).read_bytes()
+        assert re.sub(rb"<title>.*?</title>", b"", here) == re.sub(
+            rb"<title>.*?</title>", b"", response.body()
+        )
+
+
+def test_the_call_that_makes_a_figure_is_written(handing: Page) -> None:
+    handing.get_by_role("button", name="As a command").click()
+    call = handing.get_by_role("textbox", name="The call")
+    expect(call).to_have_value(re.compile(r"^yarrowdew draw nights\.csv --x humidity --y yield"))
+    handing.get_by_role("button", name="As Python").click()
+    expect(call).to_have_value(re.compile("^import yarrowdew as yd\n"))
+    expect(call).to_have_attribute("readonly", "")

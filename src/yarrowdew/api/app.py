@@ -19,6 +19,7 @@ from yarrowdew.api.problems import RESPONSES, add_problem_handlers
 from yarrowdew.api.reference import reference_page
 from yarrowdew.api.routers import (
     figures,
+    images,
     jobs,
     plates,
     rows,
@@ -81,6 +82,7 @@ def create_app(settings: Settings, host: str = "127.0.0.1") -> FastAPI:
         tables.router,
         rows.router,
         figures.router,
+        images.router,
         plates.router,
         shares.router,
         vocabulary.router,

@@ -7,7 +7,7 @@ import time
 import uuid
 from collections.abc import Callable
 from concurrent.futures import ThreadPoolExecutor
-from threading import Lock
+from threading import Event, Lock
 from typing import Literal
 
 from pydantic import BaseModel
@@ -21,7 +21,7 @@ log = logging.getLogger(__name__)
 KEPT_SECONDS = 600
 FORGOTTEN_SECONDS = 120
 """Work that nobody has asked for as long is stopped."""
-AT_ONCE = 2
+AT_ONCE = 4
 
 State = Literal["running", "done", "failed", "stopped"]
 Work = Callable[[Progress], BaseModel]
@@ -38,11 +38,15 @@ class Job:
         self.problem: Problem | None = None
         self.ended = 0.0
         self.asked = time.monotonic()
+        self.has_ended = Event()
         self._settled = False
         self._lock = Lock()
 
     def run(self, work: Work) -> None:
         """Do the work and keep what comes of it."""
+        if self.state == "stopped":
+            self._end("stopped")
+            return
         try:
             self._end("done", result=work(self._listen))
         except StoppedError:
@@ -74,6 +78,9 @@ class Job:
         with self._lock:
             self.state, self.result, self.problem = state, result, problem
             self.ended = time.monotonic()
+            if state == "done":
+                self.progress = 1.0
+        self.has_ended.set()
 
 
 class Jobs:
@@ -105,6 +112,11 @@ class Jobs:
             raise NotFoundError("job", job_id)
         job.asked = time.monotonic()
         return job
+
+    def forget(self, job_id: str) -> None:
+        """Let go of what was handed over."""
+        with self._lock:
+            self._jobs.pop(job_id, None)
 
     def close(self) -> None:
         """Stop everything."""

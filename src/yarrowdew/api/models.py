@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import AliasChoices, ConfigDict, Field, StringConstraints, computed_field
+from pydantic import AliasChoices, BaseModel, ConfigDict, Field, StringConstraints, computed_field
 
 from yarrowdew.api.problems import Problem
 from yarrowdew.figures.categories import CategoryLook
@@ -293,6 +293,15 @@ class TableReplaced(Wire):
     new: list[str]
 
 
+class InParts(BaseModel):
+    """An answer of several parts, which waits at `/api/jobs/{id}/parts`."""
+
+    parts: list[str]
+    """Their names."""
+    body: bytes = Field(exclude=True)
+    media_type: str = Field(exclude=True)
+
+
 class JobOut(_Shown):
     """Work that goes on in the background."""
 
@@ -300,7 +309,7 @@ class JobOut(_Shown):
     state: Literal["running", "done", "failed", "stopped"]
     progress: float
     """The share that is done."""
-    result: Preview | TableTaken | TableReplaced | Comparison | PairsAnswer | None
+    result: Preview | TableTaken | TableReplaced | Comparison | PairsAnswer | InParts | None
     problem: Problem | None
 
 
@@ -318,3 +327,10 @@ class RowsOut(Wire):
     rows: list[RowOut]
     total: int
     """How many rows there are to look through."""
+
+
+class CallsOut(Wire):
+    """The calls that make a figure from its table's file."""
+
+    command: str
+    python: str

@@ -8,7 +8,8 @@ from fastapi import FastAPI, Response
 from fastapi.responses import FileResponse, HTMLResponse
 from starlette.exceptions import HTTPException
 
-BUILT = Path(__file__).parents[1] / "web"
+from yarrowdew.drawing.built import BUILT
+
 _VIEWER = """<!doctype html>
 <html lang="en">
 <head>

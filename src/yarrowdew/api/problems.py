@@ -13,6 +13,7 @@ from pydantic import BaseModel, Field
 from starlette.exceptions import HTTPException
 
 from yarrowdew.core.errors import SaidError
+from yarrowdew.drawing.built import NotBuiltError
 from yarrowdew.store import NotFoundError, OutdatedError, StoreError
 from yarrowdew.tables import TableError
 from yarrowdew.tables.expressions import ExpressionError
@@ -119,7 +120,8 @@ def problem_of(error: BaseException) -> Problem:
             title=str(error), status=412, detail="Load it again, then repeat the change."
         )
     if isinstance(error, SaidError):
-        status = 507 if isinstance(error, StoreError) else 422
+        own = {StoreError: 507, NotBuiltError: 503}
+        status = next((code for kind, code in own.items() if isinstance(error, kind)), 422)
         return Problem(
             title=error.message,
             status=status,

@@ -6,14 +6,14 @@ import re
 import time
 from collections.abc import Callable, Iterator, Mapping
 from contextlib import contextmanager
-from typing import Annotated, Any, TypeVar
+from typing import Annotated, Any, TypeVar, cast
 
 import polars as pl
 from anyio import from_thread
 from fastapi import Depends, Header, Request, Response
 from pydantic import BaseModel
 
-from yarrowdew.api.jobs import Jobs
+from yarrowdew.api.jobs import Job, Jobs
 from yarrowdew.api.models import FigureOut, JobOut, TableOut, TableTaken
 from yarrowdew.api.problems import ProblemError, etag
 from yarrowdew.api.settings import Settings
@@ -28,7 +28,10 @@ from yarrowdew.tables.reading.progress import Progress, StoppedError, unheard
 
 Result = TypeVar("Result", bound=BaseModel)
 Prefer = Annotated[
-    str | None, Header(description="respond-async: answer with a job at once, and do the work then")
+    str | None,
+    Header(
+        description="respond-async: answer with a job at once, and do the work then; with wait=N, only if it is not done after N seconds"
+    ),
 ]
 
 IfMatch = Annotated[str | None, Header(description="The entity tag that was read")]
@@ -143,9 +146,21 @@ _LOOKED_EVERY = 0.5
 @contextmanager
 def while_waited_for(request: Request, jobs: Jobs) -> Iterator[None]:
     """End the work inside where nobody waits for its answer any more."""
-    listen = _while_waited_for(request, jobs)
-    with asking(lambda: listen(0.0)):
+    with asking(_while_waited_for(request, jobs)):
         yield
+
+
+def _done_within(seconds: float, job: Job, request: Request) -> bool:
+    until = time.monotonic() + seconds
+    while not job.has_ended.wait(min(_LOOKED_EVERY, max(0.0, until - time.monotonic()))):
+        if from_thread.run(request.is_disconnected):
+            job.stop()
+        if time.monotonic() >= until:
+            break
+    return job.state == "done"
+
+
+_WAIT = re.compile(r"\bwait=([0-9]{1,3})\b")
 
 
 def in_background(
@@ -153,12 +168,18 @@ def in_background(
 ) -> Result | Response:
     """Do work at once, or as a job where the request prefers not to wait (RFC 7240).
 
-    What is done at once ends where nobody waits for it any more: the connection is closed, or the
-    server is being stopped.
+    Where it prefers to wait for some seconds first, what is done by then is answered at once. What
+    is waited for ends where nobody does any more: the connection is closed, or the server is being
+    stopped.
     """
     if prefer is None or "respond-async" not in prefer:
         return work(_while_waited_for(request, jobs))
     job = jobs.start(work)
+    waits = _WAIT.search(prefer)
+    if waits and _done_within(float(waits[1]), job, request):
+        # The job keeps what it is asked for under its address; nobody will ask.
+        jobs.forget(job.id)
+        return cast("Result", job.result)
     return Response(
         JobOut.model_validate(job).model_dump_json(),
         status_code=202,

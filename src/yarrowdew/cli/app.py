@@ -23,6 +23,9 @@ class _Command(NamedTuple):
 
 COMMANDS = {
     "fit": _Command("fitting", "fit", "Fit a trend line to two variables of a file."),
+    "draw": _Command(
+        "drawing", "draw", "Draw a figure of a file as SVG, PNG, JPEG, PDF, HTML or JSON."
+    ),
     "pairs": _Command(
         "files",
         "print_pairs",
@@ -42,6 +45,12 @@ COMMANDS = {
         "generated",
         "openapi",
         "Print the API's OpenAPI document, from which the front end's types are made.",
+        hidden=True,
+    ),
+    "python-reference": _Command(
+        "generated",
+        "write_python_reference",
+        "Print the page that describes the Python package (docs/python.md).",
         hidden=True,
     ),
     "figure-format": _Command(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import inspect
 from collections.abc import Callable
+from dataclasses import fields, replace
 from typing import Annotated, Any, cast, get_args
 
 import typer
@@ -14,7 +15,7 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import check_level
 from yarrowdew.core.sample import Array
 from yarrowdew.core.trends import FAMILIES, family_of
-from yarrowdew.core.trends.protocol import Errors
+from yarrowdew.core.trends.protocol import BandKind, Errors
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.differences import differences_of
 from yarrowdew.figures.fitting import FitAsked, ReadOffs, fit_groups
@@ -26,6 +27,9 @@ from yarrowdew.figures.words import GAP, MINUS, p_text
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import ReadOptions, read_file
 from yarrowdew.tables.table import Table, axis_values
+
+BANDS: dict[str, BandKind] = {"pointwise": "confidence", "whole-line": "whole line"}
+"""What each kind of band is called on the command line."""
 
 
 def fit(
@@ -52,9 +56,21 @@ def fit(
     level: Annotated[float, typer.Option(help="Level of every interval.")] = 0.95,
     errors: Annotated[
         str,
-        typer.Option(help=f"What intervals allow for: {', '.join(get_args(Errors))} scatter."),
+        typer.Option(
+            help=f"What intervals allow for: {', '.join(get_args(Errors))} scatter; hc3 is unequal."
+        ),
     ] = "equal",
+    bootstrap: Annotated[
+        int | None, typer.Option(help="Intervals from so many resamples of the rows.")
+    ] = None,
     seed: Annotated[int, typer.Option(help="Of rows that are drawn again.", min=0)] = 1,
+    band: Annotated[
+        str, typer.Option(help=f"What the interval at an x covers: {', '.join(BANDS)}.")
+    ] = next(iter(BANDS)),
+    start: Annotated[
+        list[str] | None,
+        typer.Option(help="Where a formula's search begins: b1=500; may be repeated."),
+    ] = None,
     at: Annotated[list[str] | None, typer.Option(help="Read y off here; may be repeated.")] = None,
     solve: Annotated[
         list[str] | None, typer.Option(help="Find x where y is this; may be repeated.")
@@ -65,6 +81,9 @@ def fit(
 ) -> None:
     """Fit a trend line to two variables of a file."""
     check_level(level)
+    errors = "unequal" if errors == "hc3" else errors if bootstrap is None else "resampled"
+    if band not in BANDS:
+        raise FitError(f"There is no band '{band}'.", f"Choose one of: {', '.join(BANDS)}.")
     if errors not in get_args(Errors):
         raise FitError(
             f"There are no intervals of the kind '{errors}'.",
@@ -87,7 +106,7 @@ def fit(
         return
     chosen = family_of(family or next(iter(FAMILIES)))
     given = {name: value for name, value in settings.items() if value is not None}
-    made = chosen.settings_of(given)
+    made = _starting(chosen.settings_of(given), start)
     table = read_file(file, ReadOptions(sheet=sheet)).table
     across, up = (
         AxisValues.of(table, table.called(name).name, place)
@@ -104,6 +123,8 @@ def fit(
         style="plain",
         errors=cast("Errors", errors),
         seed=seed,
+        resamples=bootstrap,
+        band=BANDS[band],
     )
     lines = fit_groups(
         asked,
@@ -130,6 +151,15 @@ def fit(
         typer.echo(_fit_text(report, across, up))
     for found in differences:
         typer.echo(found.sentence.replace(GAP, " ").replace(MINUS, "-"))
+
+
+def _starting(settings: Any, start: list[str] | None) -> Any:
+    """Say where the search for parameters begins, where a family searches."""
+    if not start:
+        return settings
+    if "start" not in {one.name for one in fields(settings)}:
+        raise FitError("This form finds its line without a start.", "Leave --start out.")
+    return replace(settings, start=", ".join(start))
 
 
 def _check_plane(family: str | None, z: str | None, left: list[str]) -> None:

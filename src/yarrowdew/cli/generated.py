@@ -22,6 +22,13 @@ def write_figure_format() -> None:
     typer.echo(figure_format(), nl=False)
 
 
+def write_python_reference() -> None:
+    """Print the page that describes the Python package (docs/python.md)."""
+    from yarrowdew.script.reference import python_reference  # noqa: PLC0415 (asked for seldom)
+
+    typer.echo(python_reference(), nl=False)
+
+
 def write_vocabulary() -> None:
     """Print what the front end is told of families, kinds and defaults, as JSON."""
     print_json(vocabulary().model_dump(mode="json"))

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import asdict
 from typing import TYPE_CHECKING, Any, Literal
 
 import numpy as np
@@ -136,7 +135,7 @@ def _rank(form: FormComparedPart) -> tuple[bool, bool, float]:
 def _form(family: Family[Any], candidate: Candidate[Any], sample: Sample) -> FormComparedPart:
     out: dict[str, Any] = {
         "family": family.name,
-        "settings": asdict(candidate.settings),
+        "settings": {name: getattr(candidate.settings, name) for name in family.declared()},
         "label": candidate.label,
     }
     try:

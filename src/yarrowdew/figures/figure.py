@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any, Literal, Self, cast
 
 from pydantic import Field, model_validator
 
-from yarrowdew.figures.document.base import public
+from yarrowdew.figures.document.base import BUILT_AT_ONCE, public
 from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.document.upgrading import upgraded
 from yarrowdew.figures.document.walking import variables_in
@@ -19,6 +19,8 @@ from yarrowdew.figures.wire import made_model
 
 
 class _Figure(FigureBase):
+    model_config = BUILT_AT_ONCE
+
     @model_validator(mode="before")
     @classmethod
     def _upgraded(cls, given: object) -> object:

@@ -143,7 +143,8 @@ def _report(fitted: Fitted, fit: TrendFit) -> FitReport:
     coefficients = fit.coefficients(asked.level)
     correlation = pearson(sample, asked.level)
     low, high = fit.x_range
-    reader = Reader(fit, x, y, asked.level, (low - asked.carry[0], high + asked.carry[1]))
+    within = (low - asked.carry[0], high + asked.carry[1])
+    reader = Reader(fit, x, y, asked.level, within, asked.band)
     read_off = asked.read_off(fitted.group)
     return FitReport(
         group=fitted.group,

@@ -19,7 +19,7 @@ import polars as pl
 from pydantic import Field
 
 from yarrowdew.figures.answer import Answer, answer
-from yarrowdew.figures.document.base import DocumentPart, Words
+from yarrowdew.figures.document.base import BUILT_AT_ONCE, DocumentPart, Words
 from yarrowdew.figures.document.going_out import Agreed, Withheld, built
 from yarrowdew.figures.document.walking import named_in
 from yarrowdew.figures.figure import FigureDocument
@@ -40,6 +40,8 @@ Load = Callable[[str], Table]
 
 class ShareAsked(DocumentPart):
     """Figures to be shared, and what of their tables may go out."""
+
+    model_config = BUILT_AT_ONCE
 
     title: Words
     figures: list[FigureDocument] = Field(min_length=1, max_length=MOST_CELLS)

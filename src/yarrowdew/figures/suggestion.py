@@ -83,9 +83,13 @@ def suggest_figure(table: Table, table_id: str) -> FigureDocument:
             "Check the header row and each variable's kind where the file is read.",
         )
     x, y = pairs_by_interest(table)[0]
-    made = FigureDocument(table=table_id, x=x, y=[y])
+    return FigureDocument(table=table_id, x=x, y=[y], marks=marks_for(table))
+
+
+def marks_for(table: Table) -> Marks:
+    """Marks as large as suits so many rows."""
     size = next((size for rows, size in _LARGER if table.rows <= rows), None)
-    return made if size is None else made.model_copy(update={"marks": Marks(size=size)})
+    return Marks() if size is None else Marks(size=size)
 
 
 def worth_a_look(table: Table, most: int = 7) -> list[WorthALook]:

@@ -15,8 +15,8 @@ import polars as pl
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
+from yarrowdew.core.remembered import Remembered
 from yarrowdew.store.models import ColumnRow, new_id
-from yarrowdew.store.records import Remembered
 
 CACHED_BYTES = 256 * 1024 * 1024
 

@@ -11,10 +11,11 @@ import polars as pl
 from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
+from yarrowdew.core.remembered import Remembered
 from yarrowdew.store.categories import categories_of_study
 from yarrowdew.store.columns import ColumnStore
 from yarrowdew.store.models import StudyRow, TableRow, VersionRow
-from yarrowdew.store.records import Records, Remembered, get
+from yarrowdew.store.records import Records, get
 from yarrowdew.store.versions import StoredVariable, ids_of, variables_of, version_of
 from yarrowdew.tables.browsing import RowOrder, places_in_order
 from yarrowdew.tables.reading import ReadOptions

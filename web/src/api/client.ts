@@ -4,6 +4,7 @@ import { readMarks } from './marks'
 import type { paths } from './schema'
 import type {
   Answer,
+  Calls,
   Figure,
   FigureDocument,
   Plate,
@@ -100,10 +101,10 @@ export { client, finished, take }
 /** Sends a document and gets everything needed to draw it. */
 export async function askAnswer(
   document: FigureDocument,
-  options: { mostMarks?: number; signal?: AbortSignal } = {},
+  options: { mostMarks?: number; signal?: AbortSignal; listen?: (share: number) => void } = {},
 ): Promise<{ answer: Answer; marks: Marks }> {
   const query = options.mostMarks ? `?most_marks=${options.mostMarks}` : ''
-  const parts = await askParts(`/api/answers${query}`, document, options.signal)
+  const parts = await askParts(`/api/answers${query}`, document, options)
   return { answer: await jsonOf<Answer>(parts, 'answer'), marks: await marksOf(parts) }
 }
 
@@ -112,7 +113,7 @@ export async function askResiduals(
   asked: { document: FigureDocument; trend: number; against: ResidualsAgainst },
   signal: AbortSignal,
 ): Promise<{ document: FigureDocument; answer: Answer; marks: Marks }> {
-  const parts = await askParts('/api/residuals', asked, signal)
+  const parts = await askParts('/api/residuals', asked, { signal })
   return {
     document: await jsonOf<FigureDocument>(parts, 'document'),
     answer: await jsonOf<Answer>(parts, 'answer'),
@@ -135,6 +136,10 @@ async function fileOf(path: string, body: unknown): Promise<Blob> {
 export const askFitted = (document: FigureDocument, format: 'csv' | 'parquet'): Promise<Blob> =>
   fileOf(`/api/fitted?format=${format}`, { document })
 
+/** The calls that make a figure from its table's file. */
+export const askCalls = (document: FigureDocument): Promise<Calls> =>
+  take<Calls>(client.POST('/api/calls', { body: document }))
+
 /** A figure and its table as one file. */
 export const askPackage = (document: FigureDocument): Promise<Blob> =>
   fileOf('/api/packages', document)
@@ -142,16 +147,31 @@ export const askPackage = (document: FigureDocument): Promise<Blob> =>
 /** What is shared as one HTML file. */
 export const askPage = (asked: ShareAsked): Promise<Blob> => fileOf('/api/pages', asked)
 
-/** Sends JSON, and takes an answer of several parts. */
-async function askParts(address: string, body: unknown, signal?: AbortSignal): Promise<FormData> {
+/**
+ * Sends JSON, and takes an answer of several parts.
+ *
+ * @param options.listen is told the share that is done of what takes longer than a second
+ */
+async function askParts(
+  address: string,
+  body: unknown,
+  { signal, listen }: { signal?: AbortSignal; listen?: (share: number) => void },
+): Promise<FormData> {
+  const prefer = listen && { Prefer: 'respond-async, wait=1' }
   const response = await reach(address, {
     method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
+    headers: { 'Content-Type': 'application/json', ...prefer },
     body: JSON.stringify(body),
     signal,
   })
   if (!response.ok) throw problemOf(response.status, await response.json().catch(() => null))
-  return response.formData()
+  if (!listen || response.status !== 202) return response.formData()
+  const job = (await response.json()) as Job
+  const started = Promise.resolve({ data: job, response })
+  await finished(started, listen, signal ?? new AbortController().signal)
+  const parts = await reach(`/api/jobs/${job.id}/parts`, { signal })
+  if (!parts.ok) throw problemOf(parts.status, await parts.json().catch(() => null))
+  return parts.formData()
 }
 
 const jsonOf = async <T>(parts: FormData, name: string): Promise<T> =>

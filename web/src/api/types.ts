@@ -54,6 +54,7 @@ export type VariableSummary = Full<Models['VariableSummary']>
 export type Figure = Full<Models['FigureOut']>
 export type Preview = Full<Models['Preview']>
 export type ReadOptions = Models['ReadOptions']
+export type Calls = Models['CallsOut']
 export type Upload = Models['UploadOut']
 export type WorthALook = Models['WorthALook']
 export type TableTaken = Full<Models['TableTaken']>

@@ -384,7 +384,7 @@ defineExpose({
           :drawn="seen"
           :row-lines="(row) => rowOf(seen!.document.table, row)"
         />
-        <Waiting v-if="figure.waiting" @stop="figure.stop" />
+        <Waiting v-if="figure.waiting" :done="figure.done" @stop="figure.stop" />
       </div>
     </div>
     <slot />

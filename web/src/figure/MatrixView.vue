@@ -5,7 +5,7 @@ import type { FigureDocument } from '@/api/types'
 import { layoutMatrix, type MatrixLayout, type PlacedCell } from '@/drawing/layout/matrix'
 import { indexMarks } from '@/drawing/geometry/pick'
 import { contains, type Box, type MarksItem } from '@/drawing/scene'
-import { canvasMeasure } from '@/drawing/text/text'
+import { measure } from '@/drawing/text/measure'
 import { sentenceOf } from '@/kinds'
 import { summaryOf } from '@/kinds/summary'
 import { distributionOf } from '@/kinds/distribution'
@@ -40,7 +40,6 @@ const hoveredRow = ref<number | null>(null)
 const outline = shallowRef<number[]>([])
 /** The variable whose name is dragged along the diagonal, and where it would come to stand. */
 const carried = ref<{ from: number; to: number } | null>(null)
-const measure = canvasMeasure()
 
 const room = useRoom(host)
 const seen = useSeen(
@@ -353,7 +352,7 @@ const outlinePath = computed(() =>
           ↗
         </UiAction>
         <div v-if="said && at" class="said" role="status" :style="beside">{{ said }}</div>
-        <Waiting v-if="figure.waiting" @stop="figure.stop" />
+        <Waiting v-if="figure.waiting" :done="figure.done" @stop="figure.stop" />
       </div>
     </div>
     <slot />

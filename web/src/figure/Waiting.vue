@@ -3,6 +3,7 @@
 import { onBeforeUnmount, ref } from 'vue'
 import UiAction from '@/ui/UiAction.vue'
 
+const { done = null } = defineProps<{ done?: number | null }>()
 const emit = defineEmits<{ stop: [] }>()
 
 const PATIENCE = 1000
@@ -15,6 +16,8 @@ onBeforeUnmount(() => clearTimeout(timer))
 <template>
   <div class="waiting" role="status">
     Working it out …
+    <!-- Said once, not at every step. -->
+    <span v-if="done" class="share" aria-hidden="true">{{ Math.round(100 * done) }}&nbsp;%</span>
     <UiAction v-if="long" kind="words" @click="emit('stop')">Stop</UiAction>
   </div>
 </template>
@@ -29,5 +32,8 @@ onBeforeUnmount(() => clearTimeout(timer))
   background: var(--paper-soft);
   color: var(--paper-ink);
   font-size: var(--text-small);
+}
+.share {
+  font-variant-numeric: tabular-nums;
 }
 </style>

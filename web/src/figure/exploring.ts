@@ -5,7 +5,7 @@ import type { Layout } from '@/drawing/layout/figure'
 import type { Figure } from '@/drawing/drawn'
 import { indexMarks, type MarkIndex } from '@/drawing/geometry/pick'
 import { contains } from '@/drawing/scene'
-import { canvasMeasure } from '@/drawing/text/text'
+import { measure } from '@/drawing/text/measure'
 import { drawnKind } from '@/kinds/drawn'
 import { facesOf } from './fonts'
 import { pressed } from '@/model/keys'
@@ -55,7 +55,6 @@ export function useExploring({ host, canvas, figure: given, asPage, keep }: Show
   const hovered = shallowRef<Hovered | null>(null)
   /** The category whose entry was clicked: all others are faded until it is clicked again, or Escape. */
   const only = ref<number | null>(null)
-  const measure = canvasMeasure()
   const isHome = computed(() => {
     const shown = figure()
     const first = shown && drawnKind(shown.document).looking?.first

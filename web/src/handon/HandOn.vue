@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Handing the figure on: an image at the resolution that is wanted, vectors, numbers, a page. */
 import { computed, ref } from 'vue'
-import { askFitted, askPackage, Problem } from '@/api/client'
+import { askCalls, askFitted, askPackage, Problem } from '@/api/client'
 import { captionText } from '@/drawing/text/caption'
 import { kindOf } from '@/kinds'
 import { useFigure } from '@/stores/figure'
@@ -163,6 +163,20 @@ const saveFitted = (format: 'csv' | 'parquet') =>
 const savePackage = () =>
   attempt('package', async () => keep(await askPackage(figure.drawn!.document), 'zip'))
 
+/** The call that makes the figure from its table's file, as it was asked for last. */
+const call = ref('')
+const copied = ref('')
+
+const copyCall = (what: 'command' | 'python') =>
+  attempt(what, async () => {
+    call.value = (await askCalls(figure.drawn!.document))[what]
+    await navigator.clipboard.writeText(call.value).then(
+      () => (copied.value = 'Copied. '),
+      () => (copied.value = ''),
+    )
+  })
+const drawnFile = computed(() => `${studies.tableOf(figure.document!.table)?.name}.csv`)
+
 function draftCaption(): void {
   const { document, answer } = figure.drawn!
   const text = captionOf(document, answer, studies.variableOf)
@@ -252,6 +266,20 @@ const setCaption = (text: string): void =>
         </UiAction>
       </UiField>
     </template>
+    <UiField v-if="handed?.kind === 'figure'" label="Made again by a script" role="group">
+      <UiRow even>
+        <UiAction :busy="working === 'command'" @click="copyCall('command')">
+          As a command
+        </UiAction>
+        <UiAction :busy="working === 'python'" @click="copyCall('python')">As Python</UiAction>
+      </UiRow>
+      <template v-if="call">
+        <UiText bare fixed label="The call" :lines="6" :model-value="call" />
+        <UiNote role="status">
+          {{ copied }}It draws {{ drawnFile }}: save the table so, or put another file in its place.
+        </UiNote>
+      </template>
+    </UiField>
     <UiField label="For others to open">
       <UiAction @click="side.show({ kind: 'share' })">Share as a page …</UiAction>
     </UiField>

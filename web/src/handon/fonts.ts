@@ -2,7 +2,7 @@
 import type { Face, Weight } from '@/drawing/text/text'
 
 export interface FontFile {
-  url: string
+  name: string
   range: string
   /** Text that needs it. */
   needed: RegExp
@@ -36,44 +36,39 @@ const SUBSETS: { name: string; range: string; needed: RegExp }[] = [
   },
 ]
 
-type Urls = Record<string, string>
-
-const VARIABLE: Urls = import.meta.glob(
-  ['/node_modules/@fontsource-variable/source-*/files/source-*-wght-normal.woff2'],
-  { eager: true, query: '?url', import: 'default' },
-)
-
-const PLAIN: Urls = import.meta.glob(
-  ['/node_modules/@fontsource/source-*/files/source-*-{400,600}-normal.woff'],
-  { eager: true, query: '?url', import: 'default' },
-)
-
 const FAMILIES: Record<Face, string> = {
   sans: 'source-sans-3',
   serif: 'source-serif-4',
   mono: 'source-code-pro',
 }
 
-/** The subsets of a font that there are. */
-const filesOf = (urls: Urls, family: string, ending: string): FontFile[] =>
-  SUBSETS.flatMap(({ name, range, needed }) => {
-    const found = Object.keys(urls).find((path) => path.endsWith(`/${family}-${name}-${ending}`))
-    return found ? [{ url: urls[found], range: range && `unicode-range:${range};`, needed }] : []
-  })
+/** The parts of every font, for the screen and SVG, and for PDF. */
+export class FontFiles {
+  /** @param names the files that there are */
+  constructor(private readonly names: readonly string[]) {}
 
-const fromFaces = <T>(make: (family: string) => T): Record<Face, T> => ({
-  sans: make(FAMILIES.sans),
-  serif: make(FAMILIES.serif),
-  mono: make(FAMILIES.mono),
-})
+  /** For the screen and for SVG: one file for all weights. */
+  variable(face: Face): FontFile[] {
+    return this.of(face, 'wght-normal.woff2')
+  }
 
-/** For the screen and for SVG: one file for all weights. */
-export const FILES = fromFaces((family) => filesOf(VARIABLE, family, 'wght-normal.woff2'))
+  /** For PDF: one file for each weight, as a variable font cannot be put into one. */
+  plain(face: Face, weight: Weight): FontFile[] {
+    return this.of(face, `${weight}-normal.woff`)
+  }
 
-const PLAIN_FILES = fromFaces((family) => ({
-  400: filesOf(PLAIN, family, '400-normal.woff'),
-  600: filesOf(PLAIN, family, '600-normal.woff'),
-}))
+  private of(face: Face, ending: string): FontFile[] {
+    return SUBSETS.flatMap(({ name: subset, range, needed }) => {
+      const name = `${FAMILIES[face]}-${subset}-${ending}`
+      return this.names.includes(name)
+        ? [{ name, range: range && `unicode-range:${range};`, needed }]
+        : []
+    })
+  }
+}
 
-/** For PDF: one file for each weight, as a variable font cannot be put into one. */
-export const pdfFonts = (face: Face, weight: Weight): FontFile[] => PLAIN_FILES[face][weight]
+/** Where fonts come from: which files there are, and how one is read. */
+export interface FontSource {
+  files: FontFiles
+  read: (name: string) => Promise<Uint8Array>
+}

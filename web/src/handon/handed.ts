@@ -1,12 +1,11 @@
 /** What is handed on: the figure or the plate that is open. */
 import { computed } from 'vue'
-import { captionText } from '@/drawing/text/caption'
 import type { Figure } from '@/drawing/drawn'
 import { layoutPlate } from '@/plates/layout'
 import type { Scene } from '@/drawing/scene'
 import { sceneOf } from '@/kinds/drawn'
-import { canvasMeasure } from '@/drawing/text/text'
-import { sentenceOf } from '@/kinds'
+import { measure } from '@/drawing/text/measure'
+import { altOf } from './alt'
 import { useFigure } from '@/stores/figure'
 import { usePlate } from '@/stores/plate'
 import { useStudy } from '@/stores/study'
@@ -29,12 +28,7 @@ export function useHanded() {
   const plate = usePlate()
   const studies = useStudy()
 
-  const altOf = (shown: Figure): string => {
-    const { document, answer, number } = shown
-    const sentence = sentenceOf(document, studies.variableOf)
-    const caption = captionText(document.caption, document, answer, number ?? null)
-    return caption ? `${sentence} ${caption}` : sentence
-  }
+  const altFor = (shown: Figure): string => altOf(shown, studies.variableOf)
 
   return computed((): Handed | null => {
     const plated = plate.document
@@ -43,9 +37,9 @@ export function useHanded() {
       return {
         kind: 'plate',
         name: plateName(plated, studies.figures, studies.variableOf),
-        alt: plated.caption ?? figures.map(altOf).join(' '),
+        alt: plated.caption ?? figures.map(altFor).join(' '),
         page: plated.page,
-        scene: () => layoutPlate(plated, plate.panels, canvasMeasure()).scene,
+        scene: () => layoutPlate(plated, plate.panels, measure).scene,
         figures,
       }
     }
@@ -55,9 +49,9 @@ export function useHanded() {
     return {
       kind: 'figure',
       name: figureName(drawn.document, studies.variableOf),
-      alt: altOf(drawn),
+      alt: altFor(drawn),
       page: drawn.document.page,
-      scene: () => sceneOf(drawn, canvasMeasure()),
+      scene: () => sceneOf(drawn, measure),
       figures: [drawn],
     }
   })

@@ -1,16 +1,13 @@
 /** Images of a figure: the same scene as the screen's, at another scale or as vectors. */
-import { marksImage, paintScene } from '@/drawing/paint/canvas'
-import { writeSvg } from '@/drawing/paint/svg'
+import { paintScene } from '@/drawing/paint/canvas'
+import { marksPixels } from '@/drawing/paint/embedded'
 import type { Scene } from '@/drawing/scene'
-import { canvasMeasure, FONTS, type Face } from '@/drawing/text/text'
-import { FILES } from './fonts'
+import { PAGE_FONTS } from './font-urls'
 import { withJpegResolution } from './jpeg'
-import type { WrittenPdf } from './pdf'
-import { withDescription, withResolution } from './png'
+import { withDescription, withResolution, writePng } from './png'
+import { EMBEDDED_SCALE, vectorsOf } from './vectors'
 
 const POINTS_AN_INCH = 72
-/** Embedded marks are drawn three times as fine as the screen's. */
-const EMBEDDED_SCALE = 3
 const WORDS_SCALE = 4
 
 export interface ImageOptions {
@@ -44,14 +41,7 @@ export async function imageOf(
 
 /** @param fonts whether the fonts go along, or are named only */
 export async function svgOf(scene: Scene, title: string, fonts: boolean): Promise<Blob> {
-  const text = await writeSvg(scene, {
-    title,
-    fontFaces: fonts ? await fontFaces(scene) : '',
-    embed: async (item) => {
-      const blob = await marksImage(item, EMBEDDED_SCALE).convertToBlob({ type: 'image/png' })
-      return dataUrl(blob)
-    },
-  })
+  const text = await vectorsOf(scene, { title, fonts: fonts ? PAGE_FONTS : null })
   return new Blob([text], { type: 'image/svg+xml' })
 }
 
@@ -59,17 +49,14 @@ export async function svgOf(scene: Scene, title: string, fonts: boolean): Promis
 export async function pdfOf(
   scene: Scene,
   { title, alt, transparent }: { title: string; alt: string; transparent: boolean },
-): Promise<WrittenPdf> {
+): Promise<{ blob: Blob; pictured: string }> {
   const { writePdf } = await import('./pdf')
-  return writePdf(scene, {
+  const { bytes, pictured } = await writePdf(scene, {
     title,
     alt,
     transparent,
-    measure: canvasMeasure(),
-    embed: async (item) => {
-      const image = marksImage(item, EMBEDDED_SCALE)
-      return (await image.convertToBlob({ type: 'image/png' })).arrayBuffer()
-    },
+    fonts: PAGE_FONTS,
+    embed: async (item) => writePng(marksPixels(item, EMBEDDED_SCALE)),
     picture: async (items) => {
       const canvas = new OffscreenCanvas(
         Math.round(scene.width * WORDS_SCALE),
@@ -77,36 +64,11 @@ export async function pdfOf(
       )
       const words = { ...scene, items, regions: [] }
       paintScene(words, canvas.getContext('2d')!, WORDS_SCALE, true)
-      return (await canvas.convertToBlob({ type: 'image/png' })).arrayBuffer()
+      const drawn = await canvas.convertToBlob({ type: 'image/png' })
+      return new Uint8Array(await drawn.arrayBuffer())
     },
   })
-}
-
-/** The parts of the fonts that the scene's words need, as CSS. */
-async function fontFaces(scene: Scene): Promise<string> {
-  const words = new Map<Face, string>()
-  for (const item of scene.items)
-    if (item.kind === 'text')
-      words.set(item.face, (words.get(item.face) ?? '') + item.runs.map((run) => run.text).join(''))
-  const faces = [...words].flatMap(([face, text]) =>
-    FILES[face]
-      .filter(({ needed }) => needed.test(text))
-      .map(async ({ url, range }) => {
-        const font = await (await fetch(url)).blob()
-        const data = await dataUrl(new Blob([font], { type: 'font/woff2' }))
-        return `@font-face{font-family:'${FONTS[face]}';font-weight:200 900;${range}src:url(${data}) format('woff2')}`
-      }),
-  )
-  return (await Promise.all(faces)).join('')
-}
-
-function dataUrl(blob: Blob): Promise<string> {
-  return new Promise((resolve, reject) => {
-    const reader = new FileReader()
-    reader.onload = () => resolve(reader.result as string)
-    reader.onerror = () => reject(reader.error ?? new Error('unreadable'))
-    reader.readAsDataURL(blob)
-  })
+  return { blob: new Blob([bytes as BlobPart], { type: 'application/pdf' }), pictured }
 }
 
 /** Hands a file to the browser, which puts it where downloads go. */

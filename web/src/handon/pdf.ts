@@ -1,6 +1,5 @@
 /** Writes a scene as PDF: vectors and text with its fonts inside, on a page of the exact size. */
 import PDFDocument from 'pdfkit'
-import { toBlob } from 'pdfkit/output'
 import { toHex } from '@/drawing/colours'
 import { hasTooManyMarks } from '@/drawing/paint/svg'
 import type {
@@ -15,25 +14,27 @@ import type {
 } from '@/drawing/scene'
 import { CONTOURS } from '@/drawing/marks/shapes'
 import { HOLLOW_STROKE } from '@/drawing/paint/stamps'
-import { shiftOf, sizeOf, type Face, type Measure, type Weight } from '@/drawing/text/text'
-import { pdfFonts } from './fonts'
+import { shiftOf, sizeOf, type Face, type Weight } from '@/drawing/text/text'
+import type { FontSource } from './fonts'
+import { plainFontsIn } from './needed'
+import { measure } from '@/drawing/text/measure'
 
 export interface PdfOptions {
   title: string
   /** What it shows, for people who cannot see it. */
   alt: string
-  /** As the screen measures, so that text stands where it stands there. */
-  measure: Measure
+  fonts: FontSource
   /** Turns marks into an image, where they are too many for vectors. */
-  embed: (item: MarksItem) => Promise<ArrayBuffer>
-  /** Turns words into an image of the whole page, where the fonts have no letters for them. */
-  picture: (items: TextItem[]) => Promise<ArrayBuffer>
+  embed: (item: MarksItem) => Promise<Uint8Array>
+  /** Turns words into an image of the whole page, where the fonts have no letters for them; null
+   *  where nothing can, and they are left out. */
+  picture: ((items: TextItem[]) => Promise<Uint8Array>) | null
   transparent: boolean
 }
 
 /** What was written, and the letters that stand in it as a picture. */
 export interface WrittenPdf {
-  blob: Blob
+  bytes: Uint8Array
   pictured: string
 }
 
@@ -43,7 +44,7 @@ type Pdf = PDFKit.PDFDocument
 const nameOf = (face: Face, weight: Weight, part: number): string => `${face}-${weight}-${part}`
 
 export async function writePdf(scene: Scene, options: PdfOptions): Promise<WrittenPdf> {
-  const fonts = await fontsOf(scene)
+  const fonts = await fontsOf(scene, options.fonts)
   const pdf = new PDFDocument({
     size: [scene.width, scene.height],
     margin: 0,
@@ -58,46 +59,52 @@ export async function writePdf(scene: Scene, options: PdfOptions): Promise<Writt
       Producer: 'Yarrowdew',
     },
   })
-  for (const { name, data } of fonts) pdf.registerFont(name, data)
-  const done = toBlob(pdf)
+  for (const { name, data } of fonts) pdf.registerFont(name, data as unknown as ArrayBuffer)
+  const done = bytesOf(pdf)
   if (!options.transparent) pdf.rect(0, 0, scene.width, scene.height).fill(toHex(scene.paper))
   const pen = new Pen(pdf, options, fonts, hasTooManyMarks(scene))
   for (const item of scene.items) await pen.draw(item)
-  if (pen.strange.length) {
+  if (pen.strange.length && options.picture) {
     const { width, height } = scene
-    pdf.image(await options.picture(pen.strange), 0, 0, { width, height })
+    pdf.image(buffered(await options.picture(pen.strange)), 0, 0, { width, height })
   }
   pdf.end()
-  return { blob: await done, pictured: [...pen.unknown].join('') }
+  return { bytes: await done, pictured: [...pen.unknown].join('') }
+}
+
+/** As the types want it; any bytes will do. */
+const buffered = (bytes: Uint8Array): ArrayBuffer => bytes as unknown as ArrayBuffer
+
+/** What is written, once it is ended. */
+function bytesOf(pdf: Pdf): Promise<Uint8Array> {
+  const pieces: Uint8Array[] = []
+  return new Promise((resolve, reject) => {
+    pdf.on('data', (piece: Uint8Array) => pieces.push(piece))
+    pdf.on('error', reject)
+    pdf.on('end', () => {
+      const out = new Uint8Array(pieces.reduce((sum, piece) => sum + piece.length, 0))
+      let at = 0
+      for (const piece of pieces) {
+        out.set(piece, at)
+        at += piece.length
+      }
+      resolve(out)
+    })
+  })
 }
 
 interface Font {
   name: string
-  data: ArrayBuffer
+  data: Uint8Array
 }
 
 /** The parts of the fonts that the scene's words need. */
-async function fontsOf(scene: Scene): Promise<Font[]> {
-  const words = new Map<string, { face: Face; weight: Weight; text: string }>()
-  words.set('sans-400', { face: 'sans', weight: 400, text: '' })
-  for (const item of scene.items) {
-    if (item.kind !== 'text') continue
-    const key = `${item.face}-${item.weight}`
-    const held = words.get(key) ?? { face: item.face, weight: item.weight, text: '' }
-    held.text += item.runs.map((run) => run.text).join('')
-    words.set(key, held)
-  }
-  const wanted = [...words.values()].flatMap(({ face, weight, text }) =>
-    pdfFonts(face, weight).flatMap(({ url, needed }, part) =>
-      part === 0 || needed.test(text) ? { name: nameOf(face, weight, part), url } : [],
-    ),
-  )
-  return Promise.all(
-    wanted.map(async ({ name, url }) => ({
-      name,
-      data: await (await fetch(url)).arrayBuffer(),
-    })),
-  )
+async function fontsOf(scene: Scene, { files, read }: FontSource): Promise<Font[]> {
+  const wanted = plainFontsIn(scene, files).map(async ({ face, weight, part, file }) => ({
+    name: nameOf(face, weight, part),
+    data: await read(file.name),
+  }))
+  return Promise.all(wanted)
 }
 
 interface Letters {
@@ -128,7 +135,7 @@ class Pen {
     else if (item.density || this.asImages) {
       if (item.x.length) {
         const { x, y, width, height } = item.clip
-        this.pdf.image(await this.options.embed(item), x, y, { width, height })
+        this.pdf.image(buffered(await this.options.embed(item)), x, y, { width, height })
       }
     } else this.marks(item)
     this.pdf.restore()
@@ -182,7 +189,7 @@ class Pen {
   }
 
   private text(item: TextItem): void {
-    const { pdf, options } = this
+    const { pdf } = this
     const missing = this.missing(item)
     if (missing.length) {
       // A word with empty boxes in it would be wrong in silence.
@@ -192,7 +199,7 @@ class Pen {
     }
     pdf.translate(item.x, item.y).rotate(item.turn).fillColor(toHex(item.colour))
     const widths = item.runs.map((run) =>
-      options.measure(run.text, sizeOf(run, item.size), item.weight, item.face),
+      measure(run.text, sizeOf(run, item.size), item.weight, item.face),
     )
     const total = widths.reduce((sum, width) => sum + width, 0)
     let x = item.anchor === 'start' ? 0 : item.anchor === 'middle' ? -total / 2 : -total
@@ -214,9 +221,12 @@ class Pen {
   private parts(text: string, face: Face, weight: Weight): { font: string; text: string }[] {
     const pieces: { font: string; text: string }[] = []
     for (const letter of text) {
-      const part = pdfFonts(face, weight).findIndex(
-        ({ needed }, i) => i > 0 && needed.test(letter) && this.known.has(nameOf(face, weight, i)),
-      )
+      const part = this.options.fonts.files
+        .plain(face, weight)
+        .findIndex(
+          ({ needed }, i) =>
+            i > 0 && needed.test(letter) && this.known.has(nameOf(face, weight, i)),
+        )
       const font = nameOf(face, weight, Math.max(0, part))
       const last = pieces.at(-1)
       if (last?.font === font) last.text += letter

@@ -1,6 +1,14 @@
-/** Writes a resolution and a description into a PNG file (ISO 15948, chunks pHYs and iTXt). */
+/** PNG files (ISO 15948): pixels, a resolution (chunk pHYs) and a description (iTXt). */
+import { zlibSync } from 'fflate'
+import type { Pixels } from '@/drawing/paint/rasterise'
 
 const METRES_AN_INCH = 0.0254
+const SIGNATURE = [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]
+/** Eight bits for each of red, green, blue and opacity. */
+const FORM = [8, 6, 0, 0, 0]
+/** How hard a file that stays is compressed. */
+const LEVEL: PngLevel = 6
+
 /** Eight bytes of signature and the header chunk, which always comes first. */
 const AFTER_HEADER = 8 + 25
 
@@ -16,14 +24,49 @@ export function crc32(bytes: Uint8Array): number {
   return (c ^ 0xffffffff) >>> 0
 }
 
-/** Puts a chunk right behind the header. */
-function withChunk(png: Uint8Array, type: string, data: Uint8Array): Uint8Array {
+type PngLevel = 1 | 6
+
+function chunkOf(type: string, data: Uint8Array): Uint8Array {
   const chunk = new Uint8Array(12 + data.length)
   const view = new DataView(chunk.buffer)
   view.setUint32(0, data.length)
-  chunk.set(new TextEncoder().encode(type), 4)
+  for (let i = 0; i < 4; i++) chunk[4 + i] = type.charCodeAt(i)
   chunk.set(data, 8)
   view.setUint32(8 + data.length, crc32(chunk.subarray(4, 8 + data.length)))
+  return chunk
+}
+
+/** Pixels as a PNG file, the same wherever it is written: browsers compress each in its own way. */
+export function writePng({ width, height, data }: Pixels, level: PngLevel = LEVEL): Uint8Array {
+  const bytes = new Uint8Array(data.buffer, data.byteOffset, data.byteLength)
+  const line = 4 * width
+  // Each line begins with the filter that it went through: none.
+  const lines = new Uint8Array((line + 1) * height)
+  for (let y = 0; y < height; y++)
+    lines.set(bytes.subarray(y * line, (y + 1) * line), y * (line + 1) + 1)
+  const header = new Uint8Array(13)
+  const view = new DataView(header.buffer)
+  view.setUint32(0, width)
+  view.setUint32(4, height)
+  header.set(FORM, 8)
+  const parts = [
+    Uint8Array.from(SIGNATURE),
+    chunkOf('IHDR', header),
+    chunkOf('IDAT', zlibSync(lines, { level })),
+    chunkOf('IEND', new Uint8Array(0)),
+  ]
+  const out = new Uint8Array(parts.reduce((sum, part) => sum + part.length, 0))
+  let at = 0
+  for (const part of parts) {
+    out.set(part, at)
+    at += part.length
+  }
+  return out
+}
+
+/** Puts a chunk right behind the header. */
+function withChunk(png: Uint8Array, type: string, data: Uint8Array): Uint8Array {
+  const chunk = chunkOf(type, data)
   const out = new Uint8Array(png.length + chunk.length)
   out.set(png.subarray(0, AFTER_HEADER))
   out.set(chunk, AFTER_HEADER)

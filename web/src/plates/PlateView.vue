@@ -3,7 +3,7 @@
 import { computed, shallowRef, useTemplateRef, watch } from 'vue'
 import { columnsOf, layoutPlate, letterOf, rowsOf, type PlateLayout } from '@/plates/layout'
 import { contains } from '@/drawing/scene'
-import { canvasMeasure } from '@/drawing/text/text'
+import { measure } from '@/drawing/text/measure'
 import { facesOf } from '@/figure/fonts'
 import { usePage } from '@/figure/page'
 import { usePlate } from '@/stores/plate'
@@ -21,7 +21,6 @@ const side = useSide()
 const host = useTemplateRef('host')
 const canvas = useTemplateRef('canvas')
 const layout = shallowRef<PlateLayout | null>(null)
-const measure = canvasMeasure()
 
 const page = computed(() => plate.document?.page ?? { width: 960, height: 560 })
 const { scale, size, redraw, place } = usePage({

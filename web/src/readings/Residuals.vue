@@ -8,7 +8,7 @@ import type { Figure } from '@/drawing/drawn'
 import { paintScene } from '@/drawing/paint/canvas'
 import { indexMarks } from '@/drawing/geometry/pick'
 import { contains } from '@/drawing/scene'
-import { canvasMeasure } from '@/drawing/text/text'
+import { measure } from '@/drawing/text/measure'
 import { latest, OVERTAKEN } from '@/latest'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
@@ -35,7 +35,6 @@ const drawn = shallowRef<Figure | null>(null)
 const layout = shallowRef<Layout | null>(null)
 const problem = ref('')
 const width = ref(0)
-const measure = canvasMeasure()
 const question = latest()
 onBeforeUnmount(question.drop)
 

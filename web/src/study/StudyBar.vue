@@ -50,7 +50,7 @@ offerActs('Study', () => [
   },
   {
     label: 'Hand on',
-    find: 'save export download image png svg pdf jpeg picture print copy poster slide caption',
+    find: 'save export download image png svg pdf jpeg picture print copy poster slide caption script command python',
     does: () => side.show({ kind: 'hand-on' }),
   },
   {

@@ -1,5 +1,5 @@
 /** What the address names is opened: its study, and the figure or the plate in it, one at a time. */
-import { ref, shallowRef, watch } from 'vue'
+import { onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { Problem } from '@/api/client'
 import { useFigure } from '@/stores/figure'
@@ -60,7 +60,12 @@ export function useOpening(address: () => Address) {
     }
   }
 
+  watch(
+    () => address().studyId,
+    () => side.clear(),
+  )
   watch(() => Object.values(address()), load, { immediate: true })
+  onBeforeUnmount(() => side.clear())
 
   const to = (id: string) => {
     if (side.listed?.rows) side.listed = null

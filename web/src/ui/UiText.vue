@@ -20,6 +20,8 @@ const props = defineProps<{
   numeric?: boolean
   search?: boolean
   disabled?: boolean
+  /** It can be read and copied, and not changed. */
+  fixed?: boolean
 }>()
 const emit = defineEmits<{
   /** With every letter. */
@@ -52,6 +54,7 @@ const { shown, typed, changed, focused, key } = useDraft(
       :placeholder="placeholder"
       :maxlength="maxlength"
       :disabled="disabled"
+      :readonly="fixed"
       :rows="lines"
       :type="lines ? undefined : search ? 'search' : 'text'"
       :inputmode="numeric ? 'decimal' : undefined"

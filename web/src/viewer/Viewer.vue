@@ -9,7 +9,7 @@ import { layoutPlate, letterOf } from '@/plates/layout'
 import { contains } from '@/drawing/scene'
 import { fitsOf } from '@/drawing/fits'
 import { drawnKind, sceneOf } from '@/kinds/drawn'
-import { canvasMeasure } from '@/drawing/text/text'
+import { measure } from '@/drawing/text/measure'
 import { trendColour } from '@/drawing/parts/trend-style'
 import FitCard from '@/readings/FitCard.vue'
 import { sentenceOf } from '@/kinds'
@@ -51,7 +51,7 @@ const nameOf = (i: number): string => letterOf(i, plate?.letters === 'A' ? 'A' :
 /** What the part under the pointer says, where a figure is made of parts. */
 const said = ref('')
 /** Laid out when the pointer first comes: the fonts are there by then. */
-const saying = computed(() => kind.value?.saying?.(open.value!.figure, canvasMeasure()) ?? null)
+const saying = computed(() => kind.value?.saying?.(open.value!.figure, measure) ?? null)
 
 /** For those who do not point. */
 const says = computed(() => (open.value && kind.value?.says?.(open.value.figure)) ?? [])
@@ -60,7 +60,7 @@ function point(x: number, y: number): void {
   said.value = saying.value?.(x, y) ?? ''
 }
 
-const plateLayout = () => layoutPlate(plate!, panels, canvasMeasure())
+const plateLayout = () => layoutPlate(plate!, panels, measure)
 
 function pick(x: number, y: number): void {
   const found = plateLayout().cells.findIndex((box) => contains(box, x, y))
@@ -102,7 +102,7 @@ if (shared) document.title = shared.title
       <ShownScene
         v-else-if="!hasAxes"
         :key="`parts ${picked}`"
-        :scene="() => sceneOf(open!.figure, canvasMeasure())"
+        :scene="() => sceneOf(open!.figure, measure)"
         :figures="[open.figure]"
         :spoken="sentence"
         :summary="summaryOf(open.figure)"

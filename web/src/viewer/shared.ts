@@ -1,4 +1,5 @@
 /** What is shared, unpacked: figures as they are drawn, and the rows that can be read. */
+import { fromBase64 } from '@/handon/base64'
 import { tableFromIPC } from 'apache-arrow'
 import { readMarks } from '@/api/marks'
 import type { Shared, VariableSummary } from '@/api/types'
@@ -20,12 +21,9 @@ export interface Shown {
 
 type Packed = Shared['figures'][number]
 
-const bytesOf = (packed: string): Uint8Array =>
-  Uint8Array.from(atob(packed), (letter) => letter.charCodeAt(0))
-
 export function unpack(packed: Packed, number: number): Shown {
-  const marks = readMarks(bytesOf(packed.marks).buffer as ArrayBuffer)
-  const rows = tableFromIPC(bytesOf(packed.rows))
+  const marks = readMarks(fromBase64(packed.marks).buffer as ArrayBuffer)
+  const rows = tableFromIPC(fromBase64(packed.rows))
   const places = new Map<number, number>()
   // Row numbers stand last, after the variables, which may be called anything; on pages that were
   // shared before that was so, the columns have the variables' names.

@@ -9,7 +9,7 @@ from pydantic import BaseModel
 from urllib3.fields import RequestField
 from urllib3.filepost import encode_multipart_formdata
 
-from yarrowdew.api.models import FigureOut
+from yarrowdew.api.models import FigureOut, InParts
 from yarrowdew.api.problems import etag
 from yarrowdew.api.state import (
     ACCEPTED,
@@ -21,11 +21,13 @@ from yarrowdew.api.state import (
     in_background,
     while_waited_for,
 )
+from yarrowdew.core.checkpoints import asking
 from yarrowdew.figures.answer import ReadingsAnswer, answer, readings
 from yarrowdew.figures.comparison import Comparison, ComparisonAsked, compare
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.pairs import PairsAnswer, PairsAsked, pairs_of
 from yarrowdew.figures.residuals import ResidualsAsked, residual_table, residuals
+from yarrowdew.tables.reading.progress import Progress
 from yarrowdew.tables.writing import MEDIA_TYPES, Format, write_table
 
 ARROW_STREAM = "application/vnd.apache.arrow.stream"
@@ -100,7 +102,8 @@ def _in_parts(description: str, **more: str) -> dict[int | str, dict[str, Any]]:
     response_class=Response,
     responses=_in_parts(
         "Two parts: `answer` (JSON) and `marks` (Arrow IPC stream).", answer="Answer"
-    ),
+    )
+    | ACCEPTED,
 )
 def answer_document(
     document: FigureDocument,
@@ -110,12 +113,17 @@ def answer_document(
     most_marks: Annotated[
         int | None, Query(ge=1, description="For small pictures: at most so many marks")
     ] = None,
+    prefer: Prefer = None,
 ) -> Response:
     """Turn a figure document into everything needed to draw it. Nothing is saved."""
     table = store.table(document.table, document.variables_used())
-    with while_waited_for(request, jobs):
-        answered = answer(document, table, most_marks, cautioned=most_marks is None)
-    return _parts({"answer": answered.answer}, answered.marks)
+
+    def work(tell: Progress) -> InParts:
+        with asking(tell):
+            answered = answer(document, table, most_marks, cautioned=most_marks is None)
+        return _parts({"answer": answered.answer}, answered.marks)
+
+    return _whole(in_background(prefer, jobs, request, work))
 
 
 @router.post(
@@ -134,7 +142,7 @@ def answer_residuals(
     table = store.table(asked.document.table, asked.document.variables_used())
     with while_waited_for(request, jobs):
         document, answered = residuals(asked, table)
-    return _parts({"document": document, "answer": answered.answer}, answered.marks)
+    return _whole(_parts({"document": document, "answer": answered.answer}, answered.marks))
 
 
 @router.post("/comparisons", response_model=Comparison, responses=ACCEPTED)
@@ -178,7 +186,7 @@ def list_pairs(
     return in_background(prefer, jobs, request, lambda tell: pairs_of(asked, table, tell))
 
 
-def _parts(spoken: dict[str, BaseModel], marks: bytes) -> Response:
+def _parts(spoken: dict[str, BaseModel], marks: bytes) -> InParts:
     """Put all parts into one body, as browsers read it without help (RFC 7578)."""
     fields = [RequestField(name, content.model_dump_json()) for name, content in spoken.items()]
     for field in fields:
@@ -186,4 +194,10 @@ def _parts(spoken: dict[str, BaseModel], marks: bytes) -> Response:
     drawn = RequestField("marks", marks, filename="marks.arrow")
     drawn.make_multipart(content_type=ARROW_STREAM)
     body, media_type = encode_multipart_formdata([*fields, drawn])
-    return Response(body, media_type=media_type)
+    return InParts(parts=[*spoken, "marks"], body=body, media_type=media_type)
+
+
+def _whole(made: InParts | Response) -> Response:
+    if isinstance(made, Response):
+        return made
+    return Response(made.body, media_type=made.media_type)

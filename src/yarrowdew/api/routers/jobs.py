@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Response
 
-from yarrowdew.api.models import JobOut
+from yarrowdew.api.models import InParts, JobOut
 from yarrowdew.api.state import JobsNow
+from yarrowdew.store import NotFoundError
 
 router = APIRouter(prefix="/jobs", tags=["jobs"])
 
@@ -14,6 +15,16 @@ router = APIRouter(prefix="/jobs", tags=["jobs"])
 def get_job(job_id: str, jobs: JobsNow) -> JobOut:
     """Show how far work has come, and what came of it."""
     return JobOut.model_validate(jobs.find(job_id))
+
+
+@router.get("/{job_id}/parts", response_class=Response)
+def take_parts(job_id: str, jobs: JobsNow) -> Response:
+    """Hand over an answer of several parts, once; see `/api/answers`."""
+    result = jobs.find(job_id).result
+    if not isinstance(result, InParts):
+        raise NotFoundError("answer of the job", job_id)
+    jobs.forget(job_id)
+    return Response(result.body, media_type=result.media_type)
 
 
 @router.delete("/{job_id}")

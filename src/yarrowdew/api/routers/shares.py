@@ -7,8 +7,8 @@ import gzip
 from fastapi import APIRouter, Response
 
 from yarrowdew.api.models import ShareIn, ShareOut
-from yarrowdew.api.single_page import single_page
 from yarrowdew.api.state import StoreNow
+from yarrowdew.drawing.single_page import single_page
 from yarrowdew.figures.sharing import Outgoing, ShareAsked, Shared, outgoing, shared
 
 router = APIRouter(tags=["sharing"])

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import cache
 from typing import TYPE_CHECKING, Annotated, Any, Literal
 
 from pydantic import Field, TypeAdapter, model_validator
@@ -108,12 +109,16 @@ if TYPE_CHECKING:
 else:
     Trend = by_family(TrendPart, "Trend")
 
-_TRENDS: TypeAdapter[TrendPart] = TypeAdapter(Trend)
+
+@cache
+def _trends() -> TypeAdapter[TrendPart]:
+    """Made when a trend is first made from what is set about it."""
+    return TypeAdapter(Trend)
 
 
 def trend_of(**given: Any) -> TrendPart:
     """Make a trend from what is set about it; the rest is as it begins."""
-    return _TRENDS.validate_python(given)
+    return _trends().validate_python(given)
 
 
 class ReadingsBox(DocumentPart):

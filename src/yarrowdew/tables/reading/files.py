@@ -15,6 +15,7 @@ from yarrowdew.tables.kinds import Marks, Typed, as_kind, as_text, guess_kind
 from yarrowdew.tables.naming import LONGEST_NAME, distinct_names, label_of, split_header
 from yarrowdew.tables.reading.apart import read_apart
 from yarrowdew.tables.reading.archives import check_sizes, opened
+from yarrowdew.tables.reading.columnar import raw_table
 from yarrowdew.tables.reading.limits import Limits
 from yarrowdew.tables.reading.options import (
     FIRST_ROWS,
@@ -108,6 +109,11 @@ def read_bytes(
             "Check the delimiter, or leave columns out.",
         )
     return _typed(raw, part_of(progress, 0.5, 1.0))
+
+
+def read_frame(frame: pl.DataFrame, name: str, options: ReadOptions | None = None) -> ReadResult:
+    """Take over columns that know their types; see `read_file`."""
+    return _typed(raw_table(frame, name, options or ReadOptions()), unheard)
 
 
 def _reader(content: bytes, name: str, limits: Limits) -> str:

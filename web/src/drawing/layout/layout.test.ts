@@ -251,11 +251,12 @@ describe('a figure laid out', () => {
 })
 
 describe('a scene as SVG', () => {
-  const embed = () => Promise.resolve('data:image/png;base64,xxxx')
+  const embed = () => 'data:image/png;base64,xxxx'
   const write = (made: Figure) =>
     writeSvg(layoutFigure(made, measure).scene, {
       title: 'Yield <against> humidity',
       fontFaces: '',
+      scale: 3,
       embed,
     })
 

@@ -1,6 +1,6 @@
 /** Paints a scene on a canvas, for the screen and for images. */
-import { shade } from './density'
-import { rasterise, type Pixels } from './rasterise'
+import { marksPixels } from './embedded'
+import type { Pixels } from './rasterise'
 import type {
   Box,
   Colour,
@@ -118,18 +118,6 @@ function paintText(item: TextItem, context: Context): void {
   context.restore()
 }
 
-/** The pixels that marks within a clip are drawn on. */
-export function areaOf(clip: Box, scale: number) {
-  const left = Math.floor(clip.x * scale)
-  const top = Math.floor(clip.y * scale)
-  return {
-    left,
-    top,
-    width: Math.max(1, Math.ceil((clip.x + clip.width) * scale) - left),
-    height: Math.max(1, Math.ceil((clip.y + clip.height) * scale) - top),
-  }
-}
-
 /** Where on the page, in pixels, the image of an item's marks has its upper left corner. */
 export const cornerOf = ({ clip }: MarksItem, scale: number): [number, number] => [
   Math.floor(clip.x * scale),
@@ -144,11 +132,8 @@ export function imageOf({ width, height, data }: Pixels): OffscreenCanvas {
 }
 
 /** The marks of an item as an image with transparent ground, as large as the item's clip. */
-export function marksImage(item: MarksItem, scale: number): OffscreenCanvas {
-  const { left, top, width, height } = areaOf(item.clip, scale)
-  const draw = item.density ? shade : rasterise
-  return imageOf(draw(item, width, height, scale, left / scale, top / scale))
-}
+export const marksImage = (item: MarksItem, scale: number): OffscreenCanvas =>
+  imageOf(marksPixels(item, scale))
 
 export const paintMarks: MarksPainter = (item, context, scale) =>
   context.drawImage(marksImage(item, scale), ...cornerOf(item, scale))

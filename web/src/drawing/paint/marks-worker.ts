@@ -4,7 +4,7 @@ import type { Laying } from '@/drawing/geometry/scale'
 import { gridOf } from '@/drawing/geometry/pick'
 import { laid } from '@/drawing/marks/places'
 import type { Asked, Column, Part, Told } from './beside'
-import { areaOf } from './canvas'
+import { areaOf } from './embedded'
 import { shading } from './density'
 import { rasterising, type Drawable, type Pixels } from './rasterise'
 

@@ -11,6 +11,7 @@ import type {
   TextItem,
 } from '@/drawing/scene'
 import { CONTOURS, type Contour } from '@/drawing/marks/shapes'
+import { boxOf } from './embedded'
 import { HOLLOW_STROKE } from './stamps'
 import { shiftOf, sizeOf, STACKS } from '@/drawing/text/text'
 
@@ -23,7 +24,9 @@ export interface SvgOptions {
   /** CSS that brings the fonts along; empty to name them only. */
   fontFaces: string
   /** Turns marks into an image, as a data URL. */
-  embed: (item: MarksItem) => Promise<string>
+  embed: (item: MarksItem) => string
+  /** Pixels of such an image for each point. */
+  scale: number
   /** Whether marks are too many for vectors; told by how many the scene has where left out. */
   asImages?: boolean
 }
@@ -35,10 +38,13 @@ export const hasTooManyMarks = (scene: Scene): boolean =>
 
 const number = (value: number): string => String(Number(value.toFixed(2)))
 
+/** Pixels stand where they stand. */
+const fine = (value: number): string => String(Number(value.toFixed(6)))
+
 const escape = (text: string): string =>
   text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!)
 
-export async function writeSvg(scene: Scene, given: SvgOptions): Promise<string> {
+export function writeSvg(scene: Scene, given: SvgOptions): string {
   const options = { asImages: hasTooManyMarks(scene), ...given }
   const clips = new Map<string, string>()
   const clipFor = (box: Box | undefined): string => {
@@ -49,7 +55,7 @@ export async function writeSvg(scene: Scene, given: SvgOptions): Promise<string>
   }
   const body: string[] = []
   for (const [i, item] of scene.items.entries())
-    body.push(await itemText(item, `look${i}`, clipFor, options))
+    body.push(itemText(item, `look${i}`, clipFor, options))
   const clipPaths = [...clips].map(([key, id]) => {
     const [x, y, width, height] = key.split(' ')
     return `<clipPath id="${id}"><rect x="${x}" y="${y}" width="${width}" height="${height}"/></clipPath>`
@@ -67,19 +73,19 @@ export async function writeSvg(scene: Scene, given: SvgOptions): Promise<string>
   ].join('\n')
 }
 
-async function itemText(
+function itemText(
   item: Item,
   id: string,
   clipFor: (box: Box | undefined) => string,
   options: SvgOptions,
-): Promise<string> {
+): string {
   if (item.kind === 'path') return pathText(item, clipFor)
   if (item.kind === 'text') return textText(item)
   const clip = clipFor(item.clip)
   if (item.kind === 'segments') return segmentsText(item, clip)
   if (item.density || options.asImages) {
-    const { x, y, width, height } = item.clip
-    return `<image x="${number(x)}" y="${number(y)}" width="${number(width)}" height="${number(height)}" href="${await options.embed(item)}"/>`
+    const { x, y, width, height } = boxOf(item, options.scale)
+    return `<image x="${fine(x)}" y="${fine(y)}" width="${fine(width)}" height="${fine(height)}" preserveAspectRatio="none" href="${options.embed(item)}"/>`
   }
   return `<g${clip}>${marksText(item, id)}</g>`
 }
@@ -93,7 +99,19 @@ function pathText(item: PathItem, clipFor: (box: Box | undefined) => string): st
     ? ` stroke="${toHex(item.stroke)}"${through < 1 ? ` stroke-opacity="${number(through)}"` : ''} stroke-width="${number(item.width ?? 1)}" stroke-linejoin="round"`
     : ''
   const dash = item.dash?.length ? ` stroke-dasharray="${item.dash.map(number).join(' ')}"` : ''
-  return `<path d="${corners(item.points, item.closed)}"${fill}${stroke}${dash}${clipFor(item.clip)}/>`
+  const clip = isInside(item) ? '' : clipFor(item.clip)
+  return `<path d="${corners(item.points, item.closed)}"${fill}${stroke}${dash}${clip}/>`
+}
+
+/** Whether all of a path lies within its clip, which then need not be written. */
+function isInside({ points, clip, width = 0, stroke }: PathItem): boolean {
+  if (!clip) return true
+  const reach = stroke ? width / 2 : 0
+  for (let i = 0; i < points.length; i += 2) {
+    const [x, y] = [points[i] - clip.x, points[i + 1] - clip.y]
+    if (x < reach || y < reach || x > clip.width - reach || y > clip.height - reach) return false
+  }
+  return true
 }
 
 function segmentsText({ points, stroke, opacity, width }: SegmentsItem, clip: string): string {

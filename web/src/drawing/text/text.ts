@@ -1,5 +1,4 @@
 /** Words on a figure: raised and lowered runs, measuring, wrapping. */
-import { lately } from '@/drawing/lately'
 
 export type Face = 'sans' | 'serif' | 'mono'
 export type Weight = 400 | 600
@@ -102,20 +101,4 @@ export function wrap(text: string, width: number, hand: Hand, measure: Measure):
     lines.push(parseRuns(line))
   }
   return lines
-}
-
-/** Measures with a canvas of the browser's own. */
-export function canvasMeasure(): Measure {
-  const context = document.createElement('canvas').getContext('2d')!
-  // Measured large, so that hinting and rounding at small sizes do not show.
-  const unit = 64
-  const known = lately<string, number>(20_000)
-  return (text, size, weight, face) => {
-    const key = `${face}${weight}${text}`
-    const width = known.of(key, () => {
-      context.font = `${weight} ${unit}px ${STACKS[face]}`
-      return context.measureText(text).width / unit
-    })
-    return width * size
-  }
 }

@@ -6,10 +6,7 @@ import base64
 import hashlib
 import html
 
-from yarrowdew.api.pages import BUILT
-from yarrowdew.api.problems import ProblemError
-
-VIEWER = BUILT / "viewer"
+from yarrowdew.drawing.built import built
 
 
 def single_page(title: str, content: str) -> str:
@@ -23,14 +20,11 @@ def single_page(title: str, content: str) -> str:
 
     Raises
     ------
-    ProblemError
+    DrawingError
         If the front end is not built.
     """
-    try:
-        script = (VIEWER / "viewer.js").read_text(encoding="utf-8")
-        style = (VIEWER / "viewer.css").read_text(encoding="utf-8")
-    except FileNotFoundError as error:
-        raise ProblemError(503, "The front end is not built yet.", "Run make setup.") from error
+    script = built("viewer/viewer.js").read_text(encoding="utf-8")
+    style = built("viewer/viewer.css").read_text(encoding="utf-8")
     # Within a script, nothing may look like its end.
     script = script.replace("</script", "<\\/script").replace("<!--", "<\\!--")
     data = content.replace("<", "\\u003c")

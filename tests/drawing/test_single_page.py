@@ -10,15 +10,19 @@ from pathlib import Path
 
 import pytest
 
-from yarrowdew.api import single_page as module
-from yarrowdew.api.problems import ProblemError
+from yarrowdew.drawing import built as building
+from yarrowdew.drawing import single_page as module
+from yarrowdew.drawing.built import DrawingError
 
 
 @pytest.fixture
 def built(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
-    (tmp_path / "viewer.js").write_text("const end = '</script><!-- x'; show()", encoding="utf-8")
-    (tmp_path / "viewer.css").write_text("body { margin: 0 }", encoding="utf-8")
-    monkeypatch.setattr(module, "VIEWER", tmp_path)
+    (tmp_path / "viewer").mkdir()
+    (tmp_path / "viewer" / "viewer.js").write_text(
+        "const end = '</script><!-- x'; show()", encoding="utf-8"
+    )
+    (tmp_path / "viewer" / "viewer.css").write_text("body { margin: 0 }", encoding="utf-8")
+    monkeypatch.setattr(building, "BUILT", tmp_path)
     return tmp_path
 
 
@@ -47,6 +51,6 @@ def test_its_policy_allows_its_own_script_and_no_connection(built: Path) -> None
 def test_where_the_front_end_is_not_built_it_is_said(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr(module, "VIEWER", tmp_path / "nowhere")
-    with pytest.raises(ProblemError, match="not built"):
+    monkeypatch.setattr(building, "BUILT", tmp_path / "nowhere")
+    with pytest.raises(DrawingError, match="not built"):
         module.single_page("Page", "{}")

@@ -1,0 +1,262 @@
+"""Figures from plain arguments, as a command line or a script gives them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, fields, replace
+from typing import Any, TypeVar
+
+import polars as pl
+from pydantic import ValidationError
+
+from yarrowdew.drawing.engine import engine, plain
+from yarrowdew.figures.document.trends import Band, TrendPart, trend_of
+from yarrowdew.figures.figure import FigureDocument
+from yarrowdew.figures.kinds import KINDS
+from yarrowdew.figures.suggestion import marks_for
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.expressions import derive
+from yarrowdew.tables.table import Kind, Table, categories_of
+
+POINTS_A_MM = 72 / 25.4
+_SIDES = (72, 7200)
+"""Of a page, in points: as its model has them."""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Asked:
+    """What a figure is to show, in plain words.
+
+    Attributes
+    ----------
+    x, y : str and sequence of str, optional
+        What goes across and up; not needed by a matrix.
+    z : str, optional
+        What goes into the depth.
+    matrix : sequence of str, optional
+        Every pair of these variables against each other.
+    colour, size, names : str, optional
+        The variable that marks are coloured, sized and named by.
+    trends : sequence of str or mapping
+        Families of trend lines, or what is set about each as in a document.
+    by : str, optional
+        A line is fitted to each category of this variable.
+    level : sequence of float
+        A band of each level; the first is that of intervals.
+    on_figure : sequence of str
+        Readings that are printed on the figure.
+    where : str, optional
+        An expression: rows are kept where it is true.
+    title : str, optional
+    venue : str, optional
+        Where the figure will be seen, which sets its page, its text and its ink.
+    width, height : float, optional
+        Of the page, in millimetres.
+    look : mapping, optional
+        How it looks: a document, or a look that was kept.
+    """
+
+    x: str | None = None
+    y: Sequence[str] = ()
+    z: str | None = None
+    matrix: Sequence[str] = ()
+    colour: str | None = None
+    size: str | None = None
+    names: str | None = None
+    trends: Sequence[str | Mapping[str, Any]] = ()
+    by: str | None = None
+    level: Sequence[float] = ()
+    on_figure: Sequence[str] = ()
+    where: str | None = None
+    title: str | None = None
+    venue: str | None = None
+    width: float | None = None
+    height: float | None = None
+    look: Mapping[str, Any] | None = None
+
+    def with_(self, **changes: Any) -> Asked:
+        """The same but for what is given.
+
+        Raises
+        ------
+        TableError
+            If there is no such thing to be asked for.
+        """
+        known = [one.name for one in fields(self)]
+        strange = [name for name in changes if name not in known]
+        if strange:
+            raise TableError(
+                f"A figure knows no '{strange[0]}'.", f"What can be asked for: {', '.join(known)}."
+            )
+        return replace(self, **changes)
+
+
+def kept_table(table: Table, where: str | None) -> Table:
+    """Keep the rows of a table for which an expression is true.
+
+    Raises
+    ------
+    TableError
+        If it is no expression of truths, or true for no row.
+    """
+    if where is None:
+        return table
+    found = derive(table, where)
+    if found.kind is not Kind.CATEGORY or set(categories_of(found.values)) != {"yes", "no"}:
+        raise TableError(
+            f"'{where}' is a value, and not something that is true or false.",
+            "Compare something, as in: wind > 3.",
+        )
+    kept = (found.values.cast(pl.String) == "yes").fill_null(value=False)
+    if not kept.any():
+        raise TableError(f"No row is kept by '{where}'.", "Check its values, or leave it out.")
+    return table.where(kept)
+
+
+def document_of(table: Table, asked: Asked) -> FigureDocument:
+    """Make the document of a figure.
+
+    Parameters
+    ----------
+    table : Table
+        With the rows that are kept already.
+    asked : Asked
+
+    Raises
+    ------
+    TableError
+        If there is no such variable, or something cannot be asked for so.
+    """
+
+    def name_of(text: str | None) -> str | None:
+        return None if text is None else table.called(text).name
+
+    def of(text: str | None) -> dict[str, str] | None:
+        return None if text is None else {"variable": table.called(text).name}
+
+    matrix = [table.called(name).name for name in asked.matrix]
+    x, y = name_of(asked.x), [table.called(name).name for name in asked.y]
+    if matrix:
+        x, y = x or matrix[0], y or [matrix[-1]]
+    if x is None or not y:
+        raise TableError(
+            "A figure needs what goes across and what goes up.", "Name both, as x and y."
+        )
+    given: dict[str, Any] = {
+        "table": table.name[:64],
+        "x": x,
+        "y": y,
+        "colour": of(asked.colour),
+        "size": of(asked.size),
+        "names": of(asked.names),
+        "title": asked.title,
+        "trends": [],
+        "marks": plain(marks_for(table)),
+    }
+    if matrix:
+        given |= {"kind": _kind_with("matrix"), "matrix": {"variables": matrix}}
+    if asked.z is not None:
+        given |= {"kind": _kind_with("space"), "space": of(asked.z)}
+    trends = _checked(
+        lambda: [plain(_trend(one, asked, name_of(asked.by))) for one in asked.trends]
+    )
+    if matrix and trends:
+        given["matrix"] |= {"trend": trends[0], "below": "trend"}
+    given["trends"] = [] if matrix else trends
+    document = _checked(lambda: FigureDocument.model_validate(given))
+    if asked.venue is not None:
+        document = FigureDocument.model_validate(engine().at_venue(plain(document), asked.venue))
+    if asked.look is not None:
+        document = _with_look(document, asked.look)
+    sides = sides_of(asked.width, asked.height)
+    if not sides:
+        return document
+    page = plain(document.page) | sides | {"venue": "own"}
+    return _checked(lambda: FigureDocument.model_validate(plain(document) | {"page": page}))
+
+
+def sides_of(width: float | None, height: float | None) -> dict[str, float]:
+    """The sides of a page in points, of those that are given in millimetres.
+
+    Raises
+    ------
+    TableError
+        If a page cannot be so large or so small.
+    """
+    least, most = _SIDES
+    for side in (width, height):
+        if side is not None and not least <= side * POINTS_A_MM <= most:
+            raise TableError(
+                f"A page cannot be {side:g} mm wide or high.",
+                f"Choose from {least / POINTS_A_MM:g} to {most / POINTS_A_MM:g} mm.",
+            )
+    given = {"width": width, "height": height}
+    return {name: round(mm * POINTS_A_MM, 3) for name, mm in given.items() if mm is not None}
+
+
+def saved_document(given: Mapping[str, Any], table: Table) -> FigureDocument:
+    """Take a saved document to another table.
+
+    Raises
+    ------
+    TableError
+        If it is no document of a figure, or the table lacks some of its variables.
+    """
+    document = _checked(
+        lambda: FigureDocument.model_validate(dict(given) | {"table": table.name[:64]})
+    )
+    known = {v.name for v in table.variables}
+    missing = [name for name in document.variables_used() if name not in known]
+    if missing:
+        said = ", ".join(f"'{name}'" for name in missing)
+        raise TableError(
+            f"{table.name} has no {said}, which the figure shows.",
+            f"It has: {', '.join(sorted(known))[:400]}.",
+            column=missing[0],
+        )
+    return document
+
+
+def _kind_with(part: str) -> str:
+    return next(kind.name for kind in KINDS.values() if kind.part_name == part)
+
+
+def _trend(given: str | Mapping[str, Any], asked: Asked, by: str | None) -> TrendPart:
+    said: dict[str, Any] = {"family": given} if isinstance(given, str) else dict(given)
+    said.setdefault("by", by)
+    if asked.on_figure:
+        said.setdefault("on_figure", list(asked.on_figure))
+    if asked.level:
+        said.setdefault("level", asked.level[0])
+    made = trend_of(**said)
+    if asked.level and "bands" not in said and made.bands:
+        made = made.model_copy(update={"bands": [Band(level=level) for level in asked.level]})
+    return made
+
+
+def _with_look(document: FigureDocument, look: Mapping[str, Any]) -> FigureDocument:
+    parts = ("marks", "axes", "type", "page", "legend")
+    lacking = [name for name in parts if name not in look]
+    if lacking:
+        raise TableError(
+            f"This is no look: it has no '{lacking[0]}'.", "Give a saved figure, or a kept look."
+        )
+    # A whole figure looks as its document says; one that was kept says only that.
+    own = engine().look_of(dict(look)) if "x" in look else dict(look)
+    made = engine().dressed(plain(document), own)
+    return _checked(lambda: FigureDocument.model_validate(made))
+
+
+Made = TypeVar("Made")
+
+
+def _checked(make: Callable[[], Made]) -> Made:
+    """Make something from what a person gave, and say where it is wrong."""
+    try:
+        return make()
+    except ValidationError as error:
+        first = error.errors()[0]
+        place = " ".join(str(part) for part in first["loc"])
+        said = first["msg"].removeprefix("Value error, ").rstrip(".")
+        where = f"'{place}': " if place else ""
+        raise TableError(f"This figure cannot be made: {where}{said}.") from None

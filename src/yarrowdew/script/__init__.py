@@ -1,0 +1,1 @@
+"""Figures from a script or a notebook; what is offered is offered by `yarrowdew` itself."""

@@ -1,0 +1,85 @@
+"""Numbers without a picture: fits and correlations, straight from the core."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy.typing as npt
+
+from yarrowdew.core.pairs import Pair
+from yarrowdew.core.pairs import pairs as correlated
+from yarrowdew.core.sample import paired
+from yarrowdew.core.trends import TrendFit, family_of, fit_trend
+from yarrowdew.core.trends.protocol import Errors
+from yarrowdew.core.trends.straight import FAMILY as LINE
+from yarrowdew.script.data import Data, table_of
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.table import Kind, axis_values
+
+
+def fit(
+    x: npt.ArrayLike,
+    y: npt.ArrayLike,
+    *,
+    family: str = LINE.name,
+    weights: npt.ArrayLike | None = None,
+    errors: Errors = "equal",
+    seed: int = 1,
+    **settings: Any,
+) -> TrendFit:
+    """Fit a trend to two columns.
+
+    Parameters
+    ----------
+    x, y : array_like
+    family : str
+        A family of trends, as `yarrowdew fit --help` lists them.
+    weights : array_like, optional
+    errors : {"equal", "unequal", "resampled"}
+        What intervals allow for.
+    seed : int
+        Of rows that are drawn again.
+    **settings
+        What can be set about the family.
+
+    Raises
+    ------
+    FitError
+        If there is no such family, or it cannot be fitted to these rows.
+
+    Examples
+    --------
+    >>> import yarrowdew as yd
+    >>> line = yd.fit([1, 2, 3, 4], [5, 9, 13, 17])
+    >>> [(c.name, round(c.value, 6)) for c in line.coefficients(0.95)]
+    [('a', 1.0), ('b', 4.0)]
+    """
+    made = family_of(family).settings_of(settings) if settings else None
+    return fit_trend(paired(x, y, weights), family, made, errors, seed)
+
+
+def pairs(data: Data, *, method: str = "pearson") -> list[Pair]:
+    """Correlate every pair of number variables, strongest first.
+
+    Parameters
+    ----------
+    data : path, mapping of columns, or table
+    method : {"pearson", "spearman", "kendall", "distance"}
+
+    Raises
+    ------
+    TableError
+        If there are fewer than two.
+
+    Examples
+    --------
+    >>> import yarrowdew as yd
+    >>> found = yd.pairs({"a": [1, 2, 3, 4], "b": [2, 4, 6, 9], "c": [4, 1, 3, 2]})
+    >>> (found[0].x, found[0].y)
+    ('a', 'b')
+    """
+    table = table_of(data)
+    numbers = [v for v in table.variables if v.kind is Kind.NUMBER]
+    if len(numbers) < 2:
+        raise TableError(f"{table.name} has fewer than two number variables.")
+    return correlated({v.name: axis_values(table.frame[v.name]) for v in numbers}, method)

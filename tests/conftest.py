@@ -1,0 +1,17 @@
+from __future__ import annotations
+
+import pytest
+
+from yarrowdew.demo.study import demo_study
+from yarrowdew.figures.figure import FigureDocument
+from yarrowdew.tables.table import Table
+
+
+@pytest.fixture(scope="session")
+def demo_figures() -> list[tuple[FigureDocument, Table]]:
+    """Every figure of the demo study, with its table."""
+    return [
+        (document.model_copy(update={"table": table.name}), table)
+        for table, documents in demo_study()
+        for document in documents
+    ]
