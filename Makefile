@@ -94,6 +94,7 @@ $(STAMPS)/python: requirements.lock pyproject.toml
 	@$(PY) -m pip install --quiet --disable-pip-version-check uv
 	@$(BIN)/uv pip install --quiet --compile-bytecode --python $(PY) --require-hashes -r requirements.lock
 	@$(BIN)/uv pip install --quiet --python $(PY) --no-deps --editable .
+	@$(PY) -m compileall -q src
 	@touch $@
 
 $(STAMPS)/node: web/package-lock.json web/package.json web/.npmrc

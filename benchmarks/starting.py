@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import subprocess
 import sys
 import tempfile
@@ -18,8 +19,12 @@ from yarrowdew.tables.writing import write_table
 COMMAND = Path(sys.executable).with_name("yarrowdew")
 
 
+# As on a machine where Python keeps what it compiles, whatever is set here.
+ENVIRONMENT = {k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"}
+
+
 def _run(*arguments: object) -> None:
-    subprocess.run([str(a) for a in arguments], check=True, capture_output=True)
+    subprocess.run([str(a) for a in arguments], check=True, capture_output=True, env=ENVIRONMENT)
 
 
 def _importing(packages: str) -> None:

@@ -61,6 +61,6 @@ def test_saying_what_a_file_holds_loads_no_server(tmp_path: Path, arguments: lis
 
 @pytest.mark.parametrize("name", COMMANDS)
 def test_a_command_says_the_same_in_the_list_and_by_itself(name: str) -> None:
-    _, function, says, _ = COMMANDS[name]
-    module = import_module(f"yarrowdew.cli.{COMMANDS[name].module}")
-    assert getattr(module, function).__doc__.strip() == says
+    module, function, says, *_ = COMMANDS[name]
+    loaded_module = import_module(f"yarrowdew.cli.{module}")
+    assert getattr(loaded_module, function).__doc__.strip() == says

@@ -19,12 +19,16 @@ class _Command(NamedTuple):
     function: str
     says: str
     hidden: bool = False
+    draws: bool = False
 
 
 COMMANDS = {
     "fit": _Command("fitting", "fit", "Fit a trend line to two variables of a file."),
     "draw": _Command(
-        "drawing", "draw", "Draw a figure of a file as SVG, PNG, JPEG, PDF, HTML or JSON."
+        "drawing",
+        "draw",
+        "Draw a figure of a file as SVG, PNG, JPEG, PDF, HTML or JSON.",
+        draws=True,
     ),
     "pairs": _Command(
         "files",
@@ -79,9 +83,13 @@ class _Commands(TyperGroup):
         if found is None:
             return None
         one = typer.Typer(add_completion=False, rich_markup_mode=None)
-        # Nothing of what is loaded is rubbish: to look for it would take a tenth of the time.
+        # Nothing of what is loaded is rubbish: to look for it, now and at the end, would take a
+        # tenth of the time each.
         gc.disable()
+        if found.draws:
+            import_module("yarrowdew.drawing.engine").started()
         module = import_module(f"yarrowdew.cli.{found.module}")
+        gc.freeze()
         gc.enable()
         one.command(cmd_name, help=found.says)(getattr(module, found.function))
         return get_command(one)

@@ -7,18 +7,18 @@ import base64
 import json
 from collections.abc import Callable
 from concurrent.futures import Future
+from contextlib import suppress
 from dataclasses import dataclass
 from functools import cache
 from queue import SimpleQueue
 from threading import RLock, Thread
 from typing import TYPE_CHECKING, Any
 
-from pydantic import BaseModel
-
 from yarrowdew.drawing.built import DrawingError, built, font_files
 
 if TYPE_CHECKING:
     from py_mini_racer import MiniRacer
+    from pydantic import BaseModel
 
 _LONGEST = 300.0
 """Seconds that one picture may take."""
@@ -222,6 +222,17 @@ class Engine:
 def engine() -> Engine:
     """The engine of this process."""
     return Engine()
+
+
+def started() -> None:
+    """Let the engine load beside whatever is done until it is first asked for something."""
+
+    def load() -> None:
+        # What is wrong is said to whoever asks it for something.
+        with suppress(DrawingError), engine().lock:
+            engine()._running()
+
+    Thread(target=load, name="loading", daemon=True).start()
 
 
 def plain(model: BaseModel) -> dict[str, Any]:

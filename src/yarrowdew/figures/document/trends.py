@@ -81,8 +81,8 @@ class TrendPart(HasFamily):
     weights_are: Public[Literal["weights", "standard_errors"]] = "weights"
     """Whether the variable holds weights, or standard errors of y, whose weight is 1/SE²."""
     carry: Public[Carry] = Field(default_factory=Carry)
-    read_off: Public[list[ReadOff]] = Field(default_factory=list, max_length=40)
-    on_figure: Looks[list[OnFigure]] = Field(default_factory=list, max_length=7)
+    read_off: Public[list[ReadOff]] = Field(default=[], max_length=40)
+    on_figure: Looks[list[OnFigure]] = Field(default=[], max_length=7)
     """Which readings are printed on the figure."""
     letters: Public[Literal["x", "variables"]] = "x"
     """Whether the equation speaks of x and y, or of the variables."""
