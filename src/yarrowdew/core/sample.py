@@ -43,6 +43,11 @@ class Sample:
         """How many pairs were kept."""
         return int(self.x.size)
 
+    @property
+    def x_range(self) -> tuple[float, float]:
+        """Smallest and largest x, where there are any."""
+        return float(self.x.min()), float(self.x.max())
+
     def take(self, kept: npt.NDArray[np.intp] | Mask | slice) -> Sample:
         """Some of the pairs, in the order given; nothing is counted as left out."""
         return Sample(

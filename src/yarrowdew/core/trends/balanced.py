@@ -7,6 +7,7 @@ sign of their correlation. Intervals are those of Warton, Wright, Falster and We
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
@@ -14,6 +15,7 @@ import numpy as np
 from yarrowdew.core.equation import EquationForm
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import ratio, t_p_value, t_quantile
+from yarrowdew.core.partials.lines import PairSums
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
     BaseFit,
@@ -21,11 +23,14 @@ from yarrowdew.core.trends.base import (
     Crossing,
     mean_one,
     needs_rows,
+    needs_values,
 )
-from yarrowdew.core.trends.family import Family, NoSettings
+from yarrowdew.core.trends.family import Family, FromSums, NoSettings
 from yarrowdew.core.trends.straight import (
     LINE_LABELS,
+    StraightLine,
     fit_line,
+    line_of_parts,
     linear_form,
     linear_form_about,
     units_of_line,
@@ -144,7 +149,22 @@ def fit(sample: Sample, settings: NoSettings) -> BalancedLine:
         If there are too few rows, or a variable has no spread or no correlation with the other.
     """
     needs_rows(sample, 3, "A balanced line")
+
+    def left(slope: float) -> float:
+        residual = sample.y - line.pivot_y - slope * (sample.x - line.pivot_x)
+        return float(np.sum(mean_one(sample) * residual * residual))
+
     line = fit_line(sample)
+    return _along(line, left)
+
+
+def _of_parts(sums: PairSums) -> BalancedLine:
+    needs_values(sums.n, sums.distinct, 3, "A balanced line")
+    return _along(line_of_parts(sums), sums.balanced_left)
+
+
+def _along(line: StraightLine, left: Callable[[float], float]) -> BalancedLine:
+    """Turn a line of least squares; `left` is the sum of squares that a slope leaves."""
     if line.sst <= 0 or line.slope == 0:
         raise FitError(
             "y does not change with x, so the balanced line has no direction.",
@@ -152,14 +172,13 @@ def fit(sample: Sample, settings: NoSettings) -> BalancedLine:
         )
     slope = math.copysign(math.sqrt(line.sst / line.spread), line.slope)
     r = max(-1.0, min(1.0, line.slope * math.sqrt(line.spread / line.sst)))
-    residual = sample.y - line.pivot_y - slope * (sample.x - line.pivot_x)
     return BalancedLine(
         family=FAMILY.name,
-        n=sample.n,
+        n=line.n,
         x_range=line.x_range,
-        sse=float(np.sum(mean_one(sample) * residual * residual)),
+        sse=left(slope),
         sst=line.sst,
-        degrees_of_freedom=sample.n - 2,
+        degrees_of_freedom=line.n - 2,
         parameters=2,
         slope=slope,
         mean_x=line.pivot_x,
@@ -177,5 +196,6 @@ FAMILY = Family(
     units=units_of_line,
     has_band=False,
     one_slope=True,
+    from_sums=FromSums(fit=lambda sums, _: _of_parts(sums)),
     coefficient_labels=LINE_LABELS,
 )

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -34,9 +35,12 @@ __all__ = [
     "Scatter",
     "TrendFit",
     "Units",
+    "check_logs",
     "mean_one",
     "needs_rows",
+    "needs_values",
     "on_logs",
+    "settled",
     "spread_of",
 ]
 
@@ -183,6 +187,11 @@ def _rest(leverage: Array) -> Array:
     return np.where(leverage < 1 - 1e-12, 1 - leverage, np.inf)
 
 
+def settled(sse: float, sst: float, n: int) -> float:
+    """A residual sum below what rounding alone leaves is a perfect fit, and is called one."""
+    return 0.0 if sse < n * (np.finfo(np.float64).eps * math.sqrt(max(sst, 0.0))) ** 2 else sse
+
+
 def spread_of(sample: Sample) -> float:
     """Sum of squares of y about its mean, weighted."""
     w = mean_one(sample)
@@ -193,17 +202,26 @@ def spread_of(sample: Sample) -> float:
 
 def needs_rows(sample: Sample, rows: int, what: str, *, distinct: int = 2) -> None:
     """Raise FitError where there are fewer rows, or fewer different x, than a form needs."""
-    if sample.n < rows:
-        have = "no rows" if sample.n == 0 else "1 row" if sample.n == 1 else f"{sample.n} rows"
+    few = sample.n <= _FEW
+    different = np.unique(sample.x) if few else _at_least(sample.x, distinct)
+    needs_values(sample.n, different, rows, what, distinct=distinct)
+
+
+def needs_values(
+    n: int, different: Sequence[float] | Array, rows: int, what: str, *, distinct: int = 2
+) -> None:
+    """Raise FitError for rows of which only so many of the different x are known; see `needs_rows`."""
+    if n < rows:
+        have = "no rows" if n == 0 else "1 row" if n == 1 else f"{n} rows"
         raise FitError(
             f"{what} needs at least {_NUMERALS.get(rows, rows)} rows with both values; "
-            f"here there {'is' if sample.n == 1 else 'are'} {have}.",
+            f"here there {'is' if n == 1 else 'are'} {have}.",
             "Add rows, or bring some back.",
         )
-    found = len(np.unique(sample.x)) if sample.n <= _FEW else _at_least(sample.x, distinct)
+    found = len(different)
     if found == 1 and distinct == 2:
         raise FitError(
-            f"Every row has the same x ({sample.x[0]:g}), so no slope can be found.",
+            f"Every row has the same x ({different[0]:g}), so no slope can be found.",
             "A trend needs at least two different values across.",
         )
     if found < distinct:
@@ -218,11 +236,11 @@ _FIRST, _FEW = 100, 10_000
 _NUMERALS = {2: "two", 3: "three", 4: "four", 5: "five", 6: "six"}
 
 
-def _at_least(x: Array, wanted: int) -> int:
-    """How many different values there are, counted only as far as is wanted."""
+def _at_least(x: Array, wanted: int) -> Array:
+    """Different values, looked for only until there are as many as are wanted."""
     for some in (x[:_FIRST], x[:_FEW], x):
-        found = len(np.unique(some))
-        if found >= wanted:
+        found = np.unique(some)
+        if len(found) >= wanted:
             break
     return found
 
@@ -235,11 +253,15 @@ def on_logs(values: Array, which: str) -> Array:
     FitError
         If a value is not positive.
     """
-    bad = int(np.count_nonzero(values <= 0))
+    check_logs(int(np.count_nonzero(values <= 0)), which)
+    return np.log(values)
+
+
+def check_logs(bad: int, which: str) -> None:
+    """Raise FitError where so many rows have no logarithm."""
     if bad:
         raise FitError(
             f"{bad:,} {'row has' if bad == 1 else 'rows have'} {which} at or below 0, "
             "which has no logarithm.",
             "Leave such rows out with a row filter, or choose another form.",
         )
-    return np.log(values)

@@ -6,11 +6,13 @@ import numpy as np
 
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import TrendFit, needs_rows
-from yarrowdew.core.trends.family import Candidate, Family
+from yarrowdew.core.trends.family import Candidate, Family, FromSums
 from yarrowdew.core.trends.nonlinear import fit_curve
-from yarrowdew.core.trends.on_logarithms import exponential_form, fit_on_logarithms, origin_of
+from yarrowdew.core.trends.on_logarithms import OnLogarithms, exponential_form, origin_of
 from yarrowdew.core.trends.scattering import ScatterSettings
 from yarrowdew.core.trends.straight import fit_line
+
+_ON_LOGS = OnLogarithms("exponential", "y", "y changes by the same share for each step of x.")
 
 
 def fit(sample: Sample, settings: ScatterSettings) -> TrendFit:
@@ -23,18 +25,13 @@ def fit(sample: Sample, settings: ScatterSettings) -> TrendFit:
         coefficients are not determined.
     """
     if settings.scatter == "multiplicative":
-        return fit_on_logarithms(
-            sample,
-            family=FAMILY.name,
-            logged="y",
-            meaning="y changes by the same share for each step of x.",
-        )
+        return _ON_LOGS.fit(sample)
     needs_rows(sample, 3, "An exponential curve")
     # The rate does not depend on where x starts: it is found about the middle of the data.
     middle = float(sample.x.mean())
     span = float(np.ptp(sample.x))
     rates = _rates(sample, span)
-    origin = origin_of(rates[0], middle, sample.x, "y")
+    origin = origin_of(rates[0], middle, sample.x_range, "y")
 
     def curve(c: Array, x: Array) -> Array:
         return np.asarray(c[0] * np.exp(c[1] * (x - origin)))
@@ -78,12 +75,17 @@ def _start(sample: Sample, rate: float, middle: float, origin: float) -> Array:
 
 
 FAMILY = Family(
-    name="exponential",
+    name=_ON_LOGS.family,
     label="exponential curve",
     note="grows by a share",
     settings=ScatterSettings,
     fit=fit,
     units=lambda name: (1, 0) if name == "a" else (0, -1),
     needs=("positive y",),
+    from_sums=FromSums(
+        fit=lambda sums, _: _ON_LOGS.fit_parts(sums),
+        logged="y",
+        offered=lambda settings: settings.scatter == "multiplicative",
+    ),
     candidates=(Candidate("exponential curve", ScatterSettings()),),
 )

@@ -9,6 +9,7 @@ from dataclasses import Field, dataclass, field, fields, replace
 from typing import Any, Generic, Literal, TypeVar, get_args, get_origin, get_type_hints
 
 from yarrowdew.core.errors import FitError
+from yarrowdew.core.partials.lines import Logged
 from yarrowdew.core.sample import Sample
 from yarrowdew.core.trends.base import TrendFit, Units
 
@@ -127,6 +128,32 @@ class Candidate(Generic[Settings]):
     settings: Settings
 
 
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FromSums(Generic[Settings]):
+    """How a family is fitted to rows that come in parts and are added up.
+
+    Attributes
+    ----------
+    fit : callable
+        From merged sums and settings to a fit; raises FitError as the family's own does. Of
+        logarithms of y its sums of squares are still to be taken, on the scale of y.
+    logged : {"", "x", "y", "both"}
+        What is taken in logarithms before it is added up.
+    degree : callable, or None
+        From settings to the degree of a polynomial; None where `PairSums` are enough.
+    intercept : callable
+        From settings to y at x = 0, where it is given.
+    offered : callable
+        Whether sums are enough with these settings.
+    """
+
+    fit: Callable[[Any, Settings], TrendFit]
+    logged: Logged = ""
+    degree: Callable[[Settings], int] | None = None
+    intercept: Callable[[Settings], float | None] = lambda _: None
+    offered: Callable[[Settings], bool] = lambda _: True
+
+
 def _unchanged(fit: TrendFit, _x: int, _y: int) -> TrendFit:
     return fit
 
@@ -178,6 +205,8 @@ class Family(Generic[Settings]):
         How it is said where its label says too little: "{formula}", "{quantile %} quantile line".
     together : mapping of str to tuple of mapping
         Settings of several trends that are put on at once, by what they are called.
+    from_sums : FromSums or None
+        How it is fitted to rows that are never together; None where it needs the rows.
     meanings : callable
         From settings to what coefficients are called, where that depends on them.
     """
@@ -202,6 +231,7 @@ class Family(Generic[Settings]):
     takes_units: bool = True
     said_as: str = ""
     together: Mapping[str, tuple[Mapping[str, Any], ...]] = field(default_factory=dict)
+    from_sums: FromSums[Settings] | None = None
     meanings: Callable[[Settings], Mapping[str, str]] = lambda _: {}
 
     @property

@@ -3,8 +3,12 @@
 from __future__ import annotations
 
 from yarrowdew.core.sample import Sample
-from yarrowdew.core.trends.family import Candidate, Family, NoSettings
-from yarrowdew.core.trends.on_logarithms import LineOnLogarithms, fit_on_logarithms
+from yarrowdew.core.trends.family import Candidate, Family, FromSums, NoSettings
+from yarrowdew.core.trends.on_logarithms import LineOnLogarithms, OnLogarithms
+
+_ON_LOGS = OnLogarithms(
+    "logarithmic", "x", "The mean of y changes along a straight line with the logarithm of x."
+)
 
 
 def fit(sample: Sample, settings: NoSettings) -> LineOnLogarithms:
@@ -15,16 +19,11 @@ def fit(sample: Sample, settings: NoSettings) -> LineOnLogarithms:
     FitError
         If an x is not positive, or there are too few rows.
     """
-    return fit_on_logarithms(
-        sample,
-        family=FAMILY.name,
-        logged="x",
-        meaning="The mean of y changes along a straight line with the logarithm of x.",
-    )
+    return _ON_LOGS.fit(sample)
 
 
 FAMILY = Family(
-    name="logarithmic",
+    name=_ON_LOGS.family,
     label="logarithmic curve",
     note="levels off",
     settings=NoSettings,
@@ -32,5 +31,6 @@ FAMILY = Family(
     units=lambda _: (1, 0),
     takes_logs_of_x=True,
     needs=("positive x",),
+    from_sums=FromSums(fit=lambda sums, _: _ON_LOGS.fit_parts(sums), logged="x"),
     candidates=(Candidate("logarithmic curve", NoSettings()),),
 )

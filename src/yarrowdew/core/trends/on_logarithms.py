@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
 
 from yarrowdew.core.equation import EquationForm, Slot, round_place
 from yarrowdew.core.intervals import t_quantile
+from yarrowdew.core.partials.lines import PairSums
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
     BandKind,
@@ -17,11 +18,12 @@ from yarrowdew.core.trends.base import (
     Coefficient,
     Crossing,
     Interval,
+    check_logs,
     mean_one,
     on_logs,
     spread_of,
 )
-from yarrowdew.core.trends.straight import StraightLine, fit_line
+from yarrowdew.core.trends.straight import StraightLine, fit_line, line_of_parts
 
 Logged = Literal["x", "y", "both"]
 
@@ -196,21 +198,21 @@ def _exp(value: float) -> float | None:
     return math.exp(value) if value < _LARGEST_EXPONENT else None
 
 
-def origin_of(slope: float, middle: float, x: Array, logged: Logged) -> float:
+def origin_of(slope: float, middle: float, x_range: tuple[float, float], logged: Logged) -> float:
     """Choose the x at which a is named.
 
     Parameters
     ----------
     slope, middle : float
         Of the line on logarithms, and the middle of x on its scale.
-    x : ndarray
-        As it is given.
+    x_range : tuple of float
+        Ends of x as it is given.
     logged : {"y", "both"}
     """
     usual = 0.0 if logged == "y" else 1.0
     if abs(slope * middle) <= _FAR_FROM_DATA:
         return usual
-    low, high = float(x.min()), float(x.max())
+    low, high = x_range
     if logged == "y":
         return round_place(low / 2 + high / 2, high / 2 - low / 2)
     place = math.exp(middle)
@@ -218,54 +220,66 @@ def origin_of(slope: float, middle: float, x: Array, logged: Logged) -> float:
     return rounded if rounded > 0 else place
 
 
-def fit_on_logarithms(
-    sample: Sample,
-    *,
-    family: str,
-    logged: Logged,
-    meaning: str,
-    x_name: str = "x",
-    y_name: str = "y",
-) -> LineOnLogarithms:
-    """Fit a straight line on logarithms.
+@dataclass(frozen=True, slots=True)
+class OnLogarithms:
+    """A form that is a straight line on logarithms.
 
-    Raises
-    ------
-    FitError
-        If a value that is taken in logarithms is not positive, or no line can be fitted.
+    Attributes
+    ----------
+    family : str
+    logged : {"x", "y", "both"}
+        What is taken in logarithms.
+    meaning : str
+        What the mean of y is taken to do, as a sentence.
     """
-    x = sample.x if logged == "y" else on_logs(sample.x, x_name)
-    y = sample.y if logged == "x" else on_logs(sample.y, y_name)
-    line = fit_line(Sample(x, y, sample.weights, sample.rows, sample.dropped))
-    fit = LineOnLogarithms(
-        family=family,
-        n=sample.n,
-        x_range=(float(sample.x.min()), float(sample.x.max())),
-        sse=line.sse,
-        sst=line.sst,
-        degrees_of_freedom=line.degrees_of_freedom,
-        parameters=2,
-        line=line,
-        logged=logged,
-        meaning=meaning,
-        origin=1.0 if logged == "x" else origin_of(line.slope, line.pivot_x, sample.x, logged),
-    )
-    if logged == "x":
-        return fit
-    residual = sample.y - fit.predict(sample.x)
-    return LineOnLogarithms(
-        family=family,
-        n=sample.n,
-        x_range=fit.x_range,
-        sse=float(np.sum(mean_one(sample) * residual * residual)),
-        sst=spread_of(sample),
-        degrees_of_freedom=line.degrees_of_freedom,
-        parameters=2,
-        line=line,
-        logged=logged,
-        meaning=meaning,
-        origin=fit.origin,
-    )
+
+    family: str
+    logged: Logged
+    meaning: str
+
+    def fit(self, sample: Sample, *, x_name: str = "x", y_name: str = "y") -> LineOnLogarithms:
+        """Fit it.
+
+        Raises
+        ------
+        FitError
+            If a value that is taken in logarithms is not positive, or no line can be fitted.
+        """
+        x = sample.x if self.logged == "y" else on_logs(sample.x, x_name)
+        y = sample.y if self.logged == "x" else on_logs(sample.y, y_name)
+        line = fit_line(Sample(x, y, sample.weights, sample.rows, sample.dropped))
+        fit = self._made(line, sample.x_range)
+        if self.logged == "x":
+            return fit
+        residual = sample.y - fit.predict(sample.x)
+        sse = float(np.sum(mean_one(sample) * residual * residual))
+        return replace(fit, sse=sse, sst=spread_of(sample))
+
+    def fit_parts(self, sums: PairSums) -> LineOnLogarithms:
+        """Fit it to rows that came in parts, its sums of squares being those on logarithms of y."""
+        for bad, which in zip(sums.unlogged, "xy", strict=True):
+            check_logs(bad, which)
+        line = line_of_parts(sums)
+        if self.logged != "y":
+            low, high = sums.x_ends
+            line = replace(line, x_range=(math.log(low), math.log(high)))
+        return self._made(line, sums.x_ends)
+
+    def _made(self, line: StraightLine, x_range: tuple[float, float]) -> LineOnLogarithms:
+        logged = self.logged
+        return LineOnLogarithms(
+            family=self.family,
+            n=line.n,
+            x_range=x_range,
+            sse=line.sse,
+            sst=line.sst,
+            degrees_of_freedom=line.degrees_of_freedom,
+            parameters=2,
+            line=line,
+            logged=logged,
+            meaning=self.meaning,
+            origin=1.0 if logged == "x" else origin_of(line.slope, line.pivot_x, x_range, logged),
+        )
 
 
 def _logarithmic(values: tuple[float, ...], x: Array) -> Array:

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from yarrowdew.core.sample import Sample
-from yarrowdew.core.trends.family import Family, NoSettings
+from yarrowdew.core.trends.family import Family, FromSums, NoSettings
 from yarrowdew.core.trends.straight import (
     LINE_LABELS,
     StraightLine,
     fit_line,
     line_in_data_units,
+    line_of_parts,
     units_of_line,
 )
 
@@ -26,6 +27,7 @@ FAMILY = Family(
     units=units_of_line,
     seen_from=line_in_data_units,
     one_slope=True,
+    from_sums=FromSums(fit=lambda sums, _: line_of_parts(sums, 0.0), intercept=lambda _: 0.0),
     r_squared_about="zero",
     coefficient_labels=LINE_LABELS,
 )

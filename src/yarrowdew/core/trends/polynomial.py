@@ -9,7 +9,6 @@ basis costs no digits. Intervals are exact under normal scatter.
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from fractions import Fraction
 from functools import cached_property
@@ -20,6 +19,7 @@ from scipy import special
 from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_quantile
+from yarrowdew.core.partials.polynomials import Orthogonal, PolynomialSums
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
     BandKind,
@@ -28,9 +28,11 @@ from yarrowdew.core.trends.base import (
     Interval,
     mean_one,
     needs_rows,
+    needs_values,
+    settled,
     spread_of,
 )
-from yarrowdew.core.trends.family import Candidate, Family, setting
+from yarrowdew.core.trends.family import Candidate, Family, FromSums, setting
 
 LOWEST_DEGREE, HIGHEST_DEGREE = 2, 10
 
@@ -222,14 +224,9 @@ def fit(sample: Sample, settings: PolynomialSettings) -> Polynomial:
     FitError
         If there are too few rows or too few distinct x, or the degree is not offered.
     """
-    degree = settings.degree
-    if not LOWEST_DEGREE <= degree <= HIGHEST_DEGREE:
-        raise FitError(
-            f"A polynomial of degree {degree} is not offered.",
-            f"Choose a degree from {LOWEST_DEGREE} to {HIGHEST_DEGREE}.",
-        )
+    degree = _offered(settings)
     needs_rows(sample, degree + 2, f"A polynomial of degree {degree}", distinct=degree + 1)
-    low, high = float(sample.x.min()), float(sample.x.max())
+    low, high = sample.x_range
     centre, half = low / 2 + high / 2, high / 2 - low / 2
     t = (sample.x - centre) / half
     w = mean_one(sample)
@@ -243,24 +240,56 @@ def fit(sample: Sample, settings: PolynomialSettings) -> Polynomial:
             weights[k] += part
             residual -= part * p
     sse = float(np.dot(residual if sample.weights is None else w * residual, residual))
-    sst = spread_of(sample)
-    if sse < sample.n * (np.finfo(np.float64).eps * max(math.sqrt(sst), 0.0)) ** 2:
-        sse = 0.0
+    return _from(
+        Orthogonal(
+            n=sample.n,
+            x_range=(low, high),
+            centre=centre,
+            half=half,
+            shifts=shifts,
+            ratios=ratios,
+            norms=norms,
+            weights=weights,
+            sse=sse,
+            sst=spread_of(sample),
+        )
+    )
+
+
+def _of_parts(sums: PolynomialSums) -> Polynomial:
+    what = f"A polynomial of degree {sums.degree}"
+    needs_values(sums.n, sums.distinct, sums.degree + 2, what, distinct=sums.degree + 1)
+    return _from(sums.orthogonal())
+
+
+def _from(made: Orthogonal) -> Polynomial:
+    degree = len(made.weights) - 1
     return Polynomial(
         family=FAMILY.name,
-        n=sample.n,
-        x_range=(low, high),
-        sse=sse,
-        sst=sst,
-        degrees_of_freedom=sample.n - degree - 1,
+        n=made.n,
+        x_range=made.x_range,
+        sse=settled(made.sse, made.sst, made.n),
+        sst=made.sst,
+        degrees_of_freedom=made.n - degree - 1,
         parameters=degree + 1,
-        centre=centre,
-        half=half,
-        shifts=shifts,
-        ratios=ratios,
-        norms=norms,
-        weights=weights,
+        centre=made.centre,
+        half=made.half,
+        shifts=made.shifts,
+        ratios=made.ratios,
+        norms=made.norms,
+        weights=made.weights,
     )
+
+
+def _offered(settings: PolynomialSettings) -> int:
+    """The degree, if it is one that is offered."""
+    degree = settings.degree
+    if not LOWEST_DEGREE <= degree <= HIGHEST_DEGREE:
+        raise FitError(
+            f"A polynomial of degree {degree} is not offered.",
+            f"Choose a degree from {LOWEST_DEGREE} to {HIGHEST_DEGREE}.",
+        )
+    return degree
 
 
 def _orthogonal(
@@ -330,6 +359,7 @@ FAMILY = Family(
     is_usual=True,
     fit=fit,
     units=lambda name: (1, -int(name[1:])),
+    from_sums=FromSums(fit=lambda sums, _: _of_parts(sums), degree=_offered),
     candidates=(
         Candidate("parabola", PolynomialSettings(degree=2)),
         Candidate("cubic", PolynomialSettings(degree=3)),

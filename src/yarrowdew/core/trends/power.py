@@ -8,11 +8,15 @@ import numpy as np
 
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import TrendFit, needs_rows, on_logs
-from yarrowdew.core.trends.family import Candidate, Family
+from yarrowdew.core.trends.family import Candidate, Family, FromSums
 from yarrowdew.core.trends.nonlinear import fit_curve
-from yarrowdew.core.trends.on_logarithms import fit_on_logarithms, origin_of, power_form
+from yarrowdew.core.trends.on_logarithms import OnLogarithms, origin_of, power_form
 from yarrowdew.core.trends.scattering import ScatterSettings
 from yarrowdew.core.trends.straight import fit_line
+
+_ON_LOGS = OnLogarithms(
+    "power", "both", "y changes by the same share whenever x changes by the same share."
+)
 
 
 def fit(sample: Sample, settings: ScatterSettings) -> TrendFit:
@@ -25,12 +29,7 @@ def fit(sample: Sample, settings: ScatterSettings) -> TrendFit:
         coefficients are not determined.
     """
     if settings.scatter == "multiplicative":
-        return fit_on_logarithms(
-            sample,
-            family=FAMILY.name,
-            logged="both",
-            meaning="y changes by the same share whenever x changes by the same share.",
-        )
+        return _ON_LOGS.fit(sample)
     needs_rows(sample, 3, "A power law")
     logs = on_logs(sample.x, "x")
     positive = sample.y > 0
@@ -41,7 +40,7 @@ def fit(sample: Sample, settings: ScatterSettings) -> TrendFit:
         )
         powers.insert(0, line.slope)
     middle = float(logs.mean())
-    origin = origin_of(powers[0], middle, sample.x, "both")
+    origin = origin_of(powers[0], middle, sample.x_range, "both")
     shift = math.log(origin)
     starts = []
     for power in powers:
@@ -72,7 +71,7 @@ def fit(sample: Sample, settings: ScatterSettings) -> TrendFit:
 
 
 FAMILY = Family(
-    name="power",
+    name=_ON_LOGS.family,
     label="power law",
     note="share by share",
     settings=ScatterSettings,
@@ -80,5 +79,10 @@ FAMILY = Family(
     units=lambda name: (1, 0) if name == "a" else (0, 0),
     takes_logs_of_x=True,
     needs=("positive x", "positive y"),
+    from_sums=FromSums(
+        fit=lambda sums, _: _ON_LOGS.fit_parts(sums),
+        logged="both",
+        offered=lambda settings: settings.scatter == "multiplicative",
+    ),
     candidates=(Candidate("power law", ScatterSettings()),),
 )

@@ -131,7 +131,7 @@ def fit_trend(
         else:
             made = partial(_fitted, of, errors=errors, seed=seed, resamples=resamples)
             fit = _in_other_units(of, sample, settings, made, exponents=(x, y, weight))
-        _check(fit, f"This {of.label}")
+        check_fit(fit, f"This {of.label}")
     return fit
 
 
@@ -174,7 +174,7 @@ def _in_other_units(
     return ScaledFit(fit, x, y, of.units, ends)
 
 
-def _check(fit: TrendFit, what: str) -> None:
+def check_fit(fit: TrendFit, what: str) -> None:
     """Refuse a fit some number of which does not exist, before anything is said of it."""
     numbers = [fit.residual_sd, fit.degrees_of_freedom, fit.parameters]
     for c in fit.coefficients(_LEVEL):

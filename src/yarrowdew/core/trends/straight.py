@@ -16,6 +16,7 @@ import numpy as np
 from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import ratio, t_p_value, t_quantile
+from yarrowdew.core.partials.lines import LineSums, PairSums
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
     BandKind,
@@ -27,8 +28,10 @@ from yarrowdew.core.trends.base import (
     Units,
     mean_one,
     needs_rows,
+    needs_values,
+    settled,
 )
-from yarrowdew.core.trends.family import Candidate, Family, setting
+from yarrowdew.core.trends.family import Candidate, Family, FromSums, setting
 
 _ASSUMPTIONS = (
     "The mean of y changes along a straight line with x.",
@@ -251,12 +254,9 @@ def fit_line(sample: Sample, intercept: float | None = None) -> StraightLine:
     if not given or sample.n < needed:
         needs_rows(sample, needed, "A straight line")
     x, y = sample.x, sample.y
-    x_range = float(x.min()), float(x.max())
+    x_range = sample.x_range
     if given and x_range == (0.0, 0.0):
-        raise FitError(
-            "Every row has x = 0, so no slope can be found.",
-            "A trend needs a value other than 0 across.",
-        )
+        raise only_zero()
     pivot_x, pivot_y = (0.0, intercept) if intercept is not None else _centre(sample)
     dx, dy = x - pivot_x, y - pivot_y
     w = mean_one(sample)
@@ -268,24 +268,53 @@ def fit_line(sample: Sample, intercept: float | None = None) -> StraightLine:
     sst = float(np.dot(wdy, dy))
     dy -= slope * dx
     sse = float(np.dot(dy if sample.weights is None else w * dy, dy))
-    # A residual sum below what rounding alone leaves is a perfect fit, and is called one.
-    if sse < sample.n * (np.finfo(np.float64).eps * max(math.sqrt(sst), 0.0)) ** 2:
-        sse = 0.0
+    return line_from(
+        LineSums(sample.n, x_range, pivot_x, pivot_y, spread, slope, sse, sst), intercept
+    )
+
+
+def line_from(sums: LineSums, intercept: float | None = None) -> StraightLine:
+    """Make a line of its sums, with the intercept where one is given."""
+    given = intercept is not None
+    parameters = 1 if given else 2
     return StraightLine(
         family="origin" if intercept == 0 else FAMILY.name,
-        n=sample.n,
-        intercept=pivot_y - slope * pivot_x if intercept is None else intercept,
-        slope=slope,
-        pivot_x=pivot_x,
-        pivot_y=pivot_y,
-        pivot_variance=0.0 if given else 1 / sample.n,
-        spread=spread,
-        sse=sse,
-        sst=sst,
-        degrees_of_freedom=sample.n - needed + 1,
-        parameters=needed - 1,
-        x_range=x_range,
+        n=sums.n,
+        intercept=sums.pivot_y - sums.slope * sums.pivot_x if intercept is None else intercept,
+        slope=sums.slope,
+        pivot_x=sums.pivot_x,
+        pivot_y=sums.pivot_y,
+        pivot_variance=0.0 if given else 1 / sums.n,
+        spread=sums.spread,
+        sse=settled(sums.sse, sums.sst, sums.n),
+        sst=sums.sst,
+        degrees_of_freedom=sums.n - parameters,
+        parameters=parameters,
+        x_range=sums.x_range,
         intercept_given=given,
+    )
+
+
+def line_of_parts(sums: PairSums, intercept: float | None = None) -> StraightLine:
+    """Fit a line to rows that came in parts; see `fit_line`.
+
+    Raises
+    ------
+    FitError
+        If there are too few rows, or x has no spread.
+    """
+    if intercept is None or sums.n < 2:
+        needs_values(sums.n, sums.distinct, 3 if intercept is None else 2, "A straight line")
+    elif sums.x_ends == (0.0, 0.0):
+        raise only_zero()
+    return line_from(sums.line(intercept), intercept)
+
+
+def only_zero() -> FitError:
+    """Say that a line through a given point at x = 0 has no slope."""
+    return FitError(
+        "Every row has x = 0, so no slope can be found.",
+        "A trend needs a value other than 0 across.",
     )
 
 
@@ -355,6 +384,10 @@ FAMILY = Family(
     seen_from=line_in_data_units,
     one_slope=True,
     least_squares_line=True,
+    from_sums=FromSums(
+        fit=lambda sums, settings: line_of_parts(sums, settings.intercept),
+        intercept=lambda settings: settings.intercept,
+    ),
     candidates=(Candidate("straight line", StraightSettings()),),
     coefficient_labels=LINE_LABELS,
 )

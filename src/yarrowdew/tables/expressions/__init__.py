@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import polars as pl
 
 from yarrowdew.core.expressions.parsing import parsed
-from yarrowdew.core.expressions.tree import ExpressionError, Name, Node, Type, parts_of
+from yarrowdew.core.expressions.tree import Call, ExpressionError, Name, Node, Type, parts_of
 from yarrowdew.tables.expressions.checking import checked
 from yarrowdew.tables.expressions.compiling import worked_out
 from yarrowdew.tables.expressions.functions import FUNCTIONS
@@ -59,6 +59,29 @@ def sources_of(table: Table, expression: str) -> tuple[str, ...]:
     tree = parsed(expression)
     checked(tree, table)
     return _sources(tree, table)
+
+
+def check_by_row(expression: str) -> None:
+    """Refuse an expression that looks beyond one row at a time.
+
+    Raises
+    ------
+    ExpressionError
+        If a function of it does, pointing at the place.
+    """
+
+    def check(node: Node) -> None:
+        if isinstance(node, Call) and node.name in FUNCTIONS:
+            fewest = FUNCTIONS[node.name].fewest_by_row
+            if fewest is None or len(node.arguments) < fewest:
+                raise ExpressionError(
+                    f"'{node.name}' looks at other rows, and a dataset is read by parts",
+                    node.position,
+                )
+        for part in parts_of(node):
+            check(part)
+
+    check(parsed(expression))
 
 
 def _sources(tree: Node, table: Table) -> tuple[str, ...]:

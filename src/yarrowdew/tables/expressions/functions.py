@@ -30,6 +30,8 @@ class Function:
 
     check: Callable[[Call, tuple[Checked, ...]], Checked]
     compile: Callable[[Checked, Sequence[pl.Expr], Values], pl.Expr]
+    fewest_by_row: int | None = 0
+    """With so many values or more it looks at one row at a time; never where None."""
 
 
 def _taking(node: Call, parts: tuple[Checked, ...], types: tuple[Type, ...], fewest: int) -> None:
@@ -45,18 +47,23 @@ def _taking(node: Call, parts: tuple[Checked, ...], types: tuple[Type, ...], few
         need(part, wanted_type, f"'{node.name}' needs {wanted_type.value} here")
 
 
-def _of(type_: Type, compute: Callable[[pl.Expr], pl.Expr]) -> Function:
+def _of(
+    type_: Type, compute: Callable[[pl.Expr], pl.Expr], fewest_by_row: int | None = 0
+) -> Function:
     """Make a function that gives a number of one value."""
 
     def check(node: Call, parts: tuple[Checked, ...]) -> Checked:
         _taking(node, parts, (type_,), 1)
         return Checked(node, Type.NUMBER, parts)
 
-    return Function(check, lambda _call, columns, _values: compute(columns[0]))
+    return Function(check, lambda _call, columns, _values: compute(columns[0]), fewest_by_row)
 
 
 def _with_whole(
-    compute: Callable[[pl.Expr, int], pl.Expr], default: int, most: float = 1e6
+    compute: Callable[[pl.Expr, int], pl.Expr],
+    default: int,
+    most: float = 1e6,
+    fewest_by_row: int | None = 0,
 ) -> Function:
     """Make a function of a number and a whole number that is written down, or left out."""
 
@@ -70,7 +77,7 @@ def _with_whole(
         number = default if len(call.parts) == 1 else _number(call.parts[1])
         return compute(columns[0], int(number))
 
-    return Function(check, compiled)
+    return Function(check, compiled, fewest_by_row)
 
 
 def _number(part: Checked) -> float:
@@ -151,7 +158,7 @@ def _classed(limits: Callable[[pl.Series, int], list[float]]) -> Function:
         held = _finite(values(columns[0]))
         return pl.lit(_cut(held, limits(held.drop_nulls(), int(_number(call.parts[1])))))
 
-    return Function(_classes, compiled)
+    return Function(_classes, compiled, None)
 
 
 def _classed_at(call: Checked, columns: Sequence[pl.Expr], values: Values) -> pl.Expr:
@@ -211,16 +218,16 @@ FUNCTIONS: dict[str, Function] = {
     "sqrt": _of(Type.NUMBER, lambda x: x.sqrt()),
     "abs": _of(Type.NUMBER, lambda x: x.abs()),
     "round": _with_whole(_rounded, 0, most=300),
-    "rank": _of(Type.NUMBER, lambda x: x.rank("average")),
-    "standardise": _of(Type.NUMBER, lambda x: (x - x.mean()) / x.std()),
-    "centre": _of(Type.NUMBER, lambda x: x - x.mean()),
-    "lag": _with_whole(lambda x, rows: x.shift(rows), 1),
-    "difference": _with_whole(lambda x, rows: x - x.shift(rows), 1),
-    "cumulative": _of(Type.NUMBER, lambda x: x.cum_sum()),
+    "rank": _of(Type.NUMBER, lambda x: x.rank("average"), None),
+    "standardise": _of(Type.NUMBER, lambda x: (x - x.mean()) / x.std(), None),
+    "centre": _of(Type.NUMBER, lambda x: x - x.mean(), None),
+    "lag": _with_whole(lambda x, rows: x.shift(rows), 1, fewest_by_row=None),
+    "difference": _with_whole(lambda x, rows: x - x.shift(rows), 1, fewest_by_row=None),
+    "cumulative": _of(Type.NUMBER, lambda x: x.cum_sum(), None),
     "year": _of(Type.DATE, lambda d: d.dt.year()),
     "month": _of(Type.DATE, lambda d: d.dt.month()),
     "day_of_year": _of(Type.DATE, lambda d: d.dt.ordinal_day()),
-    "days_since": Function(_days_since, _days),
+    "days_since": Function(_days_since, _days, 2),
     "if_else": Function(_if_else, _chosen),
     "classes_of_width": _classed(_equal_width),
     "classes_of_count": _classed(_equal_count),

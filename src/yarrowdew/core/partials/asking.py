@@ -1,0 +1,302 @@
+"""What is asked of every part: small descriptions that go to whoever has the rows.
+
+Each is plain data, and makes one partial of the rows of one part.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any, Generic, Protocol, TypeVar
+
+import numpy as np
+import numpy.typing as npt
+
+from yarrowdew.core.partials.counting import Counts, Grid
+from yarrowdew.core.partials.lines import Ends, LeftSums, Logged, PairSums, Pivot
+from yarrowdew.core.partials.merging import Grouped, Partial
+from yarrowdew.core.partials.numbers import NumberSums
+from yarrowdew.core.partials.polynomials import Known, PolynomialSums
+from yarrowdew.core.partials.quantiles import Quantiles
+from yarrowdew.core.partials.sampling import RowSample
+from yarrowdew.core.sample import Array
+
+Group = str | None
+P_co = TypeVar("P_co", bound=Partial, covariant=True)
+P = TypeVar("P", bound=Partial)
+
+
+@dataclass(frozen=True, slots=True)
+class Labels:
+    """Which group each row belongs to.
+
+    Attributes
+    ----------
+    codes : ndarray of int, shape (rows,)
+        Place in `names`; −1 for none.
+    names : sequence of str
+    """
+
+    codes: npt.NDArray[np.intp]
+    names: Sequence[str]
+
+
+@dataclass(frozen=True, slots=True)
+class Rows:
+    """The rows of one part.
+
+    Attributes
+    ----------
+    numbers : mapping of str to ndarray, shape (rows,)
+        NaN where missing.
+    labels : mapping of str to Labels
+    places : ndarray of int64, shape (rows,)
+        Where each row stands in the whole.
+    """
+
+    numbers: Mapping[str, Array]
+    labels: Mapping[str, Labels]
+    places: npt.NDArray[np.int64]
+
+    def by(self, name: str | None) -> Iterator[tuple[Group, npt.NDArray[np.intp] | slice]]:
+        """Give the rows of each group; all of them where they are not told apart."""
+        if name is None:
+            yield None, slice(None)
+            return
+        labels = self.labels[name]
+        order = np.argsort(labels.codes, kind="stable")
+        ends = np.searchsorted(labels.codes, np.arange(len(labels.names) + 1), sorter=order)
+        for code, label in enumerate(labels.names):
+            if ends[code] < ends[code + 1]:
+                yield label, order[ends[code] : ends[code + 1]]
+
+
+class Ask(Protocol[P_co]):
+    """What is asked of every part."""
+
+    @property
+    def numbers(self) -> Sequence[str]:
+        """Variables whose numbers it needs."""
+
+    @property
+    def labels(self) -> Sequence[str]:
+        """Variables whose values tell groups apart."""
+
+    def of(self, rows: Rows) -> P_co:
+        """Make the partial of one part."""
+
+
+@dataclass(frozen=True, slots=True)
+class Together:
+    """Several partials made of the same rows."""
+
+    parts: tuple[Any, ...]
+
+    def merge(self, other: Together) -> Together:
+        """Merge each with its like."""
+        return Together(tuple(a.merge(b) for a, b in zip(self.parts, other.parts, strict=True)))
+
+
+@dataclass(frozen=True, slots=True)
+class AskTogether:
+    """Several things asked in one look at the rows."""
+
+    asks: tuple[Ask[Any], ...]
+
+    @property
+    def numbers(self) -> Sequence[str]:
+        """Those of all of them."""
+        return tuple(dict.fromkeys(name for ask in self.asks for name in ask.numbers))
+
+    @property
+    def labels(self) -> Sequence[str]:
+        """Those of all of them."""
+        return tuple(dict.fromkeys(name for ask in self.asks for name in ask.labels))
+
+    def of(self, rows: Rows) -> Together:
+        """Make all of them."""
+        return Together(tuple(ask.of(rows) for ask in self.asks))
+
+
+@dataclass(frozen=True, slots=True)
+class AskNumber:
+    """Sums and quantiles of one variable, and counts on a grid where one is given."""
+
+    name: str
+    pivot: float
+    labels: Sequence[str] = ()
+
+    @property
+    def numbers(self) -> Sequence[str]:
+        """The variable."""
+        return (self.name,)
+
+    def of(self, rows: Rows) -> Together:
+        """Make `NumberSums` and `Quantiles`."""
+        values = rows.numbers[self.name]
+        return Together((NumberSums.of(values, self.pivot), Quantiles.of(values, self.pivot)))
+
+
+@dataclass(frozen=True, slots=True)
+class AskCounts:
+    """Rows in the cells of a grid."""
+
+    x: str
+    across: Grid
+    y: str | None = None
+    up: Grid | None = None
+    labels: Sequence[str] = ()
+
+    @property
+    def numbers(self) -> Sequence[str]:
+        """The variables."""
+        return (self.x,) if self.y is None else (self.x, self.y)
+
+    def of(self, rows: Rows) -> Counts:
+        """Count."""
+        ys = None if self.y is None else rows.numbers[self.y]
+        return Counts.of(self.across, rows.numbers[self.x], self.up, ys)
+
+
+@dataclass(frozen=True, slots=True)
+class LabelCounts:
+    """Rows with each value of a variable; None for those without one."""
+
+    counts: Mapping[Group, int]
+
+    def merge(self, other: LabelCounts) -> LabelCounts:
+        """Add up."""
+        out = dict(self.counts)
+        for label, count in other.counts.items():
+            out[label] = out.get(label, 0) + count
+        return LabelCounts(out)
+
+
+@dataclass(frozen=True, slots=True)
+class AskLabels:
+    """Rows with each value of a variable."""
+
+    name: str
+    numbers: Sequence[str] = ()
+
+    @property
+    def labels(self) -> Sequence[str]:
+        """The variable."""
+        return (self.name,)
+
+    def of(self, rows: Rows) -> LabelCounts:
+        """Count."""
+        labels = rows.labels[self.name]
+        found = np.bincount(labels.codes + 1, minlength=len(labels.names) + 1)
+        counts: dict[Group, int] = {None: int(found[0])} if found[0] else {}
+        named = zip(labels.names, found[1:], strict=True)
+        return LabelCounts(counts | {name: int(count) for name, count in named if count})
+
+
+@dataclass(frozen=True, slots=True)
+class _AskPair(Generic[P]):
+    """Something of two variables, of each group by itself."""
+
+    x: str
+    y: str
+    by: str | None = None
+
+    @property
+    def numbers(self) -> Sequence[str]:
+        """Both variables."""
+        return (self.x, self.y)
+
+    @property
+    def labels(self) -> Sequence[str]:
+        """What tells groups apart."""
+        return () if self.by is None else (self.by,)
+
+    def _each(self, rows: Rows, made: Callable[[Group, Array, Array], P | None]) -> Grouped[P]:
+        x, y = rows.numbers[self.x], rows.numbers[self.y]
+        found = {group: made(group, x[kept], y[kept]) for group, kept in rows.by(self.by)}
+        return Grouped({group: one for group, one in found.items() if one is not None})
+
+
+@dataclass(frozen=True, slots=True)
+class AskPairs(_AskPair[PairSums]):
+    """Sums of two variables about a pivot; each group may have its own."""
+
+    pivot: Pivot = Pivot(0.0, 0.0)
+    own: Mapping[Group, Pivot] = field(default_factory=dict)
+    logged: Logged = ""
+
+    def of(self, rows: Rows) -> Grouped[PairSums]:
+        """Add up."""
+
+        def made(group: Group, x: Array, y: Array) -> PairSums:
+            return PairSums.of(x, y, self.own.get(group, self.pivot), self.logged)
+
+        return self._each(rows, made)
+
+
+@dataclass(frozen=True, slots=True)
+class AskPolynomials(_AskPair[PolynomialSums]):
+    """Sums for polynomials, each group over its own range of x."""
+
+    degree: int = 2
+    over: Mapping[Group, Ends] = field(default_factory=dict)
+    known: Mapping[Group, Known] = field(default_factory=dict)
+
+    def of(self, rows: Rows) -> Grouped[PolynomialSums]:
+        """Add up; of groups without a range nothing is asked."""
+
+        def made(group: Group, x: Array, y: Array) -> PolynomialSums | None:
+            if group not in self.over:
+                return None
+            known = self.known.get(group, (0.0,))
+            return PolynomialSums.of(x, y, self.degree, self.over[group], known)
+
+        return self._each(rows, made)
+
+
+@dataclass(frozen=True, slots=True)
+class AskLeft(_AskPair[LeftSums]):
+    """Sums of squares of what curves leave, each group by its own."""
+
+    curves: Mapping[Group, Callable[[Array], Array]] = field(default_factory=dict)
+    pivots: Mapping[Group, float] = field(default_factory=dict)
+
+    def of(self, rows: Rows) -> Grouped[LeftSums]:
+        """Add up; of groups without a curve nothing is asked."""
+
+        def made(group: Group, x: Array, y: Array) -> LeftSums | None:
+            if group not in self.curves:
+                return None
+            return LeftSums.of(y, self.curves[group](x), self.pivots[group])
+
+        return self._each(rows, made)
+
+
+@dataclass(frozen=True, slots=True)
+class AskRows:
+    """Some of the rows, of each group by itself."""
+
+    names: tuple[str, ...]
+    most: int
+    by: str | None = None
+    seed: int = 1
+
+    @property
+    def numbers(self) -> Sequence[str]:
+        """What is kept of each row."""
+        return self.names
+
+    @property
+    def labels(self) -> Sequence[str]:
+        """What tells groups apart."""
+        return () if self.by is None else (self.by,)
+
+    def of(self, rows: Rows) -> Grouped[RowSample]:
+        """Draw, of rows in which every number is there."""
+        there = np.logical_and.reduce([np.isfinite(rows.numbers[name]) for name in self.names])
+        out: dict[Group, RowSample] = {}
+        for group, kept in rows.by(self.by):
+            held = there[kept]
+            columns = {name: rows.numbers[name][kept][held] for name in self.names}
+            out[group] = RowSample.of(rows.places[kept][held], columns, self.most, self.seed)
+        return Grouped(out)

@@ -1,0 +1,94 @@
+"""Counts in the cells of a grid that is given."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from yarrowdew.core.partials.adding import stretches
+from yarrowdew.core.sample import Array
+
+
+@dataclass(frozen=True, slots=True)
+class Grid:
+    """Cells of equal width from one end to another; the last holds its upper end.
+
+    Attributes
+    ----------
+    low, high : float
+    cells : int
+    """
+
+    low: float
+    high: float
+    cells: int
+
+    def edges(self) -> Array:
+        """Ends of the cells, shape (cells + 1,)."""
+        return np.linspace(self.low, self.high, self.cells + 1)
+
+    def places(self, values: Array) -> npt.NDArray[np.intp]:
+        """In which cell each value lies; −1 outside of all of them."""
+        with np.errstate(invalid="ignore", over="ignore"):
+            at = (values - self.low) * (self.cells / (self.high - self.low))
+            inside = (values >= self.low) & (values <= self.high)
+            # Rounding may carry a value just below the upper end into a cell that is not there.
+            found = np.minimum(np.where(inside, at, 0.0).astype(np.intp), self.cells - 1)
+        return np.where(inside, found, -1)
+
+
+@dataclass(frozen=True, slots=True)
+class Counts:
+    """Rows in each cell of one grid, or of two crossed.
+
+    Attributes
+    ----------
+    x : Grid
+    y : Grid or None
+        None for counts along x alone.
+    cells : ndarray of int64, shape (x cells,) or (y cells, x cells)
+    n : int
+        Rows with a value on every grid.
+    outside : int
+        How many of them lie outside of all cells.
+    """
+
+    x: Grid
+    y: Grid | None
+    cells: npt.NDArray[np.int64]
+    n: int
+    outside: int
+
+    @classmethod
+    def of(cls, x: Grid, xs: Array, y: Grid | None = None, ys: Array | None = None) -> Counts:
+        """Count rows, shape (rows,) each; NaN where missing."""
+        size = x.cells * (y.cells if y else 1)
+        code = np.empty(len(xs), dtype=np.intp)
+        n = 0
+        for some in stretches(len(xs)):
+            at = x.places(xs[some])
+            known = np.isfinite(xs[some])
+            if y is not None and ys is not None:
+                up = y.places(ys[some])
+                known &= np.isfinite(ys[some])
+                at = np.where((at >= 0) & (up >= 0), up * x.cells + at, -1)
+            # What is outside is counted in a cell of its own behind all others.
+            code[some] = np.where(at >= 0, at, size)
+            n += int(np.count_nonzero(known))
+        found = np.bincount(code, minlength=size + 1)[:size]
+        shape = (x.cells,) if y is None else (y.cells, x.cells)
+        return cls(x, y, found.reshape(shape).astype(np.int64), n, n - int(found.sum()))
+
+    def merge(self, other: Counts) -> Counts:
+        """The same of these rows and of others, in the same cells."""
+        if (self.x, self.y) != (other.x, other.y):
+            raise ValueError("counts in different cells are not merged")
+        return Counts(
+            self.x,
+            self.y,
+            self.cells + other.cells,
+            self.n + other.n,
+            self.outside + other.outside,
+        )

@@ -1,0 +1,100 @@
+"""Quantiles of values that are never together, with a stated error.
+
+A value's distance from a pivot is cut to its sign, its power of two and the next ten bits. Values
+with the same cut are counted together: the cuts stand in the order of the values, merging them is
+adding up counts, and a quantile is known to lie in its cell, whose half width is at most 2⁻¹¹ of its
+distance from the pivot.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from yarrowdew.core.sample import Array
+
+_BITS = 10
+_SHIFT = 52 - _BITS
+RELATIVE_ERROR = 2.0 ** -(_BITS + 1)
+"""Of the distance from the pivot."""
+
+Cuts = npt.NDArray[np.int64]
+
+
+@dataclass(frozen=True, slots=True)
+class Quantiles:
+    """Counts of cut values.
+
+    Attributes
+    ----------
+    pivot : float
+    cuts : ndarray of int64, shape (k,)
+        Ascending.
+    counts : ndarray of int64, shape (k,)
+    """
+
+    pivot: float
+    cuts: Cuts
+    counts: npt.NDArray[np.int64]
+
+    @classmethod
+    def of(cls, values: Array, pivot: float) -> Quantiles:
+        """Count values, shape (rows,); NaN where missing."""
+        kept = values[np.isfinite(values)]
+        cuts, counts = np.unique(_cut(kept - pivot), return_counts=True)
+        return cls(pivot, cuts, counts.astype(np.int64))
+
+    def merge(self, other: Quantiles) -> Quantiles:
+        """The same of these values and of others."""
+        if self.pivot != other.pivot:
+            raise ValueError("quantiles about different pivots are not merged")
+        cuts, places = np.unique(np.concatenate([self.cuts, other.cuts]), return_inverse=True)
+        counts = np.zeros(len(cuts), dtype=np.int64)
+        np.add.at(counts, places, np.concatenate([self.counts, other.counts]))
+        return Quantiles(self.pivot, cuts, counts)
+
+    @property
+    def n(self) -> int:
+        """How many values were counted."""
+        return int(self.counts.sum())
+
+    def at(self, share: float) -> tuple[float, float] | None:
+        """The cell in which a quantile lies.
+
+        Parameters
+        ----------
+        share : float
+            From 0 to 1: the quantile is the value with ⌈share · n⌉ values up to it.
+
+        Returns
+        -------
+        tuple of float, or None
+            Ends between which it lies; None where there is no value.
+        """
+        n = self.n
+        if not n:
+            return None
+        rank = min(max(int(np.ceil(share * n)), 1), n)
+        cut = self.cuts[int(np.searchsorted(np.cumsum(self.counts), rank))]
+        low, high = (float(v) + self.pivot for v in _ends(cut))
+        return low, high
+
+    def middle(self, share: float) -> float | None:
+        """The middle of that cell."""
+        found = self.at(share)
+        return None if found is None else found[0] / 2 + found[1] / 2
+
+
+def _cut(off: Array) -> Cuts:
+    """Cut numbers, keeping their order: bits of negative ones run backwards."""
+    bits = np.abs(off).view(np.int64) >> _SHIFT
+    return np.where(off < 0, -bits - 1, bits)
+
+
+def _ends(cut: np.int64) -> Array:
+    """Between which numbers a cut holds."""
+    bits = -cut - 1 if cut < 0 else cut
+    ends = (np.array([bits, bits + 1], dtype=np.int64) << _SHIFT).view(np.float64)
+    return np.asarray(-ends[::-1] if cut < 0 else ends)

@@ -1,0 +1,338 @@
+"""Datasets: tables of any size in Parquet files that stay where they are, and are read by parts."""
+
+from __future__ import annotations
+
+import glob
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
+from itertools import accumulate
+from pathlib import Path
+
+import numpy as np
+import polars as pl
+
+from yarrowdew.core.partials.asking import Labels, Rows
+from yarrowdew.core.sample import Array
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.expressions import check_by_row, derive
+from yarrowdew.tables.kinds import as_text, axis_kind, categories_of
+from yarrowdew.tables.naming import LONGEST_NAME, distinct_names, split_header
+from yarrowdew.tables.reading.files import read_frame
+from yarrowdew.tables.reading.options import ReadOptions
+from yarrowdew.tables.table import Kind, Table, Variable
+
+PART_ROWS = 1_000_000
+"""So many rows are read at once: what a part takes of memory does not depend on the whole."""
+MANY_ROWS = 5_000_000
+"""A file of more rows than this is a dataset, and not read whole."""
+MOST_FILES = 100_000
+_HEAD_ROWS = 1_000
+_PATTERN = set("*?[")
+
+
+@dataclass(frozen=True, slots=True)
+class DatasetFile:
+    """A file as it was when the dataset was opened.
+
+    Attributes
+    ----------
+    path : str
+    size, changed : int
+        Bytes, and when it was written, in nanoseconds.
+    rows : int
+    """
+
+    path: str
+    size: int
+    changed: int
+    rows: int
+
+    def check(self) -> None:
+        """Raise TableError where it is not as it was."""
+        try:
+            now = Path(self.path).stat()
+        except OSError as error:
+            raise TableError(
+                f"{Path(self.path).name} is not there any more.", "Bring it back, or open anew."
+            ) from error
+        if (now.st_size, now.st_mtime_ns) != (self.size, self.changed):
+            raise TableError(
+                f"{Path(self.path).name} has changed since the dataset was opened.",
+                "Open it anew, so that all of it is of one time.",
+            )
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """A stretch of rows of one file.
+
+    Attributes
+    ----------
+    file : DatasetFile
+    start, rows : int
+        Within the file.
+    place : int
+        Of its first row in the whole.
+    """
+
+    file: DatasetFile
+    start: int
+    rows: int
+    place: int
+
+
+@dataclass(frozen=True)
+class Dataset:
+    """A table of which some rows are read at a time.
+
+    Attributes
+    ----------
+    name : str
+    variables : tuple of Variable
+    columns : mapping of str to str
+        By variable, what its column is called in the files.
+    files : tuple of DatasetFile
+    where : str or None
+        An expression: only rows for which it is true are given.
+    """
+
+    name: str
+    variables: tuple[Variable, ...]
+    columns: Mapping[str, str]
+    files: tuple[DatasetFile, ...]
+    where: str | None = field(default=None)
+
+    @property
+    def rows(self) -> int:
+        """How many rows there are, before any is left out."""
+        return sum(file.rows for file in self.files)
+
+    def parts(self) -> Iterator[Part]:
+        """Cut it into parts, always the same ones."""
+        starts = accumulate((file.rows for file in self.files), initial=0)
+        for file, first in zip(self.files, starts, strict=False):
+            for start in range(0, file.rows, PART_ROWS):
+                yield Part(file, start, min(PART_ROWS, file.rows - start), first + start)
+
+    @cached_property
+    def head(self) -> Table:
+        """The first rows, as a table that knows the variables."""
+        first = next((file for file in self.files if file.rows), self.files[0])
+        return self.table_of(Part(first, 0, min(first.rows, _HEAD_ROWS), 0))
+
+    def table_of(self, part: Part, names: Sequence[str] | None = None) -> Table:
+        """Read some columns of a part.
+
+        Raises
+        ------
+        TableError
+            If its file has changed, or cannot be read.
+        """
+        part.file.check()
+        wanted = [v for v in self.variables if names is None or v.name in names]
+        try:
+            frame = (
+                pl.scan_parquet(part.file.path, glob=False)
+                .select([pl.col(self.columns[v.name]).alias(v.name) for v in wanted])
+                .slice(part.start, part.rows)
+                .collect()
+            )
+        except (pl.exceptions.PolarsError, OSError) as error:
+            raise _unreadable(part.file.path, error) from error
+        held = [_held(v, frame[v.name]) for v in wanted]
+        made = pl.DataFrame(held) if held else pl.DataFrame()
+        return Table(self.name, tuple(wanted), made)
+
+    def rows_of(
+        self,
+        part: Part,
+        numbers: Sequence[str] = (),
+        labels: Sequence[str] = (),
+        origins: Mapping[str, float] | None = None,
+    ) -> Rows:
+        """Read what is asked of a part, of the rows that are kept.
+
+        Parameters
+        ----------
+        part : Part
+        numbers : sequence of str
+            Variables with a place on an axis.
+        labels : sequence of str
+            Variables whose values tell groups apart.
+        origins : mapping of str to float, optional
+            What is taken from numbers.
+        """
+        names = {*numbers, *labels, *(self._sources if self.where else ())}
+        table = self.table_of(part, list(names))
+        places = np.arange(part.place, part.place + part.rows)
+        if self.where is not None:
+            kept = (derive(table, self.where).values.cast(pl.String) == "yes").fill_null(
+                value=False
+            )
+            table, places = table.where(kept), places[kept.to_numpy()]
+        origins = origins or {}
+        return Rows(
+            {name: self._numbers(table, name, origins.get(name, 0.0)) for name in numbers},
+            {name: _labels(table.frame[name]) for name in labels},
+            places,
+        )
+
+    def kept_where(self, expression: str | None) -> Dataset:
+        """The same with only those rows for which an expression is true.
+
+        Raises
+        ------
+        TableError
+            If it is none, or looks beyond one row at a time.
+        """
+        if expression is None:
+            return self
+        check_by_row(expression)
+        found = derive(self.head, expression)
+        if found.kind is not Kind.CATEGORY or not set(categories_of(found.values)) <= {"yes", "no"}:
+            raise TableError(
+                f"'{expression}' is a value, and not something that is true or false.",
+                "Compare something, as in: wind > 3.",
+            )
+        return Dataset(self.name, self.variables, self.columns, self.files, expression)
+
+    @cached_property
+    def _sources(self) -> tuple[str, ...]:
+        return derive(self.head, self.where or "").sources
+
+    def _numbers(self, table: Table, name: str, origin: float) -> Array:
+        values = axis_kind(table.variable(name).kind).places(table.frame[name])
+        return values - origin if origin else values
+
+
+def is_dataset(path: Path) -> bool:
+    """Whether a path names a dataset: a folder, a pattern, or a Parquet file of very many rows."""
+    if path.is_dir() or (not path.exists() and _PATTERN & set(str(path))):
+        return True
+    if path.suffix != ".parquet" or not path.exists():
+        return False
+    try:
+        return _rows_in(str(path)) > MANY_ROWS
+    except pl.exceptions.PolarsError:
+        # What is wrong with it is said by whoever reads it.
+        return False
+
+
+def open_dataset(path: Path) -> Dataset:
+    """Open a Parquet file, a folder of them, or a pattern; no row is read but the first ones.
+
+    Raises
+    ------
+    TableError
+        If there is none, or they do not have the same columns.
+    """
+    found = _paths(path)
+    files: list[DatasetFile] = []
+    schema: dict[str, pl.DataType] | None = None
+    for one in found:
+        try:
+            own = dict(pl.read_parquet_schema(one))
+            stat = Path(one).stat()
+            files.append(DatasetFile(one, stat.st_size, stat.st_mtime_ns, _rows_in(one)))
+        except (pl.exceptions.PolarsError, OSError) as error:
+            raise _unreadable(one, error) from error
+        schema = own if schema is None else schema
+        _check_schema(schema, own, one, found[0])
+    assert schema is not None  # noqa: S101 (there is a file)
+    if not any(file.rows for file in files):
+        raise TableError(f"{path.name} holds no rows.", "Choose a folder with values.")
+    name = (path.stem if path.suffix else path.name)[:LONGEST_NAME]
+    if _PATTERN & set(name):
+        name = path.parent.name
+    return _described(name or "dataset", schema, tuple(files))
+
+
+def _paths(path: Path) -> list[str]:
+    if path.is_file():
+        return [str(path)]
+    if path.is_dir():
+        found = sorted(str(p) for p in path.rglob("*.parquet") if p.is_file())
+        lacking = f"{path} holds no Parquet file."
+    else:
+        found = sorted(p for p in glob.glob(str(path), recursive=True) if Path(p).is_file())
+        lacking = f"No file is called {path}."
+    if not found:
+        raise TableError(lacking, "A dataset is one Parquet file, a folder or a pattern of them.")
+    if len(found) > MOST_FILES:
+        raise TableError(
+            f"{path} holds {len(found):,} files; at most {MOST_FILES:,} are one dataset.",
+            "Write fewer, larger ones.",
+        )
+    return found
+
+
+def _rows_in(path: str) -> int:
+    # The end of the file says it; nothing else is read.
+    return int(pl.scan_parquet(path, glob=False).select(pl.len()).collect().item())
+
+
+def _check_schema(
+    schema: Mapping[str, pl.DataType], own: Mapping[str, pl.DataType], path: str, first: str
+) -> None:
+    lacking = [name for name in schema if name not in own]
+    if lacking:
+        raise TableError(
+            f"{Path(path).name} has no column '{lacking[0]}', which {Path(first).name} has.",
+            "Files of one dataset have the same columns.",
+            column=lacking[0],
+        )
+    for name, dtype in schema.items():
+        if own[name] != dtype and not (own[name].is_numeric() and dtype.is_numeric()):
+            raise TableError(
+                f"'{name}' is {own[name]} in {Path(path).name} and {dtype} in {Path(first).name}.",
+                "Write both as one type.",
+                column=name,
+            )
+
+
+def _described(
+    name: str, schema: Mapping[str, pl.DataType], files: tuple[DatasetFile, ...]
+) -> Dataset:
+    """Find kinds, labels and units from headers and the first rows."""
+    first = next(file for file in files if file.rows)
+    try:
+        head = pl.scan_parquet(first.path, glob=False).head(_HEAD_ROWS).collect()
+    except (pl.exceptions.PolarsError, OSError) as error:
+        raise _unreadable(first.path, error) from error
+    head = head.select(list(schema))
+    names = distinct_names([split_header(column)[0] for column in schema])
+    # What is written as words in a typed file is words: no part is read otherwise than another.
+    words = {
+        own: Kind.CATEGORY
+        for own, column in zip(names, head.get_columns(), strict=True)
+        if column.dtype == pl.String or isinstance(column.dtype, pl.Categorical | pl.Enum)
+    }
+    read = read_frame(head, f"{name}.parquet", ReadOptions(kinds=words)).table
+    columns = dict(zip((v.name for v in read.variables), schema, strict=True))
+    return Dataset(name, read.variables, columns, files)
+
+
+def _held(variable: Variable, column: pl.Series) -> pl.Series:
+    """A column as a table of that variable holds it; words stay words, whatever their number."""
+    if not variable.on_axis:
+        return as_text(column).alias(variable.name)
+    kind = axis_kind(variable.kind)
+    if not kind.holds(column):
+        return pl.Series(variable.name, [None] * len(column), dtype=pl.Float64)
+    return kind.native(column).values.alias(variable.name)
+
+
+def _labels(column: pl.Series) -> Labels:
+    text = as_text(column)
+    names = text.drop_nulls().unique().sort().to_list()
+    codes = text.cast(pl.Enum(names)).to_physical().cast(pl.Int64).fill_null(-1).to_numpy()
+    return Labels(codes, names)
+
+
+def _unreadable(path: str, error: Exception) -> TableError:
+    reason = (str(error).splitlines() or [""])[0][:120].rstrip(".")
+    return TableError(
+        f"{Path(path).name} cannot be read as a Parquet file ({reason}).",
+        "Write it again, or leave it out.",
+    )
