@@ -8,13 +8,15 @@ from typing import Annotated
 import polars as pl
 import typer
 
-from yarrowdew.cli.options import FileArgument, JsonOption, SheetOption, print_json
+from yarrowdew.cli.datasets import view_of_dataset
+from yarrowdew.cli.options import EngineOption, FileArgument, JsonOption, SheetOption, print_json
 from yarrowdew.core.errors import FitError
-from yarrowdew.core.pairs import METHODS, pairs
-from yarrowdew.demo.tables import DRIFT_ROWS
+from yarrowdew.core.pairs import METHODS, Pair, pairs
+from yarrowdew.demo.tables import DRIFT_ROWS, MOST_IN_ONE, write_parts
 from yarrowdew.demo.tables import drift as make_drift
 from yarrowdew.figures.words import count_of, p_text
 from yarrowdew.tables import TableError
+from yarrowdew.tables.datasets import is_dataset
 from yarrowdew.tables.reading import ReadOptions, read_file
 from yarrowdew.tables.summary import VariableSummary, summarise
 from yarrowdew.tables.table import Kind, axis_values
@@ -25,16 +27,13 @@ def print_pairs(
     file: FileArgument,
     method: Annotated[str, typer.Option(help=f"One of: {', '.join(METHODS)}.")] = "pearson",
     sheet: SheetOption = None,
+    engine: EngineOption = None,
     as_json: JsonOption = False,
 ) -> None:
     """Say how every pair of number variables of a file goes together, strongest first."""
     if method not in METHODS:
         raise FitError(f"There is no method '{method}'.", f"Choose one of: {', '.join(METHODS)}.")
-    table = read_file(file, ReadOptions(sheet=sheet)).table
-    numbers = [v for v in table.variables if v.kind is Kind.NUMBER]
-    if len(numbers) < 2:
-        raise TableError(f"{table.name} has fewer than two number variables.")
-    found = pairs({v.name: axis_values(table.frame[v.name]) for v in numbers}, method)
+    found = _pairs_of(file, method, sheet, engine)
     if as_json:
         print_json(
             {
@@ -67,30 +66,69 @@ def print_pairs(
     )
 
 
-def describe(file: FileArgument, sheet: SheetOption = None, as_json: JsonOption = False) -> None:
+def _pairs_of(file: Path, method: str, sheet: str | None, engine: str | None) -> list[Pair]:
+    if is_dataset(file):
+        if method != "pearson":
+            raise FitError(
+                f"{method.capitalize()} needs all rows together, and a dataset is read by parts.",
+                "Leave --method out for Pearson's r.",
+            )
+        found = view_of_dataset(file, engine).pairs()
+        if not found:
+            raise TableError(f"{file.name} has fewer than two number variables.")
+        return found
+    table = read_file(file, ReadOptions(sheet=sheet)).table
+    numbers = [v for v in table.variables if v.kind is Kind.NUMBER]
+    if len(numbers) < 2:
+        raise TableError(f"{table.name} has fewer than two number variables.")
+    return pairs({v.name: axis_values(table.frame[v.name]) for v in numbers}, method)
+
+
+def describe(
+    file: FileArgument,
+    sheet: SheetOption = None,
+    engine: EngineOption = None,
+    as_json: JsonOption = False,
+) -> None:
     """Say what a file holds: each variable's kind, unit and numbers."""
-    result = read_file(file, ReadOptions(sheet=sheet))
-    summary = summarise(result.table)
+    if is_dataset(file):
+        view = view_of_dataset(file, engine)
+        name, summary = view.dataset.name, view.summary()
+    else:
+        table = read_file(file, ReadOptions(sheet=sheet)).table
+        name, summary = table.name, summarise(table)
     if as_json:
         print_json(summary.model_dump(mode="json"))
         return
-    typer.echo(f"{result.table.name}: {count_of(summary.rows, 'row')}")
+    typer.echo(f"{name}: {count_of(summary.rows, 'row')}")
     width = max(len(v.name) for v in summary.variables)
     for v in summary.variables:
         typer.echo(f"  {v.name:<{width}}  {v.kind:<8}  {_variable_text(v)}")
 
 
 def drift(
-    file: Annotated[Path, typer.Argument(help="CSV or Parquet file to write.")],
-    rows: Annotated[int, typer.Option(min=1, max=50_000_000)] = DRIFT_ROWS,
+    file: Annotated[
+        Path, typer.Argument(help="CSV or Parquet file to write; a folder with --parquet.")
+    ],
+    rows: Annotated[int, typer.Option(min=1, max=10_000_000_000)] = DRIFT_ROWS,
+    parquet: Annotated[
+        bool, typer.Option("--parquet", help="Write a folder of Parquet files, part by part.")
+    ] = False,
 ) -> None:
     """Write a large made-up table, for trying out scale."""
-    frame = make_drift(rows).frame.with_columns(pl.col("valley").cast(pl.String))
+    if rows > MOST_IN_ONE and not parquet:
+        raise TableError(
+            f"{count_of(rows, 'row')} are too many for one file.", "Write a folder, with --parquet."
+        )
     try:
-        if file.suffix == ".parquet":
-            frame.write_parquet(file)
+        if parquet:
+            write_parts(file, rows)
         else:
-            frame.write_csv(file)
+            frame = make_drift(rows).frame.with_columns(pl.col("valley").cast(pl.String))
+            if file.suffix == ".parquet":
+                frame.write_parquet(file)
+            else:
+                frame.write_csv(file)
     except OSError as error:
         raise TableError(
             f"{file} cannot be written.", "Check that its folder exists and may be written to."
@@ -106,6 +144,6 @@ def _variable_text(v: VariableSummary) -> str:
         parts.append(f"{v.min:g} to {v.max:g}{unit}, mean {v.mean:.4g}{sd}")
     elif v.min is not None:
         parts.append(f"{v.min} to {v.max}")
-    else:
+    elif v.distinct is not None:
         parts.append(f"{v.distinct:,} different")
     return ", ".join(parts)

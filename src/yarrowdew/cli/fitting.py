@@ -9,7 +9,14 @@ from typing import Annotated, Any, cast, get_args
 
 import typer
 
-from yarrowdew.cli.options import FileArgument, JsonOption, SheetOption, print_json
+from yarrowdew.cli.datasets import view_of_dataset
+from yarrowdew.cli.options import (
+    EngineOption,
+    FileArgument,
+    JsonOption,
+    SheetOption,
+    print_json,
+)
 from yarrowdew.cli.planes import fit_plane
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import check_level
@@ -24,6 +31,7 @@ from yarrowdew.figures.planes import FAMILY as PLANE
 from yarrowdew.figures.readings import reading_of
 from yarrowdew.figures.reports import FitReport
 from yarrowdew.figures.words import GAP, MINUS, p_text
+from yarrowdew.tables.datasets import is_dataset
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import ReadOptions, read_file
 from yarrowdew.tables.table import Table, axis_values
@@ -76,6 +84,7 @@ def fit(
         list[str] | None, typer.Option(help="Find x where y is this; may be repeated.")
     ] = None,
     sheet: SheetOption = None,
+    engine: EngineOption = None,
     as_json: JsonOption = False,
     **settings: Any,
 ) -> None:
@@ -89,6 +98,9 @@ def fit(
             f"There are no intervals of the kind '{errors}'.",
             f"Choose one of: {', '.join(get_args(Errors))}.",
         )
+    by_parts = is_dataset(file)
+    if by_parts:
+        _check_by_parts(weights=weights, x_error=x_error, y_error=y_error, z=z, sheet=sheet)
     if z is not None or family == PLANE:
         left = [name for name, value in (("weights", weights), ("solve", solve)) if value]
         left += [name for name, value in settings.items() if value is not None]
@@ -107,11 +119,14 @@ def fit(
     chosen = family_of(family or next(iter(FAMILIES)))
     given = {name: value for name, value in settings.items() if value is not None}
     made = _starting(chosen.settings_of(given), start)
-    table = read_file(file, ReadOptions(sheet=sheet)).table
+    places = ((x, "across"), (y, "up"))
+    view = view_of_dataset(file, engine) if by_parts else None
+    table = view.dataset.head if view else read_file(file, ReadOptions(sheet=sheet)).table
     across, up = (
-        AxisValues.of(table, table.called(name).name, place)
-        for name, place in ((x, "across"), (y, "up"))
+        view.axis(name, place) if view else AxisValues.of(table, table.called(name).name, place)
+        for name, place in places
     )
+    group = None if by is None else table.called(by).name
     asked = FitAsked(
         family=chosen,
         settings=made,
@@ -126,14 +141,17 @@ def fit(
         resamples=bootstrap,
         band=BANDS[band],
     )
-    lines = fit_groups(
-        asked,
-        across,
-        up,
-        groups=None if by is None else Groups.of(table, table.called(by).name),
-        weights=None if weights is None else _weights(table, weights),
-        errors=_errors(table, x_error, y_error),
-    )
+    if view:
+        lines = view.fit(asked, across, up, group)
+    else:
+        lines = fit_groups(
+            asked,
+            across,
+            up,
+            groups=None if group is None else Groups.of(table, group),
+            weights=None if weights is None else _weights(table, weights),
+            errors=_errors(table, x_error, y_error),
+        )
     reports = [reading_of(line).report for line in lines]
     if all(report.problem for report in reports):
         first = reports[0]
@@ -151,6 +169,16 @@ def fit(
         typer.echo(_fit_text(report, across, up))
     for found in differences:
         typer.echo(found.sentence.replace(GAP, " ").replace(MINUS, "-"))
+
+
+def _check_by_parts(**given: str | None) -> None:
+    """Refuse what needs the rows of a dataset together."""
+    for name, value in given.items():
+        if value is not None:
+            raise FitError(
+                f"--{name.replace('_', '-')} is not offered for a dataset, which is read by parts.",
+                "Leave it out, or write a part of the rows as one file.",
+            )
 
 
 def _starting(settings: Any, start: list[str] | None) -> Any:
@@ -274,6 +302,9 @@ def _fit_text(report: FitReport, x: AxisValues, y: AxisValues) -> str:
     if dropped:
         lines.append(f"  Rows left out: {', '.join(dropped)}")
     lines.append(f"  {report.sentence.replace(GAP, ' ').replace(MINUS, '-')}")
+    if report.dropped.get("not_drawn"):
+        # What a sample is worth is said last among what the fit rests on.
+        lines.append(f"  {report.assumptions[-1]}")
     return "\n".join(lines) + "\n"
 
 

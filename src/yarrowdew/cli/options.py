@@ -11,9 +11,21 @@ import typer
 from yarrowdew.tables.reading import FORMATS
 
 JsonOption = Annotated[bool, typer.Option("--json", help="Print JSON.")]
-FileArgument = Annotated[Path, typer.Argument(help=f"A file: {FORMATS}.", show_default=False)]
+FileArgument = Annotated[
+    Path,
+    typer.Argument(
+        help=f"A file: {FORMATS}. A dataset: a folder of Parquet files, or a pattern of them.",
+        show_default=False,
+    ),
+]
 SheetOption = Annotated[
     str | None, typer.Option(help="Sheet of a workbook, or table of a data package.")
+]
+EngineOption = Annotated[
+    str | None,
+    typer.Option(
+        help="Who looks at the parts of a dataset: threads, or a Dask scheduler as tcp://host:port."
+    ),
 ]
 
 

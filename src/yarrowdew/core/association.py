@@ -57,7 +57,13 @@ def pearson(sample: Sample, level: float = 0.95) -> Correlation:
             return Correlation(None, n, None, None, None)
         dx, dy = dx / x_scale, dy / y_scale
         sxx, syy, sxy = float(np.dot(dx, dx)), float(np.dot(dy, dy)), float(np.dot(dx, dy))
-    r = max(-1.0, min(1.0, sxy / math.sqrt(sxx * syy)))
+    return correlation_of(max(-1.0, min(1.0, sxy / math.sqrt(sxx * syy))), n, level)
+
+
+def correlation_of(r: float | None, n: int, level: float = 0.95) -> Correlation:
+    """Say what a product-moment correlation of n rows is worth; see `pearson`."""
+    if r is None or n < 3:
+        return Correlation(None, n, None, None, None)
     p = t_p_value(ratio(r * math.sqrt(n - 2), math.sqrt((1 - r) * (1 + r))), n - 2)
     if n < 4:
         return Correlation(r, n, None, None, p)

@@ -208,14 +208,16 @@ def pairs(
     """
     names = list(variables)
     found = all_pairs(list(variables.values()), method, level)
-    correlations = [found.correlation(i) for i in range(len(found.r))]
-    adjusted = holm([c.p_value for c in correlations])
-    out = [
-        Pair(names[i], names[j], c, p)
-        for i, j, c, p in zip(
-            found.first.tolist(), found.second.tolist(), correlations, adjusted, strict=True
-        )
-    ]
+    places = zip(found.first.tolist(), found.second.tolist(), strict=True)
+    return adjusted_pairs(
+        [(names[i], names[j], found.correlation(k)) for k, (i, j) in enumerate(places)]
+    )
+
+
+def adjusted_pairs(found: Sequence[tuple[str, str, Correlation]]) -> list[Pair]:
+    """Adjust p values for all pairs that were looked at, and put the strongest first."""
+    adjusted = holm([correlation.p_value for _, _, correlation in found])
+    out = [Pair(x, y, c, p) for (x, y, c), p in zip(found, adjusted, strict=True)]
     return sorted(out, key=lambda pair: -abs(pair.correlation.r or 0.0))
 
 

@@ -9,11 +9,13 @@ from __future__ import annotations
 
 import datetime as dt
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Any
 
 import numpy as np
 import polars as pl
 
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.naming import label_of
 from yarrowdew.tables.table import Kind, Table, Variable
 
@@ -24,6 +26,8 @@ PULLING_ROW = 205
 """Place in `nights` of the misread gauge that pulls its valley's line (0 is the first row)."""
 FAR_STATION = "C8"
 DRIFT_ROWS = 1_000_000
+MOST_IN_ONE = 50_000_000
+_ROWS_A_FILE = 1_000_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,16 +58,46 @@ def demo_tables() -> tuple[Table, ...]:
     return nights, _stations(rng, nights, altitudes, distances), _coating_trial(rng), _cistern(rng)
 
 
-def drift(rows: int = DRIFT_ROWS) -> Table:
+def write_parts(folder: Path, rows: int) -> None:
+    """Write such a table as a folder of Parquet files, one after the other.
+
+    Parameters
+    ----------
+    folder : Path
+        That holds nothing yet.
+    rows : int
+
+    Raises
+    ------
+    OSError
+        If it cannot be written.
+    TableError
+        If it holds something.
+    """
+    if folder.exists() and (not folder.is_dir() or any(folder.iterdir())):
+        raise TableError(
+            f"{folder} is there already.", "Choose a folder that is empty, or not there."
+        )
+    folder.mkdir(parents=True, exist_ok=True)
+    for place, first in enumerate(range(0, rows, _ROWS_A_FILE)):
+        part = drift(min(_ROWS_A_FILE, rows - first), first)
+        part.frame.with_columns(pl.col("valley").cast(pl.String)).write_parquet(
+            folder / f"part-{place:06d}.parquet"
+        )
+
+
+def drift(rows: int = DRIFT_ROWS, first: int = 0) -> Table:
     """Make a table for trying out scale: one fine collector read again and again.
 
     Parameters
     ----------
     rows : int
         How many readings.
+    first : int
+        How many came before them.
     """
-    rng = np.random.default_rng(SEED + 1)
-    hour = np.arange(rows) / 3600
+    rng = np.random.default_rng([SEED + 1, first] if first else SEED + 1)
+    hour = (first + np.arange(rows)) / 3600
     humidity = np.clip(82 + 9 * np.sin(hour / 24 * 2 * np.pi) + rng.normal(0, 4, rows), 30, 100)
     uptake = 0.9 * (humidity - 60) + 4 * rng.standard_normal(rows) + 0.002 * hour
     valley = rng.integers(0, len(_VALLEYS), rows)

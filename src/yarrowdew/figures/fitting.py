@@ -9,7 +9,9 @@ from typing import Any, Literal
 import numpy as np
 
 from yarrowdew.core.arithmetic import scaled
+from yarrowdew.core.association import Correlation, pearson
 from yarrowdew.core.checkpoints import checkpoint, part
+from yarrowdew.core.diagnostics import left_out_error
 from yarrowdew.core.equation import Style
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Mask, Sample, paired
@@ -110,6 +112,34 @@ class Fitted:
     sample: Sample
     fit: TrendFit | None
     problem: str | None = None
+
+    @property
+    def n(self) -> int:
+        """How many rows it was to be fitted to."""
+        return self.sample.n
+
+    @property
+    def dropped(self) -> dict[str, int]:
+        """How many rows were left out, by reason."""
+        return self.sample.dropped
+
+    @property
+    def y_span(self) -> float:
+        """From the smallest y to the largest."""
+        return float(self.sample.y.max()) - float(self.sample.y.min())
+
+    @property
+    def remarks(self) -> list[str]:
+        """What has to be known of its rows, as sentences."""
+        return []
+
+    def correlation(self) -> Correlation:
+        """How x and y go together."""
+        return pearson(self.sample, self.asked.level)
+
+    def left_out_error(self, fit: TrendFit) -> float | None:
+        """How far rows lie from the trend fitted without them."""
+        return left_out_error(fit, self.sample)
 
     def failed(self, problem: str) -> Fitted:
         """The same without a fit."""

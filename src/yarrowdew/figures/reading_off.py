@@ -19,13 +19,13 @@ _LANDS_AT = 33
 
 def equation_of(fitted: Fitted, fit: TrendFit) -> str | None:
     """Write the equation, about another origin where no number of digits lands on the line."""
-    asked, sample, x, y = fitted.asked, fitted.sample, fitted.x, fitted.y
+    asked, x, y = fitted.asked, fitted.x, fitted.y
     form = fit.form
     if form is None:
         return None
     low, high = fit.x_range
     at = between(low, high, _LANDS_AT)
-    span = float(sample.y.max()) - float(sample.y.min())
+    span = fitted.y_span
     if not form.lands(at, fit.predict(at), span):
         # So far from zero no number of digits lands on the line: x is counted from the data.
         origin = round_place(low / 2 + high / 2, high / 2 - low / 2)

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 
 from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.association import pearson
-from yarrowdew.core.diagnostics import left_out_error
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.groups import compare_slopes
 from yarrowdew.core.sample import Sample, paired
@@ -124,8 +123,8 @@ def reading_of(fitted: Fitted) -> Reading:
         group=fitted.group,
         family=fitted.asked.family.name,
         equation=None,
-        n=fitted.sample.n,
-        dropped=fitted.sample.dropped,
+        n=fitted.n,
+        dropped=fitted.dropped,
         level=fitted.asked.level,
         coefficients=[],
         readings=[],
@@ -137,11 +136,11 @@ def reading_of(fitted: Fitted) -> Reading:
 
 
 def _report(fitted: Fitted, fit: TrendFit) -> FitReport:
-    asked, sample, x, y = fitted.asked, fitted.sample, fitted.x, fitted.y
+    asked, x, y = fitted.asked, fitted.x, fitted.y
     family = asked.family
     settings = family.settings() if asked.settings is None else asked.settings
     coefficients = fit.coefficients(asked.level)
-    correlation = pearson(sample, asked.level)
+    correlation = fitted.correlation()
     low, high = fit.x_range
     within = (low - asked.carry[0], high + asked.carry[1])
     reader = Reader(fit, x, y, asked.level, within, asked.band)
@@ -153,8 +152,8 @@ def _report(fitted: Fitted, fit: TrendFit) -> FitReport:
         equation_note=""
         if fit.form is None
         else "; ".join(filter(None, (x.note("x"), y.note("y")))),
-        n=sample.n,
-        dropped=sample.dropped,
+        n=fitted.n,
+        dropped=fitted.dropped,
         level=asked.level,
         errors=asked.errors,
         coefficients=[
@@ -178,7 +177,7 @@ def _report(fitted: Fitted, fit: TrendFit) -> FitReport:
         r_squared_log=fit.r_squared_log,
         residual_sd=fit.residual_sd,
         aicc=fit.aicc,
-        left_out_error=left_out_error(fit, sample),
+        left_out_error=fitted.left_out_error(fit),
         parameters=fit.parameters,
         r=correlation.r,
         r_low=correlation.low,
@@ -198,7 +197,7 @@ def _report(fitted: Fitted, fit: TrendFit) -> FitReport:
                 settings,
             )
         ),
-        assumptions=list(fit.assumptions),
+        assumptions=[*fit.assumptions, *fitted.remarks],
     )
 
 

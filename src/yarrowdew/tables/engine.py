@@ -12,6 +12,7 @@ from yarrowdew.core.checkpoints import checkpoint
 from yarrowdew.core.partials.asking import Ask
 from yarrowdew.core.partials.merging import Partial
 from yarrowdew.tables.datasets import Dataset, Part
+from yarrowdew.tables.errors import TableError
 
 P = TypeVar("P", bound=Partial)
 
@@ -39,6 +40,25 @@ class Engine(Protocol):
 def look(dataset: Dataset, part: Part, ask: Ask[P], origins: Mapping[str, float]) -> P:
     """Make the partial of one part: what every engine does, wherever it does it."""
     return ask.of(dataset.rows_of(part, ask.numbers, ask.labels, origins))
+
+
+def engine_named(name: str | None) -> Engine:
+    """Find an engine: threads where nothing else is named, or a Dask scheduler by its address.
+
+    Raises
+    ------
+    TableError
+        If there is no such engine, or it does not answer.
+    """
+    if name in (None, "threads"):
+        return Threads()
+    if "://" in str(name):
+        from yarrowdew.tables.dask_engine import Cluster  # noqa: PLC0415 (not installed by all)
+
+        return Cluster(str(name))
+    raise TableError(
+        f"There is no engine '{name}'.", "Say threads, or a Dask scheduler as tcp://host:port."
+    )
 
 
 class Merging:

@@ -26,7 +26,8 @@ class VariableSummary(BaseModel):
     unit: str
     kind: Kind
     missing: int
-    distinct: int
+    distinct: int | None = None
+    """How many different values there are; null where they are not counted."""
     min: float | str | None = None
     max: float | str | None = None
     mean: float | None = None

@@ -1,0 +1,301 @@
+"""What is said of a dataset: the same reports as of a table, made of partials of its parts."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Any, TypeVar
+
+import numpy as np
+
+from yarrowdew.core.association import Correlation, correlation_of
+from yarrowdew.core.errors import FitError
+from yarrowdew.core.pairs import Pair, adjusted_pairs
+from yarrowdew.core.partials.asking import (
+    Ask,
+    AskCounts,
+    AskLabels,
+    AskNumber,
+    AskPairs,
+    AskTogether,
+    Group,
+    LabelCounts,
+    Together,
+)
+from yarrowdew.core.partials.counting import Counts, Grid
+from yarrowdew.core.partials.lines import PairSums, Pivot
+from yarrowdew.core.partials.merging import Partial
+from yarrowdew.core.partials.numbers import NumberSums
+from yarrowdew.core.partials.quantiles import Quantiles
+from yarrowdew.core.sample import Sample
+from yarrowdew.core.trends import TrendFit
+from yarrowdew.core.trends.by_parts import Asked, PartsFit, fit_by_parts
+from yarrowdew.figures.axis_values import AxisValues
+from yarrowdew.figures.fitting import MOST_LINES, FitAsked, Fitted
+from yarrowdew.tables.datasets import Dataset
+from yarrowdew.tables.engine import Engine, Threads
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.kinds import axis_kind
+from yarrowdew.tables.summary import DISTRIBUTION_BINS, TableSummary, VariableSummary
+from yarrowdew.tables.table import Kind, Variable
+
+P = TypeVar("P", bound=Partial)
+_NOTHING = np.empty(0)
+MOST_GROUPS_KEPT = 10_000
+"""Of so many values at most it is said how many rows have each."""
+
+
+@dataclass(frozen=True, slots=True)
+class FittedByParts(Fitted):
+    """A line that was fitted to rows which were never together.
+
+    Attributes
+    ----------
+    sums : PairSums
+    sampled : int or None
+        How many rows it was fitted to, where these are a sample.
+    """
+
+    sums: PairSums = PairSums.of(_NOTHING, _NOTHING, Pivot(0.0, 0.0))
+    sampled: int | None = None
+
+    @property
+    def n(self) -> int:
+        """How many rows have both values; of a sample, how many were drawn."""
+        return self.sums.n if self.sampled is None else self.sampled
+
+    @property
+    def dropped(self) -> dict[str, int]:
+        """How many rows were left out, by reason."""
+        missing = {"missing": self.sums.missing}
+        return missing if self.sampled is None else missing | {"not_drawn": self.sums.n - self.n}
+
+    @property
+    def y_span(self) -> float:
+        """From the smallest y to the largest."""
+        return self.sums.y_ends[1] - self.sums.y_ends[0]
+
+    @property
+    def remarks(self) -> list[str]:
+        """What has to be known of its rows."""
+        if self.sampled is None:
+            return []
+        return [
+            f"This form is fitted to a sample: {self.sampled:,} of {self.sums.n:,} rows, each as "
+            "likely as any other. Its intervals speak of these rows; from all of them they would "
+            f"be about {math.sqrt(self.sums.n / self.sampled):.1f} times as narrow."
+        ]
+
+    def correlation(self) -> Correlation:
+        """How x and y go together, in all rows."""
+        return correlation_of(self.sums.correlation(), self.sums.n, self.asked.level)
+
+    def left_out_error(self, fit: TrendFit) -> float | None:
+        """None: the rows are not looked at again one by one."""
+        return None
+
+
+@dataclass(frozen=True)
+class DatasetView:
+    """A dataset and who looks at its parts."""
+
+    dataset: Dataset
+    engine: Engine = Threads()
+
+    def total(self, ask: Ask[P], origins: Mapping[str, float] | None = None) -> P:
+        """The partial of all rows."""
+        return self.engine.total(self.dataset, ask, origins or {})
+
+    def variable(self, name: str) -> Variable:
+        """The variable that a person means."""
+        return self.dataset.head.called(name)
+
+    def axis(self, name: str, place: str) -> AxisValues:
+        """A variable that is to stand on an axis; dates count from the first one of all rows."""
+        variable = self.dataset.head.axis_variable(self.variable(name).name, place)
+        kind = axis_kind(variable.kind)
+        # Where values are moved at all is told by values whose own origin is not 0.
+        if not kind.origin(np.array([1.0])):
+            return AxisValues(variable, _NOTHING, 0.0)
+        found = self.total(AskNumber(variable.name, self.near(variable.name))).parts[0]
+        origin = kind.origin(np.array([found.low])) if found.n else 0.0
+        return AxisValues(variable, _NOTHING, origin)
+
+    def near(self, name: str) -> float:
+        """A value that is somewhere among the others: the mean of the first ones."""
+        head = self.dataset.head
+        values = axis_kind(head.variable(name).kind).places(head.frame[name])
+        known = values[np.isfinite(values)]
+        with np.errstate(all="ignore"):
+            mean = float(known.mean()) if len(known) else 0.0
+        return mean if math.isfinite(mean) else 0.0
+
+    def fit(
+        self, asked: FitAsked, x: AxisValues, y: AxisValues, by: str | None = None
+    ) -> list[Fitted]:
+        """Fit a trend to the whole, or to each group; see `fit_groups`.
+
+        Raises
+        ------
+        TableError
+            If its groups are too many.
+        FitError
+            If the rows would have to be together for what is asked.
+        """
+        if asked.errors != "equal":
+            raise FitError(
+                "Intervals of this kind need all rows together, and a dataset is read by parts.",
+                "Take those of equal scatter, or a part of the rows.",
+            )
+        x_name, y_name = x.variable.name, y.variable.name
+        if by is not None:
+            self._check_groups(by)
+        origins = {x_name: x.origin, y_name: y.origin}
+        near = tuple(self.near(name) - origins[name] for name in (x_name, y_name))
+        found = fit_by_parts(
+            lambda ask: self.total(ask, origins),
+            Asked(x_name, y_name, by, (near[0], near[1])),
+            asked.family,
+            asked.settings,
+        )
+        order = sorted(found, key=lambda group: group or "")
+        return [_fitted(asked, group, x, y, found[group]) for group in order]
+
+    def _check_groups(self, by: str) -> None:
+        found = self.total(AskLabels(by)).counts
+        count = len(found) - (None in found)
+        if count > MOST_LINES:
+            raise TableError(
+                f"'{by}' has {count:,} values; a line can be fitted to each of at most {MOST_LINES}.",
+                "Fit one line for all rows, or choose a variable with fewer values.",
+                column=by,
+            )
+
+    def pairs(self, names: Sequence[str] | None = None) -> list[Pair]:
+        """Correlate every pair of number variables, strongest first; see `core.pairs.pairs`."""
+        numbers = names or [v.name for v in self.dataset.variables if v.kind is Kind.NUMBER]
+        couples = [(a, b) for i, a in enumerate(numbers) for b in numbers[i + 1 :]]
+
+        def asks(own: Mapping[tuple[str, str], Pivot]) -> AskTogether:
+            return AskTogether(
+                tuple(
+                    AskPairs(a, b, pivot=own.get((a, b), Pivot(self.near(a), self.near(b))))
+                    for a, b in couples
+                    if not own or (a, b) in own
+                )
+            )
+
+        found = dict(zip(couples, self._sums(asks({})), strict=True))
+        better = {
+            couple: pivot for couple, one in found.items() if (pivot := one.better()) is not None
+        }
+        if better:
+            again = zip([c for c in couples if c in better], self._sums(asks(better)), strict=True)
+            found |= dict(again)
+        return adjusted_pairs(
+            [(a, b, correlation_of(one.correlation(), one.n)) for (a, b), one in found.items()]
+        )
+
+    def _sums(self, asks: AskTogether) -> list[PairSums]:
+        together: Together = self.total(asks)
+        nothing = PairSums.of(_NOTHING, _NOTHING, Pivot(0.0, 0.0))
+        return [part.groups.get(None, nothing) for part in together.parts]
+
+    def summary(self) -> TableSummary:
+        """Say what every variable holds, in one look at the rows and a second for distributions."""
+        first = self._looked_at
+        grids = {
+            name: Grid(one.low, one.high, DISTRIBUTION_BINS)
+            for name, (one, _) in first.numbers.items()
+            if one.n and one.low < one.high
+        }
+        names = list(grids)
+        counts: dict[str, Counts] = {}
+        if names:
+            together = self.total(AskTogether(tuple(AskCounts(n, grids[n]) for n in names)))
+            counts = dict(zip(names, together.parts, strict=True))
+        return TableSummary(
+            rows=first.rows,
+            variables=[_said(v, first, counts.get(v.name)) for v in self.dataset.variables],
+        )
+
+    @cached_property
+    def _looked_at(self) -> _LookedAt:
+        variables = self.dataset.variables
+        asks: list[Ask[Partial]] = [
+            AskNumber(v.name, self.near(v.name)) if v.on_axis else AskLabels(v.name)
+            for v in variables
+        ]
+        together = self.total(AskTogether(tuple(asks)))
+        numbers, labels = {}, {}
+        for v, part in zip(variables, together.parts, strict=True):
+            if v.on_axis:
+                numbers[v.name] = (part.parts[0], part.parts[1])
+            else:
+                labels[v.name] = part
+        return _LookedAt(numbers, labels)
+
+
+@dataclass(frozen=True, slots=True)
+class _LookedAt:
+    numbers: Mapping[str, tuple[NumberSums, Quantiles]]
+    labels: Mapping[str, LabelCounts]
+
+    @property
+    def rows(self) -> int:
+        """How many rows were looked at."""
+        for one, _ in self.numbers.values():
+            return one.n + one.missing + one.infinite
+        for counts in self.labels.values():
+            return sum(counts.counts.values())
+        return 0
+
+
+def _said(variable: Variable, found: _LookedAt, counts: Counts | None) -> VariableSummary:
+    name = variable.name
+    told: dict[str, Any] = {
+        "name": name,
+        "label": variable.label,
+        "unit": variable.unit,
+        "kind": variable.kind,
+    }
+    if name in found.labels:
+        held = dict(found.labels[name].counts)
+        missing = held.pop(None, 0)
+        few = len(held) <= MOST_GROUPS_KEPT
+        counts_of = sorted((label, count) for label, count in held.items() if label is not None)
+        return VariableSummary(
+            **told,
+            missing=missing,
+            distinct=len(held),
+            counts=dict(counts_of) if few else None,
+        )
+    sums, quantiles = found.numbers[name]
+    written = axis_kind(variable.kind).written
+    is_number = variable.kind is Kind.NUMBER
+    quartiles = (
+        [quantiles.middle(share) for share in (0.25, 0.5, 0.75)] if is_number else [None] * 3
+    )
+    return VariableSummary(
+        **told,
+        missing=sums.missing + sums.infinite,
+        min=written(sums.low) if sums.n else None,
+        max=written(sums.high) if sums.n else None,
+        mean=sums.mean if is_number else None,
+        sd=sums.sd if is_number else None,
+        lower_quartile=quartiles[0],
+        median=quartiles[1],
+        upper_quartile=quartiles[2],
+        distribution=None if counts is None else [int(c) for c in counts.cells],
+    )
+
+
+def _fitted(
+    asked: FitAsked, group: Group, x: AxisValues, y: AxisValues, found: PartsFit
+) -> FittedByParts:
+    sample = Sample(_NOTHING, _NOTHING, None, np.empty(0, dtype=np.intp))
+    return FittedByParts(
+        asked, group, x, y, sample, found.fit, found.problem or None, found.sums, found.sampled
+    )

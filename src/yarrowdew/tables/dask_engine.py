@@ -1,0 +1,103 @@
+"""A Dask cluster as an engine: workers look at parts where they are, and partials come back.
+
+What goes to a worker is which files and rows, and what is asked of them; the rows themselves are
+read by the worker, which needs the same files under the same paths.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any, TypeVar
+
+from yarrowdew.core.errors import SaidError
+from yarrowdew.core.partials.asking import Ask
+from yarrowdew.core.partials.merging import Partial
+from yarrowdew.tables.datasets import Dataset
+from yarrowdew.tables.engine import Merging, look
+from yarrowdew.tables.errors import TableError
+
+P = TypeVar("P", bound=Partial)
+_AHEAD = 4
+"""So many parts for each thread of the cluster are on their way at once."""
+_ANSWERS_IN = 10.0
+"""Seconds in which a scheduler has to answer."""
+
+
+@dataclass(frozen=True)
+class Cluster:
+    """Workers of a Dask scheduler.
+
+    Attributes
+    ----------
+    address : str
+        Of the scheduler, as tcp://host:port.
+    """
+
+    address: str
+
+    def total(self, dataset: Dataset, ask: Ask[P], origins: Mapping[str, float]) -> P:
+        """See `Engine`. A worker that goes costs time: its parts are given to others."""
+        distributed = _installed()
+        try:
+            with distributed.Client(self.address, timeout=_ANSWERS_IN) as client:
+                return self._total(client, distributed, dataset, ask, origins)
+        except SaidError:
+            raise
+        except distributed.KilledWorker as error:
+            raise TableError(
+                f"Workers of {self.address} went one after the other over the same part.",
+                "Give them more memory, or look at the dataset by threads.",
+            ) from error
+        except (OSError, TimeoutError, distributed.client.FutureCancelledError) as error:
+            raise TableError(
+                f"The scheduler at {self.address} does not answer.",
+                "Check that it runs, and ask again.",
+            ) from error
+
+    def _total(
+        self,
+        client: Any,
+        distributed: Any,
+        dataset: Dataset,
+        ask: Ask[P],
+        origins: Mapping[str, float],
+    ) -> P:
+        merging = Merging(dataset)
+        parts = dataset.parts()
+        threads = sum(client.nthreads().values())
+        if not threads:
+            raise TableError(
+                f"The scheduler at {self.address} has no workers.", "Start some, and ask again."
+            )
+        shared = client.scatter((dataset, ask, dict(origins)), hash=False)
+        waiting: dict[Any, int] = {}
+        coming = distributed.as_completed()
+
+        def send() -> None:
+            while len(waiting) < threads * _AHEAD and (part := next(parts, None)) is not None:
+                one = client.submit(_look, shared, part, pure=False)
+                waiting[one] = part.rows
+                coming.add(one)
+
+        send()
+        for one in coming:
+            merging.take(waiting.pop(one), one.result())
+            send()
+        return merging.whole()  # type: ignore[return-value]
+
+
+def _look(shared: tuple[Dataset, Ask[Any], Mapping[str, float]], part: Any) -> Any:
+    dataset, ask, origins = shared
+    return look(dataset, part, ask, origins)
+
+
+def _installed() -> Any:
+    try:
+        import distributed  # noqa: PLC0415 (not installed by all)
+    except ImportError as error:
+        raise TableError(
+            "A Dask scheduler needs the package distributed.",
+            "Install yarrowdew[dask], or look at the dataset by threads.",
+        ) from error
+    return distributed
