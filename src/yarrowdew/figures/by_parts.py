@@ -288,8 +288,15 @@ def _said(variable: Variable, found: _LookedAt, counts: Counts | None) -> Variab
         lower_quartile=quartiles[0],
         median=quartiles[1],
         upper_quartile=quartiles[2],
-        distribution=None if counts is None else [int(c) for c in counts.cells],
+        distribution=_steps(sums.n, counts),
     )
+
+
+def _steps(n: int, counts: Counts | None) -> list[int] | None:
+    """Rows in each step; one step holds all rows of a variable that does not vary."""
+    if counts is None:
+        return [n] if n else None
+    return [int(c) for c in counts.cells]
 
 
 def _fitted(

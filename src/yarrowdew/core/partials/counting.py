@@ -26,17 +26,25 @@ class Grid:
     cells: int
 
     def edges(self) -> Array:
-        """Ends of the cells, shape (cells + 1,)."""
-        return np.linspace(self.low, self.high, self.cells + 1)
+        """Ends of the cells, shape (cells + 1,); the widest range there is does not overflow."""
+        shares = np.arange(self.cells + 1) / self.cells
+        edges = 2 * (self.low / 2 + shares * (self.high / 2 - self.low / 2))
+        edges[0], edges[-1] = self.low, self.high
+        return np.asarray(edges)
 
     def places(self, values: Array) -> npt.NDArray[np.intp]:
         """In which cell each value lies; −1 outside of all of them."""
-        with np.errstate(invalid="ignore", over="ignore"):
-            at = (values - self.low) * (self.cells / (self.high - self.low))
-            inside = (values >= self.low) & (values <= self.high)
-            # Rounding may carry a value just below the upper end into a cell that is not there.
-            found = np.minimum(np.where(inside, at, 0.0).astype(np.intp), self.cells - 1)
-        return np.where(inside, found, -1)
+        half, edges = self.high / 2 - self.low / 2, self.edges()
+        inside = (values >= self.low) & (values <= self.high)
+        if not inside.all():
+            values = np.where(inside, values, self.low)
+        at = ((values / 2 - self.low / 2) * (self.cells / half)).astype(np.intp)
+        np.clip(at, 0, self.cells - 1, out=at)
+        # Rounding may have carried a value over an edge: what counts are the edges themselves.
+        at -= values < edges[at]
+        at += (values >= edges[at + 1]) & (at < self.cells - 1)
+        at[~inside] = -1
+        return at
 
 
 @dataclass(frozen=True, slots=True)

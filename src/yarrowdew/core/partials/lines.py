@@ -155,13 +155,21 @@ class PairSums:
         """The pivot about which another look has more digits; None where nothing is to be won."""
         if not self.varies:
             return None
-        line = self.line(intercept)
         squares, left = self.sums.rounded()[[2, 4]]
-        at = Pivot(line.pivot_x, line.pivot_y, line.slope)
-        lost = squares > _LOST * line.spread or left > _LOST * max(line.sse, 0.0)
-        # A perfect fit leaves nothing whatever is looked at.
+        if intercept is None:
+            found = self._about_means()
+            if squares > _LOST * found.uu and (self.pivot.x, self.pivot.slope) != (
+                at := float(found.x),
+                0.0,
+            ):
+                # Nothing but the means is known well enough to go by.
+                return Pivot(at, float(found.y))
+        line = self.line(intercept)
+        # A perfect fit leaves nothing, whatever is looked at.
         near = self.pivot.slope and math.isclose(self.pivot.slope, line.slope, rel_tol=1e-6)
-        return at if lost and not near else None
+        if near or left <= _LOST * line.sse:
+            return None
+        return Pivot(line.pivot_x, line.pivot_y, line.slope)
 
     @property
     def varies(self) -> bool:

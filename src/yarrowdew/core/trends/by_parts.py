@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from contextlib import suppress
 from dataclasses import dataclass, replace
 from typing import Any, Protocol, TypeVar
 
@@ -32,6 +33,8 @@ from yarrowdew.core.trends.registry import check_fit, fit_trend
 SAMPLED_ROWS = 100_000
 """A family that has no sums is fitted to so many rows of each group at most."""
 
+_MOST_LOOKS = 3
+"""One finds the means, one the line, and one has all digits of what it leaves."""
 P = TypeVar("P", bound=Partial)
 
 
@@ -151,22 +154,23 @@ Sums = Mapping[Group, PairSums]
 def _looked_again(
     total: Total, asked: Asked, way: FromSums[Any], settings: Any, sums: Sums
 ) -> Sums:
-    """The same sums, about pivots that keep all digits for those groups that lost some."""
-    own: dict[Group, Pivot] = {}
-    for group, one in sums.items():
-        try:
-            better = one.better(way.intercept(settings))
-        except ArithmeticError:
+    """The same sums, about pivots that keep all digits, of those groups that lost some."""
+    for _ in range(_MOST_LOOKS):
+        own: dict[Group, Pivot] = {}
+        for group, one in sums.items():
             # What cannot be worked out is said when the line is made.
-            better = None
-        if better is not None:
-            own[group] = better
-    if not own:
-        return sums
-    again = total(
-        AskPairs(asked.x, asked.y, asked.by, pivot=Pivot(*asked.near), own=own, logged=way.logged)
-    )
-    return {group: again.groups[group] if group in own else one for group, one in sums.items()}
+            with suppress(ArithmeticError, FitError):
+                better = one.better(way.intercept(settings))
+                if better is not None:
+                    own[group] = better
+        if not own:
+            break
+        pivot = Pivot(*asked.near)
+        again = total(
+            AskPairs(asked.x, asked.y, asked.by, pivot=pivot, own=own, logged=way.logged)
+        ).groups
+        sums = {group: again[group] if group in own else one for group, one in sums.items()}
+    return sums
 
 
 def _each(family: Family[Any], sums: Sums, fit: Any) -> dict[Group, PartsFit]:

@@ -1,0 +1,200 @@
+"""Datasets: what is read of which files, by whom, and what is said where that cannot be."""
+
+from __future__ import annotations
+
+import os
+import time
+from collections.abc import Callable
+from pathlib import Path
+
+import numpy as np
+import polars as pl
+import pytest
+
+from yarrowdew.core.checkpoints import asking
+from yarrowdew.core.errors import SaidError
+from yarrowdew.core.partials.asking import AskLabels, AskPairs, AskRows
+from yarrowdew.core.partials.lines import Pivot
+from yarrowdew.tables import datasets
+from yarrowdew.tables.datasets import open_dataset
+from yarrowdew.tables.engine import Threads, engine_named
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.table import Kind
+
+
+def write(folder: Path, *frames: pl.DataFrame) -> Path:
+    folder.mkdir(parents=True, exist_ok=True)
+    for place, frame in enumerate(frames):
+        frame.write_parquet(folder / f"{place}.parquet")
+    return folder
+
+
+@pytest.fixture
+def folder(tmp_path: Path) -> Path:
+    """Three files of 3, 0 and 5 rows, with holes."""
+    first = pl.DataFrame(
+        {
+            "dew (mL)": [1.0, None, 3.0],
+            "night": ["2031-04-01", "2031-04-02", "2031-04-03"],
+            "valley": ["A", "B", None],
+        }
+    ).with_columns(pl.col("night").str.to_date())
+    last = pl.DataFrame(
+        {
+            "dew (mL)": [float("nan"), 5.0, 6.0, float("inf"), 8.0],
+            "night": [f"2031-04-{d:02}" for d in range(4, 9)],
+            "valley": ["A", "A", "C", "B", "B"],
+        }
+    ).with_columns(pl.col("night").str.to_date())
+    return write(tmp_path / "nights", first, first.clear(), last)
+
+
+class TestOpening:
+    def test_variables_are_described_as_of_a_file(self, folder: Path) -> None:
+        found = open_dataset(folder)
+        assert found.name == "nights"
+        assert found.rows == 8
+        assert [(v.name, v.kind, v.unit) for v in found.variables] == [
+            ("dew", Kind.NUMBER, "mL"),
+            ("night", Kind.DATE, ""),
+            ("valley", Kind.CATEGORY, ""),
+        ]
+
+    def test_a_pattern_and_one_file_are_datasets_too(self, folder: Path) -> None:
+        assert open_dataset(folder / "[02].parquet").rows == 8
+        assert open_dataset(folder / "2.parquet").rows == 5
+
+    def test_a_column_of_words_stays_one_where_its_first_rows_look_like_numbers(
+        self, tmp_path: Path
+    ) -> None:
+        write(tmp_path / "codes", pl.DataFrame({"code": ["1", "2"]}), pl.DataFrame({"code": ["x"]}))
+        found = open_dataset(tmp_path / "codes")
+        assert found.variables[0].kind is Kind.CATEGORY
+        assert Threads().total(found, AskLabels("code"), {}).counts == {"1": 1, "2": 1, "x": 1}
+
+    def test_columns_are_found_by_name_wherever_they_stand(self, tmp_path: Path) -> None:
+        write(
+            tmp_path / "d",
+            pl.DataFrame({"a": [1.0], "b": [10.0]}),
+            pl.DataFrame({"b": [20], "more": [0], "a": [2]}),
+        )
+        found = open_dataset(tmp_path / "d")
+        rows = Threads().total(found, AskRows(("a", "b"), 10), {}).groups[None]
+        assert rows.columns["a"].tolist() == [1, 2]
+        assert rows.columns["b"].tolist() == [10, 20]
+
+    @pytest.mark.parametrize(
+        ("make", "said"),
+        [
+            (lambda f: None, "No file is called"),
+            (lambda f: f.mkdir(), "holds no Parquet file"),
+            (lambda f: write(f, pl.DataFrame({"a": []})), "holds no rows"),
+            (
+                lambda f: write(f, pl.DataFrame({"a": [1]}), pl.DataFrame({"b": [1]})),
+                "1.parquet has no column 'a', which 0.parquet has",
+            ),
+            (
+                lambda f: write(f, pl.DataFrame({"a": [1]}), pl.DataFrame({"a": ["x"]})),
+                "'a' is String in 1.parquet and Int64 in 0.parquet",
+            ),
+        ],
+    )
+    def test_what_is_no_dataset_says_why(
+        self, tmp_path: Path, make: Callable[[Path], object], said: str
+    ) -> None:
+        make(tmp_path / "d")
+        with pytest.raises(TableError, match=said.replace("'", ".")):
+            open_dataset(tmp_path / "d")
+
+    def test_a_file_that_is_no_parquet_is_named(self, folder: Path) -> None:
+        (folder / "7.parquet").write_bytes(b"PAR1 but nothing more")
+        with pytest.raises(TableError, match=r"7\.parquet cannot be read as a Parquet file"):
+            open_dataset(folder)
+
+
+class TestLooking:
+    def test_parts_are_small_and_hold_every_row_once(
+        self, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    ) -> None:
+        monkeypatch.setattr(datasets, "PART_ROWS", 7)
+        frames = [pl.DataFrame({"a": np.arange(n, dtype=float) + 100 * n}) for n in (20, 3, 14)]
+        found = open_dataset(write(tmp_path / "d", *frames))
+        assert [part.rows for part in found.parts()] == [7, 7, 6, 3, 7, 7]
+        rows = Threads(2).total(found, AskRows(("a",), 100), {}).groups[None]
+        assert rows.columns["a"].tolist() == pl.concat(frames)["a"].to_list()
+        assert rows.rows.tolist() == list(range(37))
+
+    def test_holes_dates_and_words_are_those_of_the_files(self, folder: Path) -> None:
+        found = open_dataset(folder)
+        made = Threads().total(
+            found, AskPairs("night", "dew", pivot=Pivot(0, 0)), {"night": 22370.0}
+        )
+        sums = made.groups[None]
+        # Days since 2031-04-01, which is day 22,370: the first, third, fifth, sixth and eighth.
+        assert (sums.n, sums.missing) == (5, 3)
+        assert sums.x_ends == (0.0, 7.0)
+        assert float(sums.sums.exact()[0]) == 0 + 2 + 4 + 5 + 7
+        labels = Threads().total(found, AskLabels("valley"), {}).counts
+        assert labels == {"A": 3, "B": 3, "C": 1, None: 1}
+
+    def test_only_rows_that_are_kept_are_looked_at(self, folder: Path) -> None:
+        found = open_dataset(folder).kept_where("dew > 4 and valley != 'C'")
+        rows = Threads().total(found, AskRows(("dew",), 9), {}).groups[None]
+        assert rows.columns["dew"].tolist() == [5, 8]
+        assert rows.rows.tolist() == [4, 7]
+
+    @pytest.mark.parametrize(
+        ("expression", "said"),
+        [
+            ("rank(dew) > 2", "'rank' looks at other rows"),
+            ("lag(dew) > 2", "'lag' looks at other rows"),
+            ("days_since(night) > 2", "'days_since' looks at other rows"),
+            ("dew + 1", "is a value, and not something that is true or false"),
+            ("dew >", "ends too early|is missing|expected|value"),
+            ("fog > 1", "fog"),
+        ],
+    )
+    def test_what_a_part_cannot_tell_by_itself_is_refused(
+        self, folder: Path, expression: str, said: str
+    ) -> None:
+        with pytest.raises(SaidError, match=said):
+            open_dataset(folder).kept_where(expression)
+
+    def test_days_since_a_given_day_look_at_one_row(self, folder: Path) -> None:
+        found = open_dataset(folder).kept_where("days_since(night, night) < 1")
+        assert Threads().total(found, AskLabels("valley"), {}).counts["A"] == 3
+
+    def test_a_file_that_has_changed_is_noticed(self, folder: Path) -> None:
+        found = open_dataset(folder)
+        os.utime(folder / "2.parquet", ns=(time.time_ns(), time.time_ns() + 1))
+        with pytest.raises(TableError, match=r"2\.parquet has changed since"):
+            Threads().total(found, AskLabels("valley"), {})
+        (folder / "2.parquet").unlink()
+        with pytest.raises(TableError, match=r"2\.parquet is not there any more"):
+            Threads().total(found, AskLabels("valley"), {})
+
+    def test_how_much_is_done_is_said_and_it_can_be_stopped(
+        self, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+    ) -> None:
+        monkeypatch.setattr(datasets, "PART_ROWS", 10)
+        found = open_dataset(write(tmp_path / "d", pl.DataFrame({"a": np.arange(100.0)})))
+        heard: list[float] = []
+        with asking(heard.append):
+            Threads(2).total(found, AskRows(("a",), 5), {})
+        assert heard == sorted(heard)
+        assert len(heard) == 10
+
+        class EnoughError(Exception):
+            pass
+
+        def stop(share: float) -> None:
+            if share > 0.3:
+                raise EnoughError
+
+        with asking(stop), pytest.raises(EnoughError):
+            Threads(2).total(found, AskRows(("a",), 5), {})
+
+
+def test_an_engine_that_does_not_exist_says_which_do() -> None:
+    with pytest.raises(TableError, match="There is no engine 'swift'"):
+        engine_named("swift")
