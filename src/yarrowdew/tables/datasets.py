@@ -129,20 +129,26 @@ class Dataset:
         TableError
             If its file has changed, or cannot be read.
         """
+        return self._table(self._frame(part, names))
+
+    def _frame(self, part: Part, names: Sequence[str] | None = None) -> pl.DataFrame:
+        """The columns as the file has them, under the names of their variables."""
         part.file.check()
         wanted = [v for v in self.variables if names is None or v.name in names]
+        read = pl.scan_parquet(part.file.path, glob=False).select(
+            [pl.col(self.columns[v.name]).alias(v.name) for v in wanted]
+        )
+        if part.rows < part.file.rows:
+            read = read.slice(part.start, part.rows)
         try:
-            frame = (
-                pl.scan_parquet(part.file.path, glob=False)
-                .select([pl.col(self.columns[v.name]).alias(v.name) for v in wanted])
-                .slice(part.start, part.rows)
-                .collect()
-            )
+            return read.collect()
         except (pl.exceptions.PolarsError, OSError) as error:
             raise _unreadable(part.file.path, error) from error
-        held = [_held(v, frame[v.name]) for v in wanted]
-        made = pl.DataFrame(held) if held else pl.DataFrame()
-        return Table(self.name, tuple(wanted), made)
+
+    def _table(self, frame: pl.DataFrame) -> Table:
+        held = [v for v in self.variables if v.name in frame.columns]
+        made = pl.DataFrame([_held(v, frame[v.name]) for v in held]) if held else frame
+        return Table(self.name, tuple(held), made)
 
     def rows_of(
         self,
@@ -163,18 +169,20 @@ class Dataset:
         origins : mapping of str to float, optional
             What is taken from numbers.
         """
-        names = {*numbers, *labels, *(self._sources if self.where else ())}
-        table = self.table_of(part, list(names))
+        sources = self._sources if self.where else ()
+        frame = self._frame(part, [*numbers, *labels, *sources])
         places = np.arange(part.place, part.place + part.rows)
         if self.where is not None:
-            kept = (derive(table, self.where).values.cast(pl.String) == "yes").fill_null(
-                value=False
-            )
-            table, places = table.where(kept), places[kept.to_numpy()]
+            held = derive(self._table(frame.select(sources)), self.where).values
+            kept = (held.cast(pl.String) == "yes").fill_null(value=False)
+            frame, places = frame.filter(kept), places[kept.to_numpy()]
         origins = origins or {}
         return Rows(
-            {name: self._numbers(table, name, origins.get(name, 0.0)) for name in numbers},
-            {name: _labels(table.frame[name]) for name in labels},
+            {
+                name: _numbers(self.head.variable(name), frame[name], origins.get(name, 0.0))
+                for name in numbers
+            },
+            {name: _labels(frame[name]) for name in labels},
             places,
         )
 
@@ -200,10 +208,6 @@ class Dataset:
     @cached_property
     def _sources(self) -> tuple[str, ...]:
         return derive(self.head, self.where or "").sources
-
-    def _numbers(self, table: Table, name: str, origin: float) -> Array:
-        values = axis_kind(table.variable(name).kind).places(table.frame[name])
-        return values - origin if origin else values
 
 
 def is_dataset(path: Path) -> bool:
@@ -321,6 +325,15 @@ def _held(variable: Variable, column: pl.Series) -> pl.Series:
     if not kind.holds(column):
         return pl.Series(variable.name, [None] * len(column), dtype=pl.Float64)
     return kind.native(column).values.alias(variable.name)
+
+
+def _numbers(variable: Variable, column: pl.Series, origin: float) -> Array:
+    """Values as they stand on an axis; NaN or infinite where there is none."""
+    kind = axis_kind(variable.kind)
+    # Numbers are taken as they are: to go through a table would take as long as to read them.
+    plain = column.dtype.is_numeric() and variable.kind is Kind.NUMBER
+    values = kind.places(column if plain else _held(variable, column))
+    return values - origin if origin else values
 
 
 def _labels(column: pl.Series) -> Labels:

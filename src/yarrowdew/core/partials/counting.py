@@ -10,6 +10,9 @@ import numpy.typing as npt
 from yarrowdew.core.partials.adding import stretches
 from yarrowdew.core.sample import Array
 
+_NEAR = 1e-6
+"""Of a cell: nearer to an edge than this, a value may be taken for one beyond it."""
+
 
 @dataclass(frozen=True, slots=True)
 class Grid:
@@ -38,12 +41,17 @@ class Grid:
         inside = (values >= self.low) & (values <= self.high)
         if not inside.all():
             values = np.where(inside, values, self.low)
-        at = ((values / 2 - self.low / 2) * (self.cells / half)).astype(np.intp)
-        np.clip(at, 0, self.cells - 1, out=at)
+        share = (values / 2 - self.low / 2) * (self.cells / half)
+        at = share.astype(np.intp)
         # Rounding may have carried a value over an edge: what counts are the edges themselves.
-        at -= values < edges[at]
-        at += (values >= edges[at + 1]) & (at < self.cells - 1)
-        at[~inside] = -1
+        near = np.flatnonzero(np.abs(share - np.rint(share)) < _NEAR)
+        if len(near):
+            own, some = values[near], np.clip(at[near], 0, self.cells - 1)
+            some -= (own < edges[some]) & (some > 0)
+            some += (own >= edges[some + 1]) & (some < self.cells - 1)
+            at[near] = some
+        if not inside.all():
+            at[~inside] = -1
         return at
 
 

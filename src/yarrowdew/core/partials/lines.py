@@ -83,28 +83,32 @@ class PairSums:
     @classmethod
     def of(cls, x: Array, y: Array, pivot: Pivot, logged: Logged = "") -> PairSums:
         """Summarise pairs, shape (rows,) each; NaN where missing."""
-        known = np.isfinite(x) & np.isfinite(y)
-        if not known.all():
-            x, y = x[known], y[known]
-        n, missing = len(x), len(known) - len(x)
-        x_ends, y_ends = ends_of(x), ends_of(y)
-        distinct = distinct_of(x)
-        logs_x, logs_y = logged in ("x", "both"), logged in ("y", "both")
-        unlogged = (
-            int(np.count_nonzero(x <= 0)) if logs_x else 0,
-            int(np.count_nonzero(y <= 0)) if logs_y else 0,
-        )
+        n, bad_x, bad_y = 0, 0, 0
+        x_ends = y_ends = ends_of(x[:0])
+        distinct: tuple[float, ...] = ()
         sums = ExactSums.zero(5)
-        if not any(unlogged):
-            for some in stretches(n):
+        # All of it stretch by stretch: what is near the processor is looked at again for nothing.
+        for some in stretches(len(x)):
+            xs, ys = _known(x[some], y[some])
+            if not len(xs):
+                continue
+            n += len(xs)
+            x_ends, y_ends = wider(x_ends, ends_of(xs)), wider(y_ends, ends_of(ys))
+            if len(distinct) < MOST_DISTINCT:
+                distinct = merged_distinct(distinct, distinct_of(xs))
+            if logged in ("x", "both"):
+                bad_x += int(np.count_nonzero(xs <= 0))
+            if logged in ("y", "both"):
+                bad_y += int(np.count_nonzero(ys <= 0))
+            if not (bad_x or bad_y):
                 sums = sums.merge(
                     _sums(
-                        np.log(x[some]) if logs_x else x[some],
-                        np.log(y[some]) if logs_y else y[some],
+                        np.log(xs) if logged in ("x", "both") else xs,
+                        np.log(ys) if logged in ("y", "both") else ys,
                         pivot,
                     )
                 )
-        return cls(pivot, logged, n, missing, unlogged, x_ends, y_ends, distinct, sums)
+        return cls(pivot, logged, n, len(x) - n, (bad_x, bad_y), x_ends, y_ends, distinct, sums)
 
     def merge(self, other: PairSums) -> PairSums:
         """The same of these rows and of others, about the same pivot."""
@@ -228,6 +232,15 @@ def _sums(x: Array, y: Array, pivot: Pivot) -> ExactSums:
     if pivot.slope:
         v -= pivot.slope * u
     return ExactSums.of([float(s) for s in (u.sum(), v.sum(), u @ u, u @ v, v @ v)])
+
+
+def _known(x: Array, y: Array) -> tuple[Array, Array]:
+    """Keep the rows in which both are there."""
+    # What is missing or infinite shows in the sum, which is quicker to look at than every value.
+    if math.isfinite(float(x.sum()) + float(y.sum())):
+        return x, y
+    known = np.isfinite(x) & np.isfinite(y)
+    return (x, y) if known.all() else (x[known], y[known])
 
 
 def ends_of(values: Array) -> Ends:
