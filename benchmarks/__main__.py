@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import sys
 
-from benchmarks import browser, hand, numbers, starting
+from benchmarks import browser, hand, numbers, scale, starting
 
 
 def main() -> int:
     """Print each ratio as it is taken."""
     good = True
-    for module in (starting, numbers, browser, hand):
+    for module in (starting, numbers, scale, browser, hand):
         for ratio in module.all_ratios():
             sys.stdout.write(f"{ratio}\n")
             sys.stdout.flush()
