@@ -78,4 +78,3 @@ def all_ratios() -> Iterator[Ratio]:
             MOST_MEMORY_MB,
             at_most=1.0,
         )
-

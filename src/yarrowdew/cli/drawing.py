@@ -9,13 +9,17 @@ from typing import Annotated, Any
 
 import typer
 
-from yarrowdew.cli.options import FileArgument, SheetOption
+from yarrowdew.cli.datasets import view_of_dataset
+from yarrowdew.cli.options import EngineOption, FileArgument, SheetOption
 from yarrowdew.core.trends import FAMILIES
 from yarrowdew.drawing.images import USUAL_DPI
+from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.script.figures import ENDINGS, Figure, figure, format_of
 from yarrowdew.tables import TableError
+from yarrowdew.tables.datasets import is_dataset
 from yarrowdew.tables.reading import ReadOptions, read_file
 from yarrowdew.tables.reading.progress import Progress, unheard
+from yarrowdew.tables.table import Table
 
 _STANDARD = "-"
 _LARGE = 20_000_000
@@ -68,13 +72,17 @@ def draw(
     ] = None,
     dpi: Annotated[float, typer.Option(help="Dots per inch of PNG and JPEG.")] = USUAL_DPI,
     sheet: SheetOption = None,
+    engine: EngineOption = None,
 ) -> None:
     """Draw a figure of a file as SVG, PNG, JPEG, PDF, HTML or JSON."""
     to_standard = out == _STANDARD
     if to_standard and format is None:
         raise TableError("Standard output has no ending.", "Say what is written with --format.")
     written_as = format or format_of(Path(out))
-    table = read_file(file, ReadOptions(sheet=sheet), progress=_progress(file)).table
+    if is_dataset(file):
+        source: Table | DatasetView = view_of_dataset(file, engine)
+    else:
+        source = read_file(file, ReadOptions(sheet=sheet), progress=_progress(file)).table
     given: dict[str, Any] = {
         "z": z,
         "matrix": _parted(matrix),
@@ -93,7 +101,7 @@ def draw(
     }
     made: Figure
     if document is None:
-        made = figure(table, x, y or (), where=where, **given)
+        made = figure(source, x, y or (), where=where, **given)
     else:
         beside = [name for name, value in given.items() if value not in (None, (), [])]
         if beside or x or y:
@@ -101,7 +109,7 @@ def draw(
                 "A saved figure says everything that is drawn.",
                 f"Leave --{(['x'] if x else ['y'] if y else beside)[0].replace('_', '-')} out.",
             )
-        made = figure(table, document=_saved(document), where=where)
+        made = figure(source, document=_saved(document), where=where)
     if to_standard:
         sys.stdout.buffer.write(made.content(written_as, dpi=dpi))
         sys.stdout.buffer.flush()

@@ -89,6 +89,23 @@ class Counts(OnWire):
     not_drawn: list[RowsNotDrawn]
 
 
+class CellSide(OnWire):
+    """Cells along an axis: even between two values as the axis bends them."""
+
+    low: float
+    high: float
+    count: int
+
+
+class CellsAnswer(OnWire):
+    """Cells in which rows are counted, where they are not drawn one by one."""
+
+    across: CellSide
+    up: CellSide
+    rows: int
+    """How many rows lie in them."""
+
+
 class AnswerBase(OnWire):
     """What a figure shows and says, beside the marks themselves.
 
@@ -105,6 +122,8 @@ class AnswerBase(OnWire):
     names: NamesAnswer | None
     markers: list[str] | None
     """Short texts that stand in the place of markers."""
+    cells: CellsAnswer | None = None
+    """Of a dataset seen from afar: each mark is then a cell, and `count` how many rows lie in it."""
     counts: Counts
     trends: list[TrendAnswer]
     slopes: list[SlopesAnswer]

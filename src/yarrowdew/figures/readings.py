@@ -93,9 +93,9 @@ def readings_of(figure: FittedFigure) -> Readings:
         [
             answer
             for one in trends
-            for answer in _answers(one, points.groups, Origins(points.x.origin, points.y.origin))
+            for answer in answers_to(one, points.groups, Origins(points.x.origin, points.y.origin))
         ],
-        [slopes for one in trends for slopes in _slopes(one)],
+        [slopes for one in trends for slopes in slopes_of(one)],
         [
             found
             for one in trends
@@ -201,7 +201,8 @@ def _report(fitted: Fitted, fit: TrendFit) -> FitReport:
     )
 
 
-def _answers(one: TrendReadings, colours: Groups | None, origins: Origins) -> list[TrendAnswer]:
+def answers_to(one: TrendReadings, colours: Groups | None, origins: Origins) -> list[TrendAnswer]:
+    """Say where the lines of a trend go, and what they say."""
     trend, groups = one.fitted.trend, one.fitted.groups
     # Two variables may have the same categories: only the one that colours gives its colours.
     in_colour = (
@@ -250,7 +251,8 @@ def association_of(points: Points, level: float = 0.95) -> AssociationAnswer | N
     )
 
 
-def _slopes(one: TrendReadings) -> list[SlopesAnswer]:
+def slopes_of(one: TrendReadings) -> list[SlopesAnswer]:
+    """Say whether the groups of a trend share one slope, where it is a line."""
     groups, fits = one.fitted.groups, one.lines
     lines = [said.fit for said in fits if isinstance(said.fit, StraightLine)]
     if groups is None or len(lines) < len(fits):

@@ -5,7 +5,7 @@ from __future__ import annotations
 import base64
 import html
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from os import PathLike
 from pathlib import Path
@@ -23,10 +23,12 @@ from yarrowdew.drawing.images import (
 )
 from yarrowdew.drawing.making import Asked, document_of, kept_table, saved_document
 from yarrowdew.figures.answer import Answered, ReadingsAnswer, answer, readings_in
+from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.plate import PlateDocument
 from yarrowdew.figures.residuals import residual_table
 from yarrowdew.script.data import Data, table_of
+from yarrowdew.tables.datasets import is_dataset, open_dataset
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table
 
@@ -272,8 +274,73 @@ class Figure(Drawn):
         return opened(self.document, self.table, address, browser=browser)
 
 
+@dataclass(frozen=True)
+class DatasetFigure(Figure):
+    """A figure of a dataset: what it shows is asked of all rows, and `table` holds the first ones.
+
+    Attributes
+    ----------
+    view : DatasetView
+    """
+
+    view: DatasetView = field(repr=False, kw_only=True)
+
+    def __repr__(self) -> str:
+        """Say what goes against what."""
+        up = ", ".join(self.document.y)
+        rows = self.view.dataset.rows
+        return f"<yarrowdew figure: {up} against {self.document.x}, {rows:,} rows by parts>"
+
+    @cached_property
+    def answered(self) -> Answered:
+        """Everything that it is drawn from."""
+        from yarrowdew.figures.of_dataset import answer_dataset  # noqa: PLC0415 (seldom needed)
+
+        return answer_dataset(self.document, self.view)
+
+    @property
+    def data(self) -> pl.DataFrame:
+        """Refused: the rows are never together."""
+        raise self._refused("Rows with their residuals")
+
+    def with_(self, **changes: Any) -> Figure:
+        """The same figure but for what is given; see `Figure`."""
+        return _of_dataset(self.view, self.asked.with_(**changes), None)
+
+    def page(self) -> str:
+        """Refused: a page is made of rows."""
+        raise self._refused("A page")
+
+    def open(self, address: str = "", *, browser: bool = True) -> str:
+        """Refused: a dataset is linked, and not taken in."""
+        raise self._refused("A study")
+
+    def _repr_mimebundle_(self, **_: Any) -> dict[str, str]:
+        """Show a picture."""
+        return {
+            "image/png": base64.b64encode(self.image("png", dpi=144)).decode(),
+            "text/plain": repr(self),
+        }
+
+    @staticmethod
+    def _refused(what: str) -> TableError:
+        return TableError(
+            f"{what} would need all rows of the dataset together.",
+            "Save a picture, or take a part of the rows.",
+        )
+
+
+def _of_dataset(
+    view: DatasetView, asked: Asked, document: Mapping[str, Any] | None
+) -> DatasetFigure:
+    kept = replace(view, dataset=view.dataset.kept_where(asked.where))
+    head = kept.dataset.head
+    made = document_of(head, asked) if document is None else saved_document(document, head)
+    return DatasetFigure(made, head, asked, head, view=kept)
+
+
 def figure(
-    data: Data,
+    data: Data | DatasetView,
     x: str | None = None,
     y: str | Sequence[str] = (),
     *,
@@ -286,7 +353,7 @@ def figure(
     ----------
     data : path, mapping of columns, or table
         A file, columns by name, or a table of Polars, pandas, Arrow or whatever else speaks the
-        Arrow PyCapsule interface.
+        Arrow PyCapsule interface. A folder of Parquet files, or a pattern of them, is read by parts.
     x, y : str, str or sequence of str
         What goes across and up.
     document : mapping or FigureDocument, optional
@@ -307,7 +374,6 @@ def figure(
     >>> yd.figure(data, x="dose", y="shed", colour="coating", trends=["straight"])
     <yarrowdew figure: shed against dose, 4 rows>
     """
-    whole = table_of(data)
     one = asked.get("level", ())
     given = {
         **asked,
@@ -316,14 +382,18 @@ def figure(
         "level": (one,) if isinstance(one, int | float) else tuple(one),
     }
     made = Asked().with_(**given)
-    table = kept_table(whole, made.where)
-    if document is None:
-        return Figure(document_of(table, made), table, made, whole)
-    others = made.with_(where=None) != Asked()
-    if others:
+    if document is not None and made.with_(where=None) != Asked():
         raise TableError(
             "A saved document says everything that a figure shows.",
             "Give nothing beside it, or change its copy.",
         )
-    saved = document if isinstance(document, Mapping) else document.model_dump(mode="json")
-    return Figure(saved_document(saved, table), table, made, whole)
+    saved: Mapping[str, Any] | None
+    saved = document.model_dump(mode="json") if isinstance(document, FigureDocument) else document
+    if isinstance(data, DatasetView):
+        return _of_dataset(data, made, saved)
+    if isinstance(data, str | PathLike) and is_dataset(Path(data)):
+        return _of_dataset(DatasetView(open_dataset(Path(data))), made, saved)
+    whole = table_of(data)
+    table = kept_table(whole, made.where)
+    document = document_of(table, made) if saved is None else saved_document(saved, table)
+    return Figure(document, table, made, whole)

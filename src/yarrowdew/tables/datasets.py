@@ -16,6 +16,7 @@ from yarrowdew.core.partials.asking import Labels, Rows
 from yarrowdew.core.sample import Array
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.expressions import check_by_row, derive
+from yarrowdew.tables.filters import RowFilter, kept_rows
 from yarrowdew.tables.kinds import as_text, axis_kind, categories_of
 from yarrowdew.tables.naming import LONGEST_NAME, distinct_names, split_header
 from yarrowdew.tables.reading.files import read_frame
@@ -93,15 +94,15 @@ class Dataset:
     columns : mapping of str to str
         By variable, what its column is called in the files.
     files : tuple of DatasetFile
-    where : str or None
-        An expression: only rows for which it is true are given.
+    where : str or RowFilter or None
+        An expression, or conditions: only rows for which these are true are given.
     """
 
     name: str
     variables: tuple[Variable, ...]
     columns: Mapping[str, str]
     files: tuple[DatasetFile, ...]
-    where: str | None = field(default=None)
+    where: str | RowFilter | None = field(default=None)
 
     @property
     def rows(self) -> int:
@@ -173,8 +174,7 @@ class Dataset:
         frame = self._frame(part, [*numbers, *labels, *sources])
         places = np.arange(part.place, part.place + part.rows)
         if self.where is not None:
-            held = derive(self._table(frame.select(sources)), self.where).values
-            kept = (held.cast(pl.String) == "yes").fill_null(value=False)
+            kept = _kept(self._table(frame.select(sources)), self.where)
             frame, places = frame.filter(kept), places[kept.to_numpy()]
         origins = origins or {}
         return Rows(
@@ -205,8 +205,23 @@ class Dataset:
             )
         return Dataset(self.name, self.variables, self.columns, self.files, expression)
 
+    def kept_by(self, conditions: RowFilter | None) -> Dataset:
+        """The same with only those rows for which conditions are true.
+
+        Raises
+        ------
+        TableError
+            If there is no such variable, or a test does not fit its kind.
+        """
+        if conditions is None:
+            return self
+        kept_rows(self.head, conditions)
+        return Dataset(self.name, self.variables, self.columns, self.files, conditions)
+
     @cached_property
     def _sources(self) -> tuple[str, ...]:
+        if isinstance(self.where, RowFilter):
+            return tuple(dict.fromkeys(self.where.variables()))
         return derive(self.head, self.where or "").sources
 
 
@@ -325,6 +340,13 @@ def _held(variable: Variable, column: pl.Series) -> pl.Series:
     if not kind.holds(column):
         return pl.Series(variable.name, [None] * len(column), dtype=pl.Float64)
     return kind.native(column).values.alias(variable.name)
+
+
+def _kept(table: Table, where: str | RowFilter) -> pl.Series:
+    """Find the rows for which an expression or conditions are true."""
+    if isinstance(where, RowFilter):
+        return kept_rows(table, where)
+    return (derive(table, where).values.cast(pl.String) == "yes").fill_null(value=False)
 
 
 def _numbers(variable: Variable, column: pl.Series, origin: float) -> Array:

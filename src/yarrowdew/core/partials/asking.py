@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any, Generic, Protocol, TypeVar
+from typing import Any, Generic, Literal, Protocol, TypeVar
 
 import numpy as np
 import numpy.typing as npt
@@ -58,8 +58,10 @@ class Rows:
     labels: Mapping[str, Labels]
     places: npt.NDArray[np.int64]
 
-    def by(self, name: str | None) -> Iterator[tuple[Group, npt.NDArray[np.intp] | slice]]:
-        """Give the rows of each group; all of them where they are not told apart."""
+    def by(
+        self, name: str | None, *, also_none: bool = False
+    ) -> Iterator[tuple[Group, npt.NDArray[np.intp] | slice]]:
+        """Give the rows of each group, and of none; all of them where they are not told apart."""
         if name is None:
             yield None, slice(None)
             return
@@ -69,6 +71,8 @@ class Rows:
         for code, label in enumerate(labels.names):
             if ends[code] < ends[code + 1]:
                 yield label, order[ends[code] : ends[code + 1]]
+        if also_none and ends[0]:
+            yield None, order[: ends[0]]
 
 
 class Ask(Protocol[P_co]):
@@ -156,6 +160,138 @@ class AskCounts:
         """Count."""
         ys = None if self.y is None else rows.numbers[self.y]
         return Counts.of(self.across, rows.numbers[self.x], self.up, ys)
+
+
+Warp = Literal["linear", "log", "sqrt"]
+WARPS: dict[Warp, tuple[Callable[[Array], Array], Callable[[Array], Array]]] = {
+    "linear": (lambda values: values, lambda warped: warped),
+    "log": (np.log, np.exp),
+    "sqrt": (np.sqrt, np.square),
+}
+"""How values are bent before cells are even on an axis, and the way back."""
+
+
+@dataclass(frozen=True, slots=True)
+class Side:
+    """An axis cut into cells that are even as it is drawn; the grid's ends are bent values."""
+
+    name: str
+    grid: Grid
+    warp: Warp = "linear"
+
+    def of(self, rows: Rows) -> Array:
+        """Bent values; NaN or infinite where there is none."""
+        with np.errstate(all="ignore"):
+            return WARPS[self.warp][0](rows.numbers[self.name])
+
+
+@dataclass(frozen=True, slots=True)
+class AskCells:
+    """Rows in each cell of a plot, of each group by itself."""
+
+    x: Side
+    y: Side
+    by: str | None = None
+
+    @property
+    def numbers(self) -> Sequence[str]:
+        """Both variables."""
+        return (self.x.name, self.y.name)
+
+    @property
+    def labels(self) -> Sequence[str]:
+        """What tells groups apart."""
+        return () if self.by is None else (self.by,)
+
+    def of(self, rows: Rows) -> Grouped[Counts]:
+        """Count; rows without a group are one of their own."""
+        x, y = self.x.of(rows), self.y.of(rows)
+        out: dict[Group, Counts] = {}
+        for group, kept in rows.by(self.by, also_none=True):
+            out[group] = Counts.of(self.x.grid, x[kept], self.y.grid, y[kept])
+        return Grouped(out)
+
+
+@dataclass(frozen=True, slots=True)
+class Gathered:
+    """Rows that are wanted as they are, in their order.
+
+    Attributes
+    ----------
+    places : ndarray of int64, shape (rows,)
+    columns : mapping of str to ndarray, shape (rows,)
+    """
+
+    places: npt.NDArray[np.int64]
+    columns: Mapping[str, npt.NDArray[Any]]
+
+    def merge(self, other: Gathered) -> Gathered:
+        """Put both together."""
+        places = np.concatenate([self.places, other.places])
+        order = np.argsort(places, kind="stable")
+        columns = {
+            name: np.concatenate([held, other.columns[name]])[order]
+            for name, held in self.columns.items()
+        }
+        return Gathered(places[order], columns)
+
+
+@dataclass(frozen=True, slots=True)
+class AskWithin:
+    """The rows within a view, of which there are known to be few."""
+
+    x: str
+    y: str
+    across: Ends
+    up: Ends
+    by: str | None = None
+
+    @property
+    def numbers(self) -> Sequence[str]:
+        """Both variables."""
+        return (self.x, self.y)
+
+    @property
+    def labels(self) -> Sequence[str]:
+        """What tells groups apart."""
+        return () if self.by is None else (self.by,)
+
+    def of(self, rows: Rows) -> Gathered:
+        """Take them."""
+        x, y = rows.numbers[self.x], rows.numbers[self.y]
+        inside = (x >= self.across[0]) & (x <= self.across[1])
+        inside &= (y >= self.up[0]) & (y <= self.up[1])
+        columns: dict[str, npt.NDArray[Any]] = {"x": x[inside], "y": y[inside]}
+        if self.by is not None:
+            labels = rows.labels[self.by]
+            names = np.array([*labels.names, None], dtype=object)
+            columns["group"] = names[labels.codes[inside]]
+        return Gathered(rows.places[inside], columns)
+
+
+@dataclass(frozen=True, slots=True)
+class AskLacking:
+    """Rows by which of two variables they lack: "x", "y" or "both"; None where both are there."""
+
+    x: str
+    y: str
+    labels: Sequence[str] = ()
+
+    @property
+    def numbers(self) -> Sequence[str]:
+        """Both variables."""
+        return (self.x, self.y)
+
+    def of(self, rows: Rows) -> LabelCounts:
+        """Count."""
+        has_x, has_y = (np.isfinite(rows.numbers[name]) for name in (self.x, self.y))
+        counts = {
+            None: int(np.count_nonzero(has_x & has_y)),
+            "x": int(np.count_nonzero(has_y & ~has_x)),
+            "y": int(np.count_nonzero(has_x & ~has_y)),
+        }
+        counts["both"] = len(has_x) - sum(counts.values())
+        return LabelCounts({name: count for name, count in counts.items() if count})
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,0 +1,496 @@
+"""The answer to a figure of a dataset: counts in cells, and the rows themselves once they are few."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, replace
+from typing import Any, TypeVar
+
+import numpy as np
+import numpy.typing as npt
+import polars as pl
+
+from yarrowdew.core.association import correlation_of
+from yarrowdew.core.partials.asking import (
+    WARPS,
+    Ask,
+    AskCells,
+    AskLabels,
+    AskLacking,
+    AskPairs,
+    AskTogether,
+    AskWithin,
+    Gathered,
+    Group,
+    LabelCounts,
+    Side,
+    Warp,
+)
+from yarrowdew.core.partials.counting import Counts, Grid
+from yarrowdew.core.partials.lines import Ends, PairSums, Pivot
+from yarrowdew.core.remembered import Remembered
+from yarrowdew.figures.answer import Answer, Answered
+from yarrowdew.figures.answers import (
+    AnswerBase,
+    AxisAnswer,
+    CellsAnswer,
+    CellSide,
+    ColourAnswer,
+    RowsNotDrawn,
+)
+from yarrowdew.figures.answers import Counts as RowCounts
+from yarrowdew.figures.axis_values import AxisValues
+from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.categories import in_order, looks_in
+from yarrowdew.figures.curves import Origins
+from yarrowdew.figures.document.trends import TrendPart
+from yarrowdew.figures.figure import FigureDocument
+from yarrowdew.figures.fitting import Fitted, FittedTrend, asked_of
+from yarrowdew.figures.groups import Groups, told_apart
+from yarrowdew.figures.readings import TrendReadings, answers_to, reading_of, slopes_of
+from yarrowdew.figures.reports import AssociationAnswer
+from yarrowdew.figures.wire import VariableWords
+from yarrowdew.figures.words import count_of, in_sentence
+from yarrowdew.tables.datasets import Dataset
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.table import Table
+
+FEW_ROWS = 50_000
+"""So many rows in view, or fewer, are drawn one by one."""
+MOST_COLOURS = 8
+"""So many categories at most are counted each by itself."""
+_ACROSS, _UP = 640, 500
+_FINER = 3
+"""Cells are counted so many times finer than they are drawn, so that a look closer needs no rows."""
+_KEPT_BYTES = 256 * 1024 * 1024
+_LEVEL = 0.95
+_SMALL = 4_096
+
+
+@dataclass(frozen=True, slots=True)
+class Seen:
+    """What of a plot is in view, in values on its axes; all of it where None."""
+
+    x: Ends | None = None
+    y: Ends | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class _LookedAt:
+    """What one look at all rows tells, whatever is in view."""
+
+    sums: PairSums
+    lacking: Mapping[Group, int]
+    labels: Mapping[Group, int] | None
+    cells: Mapping[Group, Counts]
+
+    @property
+    def size(self) -> int:
+        return _SMALL + sum(counts.cells.nbytes for counts in self.cells.values())
+
+
+_kept: Remembered[Any] = Remembered(_KEPT_BYTES)
+Made = TypeVar("Made")
+
+
+def _once(
+    dataset: Dataset, what: object, make: Callable[[], Made], size: Callable[[Made], int]
+) -> Made:
+    """Ask all rows of a dataset once, and remember what came of it for as long as there is room."""
+    key = repr((dataset.files, dataset.where, what))
+    found: Made | None = _kept.get(key)
+    if found is None:
+        found = make()
+        _kept.put(key, found, size(found))
+    return found
+
+
+def answer_dataset(
+    document: FigureDocument,
+    view: DatasetView,
+    seen: Seen = Seen(),
+    *,
+    categories: Table | None = None,
+) -> Answered:
+    """Work out everything that a figure of a dataset needs to be drawn.
+
+    Parameters
+    ----------
+    document : FigureDocument
+        A scatterplot of one variable against another.
+    view : DatasetView
+    seen : Seen
+        What is in view: cells are those of the view, and rows are given where they are few.
+    categories : Table, optional
+        That says how the study orders and colours categories.
+
+    Raises
+    ------
+    TableError
+        If a dataset cannot be shown so, or a variable does not exist.
+    """
+    _check(document)
+    figure = _Figure.of(document, view, categories)
+    looked = figure.looked_at()
+    across, up = figure.seen(looked, seen)
+    cells = figure.cells_in(looked, across, up)
+    rows = sum(int(counts.cells.sum()) for counts in cells.values())
+    if rows <= FEW_ROWS:
+        marks = figure.marks_of_rows(figure.rows_in(across, up))
+        told = None
+    else:
+        marks = figure.marks_of_cells(cells)
+        some = next(iter(cells.values()))
+        told = CellsAnswer(across=_side(some.x), up=_side(some.y or some.x), rows=rows)
+    return Answered(figure.answer(looked, told), marks)
+
+
+def _check(document: FigureDocument) -> None:
+    if document.of_kind.part_name:
+        raise TableError(
+            f"A {document.kind} is not made of a dataset, which is read by parts.",
+            "Show it as a scatterplot, or take a part of its rows in.",
+        )
+    if len(set(document.y)) > 1:
+        raise TableError(
+            "One variable of a dataset goes up at a time.", "Choose one, and make more figures."
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class _Figure:
+    document: FigureDocument
+    view: DatasetView
+    x: AxisValues
+    y: AxisValues
+    groups: Groups | None
+
+    @classmethod
+    def of(cls, document: FigureDocument, view: DatasetView, categories: Table | None) -> _Figure:
+        view = replace(view, dataset=view.dataset.kept_by(document.rows))
+        x, y = view.axis(document.x, "across"), view.axis(document.y[0], "up")
+        if x.variable.name == y.variable.name:
+            raise TableError(
+                f"'{x.variable.name}' goes across and up.", "Choose two different variables."
+            )
+        groups = None
+        if document.colour is not None:
+            groups = _groups(document.colour.variable, view, categories or view.dataset.head)
+        return cls(document, view, x, y, groups)
+
+    @property
+    def _by(self) -> str | None:
+        return None if self.groups is None else self.groups.variable.name
+
+    @property
+    def _warps(self) -> tuple[Warp, Warp]:
+        axes = self.document.axes
+        return axes.x.scale, axes.y.scale
+
+    def looked_at(self) -> _LookedAt:
+        """Look at all rows once for what does not depend on the view, or remember it."""
+        what = (self.x.variable, self.y.variable, self._by, self._warps)
+        return _once(self.view.dataset, what, self._look, lambda found: found.size)
+
+    def _look(self) -> _LookedAt:
+        x, y = self.x.variable.name, self.y.variable.name
+        near = Pivot(self.view.near(x), self.view.near(y))
+        asks: list[Ask[Any]] = [AskPairs(x, y, pivot=near), AskLacking(x, y)]
+        if self._by is not None:
+            asks.append(AskLabels(self._by))
+        first = self.view.total(AskTogether(tuple(asks))).parts
+        sums: PairSums = first[0].groups[None]
+        labels: LabelCounts | None = first[2] if self._by is not None else None
+        ends = (_bent(sums.x_ends, self._warps[0]), _bent(sums.y_ends, self._warps[1]))
+        cells: Mapping[Group, Counts] = {}
+        if sums.n and all(low < high for low, high in ends):
+            cells = self._counted(*ends, finer=_FINER)
+        return _LookedAt(sums, first[1].counts, None if labels is None else labels.counts, cells)
+
+    def _counted(self, across: Ends, up: Ends, *, finer: int = 1) -> Mapping[Group, Counts]:
+        x, y = self.x.variable.name, self.y.variable.name
+        ask = AskCells(
+            Side(x, Grid(*across, _ACROSS * finer), self._warps[0]),
+            Side(y, Grid(*up, _UP * finer), self._warps[1]),
+            self._by,
+        )
+        return self.view.total(ask).groups
+
+    def seen(self, looked: _LookedAt, seen: Seen) -> tuple[Ends, Ends]:
+        """What is in view of what there is, in values as the axes bend them."""
+        whole = (looked.sums.x_ends, looked.sums.y_ends)
+        wanted = (seen.x or whole[0], seen.y or whole[1])
+        out = []
+        for ends, all_of_it, warp in zip(wanted, whole, self._warps, strict=True):
+            low, high = _bent(all_of_it, warp)
+            from_, to = _bent(ends, warp)
+            from_, to = max(low, from_), min(high, to)
+            out.append((from_, to) if from_ <= to else (low, low))
+        return out[0], out[1]
+
+    def cells_in(self, looked: _LookedAt, across: Ends, up: Ends) -> Mapping[Group, Counts]:
+        """Rows in the cells of a view: of what was counted finely, or by a look at the rows."""
+        cropped = {group: _cropped(counts, across, up) for group, counts in looked.cells.items()}
+        enough = [one for one in cropped.values() if one is not None]
+        if len(enough) == len(cropped):
+            return {group: one for group, one in cropped.items() if one is not None}
+        if not (across[0] < across[1] and up[0] < up[1]):
+            return {}
+        return self._counted(across, up)
+
+    def rows_in(self, across: Ends, up: Ends) -> Gathered:
+        """The rows of a view."""
+        back = [WARPS[warp][1] for warp in self._warps]
+        ends = [
+            tuple(float(v) for v in way(np.array(side)))
+            for way, side in zip(back, (across, up), strict=True)
+        ]
+        # What was bent and brought back may have lost its last digit.
+        wide = [(low - 1e-12 * abs(low), high + 1e-12 * abs(high)) for low, high in ends]
+        return self.view.total(
+            AskWithin(self.x.variable.name, self.y.variable.name, wide[0], wide[1], self._by)
+        )
+
+    def marks_of_rows(self, rows: Gathered) -> bytes:
+        """The marks of rows, each by itself."""
+        columns: dict[str, npt.NDArray[np.generic]] = {
+            "row": rows.places.astype(np.uint32),
+            "x": rows.columns["x"],
+            "y": rows.columns["y"],
+            "aside": np.zeros(len(rows.places), dtype=np.uint8),
+        }
+        if self.groups is not None:
+            codes = _codes(self.groups)
+            columns["colour"] = np.array(
+                [codes.get(name, Groups.NONE) for name in rows.columns["group"]], dtype=np.uint16
+            )
+        return _stream(columns)
+
+    def marks_of_cells(self, cells: Mapping[Group, Counts]) -> bytes:
+        """The marks of cells in which there are rows."""
+        codes = {} if self.groups is None else _codes(self.groups)
+        parts = []
+        for group, counts in cells.items():
+            up, across = np.nonzero(counts.cells)
+            x, y = (
+                WARPS[warp][1](_middles(grid)[at])
+                for grid, at, warp in zip(
+                    (counts.x, counts.y or counts.x), (across, up), self._warps, strict=True
+                )
+            )
+            code = np.full(len(x), codes.get(group, Groups.NONE), dtype=np.uint16)
+            parts.append((x, y, code, counts.cells[up, across].astype(np.float64)))
+        x, y, code, count = (np.concatenate(column) for column in zip(*parts, strict=True))
+        columns: dict[str, npt.NDArray[np.generic]] = {
+            "row": np.arange(len(x), dtype=np.uint32),
+            "x": x,
+            "y": y,
+            "aside": np.zeros(len(x), dtype=np.uint8),
+        }
+        if self.groups is not None:
+            columns["colour"] = code
+        return _stream(columns | {"count": count})
+
+    def answer(self, looked: _LookedAt, cells: CellsAnswer | None) -> Answer:
+        """Everything beside the marks."""
+        document, dataset = self.document, self.view.dataset
+        trends, problems = self._trends()
+        origins = Origins(self.x.origin, self.y.origin)
+        drawn = looked.sums.n
+        rows = sum(looked.lacking.values())
+        return Answer.model_construct(
+            None,
+            **AnswerBase(
+                table=dataset.name,
+                x=_axis(self.x, looked.sums.x_ends),
+                y=_axis(self.y, looked.sums.y_ends),
+                colour=None if self.groups is None else _coloured(self.groups, looked),
+                size=None,
+                names=None,
+                markers=None,
+                cells=cells,
+                counts=RowCounts(
+                    rows=dataset.rows,
+                    filtered=dataset.rows - rows,
+                    drawn=drawn,
+                    set_aside=0,
+                    not_drawn=self._not_drawn(looked.lacking),
+                ),
+                trends=[one for trend in trends for one in answers_to(trend, self.groups, origins)],
+                slopes=[one for trend in trends for one in slopes_of(trend)],
+                association=None if document.trends else _association(looked.sums),
+                cautions=[],
+                problems=[*problems, *_not_shown(document)],
+            ).__dict__,
+        )
+
+    def _trends(self) -> tuple[list[TrendReadings], list[str]]:
+        made, problems = [], []
+        for place, trend in enumerate(self.document.trends):
+            try:
+                if trend.weights is not None:
+                    raise TableError("A trend of a dataset knows no weights.", "Leave them out.")
+                lines = self._lines(trend)
+            except ValueError as error:
+                problems.append(str(error))
+                continue
+            groups = None
+            if trend.by is not None:
+                same = self.groups is not None and self.groups.variable.name == trend.by
+                groups = (
+                    self.groups if same else _groups(trend.by, self.view, self.view.dataset.head)
+                )
+            fitted = FittedTrend(place, trend, groups, None, lines, [None] * len(lines))
+            made.append(TrendReadings(fitted, [reading_of(line) for line in lines]))
+        return made, problems
+
+    def _lines(self, trend: TrendPart) -> list[Fitted]:
+        asked = asked_of(trend, self.x, self.y)
+        return _once(
+            self.view.dataset,
+            (self.x, self.y, trend),
+            lambda: self.view.fit(asked, self.x, self.y, trend.by),
+            lambda lines: _SMALL * (1 + len(lines)),
+        )
+
+    def _not_drawn(self, lacking: Mapping[Group, int]) -> list[RowsNotDrawn]:
+        x, y = in_sentence(self.x.variable), in_sentence(self.y.variable)
+        reasons = {"y": y, "x": x, "both": f"{y} or {x}"}
+        return [
+            RowsNotDrawn(reason=f"without {reason}", count=lacking[lack], rows=[])
+            for lack, reason in reasons.items()
+            if lacking.get(lack)
+        ]
+
+
+def _groups(name: str, view: DatasetView, categories: Table) -> Groups:
+    """Tell groups apart by a variable's values in all rows, in the order of their study."""
+    variable = view.dataset.head.variable(name)
+    if variable.on_axis:
+        raise TableError(
+            f"'{name}' has no categories; a dataset is coloured by categories alone.",
+            "Choose another variable, or none.",
+            column=name,
+        )
+    values = _once(
+        view.dataset,
+        ("values", name),
+        lambda: sorted(v for v in view.total(AskLabels(name)).counts if v is not None),
+        lambda found: _SMALL + 100 * len(found),
+    )
+    if len(values) > MOST_COLOURS:
+        raise TableError(
+            f"'{name}' has {count_of(len(values), 'category')}; a dataset is coloured by at most "
+            f"{MOST_COLOURS}.",
+            "Choose another variable, or none.",
+            column=name,
+        )
+    looks, _ = in_order(looks_in(categories, name), values)
+    labels = told_apart([look.shown for look in looks], [look.value for look in looks])
+    return Groups(variable, labels, looks, np.empty(0, dtype=np.uint16))
+
+
+def _codes(groups: Groups) -> dict[Group, int]:
+    return {look.value: code for code, look in enumerate(groups.looks)}
+
+
+def _bent(ends: Ends, warp: Warp) -> Ends:
+    with np.errstate(all="ignore"):
+        low, high = (float(v) for v in WARPS[warp][0](np.array(ends)))
+    # Where an axis has no place for the smallest value it begins where places begin.
+    if not np.isfinite(low):
+        low = 0.0 if warp == "sqrt" else high - 35.0
+    return low, high
+
+
+def _cropped(counts: Counts, across: Ends, up: Ends) -> Counts | None:
+    """Cells of a view, put together from finer ones; None where these are not fine enough."""
+    y = counts.y or counts.x
+    cells, grids = counts.cells, []
+    for axis, grid, (low, high), wanted in ((1, counts.x, across, _ACROSS), (0, y, up, _UP)):
+        width = (grid.high - grid.low) / grid.cells
+        first = max(0, int((low - grid.low) / width))
+        last = min(grid.cells, int(np.ceil((high - grid.low) / width)))
+        together = (last - first) // wanted
+        if together < 1:
+            return None
+        count = -(-(last - first) // together)
+        kept = np.take(cells, np.arange(first, min(first + count * together, grid.cells)), axis)
+        # Beyond the last cell there is nothing: what is put together is as wide everywhere.
+        lacking = [(0, 0), (0, 0)]
+        lacking[axis] = (0, count * together - kept.shape[axis])
+        shape = [*kept.shape]
+        shape[axis : axis + 1] = [count, together]
+        cells = np.pad(kept, lacking).reshape(shape).sum(axis=axis + 1)
+        start = grid.low + first * width
+        grids.append(Grid(start, start + count * together * width, count))
+    return Counts(grids[0], grids[1], cells, counts.n, counts.n - int(cells.sum()))
+
+
+def _middles(grid: Grid) -> npt.NDArray[np.float64]:
+    edges = grid.edges()
+    return np.asarray(edges[:-1] / 2 + edges[1:] / 2)
+
+
+def _side(grid: Grid) -> CellSide:
+    return CellSide(low=grid.low, high=grid.high, count=grid.cells)
+
+
+def _axis(axis: AxisValues, ends: Ends) -> AxisAnswer:
+    there = ends[0] <= ends[1]
+    return AxisAnswer(
+        variable=VariableWords.of(axis.variable),
+        low=ends[0] if there else None,
+        high=ends[1] if there else None,
+    )
+
+
+def _coloured(groups: Groups, looked: _LookedAt) -> ColourAnswer:
+    labels = looked.labels or {}
+    return ColourAnswer(
+        variable=VariableWords.of(groups.variable),
+        scale="category",
+        categories=groups.labels,
+        turns=[look.colour_index for look in groups.looks],
+        colours=[look.colour for look in groups.looks],
+        shown=[bool(labels.get(look.value)) for look in groups.looks],
+        missing=labels.get(None, 0),
+    )
+
+
+def _association(sums: PairSums) -> AssociationAnswer | None:
+    found = correlation_of(sums.correlation(), sums.n, _LEVEL)
+    if found.r is None:
+        return None
+    return AssociationAnswer(
+        r=found.r, low=found.low, high=found.high, p_value=found.p_value, n=found.n, level=_LEVEL
+    )
+
+
+def _not_shown(document: FigureDocument) -> list[str]:
+    """What a document asks for and a dataset does not show."""
+    asked = {
+        "Sizes": document.size,
+        "Names": document.names,
+        "Error bars": document.error_bars.x or document.error_bars.y,
+        "Joining points": document.connect,
+        "Rows set aside": document.set_aside,
+        "Distributions along the axes": {document.margins.x, document.margins.y} - {"none"},
+        "Reference lines at a mean or a median": [
+            one for one in document.references if one.at in ("mean", "median")
+        ],
+    }
+    return [
+        f"{what} need all rows together, and are not shown of a dataset."
+        for what, wanted in asked.items()
+        if wanted
+    ]
+
+
+def _stream(columns: Mapping[str, npt.NDArray[np.generic]]) -> bytes:
+    stream = io.BytesIO()
+    pl.DataFrame(dict(columns)).write_ipc_stream(
+        stream, compression="uncompressed", compat_level=pl.CompatLevel.oldest()
+    )
+    return stream.getvalue()
