@@ -13,6 +13,7 @@ export function readMarks(buffer: ArrayBuffer): Marks {
     aside: column('aside'),
     colour: column<Uint16Array | Float64Array | undefined>('colour') ?? null,
     size: some('size'),
+    count: some('count'),
     text: column<Uint16Array | undefined>('text') ?? null,
     columns: table.schema.names
       .map(String)

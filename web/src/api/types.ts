@@ -30,6 +30,7 @@ export type Condition = RowFilter['conditions'][number]
 export type Lettering = Full<Models['Lettering']>
 export type OwnLook = Full<Models['OwnLook']>
 export type AssociationAnswer = Models['AssociationAnswer']
+export type CellSide = Models['CellSide']
 export type MatrixCell = Models['MatrixCell']
 export type MatrixVariable = Models['MatrixVariable']
 export type PairsAnswer = Models['PairsAnswer']
@@ -93,6 +94,8 @@ export interface Marks {
   colour: Uint16Array | Float64Array | null
   /** Values that are shown as sizes. */
   size: Float64Array | null
+  /** Of a dataset seen from afar, whose marks are cells: how many rows lie in each. */
+  count: Float64Array | null
   /** Places among the answer's short texts, in the place of markers. */
   text: Uint16Array | null
   /** Of a matrix: the values of each of its variables. */

@@ -95,6 +95,14 @@ export interface MarkColumns {
   of: object
 }
 
+/** Marks that are cells: how many rows lie in each, and how large they are on the page. */
+export interface Cells {
+  /** In the order in which marks are drawn. */
+  counts: Float64Array
+  width: number
+  height: number
+}
+
 export interface MarksItem {
   kind: 'marks'
   part: Part
@@ -109,6 +117,8 @@ export interface MarksItem {
   clip: Box
   /** Whether they are shaded by how many share a place, and not drawn one by one. */
   density: boolean
+  /** Where each mark is a cell; its place is the cell's middle. */
+  cells?: Cells
 }
 
 /** Many straight lines of one look, each from one place to another. */

@@ -31,6 +31,7 @@ export const axisAnswer = (
 export const NO_MARKS = {
   colour: null,
   size: null,
+  count: null,
   text: null,
   columns: [],
   order: null,
@@ -50,6 +51,7 @@ export const blankAnswer = (x: Answer['x'], y: Answer['y'], drawn: number): Answ
   size: null,
   names: null,
   markers: null,
+  cells: null,
   matrix: null,
   space: null,
   distribution: null,

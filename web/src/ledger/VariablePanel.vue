@@ -164,7 +164,7 @@ const lines = computed(() => {
   const all = [
     { label: 'n', value: String(rows - v.missing) },
     { label: 'Missing', value: String(v.missing) },
-    { label: 'Different values', value: String(v.distinct) },
+    ...(v.distinct === null ? [] : [{ label: 'Different values', value: String(v.distinct) }]),
     { label: 'Mean', value: measured(v.mean) },
     { label: 'SD', value: measured(v.sd) },
     { label: 'Smallest', value: measured(v.min) },

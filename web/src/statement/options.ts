@@ -23,17 +23,21 @@ const variableOption = (v: VariableSummary): Option<string> => ({
   note: v.unit,
 })
 
+/** Whether a variable has so few values; not where they are not counted. */
+const isFew = ({ distinct }: VariableSummary, most: number): boolean =>
+  distinct !== null && distinct <= most
+
 export const axisOptions = (variables: VariableSummary[]): Option<string>[] =>
   variables.filter(onAxis).map(variableOption)
 
 /** What can stand in a matrix: numbers and dates, and categories as strips. */
 export const matrixOptions = (variables: VariableSummary[]): Option<string>[] =>
   variables
-    .filter((v) => onAxis(v) || (v.kind === 'category' && v.distinct <= MOST_GROUPS))
+    .filter((v) => onAxis(v) || (v.kind === 'category' && isFew(v, MOST_GROUPS)))
     .map(variableOption)
 
 export const colourOptions = (variables: VariableSummary[]): Option<string | null>[] => [
-  ...variables.filter((v) => onAxis(v) || v.distinct <= MOST_GROUPS).map(variableOption),
+  ...variables.filter((v) => onAxis(v) || isFew(v, MOST_GROUPS)).map(variableOption),
   { label: 'no colour', value: null },
 ]
 
@@ -57,7 +61,7 @@ export const nameOptions = (variables: VariableSummary[]): Option<string | null>
 
 /** Whether a number can be read as a category for colours. */
 export const canBeEither = (v: VariableSummary | null): boolean =>
-  v?.kind === 'number' && v.distinct <= MOST_GROUPS
+  v?.kind === 'number' && isFew(v, MOST_GROUPS)
 
 /** Families of trends as they read in a sentence, and what each is good for. */
 /** Families that a figure has what they need for: error bars on both axes, for one of them. */
@@ -78,8 +82,8 @@ export function byOptions(
   const groups = variables.filter(
     (v) =>
       v.kind === 'category' ||
-      (v.kind === 'text' && v.distinct <= MOST_GROUPS) ||
-      (v.kind === 'number' && v.distinct <= MOST_CODES) ||
+      (v.kind === 'text' && isFew(v, MOST_GROUPS)) ||
+      (v.kind === 'number' && isFew(v, MOST_CODES)) ||
       (v.name === colour?.variable && colour.scale === 'category'),
   )
   return [

@@ -20,8 +20,8 @@ export function moved(items: readonly Item[], dx: number, dy: number): Item[] {
 
 /** Places that are laid when they are asked for are laid elsewhere; others are moved. */
 function movedMarks(item: MarksItem, dx: number, dy: number): MarksItem {
-  const { columns, look, looks, paper, density } = item
-  const how = { look, looks, paper, density, clip: away(item.clip, dx, dy) }
+  const { columns, look, looks, paper, density, cells } = item
+  const how = { look, looks, paper, density, cells, clip: away(item.clip, dx, dy) }
   if (!columns)
     return { ...item, ...how, x: item.x.map((x) => x + dx), y: item.y.map((y) => y + dy) }
   const { across, up } = columns

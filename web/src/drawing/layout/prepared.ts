@@ -3,7 +3,7 @@
  * jitter, the ends with which it starts. Each is worked out once for what it depends on, and kept as
  * long as the marks are there.
  */
-import type { Marks } from '@/api/types'
+import type { CellSide, Marks } from '@/api/types'
 import { jittered } from '@/drawing/geometry/jitter'
 import { warpOf, type ScaleName } from '@/drawing/geometry/scale'
 import { looksOf, type Looks } from '@/drawing/marks/looks'
@@ -43,8 +43,11 @@ interface Warped {
 const warpedOf = new WeakMap<Marks, { key: string; warped: Warped }>()
 const identities = new WeakMap<Marks, Uint32Array>()
 
-function columnsOf({ document, marks }: Figure, looks: Looks): Columns {
-  const { axes, jitter } = document
+function columnsOf(figure: Figure, looks: Looks): Columns {
+  const { document, answer, marks } = figure
+  const { axes } = document
+  // Cells stand where they stand: jitter is of rows.
+  const jitter = marks.count ? { x: 0, y: 0 } : document.jitter
   const key = JSON.stringify([axes.x.scale, axes.y.scale, jitter.x, jitter.y])
   let found = warpedOf.get(marks)
   if (found?.key !== key) {
@@ -59,12 +62,20 @@ function columnsOf({ document, marks }: Figure, looks: Looks): Columns {
   }
   const { u, v, off } = found.warped
   const { order, of } = looks
+  const width = ({ low, high, count }: CellSide): number => (high - low) / count
+  const cells = marks.count &&
+    answer.cells && {
+      counts: order ? gathered(marks.count, order) : marks.count,
+      across: width(answer.cells.across),
+      up: width(answer.cells.up),
+    }
   if (order)
     return {
       u,
       v,
       off,
       of: marks,
+      cells: cells ?? undefined,
       source: order,
       drawn: { u: gathered(u, order), v: gathered(v, order), look: gathered(of, order) },
     }
@@ -74,7 +85,7 @@ function columnsOf({ document, marks }: Figure, looks: Looks): Columns {
     for (let i = 0; i < source.length; i++) source[i] = i
     identities.set(marks, source)
   }
-  return { u, v, off, of: marks, source, drawn: { u, v, look: of } }
+  return { u, v, off, of: marks, cells: cells ?? undefined, source, drawn: { u, v, look: of } }
 }
 
 /** Values bent as their scales are; those that either scale has no place for have none on both. */

@@ -18,6 +18,8 @@ export interface Columns {
   off: number
   /** The answer's marks. */
   of: object
+  /** Where marks are cells: how many rows lie in each drawn one, and how wide they are, warped. */
+  cells?: { counts: Float64Array; across: number; up: number }
 }
 
 export interface PlacedMarks {
@@ -170,7 +172,7 @@ export function placeMarks(
   clip: Box,
   paper: MarksItem['paper'],
 ): PlacedMarks {
-  const { u, v, drawn, source, off } = columns
+  const { u, v, drawn, source, off, cells } = columns
   const [across, up] = [x, y].map(layingOf)
   const from = { u: drawn.u, v: drawn.v, across, up, of: columns.of }
   const all = laidLater({ u, v, across, up })
@@ -179,7 +181,12 @@ export function placeMarks(
     looks: looks.looks,
     paper,
     clip,
-    density: isShaded(document, drawn, across, up, clip),
+    density: cells !== undefined || isShaded(document, drawn, across, up, clip),
+    cells: cells && {
+      counts: cells.counts,
+      width: Math.abs(cells.across * across.factor),
+      height: Math.abs(cells.up * up.factor),
+    },
   }
   const item = marksFrom(from, how, drawn.u === u ? all : undefined)
   return {

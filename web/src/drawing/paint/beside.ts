@@ -22,7 +22,9 @@ export type Column = Float64Array | Uint16Array
 export interface Part {
   columns: { u: number; v: number; look: number }
   laying: { across: Laying; up: Laying }
-  how: Pick<MarksItem, 'looks' | 'paper' | 'clip' | 'density'>
+  how: Pick<MarksItem, 'looks' | 'paper' | 'clip' | 'density'> & {
+    cells?: { counts: number; width: number; height: number }
+  }
 }
 
 export type Asked =
@@ -157,12 +159,20 @@ export function marksBeside(start: (() => Worker) | null, came: () => void): Bes
   function wish(scale: number): void {
     if (isDrawn(asked, scale)) return
     asked = { number: ++wishes, items: wanted, scale }
-    const parts = wanted.map(({ columns, look, looks, paper, clip, density }): Part => ({
+    const parts = wanted.map(({ columns, look, looks, paper, clip, density, cells }): Part => ({
       columns: { u: numberOf(columns.u), v: numberOf(columns.v), look: numberOf(look) },
       laying: { across: columns.across, up: columns.up },
-      how: { looks, paper, clip, density },
+      how: {
+        looks,
+        paper,
+        clip,
+        density,
+        cells: cells && { ...cells, counts: numberOf(cells.counts) },
+      },
     }))
-    const used = new Set(parts.flatMap(({ columns: { u, v, look } }) => [u, v, look])).size
+    const used = new Set(
+      parts.flatMap(({ columns: { u, v, look }, how }) => [u, v, look, how.cells?.counts]),
+    ).size
     for (const [values, id] of held) {
       if (held.size <= Math.max(MOST_HELD, used)) break
       held.delete(values)

@@ -1,7 +1,7 @@
 /** Very many marks as shading: how many share each place, told by colour. */
 import { RAMP_STEPS, stepsOf, dew } from '@/drawing/colours'
 import { atOnce, type Drawable, type Pass, type Pixels } from './rasterise'
-import type { Colour } from '@/drawing/scene'
+import type { Cells, Colour } from '@/drawing/scene'
 
 /** Each mark is spread over the pixels next to it, so that thin regions show as well. */
 const LEAST_ALPHA = 96
@@ -23,7 +23,8 @@ export function shading(
   originX: number,
   originY: number,
 ): Pass {
-  const { x, y, look, looks } = item
+  const { x, y, look, looks, cells } = item
+  if (cells) return shadingCells(item, cells, width, height, scale, originX, originY)
   const several = new Set(looks.map(({ colour }) => colour.join())).size > 1
   // Each pixel's count and its last mark's look side by side in one number, because it is the
   // reaching for pixels here and there that takes the time.
@@ -59,6 +60,68 @@ export function shading(
         packed(ramp[Math.round(level * (RAMP_STEPS - 1))], 255),
       )
       for (let p = 0; p < held.length; p++) if (held[p]) data[p] = shades[held[p] >> LOOK_BITS]
+    }
+    return { width, height, data }
+  }
+  return { add, pixels }
+}
+
+/**
+ * Shades cells: every pixel of a cell by the count of rows in it, spread over its pixels.
+ *
+ * Where cells of several categories lie on one another, the colour is that of the most rows.
+ */
+function shadingCells(
+  { x, y, look, looks }: Drawable,
+  { counts, width: cellWidth, height: cellHeight }: Cells,
+  width: number,
+  height: number,
+  scale: number,
+  originX: number,
+  originY: number,
+): Pass {
+  const several = new Set(looks.map(({ colour }) => colour.join())).size > 1
+  const [halfX, halfY] = [(cellWidth * scale) / 2, (cellHeight * scale) / 2]
+  const sums = new Float64Array(width * height)
+  const most = new Float64Array(several ? width * height : 0)
+  const looked = new Uint16Array(several ? width * height : 0)
+  /** The pixels whose middles a side of a cell covers; at least the one that its own middle is on. */
+  const covered = (middle: number, half: number, end: number): [number, number] => {
+    const from = Math.ceil(middle - half - 0.5)
+    const to = Math.ceil(middle + half - 0.5)
+    if (to > from) return [Math.max(0, from), Math.min(end, to)]
+    const own = Math.floor(middle)
+    return own < 0 || own >= end ? [0, 0] : [own, own + 1]
+  }
+  const add = (from: number, to: number): void => {
+    for (let i = from; i < to; i++) {
+      const [left, right] = covered((x[i] - originX) * scale, halfX, width)
+      const [top, bottom] = covered((y[i] - originY) * scale, halfY, height)
+      const count = counts[i]
+      for (let row = top; row < bottom; row++)
+        for (let p = row * width + left; p < row * width + right; p++) {
+          sums[p] += count
+          if (several && count > most[p]) {
+            most[p] = count
+            looked[p] = look[i]
+          }
+        }
+    }
+  }
+  const pixels = (): Pixels => {
+    const data = new Uint32Array(width * height)
+    let top = 0
+    for (const sum of sums) if (sum > top) top = sum
+    const whole = Math.log1p(top)
+    const ramp = stepsOf(dew)
+    const shades = Uint32Array.from(ramp, (colour) => packed(colour, 255))
+    const colours = Uint32Array.from(looks, ({ colour }) => packed(colour, 0))
+    for (let p = 0; p < sums.length; p++) {
+      if (!sums[p]) continue
+      const level = Math.log1p(sums[p]) / whole
+      data[p] = several
+        ? ((LEAST_ALPHA + Math.round((255 - LEAST_ALPHA) * level)) << 24) | colours[looked[p]]
+        : shades[Math.round(level * (RAMP_STEPS - 1))]
     }
     return { width, height, data }
   }

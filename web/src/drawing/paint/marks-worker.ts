@@ -57,7 +57,11 @@ async function draw(asked: Extract<Asked, { kind: 'draw' }>): Promise<void> {
     const look = columns.get(of.look) as Uint16Array
     const { left, top, width, height } = areaOf(how.clip, scale)
     const begin = how.density ? shading : rasterising
-    const item: Drawable = { x, y, look, looks: how.looks, paper: how.paper }
+    const cells = how.cells && {
+      ...how.cells,
+      counts: columns.get(how.cells.counts) as Float64Array,
+    }
+    const item: Drawable = { x, y, look, looks: how.looks, paper: how.paper, cells }
     const pass = begin(item, width, height, scale, left / scale, top / scale)
     for (let from = 0; from < look.length; from += STRETCH) {
       pass.add(from, Math.min(look.length, from + STRETCH))
