@@ -18,6 +18,7 @@ from yarrowdew.api.pages import add_pages
 from yarrowdew.api.problems import RESPONSES, add_problem_handlers
 from yarrowdew.api.reference import reference_page
 from yarrowdew.api.routers import (
+    datasets,
     figures,
     images,
     jobs,
@@ -80,6 +81,7 @@ def create_app(settings: Settings, host: str = "127.0.0.1") -> FastAPI:
         uploads.router,
         jobs.router,
         tables.router,
+        datasets.router,
         rows.router,
         figures.router,
         images.router,

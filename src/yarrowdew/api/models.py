@@ -82,6 +82,8 @@ class TableOut(_Shown):
     options: ReadOptions
     """How its file was read."""
     summary: TableSummary
+    dataset: str | None = None
+    """Where the files of a dataset are, whose rows stay there; null for a table of rows."""
 
 
 class FigureOut(_Shown):
@@ -282,6 +284,20 @@ class TableTaken(Wire):
     figure: FigureOut | None
     problem: str | None
     """Why there is no figure."""
+
+
+class DatasetFound(Wire):
+    """A dataset that the server may open."""
+
+    path: str
+    name: str
+    files: int
+
+
+class DatasetIn(Wire):
+    """A dataset to add to a study, or to open anew."""
+
+    path: str = Field(max_length=4000)
 
 
 class TableReplaced(Wire):

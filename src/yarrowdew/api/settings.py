@@ -24,12 +24,18 @@ class Settings:
         How much of a file is read.
     max_body_mb : int
         Largest body of a request that is not a file, in millions of bytes.
+    datasets : tuple of Path
+        Folders whose Parquet files may be opened from the page; no others may.
+    engine : str or None
+        Who looks at the parts of datasets: threads, or the address of a Dask scheduler.
     """
 
     data: Path
     max_upload_mb: int = DEFAULT_UPLOAD_MB
     limits: Limits = field(default_factory=Limits)
     max_body_mb: int = 64
+    datasets: tuple[Path, ...] = ()
+    engine: str | None = None
 
     @property
     def max_upload_bytes(self) -> int:

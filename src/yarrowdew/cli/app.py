@@ -39,6 +39,9 @@ COMMANDS = {
         "files", "describe", "Say what a file holds: each variable's kind, unit and numbers."
     ),
     "drift": _Command("files", "drift", "Write a large made-up table, for trying out scale."),
+    "link": _Command(
+        "datasets", "link", "Add a dataset to a study; its files stay where they are."
+    ),
     "serve": _Command(
         "serving", "serve", "Serve the studies on this machine, and print the address."
     ),

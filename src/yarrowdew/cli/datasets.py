@@ -2,11 +2,20 @@
 
 from __future__ import annotations
 
+import sys
+from dataclasses import replace
 from pathlib import Path
+from typing import Annotated
 
+import typer
+
+from yarrowdew.cli.options import EngineOption
+from yarrowdew.core.checkpoints import asking
 from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.words import count_of
 from yarrowdew.tables.datasets import open_dataset
 from yarrowdew.tables.engine import engine_named
+from yarrowdew.tables.errors import TableError
 
 
 def view_of_dataset(path: Path, engine: str | None, where: str | None = None) -> DatasetView:
@@ -18,3 +27,52 @@ def view_of_dataset(path: Path, engine: str | None, where: str | None = None) ->
         If there is none, or no such engine.
     """
     return DatasetView(open_dataset(path).kept_where(where), engine_named(engine))
+
+
+def link(
+    *,
+    path: Annotated[Path, typer.Argument(help="A Parquet file, a folder of them, or a pattern.")],
+    study: Annotated[
+        str | None, typer.Option(help="Name or id of a study; one is made where there is none.")
+    ] = None,
+    name: Annotated[str | None, typer.Option(help="What the dataset is called there.")] = None,
+    data: Annotated[
+        Path | None,
+        typer.Option("--data", help="Folder that holds the studies.", envvar="YARROWDEW_DATA"),
+    ] = None,
+    engine: EngineOption = None,
+) -> None:
+    """Add a dataset to a study; its files stay where they are."""
+    from yarrowdew.cli.serving import data_folder  # noqa: PLC0415 (records are not always needed)
+    from yarrowdew.store import Store  # noqa: PLC0415
+    from yarrowdew.store.linked import link_dataset  # noqa: PLC0415
+
+    view = view_of_dataset(path, engine)
+    if name is not None:
+        view = replace(view, dataset=replace(view.dataset, name=name.strip() or view.dataset.name))
+    store = Store(data_folder(data))
+    try:
+        wanted = study or view.dataset.name
+        known = [s for s in store.studies() if wanted in (s.id, s.name)]
+        if len(known) > 1:
+            raise TableError(
+                f"{len(known)} studies are called '{wanted}'.",
+                "Name one by its id, from its address.",
+            )
+        study_id = known[0].id if known else store.create_study(wanted).id
+        with asking(_told):
+            record, problem = link_dataset(store, study_id, view, path)
+    finally:
+        store.close()
+    typer.echo(
+        f"{record.name}: {count_of(view.dataset.rows, 'row')} in "
+        f"{count_of(len(view.dataset.files), 'file')}, linked to the study '{wanted}'."
+    )
+    if problem:
+        typer.echo(problem)
+
+
+def _told(share: float) -> None:
+    if sys.stderr.isatty():
+        sys.stderr.write(f"\rLooking at all rows … {100 * share:.0f} %")
+        sys.stderr.flush()

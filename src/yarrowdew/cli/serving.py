@@ -15,6 +15,7 @@ from fastapi import FastAPI
 
 from yarrowdew.api import Settings, create_app
 from yarrowdew.api.settings import DEFAULT_UPLOAD_MB
+from yarrowdew.cli.options import EngineOption
 from yarrowdew.demo.seeding import add_demo_study
 from yarrowdew.store import Store
 from yarrowdew.tables import TableError
@@ -40,6 +41,13 @@ UploadOption = Annotated[
         envvar="YARROWDEW_MAX_UPLOAD",
     ),
 ]
+DatasetsOption = Annotated[
+    list[Path] | None,
+    typer.Option(
+        "--datasets",
+        help="Folder whose Parquet files may be opened from the page; may be repeated.",
+    ),
+]
 OthersOption = Annotated[
     bool,
     typer.Option("--open-shared", help="Let other machines open shared pages, and nothing else."),
@@ -52,9 +60,13 @@ def serve(
     port: PortOption = None,
     max_upload: UploadOption = DEFAULT_UPLOAD_MB,
     open_shared: OthersOption = False,
+    datasets: DatasetsOption = None,
+    engine: EngineOption = None,
 ) -> None:
     """Serve the studies on this machine, and print the address."""
-    _serve(_data_folder(data), _listen(port, ANYWHERE if open_shared else HOST), max_upload)
+    folder = data_folder(data)
+    settings = Settings(folder, max_upload, datasets=_opened(datasets), engine=engine)
+    _serve(settings, _listen(port, ANYWHERE if open_shared else HOST))
 
 
 def demo(
@@ -63,26 +75,30 @@ def demo(
     port: PortOption = None,
     max_upload: UploadOption = DEFAULT_UPLOAD_MB,
     open_shared: OthersOption = False,
+    datasets: DatasetsOption = None,
+    engine: EngineOption = None,
 ) -> None:
     """Serve as `serve` does, with the demo study among the studies."""
-    folder = _data_folder(data)
+    folder = data_folder(data)
     store = Store(folder)
     study = add_demo_study(store)
     store.close()
     listening = _listen(port, ANYWHERE if open_shared else HOST)
-    _serve(folder, listening, max_upload, f"/studies/{study}")
+    settings = Settings(folder, max_upload, datasets=_opened(datasets), engine=engine)
+    _serve(settings, listening, f"/studies/{study}")
 
 
 def development_app() -> FastAPI:
     """Make the application for a server that reloads (`make dev`)."""
-    folder = _data_folder(None)
+    folder = data_folder(None)
     store = Store(folder)
     add_demo_study(store)
     store.close()
     return create_app(Settings(folder))
 
 
-def _data_folder(given: Path | None) -> Path:
+def data_folder(given: Path | None) -> Path:
+    """The folder that holds the studies, made where it does not exist."""
     folder = given or Path(platformdirs.user_data_dir("yarrowdew", appauthor=False))
     try:
         folder.mkdir(parents=True, exist_ok=True)
@@ -92,13 +108,22 @@ def _data_folder(given: Path | None) -> Path:
     return folder
 
 
-def _serve(folder: Path, listening: socket.socket, max_upload: int, path: str = "/") -> None:
+def _opened(folders: list[Path] | None) -> tuple[Path, ...]:
+    for folder in folders or ():
+        if not folder.is_dir():
+            raise TableError(f"{folder} is no folder.", "Give one that holds Parquet files.")
+    return tuple(folder.resolve() for folder in folders or ())
+
+
+def _serve(settings: Settings, listening: socket.socket, path: str = "/") -> None:
     logging.basicConfig(format="%(message)s")
     address = f"http://{HOST}:{listening.getsockname()[1]}{path}"
-    typer.echo(f"Yarrowdew is at {address}\nStudies are kept in {folder}\nStop it with Ctrl+C.")
+    typer.echo(
+        f"Yarrowdew is at {address}\nStudies are kept in {settings.data}\nStop it with Ctrl+C."
+    )
     sys.stdout.flush()
     config = uvicorn.Config(
-        create_app(Settings(folder, max_upload)),
+        create_app(settings),
         log_level="warning",
         lifespan="on",
         ws="none",

@@ -60,7 +60,8 @@ FEW_ROWS = 50_000
 """So many rows in view, or fewer, are drawn one by one."""
 MOST_COLOURS = 8
 """So many categories at most are counted each by itself."""
-_ACROSS, _UP = 640, 500
+_SIDES = _ACROSS, _UP = 640, 500
+_SMALL_SIDES = 64, 50
 _FINER = 3
 """Cells are counted so many times finer than they are drawn, so that a look closer needs no rows."""
 _KEPT_BYTES = 256 * 1024 * 1024
@@ -112,6 +113,7 @@ def answer_dataset(
     seen: Seen = Seen(),
     *,
     categories: Table | None = None,
+    is_small: bool = False,
 ) -> Answered:
     """Work out everything that a figure of a dataset needs to be drawn.
 
@@ -124,6 +126,8 @@ def answer_dataset(
         What is in view: cells are those of the view, and rows are given where they are few.
     categories : Table, optional
         That says how the study orders and colours categories.
+    is_small : bool
+        For a small picture: a tenth of the cells along each side.
 
     Raises
     ------
@@ -134,7 +138,7 @@ def answer_dataset(
     figure = _Figure.of(document, view, categories)
     looked = figure.looked_at()
     across, up = figure.seen(looked, seen)
-    cells = figure.cells_in(looked, across, up)
+    cells = figure.cells_in(looked, across, up, _SMALL_SIDES if is_small else _SIDES)
     rows = sum(int(counts.cells.sum()) for counts in cells.values())
     if rows <= FEW_ROWS:
         marks = figure.marks_of_rows(figure.rows_in(across, up))
@@ -229,9 +233,13 @@ class _Figure:
             out.append((from_, to) if from_ <= to else (low, low))
         return out[0], out[1]
 
-    def cells_in(self, looked: _LookedAt, across: Ends, up: Ends) -> Mapping[Group, Counts]:
+    def cells_in(
+        self, looked: _LookedAt, across: Ends, up: Ends, sides: tuple[int, int]
+    ) -> Mapping[Group, Counts]:
         """Rows in the cells of a view: of what was counted finely, or by a look at the rows."""
-        cropped = {group: _cropped(counts, across, up) for group, counts in looked.cells.items()}
+        cropped = {
+            group: _cropped(counts, across, up, sides) for group, counts in looked.cells.items()
+        }
         enough = [one for one in cropped.values() if one is not None]
         if len(enough) == len(cropped):
             return {group: one for group, one in cropped.items() if one is not None}
@@ -404,11 +412,11 @@ def _bent(ends: Ends, warp: Warp) -> Ends:
     return low, high
 
 
-def _cropped(counts: Counts, across: Ends, up: Ends) -> Counts | None:
+def _cropped(counts: Counts, across: Ends, up: Ends, sides: tuple[int, int]) -> Counts | None:
     """Cells of a view, put together from finer ones; None where these are not fine enough."""
     y = counts.y or counts.x
     cells, grids = counts.cells, []
-    for axis, grid, (low, high), wanted in ((1, counts.x, across, _ACROSS), (0, y, up, _UP)):
+    for axis, grid, (low, high), wanted in ((1, counts.x, across, sides[0]), (0, y, up, sides[1])):
         width = (grid.high - grid.low) / grid.cells
         first = max(0, int((low - grid.low) / width))
         last = min(grid.cells, int(np.ceil((high - grid.low) / width)))

@@ -70,6 +70,7 @@ def _table(session: Session, table: TableRow, copy: StudyRow) -> str:
         version=1,
         next_row=table.next_row,
         options=table.options,
+        dataset=table.dataset,
         study=copy,
     )
     session.add(made)

@@ -81,6 +81,8 @@ class TableRow(Base):
     """The number that the next new row gets; numbers are never given twice."""
     options: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
     """How its file was read, so that it can be read in again the same way."""
+    dataset: Mapped[dict[str, Any] | None] = mapped_column(JSON)
+    """Where the files of a dataset are, which has no columns here; null for a table of rows."""
     created: Mapped[dt.datetime] = mapped_column(DateTime, default=now)
     study: Mapped[StudyRow] = relationship(back_populates="tables")
     versions: Mapped[list[VersionRow]] = relationship(

@@ -18,6 +18,7 @@ from yarrowdew.store.models import StudyRow, TableRow, VersionRow
 from yarrowdew.store.records import Records, get
 from yarrowdew.store.versions import StoredVariable, ids_of, variables_of, version_of
 from yarrowdew.tables.browsing import RowOrder, places_in_order
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import ReadOptions
 from yarrowdew.tables.summary import TableSummary
 from yarrowdew.tables.table import RowIds, Table
@@ -35,6 +36,8 @@ class TableRecord:
     version: int
     options: ReadOptions
     summary: TableSummary
+    dataset: str | None = None
+    """Where its files are, where its rows are not here."""
 
 
 class TableReader(Records):
@@ -78,6 +81,7 @@ class TableReader(Records):
         """Load the text of the variables some of whose values could not be read as their kind."""
         with self._reading() as session:
             row = get(session, TableRow, table_id, "table")
+            holds_rows(row)
             held = variables_of(version_of(session, row))
             texts = ((v.name, self._columns.source(session, v.column)) for v in held)
             return {name: text for name, text in texts if text is not None}
@@ -89,6 +93,7 @@ class TableReader(Records):
         version: VersionRow,
         columns: Iterable[str] | None = None,
     ) -> Table:
+        holds_rows(row)
         held = variables_of(version)
         wanted = {v.name for v in held} if columns is None else set(columns)
         series = [self._column(session, v) for v in held if v.name in wanted]
@@ -107,6 +112,7 @@ class TableReader(Records):
         """Load a stretch of a table's rows in an order, and say how many rows there are in it."""
         with self._reading() as session:
             row = get(session, TableRow, table_id, "table")
+            holds_rows(row)
             version = version_of(session, row)
             places = self._places(session, row, version, order)
             window = places[start : start + count]
@@ -126,6 +132,7 @@ class TableReader(Records):
         """Return the numbers of the rows that are looked through, in their order."""
         with self._reading() as session:
             row = get(session, TableRow, table_id, "table")
+            holds_rows(row)
             version = version_of(session, row)
             ids = ids_of(version)
             places = self._places(session, row, version, order)
@@ -141,6 +148,21 @@ class TableReader(Records):
             places = places_in_order(whole, order)
             self._orders.put(key, places, places.nbytes)
         return places
+
+
+def holds_rows(row: TableRow) -> None:
+    """Refuse what needs the rows of a dataset together.
+
+    Raises
+    ------
+    TableError
+        If it is one.
+    """
+    if row.dataset is not None:
+        raise TableError(
+            f"This would need all rows of {row.name}, a dataset that is read by parts.",
+            "Take a part of its rows in as a table of its own.",
+        )
 
 
 def _options(held: Mapping[str, object]) -> ReadOptions:
@@ -161,4 +183,5 @@ def record_of(session: Session, row: TableRow) -> TableRecord:
         row.version,
         _options(row.options),
         TableSummary.model_validate(version.summary),
+        (row.dataset or {}).get("path"),
     )

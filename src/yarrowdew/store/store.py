@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from yarrowdew.store.documents import DocumentRepository
+from yarrowdew.store.linking import LinkRepository
 from yarrowdew.store.shares import ShareRepository
 from yarrowdew.store.studies import StudyRepository
 from yarrowdew.store.tables import TableRepository
 
 
-class Store(StudyRepository, TableRepository, DocumentRepository, ShareRepository):
+class Store(StudyRepository, TableRepository, LinkRepository, DocumentRepository, ShareRepository):
     """All studies in one data folder. Every write is one transaction; `unit` makes one of several."""

@@ -15,7 +15,7 @@ from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store.categories import make_known
 from yarrowdew.store.documents import added
 from yarrowdew.store.models import FigureRow, StudyRow, TableRow, VersionRow, now
-from yarrowdew.store.reading import TableReader, TableRecord, record_of
+from yarrowdew.store.reading import TableReader, TableRecord, holds_rows, record_of
 from yarrowdew.store.records import NotFoundError, get, next_position
 from yarrowdew.store.versions import (
     PackedVariables,
@@ -199,6 +199,7 @@ class TableRepository(TableReader):
         progress: Progress,
     ) -> _Changed[Result]:
         """Work a change out on a draft, and pack what it made."""
+        holds_rows(row)
         before = version_of(session, row)
         held = {v.name: v for v in variables_of(before)}
         ids = ids_of(before)

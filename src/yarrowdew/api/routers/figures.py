@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request, Response
@@ -9,6 +10,7 @@ from pydantic import BaseModel
 from urllib3.fields import RequestField
 from urllib3.filepost import encode_multipart_formdata
 
+from yarrowdew.api.answering import Answering
 from yarrowdew.api.models import FigureOut, InParts
 from yarrowdew.api.problems import etag
 from yarrowdew.api.state import (
@@ -17,19 +19,29 @@ from yarrowdew.api.state import (
     JobsNow,
     Meant,
     Prefer,
+    SettingsNow,
     StoreNow,
     in_background,
     while_waited_for,
 )
 from yarrowdew.core.checkpoints import asking
-from yarrowdew.figures.answer import ReadingsAnswer, answer, readings
+from yarrowdew.figures.answer import ReadingsAnswer, readings_in
 from yarrowdew.figures.comparison import Comparison, ComparisonAsked, compare
 from yarrowdew.figures.figure import FigureDocument
+from yarrowdew.figures.of_dataset import Seen
 from yarrowdew.figures.pairs import PairsAnswer, PairsAsked, pairs_of
 from yarrowdew.figures.residuals import ResidualsAsked, residual_table, residuals
 from yarrowdew.tables.reading.progress import Progress
 from yarrowdew.tables.writing import MEDIA_TYPES, Format, write_table
 
+SeenEnds = Annotated[
+    list[float] | None,
+    Query(
+        min_length=2,
+        max_length=2,
+        description="Of a dataset: from which value to which an axis is in view",
+    ),
+]
 ARROW_STREAM = "application/vnd.apache.arrow.stream"
 
 router = APIRouter(tags=["figures"])
@@ -108,19 +120,23 @@ def _in_parts(description: str, **more: str) -> dict[int | str, dict[str, Any]]:
 def answer_document(
     document: FigureDocument,
     store: StoreNow,
+    settings: SettingsNow,
     jobs: JobsNow,
     request: Request,
     most_marks: Annotated[
         int | None, Query(ge=1, description="For small pictures: at most so many marks")
     ] = None,
+    seen_x: SeenEnds = None,
+    seen_y: SeenEnds = None,
     prefer: Prefer = None,
 ) -> Response:
     """Turn a figure document into everything needed to draw it. Nothing is saved."""
-    table = store.table(document.table, document.variables_used())
+    found = Answering(store, settings, document)
+    seen = Seen(_ends(seen_x), _ends(seen_y))
 
     def work(tell: Progress) -> InParts:
         with asking(tell):
-            answered = answer(document, table, most_marks, cautioned=most_marks is None)
+            answered = found.answer(most_marks, cautioned=most_marks is None, seen=seen)
         return _parts({"answer": answered.answer}, answered.marks)
 
     return _whole(in_background(prefer, jobs, request, work))
@@ -159,9 +175,11 @@ def compare_forms(
 
 
 @router.post("/readings")
-def read_document(document: FigureDocument, store: StoreNow) -> ReadingsAnswer:
+def read_document(
+    document: FigureDocument, store: StoreNow, settings: SettingsNow
+) -> ReadingsAnswer:
     """Say what a figure document says: fits, intervals, what is read off, cautions."""
-    return readings(document, store.table(document.table, document.variables_used()))
+    return readings_in(Answering(store, settings, document).answer(most_marks=1).answer)
 
 
 @router.post("/fitted", response_class=Response)
@@ -184,6 +202,12 @@ def list_pairs(
     """Correlate every pair of number variables of a table, strongest first."""
     table = store.table(asked.table)
     return in_background(prefer, jobs, request, lambda tell: pairs_of(asked, table, tell))
+
+
+def _ends(given: list[float] | None) -> tuple[float, float] | None:
+    if given is None or not all(map(math.isfinite, given)):
+        return None
+    return min(given), max(given)
 
 
 def _parts(spoken: dict[str, BaseModel], marks: bytes) -> InParts:

@@ -7,9 +7,10 @@ from typing import Annotated, Any
 
 from fastapi import APIRouter, Header, Query, Request, Response
 
+from yarrowdew.api.answering import Answering
 from yarrowdew.api.models import CallsOut
 from yarrowdew.api.problems import ProblemError
-from yarrowdew.api.state import JobsNow, StoreNow, while_waited_for
+from yarrowdew.api.state import JobsNow, SettingsNow, StoreNow, while_waited_for
 from yarrowdew.drawing.calls import command_of, python_of
 from yarrowdew.drawing.images import (
     IMAGE_TYPES,
@@ -20,7 +21,6 @@ from yarrowdew.drawing.images import (
     Pictured,
     image_of,
 )
-from yarrowdew.figures.answer import answer
 from yarrowdew.figures.figure import FigureDocument
 
 router = APIRouter(tags=["images"])
@@ -44,6 +44,7 @@ _DRAWN: dict[int | str, dict[str, Any]] = {
 def draw_document(
     document: FigureDocument,
     store: StoreNow,
+    settings: SettingsNow,
     jobs: JobsNow,
     request: Request,
     accept: Accept = "*/*",
@@ -51,10 +52,10 @@ def draw_document(
 ) -> Response:
     """Draw a figure document. Nothing is saved."""
     format = _accepted(accept)
-    table = store.table(document.table, document.variables_used())
+    found = Answering(store, settings, document)
     with while_waited_for(request, jobs):
-        answered = answer(document, table)
-    drawn = image_of([Pictured(document, answered, table)], format, dpi=dpi)
+        answered = found.answer()
+    drawn = image_of([Pictured(document, answered, found.table)], format, dpi=dpi)
     return _image(drawn, format, None)
 
 
@@ -62,6 +63,7 @@ def draw_document(
 def draw_figure(
     figure_id: str,
     store: StoreNow,
+    settings: SettingsNow,
     jobs: JobsNow,
     request: Request,
     accept: Accept = "*/*",
@@ -78,10 +80,10 @@ def draw_figure(
     tag = f'"{hashlib.blake2b(said.encode(), digest_size=12).hexdigest()}"'
     if if_none_match is not None and tag in if_none_match:
         return Response(status_code=304, headers={"ETag": tag})
-    table = store.table(record.document.table, record.document.variables_used())
+    found = Answering(store, settings, record.document)
     with while_waited_for(request, jobs):
-        answered = answer(record.document, table)
-    drawn = image_of([Pictured(record.document, answered, table, number)], format, dpi=dpi)
+        answered = found.answer()
+    drawn = image_of([Pictured(record.document, answered, found.table, number)], format, dpi=dpi)
     return _image(drawn, format, tag)
 
 

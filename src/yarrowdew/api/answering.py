@@ -1,0 +1,37 @@
+"""The answer to a document, whether its table has rows here or is a dataset elsewhere."""
+
+from __future__ import annotations
+
+from yarrowdew.api.settings import Settings
+from yarrowdew.figures.answer import Answered, answer
+from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.figure import FigureDocument
+from yarrowdew.figures.of_dataset import Seen, answer_dataset
+from yarrowdew.store import Store
+from yarrowdew.tables.engine import engine_named
+from yarrowdew.tables.table import Table
+
+
+class Answering:
+    """What a document looks at, found before the work is done."""
+
+    def __init__(self, store: Store, settings: Settings, document: FigureDocument) -> None:
+        self._document = document
+        self._view: DatasetView | None = None
+        self.table: Table
+        linked = store.linked(document.table)
+        if linked is None:
+            self.table = store.table(document.table, document.variables_used())
+        else:
+            self._view = DatasetView(linked.dataset, engine_named(settings.engine))
+            self.table = linked.words
+
+    def answer(
+        self, most_marks: int | None = None, *, cautioned: bool = True, seen: Seen = Seen()
+    ) -> Answered:
+        """Work the answer out; see `figures.answer.answer` and `figures.of_dataset`."""
+        if self._view is None:
+            return answer(self._document, self.table, most_marks, cautioned=cautioned)
+        return answer_dataset(
+            self._document, self._view, seen, categories=self.table, is_small=most_marks is not None
+        )
