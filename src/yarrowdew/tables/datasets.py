@@ -132,6 +132,33 @@ class Dataset:
         """
         return self._table(self._frame(part, names))
 
+    def rows_at(self, places: Sequence[int]) -> Table:
+        """Read rows by where they stand in the whole, in this order; those that do not are left out.
+
+        Raises
+        ------
+        TableError
+            If a file has changed, or cannot be read.
+        """
+        known = np.array([p for p in places if 0 <= p < self.rows], dtype=np.int64)
+        if not len(known):
+            return Table(
+                self.name, self.variables, self.head.frame.clear(), known.astype(np.uint32)
+            )
+        frames, held = [], []
+        for part in self.parts():
+            own = known[(known >= part.place) & (known < part.place + part.rows)]
+            if not len(own):
+                continue
+            first, last = int(own.min()), int(own.max())
+            stretch = Part(part.file, part.start + first - part.place, last - first + 1, first)
+            frames.append(self.table_of(stretch).frame[(own - first).tolist()])
+            held.append(own)
+        found = np.concatenate(held)
+        order = np.argsort(found, kind="stable")[np.argsort(np.argsort(known, kind="stable"))]
+        frame = pl.concat(frames, how="vertical_relaxed")[order.tolist()]
+        return Table(self.name, self.variables, frame, found[order].astype(np.uint32))
+
     def _frame(self, part: Part, names: Sequence[str] | None = None) -> pl.DataFrame:
         """The columns as the file has them, under the names of their variables."""
         part.file.check()

@@ -98,13 +98,25 @@ async function finished<T>(
 
 export { client, finished, take }
 
+/** Between which values each axis is in view. */
+export type SeenEnds = Record<'x' | 'y', readonly [number, number]>
+
 /** Sends a document and gets everything needed to draw it. */
 export async function askAnswer(
   document: FigureDocument,
-  options: { mostMarks?: number; signal?: AbortSignal; listen?: (share: number) => void } = {},
+  options: {
+    mostMarks?: number
+    /** Of a dataset: what is in view. */
+    seen?: SeenEnds | null
+    signal?: AbortSignal
+    listen?: (share: number) => void
+  } = {},
 ): Promise<{ answer: Answer; marks: Marks }> {
-  const query = options.mostMarks ? `?most_marks=${options.mostMarks}` : ''
-  const parts = await askParts(`/api/answers${query}`, document, options)
+  const { mostMarks, seen } = options
+  const query = new URLSearchParams(mostMarks ? { most_marks: String(mostMarks) } : {})
+  for (const side of ['x', 'y'] as const)
+    for (const end of seen?.[side] ?? []) query.append(`seen_${side}`, String(end))
+  const parts = await askParts(`/api/answers?${query}`, document, options)
   return { answer: await jsonOf<Answer>(parts, 'answer'), marks: await marksOf(parts) }
 }
 

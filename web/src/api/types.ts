@@ -58,6 +58,7 @@ export type ReadOptions = Models['ReadOptions']
 export type Calls = Models['CallsOut']
 export type Upload = Models['UploadOut']
 export type WorthALook = Models['WorthALook']
+export type DatasetFound = Full<Models['DatasetFound']>
 export type TableTaken = Full<Models['TableTaken']>
 export type ExpressionTried = Full<Models['ExpressionOut']>
 export type DerivedIn = Full<Models['DerivedIn']>

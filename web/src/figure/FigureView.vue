@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** The figure on its page: drawn on a canvas, explored by pointer and keyboard. */
 import { computed, shallowRef, useTemplateRef, watch } from 'vue'
+import type { SeenEnds } from '@/api/client'
 import type { Layout } from '@/drawing/layout/figure'
 import { contains, type Box, type Part } from '@/drawing/scene'
 import { pressed } from '@/model/keys'
@@ -70,6 +71,7 @@ const {
   figure: () => figure.drawn,
   asPage: () => side.shown.kind === 'hand-on',
   keep: (change) => figure.edit(change, 'turn'),
+  looked: (view) => figure.lookAt(view as SeenEnds | null),
 })
 
 function look(event: PointerEvent): void {

@@ -25,6 +25,8 @@ const LEAST_SPEED = 0.25
 const SLOWS = 0.92
 const MS_A_FRAME = 16
 
+const NOTHING: MarkIndex = { nearest: () => -1, inside: () => new Uint32Array(0) }
+
 /** What of a drag is needed to follow it. */
 export interface Pan {
   x: number
@@ -40,9 +42,11 @@ interface Shown {
   asPage?: () => boolean
   /** Keeps a view that is a part of the figure, where figures can be changed. */
   keep?: (change: (draft: FigureDocument) => void) => void
+  /** Is told what is in view once it rests; null for all of it. */
+  looked?: (view: unknown) => void
 }
 
-export function useExploring({ host, canvas, figure: given, asPage, keep }: Shown) {
+export function useExploring({ host, canvas, figure: given, asPage, keep, looked }: Shown) {
   const room = useRoom(host)
   /** The figure in the room that it has. */
   const seen = useSeen(given, room, asPage)
@@ -51,6 +55,7 @@ export function useExploring({ host, canvas, figure: given, asPage, keep }: Show
   let moving = false
   let settling = 0
   let running = 0
+  let resting = 0
   const layout = shallowRef<Layout | null>(null)
   const hovered = shallowRef<Hovered | null>(null)
   /** The category whose entry was clicked: all others are faded until it is clicked again, or Escape. */
@@ -102,17 +107,24 @@ export function useExploring({ host, canvas, figure: given, asPage, keep }: Show
   const markIndex = (made: Layout): MarkIndex => (index ??= indexOf(made))
 
   const indexOf = ({ marks, radius, isTurned }: Layout): MarkIndex =>
+    // A cell is no row: there is nothing to be pointed at.
+    (marks.cells ? NOTHING : null) ??
     beside.index(marks, radius, isTurned) ??
     indexMarks(marks.x, marks.y, marks.clip, radius, isTurned)
 
   /** What is pointed at can be told, without the page standing still for it. */
   const isIndexed = ({ marks, radius }: Layout): boolean =>
-    index !== null || !beside.isLarge(marks) || beside.index(marks, radius) !== null
+    index !== null ||
+    marks.cells !== undefined ||
+    !beside.isLarge(marks) ||
+    beside.index(marks, radius) !== null
 
   function set(next: unknown): void {
     view.value = next
     hovered.value = null
     redraw()
+    clearTimeout(resting)
+    if (looked) resting = window.setTimeout(() => looked(view.value), SETTLES_MS)
   }
 
   // What is typed or dragged is what is wanted to be seen, however it was looked at before.
@@ -230,14 +242,14 @@ export function useExploring({ host, canvas, figure: given, asPage, keep }: Show
   let apart = 0
   let middle: [number, number] = [0, 0]
   /** One finger that rests asks what is under it, and goes on asking while it moves. */
-  let resting = 0
+  let fingerRests = 0
   let restsAt: [number, number] = [0, 0]
   let asks = false
 
   /** A finger comes or goes; whether two are there now. */
   function touch(event: PointerEvent, isDown: boolean): boolean {
     if (event.pointerType !== 'touch') return false
-    clearTimeout(resting)
+    clearTimeout(fingerRests)
     if (isDown) fingers.set(event.pointerId, place(event))
     else fingers.delete(event.pointerId)
     // From where they came down: what the first of them moves before the other counts as well.
@@ -246,7 +258,7 @@ export function useExploring({ host, canvas, figure: given, asPage, keep }: Show
       asks = false
       restsAt = [event.clientX, event.clientY]
       if (fingers.size === 1)
-        resting = window.setTimeout(() => {
+        fingerRests = window.setTimeout(() => {
           asks = true
           hover(event)
         }, RESTS_MS)
@@ -275,7 +287,7 @@ export function useExploring({ host, canvas, figure: given, asPage, keep }: Show
     if (!fingers.has(event.pointerId)) return false
     fingers.set(event.pointerId, place(event))
     if (Math.hypot(event.clientX - restsAt[0], event.clientY - restsAt[1]) > STRAYS)
-      clearTimeout(resting)
+      clearTimeout(fingerRests)
     if (asks) hover(event)
     if (fingers.size !== 2) return asks
     const [before, about] = [apart, middle]

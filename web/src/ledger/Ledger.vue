@@ -2,7 +2,7 @@
 /** The study's tables, the open table's variables, and the study's figures. */
 import { computed } from 'vue'
 import { blankDocument } from '@/api/blank'
-import type { VariableSummary } from '@/api/types'
+import type { TableTaken, VariableSummary } from '@/api/types'
 import { copyOf, useFigure } from '@/stores/figure'
 import { usePlate } from '@/stores/plate'
 import { useSide } from '@/stores/side'
@@ -15,6 +15,7 @@ import { offerActs } from '@/finding/acts'
 import Distribution from './Distribution.vue'
 import FigureThumb from './FigureThumb.vue'
 import LedgerPicture from './LedgerPicture.vue'
+import OpenDataset from './OpenDataset.vue'
 import PlateThumb from './PlateThumb.vue'
 import UiFile from '@/ui/UiFile.vue'
 import UiSelect from '@/ui/UiSelect.vue'
@@ -25,6 +26,7 @@ const emit = defineEmits<{
   plate: [plate: string]
   file: [file: File]
   type: []
+  taken: [made: TableTaken]
   delete: []
 }>()
 
@@ -63,11 +65,13 @@ async function addFigure(): Promise<void> {
 }
 
 const table = () => (studies.table ? '' : 'There is no table yet.')
+const rows = () =>
+  table() || (studies.table?.dataset ? 'The rows of a dataset are read by parts.' : '')
 offerActs('Ledger', () => [
   {
     label: 'Derive a variable',
     find: 'calculate compute formula column transform logarithm ratio new',
-    why: table(),
+    why: rows(),
     does: () => side.show({ kind: 'derive' }),
   },
   {
@@ -102,7 +106,7 @@ offerActs('Ledger', () => [
   {
     label: 'Pairs, strongest first',
     find: 'correlation all variables ranking which go together',
-    why: table(),
+    why: rows(),
     does: () => side.show({ kind: 'pairs' }),
   },
 ])
@@ -157,7 +161,11 @@ offerActs('Ledger', () => [
       </li>
     </ul>
     <div class="adds">
-      <UiAction v-if="studies.table" kind="words" @click="side.show({ kind: 'derive' })">
+      <UiAction
+        v-if="studies.table && !studies.table.dataset"
+        kind="words"
+        @click="side.show({ kind: 'derive' })"
+      >
         + Derive a variable
       </UiAction>
       <UiFile
@@ -168,6 +176,7 @@ offerActs('Ledger', () => [
         @picked="emit('file', $event)"
       />
       <UiAction kind="words" @click="emit('type')">+ Type a table</UiAction>
+      <OpenDataset @taken="emit('taken', $event)" />
     </div>
     <header class="head head--figures">
       <strong class="ui-fill">Figures</strong>

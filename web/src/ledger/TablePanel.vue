@@ -37,42 +37,54 @@ const shape = ref<'stack' | 'spread' | 'join' | null>(null)
       {{ countOf(table.summary.rows, 'row') }},
       {{ countOf(table.summary.variables.length, 'variable') }}
     </UiNote>
-    <UiAction @click="side.listed = { rows: null, title: `Rows of ${table.name}` }">
-      Show and edit the rows
-    </UiAction>
-    <UiFile
-      action="Read in again"
-      label="File to read in again"
-      @picked="(file) => emit('again', file)"
-    />
-    <UiNote>
-      The rows of a newer file take the place of these; figures, labels and derived variables stay.
-    </UiNote>
-    <UiChoice
-      label="Make another table of it"
-      :model-value="shape"
-      :options="SHAPES"
-      @update:model-value="shape = shape === $event ? null : $event"
-    />
-    <ShapeForm
-      v-if="shape"
-      :key="shape"
-      :shape="shape"
-      :table="table"
-      @taken="(made) => emit('taken', made)"
-    />
-    <UiField label="Export" role="group" aria-label="Export">
-      <UiRow>
-        <UiAction
-          v-for="{ form, label } in EXPORTS"
-          :key="form"
-          kind="words"
-          :href="`/api/tables/${table.id}/export?format=${form}`"
-          download
-        >
-          {{ label }}
-        </UiAction>
-      </UiRow>
-    </UiField>
+    <template v-if="table.dataset">
+      <UiNote>
+        A dataset: its rows stay in {{ table.dataset }} and are read by parts. Open it again from
+        the ledger where its files have changed.
+      </UiNote>
+      <UiAction @click="side.listed = { rows: null, title: `Rows of ${table.name}` }">
+        Show the rows
+      </UiAction>
+    </template>
+    <template v-else>
+      <UiAction @click="side.listed = { rows: null, title: `Rows of ${table.name}` }">
+        Show and edit the rows
+      </UiAction>
+      <UiFile
+        action="Read in again"
+        label="File to read in again"
+        @picked="(file) => emit('again', file)"
+      />
+      <UiNote>
+        The rows of a newer file take the place of these; figures, labels and derived variables
+        stay.
+      </UiNote>
+      <UiChoice
+        label="Make another table of it"
+        :model-value="shape"
+        :options="SHAPES"
+        @update:model-value="shape = shape === $event ? null : $event"
+      />
+      <ShapeForm
+        v-if="shape"
+        :key="shape"
+        :shape="shape"
+        :table="table"
+        @taken="(made) => emit('taken', made)"
+      />
+      <UiField label="Export" role="group" aria-label="Export">
+        <UiRow>
+          <UiAction
+            v-for="{ form, label } in EXPORTS"
+            :key="form"
+            kind="words"
+            :href="`/api/tables/${table.id}/export?format=${form}`"
+            download
+          >
+            {{ label }}
+          </UiAction>
+        </UiRow>
+      </UiField>
+    </template>
   </SidePanel>
 </template>

@@ -6,7 +6,7 @@
  */
 import { defineStore } from 'pinia'
 import { computed, markRaw, ref, shallowRef, watch } from 'vue'
-import { askAnswer, Problem, saveFigure } from '@/api/client'
+import { askAnswer, Problem, saveFigure, type SeenEnds } from '@/api/client'
 import type { Figure, FigureDocument } from '@/api/types'
 import type { Figure as Drawn } from '@/drawing/drawn'
 import { latest, OVERTAKEN } from '@/latest'
@@ -46,7 +46,10 @@ export const useFigure = defineStore('figure', () => {
     const table = document.value && studies.tableOf(document.value.table)
     return `${table?.id} ${table?.version} ${JSON.stringify(studies.study?.categories)}`
   })
-  const keyOf = (wanted: FigureDocument): string => `${ground.value} ${asked(wanted)}`
+  /** What is in view of a figure of a dataset, whose rows are asked for as one comes closer. */
+  let seen: SeenEnds | null = null
+  const keyOf = (wanted: FigureDocument): string =>
+    `${ground.value} ${asked(wanted)} ${JSON.stringify(seen)}`
   watch(ground, (now, before) => {
     if (drawn.value && before !== now && drawn.value.document.table === document.value?.table)
       void askAgain()
@@ -62,6 +65,7 @@ export const useFigure = defineStore('figure', () => {
     document.value = markRaw(copyOf(saver.begin(figure.id, figure.document, figure.revision)))
     drawn.value = null
     answered = ''
+    seen = null
     problem.value = null
     if (side.shown.kind !== 'selection') side.rest()
     studies.openTable = figure.document.table
@@ -82,6 +86,14 @@ export const useFigure = defineStore('figure', () => {
   async function askAgain(): Promise<void> {
     answered = ''
     await refresh()
+  }
+
+  /** Looks at a part of the figure, or at all of it: of a dataset that part is asked for. */
+  function lookAt(view: SeenEnds | null): void {
+    const isDataset = document.value && studies.tableOf(document.value.table)?.dataset
+    if (!isDataset || JSON.stringify(view) === JSON.stringify(seen)) return
+    seen = view
+    void refresh()
   }
 
   /** Leaves off working out what takes too long; the picture stays the one before. */
@@ -107,7 +119,7 @@ export const useFigure = defineStore('figure', () => {
       const found = await answers.ask((signal) => {
         done.value = null
         const listen = (share: number): void => void (signal.aborted || (done.value = share))
-        return askAnswer(wanted, { signal, listen })
+        return askAnswer(wanted, { seen, signal, listen })
       })
       if (found === OVERTAKEN) return
       const { answer, marks } = found
@@ -178,6 +190,7 @@ export const useFigure = defineStore('figure', () => {
     refresh,
     stop,
     askAgain,
+    lookAt,
     edit,
     set,
     flush: saver.flush,

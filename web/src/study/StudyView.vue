@@ -79,6 +79,7 @@ onBeforeUnmount(() => {
           @open="to"
           @file="arriving.read"
           @type="arriving.typeTable"
+          @taken="arriving.taken"
           @plate="toPlate"
           @delete="opening.deleteOpen"
         />

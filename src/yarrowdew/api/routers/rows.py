@@ -10,7 +10,7 @@ from fastapi import APIRouter, Query, Response
 from yarrowdew.api.edits import RowsEdit
 from yarrowdew.api.models import RowOut, RowsOut, TableOut
 from yarrowdew.api.state import Expected, StoreNow, tagged
-from yarrowdew.tables import Table
+from yarrowdew.tables import Table, TableError
 from yarrowdew.tables.browsing import RowOrder
 from yarrowdew.tables.draft import Cell, Draft
 from yarrowdew.tables.holding import RowNumber
@@ -35,6 +35,15 @@ def get_rows(
     find: Annotated[str, Query(max_length=500)] = "",
 ) -> RowsOut:
     """Show rows with all their values: those named, or a stretch of them in an order."""
+    linked = store.linked(table_id)
+    if linked is not None:
+        if sort is not None or find:
+            raise TableError(
+                "The rows of a dataset are looked through in their order alone.",
+                "Keep those that are wanted with a row filter on a figure.",
+            )
+        found = linked.dataset.rows_at(row if row is not None else range(start, start + count))
+        return _rows(found, found.rows if row is not None else linked.dataset.rows)
     if row is not None:
         table = store.table(table_id)
         places = table.places_of(row)

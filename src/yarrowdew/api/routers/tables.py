@@ -43,7 +43,8 @@ def get_table(table_id: str, store: StoreNow, response: Response) -> TableOut:
 @router.get("/tables/{table_id}/suggestions")
 def suggestions(table_id: str, store: StoreNow) -> list[WorthALook]:
     """List pairs of a table that are worth a look; the first is the one that it starts with."""
-    return worth_a_look(store.table(table_id))
+    linked = store.linked(table_id)
+    return worth_a_look(store.table(table_id) if linked is None else linked.words)
 
 
 @router.patch("/tables/{table_id}/variables/{name:path}")

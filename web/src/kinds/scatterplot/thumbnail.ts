@@ -1,13 +1,23 @@
 /** A figure as a small picture: its marks and lines, without words. */
+import type { CellSide } from '@/api/types'
 import { PAPER } from '@/drawing/colours'
 import { homeView } from '@/drawing/layout/extents'
 import type { Figure } from '@/drawing/drawn'
 import { looksOf } from '@/drawing/marks/looks'
-import { makeScale, warpOf } from '@/drawing/geometry/scale'
-import type { Item, Scene } from '@/drawing/scene'
+import { makeScale, warpOf, type Scale } from '@/drawing/geometry/scale'
+import type { Cells, Item, Scene } from '@/drawing/scene'
 import { drawnTrends, lineItems } from '@/drawing/parts/trends'
 
 const INSET = 6
+
+/** The cells of a dataset as they lie on the picture. */
+function cellsOn({ answer, marks }: Figure, x: Scale, y: Scale): Cells | undefined {
+  if (!answer.cells || !marks.count) return undefined
+  const side = ({ low, high, count }: CellSide, { factor }: Scale): number =>
+    Math.abs(((high - low) / count) * factor)
+  const { across, up } = answer.cells
+  return { counts: marks.count, width: side(across, x), height: side(up, y) }
+}
 
 export function thumbnail(figure: Figure, width: number, height: number): Scene {
   const { document, answer, marks } = figure
@@ -46,7 +56,8 @@ export function thumbnail(figure: Figure, width: number, height: number): Scene 
           halo: 0,
           hollow: false,
         })),
-        density: false,
+        density: marks.count !== null,
+        cells: cellsOn(figure, x, y),
         paper: PAPER,
         clip,
       },
