@@ -24,9 +24,9 @@ const failed = ref(false)
 
 async function draw(): Promise<boolean> {
   // The open figure's answer is here already.
-  const held = props.open ? opened.drawn : null
+  const held = props.open && !opened.isPart ? opened.drawn : null
   try {
-    const document = held?.document ?? props.figure.document
+    const document = (props.open && opened.drawn?.document) || props.figure.document
     const found = await question.ask(async () => held ?? (await smallAnswer(document, MOST_MARKS)))
     if (found === OVERTAKEN) return false
     const { answer, marks } = found
@@ -36,7 +36,7 @@ async function draw(): Promise<boolean> {
     const { width, height } = props
     target.width = width * pixels
     target.height = height * pixels
-    const few = thinned(marks, MOST_MARKS)
+    const few = answer.cells ? marks : thinned(marks, MOST_MARKS)
     const scene = thumbnail({ document, answer, marks: few }, width, height)
     paintScene(scene, target.getContext('2d')!, (pixels * width) / scene.width)
     failed.value = false

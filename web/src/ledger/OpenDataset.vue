@@ -70,8 +70,7 @@ async function open({ path, name }: DatasetFound): Promise<void> {
     <ul v-else class="plain-list" aria-label="Datasets">
       <li v-for="one in found" :key="one.path">
         <UiAction kind="row" :tip="one.path" @click="open(one)">
-          <span class="ui-fill clipped">{{ one.name }}</span>
-          <span class="quiet small">{{ countOf(one.files, 'file') }}</span>
+          {{ one.name }} <span class="quiet small">{{ countOf(one.files, 'file') }}</span>
         </UiAction>
       </li>
     </ul>

@@ -48,6 +48,8 @@ export const useFigure = defineStore('figure', () => {
   })
   /** What is in view of a figure of a dataset, whose rows are asked for as one comes closer. */
   let seen: SeenEnds | null = null
+  /** Whether what is drawn holds only what is in view. */
+  const isPart = ref(false)
   const keyOf = (wanted: FigureDocument): string =>
     `${ground.value} ${asked(wanted)} ${JSON.stringify(seen)}`
   watch(ground, (now, before) => {
@@ -66,6 +68,7 @@ export const useFigure = defineStore('figure', () => {
     drawn.value = null
     answered = ''
     seen = null
+    isPart.value = false
     problem.value = null
     if (side.shown.kind !== 'selection') side.rest()
     studies.openTable = figure.document.table
@@ -128,6 +131,7 @@ export const useFigure = defineStore('figure', () => {
       const current = keyOf(newest) === key ? newest : wanted
       answered = key
       drawn.value = markRaw({ document: current, answer, marks, number: place() })
+      isPart.value = seen !== null
       problem.value = null
       // The table was changed while its first answer was on its way.
       if (current !== newest) await refresh()
@@ -180,6 +184,7 @@ export const useFigure = defineStore('figure', () => {
     id,
     document,
     drawn,
+    isPart,
     problem,
     waiting,
     done,

@@ -2,7 +2,7 @@
 /** Below the figure: what is drawn and what is not, and the tools of the hand. */
 import { computed } from 'vue'
 import type { Tool } from '@/figure/dragging'
-import { countOf } from '@/model/words'
+import { countOf, grouped } from '@/model/words'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import { offerActs } from '@/finding/acts'
@@ -38,6 +38,21 @@ const { isDim, isDark } = usePaper()
 const figure = useFigure()
 const side = useSide()
 const counts = computed(() => figure.drawn?.answer.counts ?? null)
+
+/** How many marks there are; of a dataset, whose marks are cells from afar, how many rows. */
+const drawnWords = computed(() => {
+  const shown = figure.drawn
+  if (!shown) return ''
+  const { counts, cells } = shown.answer
+  if (cells)
+    return cells.rows < counts.drawn
+      ? `${countOf(cells.rows, 'row')} in view, of ${grouped(counts.drawn)}; shaded by count`
+      : `${countOf(counts.drawn, 'row')}, shaded by count`
+  const some = shown.marks.row.length
+  return figure.isPart && some < counts.drawn
+    ? `${countOf(some, 'mark')} in view, of ${countOf(counts.drawn, 'row')}`
+    : `${countOf(counts.drawn, 'mark')} drawn`
+})
 
 /** A note starts in the upper middle of the page, and is dragged from there. */
 function addNote(): void {
@@ -118,7 +133,8 @@ offerActs('Figure', () => {
 <template>
   <footer v-if="counts" class="foot" data-opens>
     <p data-testid="counts">
-      {{ countOf(counts.drawn, 'mark') }} drawn<template v-if="counts.filtered">
+      {{ drawnWords
+      }}<template v-if="counts.filtered">
         · {{ counts.filtered }} left out by the rows chosen</template
       ><template v-if="counts.set_aside">
         ·
@@ -127,7 +143,9 @@ offerActs('Figure', () => {
         </UiAction></template
       ><template v-for="part in counts.not_drawn" :key="part.reason">
         ·
+        <template v-if="!part.rows.length">{{ part.count }} {{ part.reason }}</template>
         <UiAction
+          v-else
           kind="words"
           @click="list(part.rows, `${countOf(part.count, 'row')} ${part.reason}`)"
         >

@@ -66,8 +66,11 @@ export function shading(
   return { add, pixels }
 }
 
+/** So much of a pixel a cell has to cover to show there; one's own middle shows in any case. */
+const LEAST_COVERED = 0.25
+
 /**
- * Shades cells: every pixel of a cell by the count of rows in it, spread over its pixels.
+ * Shades cells: a pixel by the counts of the cells on it, each as far as it covers the pixel.
  *
  * Where cells of several categories lie on one another, the colour is that of the most rows.
  */
@@ -82,30 +85,34 @@ function shadingCells(
 ): Pass {
   const several = new Set(looks.map(({ colour }) => colour.join())).size > 1
   const [halfX, halfY] = [(cellWidth * scale) / 2, (cellHeight * scale) / 2]
+  const least = LEAST_COVERED * Math.min(1, 4 * halfX * halfY)
   const sums = new Float64Array(width * height)
+  const shows = new Uint8Array(width * height)
   const most = new Float64Array(several ? width * height : 0)
   const looked = new Uint16Array(several ? width * height : 0)
-  /** The pixels whose middles a side of a cell covers; at least the one that its own middle is on. */
-  const covered = (middle: number, half: number, end: number): [number, number] => {
-    const from = Math.ceil(middle - half - 0.5)
-    const to = Math.ceil(middle + half - 0.5)
-    if (to > from) return [Math.max(0, from), Math.min(end, to)]
-    const own = Math.floor(middle)
-    return own < 0 || own >= end ? [0, 0] : [own, own + 1]
-  }
   const add = (from: number, to: number): void => {
     for (let i = from; i < to; i++) {
-      const [left, right] = covered((x[i] - originX) * scale, halfX, width)
-      const [top, bottom] = covered((y[i] - originY) * scale, halfY, height)
-      const count = counts[i]
-      for (let row = top; row < bottom; row++)
-        for (let p = row * width + left; p < row * width + right; p++) {
+      const px = (x[i] - originX) * scale
+      const py = (y[i] - originY) * scale
+      const [left, right] = [px - halfX, px + halfX]
+      const [top, bottom] = [py - halfY, py + halfY]
+      const [ownColumn, ownRow] = [Math.floor(px), Math.floor(py)]
+      const lastRow = Math.min(height - 1, Math.floor(bottom))
+      const lastColumn = Math.min(width - 1, Math.floor(right))
+      for (let row = Math.max(0, Math.floor(top)); row <= lastRow; row++) {
+        const high = Math.min(bottom, row + 1) - Math.max(top, row)
+        for (let column = Math.max(0, Math.floor(left)); column <= lastColumn; column++) {
+          const covered = high * (Math.min(right, column + 1) - Math.max(left, column))
+          const p = row * width + column
+          const count = counts[i] * covered
           sums[p] += count
+          if (covered >= least || (row === ownRow && column === ownColumn)) shows[p] = 1
           if (several && count > most[p]) {
             most[p] = count
             looked[p] = look[i]
           }
         }
+      }
     }
   }
   const pixels = (): Pixels => {
@@ -117,7 +124,7 @@ function shadingCells(
     const shades = Uint32Array.from(ramp, (colour) => packed(colour, 255))
     const colours = Uint32Array.from(looks, ({ colour }) => packed(colour, 0))
     for (let p = 0; p < sums.length; p++) {
-      if (!sums[p]) continue
+      if (!shows[p]) continue
       const level = Math.log1p(sums[p]) / whole
       data[p] = several
         ? ((LEAST_ALPHA + Math.round((255 - LEAST_ALPHA) * level)) << 24) | colours[looked[p]]
