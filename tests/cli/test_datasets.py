@@ -14,6 +14,7 @@ import pytest
 
 from yarrowdew import cli
 from yarrowdew.demo.tables import drift
+from yarrowdew.store import Store
 
 
 @pytest.fixture(scope="module")
@@ -157,3 +158,49 @@ def test_a_folder_is_written_part_by_part(tmp_path: Path) -> None:
     again = run("drift", tmp_path / "d", "--parquet")
     assert again.exit_code == 2
     assert "is there already" in again.stderr
+
+
+class TestLinking:
+    def test_a_dataset_is_linked_to_a_study_that_is_made_for_it(
+        self, both: tuple[Path, Path], tmp_path: Path
+    ) -> None:
+        made = run("link", both[1], "--data", tmp_path, "--name", "drifting")
+        assert made.exit_code == 0, made.stderr
+        assert "drifting: 6,000 rows in 3 files, linked to the study 'drifting'" in made.stdout
+        store = Store(tmp_path)
+        (study,) = store.studies()
+        (table,) = store.tables(study.id)
+        assert table.dataset == str(both[1])
+        assert [f.document.table for f in store.figures(study.id)] == [table.id]
+        store.close()
+        # Once more is the same one, opened anew.
+        again = run("link", both[1], "--data", tmp_path, "--study", "drifting")
+        assert again.exit_code == 0, again.stderr
+        store = Store(tmp_path)
+        assert len(store.tables(study.id)) == 1
+        store.close()
+
+    def test_what_is_no_dataset_makes_no_study(self, tmp_path: Path) -> None:
+        found = run("link", tmp_path / "nothing", "--data", tmp_path / "data")
+        assert found.exit_code == 2
+        assert "No file is called" in found.stderr
+        assert not (tmp_path / "data" / "studies.sqlite").exists()
+
+
+@pytest.mark.parametrize("format", ["svg", "png", "json"])
+def test_a_figure_of_a_dataset_is_drawn(
+    both: tuple[Path, Path], tmp_path: Path, format: str
+) -> None:
+    out = tmp_path / f"drift.{format}"
+    asked = ["--x", "humidity", "--y", "uptake", "--trend", "straight", "--where", "hour < 1"]
+    made = run("draw", both[1], *asked, "-o", out)
+    assert made.exit_code == 0, made.stderr
+    assert out.stat().st_size > 1_000
+
+
+def test_a_page_of_a_dataset_is_refused(both: tuple[Path, Path], tmp_path: Path) -> None:
+    out = tmp_path / "drift.html"
+    made = run("draw", both[1], "--x", "humidity", "--y", "uptake", "-o", out)
+    assert made.exit_code == 2
+    assert "would need all rows of the dataset together" in made.stderr
+    assert not out.exists()

@@ -188,4 +188,77 @@ describe('ticks of a logarithmic axis', () => {
     expect(wide).toContain('10^{−8}')
     expect(wide).toContain('1')
   })
+
+  describe('of cells', () => {
+    const cells = (
+      places: [x: number, y: number, count: number, look?: number][],
+      side: number,
+      colours: [number, number, number][] = [[0, 106, 100]],
+    ) =>
+      shade(
+        {
+          kind: 'marks',
+          part: 'marks',
+          x: Float32Array.from(places, ([x]) => x),
+          y: Float32Array.from(places, ([, y]) => y),
+          look: Uint16Array.from(places, ([, , , kind]) => kind ?? 0),
+          looks: colours.map((colour) => ({
+            shape: 'disc' as const,
+            size: 4,
+            colour,
+            opacity: 1,
+            hollow: false,
+            halo: 0,
+            edge: null,
+          })),
+          paper: [255, 255, 255] as [number, number, number],
+          clip: { x: 0, y: 0, width: 4, height: 4 },
+          density: true,
+          cells: { counts: Float64Array.from(places, ([, , n]) => n), width: side, height: side },
+        } as MarksItem,
+        4,
+        4,
+        1,
+      ).data
+
+    it('fills a cell wider than a pixel evenly, and nothing beside it', () => {
+      const data = cells([[1, 1, 7]], 2)
+      const own = data[0]
+      expect(own).not.toBe(0)
+      expect([data[1], data[4], data[5]]).toEqual([own, own, own])
+      expect([data[2], data[6], data[8], data[15]]).toEqual([0, 0, 0, 0])
+    })
+
+    it('shades a row of cells of one count alike, wherever pixels cut them', () => {
+      const side = 0.8
+      const middles = Array.from({ length: 5 }, (_, i) => (i + 0.5) * side)
+      const data = cells(
+        middles.flatMap((y) => middles.map((x) => [x, y, 9] as [number, number, number])),
+        side,
+      )
+      expect(new Set(data).size).toBe(1)
+    })
+
+    it('shows a single row in a cell far smaller than a pixel', () => {
+      expect(cells([[2.4, 1.4, 1]], 0.05)[1 * 4 + 2]).not.toBe(0)
+    })
+
+    it('takes the colour of the most rows, and is deeper where there are more', () => {
+      const [green, red] = [
+        [0, 128, 0],
+        [200, 0, 0],
+      ] as [number, number, number][]
+      const data = cells(
+        [
+          [0.5, 0.5, 3, 0],
+          [0.5, 0.5, 5, 1],
+          [2.5, 0.5, 1, 1],
+        ],
+        1,
+        [green, red],
+      )
+      expect(data[0] & 0xff).toBe(200)
+      expect(data[0] >>> 24).toBeGreaterThan(data[2] >>> 24)
+    })
+  })
 })

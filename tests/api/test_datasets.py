@@ -1,0 +1,170 @@
+"""Datasets over HTTP: what may be opened, what is answered, and what is refused in a sentence."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import polars as pl
+import pytest
+from starlette.testclient import TestClient
+
+from tests.api.conftest import HERE
+from tests.api.test_api import parts_of
+from tests.fresh import fresh
+from yarrowdew.api import Settings, create_app
+
+
+@pytest.fixture
+def sets(tmp_path: Path) -> Path:
+    """A folder with a dataset of two files, and one outside of it."""
+    rng = np.random.default_rng(9)
+    for name in ("sets/nights", "elsewhere"):
+        folder = tmp_path / name
+        folder.mkdir(parents=True)
+        for place in range(2):
+            humidity = rng.uniform(60, 100, 500)
+            pl.DataFrame(
+                {
+                    "humidity (%)": humidity,
+                    "uptake": 3 * humidity + rng.normal(0, 5, 500),
+                    "valley": rng.choice(["Argill", "Corrie"], 500),
+                }
+            ).write_parquet(folder / f"{place}.parquet")
+    return tmp_path / "sets"
+
+
+@pytest.fixture
+def client(sets: Path, tmp_path: Path) -> Iterator[TestClient]:
+    app = create_app(Settings(fresh(tmp_path), datasets=(sets.resolve(),)))
+    with TestClient(app, base_url=HERE, client=("127.0.0.1", 50000)) as made:
+        yield made
+
+
+@pytest.fixture
+def study(client: TestClient) -> str:
+    found: str = client.post("/api/studies", json={"name": "Dew"}).json()["id"]
+    return found
+
+
+@pytest.fixture
+def taken(client: TestClient, study: str) -> dict[str, Any]:
+    (found,) = client.get("/api/datasets").json()
+    made = client.post(f"/api/studies/{study}/datasets", json={"path": found["path"]})
+    assert made.status_code == 201, made.text
+    answer: dict[str, Any] = made.json()
+    return answer
+
+
+def test_those_that_may_be_opened_are_listed(client: TestClient, sets: Path) -> None:
+    assert client.get("/api/datasets").json() == [
+        {"path": str((sets / "nights").resolve()), "name": "sets/nights", "files": 2}
+    ]
+
+
+def test_no_others_are_opened_whatever_leads_there(
+    client: TestClient, study: str, sets: Path
+) -> None:
+    (sets / "link").symlink_to(sets.parent / "elsewhere")
+    for path in (
+        sets.parent / "elsewhere",
+        sets / ".." / "elsewhere",
+        sets / "link",
+        "/etc",
+        "nights",
+    ):
+        found = client.post(f"/api/studies/{study}/datasets", json={"path": str(path)})
+        assert found.status_code == 422
+        assert "is not among the datasets that this server may open" in found.json()["title"]
+
+
+def test_one_is_added_with_a_figure(taken: dict[str, Any], sets: Path) -> None:
+    table = taken["table"]
+    assert table["dataset"] == str((sets / "nights").resolve())
+    assert table["summary"]["rows"] == 1_000
+    humidity = table["summary"]["variables"][0]
+    assert (humidity["name"], humidity["unit"], humidity["distinct"]) == ("humidity", "%", None)
+    assert taken["figure"]["document"]["table"] == table["id"]
+
+
+def test_its_figure_is_answered_and_drawn(client: TestClient, taken: dict[str, Any]) -> None:
+    document = taken["figure"]["document"] | {
+        "x": "humidity",
+        "y": ["uptake"],
+        "trends": [{"family": "straight"}],
+    }
+    found = client.post("/api/answers", json=document)
+    assert found.status_code == 200, found.text
+    marks = pl.read_ipc_stream(io.BytesIO(parts_of(found)["marks"]))
+    assert marks.height == 1_000
+    near = client.post("/api/answers?seen_x=70&seen_x=80&seen_y=0&seen_y=999", json=document)
+    held = pl.read_ipc_stream(io.BytesIO(parts_of(near)["marks"]))
+    assert held["x"].is_between(70, 80).all()
+    assert 0 < held.height < 1_000
+    fits = client.post("/api/readings", json=document).json()["fits"]
+    assert fits[0]["n"] == 1_000
+    drawn = client.post("/api/images", json=document, headers={"Accept": "image/svg+xml"})
+    assert drawn.status_code == 200
+    assert "<svg" in drawn.text
+
+
+def test_its_rows_can_be_looked_at_in_their_order(
+    client: TestClient, taken: dict[str, Any], sets: Path
+) -> None:
+    address = f"/api/tables/{taken['table']['id']}/rows"
+    whole = pl.concat(pl.read_parquet(sets / "nights" / f"{i}.parquet") for i in range(2))
+    some = client.get(address, params={"start": 498, "count": 4}).json()
+    assert some["total"] == 1_000
+    assert [r["row"] for r in some["rows"]] == [498, 499, 500, 501]
+    assert [r["values"]["uptake"] for r in some["rows"]] == whole["uptake"][498:502].to_list()
+    named = client.get(address, params={"row": [700, 3, 5_000]}).json()
+    assert [r["row"] for r in named["rows"]] == [700, 3]
+    assert named["rows"][0]["values"]["uptake"] == whole["uptake"][700]
+
+
+def test_what_needs_its_rows_together_is_refused(
+    client: TestClient, study: str, taken: dict[str, Any]
+) -> None:
+    table, document = taken["table"]["id"], taken["figure"]["document"]
+    trend = document | {"x": "humidity", "y": ["uptake"], "trends": [{"family": "straight"}]}
+    for found in (
+        client.get(f"/api/tables/{table}/rows", params={"sort": "uptake"}),
+        client.get(f"/api/tables/{table}/export"),
+        client.post("/api/residuals", json={"document": trend, "trend": 0}),
+        client.post("/api/pairs", json={"table": table}),
+        client.post(
+            f"/api/tables/{table}/variables", json={"name": "d", "expression": "uptake * 2"}
+        ),
+        client.patch(f"/api/tables/{table}/rows", json={"delete": [1]}),
+        client.get(f"/api/studies/{study}/package"),
+    ):
+        assert found.status_code in (409, 422), (found.request.url, found.text[:300])
+        assert "dataset" in found.json()["title"]
+
+
+def test_files_that_change_are_noticed_and_it_can_be_opened_anew(
+    client: TestClient, study: str, taken: dict[str, Any], sets: Path
+) -> None:
+    document = taken["figure"]["document"] | {"x": "humidity", "y": ["uptake"]}
+    more = pl.read_parquet(sets / "nights" / "0.parquet").head(7)
+    more.write_parquet(sets / "nights" / "2.parquet")
+    more.write_parquet(sets / "nights" / "0.parquet")
+    found = client.post("/api/answers", json=document)
+    assert found.status_code == 422
+    assert "0.parquet has changed since the dataset was opened" in found.json()["title"]
+    path = taken["table"]["dataset"]
+    again = client.post(f"/api/studies/{study}/datasets", json={"path": path}).json()
+    assert again["table"]["id"] == taken["table"]["id"]
+    assert again["table"]["summary"]["rows"] == 514
+    assert client.post("/api/answers", json=document).status_code == 200
+
+
+def test_a_study_with_one_is_copied(client: TestClient, study: str, taken: dict[str, Any]) -> None:
+    copy = client.post(f"/api/studies/{study}/copies").json()
+    held = client.get(f"/api/studies/{copy['id']}").json()
+    assert held["tables"][0]["dataset"] == taken["table"]["dataset"]
+    document = held["figures"][0]["document"]
+    assert client.post("/api/answers", json=document).status_code == 200

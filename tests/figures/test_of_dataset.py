@@ -1,0 +1,214 @@
+"""A figure of a dataset against the same rows as a table, and its cells against counting by hand."""
+
+from __future__ import annotations
+
+import io
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import polars as pl
+import pytest
+
+from yarrowdew.figures import of_dataset
+from yarrowdew.figures.answer import answer
+from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.figure import FigureDocument
+from yarrowdew.figures.of_dataset import Seen, answer_dataset
+from yarrowdew.tables.datasets import open_dataset
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.reading import read_file
+
+ROWS = 60_000
+
+
+@pytest.fixture(scope="module")
+def frame() -> pl.DataFrame:
+    rng = np.random.default_rng(3)
+    x = rng.gamma(2, 3, ROWS)
+    y = 4 + 2 * x + rng.normal(0, 2, ROWS)
+    return pl.DataFrame(
+        {"x": x, "y": y, "g": rng.choice(["A", "B", "C"], ROWS), "day": np.arange(ROWS) // 600}
+    ).with_columns(
+        pl.when(pl.int_range(ROWS) % 101 == 0).then(None).otherwise(pl.col("y")).alias("y"),
+        pl.when(pl.int_range(ROWS) % 1009 == 0).then(None).otherwise(pl.col("x")).alias("x"),
+        (pl.date(2031, 4, 1) + pl.duration(days=pl.col("day"))).alias("day"),
+    )
+
+
+@pytest.fixture(scope="module")
+def folder(frame: pl.DataFrame, tmp_path_factory: pytest.TempPathFactory) -> Path:
+    made = tmp_path_factory.mktemp("set")
+    for place, (start, rows) in enumerate([(0, 20_000), (20_000, 39_000), (59_000, 1_000)]):
+        frame.slice(start, rows).write_parquet(made / f"{place}.parquet")
+    return made
+
+
+@pytest.fixture
+def view(folder: Path) -> DatasetView:
+    return DatasetView(open_dataset(folder))
+
+
+def document(**more: Any) -> FigureDocument:
+    return FigureDocument.model_validate({"table": "t", "x": "x", "y": ["y"]} | more)
+
+
+def marks(found: Any) -> pl.DataFrame:
+    return pl.read_ipc_stream(io.BytesIO(found.marks))
+
+
+class TestFromAfar:
+    def test_every_row_lies_in_the_cell_that_it_is_counted_in(
+        self, view: DatasetView, frame: pl.DataFrame
+    ) -> None:
+        found = answer_dataset(document(), view)
+        cells = found.answer.cells
+        assert cells is not None
+        held = frame.drop_nulls(["x", "y"])
+        edges = [np.linspace(s.low, s.high, s.count + 1) for s in (cells.across, cells.up)]
+        by_hand, _, _ = np.histogram2d(held["x"].to_numpy(), held["y"].to_numpy(), bins=edges)
+        own = marks(found)
+        width = [edge[1] - edge[0] for edge in edges]
+        at = [
+            ((own[name].to_numpy() - edge[0]) / w).astype(int)
+            for name, edge, w in zip("xy", edges, width, strict=True)
+        ]
+        counted = np.zeros_like(by_hand)
+        counted[at[0], at[1]] = own["count"].to_numpy()
+        # A value within rounding of an edge may lie on either side of it.
+        assert np.abs(counted - by_hand).sum() <= 4
+        assert counted.sum() == cells.rows == held.height
+
+    def test_what_it_says_is_what_a_table_of_the_rows_says(
+        self, view: DatasetView, frame: pl.DataFrame, tmp_path: Path
+    ) -> None:
+        frame.write_parquet(tmp_path / "whole.parquet")
+        table = read_file(tmp_path / "whole.parquet").table
+        asked = document(
+            colour={"variable": "g"},
+            trends=[
+                {"family": "straight", "by": "g", "read_off": [{"at": 5}]},
+                {"family": "polynomial", "bands": [{"kind": "prediction"}]},
+            ],
+        )
+        found, wanted = answer_dataset(asked, view).answer, answer(asked, table).answer
+        assert (found.x.low, found.x.high) == (wanted.x.low, wanted.x.high)
+        assert (found.y.low, found.y.high) == (wanted.y.low, wanted.y.high)
+        assert found.colour.categories == wanted.colour.categories
+        assert found.colour.turns == wanted.colour.turns
+        assert [(n.reason, n.count) for n in found.counts.not_drawn] == [
+            (n.reason, n.count) for n in wanted.counts.not_drawn
+        ]
+        assert (found.counts.rows, found.counts.drawn) == (ROWS, wanted.counts.drawn)
+        assert len(found.trends) == len(wanted.trends) == 4
+        for one, other in zip(found.trends, wanted.trends, strict=True):
+            assert one.group_code == other.group_code
+            assert one.report.equation == other.report.equation
+            assert one.report.sentence == other.report.sentence
+            assert one.curve.y == pytest.approx(other.curve.y, rel=1e-9)
+            for band, other_band in zip(one.curve.bands, other.curve.bands, strict=True):
+                assert band.low == pytest.approx(other_band.low, rel=1e-9)
+        assert found.slopes[0].sentence == wanted.slopes[0].sentence
+
+    def test_rows_that_a_filter_leaves_out_are_counted_nowhere(
+        self, view: DatasetView, frame: pl.DataFrame
+    ) -> None:
+        kept = {"conditions": [{"variable": "g", "test": "one_of", "values": ["A", "B"]}]}
+        found = answer_dataset(document(rows=kept), view).answer
+        held = frame.filter(pl.col("g") != "C")
+        assert found.counts.filtered == ROWS - held.height
+        assert found.counts.drawn == held.drop_nulls(["x", "y"]).height
+
+    def test_cells_are_even_on_the_axis_as_it_is_drawn(self, view: DatasetView) -> None:
+        found = answer_dataset(document(axes={"x": {"scale": "log"}}), view)
+        cells = found.answer.cells
+        assert cells is not None
+        step = (cells.across.high - cells.across.low) / cells.across.count
+        places = (np.log(marks(found)["x"].to_numpy()) - cells.across.low) / step
+        assert np.abs(places - np.floor(places) - 0.5).max() < 1e-6
+
+    def test_dates_go_across(self, view: DatasetView) -> None:
+        found = answer_dataset(document(x="day", trends=[{"family": "straight"}]), view).answer
+        # 2031-04-01 is day 22,370.
+        assert found.x.low == 22_370
+        assert "days since 2031-04-01" in found.trends[0].report.equation_note
+
+
+class TestFromNear:
+    def test_the_rows_of_a_view_are_those_of_the_files(
+        self, view: DatasetView, frame: pl.DataFrame
+    ) -> None:
+        seen = Seen((3.0, 4.0), (8.0, 12.0))
+        found = answer_dataset(document(colour={"variable": "g"}), view, seen)
+        assert found.answer.cells is None
+        own = marks(found)
+        inside = frame.with_row_index().filter(
+            pl.col("x").is_between(3, 4) & pl.col("y").is_between(8, 12)
+        )
+        assert own["row"].to_list() == inside["index"].to_list()
+        assert own["x"].to_list() == inside["x"].to_list()
+        assert [found.answer.colour.categories[c] for c in own["colour"]] == inside["g"].to_list()
+        # What it says is said of all rows, wherever one looks.
+        assert found.answer.counts.drawn == frame.drop_nulls(["x", "y"]).height
+
+    @pytest.mark.parametrize("span", [(0.0, 12.0), (2.0, 5.0), (4.0, 4.2)])
+    def test_the_cells_of_a_view_hold_its_rows(
+        self, view: DatasetView, frame: pl.DataFrame, span: tuple[float, float], monkeypatch: Any
+    ) -> None:
+        monkeypatch.setattr(of_dataset, "FEW_ROWS", 10)
+        found = answer_dataset(document(), view, Seen(span, (0.0, 60.0)))
+        cells = found.answer.cells
+        assert cells is not None
+        held = frame.drop_nulls(["x", "y"]).filter(
+            pl.col("x").is_between(cells.across.low, cells.across.high)
+            & pl.col("y").is_between(cells.up.low, cells.up.high)
+        )
+        assert cells.across.low <= max(span[0], held["x"].min())
+        assert cells.across.high >= span[1]
+        assert abs(cells.rows - held.height) <= 2
+        assert marks(found)["count"].sum() == cells.rows
+
+    def test_a_view_without_rows_is_empty(self, view: DatasetView) -> None:
+        found = answer_dataset(document(), view, Seen((900.0, 901.0), (0.0, 1.0)))
+        assert marks(found).height == 0
+        assert found.answer.counts.drawn > 0
+
+
+@pytest.mark.parametrize(
+    ("asked", "said"),
+    [
+        ({"x": "g"}, "must be numbers or dates"),
+        ({"y": ["y", "x"]}, "One variable of a dataset goes up at a time"),
+        ({"x": "y"}, "goes across and up"),
+        ({"colour": {"variable": "x"}}, "coloured by categories alone"),
+        (
+            {"kind": "scatterplot matrix", "matrix": {"variables": ["x", "y"]}},
+            "is not made of a dataset",
+        ),
+        ({"x": "fog"}, "has no variable 'fog'"),
+    ],
+)
+def test_what_cannot_be_shown_says_why(view: DatasetView, asked: dict, said: str) -> None:
+    with pytest.raises(TableError, match=said):
+        answer_dataset(document(**asked), view)
+
+
+def test_what_is_not_shown_is_said(view: DatasetView) -> None:
+    asked = document(
+        size={"variable": "x"},
+        names={"variable": "g"},
+        margins={"x": "histogram"},
+        trends=[
+            {"family": "straight", "errors": "unequal"},
+            {"family": "straight", "weights": "x"},
+        ],
+    )
+    said = " ".join(answer_dataset(asked, view).answer.problems)
+    for what in ("Sizes", "Names", "Distributions along the axes", "all rows together", "weights"):
+        assert what in said
+
+
+def test_one_value_everywhere_is_shown(tmp_path: Path) -> None:
+    pl.DataFrame({"x": [2.0] * 50, "y": [3.0] * 50}).write_parquet(tmp_path / "d.parquet")
+    found = answer_dataset(document(), DatasetView(open_dataset(tmp_path)))
+    assert found.answer.counts.drawn == 50

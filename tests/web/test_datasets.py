@@ -1,0 +1,64 @@
+"""A dataset in the browser: opened, shaded from afar, its rows from near."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import numpy as np
+import polars as pl
+import pytest
+from playwright.sync_api import Browser, expect
+
+from tests.web.acting import statement
+from tests.web.running import SIZE, drawn, running
+
+ROWS = 120_000
+
+
+@pytest.fixture(scope="module")
+def sets(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    folder = tmp_path_factory.mktemp("sets") / "nights"
+    folder.mkdir()
+    rng = np.random.default_rng(2)
+    for place in range(2):
+        humidity = rng.normal(80, 6, ROWS // 2)
+        frame = {"humidity": humidity, "uptake": 2 * humidity + rng.normal(0, 9, ROWS // 2)}
+        pl.DataFrame(frame).write_parquet(folder / f"{place}.parquet")
+    return folder.parent
+
+
+def test_it_is_shaded_from_afar_and_shows_its_rows_from_near(
+    browser: Browser, sets: Path, tmp_path: Path
+) -> None:
+    complaints: list[str] = []
+    with running(tmp_path, "--datasets", str(sets)) as server:
+        page = browser.new_page(viewport=SIZE)
+        page.on("console", lambda m: complaints.append(m.text) if m.type == "error" else None)
+        page.on("pageerror", lambda error: complaints.append(str(error)))
+        page.goto(server.address)
+        page.get_by_role("button", name="New study").click()
+        page.get_by_role("button", name="+ Open a dataset").click()
+        page.get_by_role("button", name=re.compile("nights")).click()
+        drawn(page)
+        assert statement(page).startswith("Uptake against humidity")
+        counts = page.get_by_test_id("counts")
+        expect(counts).to_have_text("120\u202f000 rows, shaded by count")
+        page.get_by_role("button", name="Fit a straight line").click()
+        expect(page.get_by_text(re.compile(r"n\s120,000"))).to_be_visible()
+        # Nothing can be pointed at where marks are cells.
+        box = page.locator("canvas[data-drawn]").bounding_box()
+        assert box is not None
+        page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+        for _ in range(9):
+            page.mouse.wheel(0, -240)
+        expect(counts).to_have_text(re.compile(r"^[\d\u202f]+ marks in view, of 120\u202f000 rows"))
+        drawn(page)
+        # The line is that of all rows, wherever one looks.
+        expect(page.get_by_text(re.compile(r"n\s120,000"))).to_be_visible()
+        page.get_by_role("button", name="Fit to data").click()
+        expect(counts).to_have_text("120\u202f000 rows, shaded by count")
+        page.get_by_role("button", name="Rows", exact=True).click()
+        expect(page.get_by_text("120\u202f000 rows", exact=True).first).to_be_visible()
+        page.close()
+    assert complaints == []
