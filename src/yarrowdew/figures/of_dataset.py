@@ -3,70 +3,60 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Callable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import Any, TypeVar
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
 import polars as pl
 
-from yarrowdew.core.association import correlation_of
 from yarrowdew.core.partials.asking import (
-    WARPS,
     Ask,
-    AskCells,
     AskLabels,
     AskLacking,
     AskPairs,
     AskTogether,
-    AskWithin,
-    Gathered,
     Group,
     LabelCounts,
-    Side,
-    Warp,
 )
 from yarrowdew.core.partials.counting import Counts, Grid
+from yarrowdew.core.partials.cropping import cropped
 from yarrowdew.core.partials.lines import Ends, PairSums, Pivot
-from yarrowdew.core.remembered import Remembered
+from yarrowdew.core.partials.viewing import WARPS, AskCells, AskWithin, Gathered, Side, Warp
 from yarrowdew.figures.answer import Answer, Answered
 from yarrowdew.figures.answers import (
     AnswerBase,
-    AxisAnswer,
     CellsAnswer,
-    CellSide,
-    ColourAnswer,
     RowsNotDrawn,
 )
 from yarrowdew.figures.answers import Counts as RowCounts
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.by_parts import DatasetView
-from yarrowdew.figures.categories import in_order, looks_in
 from yarrowdew.figures.curves import Origins
+from yarrowdew.figures.dataset_groups import SMALL, groups_in, once
+from yarrowdew.figures.dataset_words import (
+    association_in,
+    axis_of,
+    cell_side,
+    colour_of,
+    not_shown,
+)
 from yarrowdew.figures.document.trends import TrendPart
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.fitting import Fitted, FittedTrend, asked_of
-from yarrowdew.figures.groups import Groups, told_apart
+from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.readings import TrendReadings, answers_to, reading_of, slopes_of
-from yarrowdew.figures.reports import AssociationAnswer
-from yarrowdew.figures.wire import VariableWords
-from yarrowdew.figures.words import count_of, in_sentence
-from yarrowdew.tables.datasets import Dataset
+from yarrowdew.figures.words import in_sentence
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table
 
 FEW_ROWS = 50_000
 """So many rows in view, or fewer, are drawn one by one."""
-MOST_COLOURS = 8
-"""So many categories at most are counted each by itself."""
 _SIDES = _ACROSS, _UP = 640, 500
 _SMALL_SIDES = 64, 50
 _FINER = 3
 """Cells are counted so many times finer than they are drawn, so that a look closer needs no rows."""
-_KEPT_BYTES = 256 * 1024 * 1024
-_LEVEL = 0.95
-_SMALL = 4_096
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,23 +78,7 @@ class _LookedAt:
 
     @property
     def size(self) -> int:
-        return _SMALL + sum(counts.cells.nbytes for counts in self.cells.values())
-
-
-_kept: Remembered[Any] = Remembered(_KEPT_BYTES)
-Made = TypeVar("Made")
-
-
-def _once(
-    dataset: Dataset, what: object, make: Callable[[], Made], size: Callable[[Made], int]
-) -> Made:
-    """Ask all rows of a dataset once, and remember what came of it for as long as there is room."""
-    key = repr((dataset.files, dataset.where, what))
-    found: Made | None = _kept.get(key)
-    if found is None:
-        found = make()
-        _kept.put(key, found, size(found))
-    return found
+        return SMALL + sum(counts.cells.nbytes for counts in self.cells.values())
 
 
 def answer_dataset(
@@ -146,7 +120,7 @@ def answer_dataset(
     else:
         marks = figure.marks_of_cells(cells)
         some = next(iter(cells.values()))
-        told = CellsAnswer(across=_side(some.x), up=_side(some.y or some.x), rows=rows)
+        told = CellsAnswer(across=cell_side(some.x), up=cell_side(some.y or some.x), rows=rows)
     return Answered(figure.answer(looked, told), marks)
 
 
@@ -180,7 +154,7 @@ class _Figure:
             )
         groups = None
         if document.colour is not None:
-            groups = _groups(document.colour.variable, view, categories or view.dataset.head)
+            groups = groups_in(document.colour.variable, view, categories or view.dataset.head)
         return cls(document, view, x, y, groups)
 
     @property
@@ -195,7 +169,7 @@ class _Figure:
     def looked_at(self) -> _LookedAt:
         """Look at all rows once for what does not depend on the view, or remember it."""
         what = (self.x.variable, self.y.variable, self._by, self._warps)
-        return _once(self.view.dataset, what, self._look, lambda found: found.size)
+        return once(self.view.dataset, what, self._look, lambda found: found.size)
 
     def _look(self) -> _LookedAt:
         x, y = self.x.variable.name, self.y.variable.name
@@ -237,12 +211,12 @@ class _Figure:
         self, looked: _LookedAt, across: Ends, up: Ends, sides: tuple[int, int]
     ) -> Mapping[Group, Counts]:
         """Rows in the cells of a view: of what was counted finely, or by a look at the rows."""
-        cropped = {
-            group: _cropped(counts, across, up, sides) for group, counts in looked.cells.items()
+        found = {
+            group: cropped(counts, across, up, sides) for group, counts in looked.cells.items()
         }
-        enough = [one for one in cropped.values() if one is not None]
-        if len(enough) == len(cropped):
-            return {group: one for group, one in cropped.items() if one is not None}
+        enough = [one for one in found.values() if one is not None]
+        if len(enough) == len(found):
+            return {group: one for group, one in found.items() if one is not None}
         if not (across[0] < across[1] and up[0] < up[1]):
             return {}
         return self._counted(across, up)
@@ -311,9 +285,9 @@ class _Figure:
             None,
             **AnswerBase(
                 table=dataset.name,
-                x=_axis(self.x, looked.sums.x_ends),
-                y=_axis(self.y, looked.sums.y_ends),
-                colour=None if self.groups is None else _coloured(self.groups, looked),
+                x=axis_of(self.x, looked.sums.x_ends),
+                y=axis_of(self.y, looked.sums.y_ends),
+                colour=None if self.groups is None else colour_of(self.groups, looked.labels or {}),
                 size=None,
                 names=None,
                 markers=None,
@@ -327,9 +301,9 @@ class _Figure:
                 ),
                 trends=[one for trend in trends for one in answers_to(trend, self.groups, origins)],
                 slopes=[one for trend in trends for one in slopes_of(trend)],
-                association=None if document.trends else _association(looked.sums),
+                association=None if document.trends else association_in(looked.sums),
                 cautions=[],
-                problems=[*problems, *_not_shown(document)],
+                problems=[*problems, *not_shown(document)],
             ).__dict__,
         )
 
@@ -347,7 +321,7 @@ class _Figure:
             if trend.by is not None:
                 same = self.groups is not None and self.groups.variable.name == trend.by
                 groups = (
-                    self.groups if same else _groups(trend.by, self.view, self.view.dataset.head)
+                    self.groups if same else groups_in(trend.by, self.view, self.view.dataset.head)
                 )
             fitted = FittedTrend(place, trend, groups, None, lines, [None] * len(lines))
             made.append(TrendReadings(fitted, [reading_of(line) for line in lines]))
@@ -355,11 +329,11 @@ class _Figure:
 
     def _lines(self, trend: TrendPart) -> list[Fitted]:
         asked = asked_of(trend, self.x, self.y)
-        return _once(
+        return once(
             self.view.dataset,
             (self.x, self.y, trend),
             lambda: self.view.fit(asked, self.x, self.y, trend.by),
-            lambda lines: _SMALL * (1 + len(lines)),
+            lambda lines: SMALL * (1 + len(lines)),
         )
 
     def _not_drawn(self, lacking: Mapping[Group, int]) -> list[RowsNotDrawn]:
@@ -370,33 +344,6 @@ class _Figure:
             for lack, reason in reasons.items()
             if lacking.get(lack)
         ]
-
-
-def _groups(name: str, view: DatasetView, categories: Table) -> Groups:
-    """Tell groups apart by a variable's values in all rows, in the order of their study."""
-    variable = view.dataset.head.variable(name)
-    if variable.on_axis:
-        raise TableError(
-            f"'{name}' has no categories; a dataset is coloured by categories alone.",
-            "Choose another variable, or none.",
-            column=name,
-        )
-    values = _once(
-        view.dataset,
-        ("values", name),
-        lambda: sorted(v for v in view.total(AskLabels(name)).counts if v is not None),
-        lambda found: _SMALL + 100 * len(found),
-    )
-    if len(values) > MOST_COLOURS:
-        raise TableError(
-            f"'{name}' has {count_of(len(values), 'category')}; a dataset is coloured by at most "
-            f"{MOST_COLOURS}.",
-            "Choose another variable, or none.",
-            column=name,
-        )
-    looks, _ = in_order(looks_in(categories, name), values)
-    labels = told_apart([look.shown for look in looks], [look.value for look in looks])
-    return Groups(variable, labels, looks, np.empty(0, dtype=np.uint16))
 
 
 def _codes(groups: Groups) -> dict[Group, int]:
@@ -412,88 +359,9 @@ def _bent(ends: Ends, warp: Warp) -> Ends:
     return low, high
 
 
-def _cropped(counts: Counts, across: Ends, up: Ends, sides: tuple[int, int]) -> Counts | None:
-    """Cells of a view, put together from finer ones; None where these are not fine enough."""
-    y = counts.y or counts.x
-    cells, grids = counts.cells, []
-    for axis, grid, (low, high), wanted in ((1, counts.x, across, sides[0]), (0, y, up, sides[1])):
-        width = (grid.high - grid.low) / grid.cells
-        first = max(0, int((low - grid.low) / width))
-        last = min(grid.cells, int(np.ceil((high - grid.low) / width)))
-        together = (last - first) // wanted
-        if together < 1:
-            return None
-        count = -(-(last - first) // together)
-        kept = np.take(cells, np.arange(first, min(first + count * together, grid.cells)), axis)
-        # Beyond the last cell there is nothing: what is put together is as wide everywhere.
-        lacking = [(0, 0), (0, 0)]
-        lacking[axis] = (0, count * together - kept.shape[axis])
-        shape = [*kept.shape]
-        shape[axis : axis + 1] = [count, together]
-        cells = np.pad(kept, lacking).reshape(shape).sum(axis=axis + 1)
-        start = grid.low + first * width
-        grids.append(Grid(start, start + count * together * width, count))
-    return Counts(grids[0], grids[1], cells, counts.n, counts.n - int(cells.sum()))
-
-
 def _middles(grid: Grid) -> npt.NDArray[np.float64]:
     edges = grid.edges()
     return np.asarray(edges[:-1] / 2 + edges[1:] / 2)
-
-
-def _side(grid: Grid) -> CellSide:
-    return CellSide(low=grid.low, high=grid.high, count=grid.cells)
-
-
-def _axis(axis: AxisValues, ends: Ends) -> AxisAnswer:
-    there = ends[0] <= ends[1]
-    return AxisAnswer(
-        variable=VariableWords.of(axis.variable),
-        low=ends[0] if there else None,
-        high=ends[1] if there else None,
-    )
-
-
-def _coloured(groups: Groups, looked: _LookedAt) -> ColourAnswer:
-    labels = looked.labels or {}
-    return ColourAnswer(
-        variable=VariableWords.of(groups.variable),
-        scale="category",
-        categories=groups.labels,
-        turns=[look.colour_index for look in groups.looks],
-        colours=[look.colour for look in groups.looks],
-        shown=[bool(labels.get(look.value)) for look in groups.looks],
-        missing=labels.get(None, 0),
-    )
-
-
-def _association(sums: PairSums) -> AssociationAnswer | None:
-    found = correlation_of(sums.correlation(), sums.n, _LEVEL)
-    if found.r is None:
-        return None
-    return AssociationAnswer(
-        r=found.r, low=found.low, high=found.high, p_value=found.p_value, n=found.n, level=_LEVEL
-    )
-
-
-def _not_shown(document: FigureDocument) -> list[str]:
-    """What a document asks for and a dataset does not show."""
-    asked = {
-        "Sizes": document.size,
-        "Names": document.names,
-        "Error bars": document.error_bars.x or document.error_bars.y,
-        "Joining points": document.connect,
-        "Rows set aside": document.set_aside,
-        "Distributions along the axes": {document.margins.x, document.margins.y} - {"none"},
-        "Reference lines at a mean or a median": [
-            one for one in document.references if one.at in ("mean", "median")
-        ],
-    }
-    return [
-        f"{what} need all rows together, and are not shown of a dataset."
-        for what, wanted in asked.items()
-        if wanted
-    ]
 
 
 def _stream(columns: Mapping[str, npt.NDArray[np.generic]]) -> bytes:

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any, Generic, Literal, Protocol, TypeVar
+from typing import Any, Generic, Protocol, TypeVar
 
 import numpy as np
 import numpy.typing as npt
@@ -160,113 +160,6 @@ class AskCounts:
         """Count."""
         ys = None if self.y is None else rows.numbers[self.y]
         return Counts.of(self.across, rows.numbers[self.x], self.up, ys)
-
-
-Warp = Literal["linear", "log", "sqrt"]
-WARPS: dict[Warp, tuple[Callable[[Array], Array], Callable[[Array], Array]]] = {
-    "linear": (lambda values: values, lambda warped: warped),
-    "log": (np.log, np.exp),
-    "sqrt": (np.sqrt, np.square),
-}
-"""How values are bent before cells are even on an axis, and the way back."""
-
-
-@dataclass(frozen=True, slots=True)
-class Side:
-    """An axis cut into cells that are even as it is drawn; the grid's ends are bent values."""
-
-    name: str
-    grid: Grid
-    warp: Warp = "linear"
-
-    def of(self, rows: Rows) -> Array:
-        """Bent values; NaN or infinite where there is none."""
-        with np.errstate(all="ignore"):
-            return WARPS[self.warp][0](rows.numbers[self.name])
-
-
-@dataclass(frozen=True, slots=True)
-class AskCells:
-    """Rows in each cell of a plot, of each group by itself."""
-
-    x: Side
-    y: Side
-    by: str | None = None
-
-    @property
-    def numbers(self) -> Sequence[str]:
-        """Both variables."""
-        return (self.x.name, self.y.name)
-
-    @property
-    def labels(self) -> Sequence[str]:
-        """What tells groups apart."""
-        return () if self.by is None else (self.by,)
-
-    def of(self, rows: Rows) -> Grouped[Counts]:
-        """Count; rows without a group are one of their own."""
-        x, y = self.x.of(rows), self.y.of(rows)
-        out: dict[Group, Counts] = {}
-        for group, kept in rows.by(self.by, also_none=True):
-            out[group] = Counts.of(self.x.grid, x[kept], self.y.grid, y[kept])
-        return Grouped(out)
-
-
-@dataclass(frozen=True, slots=True)
-class Gathered:
-    """Rows that are wanted as they are, in their order.
-
-    Attributes
-    ----------
-    places : ndarray of int64, shape (rows,)
-    columns : mapping of str to ndarray, shape (rows,)
-    """
-
-    places: npt.NDArray[np.int64]
-    columns: Mapping[str, npt.NDArray[Any]]
-
-    def merge(self, other: Gathered) -> Gathered:
-        """Put both together."""
-        places = np.concatenate([self.places, other.places])
-        order = np.argsort(places, kind="stable")
-        columns = {
-            name: np.concatenate([held, other.columns[name]])[order]
-            for name, held in self.columns.items()
-        }
-        return Gathered(places[order], columns)
-
-
-@dataclass(frozen=True, slots=True)
-class AskWithin:
-    """The rows within a view, of which there are known to be few."""
-
-    x: str
-    y: str
-    across: Ends
-    up: Ends
-    by: str | None = None
-
-    @property
-    def numbers(self) -> Sequence[str]:
-        """Both variables."""
-        return (self.x, self.y)
-
-    @property
-    def labels(self) -> Sequence[str]:
-        """What tells groups apart."""
-        return () if self.by is None else (self.by,)
-
-    def of(self, rows: Rows) -> Gathered:
-        """Take them."""
-        x, y = rows.numbers[self.x], rows.numbers[self.y]
-        inside = (x >= self.across[0]) & (x <= self.across[1])
-        inside &= (y >= self.up[0]) & (y <= self.up[1])
-        columns: dict[str, npt.NDArray[Any]] = {"x": x[inside], "y": y[inside]}
-        if self.by is not None:
-            labels = rows.labels[self.by]
-            names = np.array([*labels.names, None], dtype=object)
-            columns["group"] = names[labels.codes[inside]]
-        return Gathered(rows.places[inside], columns)
 
 
 @dataclass(frozen=True, slots=True)

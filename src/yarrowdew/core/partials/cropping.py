@@ -1,0 +1,46 @@
+"""Cells of a view, put together from finer ones that were counted before."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from yarrowdew.core.partials.counting import Counts, Grid
+from yarrowdew.core.partials.lines import Ends
+
+
+def cropped(counts: Counts, across: Ends, up: Ends, sides: tuple[int, int]) -> Counts | None:
+    """Cells of a view, put together from finer ones.
+
+    Parameters
+    ----------
+    counts : Counts
+    across, up : tuple of float
+        Ends of the view.
+    sides : tuple of int
+        How many cells are wanted at least along each side.
+
+    Returns
+    -------
+    Counts or None
+        None where the cells are not fine enough.
+    """
+    y = counts.y or counts.x
+    cells, grids = counts.cells, []
+    for axis, grid, (low, high), wanted in ((1, counts.x, across, sides[0]), (0, y, up, sides[1])):
+        width = (grid.high - grid.low) / grid.cells
+        first = max(0, int((low - grid.low) / width))
+        last = min(grid.cells, int(np.ceil((high - grid.low) / width)))
+        together = (last - first) // wanted
+        if together < 1:
+            return None
+        count = -(-(last - first) // together)
+        kept = np.take(cells, np.arange(first, min(first + count * together, grid.cells)), axis)
+        # Beyond the last cell there is nothing: what is put together is as wide everywhere.
+        lacking = [(0, 0), (0, 0)]
+        lacking[axis] = (0, count * together - kept.shape[axis])
+        shape = [*kept.shape]
+        shape[axis : axis + 1] = [count, together]
+        cells = np.pad(kept, lacking).reshape(shape).sum(axis=axis + 1)
+        start = grid.low + first * width
+        grids.append(Grid(start, start + count * together * width, count))
+    return Counts(grids[0], grids[1], cells, counts.n, counts.n - int(cells.sum()))

@@ -1,0 +1,76 @@
+"""What the answer to a figure of a dataset says beside its marks and trends."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from yarrowdew.core.association import correlation_of
+from yarrowdew.core.partials.asking import Group
+from yarrowdew.core.partials.counting import Grid
+from yarrowdew.core.partials.lines import Ends, PairSums
+from yarrowdew.figures.answers import AxisAnswer, CellSide, ColourAnswer
+from yarrowdew.figures.axis_values import AxisValues
+from yarrowdew.figures.figure import FigureDocument
+from yarrowdew.figures.groups import Groups
+from yarrowdew.figures.reports import AssociationAnswer
+from yarrowdew.figures.wire import VariableWords
+
+_LEVEL = 0.95
+
+
+def cell_side(grid: Grid) -> CellSide:
+    """Say which cells an axis has."""
+    return CellSide(low=grid.low, high=grid.high, count=grid.cells)
+
+
+def axis_of(axis: AxisValues, ends: Ends) -> AxisAnswer:
+    """Say what stands on an axis, and where all of its values end."""
+    there = ends[0] <= ends[1]
+    return AxisAnswer(
+        variable=VariableWords.of(axis.variable),
+        low=ends[0] if there else None,
+        high=ends[1] if there else None,
+    )
+
+
+def colour_of(groups: Groups, labels: Mapping[Group, int]) -> ColourAnswer:
+    """Say what colours stand for."""
+    return ColourAnswer(
+        variable=VariableWords.of(groups.variable),
+        scale="category",
+        categories=groups.labels,
+        turns=[look.colour_index for look in groups.looks],
+        colours=[look.colour for look in groups.looks],
+        shown=[bool(labels.get(look.value)) for look in groups.looks],
+        missing=labels.get(None, 0),
+    )
+
+
+def association_in(sums: PairSums) -> AssociationAnswer | None:
+    """Say how two variables go together; None where that does not exist."""
+    found = correlation_of(sums.correlation(), sums.n, _LEVEL)
+    if found.r is None:
+        return None
+    return AssociationAnswer(
+        r=found.r, low=found.low, high=found.high, p_value=found.p_value, n=found.n, level=_LEVEL
+    )
+
+
+def not_shown(document: FigureDocument) -> list[str]:
+    """What a document asks for and a dataset does not show."""
+    asked = {
+        "Sizes": document.size,
+        "Names": document.names,
+        "Error bars": document.error_bars.x or document.error_bars.y,
+        "Joining points": document.connect,
+        "Rows set aside": document.set_aside,
+        "Distributions along the axes": {document.margins.x, document.margins.y} - {"none"},
+        "Reference lines at a mean or a median": [
+            one for one in document.references if one.at in ("mean", "median")
+        ],
+    }
+    return [
+        f"{what} need all rows together, and are not shown of a dataset."
+        for what, wanted in asked.items()
+        if wanted
+    ]
