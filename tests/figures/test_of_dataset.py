@@ -168,6 +168,47 @@ class TestFromNear:
         assert abs(cells.rows - held.height) <= 2
         assert marks(found)["count"].sum() == cells.rows
 
+    def test_looking_here_and_there_tells_of_each_place_what_is_there(
+        self, view: DatasetView, frame: pl.DataFrame, monkeypatch: Any
+    ) -> None:
+        monkeypatch.setattr(of_dataset, "FEW_ROWS", 300)
+        held = frame.drop_nulls(["x", "y"])
+        views = [(4.0, 4.3), (9.0, 9.4), (4.1, 4.2), (2.0, 6.0), (4.1, 4.11), (9.1, 9.3)]
+        for low, high in [*views, *reversed(views)]:
+            found = answer_dataset(document(), view, Seen((low, high), (0.0, 80.0)))
+            own = marks(found)
+            inside = held.filter(pl.col("x").is_between(low, high) & (pl.col("y") >= 0))
+            if found.answer.cells is None:
+                assert own["x"].to_list() == inside["x"].to_list()
+            else:
+                assert own["count"].sum() == found.answer.cells.rows
+                # Cells begin and end a little outside of the view.
+                assert inside.height <= found.answer.cells.rows + 2
+                assert found.answer.cells.across.low <= low
+                assert found.answer.cells.across.high >= high
+
+    def test_parts_without_a_row_in_view_are_not_read(
+        self, folder: Path, frame: pl.DataFrame, monkeypatch: Any
+    ) -> None:
+        dataset = open_dataset(folder)
+        asked = document(x="day")
+        whole = answer_dataset(asked, DatasetView(dataset))
+        assert whole.answer.counts.drawn > 0
+        read: list[str] = []
+        plain = type(dataset)._frame
+        monkeypatch.setattr(
+            type(dataset),
+            "_frame",
+            lambda self, part, names=None: read.append(part.file.path) or plain(self, part, names),
+        )
+        # Day 22,370 + 99 lies in the last file and at the end of the second.
+        found = answer_dataset(asked, DatasetView(dataset), Seen((22_469.0, 22_470.0), (0.0, 90.0)))
+        inside = frame.drop_nulls(["y"]).filter(
+            (pl.col("day") == pl.date(2031, 7, 9)) & (pl.col("y") >= 0)
+        )
+        assert marks(found).height == inside.height
+        assert "0.parquet" not in " ".join(read)
+
     def test_a_view_without_rows_is_empty(self, view: DatasetView) -> None:
         found = answer_dataset(document(), view, Seen((900.0, 901.0), (0.0, 1.0)))
         assert marks(found).height == 0

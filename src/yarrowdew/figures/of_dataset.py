@@ -23,7 +23,15 @@ from yarrowdew.core.partials.asking import (
 from yarrowdew.core.partials.counting import Counts, Grid
 from yarrowdew.core.partials.cropping import cropped
 from yarrowdew.core.partials.lines import Ends, PairSums, Pivot
-from yarrowdew.core.partials.viewing import WARPS, AskCells, AskWithin, Gathered, Side, Warp
+from yarrowdew.core.partials.viewing import (
+    WARPS,
+    AskCells,
+    AskEnds,
+    AskWithin,
+    Gathered,
+    Side,
+    Warp,
+)
 from yarrowdew.figures.answer import Answer, Answered
 from yarrowdew.figures.answers import (
     AnswerBase,
@@ -46,8 +54,10 @@ from yarrowdew.figures.document.trends import TrendPart
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.fitting import Fitted, FittedTrend, asked_of
 from yarrowdew.figures.groups import Groups
+from yarrowdew.figures.looked_at import LookedAt
 from yarrowdew.figures.readings import TrendReadings, answers_to, reading_of, slopes_of
 from yarrowdew.figures.words import in_sentence
+from yarrowdew.tables.datasets import Dataset
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table
 
@@ -65,20 +75,6 @@ class Seen:
 
     x: Ends | None = None
     y: Ends | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class _LookedAt:
-    """What one look at all rows tells, whatever is in view."""
-
-    sums: PairSums
-    lacking: Mapping[Group, int]
-    labels: Mapping[Group, int] | None
-    cells: Mapping[Group, Counts]
-
-    @property
-    def size(self) -> int:
-        return SMALL + sum(counts.cells.nbytes for counts in self.cells.values())
 
 
 def answer_dataset(
@@ -112,10 +108,13 @@ def answer_dataset(
     figure = _Figure.of(document, view, categories)
     looked = figure.looked_at()
     across, up = figure.seen(looked, seen)
-    cells = figure.cells_in(looked, across, up, _SMALL_SIDES if is_small else _SIDES)
-    rows = sum(int(counts.cells.sum()) for counts in cells.values())
+    cells: Mapping[Group, Counts] = {}
+    rows = looked.at_most(across, up)
+    if rows is None or rows > FEW_ROWS:
+        cells = figure.cells_in(looked, across, up, _SMALL_SIDES if is_small else _SIDES)
+        rows = sum(int(counts.cells.sum()) for counts in cells.values())
     if rows <= FEW_ROWS:
-        marks = figure.marks_of_rows(figure.rows_in(across, up))
+        marks = figure.marks_of_rows(figure.rows_in(looked, across, up))
         told = None
     else:
         marks = figure.marks_of_cells(cells)
@@ -166,36 +165,50 @@ class _Figure:
         axes = self.document.axes
         return axes.x.scale, axes.y.scale
 
-    def looked_at(self) -> _LookedAt:
+    def looked_at(self) -> LookedAt:
         """Look at all rows once for what does not depend on the view, or remember it."""
         what = (self.x.variable, self.y.variable, self._by, self._warps)
         return once(self.view.dataset, what, self._look, lambda found: found.size)
 
-    def _look(self) -> _LookedAt:
+    def _look(self) -> LookedAt:
         x, y = self.x.variable.name, self.y.variable.name
         near = Pivot(self.view.near(x), self.view.near(y))
-        asks: list[Ask[Any]] = [AskPairs(x, y, pivot=near), AskLacking(x, y)]
+        asks: list[Ask[Any]] = [AskPairs(x, y, pivot=near), AskLacking(x, y), AskEnds(x, y)]
         if self._by is not None:
             asks.append(AskLabels(self._by))
         first = self.view.total(AskTogether(tuple(asks))).parts
         sums: PairSums = first[0].groups[None]
-        labels: LabelCounts | None = first[2] if self._by is not None else None
+        labels: LabelCounts | None = first[3] if self._by is not None else None
         ends = (_bent(sums.x_ends, self._warps[0]), _bent(sums.y_ends, self._warps[1]))
-        cells: Mapping[Group, Counts] = {}
+        cells = []
         if sums.n and all(low < high for low, high in ends):
-            cells = self._counted(*ends, finer=_FINER)
-        return _LookedAt(sums, first[1].counts, None if labels is None else labels.counts, cells)
+            cells.append(self._counted(self.view.dataset, *ends))
+        held = None if labels is None else labels.counts
+        return LookedAt(sums, first[1].counts, held, first[2], cells)
 
-    def _counted(self, across: Ends, up: Ends, *, finer: int = 1) -> Mapping[Group, Counts]:
+    def _counted(self, dataset: Dataset, across: Ends, up: Ends) -> Mapping[Group, Counts]:
         x, y = self.x.variable.name, self.y.variable.name
         ask = AskCells(
-            Side(x, Grid(*across, _ACROSS * finer), self._warps[0]),
-            Side(y, Grid(*up, _UP * finer), self._warps[1]),
+            Side(x, Grid(*across, _ACROSS * _FINER), self._warps[0]),
+            Side(y, Grid(*up, _UP * _FINER), self._warps[1]),
             self._by,
         )
-        return self.view.total(ask).groups
+        return replace(self.view, dataset=dataset).total(ask).groups
 
-    def seen(self, looked: _LookedAt, seen: Seen) -> tuple[Ends, Ends]:
+    def _near(self, looked: LookedAt, across: Ends, up: Ends) -> Dataset:
+        """The dataset without those parts that have no row in a view."""
+        plain = [
+            self._plain(side, warp) for side, warp in zip((across, up), self._warps, strict=True)
+        ]
+        return self.view.dataset.without(looked.ends.outside(plain[0], plain[1]))
+
+    @staticmethod
+    def _plain(side: Ends, warp: Warp) -> Ends:
+        """Ends as values; what was bent and brought back may have lost its last digit."""
+        low, high = (float(v) for v in WARPS[warp][1](np.array(side)))
+        return low - 1e-12 * abs(low), high + 1e-12 * abs(high)
+
+    def seen(self, looked: LookedAt, seen: Seen) -> tuple[Ends, Ends]:
         """What is in view of what there is, in values as the axes bend them."""
         whole = (looked.sums.x_ends, looked.sums.y_ends)
         wanted = (seen.x or whole[0], seen.y or whole[1])
@@ -208,31 +221,28 @@ class _Figure:
         return out[0], out[1]
 
     def cells_in(
-        self, looked: _LookedAt, across: Ends, up: Ends, sides: tuple[int, int]
+        self, looked: LookedAt, across: Ends, up: Ends, sides: tuple[int, int]
     ) -> Mapping[Group, Counts]:
         """Rows in the cells of a view: of what was counted finely, or by a look at the rows."""
-        found = {
-            group: cropped(counts, across, up, sides) for group, counts in looked.cells.items()
-        }
-        enough = [one for one in found.values() if one is not None]
-        if len(enough) == len(found):
-            return {group: one for group, one in found.items() if one is not None}
+        for counted in reversed(looked.cells):
+            found = {group: cropped(one, across, up, sides) for group, one in counted.items()}
+            held = {group: one for group, one in found.items() if one is not None}
+            if len(held) == len(found):
+                return held
         if not (across[0] < across[1] and up[0] < up[1]):
             return {}
-        return self._counted(across, up)
+        closer = self._counted(self._near(looked, across, up), across, up)
+        looked.keep(closer)
+        return self.cells_in(looked, across, up, sides)
 
-    def rows_in(self, across: Ends, up: Ends) -> Gathered:
+    def rows_in(self, looked: LookedAt, across: Ends, up: Ends) -> Gathered:
         """The rows of a view."""
-        back = [WARPS[warp][1] for warp in self._warps]
-        ends = [
-            tuple(float(v) for v in way(np.array(side)))
-            for way, side in zip(back, (across, up), strict=True)
-        ]
-        # What was bent and brought back may have lost its last digit.
-        wide = [(low - 1e-12 * abs(low), high + 1e-12 * abs(high)) for low, high in ends]
-        return self.view.total(
-            AskWithin(self.x.variable.name, self.y.variable.name, wide[0], wide[1], self._by)
+        x, y = (
+            self._plain(side, warp) for side, warp in zip((across, up), self._warps, strict=True)
         )
+        near = replace(self.view, dataset=self._near(looked, across, up))
+        names = self.x.variable.name, self.y.variable.name
+        return near.total(AskWithin(*names, x, y, self._by))
 
     def marks_of_rows(self, rows: Gathered) -> bytes:
         """The marks of rows, each by itself."""
@@ -274,7 +284,7 @@ class _Figure:
             columns["colour"] = code
         return _stream(columns | {"count": count})
 
-    def answer(self, looked: _LookedAt, cells: CellsAnswer | None) -> Answer:
+    def answer(self, looked: LookedAt, cells: CellsAnswer | None) -> Answer:
         """Everything beside the marks."""
         document, dataset = self.document, self.view.dataset
         trends, problems = self._trends()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import glob
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from itertools import accumulate
 from pathlib import Path
@@ -96,6 +96,8 @@ class Dataset:
     files : tuple of DatasetFile
     where : str or RowFilter or None
         An expression, or conditions: only rows for which these are true are given.
+    passed_over : frozenset of int
+        Places of parts that are known to hold nothing that is asked for.
     """
 
     name: str
@@ -103,6 +105,7 @@ class Dataset:
     columns: Mapping[str, str]
     files: tuple[DatasetFile, ...]
     where: str | RowFilter | None = field(default=None)
+    passed_over: frozenset[int] = field(default=frozenset(), repr=False)
 
     @property
     def rows(self) -> int:
@@ -110,11 +113,22 @@ class Dataset:
         return sum(file.rows for file in self.files)
 
     def parts(self) -> Iterator[Part]:
-        """Cut it into parts, always the same ones."""
+        """Cut it into parts, always the same ones, but for those that are passed over."""
         starts = accumulate((file.rows for file in self.files), initial=0)
         for file, first in zip(self.files, starts, strict=False):
             for start in range(0, file.rows, PART_ROWS):
-                yield Part(file, start, min(PART_ROWS, file.rows - start), first + start)
+                if first + start not in self.passed_over:
+                    yield Part(file, start, min(PART_ROWS, file.rows - start), first + start)
+
+    def without(self, places: frozenset[int]) -> Dataset:
+        """The same without parts of which it is known that they hold nothing that is asked for.
+
+        One part is always left, so that what is asked has an answer.
+        """
+        first = next(self.parts(), None)
+        left = first is not None and any(part.place not in places for part in self.parts())
+        kept = places if left or first is None else places - {first.place}
+        return replace(self, passed_over=kept)
 
     @cached_property
     def head(self) -> Table:
@@ -211,6 +225,7 @@ class Dataset:
             },
             {name: _labels(frame[name]) for name in labels},
             places,
+            part.place,
         )
 
     def kept_where(self, expression: str | None) -> Dataset:
@@ -230,7 +245,7 @@ class Dataset:
                 f"'{expression}' is a value, and not something that is true or false.",
                 "Compare something, as in: wind > 3.",
             )
-        return Dataset(self.name, self.variables, self.columns, self.files, expression)
+        return replace(self, where=expression)
 
     def kept_by(self, conditions: RowFilter | None) -> Dataset:
         """The same with only those rows for which conditions are true.
@@ -243,7 +258,7 @@ class Dataset:
         if conditions is None:
             return self
         kept_rows(self.head, conditions)
-        return Dataset(self.name, self.variables, self.columns, self.files, conditions)
+        return replace(self, where=conditions)
 
     @cached_property
     def _sources(self) -> tuple[str, ...]:

@@ -65,7 +65,7 @@ class Merging:
     """Merges partials as they come, says how much is done, and asks whether it is still wanted."""
 
     def __init__(self, dataset: Dataset) -> None:
-        self._all = max(dataset.rows, 1)
+        self._all = max(sum(part.rows for part in dataset.parts()), 1)
         self._done = 0
         self._made: list[object] = []
 

@@ -52,11 +52,14 @@ class Rows:
     labels : mapping of str to Labels
     places : ndarray of int64, shape (rows,)
         Where each row stands in the whole.
+    part : int
+        Where the first row of the part stands, whether it is kept or not.
     """
 
     numbers: Mapping[str, Array]
     labels: Mapping[str, Labels]
     places: npt.NDArray[np.int64]
+    part: int = 0
 
     def by(
         self, name: str | None, *, also_none: bool = False

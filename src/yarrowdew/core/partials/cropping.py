@@ -22,9 +22,11 @@ def cropped(counts: Counts, across: Ends, up: Ends, sides: tuple[int, int]) -> C
     Returns
     -------
     Counts or None
-        None where the cells are not fine enough.
+        None where the cells are not fine enough, or do not hold all of the view.
     """
     y = counts.y or counts.x
+    if not (_holds(counts.x, across) and _holds(y, up)):
+        return None
     cells, grids = counts.cells, []
     for axis, grid, (low, high), wanted in ((1, counts.x, across, sides[0]), (0, y, up, sides[1])):
         width = (grid.high - grid.low) / grid.cells
@@ -44,3 +46,21 @@ def cropped(counts: Counts, across: Ends, up: Ends, sides: tuple[int, int]) -> C
         start = grid.low + first * width
         grids.append(Grid(start, start + count * together * width, count))
     return Counts(grids[0], grids[1], cells, counts.n, counts.n - int(cells.sum()))
+
+
+def _holds(grid: Grid, ends: Ends) -> bool:
+    room = 1e-9 * (grid.high - grid.low)
+    return grid.low - room <= ends[0] and ends[1] <= grid.high + room
+
+
+def at_most(counts: Counts, across: Ends, up: Ends) -> int | None:
+    """How many rows lie in a view at most; None where the cells do not hold all of it."""
+    y = counts.y or counts.x
+    if not (_holds(counts.x, across) and _holds(y, up)):
+        return None
+    sides = []
+    for grid, (low, high) in ((y, up), (counts.x, across)):
+        width = (grid.high - grid.low) / grid.cells
+        first = max(0, int((low - grid.low) / width) - 1)
+        sides.append(slice(first, int(np.ceil((high - grid.low) / width)) + 1))
+    return int(counts.cells[sides[0], sides[1]].sum())

@@ -11,7 +11,7 @@ import numpy.typing as npt
 
 from yarrowdew.core.partials.asking import Group, Rows
 from yarrowdew.core.partials.counting import Counts, Grid
-from yarrowdew.core.partials.lines import Ends
+from yarrowdew.core.partials.lines import Ends, ends_of
 from yarrowdew.core.partials.merging import Grouped
 from yarrowdew.core.sample import Array
 
@@ -63,6 +63,54 @@ class AskCells:
         for group, kept in rows.by(self.by, also_none=True):
             out[group] = Counts.of(self.x.grid, x[kept], self.y.grid, y[kept])
         return Grouped(out)
+
+
+@dataclass(frozen=True, slots=True)
+class PartEnds:
+    """Where the values of each part end, by the place of its first row.
+
+    Attributes
+    ----------
+    ends : mapping of int to tuple of (tuple of float)
+        Of both variables; infinite the wrong way round where a part has no value.
+    """
+
+    ends: Mapping[int, tuple[Ends, Ends]]
+
+    def merge(self, other: PartEnds) -> PartEnds:
+        """Put both together."""
+        return PartEnds({**self.ends, **other.ends})
+
+    def outside(self, across: Ends, up: Ends) -> frozenset[int]:
+        """The parts of which no row lies within a view."""
+        return frozenset(
+            place
+            for place, sides in self.ends.items()
+            if any(
+                high < low_seen or low > high_seen
+                for (low, high), (low_seen, high_seen) in zip(sides, (across, up), strict=True)
+            )
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class AskEnds:
+    """Where the values of each part end."""
+
+    x: str
+    y: str
+    labels: Sequence[str] = ()
+
+    @property
+    def numbers(self) -> Sequence[str]:
+        """Both variables."""
+        return (self.x, self.y)
+
+    def of(self, rows: Rows) -> PartEnds:
+        """Look."""
+        x, y = rows.numbers[self.x], rows.numbers[self.y]
+        known = np.isfinite(x) & np.isfinite(y)
+        return PartEnds({rows.part: (ends_of(x[known]), ends_of(y[known]))})
 
 
 @dataclass(frozen=True, slots=True)
