@@ -33,6 +33,7 @@ from yarrowdew.core.sample import Sample
 from yarrowdew.core.trends import TrendFit
 from yarrowdew.core.trends.by_parts import Asked, PartsFit, fit_by_parts
 from yarrowdew.figures.axis_values import AxisValues
+from yarrowdew.figures.dataset_once import SMALL, once
 from yarrowdew.figures.fitting import MOST_LINES, FitAsked, Fitted
 from yarrowdew.tables.datasets import Dataset
 from yarrowdew.tables.engine import Engine, Threads
@@ -119,7 +120,8 @@ class DatasetView:
         # Where values are moved at all is told by values whose own origin is not 0.
         if not kind.origin(np.array([1.0])):
             return AxisValues(variable, _NOTHING, 0.0)
-        found = self.total(AskNumber(variable.name, self.near(variable.name))).parts[0]
+        ask = AskNumber(variable.name, self.near(variable.name))
+        found = once(self.dataset, ask, lambda: self.total(ask).parts[0], lambda _: SMALL)
         origin = kind.origin(np.array([found.low])) if found.n else 0.0
         return AxisValues(variable, _NOTHING, origin)
 

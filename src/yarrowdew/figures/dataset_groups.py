@@ -2,41 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import Any, TypeVar
-
 import numpy as np
 
 from yarrowdew.core.partials.asking import AskLabels
-from yarrowdew.core.remembered import Remembered
 from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.categories import in_order, looks_in
+from yarrowdew.figures.dataset_once import SMALL, once
 from yarrowdew.figures.groups import Groups, told_apart
 from yarrowdew.figures.words import count_of
-from yarrowdew.tables.datasets import Dataset
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table
 
 MOST_COLOURS = 8
 """So many categories at most are counted each by itself."""
-SMALL = 4_096
-"""Bytes of what holds a few numbers."""
-_KEPT_BYTES = 256 * 1024 * 1024
-
-_kept: Remembered[Any] = Remembered(_KEPT_BYTES)
-Made = TypeVar("Made")
-
-
-def once(
-    dataset: Dataset, what: object, make: Callable[[], Made], size: Callable[[Made], int]
-) -> Made:
-    """Ask all rows of a dataset once, and remember what came of it for as long as there is room."""
-    key = repr((dataset.files, dataset.where, what))
-    found: Made | None = _kept.get(key)
-    if found is None:
-        found = make()
-        _kept.put(key, found, size(found))
-    return found
 
 
 def groups_in(name: str, view: DatasetView, categories: Table) -> Groups:

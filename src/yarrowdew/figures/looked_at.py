@@ -10,7 +10,7 @@ from yarrowdew.core.partials.counting import Counts
 from yarrowdew.core.partials.cropping import at_most
 from yarrowdew.core.partials.lines import Ends, PairSums
 from yarrowdew.core.partials.viewing import PartEnds
-from yarrowdew.figures.dataset_groups import SMALL
+from yarrowdew.figures.dataset_once import SMALL
 
 _MOST_LOOKS = 4
 """So many counts are kept of a figure: of all of it, and of where one looked closer."""

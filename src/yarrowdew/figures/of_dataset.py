@@ -42,7 +42,8 @@ from yarrowdew.figures.answers import Counts as RowCounts
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.curves import Origins
-from yarrowdew.figures.dataset_groups import SMALL, groups_in, once
+from yarrowdew.figures.dataset_groups import groups_in
+from yarrowdew.figures.dataset_once import SMALL, once
 from yarrowdew.figures.dataset_words import (
     association_in,
     axis_of,
