@@ -135,6 +135,12 @@ class TestOneVariable:
         assert cell[0] - room <= true <= cell[1] + room
         assert cell[1] - cell[0] <= 2.01 * RELATIVE_ERROR * abs(true - pivot) + 1e-300 + 2 * room
 
+    def test_beyond_what_can_be_added_has_ends_and_a_mean_and_no_spread(self) -> None:
+        found = NumberSums.of(np.array([1e300, 2e300, 3e300]), 0.0)
+        assert (found.low, found.high, found.n) == (1e300, 3e300, 3)
+        assert found.mean == pytest.approx(2e300)
+        assert found.sd is None
+
     def test_without_values_says_nothing(self) -> None:
         nothing = np.array([math.nan, math.nan])
         assert Quantiles.of(nothing, 0.0).at(0.5) is None

@@ -144,6 +144,6 @@ def _variable_text(v: VariableSummary) -> str:
         parts.append(f"{v.min:g} to {v.max:g}{unit}, mean {v.mean:.4g}{sd}")
     elif v.min is not None:
         parts.append(f"{v.min} to {v.max}")
-    elif v.distinct is not None:
-        parts.append(f"{v.distinct:,} different")
+    else:
+        parts.append("very many different" if v.distinct is None else f"{v.distinct:,} different")
     return ", ".join(parts)

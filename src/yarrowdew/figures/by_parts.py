@@ -14,6 +14,7 @@ from yarrowdew.core.association import Correlation, correlation_of
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.pairs import Pair, adjusted_pairs
 from yarrowdew.core.partials.asking import (
+    MOST_VALUES,
     Ask,
     AskCounts,
     AskLabels,
@@ -166,11 +167,12 @@ class DatasetView:
         return [_fitted(asked, group, x, y, found[group]) for group in order]
 
     def _check_groups(self, by: str) -> None:
-        found = self.total(AskLabels(by)).counts
-        count = len(found) - (None in found)
-        if count > MOST_LINES:
+        found = self.total(AskLabels(by))
+        count = len(found.counts) - (None in found.counts)
+        if count > MOST_LINES or found.too_many:
+            said = f"more than {MOST_VALUES:,}" if found.too_many else f"{count:,}"
             raise TableError(
-                f"'{by}' has {count:,} values; a line can be fitted to each of at most {MOST_LINES}.",
+                f"'{by}' has {said} values; a line can be fitted to each of at most {MOST_LINES}.",
                 "Fit one line for all rows, or choose a variable with fewer values.",
                 column=by,
             )
@@ -251,7 +253,7 @@ class _LookedAt:
         for one, _ in self.numbers.values():
             return one.n + one.missing + one.infinite
         for counts in self.labels.values():
-            return sum(counts.counts.values())
+            return counts.n + counts.counts.get(None, 0)
         return 0
 
 
@@ -264,14 +266,15 @@ def _said(variable: Variable, found: _LookedAt, counts: Counts | None) -> Variab
         "kind": variable.kind,
     }
     if name in found.labels:
-        held = dict(found.labels[name].counts)
+        told_of = found.labels[name]
+        held = dict(told_of.counts)
         missing = held.pop(None, 0)
-        few = len(held) <= MOST_GROUPS_KEPT
+        few = len(held) <= MOST_GROUPS_KEPT and not told_of.too_many
         counts_of = sorted((label, count) for label, count in held.items() if label is not None)
         return VariableSummary(
             **told,
             missing=missing,
-            distinct=len(held),
+            distinct=None if told_of.too_many else len(held),
             counts=dict(counts_of) if few else None,
         )
     sums, quantiles = found.numbers[name]

@@ -4,17 +4,23 @@ from __future__ import annotations
 
 import numpy as np
 
-from yarrowdew.core.partials.asking import AskLabels
+from yarrowdew.core.partials.asking import AskLabels, LabelCounts
 from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.categories import in_order, looks_in
 from yarrowdew.figures.dataset_once import SMALL, once
 from yarrowdew.figures.groups import Groups, told_apart
-from yarrowdew.figures.words import count_of
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table
 
 MOST_COLOURS = 8
 """So many categories at most are counted each by itself."""
+
+
+def _values(found: LabelCounts) -> list[str]:
+    """The values in order; of too many, enough to be too many."""
+    if found.too_many:
+        return [""] * (MOST_COLOURS + 1)
+    return sorted(v for v in found.counts if v is not None)
 
 
 def groups_in(name: str, view: DatasetView, categories: Table) -> Groups:
@@ -29,13 +35,13 @@ def groups_in(name: str, view: DatasetView, categories: Table) -> Groups:
     values = once(
         view.dataset,
         ("values", name),
-        lambda: sorted(v for v in view.total(AskLabels(name)).counts if v is not None),
+        lambda: _values(view.total(AskLabels(name))),
         lambda found: SMALL + 100 * len(found),
     )
     if len(values) > MOST_COLOURS:
         raise TableError(
-            f"'{name}' has {count_of(len(values), 'category')}; a dataset is coloured by at most "
-            f"{MOST_COLOURS}.",
+            f"'{name}' has more than {MOST_COLOURS} categories, by which a dataset is coloured at "
+            "most.",
             "Choose another variable, or none.",
             column=name,
         )

@@ -225,16 +225,15 @@ class _Figure:
         self, looked: LookedAt, across: Ends, up: Ends, sides: tuple[int, int]
     ) -> Mapping[Group, Counts]:
         """Rows in the cells of a view: of what was counted finely, or by a look at the rows."""
-        for counted in reversed(looked.cells):
-            found = {group: cropped(one, across, up, sides) for group, one in counted.items()}
-            held = {group: one for group, one in found.items() if one is not None}
-            if len(held) == len(found):
+        for counted in (*reversed(looked.cells),):
+            held = _all_cropped(counted, across, up, sides)
+            if held is not None:
                 return held
         if not (across[0] < across[1] and up[0] < up[1]):
             return {}
         closer = self._counted(self._near(looked, across, up), across, up)
         looked.keep(closer)
-        return self.cells_in(looked, across, up, sides)
+        return _all_cropped(closer, across, up, sides) or closer
 
     def rows_in(self, looked: LookedAt, across: Ends, up: Ends) -> Gathered:
         """The rows of a view."""
@@ -355,6 +354,15 @@ class _Figure:
             for lack, reason in reasons.items()
             if lacking.get(lack)
         ]
+
+
+def _all_cropped(
+    counted: Mapping[Group, Counts], across: Ends, up: Ends, sides: tuple[int, int]
+) -> Mapping[Group, Counts] | None:
+    """The cells of a view, of every group; None where these do not have them."""
+    found = {group: cropped(one, across, up, sides) for group, one in counted.items()}
+    held = {group: one for group, one in found.items() if one is not None}
+    return held if len(held) == len(found) else None
 
 
 def _codes(groups: Groups) -> dict[Group, int]:

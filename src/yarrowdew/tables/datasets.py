@@ -19,6 +19,7 @@ from yarrowdew.tables.expressions import check_by_row, derive
 from yarrowdew.tables.filters import RowFilter, kept_rows
 from yarrowdew.tables.kinds import as_text, axis_kind, categories_of
 from yarrowdew.tables.naming import LONGEST_NAME, distinct_names, split_header
+from yarrowdew.tables.reading.columnar import plain_column
 from yarrowdew.tables.reading.files import read_frame
 from yarrowdew.tables.reading.options import ReadOptions
 from yarrowdew.tables.table import Kind, Table, Variable
@@ -293,7 +294,7 @@ def open_dataset(path: Path) -> Dataset:
     schema: dict[str, pl.DataType] | None = None
     for one in found:
         try:
-            own = dict(pl.read_parquet_schema(one))
+            own = dict(pl.scan_parquet(one, glob=False).collect_schema())
             stat = Path(one).stat()
             files.append(DatasetFile(one, stat.st_size, stat.st_mtime_ns, _rows_in(one)))
         except (pl.exceptions.PolarsError, OSError) as error:
@@ -377,7 +378,7 @@ def _described(
 def _held(variable: Variable, column: pl.Series) -> pl.Series:
     """A column as a table of that variable holds it; words stay words, whatever their number."""
     if not variable.on_axis:
-        return as_text(column).alias(variable.name)
+        return as_text(plain_column(column)).alias(variable.name)
     kind = axis_kind(variable.kind)
     if not kind.holds(column):
         return pl.Series(variable.name, [None] * len(column), dtype=pl.Float64)
@@ -401,7 +402,7 @@ def _numbers(variable: Variable, column: pl.Series, origin: float) -> Array:
 
 
 def _labels(column: pl.Series) -> Labels:
-    text = as_text(column)
+    text = as_text(plain_column(column))
     names = text.drop_nulls().unique().sort().to_list()
     codes = text.cast(pl.Enum(names)).to_physical().cast(pl.Int64).fill_null(-1).to_numpy()
     return Labels(codes, names)

@@ -8,6 +8,8 @@ from concurrent.futures import FIRST_COMPLETED, Future, ThreadPoolExecutor, wait
 from dataclasses import dataclass, field
 from typing import Protocol, TypeVar
 
+import numpy as np
+
 from yarrowdew.core.checkpoints import checkpoint
 from yarrowdew.core.partials.asking import Ask
 from yarrowdew.core.partials.merging import Partial
@@ -39,7 +41,10 @@ class Engine(Protocol):
 
 def look(dataset: Dataset, part: Part, ask: Ask[P], origins: Mapping[str, float]) -> P:
     """Make the partial of one part: what every engine does, wherever it does it."""
-    return ask.of(dataset.rows_of(part, ask.numbers, ask.labels, origins))
+    rows = dataset.rows_of(part, ask.numbers, ask.labels, origins)
+    # What overflows is said when a sum is asked for.
+    with np.errstate(all="ignore"):
+        return ask.of(rows)
 
 
 def engine_named(name: str | None) -> Engine:

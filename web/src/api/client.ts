@@ -116,7 +116,8 @@ export async function askAnswer(
   const query = new URLSearchParams(mostMarks ? { most_marks: String(mostMarks) } : {})
   for (const side of ['x', 'y'] as const)
     for (const end of seen?.[side] ?? []) query.append(`seen_${side}`, String(end))
-  const parts = await askParts(`/api/answers?${query}`, document, options)
+  const asked = query.size ? `/api/answers?${query}` : '/api/answers'
+  const parts = await askParts(asked, document, options)
   return { answer: await jsonOf<Answer>(parts, 'answer'), marks: await marksOf(parts) }
 }
 

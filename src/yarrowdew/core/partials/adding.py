@@ -61,10 +61,18 @@ class ExactSums:
         FitError
             If a sum is beyond what numbers hold.
         """
+        found = [self.one(place) for place in range(len(self.terms))]
+        held = [one for one in found if one is not None]
+        if len(held) < len(found):
+            raise beyond("A sum over all rows")
+        return held
+
+    def one(self, place: int) -> Fraction | None:
+        """One of the sums; None where it is beyond what numbers hold."""
         try:
-            return [sum(map(Fraction, terms), Fraction()) for terms in self.terms]
-        except (OverflowError, ValueError) as error:
-            raise beyond("A sum over all rows") from error
+            return sum(map(Fraction, self.terms[place]), Fraction())
+        except (OverflowError, ValueError):
+            return None
 
     def rounded(self) -> Array:
         """The sums, each rounded once, shape (count,)."""

@@ -22,6 +22,8 @@ from yarrowdew.core.partials.sampling import RowSample
 from yarrowdew.core.sample import Array
 
 Group = str | None
+MOST_VALUES = 100_000
+"""Of more different values than this it is not kept how many rows have each."""
 P_co = TypeVar("P_co", bound=Partial, covariant=True)
 P = TypeVar("P", bound=Partial)
 
@@ -187,21 +189,42 @@ class AskLacking:
             "y": int(np.count_nonzero(has_x & ~has_y)),
         }
         counts["both"] = len(has_x) - sum(counts.values())
-        return LabelCounts({name: count for name, count in counts.items() if count})
+        held = {name: count for name, count in counts.items() if count}
+        return LabelCounts.of(held, len(has_x) - counts[None])
 
 
 @dataclass(frozen=True, slots=True)
 class LabelCounts:
-    """Rows with each value of a variable; None for those without one."""
+    """Rows with each value of a variable, where there are not too many.
+
+    Attributes
+    ----------
+    counts : mapping of str or None to int
+        None for rows without a value; nothing else where there are more than `MOST_VALUES`.
+    n : int
+        Rows with a value.
+    too_many : bool
+    """
 
     counts: Mapping[Group, int]
+    n: int = 0
+    too_many: bool = False
+
+    @classmethod
+    def of(cls, counts: Mapping[Group, int], n: int, *, too_many: bool = False) -> LabelCounts:
+        """Hold counts, or only how many rows there are where values are too many."""
+        if too_many or len(counts) > MOST_VALUES + (None in counts):
+            lacking: dict[Group, int] = {None: counts[None]} if None in counts else {}
+            return cls(lacking, n, too_many=True)
+        return cls(counts, n)
 
     def merge(self, other: LabelCounts) -> LabelCounts:
         """Add up."""
         out = dict(self.counts)
         for label, count in other.counts.items():
             out[label] = out.get(label, 0) + count
-        return LabelCounts(out)
+        too_many = self.too_many or other.too_many
+        return LabelCounts.of(out, self.n + other.n, too_many=too_many)
 
 
 @dataclass(frozen=True, slots=True)
@@ -222,7 +245,8 @@ class AskLabels:
         found = np.bincount(labels.codes + 1, minlength=len(labels.names) + 1)
         counts: dict[Group, int] = {None: int(found[0])} if found[0] else {}
         named = zip(labels.names, found[1:], strict=True)
-        return LabelCounts(counts | {name: int(count) for name, count in named if count})
+        counts |= {name: int(count) for name, count in named if count}
+        return LabelCounts.of(counts, int(found[1:].sum()))
 
 
 @dataclass(frozen=True, slots=True)

@@ -41,7 +41,8 @@ class Grid:
         inside = (values >= self.low) & (values <= self.high)
         if not inside.all():
             values = np.where(inside, values, self.low)
-        share = (values / 2 - self.low / 2) * (self.cells / half)
+        # Ends so near that nothing lies between them have one cell.
+        share = (values / 2 - self.low / 2) / half * self.cells if half else values * 0.0
         at = share.astype(np.intp)
         # Rounding may have carried a value over an edge: what counts are the edges themselves.
         near = np.flatnonzero(np.abs(share - np.rint(share)) < _NEAR)

@@ -15,6 +15,7 @@ from typing import Literal
 
 import numpy as np
 
+from yarrowdew.core.errors import FitError
 from yarrowdew.core.partials.adding import ExactSums, stretches
 from yarrowdew.core.sample import Array
 
@@ -181,10 +182,14 @@ class PairSums:
         return self.n > 1 and self.x_ends[0] < self.x_ends[1] and not any(self.unlogged)
 
     def correlation(self) -> float | None:
-        """Pearson's r; None where a variable does not vary or there are fewer than three rows."""
+        """Pearson's r; None where a variable does not vary, for two rows, or beyond what can be added."""
         if self.n < 3 or not self.varies:
             return None
-        line = self.line()
+        try:
+            line = self.line()
+        except (ArithmeticError, FitError):
+            # Sums beyond what numbers hold say nothing.
+            return None
         if not (line.spread > 0 and line.sst > 0):
             return None
         return max(-1.0, min(1.0, line.slope * math.sqrt(line.spread / line.sst)))

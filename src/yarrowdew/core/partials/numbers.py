@@ -71,13 +71,14 @@ class NumberSums:
 
     @property
     def mean(self) -> float | None:
-        """None where there is no value."""
-        return float(self.sums.exact()[0] / self.n) + self.pivot if self.n else None
+        """None where there is no value, or they are beyond what can be added up."""
+        total = self.sums.one(0)
+        return None if total is None or not self.n else float(total / self.n) + self.pivot
 
     @property
     def sd(self) -> float | None:
-        """Standard deviation on n − 1; None for fewer than two values."""
-        if self.n < 2:
+        """Standard deviation on n − 1; None for fewer than two values, or beyond what can be added."""
+        total, squares = self.sums.one(0), self.sums.one(1)
+        if self.n < 2 or total is None or squares is None:
             return None
-        total, squares = self.sums.exact()
         return math.sqrt(max(float((squares - total * total / self.n) / (self.n - 1)), 0.0))

@@ -56,11 +56,12 @@ def raw_table(frame: pl.DataFrame, name: str, options: ReadOptions) -> RawTable:
     if frame.height == 0 or frame.width == 0:
         raise TableError(f"{name} holds no rows.", "Choose a file with values.")
     headers = frame.columns
-    columns = [_plain(column).alias(str(i)) for i, column in enumerate(frame.get_columns())]
+    columns = [plain_column(column).alias(str(i)) for i, column in enumerate(frame.get_columns())]
     return RawTable(name, headers, without_missing(pl.DataFrame(columns), options.missing), options)
 
 
-def _plain(column: pl.Series) -> pl.Series:
+def plain_column(column: pl.Series) -> pl.Series:
+    """A column as it is; of lists and the like as text."""
     dtype = column.dtype
     if dtype.is_nested() or dtype in (pl.Binary, pl.Object, pl.Null):
         texts = [None if v is None else str(v) for v in column.to_list()]
