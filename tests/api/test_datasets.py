@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import shlex
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
@@ -16,6 +17,7 @@ from tests.api.conftest import HERE
 from tests.api.test_api import parts_of
 from tests.fresh import fresh
 from yarrowdew.api import Settings, create_app
+from yarrowdew.cli import main
 
 
 @pytest.fixture
@@ -109,6 +111,22 @@ def test_its_figure_is_answered_and_drawn(client: TestClient, taken: dict[str, A
     drawn = client.post("/api/images", json=document, headers={"Accept": "image/svg+xml"})
     assert drawn.status_code == 200
     assert "<svg" in drawn.text
+
+
+def test_the_command_that_is_written_draws_it(
+    client: TestClient, taken: dict[str, Any], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    document = taken["figure"]["document"] | {"x": "humidity", "y": ["uptake"]}
+    command = client.post("/api/calls", json=document).json()["command"]
+    assert taken["table"]["dataset"] in command
+    monkeypatch.chdir(tmp_path)
+    monkeypatch.setattr("sys.argv", shlex.split(command))
+    with pytest.raises(SystemExit) as ended:
+        main()
+    assert not ended.value.code
+    (made,) = tmp_path.glob("*.svg")
+    drawn = client.post("/api/images", json=document, headers={"Accept": "image/svg+xml"})
+    assert made.read_bytes() == drawn.content
 
 
 def test_its_rows_can_be_looked_at_in_their_order(

@@ -52,6 +52,17 @@ def test_it_is_shaded_from_afar_and_shows_its_rows_from_near(
         drawn(page)
         # The line is that of all rows, wherever one looks.
         expect(page.get_by_text("120,000").first).to_be_visible()
+        # What is handed on is all of the figure, and what the server draws of it.
+        page.get_by_role("button", name="Hand on").click()
+        with page.expect_download() as download:
+            page.get_by_role("button", name="Save SVG").click()
+        saved = Path(download.value.path()).read_bytes()
+        figure = page.url.split("/")[-1]
+        drawn_there = page.request.get(
+            f"{server.address}/api/figures/{figure}/image", headers={"Accept": "image/svg+xml"}
+        )
+        assert saved == drawn_there.body()
+        page.get_by_role("button", name="Hand on").click()
         page.get_by_role("button", name="Fit to data").click()
         expect(counts).to_have_text("120\u202f000 rows, shaded by count")
         page.get_by_role("button", name="Rows", exact=True).click()

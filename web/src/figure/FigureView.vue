@@ -40,6 +40,9 @@ const spoken = computed(() => {
   return shown ? sentenceOf(shown, studies.variableOf) : ''
 })
 
+/** What is handed on is all of the figure, however closely it was looked at. */
+const isHandedOn = (): boolean => side.shown.kind === 'hand-on'
+
 const {
   seen,
   page,
@@ -69,10 +72,14 @@ const {
   host,
   canvas,
   figure: () => figure.drawn,
-  asPage: () => side.shown.kind === 'hand-on',
+  asPage: isHandedOn,
   keep: (change) => figure.edit(change, 'turn'),
-  looked: (view) => figure.lookAt(view as SeenEnds | null),
+  looked: (view) => figure.lookAt(isHandedOn() ? null : (view as SeenEnds | null)),
 })
+
+watch(isHandedOn, (now) =>
+  figure.lookAt(now || isHome.value ? null : (current() as SeenEnds | null)),
+)
 
 function look(event: PointerEvent): void {
   if (byFinger(event)) return

@@ -89,6 +89,7 @@ async function attempt(what: string, work: () => Promise<void>): Promise<void> {
   problem.value = ''
   said.value = ''
   try {
+    await figure.whole()
     await work()
   } catch (error) {
     problem.value = sentenceOf(error, what)
@@ -175,7 +176,8 @@ const copyCall = (what: 'command' | 'python') =>
       () => (copied.value = ''),
     )
   })
-const drawnFile = computed(() => `${studies.tableOf(figure.document!.table)?.name}.csv`)
+const drawnTable = computed(() => studies.tableOf(figure.document!.table))
+const drawnFile = computed(() => drawnTable.value?.dataset ?? `${drawnTable.value?.name}.csv`)
 
 function draftCaption(): void {
   const { document, answer } = figure.drawn!
@@ -276,7 +278,12 @@ const setCaption = (text: string): void =>
       <template v-if="call">
         <UiText bare fixed label="The call" :lines="6" :model-value="call" />
         <UiNote role="status">
-          {{ copied }}It draws {{ drawnFile }}: save the table so, or put another file in its place.
+          {{ copied }}It draws {{ drawnFile
+          }}{{
+            drawnTable?.dataset
+              ? ', where it is.'
+              : ': save the table so, or put another file in its place.'
+          }}
         </UiNote>
       </template>
     </UiField>

@@ -99,6 +99,13 @@ export const useFigure = defineStore('figure', () => {
     void refresh()
   }
 
+  /** Draws all of the figure: what is handed on is not what was looked at closely. */
+  async function whole(): Promise<void> {
+    if (seen === null && !isPart.value) return
+    seen = null
+    await refresh()
+  }
+
   /** Leaves off working out what takes too long; the picture stays the one before. */
   function stop(): void {
     answers.drop()
@@ -196,6 +203,7 @@ export const useFigure = defineStore('figure', () => {
     stop,
     askAgain,
     lookAt,
+    whole,
     edit,
     set,
     flush: saver.flush,

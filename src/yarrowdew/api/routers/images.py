@@ -90,8 +90,10 @@ def draw_figure(
 @router.post("/calls")
 def write_calls(document: FigureDocument, store: StoreNow) -> CallsOut:
     """Write the calls that make a figure from its table's file: a command, and Python."""
-    table = store.table(document.table, document.variables_used())
-    file = f"{table.name}.csv"
+    linked = store.linked(document.table)
+    table = linked.words if linked else store.table(document.table, document.variables_used())
+    # A dataset is where it is; of a table somebody saves a file.
+    file = store.table_record(document.table).dataset or f"{table.name}.csv"
     return CallsOut(
         command=command_of(document, table, file), python=python_of(document, table, file)
     )
