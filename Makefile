@@ -55,19 +55,24 @@ test-web: $(STAMPS)/node $(GENERATED)
 	cd web && npm run --silent test
 
 # In two lanes side by side: most browser tests, and everything else with the other browser tests.
-# A browser on a busy machine may fail where nothing is wrong: up to three failures are tried again
-# with the machine to themselves, and said. What failed is said last, where only the end is kept.
-BROWSER_LANE := $(filter-out tests/web/test_access.py tests/web/test_trends.py tests/web/test_tuning.py, $(wildcard tests/web/test_*.py))
-AGAIN := tests/web --last-failed --last-failed-no-failures=none -o cache_dir=build/cache
-FAILURES := grep -hE '^(E  |FAILED|ERROR)' build/browser-tests.txt build/other-tests.txt
+# A browser on a busy machine may fail where nothing is wrong: up to three browser tests that fail are
+# tried again with the machine to themselves, and said. What failed is said last, where only the end
+# of it all is kept.
+BROWSER_LANE := $(filter-out tests/web/test_access.py tests/web/test_trends.py, $(wildcard tests/web/test_*.py))
+SAID := build/browser-tests.txt build/other-tests.txt
 test-python: setup $(CHROMIUM)
 	@mkdir -p build
 	@$(BIN)/pytest tests $(addprefix --ignore=,$(BROWSER_LANE)) -o cache_dir=build/cache-other > build/other-tests.txt 2>&1 & other=$$!; failed=0; \
-	$(BIN)/pytest $(BROWSER_LANE) -o cache_dir=build/cache > build/browser-tests.txt 2>&1 || failed=1; \
-	wait $$other || failed=2; cat build/browser-tests.txt build/other-tests.txt; \
-	if [ $$failed = 1 ] && [ $$($(FAILURES) | grep -cE '^(FAILED|ERROR)') -le 3 ]; then \
-		echo 'Tried again by itself:'; $(BIN)/pytest $(AGAIN) && failed=0; fi; \
-	$(FAILURES) | cut -c1-300; exit $$failed
+	$(BIN)/pytest $(BROWSER_LANE) -o cache_dir=build/cache-browser > build/browser-tests.txt 2>&1 || failed=1; \
+	wait $$other || failed=1; cat $(SAID); \
+	all=$$(cat $(SAID) | grep -cE '^(FAILED|ERROR)' || true); \
+	web=$$(cat $(SAID) | grep -cE '^(FAILED|ERROR) tests/web/' || true); \
+	if [ $$failed = 1 ] && [ $$all -ge 1 ] && [ $$all -le 3 ] && [ $$all = $$web ]; then \
+		echo 'Tried again by themselves:'; failed=0; \
+		for lane in browser other; do \
+			$(BIN)/pytest tests/web --last-failed --last-failed-no-failures=none -o cache_dir=build/cache-$$lane \
+				|| [ $$? = 5 ] || failed=1; done; fi; \
+	{ grep -hE '^(E  |FAILED|ERROR)' $(SAID) || true; } | cut -c1-300; exit $$failed
 
 format: $(STAMPS)/python $(STAMPS)/node ## Format all code
 	$(BIN)/ruff format --quiet .
