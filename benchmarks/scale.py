@@ -17,7 +17,7 @@ from yarrowdew.demo.tables import write_parts
 from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.fitting import FitAsked
 from yarrowdew.figures.readings import reading_of
-from yarrowdew.tables.datasets import open_dataset
+from yarrowdew.tables.opening import open_dataset
 
 ROWS = 20_000_000
 MOST_MEMORY_MB = 1_000

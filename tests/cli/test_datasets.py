@@ -204,3 +204,15 @@ def test_a_page_of_a_dataset_is_refused(both: tuple[Path, Path], tmp_path: Path)
     assert made.exit_code == 2
     assert "would need all rows of the dataset together" in made.stderr
     assert not out.exists()
+
+
+def test_what_is_from_a_sample_is_said_with_its_sentence(
+    both: tuple[Path, Path], monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr("yarrowdew.core.trends.by_parts.SAMPLED_ROWS", 500)
+    asked = ["--x", "humidity", "--y", "uptake", "--family", "local"]
+    (report,) = said("fit", both[1], *asked)["fits"]
+    # Of 6,000 rows every 97th lacks its uptake.
+    assert report["sentence"].endswith("Fitted to a sample of 500 of 5,938 rows.")
+    assert (report["n"], report["dropped"]) == (500, {"missing": 62, "not_drawn": 5_438})
+    assert "3.4 times as narrow" in run("fit", both[1], *asked).stdout

@@ -15,8 +15,8 @@ from yarrowdew.figures.answer import answer
 from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.of_dataset import Seen, answer_dataset
-from yarrowdew.tables.datasets import open_dataset
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.opening import open_dataset
 from yarrowdew.tables.reading import read_file
 
 ROWS = 60_000

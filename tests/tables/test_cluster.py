@@ -18,9 +18,10 @@ from yarrowdew.core.partials.asking import AskPairs
 from yarrowdew.core.partials.lines import Pivot
 from yarrowdew.tables import datasets
 from yarrowdew.tables.dask_engine import Cluster
-from yarrowdew.tables.datasets import Dataset, open_dataset
+from yarrowdew.tables.datasets import Dataset
 from yarrowdew.tables.engine import Threads
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.opening import open_dataset
 
 pytestmark = pytest.mark.filterwarnings("ignore")  # Dask's own, of workers that go
 ASK = AskPairs("x", "y", pivot=Pivot(5.0, 5.0))

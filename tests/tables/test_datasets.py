@@ -16,9 +16,9 @@ from yarrowdew.core.errors import SaidError
 from yarrowdew.core.partials.asking import AskLabels, AskPairs, AskRows
 from yarrowdew.core.partials.lines import Pivot
 from yarrowdew.tables import datasets
-from yarrowdew.tables.datasets import open_dataset
 from yarrowdew.tables.engine import Threads, engine_named
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.opening import open_dataset
 from yarrowdew.tables.table import Kind
 
 

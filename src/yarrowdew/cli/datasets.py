@@ -13,9 +13,9 @@ from yarrowdew.cli.options import EngineOption
 from yarrowdew.core.checkpoints import asking
 from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.words import count_of
-from yarrowdew.tables.datasets import open_dataset
 from yarrowdew.tables.engine import engine_named
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.opening import open_dataset
 
 
 def view_of_dataset(path: Path, engine: str | None, where: str | None = None) -> DatasetView:

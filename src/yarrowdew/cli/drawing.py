@@ -16,7 +16,7 @@ from yarrowdew.drawing.images import USUAL_DPI
 from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.script.figures import ENDINGS, Figure, figure, format_of
 from yarrowdew.tables import TableError
-from yarrowdew.tables.datasets import is_dataset
+from yarrowdew.tables.opening import is_dataset
 from yarrowdew.tables.reading import ReadOptions, read_file
 from yarrowdew.tables.reading.progress import Progress, unheard
 from yarrowdew.tables.table import Table

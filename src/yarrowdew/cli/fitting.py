@@ -31,8 +31,8 @@ from yarrowdew.figures.planes import FAMILY as PLANE
 from yarrowdew.figures.readings import reading_of
 from yarrowdew.figures.reports import FitReport
 from yarrowdew.figures.words import GAP, MINUS, p_text
-from yarrowdew.tables.datasets import is_dataset
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.opening import is_dataset
 from yarrowdew.tables.reading import ReadOptions, read_file
 from yarrowdew.tables.table import Table, axis_values
 

@@ -80,14 +80,21 @@ class FittedByParts(Fitted):
         return self.sums.y_ends[1] - self.sums.y_ends[0]
 
     @property
+    def said_first(self) -> str:
+        """That it was fitted to a sample."""
+        if self.sampled is None:
+            return ""
+        return f"Fitted to a sample of {self.sampled:,} of {self.sums.n:,} rows."
+
+    @property
     def remarks(self) -> list[str]:
         """What has to be known of its rows."""
         if self.sampled is None:
             return []
         return [
-            f"This form is fitted to a sample: {self.sampled:,} of {self.sums.n:,} rows, each as "
-            "likely as any other. Its intervals speak of these rows; from all of them they would "
-            f"be about {math.sqrt(self.sums.n / self.sampled):.1f} times as narrow."
+            "Every row was as likely as any other to be in the sample. Intervals speak of its rows; "
+            f"from all of them they would be about {math.sqrt(self.sums.n / self.sampled):.1f} "
+            "times as narrow."
         ]
 
     def correlation(self) -> Correlation:

@@ -129,6 +129,11 @@ class Fitted:
         return float(self.sample.y.max()) - float(self.sample.y.min())
 
     @property
+    def said_first(self) -> str:
+        """What has to be said with the sentence of the fit; empty where nothing has."""
+        return ""
+
+    @property
     def remarks(self) -> list[str]:
         """What has to be known of its rows, as sentences."""
         return []

@@ -242,7 +242,7 @@ class _Figure:
         )
         near = replace(self.view, dataset=self._near(looked, across, up))
         names = self.x.variable.name, self.y.variable.name
-        return near.total(AskWithin(*names, x, y, self._by))
+        return near.total(AskWithin(*names, self._by, across=x, up=y))
 
     def marks_of_rows(self, rows: Gathered) -> bytes:
         """The marks of rows, each by itself."""

@@ -145,6 +145,18 @@ def _report(fitted: Fitted, fit: TrendFit) -> FitReport:
     within = (low - asked.carry[0], high + asked.carry[1])
     reader = Reader(fit, x, y, asked.level, within, asked.band)
     read_off = asked.read_off(fitted.group)
+    sentence = trend_sentence(
+        ToSay(
+            family,
+            {c.name: c for c in coefficients},
+            fit.r_squared,
+            x.variable,
+            y.variable,
+            high - low,
+            asked.level,
+            settings,
+        )
+    )
     return FitReport(
         group=fitted.group,
         family=family.name,
@@ -185,18 +197,7 @@ def _report(fitted: Fitted, fit: TrendFit) -> FitReport:
         p_value=fit.p_value,
         readings=[reader.at(value, name) for value, name in read_off.at],
         solutions=[s for value, name in read_off.levels for s in reader.level_of(value, name)],
-        sentence=trend_sentence(
-            ToSay(
-                family,
-                {c.name: c for c in coefficients},
-                fit.r_squared,
-                x.variable,
-                y.variable,
-                high - low,
-                asked.level,
-                settings,
-            )
-        ),
+        sentence=f"{sentence} {fitted.said_first}".strip(),
         assumptions=[*fit.assumptions, *fitted.remarks],
     )
 

@@ -28,8 +28,8 @@ from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.plate import PlateDocument
 from yarrowdew.figures.residuals import residual_table
 from yarrowdew.script.data import Data, table_of
-from yarrowdew.tables.datasets import is_dataset, open_dataset
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.opening import is_dataset, open_dataset
 from yarrowdew.tables.table import Table
 
 ENDINGS: dict[str, str] = {

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import glob
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -18,19 +17,12 @@ from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.expressions import check_by_row, derive
 from yarrowdew.tables.filters import RowFilter, kept_rows
 from yarrowdew.tables.kinds import as_text, axis_kind, categories_of
-from yarrowdew.tables.naming import LONGEST_NAME, distinct_names, split_header
 from yarrowdew.tables.reading.columnar import plain_column
-from yarrowdew.tables.reading.files import read_frame
-from yarrowdew.tables.reading.options import ReadOptions
 from yarrowdew.tables.table import Kind, Table, Variable
 
 PART_ROWS = 1_000_000
 """So many rows are read at once: what a part takes of memory does not depend on the whole."""
-MANY_ROWS = 5_000_000
-"""A file of more rows than this is a dataset, and not read whole."""
-MOST_FILES = 100_000
-_HEAD_ROWS = 1_000
-_PATTERN = set("*?[")
+HEAD_ROWS = 1_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,7 +127,7 @@ class Dataset:
     def head(self) -> Table:
         """The first rows, as a table that knows the variables."""
         first = next((file for file in self.files if file.rows), self.files[0])
-        return self.table_of(Part(first, 0, min(first.rows, _HEAD_ROWS), 0))
+        return self.table_of(Part(first, 0, min(first.rows, HEAD_ROWS), 0))
 
     def table_of(self, part: Part, names: Sequence[str] | None = None) -> Table:
         """Read some columns of a part.
@@ -186,7 +178,7 @@ class Dataset:
         try:
             return read.collect()
         except (pl.exceptions.PolarsError, OSError) as error:
-            raise _unreadable(part.file.path, error) from error
+            raise unreadable(part.file.path, error) from error
 
     def _table(self, frame: pl.DataFrame) -> Table:
         held = [v for v in self.variables if v.name in frame.columns]
@@ -268,113 +260,6 @@ class Dataset:
         return derive(self.head, self.where or "").sources
 
 
-def is_dataset(path: Path) -> bool:
-    """Whether a path names a dataset: a folder, a pattern, or a Parquet file of very many rows."""
-    if path.is_dir() or (not path.exists() and _PATTERN & set(str(path))):
-        return True
-    if path.suffix != ".parquet" or not path.exists():
-        return False
-    try:
-        return _rows_in(str(path)) > MANY_ROWS
-    except pl.exceptions.PolarsError:
-        # What is wrong with it is said by whoever reads it.
-        return False
-
-
-def open_dataset(path: Path) -> Dataset:
-    """Open a Parquet file, a folder of them, or a pattern; no row is read but the first ones.
-
-    Raises
-    ------
-    TableError
-        If there is none, or they do not have the same columns.
-    """
-    found = _paths(path)
-    files: list[DatasetFile] = []
-    schema: dict[str, pl.DataType] | None = None
-    for one in found:
-        try:
-            own = dict(pl.scan_parquet(one, glob=False).collect_schema())
-            stat = Path(one).stat()
-            files.append(DatasetFile(one, stat.st_size, stat.st_mtime_ns, _rows_in(one)))
-        except (pl.exceptions.PolarsError, OSError) as error:
-            raise _unreadable(one, error) from error
-        schema = own if schema is None else schema
-        _check_schema(schema, own, one, found[0])
-    assert schema is not None  # noqa: S101 (there is a file)
-    if not any(file.rows for file in files):
-        raise TableError(f"{path.name} holds no rows.", "Choose a folder with values.")
-    name = (path.stem if path.suffix else path.name)[:LONGEST_NAME]
-    if _PATTERN & set(name):
-        name = path.parent.name
-    return _described(name or "dataset", schema, tuple(files))
-
-
-def _paths(path: Path) -> list[str]:
-    if path.is_file():
-        return [str(path)]
-    if path.is_dir():
-        found = sorted(str(p) for p in path.rglob("*.parquet") if p.is_file())
-        lacking = f"{path} holds no Parquet file."
-    else:
-        found = sorted(p for p in glob.glob(str(path), recursive=True) if Path(p).is_file())
-        lacking = f"No file is called {path}."
-    if not found:
-        raise TableError(lacking, "A dataset is one Parquet file, a folder or a pattern of them.")
-    if len(found) > MOST_FILES:
-        raise TableError(
-            f"{path} holds {len(found):,} files; at most {MOST_FILES:,} are one dataset.",
-            "Write fewer, larger ones.",
-        )
-    return found
-
-
-def _rows_in(path: str) -> int:
-    # The end of the file says it; nothing else is read.
-    return int(pl.scan_parquet(path, glob=False).select(pl.len()).collect().item())
-
-
-def _check_schema(
-    schema: Mapping[str, pl.DataType], own: Mapping[str, pl.DataType], path: str, first: str
-) -> None:
-    lacking = [name for name in schema if name not in own]
-    if lacking:
-        raise TableError(
-            f"{Path(path).name} has no column '{lacking[0]}', which {Path(first).name} has.",
-            "Files of one dataset have the same columns.",
-            column=lacking[0],
-        )
-    for name, dtype in schema.items():
-        if own[name] != dtype and not (own[name].is_numeric() and dtype.is_numeric()):
-            raise TableError(
-                f"'{name}' is {own[name]} in {Path(path).name} and {dtype} in {Path(first).name}.",
-                "Write both as one type.",
-                column=name,
-            )
-
-
-def _described(
-    name: str, schema: Mapping[str, pl.DataType], files: tuple[DatasetFile, ...]
-) -> Dataset:
-    """Find kinds, labels and units from headers and the first rows."""
-    first = next(file for file in files if file.rows)
-    try:
-        head = pl.scan_parquet(first.path, glob=False).head(_HEAD_ROWS).collect()
-    except (pl.exceptions.PolarsError, OSError) as error:
-        raise _unreadable(first.path, error) from error
-    head = head.select(list(schema))
-    names = distinct_names([split_header(column)[0] for column in schema])
-    # What is written as words in a typed file is words: no part is read otherwise than another.
-    words = {
-        own: Kind.CATEGORY
-        for own, column in zip(names, head.get_columns(), strict=True)
-        if column.dtype == pl.String or isinstance(column.dtype, pl.Categorical | pl.Enum)
-    }
-    read = read_frame(head, f"{name}.parquet", ReadOptions(kinds=words)).table
-    columns = dict(zip((v.name for v in read.variables), schema, strict=True))
-    return Dataset(name, read.variables, columns, files)
-
-
 def _held(variable: Variable, column: pl.Series) -> pl.Series:
     """A column as a table of that variable holds it; words stay words, whatever their number."""
     if not variable.on_axis:
@@ -408,7 +293,8 @@ def _labels(column: pl.Series) -> Labels:
     return Labels(codes, names)
 
 
-def _unreadable(path: str, error: Exception) -> TableError:
+def unreadable(path: str, error: Exception) -> TableError:
+    """Say that a file cannot be read."""
     reason = (str(error).splitlines() or [""])[0][:120].rstrip(".")
     return TableError(
         f"{Path(path).name} cannot be read as a Parquet file ({reason}).",

@@ -13,9 +13,9 @@ from yarrowdew.core.checkpoints import asking
 from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.store import Store
 from yarrowdew.store.linked import link_dataset
-from yarrowdew.tables.datasets import open_dataset
 from yarrowdew.tables.engine import engine_named
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.opening import open_dataset
 from yarrowdew.tables.reading.progress import Progress
 
 MOST_LISTED = 1_000

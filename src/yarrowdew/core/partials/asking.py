@@ -168,17 +168,32 @@ class AskCounts:
 
 
 @dataclass(frozen=True, slots=True)
-class AskLacking:
-    """Rows by which of two variables they lack: "x", "y" or "both"; None where both are there."""
+class AskPair(Generic[P]):
+    """Something of two variables, of each group by itself."""
 
     x: str
     y: str
-    labels: Sequence[str] = ()
+    by: str | None = None
 
     @property
     def numbers(self) -> Sequence[str]:
         """Both variables."""
         return (self.x, self.y)
+
+    @property
+    def labels(self) -> Sequence[str]:
+        """What tells groups apart."""
+        return () if self.by is None else (self.by,)
+
+    def _each(self, rows: Rows, made: Callable[[Group, Array, Array], P | None]) -> Grouped[P]:
+        x, y = rows.numbers[self.x], rows.numbers[self.y]
+        found = {group: made(group, x[kept], y[kept]) for group, kept in rows.by(self.by)}
+        return Grouped({group: one for group, one in found.items() if one is not None})
+
+
+@dataclass(frozen=True, slots=True)
+class AskLacking(AskPair["LabelCounts"]):
+    """Rows by which of two variables they lack: "x", "y" or "both"; None where both are there."""
 
     def of(self, rows: Rows) -> LabelCounts:
         """Count."""
@@ -250,31 +265,7 @@ class AskLabels:
 
 
 @dataclass(frozen=True, slots=True)
-class _AskPair(Generic[P]):
-    """Something of two variables, of each group by itself."""
-
-    x: str
-    y: str
-    by: str | None = None
-
-    @property
-    def numbers(self) -> Sequence[str]:
-        """Both variables."""
-        return (self.x, self.y)
-
-    @property
-    def labels(self) -> Sequence[str]:
-        """What tells groups apart."""
-        return () if self.by is None else (self.by,)
-
-    def _each(self, rows: Rows, made: Callable[[Group, Array, Array], P | None]) -> Grouped[P]:
-        x, y = rows.numbers[self.x], rows.numbers[self.y]
-        found = {group: made(group, x[kept], y[kept]) for group, kept in rows.by(self.by)}
-        return Grouped({group: one for group, one in found.items() if one is not None})
-
-
-@dataclass(frozen=True, slots=True)
-class AskPairs(_AskPair[PairSums]):
+class AskPairs(AskPair[PairSums]):
     """Sums of two variables about a pivot; each group may have its own."""
 
     pivot: Pivot = Pivot(0.0, 0.0)
@@ -291,7 +282,7 @@ class AskPairs(_AskPair[PairSums]):
 
 
 @dataclass(frozen=True, slots=True)
-class AskPolynomials(_AskPair[PolynomialSums]):
+class AskPolynomials(AskPair[PolynomialSums]):
     """Sums for polynomials, each group over its own range of x."""
 
     degree: int = 2
@@ -311,7 +302,7 @@ class AskPolynomials(_AskPair[PolynomialSums]):
 
 
 @dataclass(frozen=True, slots=True)
-class AskLeft(_AskPair[LeftSums]):
+class AskLeft(AskPair[LeftSums]):
     """Sums of squares of what curves leave, each group by its own."""
 
     curves: Mapping[Group, Callable[[Array], Array]] = field(default_factory=dict)

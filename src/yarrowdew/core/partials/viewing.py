@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
@@ -9,7 +10,7 @@ from typing import Any, Literal
 import numpy as np
 import numpy.typing as npt
 
-from yarrowdew.core.partials.asking import Group, Rows
+from yarrowdew.core.partials.asking import AskPair, Group, Rows
 from yarrowdew.core.partials.counting import Counts, Grid
 from yarrowdew.core.partials.lines import Ends, ends_of
 from yarrowdew.core.partials.merging import Grouped
@@ -94,17 +95,8 @@ class PartEnds:
 
 
 @dataclass(frozen=True, slots=True)
-class AskEnds:
+class AskEnds(AskPair[PartEnds]):
     """Where the values of each part end."""
-
-    x: str
-    y: str
-    labels: Sequence[str] = ()
-
-    @property
-    def numbers(self) -> Sequence[str]:
-        """Both variables."""
-        return (self.x, self.y)
 
     def of(self, rows: Rows) -> PartEnds:
         """Look."""
@@ -138,24 +130,11 @@ class Gathered:
 
 
 @dataclass(frozen=True, slots=True)
-class AskWithin:
+class AskWithin(AskPair[Gathered]):
     """The rows within a view, of which there are known to be few."""
 
-    x: str
-    y: str
-    across: Ends
-    up: Ends
-    by: str | None = None
-
-    @property
-    def numbers(self) -> Sequence[str]:
-        """Both variables."""
-        return (self.x, self.y)
-
-    @property
-    def labels(self) -> Sequence[str]:
-        """What tells groups apart."""
-        return () if self.by is None else (self.by,)
+    across: Ends = (-math.inf, math.inf)
+    up: Ends = (-math.inf, math.inf)
 
     def of(self, rows: Rows) -> Gathered:
         """Take them."""
