@@ -13,6 +13,7 @@ from playwright.sync_api import (
     Error,
     Page,
     Request,
+    Response,
     expect,
 )
 
@@ -54,8 +55,13 @@ def watched(
     outside: list[str] = []
 
     def hear(message: ConsoleMessage) -> None:
-        if message.type == "error":
+        # What the browser says of a refused request names no address: `get` says it better.
+        if message.type == "error" and "responded with a status of" not in message.text:
             complaints.append(message.text)
+
+    def get(response: Response) -> None:
+        if response.status >= 400:
+            complaints.append(f"{response.status} for {response.request.method} {response.url}")
 
     def see(sent: Request) -> None:
         if not sent.url.startswith((server.address, "blob:", "data:")):
@@ -67,6 +73,7 @@ def watched(
     opened.on("pageerror", fail)
     opened.on("console", hear)
     opened.on("request", see)
+    opened.on("response", get)
     yield
     # The page goes first: what it still asks for must not be missed once the study is gone.
     leave()
@@ -77,6 +84,7 @@ def watched(
     opened.remove_listener("pageerror", fail)
     opened.remove_listener("console", hear)
     opened.remove_listener("request", see)
+    opened.remove_listener("response", get)
     assert outside == []
     if request.node.get_closest_marker("complains") is None:
         assert complaints == []

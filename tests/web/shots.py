@@ -18,10 +18,6 @@ def main_view(page: Page) -> None:
     """The demo figure as it opens."""
 
 
-
-
-
-
 def set_aside(page: Page) -> None:
     """A row set aside, with its values and the rows behind it."""
     page.get_by_role("button", name="Look", exact=True).click()
@@ -86,8 +82,6 @@ def table(page: Page) -> None:
     drawn(page)
 
 
-
-
 def read_off(page: Page) -> None:
     """S-curves, and the dose at which each reaches a level."""
     page.get_by_role("button", name="Droplets shed against dose", exact=True).click()
@@ -118,7 +112,9 @@ def residuals(page: Page) -> None:
 
 def matrix(page: Page) -> None:
     """Every pair of some variables, by mesh."""
-    page.get_by_role("button", name="Yield, humidity, dew-point gap, wind and cloud against").click()
+    page.get_by_role(
+        "button", name="Yield, humidity, dew-point gap, wind and cloud against"
+    ).click()
     page.get_by_role("heading", name="Strongest of these pairs").wait_for()
     drawn(page)
     box = page.locator("canvas.canvas").bounding_box() or {}
@@ -149,8 +145,6 @@ def reading_in(page: Page) -> None:
         {"name": "second series.csv", "mimeType": "text/csv", "buffer": content.encode("cp1252")},
     )
     page.get_by_text("24 rows, 3 variables.").wait_for()
-
-
 
 
 def hand_on(page: Page) -> None:
@@ -225,7 +219,11 @@ VIEWS: tuple[Callable[[Page], None], ...] = (
 def main() -> None:
     """Take one picture of each view, each from a fresh demo study."""
     FOLDER.mkdir(parents=True, exist_ok=True)
-    with tempfile.TemporaryDirectory() as data, running(Path(data)) as server, chromium() as browser:
+    with (
+        tempfile.TemporaryDirectory() as data,
+        running(Path(data)) as server,
+        chromium() as browser,
+    ):
         for view in VIEWS:
             page = browser.new_page(viewport=SIZE)
             open_demo(page, server.address)

@@ -261,7 +261,9 @@ class TestChanging:
         before = canvas(demo).screenshot()
         for name in ("Equation on the figure", "R², R squared on the figure"):
             demo.get_by_role("button", name=name, exact=True).click()
-            expect(demo.get_by_role("button", name=name, exact=True)).to_have_attribute("aria-pressed", "true")
+            expect(demo.get_by_role("button", name=name, exact=True)).to_have_attribute(
+                "aria-pressed", "true"
+            )
         assert document(demo)["trends"][0]["on_figure"] == ["equation", "r_squared"]
         assert canvas(demo).screenshot() != before
 

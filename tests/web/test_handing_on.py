@@ -76,7 +76,9 @@ def test_svg_is_what_is_on_the_screen_with_real_text(handing: Page, tmp_path: Pa
     assert "NaN" not in re.sub(r"base64,[^)\"]+", "", text)
     page = handing.context.new_page()
     page.set_viewport_size({"width": shown.shape[1], "height": shown.shape[0]})
-    page.set_content(f"<style>body{{margin:0}}svg{{width:100vw;height:auto;display:block}}</style>{text[text.index('<svg') :]}")
+    page.set_content(
+        f"<style>body{{margin:0}}svg{{width:100vw;height:auto;display:block}}</style>{text[text.index('<svg') :]}"
+    )
     page.evaluate("() => document.fonts.ready")
     drawn = pixels(page.screenshot())
     page.close()
@@ -123,7 +125,9 @@ class TestVenuesAndImages:
         assert document(demo)["caption"].startswith("Figure {number}. Yield against humidity")
         demo.get_by_role("button", name="Hand on").click()
         reads = demo.get_by_test_id("caption")
-        expect(reads).to_contain_text("Figure 1. Yield against humidity, coloured by valley; Argill")
+        expect(reads).to_contain_text(
+            "Figure 1. Yield against humidity, coloured by valley; Argill"
+        )
         expect(reads).to_contain_text("n = 157")
         # What stands in braces follows the data.
         demo.get_by_label("Caption", exact=True).fill("{n} nights")

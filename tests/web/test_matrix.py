@@ -12,8 +12,11 @@ NAME = "Yield, humidity, dew-point gap, wind and cloud against each other"
 
 def open_matrix(page: Page) -> None:
     page.get_by_role("button", name=NAME).click()
-    expect(canvas(page)).to_have_attribute("aria-label", f"{NAME}, coloured by mesh · below: "
-        "points with a straight line · above: r · diagonal: histogram and density")
+    expect(canvas(page)).to_have_attribute(
+        "aria-label",
+        f"{NAME}, coloured by mesh · below: "
+        "points with a straight line · above: r · diagonal: histogram and density",
+    )
     drawn(page)
 
 
@@ -45,7 +48,9 @@ class TestMatrix:
         expect(demo.get_by_role("heading", name="Strongest of these pairs")).to_be_visible()
         canvas(demo).focus()
         canvas(demo).press("ArrowDown")
-        expect(demo.locator(".said").filter(has_text="Humidity against yield: r = 0.49")).to_be_visible()
+        expect(
+            demo.locator(".said").filter(has_text="Humidity against yield: r = 0.49")
+        ).to_be_visible()
         canvas(demo).press("Enter")
         expect(demo.get_by_test_id("statement")).to_contain_text("Humidity against")
         saved = document(demo)
@@ -59,7 +64,9 @@ class TestMatrix:
         demo.mouse.move(*centre_of(demo, 0.12, 0.4))
         expect(demo.locator(".said").filter(has_text="Humidity against yield")).to_be_visible()
         demo.get_by_role("button", name="Open Humidity against yield").click()
-        expect(demo.get_by_test_id("statement")).to_contain_text("trend: straight line for each mesh")
+        expect(demo.get_by_test_id("statement")).to_contain_text(
+            "trend: straight line for each mesh"
+        )
 
     def test_a_selection_in_one_cell_shows_in_all(self, demo: Page) -> None:
         open_matrix(demo)

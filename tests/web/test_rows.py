@@ -200,7 +200,9 @@ class TestReadingAgain:
         expect(demo.get_by_text("No longer in the file:")).to_contain_text("“wind”")
         demo.get_by_role("button", name="Put it in their place").click()
         expect(demo.get_by_test_id("counts")).to_contain_text("30 marks drawn")
-        expect(demo.get_by_text("nights was read in again: 30 rows.")).to_contain_text("New: “rain”")
+        expect(demo.get_by_text("nights was read in again: 30 rows.")).to_contain_text(
+            "New: “rain”"
+        )
         # The unit that the table had stays, though the file gives none.
         expect(demo.get_by_role("button", name="Yield, mL/m², number")).to_be_visible()
         demo.get_by_role("button", name="Undo").click()

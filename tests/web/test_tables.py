@@ -133,10 +133,10 @@ class TestFormats:
         expect(demo.get_by_role("cell", name="4 Mar 2031 in the file: 03/04/2031")).to_be_visible()
         expect(demo.get_by_text("read both ways round")).to_have_count(0)
 
-    @pytest.mark.parametrize(("name", "ending"), [("CSV", "csv"), ("Parquet", "parquet"), ("data package", "zip")])
-    def test_a_table_is_exported(
-        self, demo: Page, tmp_path: Path, name: str, ending: str
-    ) -> None:
+    @pytest.mark.parametrize(
+        ("name", "ending"), [("CSV", "csv"), ("Parquet", "parquet"), ("data package", "zip")]
+    )
+    def test_a_table_is_exported(self, demo: Page, tmp_path: Path, name: str, ending: str) -> None:
         demo.get_by_role("button", name="About the table nights").click()
         with demo.expect_download() as download:
             demo.get_by_role("link", name=name, exact=True).click()

@@ -20,7 +20,9 @@ def open_trial(page: Page) -> None:
 
 def open_cistern(page: Page) -> None:
     page.get_by_role("button", name="Level against day", exact=True).click()
-    expect(page.get_by_role("article", name="Readings of All rows · moving average")).to_be_visible()
+    expect(
+        page.get_by_role("article", name="Readings of All rows · moving average")
+    ).to_be_visible()
 
 
 def tune_trend(page: Page, name: str = "trend") -> None:
@@ -215,9 +217,7 @@ class TestLookingCloser:
         assert area is not None
         demo.mouse.move(area["x"] + area["width"] * 0.5, area["y"] + area["height"] * 0.3)
         demo.mouse.down()
-        demo.mouse.move(
-            area["x"] + area["width"] * 0.7, area["y"] + area["height"] * 0.6, steps=4
-        )
+        demo.mouse.move(area["x"] + area["width"] * 0.7, area["y"] + area["height"] * 0.6, steps=4)
         demo.mouse.up()
         expect(demo.get_by_test_id("selection")).to_be_visible()
         expect(panel.locator("svg circle").nth(10)).to_be_attached()

@@ -102,7 +102,9 @@ class TestUnderThePointer:
         name = demo.locator("dl.values dd").filter(has_text=rows[second]["station"])
         expect(name).to_have_count(1)
         let_go(demo, asked, held)
-        expect(demo.locator("dl.values dd").filter(has_text=rows[first]["station"])).to_have_count(0)
+        expect(demo.locator("dl.values dd").filter(has_text=rows[first]["station"])).to_have_count(
+            0
+        )
 
 
 def test_another_study_begins_without_the_rows_of_the_one_before(demo: Page) -> None:
@@ -378,9 +380,7 @@ class TestSaving:
         numbers = [*range(2, 640)]
         aside = numbers + [10_000 + n for n in range(20_000)]
         put = {**before, "set_aside": aside}
-        demo.request.put(
-            f"{origin(demo)}/api/figures/{first}", data=put, headers={"If-Match": "*"}
-        )
+        demo.request.put(f"{origin(demo)}/api/figures/{first}", data=put, headers={"If-Match": "*"})
         demo.reload()
         drawn(demo)
         address = demo.url

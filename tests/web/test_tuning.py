@@ -70,7 +70,9 @@ class TestAxes:
         panel.get_by_label("After").press("Enter")
         saved = document(demo)["axes"]
         assert saved["frame"] == "box"
-        assert [saved["y"][k] for k in ("scale", "base", "reversed", "ticks", "grid", "suffix")] == [
+        assert [
+            saved["y"][k] for k in ("scale", "base", "reversed", "ticks", "grid", "suffix")
+        ] == [
             "log",
             2,
             True,
@@ -227,7 +229,9 @@ class TestByHand:
         def rope(left: float, right: float) -> int:
             corners = ((left, 0.2), (right, 0.2), (right, 0.9), (left, 0.9))
             for i, (cx, cy) in enumerate(corners):
-                demo.mouse.move(box["x"] + box["width"] * cx, box["y"] + box["height"] * cy, steps=4)
+                demo.mouse.move(
+                    box["x"] + box["width"] * cx, box["y"] + box["height"] * cy, steps=4
+                )
                 if i == 0:
                     demo.mouse.down()
             demo.mouse.up()

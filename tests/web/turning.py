@@ -24,6 +24,7 @@ _REMEMBERED = """() => Object.keys(localStorage).filter(
 
 
 _QUIET = 4
+_STUDIES = "**/api/studies?*"
 
 
 class TurnedPage:
@@ -36,6 +37,7 @@ class TurnedPage:
     def open(self, context: BrowserContext, server: Server) -> Page:
         """Open a demo study of its own, on the page that is there."""
         if self._page is not None:
+            self._page.unroute(_STUDIES)
             made = self._page.request.post(f"{server.address}/api/studies/demo").json()
             go_to(self._page, f"{server.address}/studies/{made['id']}")
             drawn(self._page)
@@ -70,6 +72,8 @@ class TurnedPage:
         if page.viewport_size != SIZE:
             page.set_viewport_size(SIZE)
         page.mouse.move(0, 0)
+        # The studies that are listed are just going: their small pictures would be asked for too late.
+        page.route(_STUDIES, lambda route: route.fulfill(json=[]))
         go_to(page, f"{server.address}/")
         page.locator("canvas.canvas").wait_for(state="detached")
         quiet = 0

@@ -78,7 +78,9 @@ def _slide(page: Page, draw: Draw) -> None:
 
 def _toggle(*names: str) -> Callable[[Page, Draw], None]:
     def act(page: Page, draw: Draw) -> None:
-        page.get_by_test_id("tuning").get_by_role("button", name=draw.choice(names), exact=True).first.click()
+        page.get_by_test_id("tuning").get_by_role(
+            "button", name=draw.choice(names), exact=True
+        ).first.click()
 
     return act  # fmt: skip
 

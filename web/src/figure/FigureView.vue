@@ -328,6 +328,7 @@ defineExpose({
         class="page"
         :style="{ width: `${size.width}px`, height: `${size.height}px` }"
         :class="{ 'page--waiting': figure.waiting }"
+        :aria-busy="figure.isBusy"
       >
         <canvas
           ref="canvas"

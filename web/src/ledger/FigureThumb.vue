@@ -5,7 +5,6 @@ import type { Figure } from '@/api/types'
 import { thinned } from '@/drawing/marks/thinned'
 import { paintScene } from '@/drawing/paint/canvas'
 import { thumbnail } from '@/kinds/drawn'
-import { latest, OVERTAKEN } from '@/latest'
 import { useFigure } from '@/stores/figure'
 import { smallAnswer } from '@/stores/small-answers'
 import { drawnInSight } from './in-sight'
@@ -19,19 +18,16 @@ const props = withDefaults(
 
 const opened = useFigure()
 const canvas = useTemplateRef('canvas')
-const question = latest()
 const failed = ref(false)
 
-async function draw(): Promise<boolean> {
+async function draw(signal: AbortSignal): Promise<boolean> {
   // The open figure's answer is here already.
   const held = props.open && !opened.isPart ? opened.drawn : null
   try {
     const document = (props.open && opened.drawn?.document) || props.figure.document
-    const found = await question.ask(async () => held ?? (await smallAnswer(document, MOST_MARKS)))
-    if (found === OVERTAKEN) return false
-    const { answer, marks } = found
+    const { answer, marks } = held ?? (await smallAnswer(document, MOST_MARKS, signal))
     const target = canvas.value
-    if (!target) return false
+    if (!target || signal.aborted) return false
     const pixels = window.devicePixelRatio
     const { width, height } = props
     target.width = width * pixels
@@ -42,7 +38,7 @@ async function draw(): Promise<boolean> {
     failed.value = false
   } catch {
     // A figure that cannot be drawn says why when it is opened.
-    failed.value = true
+    failed.value = !signal.aborted
   }
   return !failed.value
 }

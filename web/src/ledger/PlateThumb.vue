@@ -6,7 +6,6 @@ import { paintScene } from '@/drawing/paint/canvas'
 import { columnsOf, rowsOf } from '@/plates/layout'
 import { thumbnail } from '@/kinds/drawn'
 import { variedDocument } from '@/plates/varied'
-import { latest, OVERTAKEN } from '@/latest'
 import { smallAnswer } from '@/stores/small-answers'
 import { useStudy } from '@/stores/study'
 import { drawnInSight } from './in-sight'
@@ -20,29 +19,26 @@ const props = defineProps<{ plate: Plate }>()
 
 const studies = useStudy()
 const canvas = useTemplateRef('canvas')
-const question = latest()
 const failed = ref(false)
 
-async function draw(): Promise<boolean> {
+async function draw(signal: AbortSignal): Promise<boolean> {
   const { document } = props.plate
   const [columns, rows] = [columnsOf(document), rowsOf(document)]
   const width = (WIDTH - GAP * (columns - 1)) / columns
   const height = (HEIGHT - GAP * (rows - 1)) / rows
   const pixels = window.devicePixelRatio
   try {
-    const pictures = await question.ask(() =>
-      Promise.all(
-        document.cells.map(async ({ figure, varied }) => {
-          const source = studies.figures.find(({ id }) => id === figure)
-          if (!source) return null
-          const shown = variedDocument(source.document, varied)
-          const answered = await smallAnswer(shown, MOST_MARKS)
-          return thumbnail({ document: shown, ...answered }, width, height)
-        }),
-      ),
+    const pictures = await Promise.all(
+      document.cells.map(async ({ figure, varied }) => {
+        const source = studies.figures.find(({ id }) => id === figure)
+        if (!source) return null
+        const shown = variedDocument(source.document, varied)
+        const answered = await smallAnswer(shown, MOST_MARKS, signal)
+        return thumbnail({ document: shown, ...answered }, width, height)
+      }),
     )
     const target = canvas.value
-    if (pictures === OVERTAKEN || !target) return false
+    if (!target || signal.aborted) return false
     target.width = WIDTH * pixels
     target.height = HEIGHT * pixels
     const context = target.getContext('2d')!
@@ -56,7 +52,7 @@ async function draw(): Promise<boolean> {
     failed.value = false
   } catch {
     // A plate that cannot be drawn says why when it is opened.
-    failed.value = true
+    failed.value = !signal.aborted
   }
   return !failed.value
 }

@@ -1,5 +1,6 @@
 /** Small pictures are drawn once they can be seen: a long ledger costs no more than a short one. */
 import { onBeforeUnmount, onMounted, watch, type Ref, type WatchSource } from 'vue'
+import { latest, OVERTAKEN } from '@/latest'
 import { recall, remember } from '@/stores/remembered'
 
 const QUIET_MS = 150
@@ -9,19 +10,21 @@ const QUIET_MS = 150
  * was drawn last stands there until then.
  *
  * @param id of what is drawn
- * @param draw false where it could not be
+ * @param draw false where it could not be; its signal says that nobody waits for it any more
  */
 export function drawnInSight(
   id: string,
   element: Readonly<Ref<HTMLCanvasElement | null>>,
   source: WatchSource,
-  draw: () => Promise<boolean>,
+  draw: (signal: AbortSignal) => Promise<boolean>,
 ): void {
   let seen = false
   let stale = true
   let waiting = 0
+  const question = latest()
   const drawAndKeep = async (): Promise<void> => {
-    if (!(await draw()) || !element.value) return
+    const isDrawn = await question.ask(draw)
+    if (isDrawn === OVERTAKEN || !isDrawn || !element.value) return
     element.value.dataset.seen = 'yes'
     remember(id, element.value)
   }
@@ -43,6 +46,7 @@ export function drawnInSight(
   onBeforeUnmount(() => {
     observer.disconnect()
     clearTimeout(waiting)
+    question.drop()
   })
   watch(source, () => {
     stale = true

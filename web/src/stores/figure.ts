@@ -34,6 +34,8 @@ export const useFigure = defineStore('figure', () => {
   const drawn = shallowRef<Drawn | null>(null)
   const problem = ref<Problem | null>(null)
   const waiting = ref(false)
+  /** Whether what is drawn is not yet what the document says. */
+  const isBusy = computed(() => !problem.value && drawn.value?.document !== document.value)
   /** How much of what is waited for is done, once that is known. */
   const done = ref<number | null>(null)
   const saver = useSaving<FigureDocument, Figure>(saveFigure, studies.keep, 'figure')
@@ -194,6 +196,7 @@ export const useFigure = defineStore('figure', () => {
     isPart,
     problem,
     waiting,
+    isBusy,
     done,
     saving: saver.state,
     refusal: saver.refusal,

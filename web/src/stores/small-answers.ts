@@ -4,32 +4,36 @@ import { askAnswer } from '@/api/client'
 import type { FigureDocument } from '@/api/types'
 import type { Figure as Drawn } from '@/drawing/drawn'
 import { asked } from '@/model/asked'
+import { inTurn, type Turn } from '@/in-turn'
 import { useStudy } from './study'
 
 const MOST_KEPT = 120
 
 type Answered = Pick<Drawn, 'answer' | 'marks'>
 
-const kept = lately<string, Promise<Answered>>(MOST_KEPT)
-
-let before: Promise<unknown> = Promise.resolve()
+const kept = lately<string, Turn<Answered>>(MOST_KEPT)
 
 /** One after another: small pictures leave the server to the figure that is looked at. */
-function inTurn(ask: () => Promise<Answered>): Promise<Answered> {
-  const answered = before.then(ask, ask)
-  before = answered
-  return answered
-}
+const put = inTurn()
 
-/** An answer with at most so many marks. */
-export function smallAnswer(document: FigureDocument, mostMarks: number): Promise<Answered> {
+/**
+ * An answer with at most so many marks.
+ *
+ * @param signal that it is waited for no more: what nobody waits for is not asked
+ */
+export function smallAnswer(
+  document: FigureDocument,
+  mostMarks: number,
+  signal: AbortSignal,
+): Promise<Answered> {
   const studies = useStudy()
   const version = studies.tableOf(document.table)?.version
   // How categories are shown is settled by the study.
   const key = `${mostMarks} ${version} ${JSON.stringify(studies.study?.categories)} ${asked(document)}`
-  return kept.of(key, () => {
-    const answered = inTurn(() => askAnswer(document, { mostMarks }))
-    answered.catch(() => kept.drop(key))
-    return answered
+  const turn = kept.of(key, () => {
+    const made = put(() => askAnswer(document, { mostMarks }))
+    made.answered.catch(() => kept.drop(key))
+    return made
   })
+  return turn.wait(signal)
 }
