@@ -21,6 +21,9 @@ WATCHED = (
     "sqlalchemy",
     "fastapi",
     "uvicorn",
+    "yarrowdew.figures.by_parts",
+    "yarrowdew.figures.plate",
+    "yarrowdew.tables.datasets",
 )
 
 
@@ -50,6 +53,18 @@ def test_fitting_loads_no_server_and_no_records(tmp_path: Path) -> None:
     found = loaded("fit", file, "--x", "a", "--y", "b")
     assert {"numpy", "polars"} <= found
     assert found.isdisjoint({"fastapi", "uvicorn", "sqlalchemy", "scipy.stats"})
+
+
+def test_drawing_a_file_loads_nothing_of_datasets_or_plates(tmp_path: Path) -> None:
+    file = tmp_path / "two.csv"
+    file.write_text("a,b\n1,2\n3,4\n5,7\n")
+    out = tmp_path / "two.svg"
+    assert loaded("draw", file, "--x", "a", "--y", "b", "--trend", "straight", "-o", out) == {
+        "numpy",
+        "scipy",
+        "polars",
+        "pydantic",
+    }
 
 
 @pytest.mark.parametrize("arguments", [["describe"], ["pairs"]])

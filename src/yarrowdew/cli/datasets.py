@@ -11,22 +11,9 @@ import typer
 
 from yarrowdew.cli.options import EngineOption
 from yarrowdew.core.checkpoints import asking
-from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.by_parts import view_of_dataset
 from yarrowdew.figures.words import count_of
-from yarrowdew.tables.engine import engine_named
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.opening import open_dataset
-
-
-def view_of_dataset(path: Path, engine: str | None, where: str | None = None) -> DatasetView:
-    """Open a dataset.
-
-    Raises
-    ------
-    TableError
-        If there is none, or no such engine.
-    """
-    return DatasetView(open_dataset(path).kept_where(where), engine_named(engine))
 
 
 def link(

@@ -9,17 +9,14 @@ from typing import Annotated, Any
 
 import typer
 
-from yarrowdew.cli.datasets import view_of_dataset
 from yarrowdew.cli.options import EngineOption, FileArgument, SheetOption
 from yarrowdew.core.trends import FAMILIES
 from yarrowdew.drawing.images import USUAL_DPI
-from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.script.figures import ENDINGS, Figure, figure, format_of
 from yarrowdew.tables import TableError
-from yarrowdew.tables.opening import is_dataset
 from yarrowdew.tables.reading import ReadOptions, read_file
 from yarrowdew.tables.reading.progress import Progress, unheard
-from yarrowdew.tables.table import Table
+from yarrowdew.tables.telling import is_dataset
 
 _STANDARD = "-"
 _LARGE = 20_000_000
@@ -79,10 +76,11 @@ def draw(
     if to_standard and format is None:
         raise TableError("Standard output has no ending.", "Say what is written with --format.")
     written_as = format or format_of(Path(out))
-    if is_dataset(file):
-        source: Table | DatasetView = view_of_dataset(file, engine)
-    else:
-        source = read_file(file, ReadOptions(sheet=sheet), progress=_progress(file)).table
+    source = (
+        file
+        if is_dataset(file)
+        else read_file(file, ReadOptions(sheet=sheet), progress=_progress(file)).table
+    )
     given: dict[str, Any] = {
         "z": z,
         "matrix": _parted(matrix),
@@ -101,7 +99,7 @@ def draw(
     }
     made: Figure
     if document is None:
-        made = figure(source, x, y or (), where=where, **given)
+        made = figure(source, x, y or (), where=where, engine=engine, **given)
     else:
         beside = [name for name, value in given.items() if value not in (None, (), [])]
         if beside or x or y:
@@ -109,7 +107,7 @@ def draw(
                 "A saved figure says everything that is drawn.",
                 f"Leave --{(['x'] if x else ['y'] if y else beside)[0].replace('_', '-')} out.",
             )
-        made = figure(source, document=_saved(document), where=where)
+        made = figure(source, document=_saved(document), where=where, engine=engine)
     if to_standard:
         sys.stdout.buffer.write(made.content(written_as, dpi=dpi))
         sys.stdout.buffer.flush()

@@ -8,18 +8,18 @@ from typing import Annotated
 import polars as pl
 import typer
 
-from yarrowdew.cli.datasets import view_of_dataset
 from yarrowdew.cli.options import EngineOption, FileArgument, JsonOption, SheetOption, print_json
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.pairs import METHODS, Pair, pairs
 from yarrowdew.demo.tables import DRIFT_ROWS, MOST_IN_ONE, write_parts
 from yarrowdew.demo.tables import drift as make_drift
+from yarrowdew.figures.by_parts import view_of_dataset
 from yarrowdew.figures.words import count_of, p_text
 from yarrowdew.tables import TableError
-from yarrowdew.tables.opening import is_dataset
 from yarrowdew.tables.reading import ReadOptions, read_file
 from yarrowdew.tables.summary import VariableSummary, summarise
 from yarrowdew.tables.table import Kind, axis_values
+from yarrowdew.tables.telling import is_dataset
 
 
 def print_pairs(

@@ -9,7 +9,6 @@ from typing import Annotated, Any, cast, get_args
 
 import typer
 
-from yarrowdew.cli.datasets import view_of_dataset
 from yarrowdew.cli.options import (
     EngineOption,
     FileArgument,
@@ -24,6 +23,7 @@ from yarrowdew.core.sample import Array
 from yarrowdew.core.trends import FAMILIES, family_of
 from yarrowdew.core.trends.protocol import BandKind, Errors
 from yarrowdew.figures.axis_values import AxisValues
+from yarrowdew.figures.by_parts import view_of_dataset
 from yarrowdew.figures.differences import differences_of
 from yarrowdew.figures.fitting import FitAsked, ReadOffs, fit_groups
 from yarrowdew.figures.groups import Groups
@@ -32,9 +32,9 @@ from yarrowdew.figures.readings import reading_of
 from yarrowdew.figures.reports import FitReport
 from yarrowdew.figures.words import GAP, MINUS, p_text
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.opening import is_dataset
 from yarrowdew.tables.reading import ReadOptions, read_file
 from yarrowdew.tables.table import Table, axis_values
+from yarrowdew.tables.telling import is_dataset
 
 BANDS: dict[str, BandKind] = {"pointwise": "confidence", "whole-line": "whole line"}
 """What each kind of band is called on the command line."""

@@ -5,15 +5,17 @@ from __future__ import annotations
 import base64
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import TYPE_CHECKING, Any, Literal
 
 from yarrowdew.drawing.built import DrawingError
 from yarrowdew.drawing.engine import engine, plain
 from yarrowdew.drawing.pixels import POINTS_AN_INCH, jpeg_of, png_of
 from yarrowdew.figures.answer import Answered
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.plate import PlateDocument
 from yarrowdew.tables.table import Table
+
+if TYPE_CHECKING:
+    from yarrowdew.figures.plate import PlateDocument
 
 ImageFormat = Literal["svg", "png", "jpeg", "pdf"]
 IMAGE_TYPES: dict[ImageFormat, str] = {

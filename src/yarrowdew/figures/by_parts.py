@@ -6,6 +6,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from pathlib import Path
 from typing import Any, TypeVar
 
 import numpy as np
@@ -37,9 +38,10 @@ from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.dataset_once import SMALL, once
 from yarrowdew.figures.fitting import MOST_LINES, FitAsked, Fitted
 from yarrowdew.tables.datasets import Dataset
-from yarrowdew.tables.engine import Engine, Threads
+from yarrowdew.tables.engine import Engine, Threads, engine_named
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import axis_kind
+from yarrowdew.tables.opening import open_dataset
 from yarrowdew.tables.summary import DISTRIBUTION_BINS, TableSummary, VariableSummary
 from yarrowdew.tables.table import Kind, Variable
 
@@ -318,3 +320,14 @@ def _fitted(
     return FittedByParts(
         asked, group, x, y, sample, found.fit, found.problem or None, found.sums, found.sampled
     )
+
+
+def view_of_dataset(path: Path, engine: str | None, where: str | None = None) -> DatasetView:
+    """Open a dataset.
+
+    Raises
+    ------
+    TableError
+        If there is none, or no such engine.
+    """
+    return DatasetView(open_dataset(path).kept_where(where), engine_named(engine))

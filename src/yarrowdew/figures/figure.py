@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any, Literal, Self, cast
 
 from pydantic import Field, model_validator
 
-from yarrowdew.figures.document.base import BUILT_AT_ONCE, public
+from yarrowdew.figures.document.base import public
 from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.document.upgrading import upgraded
 from yarrowdew.figures.document.walking import variables_in
@@ -19,8 +19,6 @@ from yarrowdew.figures.wire import made_model
 
 
 class _Figure(FigureBase):
-    model_config = BUILT_AT_ONCE
-
     @model_validator(mode="before")
     @classmethod
     def _upgraded(cls, given: object) -> object:
@@ -67,6 +65,7 @@ def _made() -> Any:
         "FigureDocument",
         _Figure,
         "A figure: of which kind it is, what it shows of a table, and how it looks.",
+        at_once=True,
         kind=(public(names), next(iter(KINDS))),
         **parts,
     )

@@ -5,11 +5,11 @@ from __future__ import annotations
 import base64
 import html
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from functools import cached_property
 from os import PathLike
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import polars as pl
 
@@ -23,14 +23,14 @@ from yarrowdew.drawing.images import (
 )
 from yarrowdew.drawing.making import Asked, document_of, kept_table, saved_document
 from yarrowdew.figures.answer import Answered, ReadingsAnswer, answer, readings_in
-from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.plate import PlateDocument
-from yarrowdew.figures.residuals import residual_table
 from yarrowdew.script.data import Data, table_of
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.opening import is_dataset, open_dataset
 from yarrowdew.tables.table import Table
+from yarrowdew.tables.telling import is_dataset
+
+if TYPE_CHECKING:
+    from yarrowdew.figures.plate import PlateDocument
 
 ENDINGS: dict[str, str] = {
     "svg": "svg",
@@ -217,6 +217,8 @@ class Figure(Drawn):
         TableError
             If it has no trend.
         """
+        from yarrowdew.figures.residuals import residual_table  # noqa: PLC0415 (seldom needed)
+
         return residual_table(self.document, self.table, 0).frame
 
     def with_(self, **changes: Any) -> Figure:
@@ -274,77 +276,13 @@ class Figure(Drawn):
         return opened(self.document, self.table, address, browser=browser)
 
 
-@dataclass(frozen=True)
-class DatasetFigure(Figure):
-    """A figure of a dataset: what it shows is asked of all rows, and `table` holds the first ones.
-
-    Attributes
-    ----------
-    view : DatasetView
-    """
-
-    view: DatasetView = field(repr=False, kw_only=True)
-
-    def __repr__(self) -> str:
-        """Say what goes against what."""
-        up = ", ".join(self.document.y)
-        rows = self.view.dataset.rows
-        return f"<yarrowdew figure: {up} against {self.document.x}, {rows:,} rows by parts>"
-
-    @cached_property
-    def answered(self) -> Answered:
-        """Everything that it is drawn from."""
-        from yarrowdew.figures.of_dataset import answer_dataset  # noqa: PLC0415 (seldom needed)
-
-        return answer_dataset(self.document, self.view)
-
-    @property
-    def data(self) -> pl.DataFrame:
-        """Refused: the rows are never together."""
-        raise self._refused("Rows with their residuals")
-
-    def with_(self, **changes: Any) -> Figure:
-        """The same figure but for what is given; see `Figure`."""
-        return _of_dataset(self.view, self.asked.with_(**changes), None)
-
-    def page(self) -> str:
-        """Refused: a page is made of rows."""
-        raise self._refused("A page")
-
-    def open(self, address: str = "", *, browser: bool = True) -> str:
-        """Refused: a dataset is linked, and not taken in."""
-        raise self._refused("A study")
-
-    def _repr_mimebundle_(self, **_: Any) -> dict[str, str]:
-        """Show a picture."""
-        return {
-            "image/png": base64.b64encode(self.image("png", dpi=144)).decode(),
-            "text/plain": repr(self),
-        }
-
-    @staticmethod
-    def _refused(what: str) -> TableError:
-        return TableError(
-            f"{what} would need all rows of the dataset together.",
-            "Save a picture, or take a part of the rows.",
-        )
-
-
-def _of_dataset(
-    view: DatasetView, asked: Asked, document: Mapping[str, Any] | None
-) -> DatasetFigure:
-    kept = replace(view, dataset=view.dataset.kept_where(asked.where))
-    head = kept.dataset.head
-    made = document_of(head, asked) if document is None else saved_document(document, head)
-    return DatasetFigure(made, head, asked, head, view=kept)
-
-
 def figure(
-    data: Data | DatasetView,
+    data: Data,
     x: str | None = None,
     y: str | Sequence[str] = (),
     *,
     document: Mapping[str, Any] | FigureDocument | None = None,
+    engine: str | None = None,
     **asked: Any,
 ) -> Figure:
     """Make a figure.
@@ -358,6 +296,8 @@ def figure(
         What goes across and up.
     document : mapping or FigureDocument, optional
         A saved document, drawn on these data; nothing else is asked for then but `where`.
+    engine : str, optional
+        Who looks at the parts of a dataset: "threads", or a Dask scheduler as "tcp://host:port".
     **asked
         z, matrix, colour, size, names, trends, by, level, on_figure, where, title, venue, width,
         height, look: see `yarrowdew.Asked`.
@@ -389,10 +329,11 @@ def figure(
         )
     saved: Mapping[str, Any] | None
     saved = document.model_dump(mode="json") if isinstance(document, FigureDocument) else document
-    if isinstance(data, DatasetView):
-        return _of_dataset(data, made, saved)
     if isinstance(data, str | PathLike) and is_dataset(Path(data)):
-        return _of_dataset(DatasetView(open_dataset(Path(data))), made, saved)
+        from yarrowdew.figures.by_parts import view_of_dataset  # noqa: PLC0415 (few are)
+        from yarrowdew.script.datasets import figure_of_dataset  # noqa: PLC0415
+
+        return figure_of_dataset(view_of_dataset(Path(data), engine), made, saved)
     whole = table_of(data)
     table = kept_table(whole, made.where)
     document = document_of(table, made) if saved is None else saved_document(saved, table)

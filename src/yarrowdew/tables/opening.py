@@ -14,24 +14,9 @@ from yarrowdew.tables.naming import LONGEST_NAME, distinct_names, split_header
 from yarrowdew.tables.reading.files import read_frame
 from yarrowdew.tables.reading.options import ReadOptions
 from yarrowdew.tables.table import Kind
+from yarrowdew.tables.telling import PATTERN, rows_in
 
-MANY_ROWS = 5_000_000
-"""A file of more rows than this is a dataset, and not read whole."""
 MOST_FILES = 100_000
-_PATTERN = set("*?[")
-
-
-def is_dataset(path: Path) -> bool:
-    """Whether a path names a dataset: a folder, a pattern, or a Parquet file of very many rows."""
-    if path.is_dir() or (not path.exists() and _PATTERN & set(str(path))):
-        return True
-    if path.suffix != ".parquet" or not path.exists():
-        return False
-    try:
-        return _rows_in(str(path)) > MANY_ROWS
-    except pl.exceptions.PolarsError:
-        # What is wrong with it is said by whoever reads it.
-        return False
 
 
 def open_dataset(path: Path) -> Dataset:
@@ -49,7 +34,7 @@ def open_dataset(path: Path) -> Dataset:
         try:
             own = dict(pl.scan_parquet(one, glob=False).collect_schema())
             stat = Path(one).stat()
-            files.append(DatasetFile(one, stat.st_size, stat.st_mtime_ns, _rows_in(one)))
+            files.append(DatasetFile(one, stat.st_size, stat.st_mtime_ns, rows_in(one)))
         except (pl.exceptions.PolarsError, OSError) as error:
             raise unreadable(one, error) from error
         schema = own if schema is None else schema
@@ -58,7 +43,7 @@ def open_dataset(path: Path) -> Dataset:
     if not any(file.rows for file in files):
         raise TableError(f"{path.name} holds no rows.", "Choose a folder with values.")
     name = (path.stem if path.suffix else path.name)[:LONGEST_NAME]
-    if _PATTERN & set(name):
+    if PATTERN & set(name):
         name = path.parent.name
     return _described(name or "dataset", schema, tuple(files))
 
@@ -80,11 +65,6 @@ def _paths(path: Path) -> list[str]:
             "Write fewer, larger ones.",
         )
     return found
-
-
-def _rows_in(path: str) -> int:
-    # The end of the file says it; nothing else is read.
-    return int(pl.scan_parquet(path, glob=False).select(pl.len()).collect().item())
 
 
 def _check_schema(

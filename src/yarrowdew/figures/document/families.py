@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import dataclass
 from functools import reduce
 from operator import or_
 from typing import Annotated, Any, Literal, TypeVar
 
-from pydantic import BeforeValidator, Field
+from pydantic import BaseModel, BeforeValidator, Field, GetCoreSchemaHandler, GetJsonSchemaHandler
+from pydantic.json_schema import JsonSchemaValue
+from pydantic_core import CoreSchema, core_schema
 
 from yarrowdew.core.trends import FAMILIES, Family, Setting, family_of
 from yarrowdew.core.trends.family import LONGEST_WORDS
@@ -17,7 +20,7 @@ from yarrowdew.figures.wire import made_model
 USUAL = next(iter(FAMILIES))
 """The family of a trend that names none."""
 
-Model = TypeVar("Model")
+Model = TypeVar("Model", bound=BaseModel)
 
 
 class FamilySettings(DocumentPart):
@@ -66,6 +69,51 @@ def _field(said: Setting, default: Any) -> Any:
     )
 
 
+@dataclass(frozen=True, slots=True)
+class _WhenNeeded:
+    """Marks a model whose validator is built when one is made: of most families none ever is."""
+
+    model: type[BaseModel]
+
+    def __get_pydantic_core_schema__(
+        self, source: type[BaseModel], handler: GetCoreSchemaHandler
+    ) -> CoreSchema:
+        # What is wrong with it is told with its place in the whole, as from any part.
+        return core_schema.no_info_plain_validator_function(source.model_validate)
+
+    def __get_pydantic_json_schema__(
+        self, schema: CoreSchema, handler: GetJsonSchemaHandler
+    ) -> JsonSchemaValue:
+        self.model.model_rebuild()
+        named = f"{self.model.__module__}.{self.model.__qualname__}:{id(self.model)}"
+        own: Any = {**self.model.__pydantic_core_schema__, "ref": named}
+        return handler(core_schema.definitions_schema(own, []))
+
+
+@dataclass(frozen=True, slots=True)
+class _ToldApart:
+    """Marks the union of models of all families: the family says which of them is meant."""
+
+    models: Mapping[str, type[BaseModel]]
+
+    def __get_pydantic_core_schema__(
+        self, source: Any, handler: GetCoreSchemaHandler
+    ) -> CoreSchema:
+        choices = {
+            name: handler.generate_schema(Annotated[model, _WhenNeeded(model)])
+            for name, model in self.models.items()
+        }
+        return core_schema.tagged_union_schema(
+            choices,
+            discriminator="family",
+            # Each is written as the model that it is.
+            serialization=core_schema.simple_ser_schema("any"),
+        )
+
+    def __hash__(self) -> int:
+        return hash(tuple(self.models))
+
+
 def by_family(base: type[Model], suffix: str) -> Any:
     """Make the union of a model for every family, told apart by `family`.
 
@@ -76,9 +124,9 @@ def by_family(base: type[Model], suffix: str) -> Any:
     suffix : str
         Behind the family's name in the name of its model.
     """
-    models = [_for_family(base, family, suffix) for family in FAMILIES.values()]
-    union = reduce(or_, models) if len(models) > 1 else models[0]
-    return Annotated[union, Field(discriminator="family"), BeforeValidator(_named)]
+    models = {name: _for_family(base, family, suffix) for name, family in FAMILIES.items()}
+    union: Any = reduce(or_, models.values())
+    return Annotated[union, _ToldApart(models), BeforeValidator(_named)]
 
 
 def _for_family(base: type[Any], family: Family[Any], suffix: str) -> Any:
