@@ -14,14 +14,10 @@ PLAIN = {"table": "t", "x": "a", "y": ["b"]}
 
 
 def test_what_is_wrong_with_a_trend_is_told_with_its_place() -> None:
+    trends = [{"family": "straight"}, {"family": "local", "settings": {"span": 7}}]
     with pytest.raises(ValidationError) as refused:
-        FigureDocument.model_validate(
-            {
-                **PLAIN,
-                "trends": [{"family": "straight"}, {"family": "local", "settings": {"span": 7}}],
-            }
-        )
-    (error,) = refused.value.errors()
+        FigureDocument.model_validate({**PLAIN, "trends": trends})
+    error = refused.value.errors()[0]
     assert error["loc"] == ("trends", 1, "local", "settings", "span")
     assert error["type"] == "less_than_equal"
 
