@@ -69,7 +69,7 @@ def test_a_saved_figure_on_new_data(
     [
         ("--x dose --y nothing -o a.svg", "no variable 'nothing'"),
         ("--x dose --y shed -o a.gif", "does not say in which format"),
-        ("--x dose --y shed --venue moon -o a.svg", "no venue 'moon'"),
+        ("--x dose --y shed --venue moon -o a.svg", "'venue': Input should be 'screen', 'slide'"),
         ("--x dose --y shed --look mine -o a.svg", "holds no look 'mine'"),
         ("--x dose --y shed --trend wavy -o a.svg", "cannot be made"),
         ("--x dose --y shed --dpi 5 -o a.png", "is not offered"),

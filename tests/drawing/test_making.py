@@ -11,7 +11,7 @@ import pytest
 
 from yarrowdew.drawing.built import DrawingError
 from yarrowdew.drawing.calls import asked_of, command_of, python_of
-from yarrowdew.drawing.making import Asked, document_of, kept_table, saved_document
+from yarrowdew.drawing.making import Wanted, document_of, kept_table, saved_document
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import read_frame
@@ -36,7 +36,7 @@ def dew() -> Table:
 
 class TestDocument:
     def test_it_says_what_was_asked_for(self) -> None:
-        asked = Asked(
+        asked = Wanted(
             x="Dose",
             y=("shed",),
             colour="coating",
@@ -61,16 +61,16 @@ class TestDocument:
 
     def test_a_venue_sets_page_and_text(self) -> None:
         plain, slide = (
-            document_of(dew(), Asked(x="dose", y=("shed",), venue=venue))
+            document_of(dew(), Wanted(x="dose", y=("shed",), venue=venue))
             for venue in (None, "slide")
         )
         assert slide.page.venue == "slide"
         assert slide.type.scale > plain.type.scale
 
     def test_a_look_is_put_on(self) -> None:
-        other = document_of(dew(), Asked(x="dose", y=("shed",), venue="poster"))
+        other = document_of(dew(), Wanted(x="dose", y=("shed",), venue="poster"))
         made = document_of(
-            dew(), Asked(x="shed", y=("dose",), title="T", look=other.model_dump(mode="json"))
+            dew(), Wanted(x="shed", y=("dose",), title="T", look=other.model_dump(mode="json"))
         )
         assert (made.x, made.title) == ("shed", "T")
         assert (made.marks, made.page) == (other.marks, other.page)
@@ -78,23 +78,23 @@ class TestDocument:
     @pytest.mark.parametrize(
         ("asked", "said"),
         [
-            (Asked(x="dose"), "needs what goes across and what goes up"),
-            (Asked(x="dose", y=("nothing",)), "no variable 'nothing'"),
-            (Asked(x="dose", y=("shed",), trends=("wavy",)), "cannot be made"),
-            (Asked(x="dose", y=("shed",), trends=("straight",), level=(2,)), "cannot be made"),
-            (Asked(x="dose", y=("shed",), trends=("straight",), on_figure=("age",)), "on_figure"),
-            (Asked(x="dose", y=("shed",), width=1e9), "A page cannot be"),
-            (Asked(matrix=("dose",)), "cannot be made"),
-            (Asked(x="dose", y=("shed",), look={"a": 1}), "no look"),
+            (Wanted(x="dose"), "needs what goes across and what goes up"),
+            (Wanted(x="dose", y=("nothing",)), "no variable 'nothing'"),
+            (Wanted(x="dose", y=("shed",), trends=("wavy",)), "cannot be made"),
+            (Wanted(x="dose", y=("shed",), trends=("straight",), level=(2,)), "cannot be made"),
+            (Wanted(x="dose", y=("shed",), trends=("straight",), on_figure=("age",)), "on_figure"),
+            (Wanted(x="dose", y=("shed",), width=1e9), "A page cannot be"),
+            (Wanted(matrix=("dose",)), "cannot be made"),
+            (Wanted(x="dose", y=("shed",), look={"a": 1}), "no look"),
         ],
     )
-    def test_what_cannot_be_is_said(self, asked: Asked, said: str) -> None:
+    def test_what_cannot_be_is_said(self, asked: Wanted, said: str) -> None:
         with pytest.raises(TableError, match=said):
             document_of(dew(), asked)
 
     def test_a_venue_that_is_none_is_said_with_those_there_are(self) -> None:
         with pytest.raises(DrawingError, match="no venue 'moon'") as found:
-            document_of(dew(), Asked(x="dose", y=("shed",), venue="moon"))
+            document_of(dew(), Wanted(x="dose", y=("shed",), venue="moon"))
         assert "poster" in found.value.remedy
 
 
@@ -112,7 +112,7 @@ class TestRows:
             kept_table(dew(), where)
 
     def test_a_document_goes_to_other_data_with_the_same_variables(self) -> None:
-        made = document_of(dew(), Asked(x="dose", y=("shed",), colour="coating"))
+        made = document_of(dew(), Wanted(x="dose", y=("shed",), colour="coating"))
         other = read_frame(dew().frame.drop("coating").rename({"shed": "lost"}), "other").table
         with pytest.raises(TableError, match="other has no 'shed', 'coating'"):
             saved_document(made.model_dump(mode="json"), other)
@@ -120,7 +120,7 @@ class TestRows:
 
 class TestCalls:
     def test_plain_arguments_make_the_same_figure_again(self) -> None:
-        asked = Asked(
+        asked = Wanted(
             x="dose",
             y=("shed",),
             colour="coating",

@@ -120,6 +120,36 @@ class TestFigure:
         assert figure.readings.fits[0].n == 7
         assert figure.with_(where=None).readings.fits[0].n == 10
 
+    @pytest.mark.parametrize(
+        ("given", "said"),
+        [
+            ({"trends": 3}, "'trends': Input should be a valid string"),
+            ({"colour": 3}, "'colour': Input should be a valid string"),
+            ({"width": "wide"}, "'width': Input should be a valid number"),
+            ({"on_figure": ["age"]}, "'on_figure': Input should be 'equation'"),
+            ({"matrix": 5}, "'matrix'"),
+            ({"look": 3}, "'look': Input should be a valid dictionary"),
+        ],
+    )
+    def test_what_is_of_another_kind_is_said(self, given: dict[str, Any], said: str) -> None:
+        with pytest.raises(TableError, match=said):
+            shed(**given)
+
+    def test_one_thing_or_several_and_arrays_of_them_are_the_same(self) -> None:
+        one = shed(trends="straight", level=0.9, width=80)
+        several = yd.figure(
+            dew(),
+            x="dose",
+            y=np.array(["shed"]),
+            trends=("straight",),
+            level=np.array([0.9]),
+            width=np.float32(80),
+            title=None,
+            on_figure=[],
+        )
+        assert one.document == several.document
+        assert one.asked == several.asked | {"y": "shed", "trends": "straight", "level": 0.9}
+
     def test_what_is_not_known_is_said(self) -> None:
         with pytest.raises(TableError, match="knows no 'color'"):
             shed(color="coating")

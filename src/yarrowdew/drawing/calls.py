@@ -4,38 +4,40 @@ from __future__ import annotations
 
 import json
 import shlex
-from typing import Any
+from typing import Any, Literal
 
 from yarrowdew.core.errors import SaidError
 from yarrowdew.drawing.engine import plain
-from yarrowdew.drawing.making import Asked, document_of
+from yarrowdew.drawing.making import WANTED, Wanted, document_of, several, wanted
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.tables.table import Table
 
 _END = "END"
 
 
-def asked_of(document: FigureDocument, table: Table) -> Asked | None:
+def asked_of(document: FigureDocument, table: Table) -> Wanted | None:
     """The plain arguments that make a figure; None where it takes more than these."""
     matrix = getattr(document, "matrix", None) if document.of_kind.part_name == "matrix" else None
     space = getattr(document, "space", None) if document.of_kind.part_name == "space" else None
     trends = [matrix.trend] if matrix and matrix.below == "trend" else document.trends
     first = trends[0] if trends else None
     bands = [band.level for band in first.bands] if first else []
-    asked = Asked(
-        x=document.x,
-        y=tuple(document.y),
-        z=space.variable if space else None,
-        matrix=tuple(matrix.variables) if matrix else (),
-        colour=document.colour.variable if document.colour else None,
-        size=document.size.variable if document.size else None,
-        names=document.names.variable if document.names else None,
-        trends=tuple(trend.family for trend in trends),
-        by=first.by if first else None,
-        level=() if bands == [0.95] else tuple(bands),
-        on_figure=tuple(first.on_figure) if first else (),
-        title=document.title,
-        venue=None if document.page.venue in ("own", "screen") else document.page.venue,
+    asked = wanted(
+        {
+            "x": document.x,
+            "y": document.y,
+            "z": space.variable if space else None,
+            "matrix": matrix.variables if matrix else [],
+            "colour": document.colour.variable if document.colour else None,
+            "size": document.size.variable if document.size else None,
+            "names": document.names.variable if document.names else None,
+            "trends": [trend.family for trend in trends],
+            "by": first.by if first else None,
+            "level": [] if bands == [0.95] else bands,
+            "on_figure": first.on_figure if first else [],
+            "title": document.title,
+            "venue": None if document.page.venue in ("own", "screen") else document.page.venue,
+        }
     )
     try:
         made = document_of(table, asked)
@@ -55,22 +57,23 @@ def command_of(document: FigureDocument, table: Table, file: str) -> str:
             f"{given}\n{_END}"
         )
     words = ["yarrowdew", "draw", file]
-    if asked.matrix:
-        words += ["--matrix", ",".join(asked.matrix)]
+    if "matrix" in asked:
+        words += ["--matrix", ",".join(asked["matrix"])]
     else:
-        words += ["--x", asked.x or ""]
-        for name in asked.y:
+        words += ["--x", document.x]
+        for name in document.y:
             words += ["--y", name]
-    for option in ("z", "colour", "size", "names", "by", "title", "venue"):
-        value = getattr(asked, option)
-        if value is not None:
-            words += [f"--{option}", value]
-    for family in asked.trends:
+    options: tuple[Literal["z", "colour", "size", "names", "by", "title", "venue"], ...]
+    options = ("z", "colour", "size", "names", "by", "title", "venue")
+    for option in options:
+        if option in asked:
+            words += [f"--{option}", str(asked[option])]
+    for family in several(asked.get("trends", ())):
         words += ["--trend", str(family)]
-    for level in asked.level:
+    for level in several(asked.get("level", ())):
         words += ["--level", f"{level:g}"]
-    if asked.on_figure:
-        words += ["--on-figure", ",".join(asked.on_figure)]
+    if "on_figure" in asked:
+        words += ["--on-figure", ",".join(several(asked["on_figure"]))]
     return " ".join(map(shlex.quote, [*words, "-o", "figure.svg"]))
 
 
@@ -82,12 +85,12 @@ def python_of(document: FigureDocument, table: Table, file: str) -> str:
         lines.append(f"figure = yd.figure({file!r}, document={_given(document)!r})")
     else:
         given: list[str] = [repr(file)]
-        for name in Asked.__dataclass_fields__:
-            value = getattr(asked, name)
-            if value is None or value == () or (asked.matrix and name in ("x", "y")):
+        for name in WANTED:
+            if name not in asked or ("matrix" in asked and name in ("x", "y")):
                 continue
-            if isinstance(value, tuple):
-                value = value[0] if name == "y" and len(value) == 1 else list(value)
+            value = asked[name]  # type: ignore[literal-required]
+            if name == "y" and len(value) == 1:
+                value = value[0]
             given.append(f"{name}={value!r}")
         lines.append(f"figure = yd.figure({', '.join(given)})")
     return "\n".join([*lines, 'figure.save("figure.svg")'])

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, fields, replace
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from functools import cache
 from typing import Any, TypeVar
 
 import polars as pl
-from pydantic import ValidationError
+from pydantic import TypeAdapter, ValidationError
+from typing_extensions import TypedDict
 
 from yarrowdew.drawing.engine import engine, plain
-from yarrowdew.figures.document.trends import Band, TrendPart, trend_of
+from yarrowdew.figures.document.trends import Band, OnFigure, TrendPart, trend_of
+from yarrowdew.figures.document.words import Venue
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.kinds import KINDS
 from yarrowdew.figures.suggestion import marks_for
@@ -23,72 +25,106 @@ _SIDES = (72, 7200)
 """Of a page, in points: as its model has them."""
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Asked:
-    """What a figure is to show, in plain words.
+class Asked(TypedDict, total=False):
+    """What a figure is to show beside what goes across and up; nothing of it has to be given.
 
     Attributes
     ----------
-    x, y : str and sequence of str, optional
-        What goes across and up; not needed by a matrix.
-    z : str, optional
+    z : str
         What goes into the depth.
-    matrix : sequence of str, optional
+    matrix : sequence of str
         Every pair of these variables against each other.
-    colour, size, names : str, optional
+    colour, size, names : str
         The variable that marks are coloured, sized and named by.
-    trends : sequence of str or mapping
+    trends : str or mapping, or sequence of them
         Families of trend lines, or what is set about each as in a document.
-    by : str, optional
+    by : str
         A line is fitted to each category of this variable.
-    level : sequence of float
+    level : float or sequence of float
         A band of each level; the first is that of intervals.
-    on_figure : sequence of str
+    on_figure : str or sequence of str
         Readings that are printed on the figure.
-    where : str, optional
+    where : str
         An expression: rows are kept where it is true.
-    title : str, optional
-    venue : str, optional
+    title : str
+    venue : str
         Where the figure will be seen, which sets its page, its text and its ink.
-    width, height : float, optional
+    width, height : float
         Of the page, in millimetres.
-    look : mapping, optional
+    look : mapping
         How it looks: a document, or a look that was kept.
     """
 
-    x: str | None = None
-    y: Sequence[str] = ()
-    z: str | None = None
-    matrix: Sequence[str] = ()
-    colour: str | None = None
-    size: str | None = None
-    names: str | None = None
-    trends: Sequence[str | Mapping[str, Any]] = ()
-    by: str | None = None
-    level: Sequence[float] = ()
-    on_figure: Sequence[str] = ()
-    where: str | None = None
-    title: str | None = None
-    venue: str | None = None
-    width: float | None = None
-    height: float | None = None
-    look: Mapping[str, Any] | None = None
+    z: str | None
+    matrix: Sequence[str]
+    colour: str | None
+    size: str | None
+    names: str | None
+    trends: str | Mapping[str, Any] | Sequence[str | Mapping[str, Any]]
+    by: str | None
+    level: float | Sequence[float]
+    on_figure: OnFigure | Sequence[OnFigure]
+    where: str | None
+    title: str | None
+    venue: Venue | None
+    width: float | None
+    height: float | None
+    look: Mapping[str, Any] | None
 
-    def with_(self, **changes: Any) -> Asked:
-        """The same but for what is given.
 
-        Raises
-        ------
-        TableError
-            If there is no such thing to be asked for.
-        """
-        known = [one.name for one in fields(self)]
-        strange = [name for name in changes if name not in known]
-        if strange:
-            raise TableError(
-                f"A figure knows no '{strange[0]}'.", f"What can be asked for: {', '.join(known)}."
-            )
-        return replace(self, **changes)
+class Wanted(Asked, total=False):
+    """All that a figure is to show: what goes across and up, and what is asked for beside.
+
+    Attributes
+    ----------
+    x, y : str, and str or sequence of str
+        Not needed by a matrix.
+    """
+
+    x: str | None
+    y: str | Sequence[str]
+
+
+WANTED = ("x", "y", *Asked.__annotations__)
+"""Everything that can be asked for, in the order in which it is said."""
+
+
+def wanted(given: Mapping[str, Any]) -> Wanted:
+    """Take what was asked for; what is empty was not.
+
+    Raises
+    ------
+    TableError
+        If there is no such thing to be asked for, or it is nothing of that kind.
+    """
+    strange = [name for name in given if name not in WANTED]
+    if strange:
+        raise TableError(
+            f"A figure knows no '{strange[0]}'.", f"What can be asked for: {', '.join(WANTED)}."
+        )
+    listed = {
+        name: value
+        if isinstance(value, str | Mapping) or not isinstance(value, Iterable)
+        else [*value]
+        for name, value in given.items()
+    }
+    kept = {
+        name: value
+        for name, value in listed.items()
+        if value is not None and not (isinstance(value, list) and not value)
+    }
+    return _checked(lambda: _wanted().validate_python(kept), depth=1)
+
+
+@cache
+def _wanted() -> TypeAdapter[Wanted]:
+    """Made when something is first asked for."""
+    return TypeAdapter(Wanted)
+
+
+def several(given: str | float | Mapping[str, Any] | Sequence[Any]) -> list[Any]:
+    """One thing or several, as several."""
+    return [given] if isinstance(given, str | int | float | Mapping) else list(given)
 
 
 def kept_table(table: Table, where: str | None) -> Table:
@@ -113,14 +149,14 @@ def kept_table(table: Table, where: str | None) -> Table:
     return table.where(kept)
 
 
-def document_of(table: Table, asked: Asked) -> FigureDocument:
+def document_of(table: Table, asked: Wanted) -> FigureDocument:
     """Make the document of a figure.
 
     Parameters
     ----------
     table : Table
         With the rows that are kept already.
-    asked : Asked
+    asked : Wanted
 
     Raises
     ------
@@ -134,8 +170,11 @@ def document_of(table: Table, asked: Asked) -> FigureDocument:
     def of(text: str | None) -> dict[str, str] | None:
         return None if text is None else {"variable": table.called(text).name}
 
-    matrix = [table.called(name).name for name in asked.matrix]
-    x, y = name_of(asked.x), [table.called(name).name for name in asked.y]
+    matrix = [table.called(name).name for name in several(asked.get("matrix", ()))]
+    x, y = (
+        name_of(asked.get("x")),
+        [table.called(name).name for name in several(asked.get("y", ()))],
+    )
     if matrix:
         x, y = x or matrix[0], y or [matrix[-1]]
     if x is None or not y:
@@ -146,29 +185,32 @@ def document_of(table: Table, asked: Asked) -> FigureDocument:
         "table": table.name[:64],
         "x": x,
         "y": y,
-        "colour": of(asked.colour),
-        "size": of(asked.size),
-        "names": of(asked.names),
-        "title": asked.title,
+        "colour": of(asked.get("colour")),
+        "size": of(asked.get("size")),
+        "names": of(asked.get("names")),
+        "title": asked.get("title"),
         "trends": [],
         "marks": plain(marks_for(table)),
     }
     if matrix:
         given |= {"kind": _kind_with("matrix"), "matrix": {"variables": matrix}}
-    if asked.z is not None:
-        given |= {"kind": _kind_with("space"), "space": of(asked.z)}
+    if asked.get("z") is not None:
+        given |= {"kind": _kind_with("space"), "space": of(asked["z"])}
     trends = _checked(
-        lambda: [plain(_trend(one, asked, name_of(asked.by))) for one in asked.trends]
+        lambda: [
+            plain(_trend(one, asked, name_of(asked.get("by"))))
+            for one in several(asked.get("trends", ()))
+        ]
     )
     if matrix and trends:
         given["matrix"] |= {"trend": trends[0], "below": "trend"}
     given["trends"] = [] if matrix else trends
     document = _checked(lambda: FigureDocument.model_validate(given))
-    if asked.venue is not None:
-        document = FigureDocument.model_validate(engine().at_venue(plain(document), asked.venue))
-    if asked.look is not None:
-        document = _with_look(document, asked.look)
-    sides = sides_of(asked.width, asked.height)
+    if (venue := asked.get("venue")) is not None:
+        document = FigureDocument.model_validate(engine().at_venue(plain(document), venue))
+    if (look := asked.get("look")) is not None:
+        document = _with_look(document, look)
+    sides = sides_of(asked.get("width"), asked.get("height"))
     if not sides:
         return document
     page = plain(document.page) | sides | {"venue": "own"}
@@ -224,13 +266,14 @@ def _kind_with(part: str) -> str:
 def _trend(given: str | Mapping[str, Any], asked: Asked, by: str | None) -> TrendPart:
     said: dict[str, Any] = {"family": given} if isinstance(given, str) else dict(given)
     said.setdefault("by", by)
-    if asked.on_figure:
-        said.setdefault("on_figure", list(asked.on_figure))
-    if asked.level:
-        said.setdefault("level", asked.level[0])
+    if "on_figure" in asked:
+        said.setdefault("on_figure", several(asked["on_figure"]))
+    levels = several(asked.get("level", ()))
+    if levels:
+        said.setdefault("level", levels[0])
     made = trend_of(**said)
-    if asked.level and "bands" not in said and made.bands:
-        made = made.model_copy(update={"bands": [Band(level=level) for level in asked.level]})
+    if levels and "bands" not in said and made.bands:
+        made = made.model_copy(update={"bands": [Band(level=level) for level in levels]})
     return made
 
 
@@ -250,13 +293,13 @@ def _with_look(document: FigureDocument, look: Mapping[str, Any]) -> FigureDocum
 Made = TypeVar("Made")
 
 
-def _checked(make: Callable[[], Made]) -> Made:
-    """Make something from what a person gave, and say where it is wrong."""
+def _checked(make: Callable[[], Made], depth: int | None = None) -> Made:
+    """Make something from what a person gave, and say where it is wrong, down to a depth."""
     try:
         return make()
     except ValidationError as error:
         first = error.errors()[0]
-        place = " ".join(str(part) for part in first["loc"])
+        place = " ".join(str(part) for part in first["loc"][:depth])
         said = first["msg"].removeprefix("Value error, ").rstrip(".")
         where = f"'{place}': " if place else ""
         raise TableError(f"This figure cannot be made: {where}{said}.") from None

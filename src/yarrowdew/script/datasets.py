@@ -6,11 +6,11 @@ import base64
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Any
+from typing import Any, Unpack
 
 import polars as pl
 
-from yarrowdew.drawing.making import Asked, document_of, saved_document
+from yarrowdew.drawing.making import Wanted, document_of, saved_document, wanted
 from yarrowdew.figures.answer import Answered
 from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.of_dataset import answer_dataset
@@ -45,9 +45,9 @@ class DatasetFigure(Figure):
         """Refused: the rows are never together."""
         raise self._refused("Rows with their residuals")
 
-    def with_(self, **changes: Any) -> Figure:
+    def with_(self, **changes: Unpack[Wanted]) -> Figure:
         """The same figure but for what is given; see `Figure`."""
-        return figure_of_dataset(self.view, self.asked.with_(**changes), None)
+        return figure_of_dataset(self.view, wanted({**self.asked, **changes}), None)
 
     def page(self) -> str:
         """Refused: a page is made of rows."""
@@ -73,10 +73,10 @@ class DatasetFigure(Figure):
 
 
 def figure_of_dataset(
-    view: DatasetView, asked: Asked, document: Mapping[str, Any] | None
+    view: DatasetView, asked: Wanted, document: Mapping[str, Any] | None
 ) -> DatasetFigure:
     """Make a figure of a dataset, by what is asked for or by a saved document."""
-    kept = replace(view, dataset=view.dataset.kept_where(asked.where))
+    kept = replace(view, dataset=view.dataset.kept_where(asked.get("where")))
     head = kept.dataset.head
     made = document_of(head, asked) if document is None else saved_document(document, head)
     return DatasetFigure(made, head, asked, head, view=kept)

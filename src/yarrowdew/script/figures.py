@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from functools import cached_property
 from os import PathLike
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, Unpack
 
 import polars as pl
 
@@ -21,7 +21,14 @@ from yarrowdew.drawing.images import (
     Pictured,
     image_of,
 )
-from yarrowdew.drawing.making import Asked, document_of, kept_table, saved_document
+from yarrowdew.drawing.making import (
+    Asked,
+    Wanted,
+    document_of,
+    kept_table,
+    saved_document,
+    wanted,
+)
 from yarrowdew.figures.answer import Answered, ReadingsAnswer, answer, readings_in
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.script.data import Data, table_of
@@ -173,7 +180,7 @@ class Figure(Drawn):
     document : FigureDocument
         What it shows, and how it looks.
     table : Table
-    asked : Asked
+    asked : Wanted
         What it was asked for; what `with_` changes.
     whole : Table
         With the rows that are not kept.
@@ -181,7 +188,7 @@ class Figure(Drawn):
 
     document: FigureDocument
     table: Table
-    asked: Asked = field(repr=False)
+    asked: Wanted = field(repr=False)
     whole: Table = field(repr=False)
 
     def __repr__(self) -> str:
@@ -221,7 +228,7 @@ class Figure(Drawn):
 
         return residual_table(self.document, self.table, 0).frame
 
-    def with_(self, **changes: Any) -> Figure:
+    def with_(self, **changes: Unpack[Wanted]) -> Figure:
         """The same figure but for what is given, as `yarrowdew.figure` takes it.
 
         Examples
@@ -231,8 +238,8 @@ class Figure(Drawn):
         >>> figure.with_(title="Droplets shed").document.title
         'Droplets shed'
         """
-        asked = self.asked.with_(**changes)
-        table = kept_table(self.whole, asked.where)
+        asked = wanted({**self.asked, **changes})
+        table = kept_table(self.whole, asked.get("where"))
         return Figure(document_of(table, asked), table, asked, self.whole)
 
     def pictured(self) -> tuple[list[Pictured], PlateDocument | None]:
@@ -283,7 +290,7 @@ def figure(
     *,
     document: Mapping[str, Any] | FigureDocument | None = None,
     engine: str | None = None,
-    **asked: Any,
+    **asked: Unpack[Asked],
 ) -> Figure:
     """Make a figure.
 
@@ -299,8 +306,7 @@ def figure(
     engine : str, optional
         Who looks at the parts of a dataset: "threads", or a Dask scheduler as "tcp://host:port".
     **asked
-        z, matrix, colour, size, names, trends, by, level, on_figure, where, title, venue, width,
-        height, look: see `yarrowdew.Asked`.
+        Everything else that a figure shows: see `yarrowdew.Asked`.
 
     Raises
     ------
@@ -314,15 +320,8 @@ def figure(
     >>> yd.figure(data, x="dose", y="shed", colour="coating", trends=["straight"])
     <yarrowdew figure: shed against dose, 4 rows>
     """
-    one = asked.get("level", ())
-    given = {
-        **asked,
-        "x": x,
-        "y": (y,) if isinstance(y, str) else tuple(y),
-        "level": (one,) if isinstance(one, int | float) else tuple(one),
-    }
-    made = Asked().with_(**given)
-    if document is not None and made.with_(where=None) != Asked():
+    made = wanted({"x": x, "y": y, **asked})
+    if document is not None and made.keys() - {"where"}:
         raise TableError(
             "A saved document says everything that a figure shows.",
             "Give nothing beside it, or change its copy.",
@@ -335,6 +334,6 @@ def figure(
 
         return figure_of_dataset(view_of_dataset(Path(data), engine), made, saved)
     whole = table_of(data)
-    table = kept_table(whole, made.where)
+    table = kept_table(whole, made.get("where"))
     document = document_of(table, made) if saved is None else saved_document(saved, table)
     return Figure(document, table, made, whole)

@@ -78,12 +78,13 @@ class Type(DocumentPart):
     parts: Public[dict[Written, Lettering]] = Field(default_factory=dict)
 
 
+Venue = Literal["screen", "slide", "report column", "full page", "poster", "own"]
+
+
 class Page(DocumentPart):
     """The page that the figure fills, in points (1/72 inch)."""
 
-    venue: Public[Literal["screen", "slide", "report column", "full page", "poster", "own"]] = (
-        "screen"
-    )
+    venue: Public[Venue] = "screen"
     """Where the figure will be seen; it set sizes of page, text, marks and lines when chosen."""
     width: Public[float] = Field(default=720, ge=72, le=7200)
     height: Public[float] = Field(default=610, ge=72, le=7200)
