@@ -14,7 +14,12 @@ from tests.drawing.test_making import dew
 from yarrowdew.drawing.calls import command_of
 from yarrowdew.drawing.images import Pictured, image_of
 from yarrowdew.figures.answer import answer
+from yarrowdew.figures.document.axes import Axes
+from yarrowdew.figures.document.looks import SavedLook
+from yarrowdew.figures.document.marks import Marks
+from yarrowdew.figures.document.words import Page, Type
 from yarrowdew.figures.figure import FigureDocument
+from yarrowdew.store import Store
 from yarrowdew.tables.reading import read_file
 from yarrowdew.tables.table import Table
 from yarrowdew.tables.writing import write_table
@@ -23,6 +28,7 @@ from yarrowdew.tables.writing import write_table
 @pytest.fixture
 def trial(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
     monkeypatch.chdir(tmp_path)
+    monkeypatch.setenv("YARROWDEW_DATA", str(tmp_path / "studies"))
     file = tmp_path / "trial.csv"
     dew().frame.write_csv(file)
     return file
@@ -64,13 +70,42 @@ def test_a_saved_figure_on_new_data(
     assert not Path("o.svg").exists()
 
 
+def test_a_look_is_found_where_it_is_kept(
+    trial: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    def looks(hollow: bool) -> SavedLook:
+        return SavedLook(
+            name="journal", marks=Marks(hollow=hollow), axes=Axes(), type=Type(), page=Page()
+        )
+
+    def drawn() -> int:
+        asked = "--x dose --y shed --look journal -o out.json".split()
+        return run(monkeypatch, "draw", trial, *asked)
+
+    assert drawn() == 2
+    assert "No look is kept as 'journal'. Name a figure" in capsys.readouterr().err
+    assert not Path("studies").exists()
+    Path("studies").mkdir()
+    store = Store(Path("studies"))
+    first, second = (store.create_study(name).id for name in ("Nights", "Nets"))
+    for study in (first, second):
+        store.save_look(study, looks(hollow=True))
+    assert drawn() == 0
+    assert json.loads(Path("out.json").read_text())["marks"]["hollow"] is True
+    store.save_look(second, looks(hollow=False))
+    assert drawn() == 2
+    said = capsys.readouterr().err
+    assert "Several looks are called 'journal', in 'Nets', 'Nights'." in said
+    store.close()
+
+
 @pytest.mark.parametrize(
     ("asked", "said"),
     [
         ("--x dose --y nothing -o a.svg", "no variable 'nothing'"),
         ("--x dose --y shed -o a.gif", "does not say in which format"),
         ("--x dose --y shed --venue moon -o a.svg", "'venue': Input should be 'screen', 'slide'"),
-        ("--x dose --y shed --look mine -o a.svg", "holds no look 'mine'"),
+        ("--x dose --y shed --look mine -o a.svg", "No look is kept as 'mine'"),
         ("--x dose --y shed --trend wavy -o a.svg", "cannot be made"),
         ("--x dose --y shed --dpi 5 -o a.png", "is not offered"),
         ("--document none.json -o a.svg", "cannot be read"),

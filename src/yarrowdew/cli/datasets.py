@@ -9,6 +9,7 @@ from typing import Annotated
 
 import typer
 
+from yarrowdew.cli.data import DataOption, data_folder
 from yarrowdew.cli.options import EngineOption
 from yarrowdew.core.checkpoints import asking
 from yarrowdew.figures.by_parts import view_of_dataset
@@ -23,15 +24,11 @@ def link(
         str | None, typer.Option(help="Name or id of a study; one is made where there is none.")
     ] = None,
     name: Annotated[str | None, typer.Option(help="What the dataset is called there.")] = None,
-    data: Annotated[
-        Path | None,
-        typer.Option("--data", help="Folder that holds the studies.", envvar="YARROWDEW_DATA"),
-    ] = None,
+    data: DataOption = None,
     engine: EngineOption = None,
 ) -> None:
     """Add a dataset to a study; its files stay where they are."""
-    from yarrowdew.cli.serving import data_folder  # noqa: PLC0415 (records are not always needed)
-    from yarrowdew.store import Store  # noqa: PLC0415
+    from yarrowdew.store import Store  # noqa: PLC0415 (records are not always needed)
     from yarrowdew.store.linked import link_dataset  # noqa: PLC0415
 
     view = view_of_dataset(path, engine)

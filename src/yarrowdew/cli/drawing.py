@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-import json
 import sys
 from pathlib import Path
 from typing import Annotated, Any
 
 import typer
 
+from yarrowdew.cli.data import DataOption
+from yarrowdew.cli.looks import STANDARD, look_named, saved_figure
 from yarrowdew.cli.options import EngineOption, FileArgument, SheetOption
 from yarrowdew.core.trends import FAMILIES
 from yarrowdew.drawing.images import USUAL_DPI
@@ -18,7 +19,6 @@ from yarrowdew.tables.reading import ReadOptions, read_file
 from yarrowdew.tables.reading.progress import Progress, unheard
 from yarrowdew.tables.telling import is_dataset
 
-_STANDARD = "-"
 _LARGE = 20_000_000
 """Of a file with more bytes it is said how far the reading is."""
 
@@ -57,7 +57,9 @@ def draw(
     height: Annotated[float | None, typer.Option(help="Of the page, in millimetres.")] = None,
     look: Annotated[
         str | None,
-        typer.Option(help="A look that the data package holds, or a saved figure (.json)."),
+        typer.Option(
+            help="A look kept in a study, or in the data package; or a saved figure (.json)."
+        ),
     ] = None,
     document: Annotated[
         str | None, typer.Option(help="A saved figure (.json) to draw on this file; - to read it.")
@@ -70,9 +72,10 @@ def draw(
     dpi: Annotated[float, typer.Option(help="Dots per inch of PNG and JPEG.")] = USUAL_DPI,
     sheet: SheetOption = None,
     engine: EngineOption = None,
+    data: DataOption = None,
 ) -> None:
     """Draw a figure of a file as SVG, PNG, JPEG, PDF, HTML or JSON."""
-    to_standard = out == _STANDARD
+    to_standard = out == STANDARD
     if to_standard and format is None:
         raise TableError("Standard output has no ending.", "Say what is written with --format.")
     written_as = format or format_of(Path(out))
@@ -95,7 +98,7 @@ def draw(
         "venue": venue,
         "width": width,
         "height": height,
-        "look": None if look is None else _look(look, file),
+        "look": None if look is None else look_named(look, file, data),
     }
     made: Figure
     if document is None:
@@ -107,7 +110,7 @@ def draw(
                 "A saved figure says everything that is drawn.",
                 f"Leave --{(['x'] if x else ['y'] if y else beside)[0].replace('_', '-')} out.",
             )
-        made = figure(source, document=_saved(document), where=where, engine=engine)
+        made = figure(source, document=saved_figure(document), where=where, engine=engine)
     if to_standard:
         sys.stdout.buffer.write(made.content(written_as, dpi=dpi))
         sys.stdout.buffer.flush()
@@ -117,39 +120,6 @@ def draw(
 
 def _parted(text: str | None) -> tuple[str, ...]:
     return tuple(part.strip() for part in text.split(",") if part.strip()) if text else ()
-
-
-def _saved(where: str) -> dict[str, Any]:
-    """Read a document."""
-    try:
-        content = sys.stdin.read() if where == _STANDARD else Path(where).read_text("utf-8")
-    except (OSError, UnicodeDecodeError) as error:
-        raise TableError(f"{where} cannot be read.", "Give a figure saved as JSON.") from error
-    try:
-        found = json.loads(content)
-    except ValueError as error:
-        raise TableError(f"{where} is not JSON.", "Give a figure saved as JSON.") from error
-    if not isinstance(found, dict):
-        raise TableError(f"{where} holds no figure.", "Give a figure saved as JSON.")
-    return found
-
-
-def _look(name: str, file: Path) -> dict[str, Any]:
-    """Find a look: in a saved figure, or kept under a name in the data package that is drawn."""
-    if name.endswith(".json"):
-        return _saved(name)
-    from yarrowdew.store.packing import packed_study  # noqa: PLC0415 (records are seldom needed)
-
-    packed = packed_study(file.read_bytes(), file.name) if file.suffix == ".zip" else None
-    looks = packed.looks if packed else []
-    for look in looks:
-        if look.name == name:
-            return look.model_dump(mode="json")
-    known = ", ".join(look.name for look in looks)
-    raise TableError(
-        f"{file.name} holds no look '{name}'.",
-        f"It has: {known}." if known else "Name a figure saved as JSON.",
-    )
 
 
 def _progress(file: Path) -> Progress:

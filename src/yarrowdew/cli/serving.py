@@ -8,13 +8,13 @@ import sys
 from pathlib import Path
 from typing import Annotated
 
-import platformdirs
 import typer
 import uvicorn
 from fastapi import FastAPI
 
 from yarrowdew.api import Settings, create_app
 from yarrowdew.api.settings import DEFAULT_UPLOAD_MB
+from yarrowdew.cli.data import DataOption, data_folder
 from yarrowdew.cli.options import EngineOption
 from yarrowdew.demo.seeding import add_demo_study
 from yarrowdew.store import Store
@@ -25,10 +25,6 @@ ANYWHERE = "0.0.0.0"  # noqa: S104 # other machines get shared pages only: api/s
 PORT = 8420
 _PORTS_TRIED = 50
 
-DataOption = Annotated[
-    Path | None,
-    typer.Option("--data", help="Folder that holds the studies.", envvar="YARROWDEW_DATA"),
-]
 PortOption = Annotated[
     int | None, typer.Option(help=f"Port; {PORT} or the next free one by default.")
 ]
@@ -95,17 +91,6 @@ def development_app() -> FastAPI:
     add_demo_study(store)
     store.close()
     return create_app(Settings(folder))
-
-
-def data_folder(given: Path | None) -> Path:
-    """The folder that holds the studies, made where it does not exist."""
-    folder = given or Path(platformdirs.user_data_dir("yarrowdew", appauthor=False))
-    try:
-        folder.mkdir(parents=True, exist_ok=True)
-    except OSError as error:
-        reason = (error.strerror or "no access").lower()
-        raise TableError(f"The data folder {folder} cannot be made: {reason}.") from error
-    return folder
 
 
 def _opened(folders: list[Path] | None) -> tuple[Path, ...]:
