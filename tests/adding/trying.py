@@ -28,7 +28,8 @@ from fastapi.testclient import TestClient
 from tests.api.test_api import parts_of
 from yarrowdew.api import Settings, create_app
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.sharing import ShareAsked, outgoing, shared
+from yarrowdew.figures.outgoing import ShareAsked
+from yarrowdew.figures.sharing import outgoing, shared
 from yarrowdew.tables.reading import read_bytes
 
 CONTENT = b"dose,shed\n1,5\n2,9\n3,4\n4,2\n"

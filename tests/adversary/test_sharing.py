@@ -17,7 +17,8 @@ from tests.adversary.documents import document
 from yarrowdew.drawing.single_page import single_page
 from yarrowdew.figures.categories import CategoryLook
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.sharing import ShareAsked, outgoing, shared
+from yarrowdew.figures.outgoing import ShareAsked
+from yarrowdew.figures.sharing import outgoing, shared
 from yarrowdew.tables import Kind, Table, TableError, Variable
 
 ROWS = 24

@@ -12,7 +12,8 @@ import pytest
 from yarrowdew.demo.tables import demo_tables
 from yarrowdew.figures.answer import answer
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.sharing import ShareAsked, shared
+from yarrowdew.figures.outgoing import ShareAsked
+from yarrowdew.figures.sharing import shared
 from yarrowdew.tables import Kind, Table, Variable
 from yarrowdew.tables.errors import TableError
 

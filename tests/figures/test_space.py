@@ -12,8 +12,9 @@ from yarrowdew.demo.tables import demo_tables
 from yarrowdew.figures.answer import answer
 from yarrowdew.figures.document.marks import Colour, Names
 from yarrowdew.figures.figure import FigureDocument
+from yarrowdew.figures.outgoing import ShareAsked
 from yarrowdew.figures.residuals import ResidualsAsked, residual_table, residuals
-from yarrowdew.figures.sharing import ShareAsked, shared
+from yarrowdew.figures.sharing import shared
 from yarrowdew.tables import Kind, Table, Variable
 from yarrowdew.tables.errors import TableError
 

@@ -18,6 +18,7 @@ from yarrowdew.core.partials.lines import Pivot
 from yarrowdew.tables import datasets
 from yarrowdew.tables.engine import Threads, engine_named
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.filters import RowFilter
 from yarrowdew.tables.opening import open_dataset
 from yarrowdew.tables.table import Kind
 
@@ -142,6 +143,11 @@ class TestLooking:
         rows = Threads().total(found, AskRows(("dew",), 9), {}).groups[None]
         assert rows.columns["dew"].tolist() == [5, 8]
         assert rows.rows.tolist() == [4, 7]
+        # What is kept of what is kept is both.
+        one = {"variable": "dew", "test": "between", "low": 6}
+        both = found.kept_by(RowFilter.model_validate({"conditions": [one]}))
+        rows = Threads().total(both, AskRows(("dew",), 9), {}).groups[None]
+        assert (rows.columns["dew"].tolist(), rows.rows.tolist()) == ([8], [7])
 
     @pytest.mark.parametrize(
         ("expression", "said"),

@@ -46,6 +46,18 @@ def test_it_is_shaded_from_afar_and_shows_its_rows_from_near(
         expect(counts).to_have_text("120\u202f000 rows, shaded by count")
         page.get_by_role("button", name="Fit a straight line").click()
         expect(page.get_by_text("120,000").first).to_be_visible()
+        # What needs all rows says why it is off, and does nothing.
+        for name in ("Residuals", "Compare forms", "Box", "+ size: Add a size"):
+            off = page.get_by_role("button", name=name, exact=True)
+            expect(off).to_have_attribute("aria-description", re.compile("all rows|Zoom in"))
+            off.dispatch_event("click")
+        expect(page.get_by_role("listbox")).to_have_count(0)
+        expect(page.get_by_test_id("compare")).to_have_count(0)
+        page.get_by_role("button", name="Residuals").focus()
+        page.keyboard.press("Shift+Tab")
+        page.keyboard.press("Tab")
+        expect(page.get_by_role("tooltip", name=re.compile("read by parts"))).to_be_visible()
+        page.keyboard.press("Escape")
         for _ in range(10):
             page.get_by_role("button", name="Zoom in").click()
         expect(counts).to_have_text(re.compile(r"^[\d\u202f]+ marks in view, of 120\u202f000 rows"))
@@ -62,7 +74,20 @@ def test_it_is_shaded_from_afar_and_shows_its_rows_from_near(
             f"{server.address}/api/figures/{figure}/image", headers={"Accept": "image/svg+xml"}
         )
         assert saved == drawn_there.body()
-        page.get_by_role("button", name="Hand on").click()
+        # Shared are the counts: the page is of one file, and shows them without a server.
+        page.get_by_role("button", name="Share as a page").click()
+        expect(page.get_by_role("group", name="What goes out")).to_contain_text("no row goes out")
+        with page.expect_download() as download:
+            page.get_by_role("button", name="Save as one HTML file").click()
+        shared = tmp_path / "shared.html"
+        download.value.save_as(shared)
+        other = browser.new_page(viewport=SIZE)
+        other.on("pageerror", lambda error: complaints.append(str(error)))
+        other.goto(shared.as_uri())
+        drawn(other)
+        expect(other.get_by_text("120,000").first).to_be_visible()
+        other.close()
+        page.get_by_role("button", name="Readings").click()
         page.get_by_role("button", name="Fit to data").click()
         expect(counts).to_have_text("120\u202f000 rows, shaded by count")
         page.get_by_role("button", name="Rows", exact=True).click()

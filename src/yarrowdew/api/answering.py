@@ -7,9 +7,23 @@ from yarrowdew.figures.answer import Answered, answer
 from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.of_dataset import Seen, answer_dataset
+from yarrowdew.figures.sharing import Load
+from yarrowdew.figures.sharing_counts import Counted
 from yarrowdew.store import Store
 from yarrowdew.tables.engine import engine_named
 from yarrowdew.tables.table import Table
+
+
+def sources(store: Store, settings: Settings) -> Load:
+    """What finds a table, or a dataset, of which figures are shared."""
+
+    def load(table_id: str) -> Table | Counted:
+        linked = store.linked(table_id)
+        if linked is None:
+            return store.table(table_id)
+        return Counted(DatasetView(linked.dataset, engine_named(settings.engine)), linked.words)
+
+    return load
 
 
 class Answering:

@@ -85,6 +85,7 @@ def answer_dataset(
     *,
     categories: Table | None = None,
     is_small: bool = False,
+    counts_only: bool = False,
 ) -> Answered:
     """Work out everything that a figure of a dataset needs to be drawn.
 
@@ -99,6 +100,8 @@ def answer_dataset(
         That says how the study orders and colours categories.
     is_small : bool
         For a small picture: a tenth of the cells along each side.
+    counts_only : bool
+        That rows are counted even where they are few.
 
     Raises
     ------
@@ -111,10 +114,15 @@ def answer_dataset(
     across, up = figure.seen(looked, seen)
     cells: Mapping[Group, Counts] = {}
     rows = looked.at_most(across, up)
-    if rows is None or rows > FEW_ROWS:
+    if counts_only or rows is None or rows > FEW_ROWS:
         cells = figure.cells_in(looked, across, up, _SMALL_SIDES if is_small else _SIDES)
         rows = sum(int(counts.cells.sum()) for counts in cells.values())
-    if rows <= FEW_ROWS:
+    if counts_only and not cells:
+        raise TableError(
+            "There are no cells to count the rows in: a variable does not vary.",
+            "Choose one that does.",
+        )
+    if rows <= FEW_ROWS and not counts_only:
         marks = figure.marks_of_rows(figure.rows_in(looked, across, up))
         told = None
     else:

@@ -11,108 +11,41 @@ import base64
 import io
 import re
 from collections.abc import Callable, Iterator
-from collections.abc import Set as Names
 from dataclasses import replace
 
 import numpy as np
 import polars as pl
-from pydantic import Field
 
-from yarrowdew.figures.answer import Answer, answer
-from yarrowdew.figures.document.base import BUILT_AT_ONCE, DocumentPart, Words
-from yarrowdew.figures.document.going_out import Agreed, Withheld, built
+from yarrowdew.figures.answer import answer
+from yarrowdew.figures.document.going_out import Agreed, built
 from yarrowdew.figures.document.walking import named_in
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.groups import called
-from yarrowdew.figures.plate import MOST_CELLS, Cell, OfCategory, PlateDocument, WithVariable
-from yarrowdew.figures.wire import OnWire
+from yarrowdew.figures.outgoing import (
+    Outgoing,
+    OutgoingVariable,
+    ShareAsked,
+    Shared,
+    SharedFigure,
+    SharedVariable,
+)
+from yarrowdew.figures.plate import Cell, OfCategory, PlateDocument, WithVariable
+from yarrowdew.figures.reduced import reduced_for, roles_of
+from yarrowdew.figures.sharing_counts import (
+    Counted,
+    count_out,
+    going_of,
+    shared_counts,
+    words_of,
+)
 from yarrowdew.tables.categories import Category
-from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import kept_rows
-from yarrowdew.tables.holding import RowNumber, VariableName
 from yarrowdew.tables.kinds import as_text
 from yarrowdew.tables.naming import distinct_names
 from yarrowdew.tables.table import Table, categories_of
 
-Load = Callable[[str], Table]
-"""Finds a table by its id."""
-
-
-class ShareAsked(DocumentPart):
-    """Figures to be shared, and what of their tables may go out."""
-
-    model_config = BUILT_AT_ONCE
-
-    title: Words
-    figures: list[FigureDocument] = Field(min_length=1, max_length=MOST_CELLS)
-    plate: PlateDocument | None = None
-    """The page on which they stand together; its cells are the figures in their order."""
-    hover: list[VariableName] = Field(default_factory=list, max_length=2000)
-    """Variables beyond those drawn whose values can be read at each mark."""
-    leave_out: list[VariableName] = Field(default_factory=list, max_length=2000)
-    """Variables that must not go out: what they draw is taken off the figure."""
-    rows_aside: bool = True
-    """Whether rows that are set aside go out."""
-    rows_left_out: list[RowNumber] = Field(default_factory=list, max_length=1_000_000)
-    """Numbers of rows that must not go out."""
-
-
-class OutgoingVariable(OnWire):
-    """A variable of a table that is shown."""
-
-    name: str
-    label: str
-    drawn_as: list[str]
-    """What it does on the figure: across, up, colour, size, names; nothing where empty."""
-    needed: bool
-    """Whether there is no figure without it."""
-    goes_out: bool
-
-
-class Outgoing(OnWire):
-    """What would go out: every variable that could be read, and how many rows."""
-
-    variables: list[OutgoingVariable]
-    rows: int
-    rows_aside: int
-    """Of them, how many are set aside."""
-    rows_kept: int
-    """Rows of the tables that stay: filtered out, left out, or without a place on the figure."""
-    typed: list[str]
-    """Sentences on words typed on the figures that speak of a variable which is left out."""
-
-
-class SharedVariable(OnWire):
-    """A variable whose values can be read at each mark."""
-
-    name: str
-    label: str
-    unit: str
-    kind: str
-
-
-class SharedFigure(OnWire):
-    """A figure and everything needed to draw and read it."""
-
-    document: FigureDocument
-    answer: Answer
-    marks: str
-    """An Arrow IPC stream, in base64."""
-    variables: list[SharedVariable]
-    """Every variable that goes out."""
-    hovered: list[str]
-    """Names of the variables that can be read beyond those drawn."""
-    rows: str
-    """A column for each of `hovered`, in their order, and `row`: an Arrow IPC stream, in base64."""
-
-
-class Shared(OnWire):
-    """What is shared, whole."""
-
-    version: int = 1
-    title: str
-    figures: list[SharedFigure]
-    plate: PlateDocument | None
+Load = Callable[[str], Table | Counted]
+"""Finds a table or a dataset by its id."""
 
 
 def outgoing(asked: ShareAsked, load: Load) -> Outgoing:
@@ -127,9 +60,11 @@ def outgoing(asked: ShareAsked, load: Load) -> Outgoing:
     rows: dict[str, set[int]] = {}
     aside: dict[str, set[int]] = {}
     whole: dict[str, int] = {}
+    counted: dict[str, int] = {}
     typed: list[str] = []
     for place, document in enumerate(asked.figures):
-        table = load(document.table)
+        source = load(document.table)
+        table = words_of(source)
         roles = roles_of(document)
         varied = (
             asked.plate.cells[place].varied
@@ -138,11 +73,14 @@ def outgoing(asked: ShareAsked, load: Load) -> Outgoing:
         )
         if isinstance(varied, OfCategory | WithVariable):
             roles.setdefault(varied.variable, []).append("heading")
-        reduced = _reduced(asked, document, table)
-        goes = _going(asked, reduced, table)
+        reduced = reduced_for(asked, document, table)
+        goes = going_of(asked, reduced, source)
         typed += [s for s in _speaking_of(asked, reduced, table) if s not in typed]
         for v in table.variables:
             drawn = [*dict.fromkeys(roles.get(v.name, []))]
+            if isinstance(source, Counted) and not drawn:
+                # There are no marks at which it could be read.
+                continue
             known = found.setdefault(
                 v.name,
                 OutgoingVariable(
@@ -154,6 +92,10 @@ def outgoing(asked: ShareAsked, load: Load) -> Outgoing:
             known.goes_out |= v.name in goes or (
                 "heading" in drawn and v.name not in asked.leave_out
             )
+        if isinstance(source, Counted):
+            counted[document.table] = count_out(asked, document, source)
+            whole[document.table] = source.view.dataset.rows
+            continue
         kept = _kept(asked, document, table)
         rows.setdefault(document.table, set()).update(kept.row_ids().tolist())
         own = set(document.set_aside) & set(kept.row_ids().tolist())
@@ -164,6 +106,7 @@ def outgoing(asked: ShareAsked, load: Load) -> Outgoing:
         variables=list(found.values()),
         rows=going,
         rows_aside=sum(map(len, aside.values())),
+        counted=sum(counted.values()),
         rows_kept=sum(whole.values()) - going,
         typed=typed,
     )
@@ -181,13 +124,17 @@ def shared(asked: ShareAsked, load: Load) -> Shared:
     return Shared(title=asked.title, figures=figures, plate=_plate(asked, load))
 
 
-def _shared_figure(asked: ShareAsked, document: FigureDocument, table: Table) -> SharedFigure:
+def _shared_figure(
+    asked: ShareAsked, document: FigureDocument, table: Table | Counted
+) -> SharedFigure:
+    if isinstance(table, Counted):
+        return shared_counts(asked, document, table)
     kept = _kept(asked, document, table)
     rows = set(kept.row_ids().tolist())
-    reduced = _reduced(asked, document, table, rows)
-    going = _going(asked, reduced, table)
+    reduced = reduced_for(asked, document, table, rows)
+    going = going_of(asked, reduced, table)
     small = _only(kept, set(reduced.variables_used()) | going)
-    reduced = _reduced(asked, document, table, rows, _categories(reduced, small))
+    reduced = reduced_for(asked, document, table, rows, _categories(reduced, small))
     answered = answer(reduced, small)
     for part in answered.answer.counts.not_drawn:
         part.rows = []
@@ -214,61 +161,6 @@ def _shared_figure(asked: ShareAsked, document: FigureDocument, table: Table) ->
         hovered=hovered,
         rows=base64.b64encode(_stream(values)).decode(),
     )
-
-
-def roles_of(document: FigureDocument) -> dict[str, list[str]]:
-    """Name what each variable draws whose values can be read off the figure."""
-    roles: dict[str, list[str]] = {}
-    for name, role in named_in(document.counting(), "variable", only=document.shown()):
-        if role:
-            roles.setdefault(name, []).append(role)
-    return roles
-
-
-def _going(asked: ShareAsked, reduced: FigureDocument, table: Table) -> set[str]:
-    """Name every variable of a table whose values go out."""
-    known = {v.name for v in table.variables}
-    return (set(roles_of(reduced)) | set(asked.hover)) & known - set(asked.leave_out)
-
-
-def _reduced(
-    asked: ShareAsked,
-    document: FigureDocument,
-    table: Table,
-    rows: Names[int] | None = None,
-    categories: Names[str] | None = None,
-) -> FigureDocument:
-    """Build the document that goes out.
-
-    Raises
-    ------
-    TableError
-        If a variable is to be left out without which there is no figure.
-    """
-    left = set(asked.leave_out)
-    kind = document.of_kind
-    lost = sorted(left & set(kind.needed(document)))
-    if lost:
-        raise TableError(
-            f"Without '{lost[0]}' there is no figure to share.",
-            "Let it go out, or share another figure.",
-            column=lost[0],
-        )
-    for name in document.variables_used():
-        table.variable(name)
-    agreed = Agreed({v.name for v in table.variables} - left, rows, categories)
-    plain = document.counting()
-    try:
-        made = built(plain, agreed, document.shown(), table="", **kind.standing(plain, agreed))
-    except Withheld:
-        raise TableError(
-            "Without what is left out there is no figure to share.",
-            "Let more of it go out, or share another figure.",
-        ) from None
-    if made.colour is None and document.colour is not None:
-        # What a title says of colours that stay, stays.
-        made.legend.title = None
-    return made
 
 
 def _categories(document: FigureDocument, small: Table) -> set[str]:
@@ -305,7 +197,7 @@ def _cell(asked: ShareAsked, place: int, cell: Cell, load: Load) -> Cell:
     varied = cell.varied
     if isinstance(varied, OfCategory | WithVariable) and place < len(asked.figures):
         document = asked.figures[place]
-        table = load(document.table)
+        table = words_of(load(document.table))
         variables = {v.name for v in table.variables} - set(asked.leave_out)
         agreed = Agreed(variables, categories=frozenset())
         if isinstance(varied, OfCategory) and varied.variable in variables:

@@ -14,6 +14,7 @@ from yarrowdew.drawing.making import Wanted, document_of, saved_document, wanted
 from yarrowdew.figures.answer import Answered
 from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.of_dataset import answer_dataset
+from yarrowdew.figures.sharing_counts import Counted
 from yarrowdew.script.figures import Figure
 from yarrowdew.tables.errors import TableError
 
@@ -49,9 +50,9 @@ class DatasetFigure(Figure):
         """The same figure but for what is given; see `Figure`."""
         return figure_of_dataset(self.view, wanted({**self.asked, **changes}), None)
 
-    def page(self) -> str:
-        """Refused: a page is made of rows."""
-        raise self._refused("A page")
+    def source(self) -> Counted:
+        """What may be shared: counts, and never the rows."""
+        return Counted(self.view, self.table)
 
     def open(self, address: str = "", *, browser: bool = True) -> str:
         """Refused: a dataset is linked, and not taken in."""

@@ -38,6 +38,7 @@ from yarrowdew.tables.telling import is_dataset
 
 if TYPE_CHECKING:
     from yarrowdew.figures.plate import PlateDocument
+    from yarrowdew.figures.sharing_counts import Counted
 
 ENDINGS: dict[str, str] = {
     "svg": "svg",
@@ -253,11 +254,16 @@ class Figure(Drawn):
     def page(self) -> str:
         """Write a page of one file that can be looked into, and fetches nothing."""
         from yarrowdew.drawing.single_page import single_page  # noqa: PLC0415 (seldom needed)
-        from yarrowdew.figures.sharing import ShareAsked, shared  # noqa: PLC0415
+        from yarrowdew.figures.outgoing import ShareAsked  # noqa: PLC0415
+        from yarrowdew.figures.sharing import shared  # noqa: PLC0415
 
         title = self.document.title or repr(self).strip("<>").partition(": ")[2]
         asked = ShareAsked(title=title[:200], figures=[self.document])
-        return single_page(title, shared(asked, lambda _: self.table).model_dump_json())
+        return single_page(title, shared(asked, lambda _: self.source()).model_dump_json())
+
+    def source(self) -> Table | Counted:
+        """What of its data may be shared."""
+        return self.table
 
     def open(self, address: str = "http://127.0.0.1:8420", *, browser: bool = True) -> str:
         """Open it in the app that runs at an address, in a study of its own.

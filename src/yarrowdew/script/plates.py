@@ -48,7 +48,8 @@ class Plate(Drawn):
     def page(self) -> str:
         """Write a page of one file that can be looked into, and fetches nothing."""
         from yarrowdew.drawing.single_page import single_page  # noqa: PLC0415 (seldom needed)
-        from yarrowdew.figures.sharing import ShareAsked, shared  # noqa: PLC0415
+        from yarrowdew.figures.outgoing import ShareAsked  # noqa: PLC0415
+        from yarrowdew.figures.sharing import shared  # noqa: PLC0415
 
         documents = [
             one.document.model_copy(update={"table": str(i)}) for i, one in enumerate(self.figures)

@@ -87,8 +87,8 @@ class Dataset:
     columns : mapping of str to str
         By variable, what its column is called in the files.
     files : tuple of DatasetFile
-    where : str or RowFilter or None
-        An expression, or conditions: only rows for which these are true are given.
+    where : tuple of str or RowFilter
+        Expressions and conditions: only rows for which all of these are true are given.
     passed_over : frozenset of int
         Places of parts that are known to hold nothing that is asked for.
     """
@@ -97,7 +97,7 @@ class Dataset:
     variables: tuple[Variable, ...]
     columns: Mapping[str, str]
     files: tuple[DatasetFile, ...]
-    where: str | RowFilter | None = field(default=None)
+    where: tuple[str | RowFilter, ...] = field(default=())
     passed_over: frozenset[int] = field(default=frozenset(), repr=False)
 
     @property
@@ -204,11 +204,11 @@ class Dataset:
         origins : mapping of str to float, optional
             What is taken from numbers.
         """
-        sources = self._sources if self.where else ()
+        sources = self._sources
         frame = self._frame(part, [*numbers, *labels, *sources])
         places = np.arange(part.place, part.place + part.rows)
-        if self.where is not None:
-            kept = _kept(self._table(frame.select(sources)), self.where)
+        for where in self.where:
+            kept = _kept(self._table(frame.select(sources)), where)
             frame, places = frame.filter(kept), places[kept.to_numpy()]
         origins = origins or {}
         return Rows(
@@ -238,7 +238,7 @@ class Dataset:
                 f"'{expression}' is a value, and not something that is true or false.",
                 "Compare something, as in: wind > 3.",
             )
-        return replace(self, where=expression)
+        return replace(self, where=(*self.where, expression))
 
     def kept_by(self, conditions: RowFilter | None) -> Dataset:
         """The same with only those rows for which conditions are true.
@@ -251,13 +251,17 @@ class Dataset:
         if conditions is None:
             return self
         kept_rows(self.head, conditions)
-        return replace(self, where=conditions)
+        return replace(self, where=(*self.where, conditions))
 
     @cached_property
     def _sources(self) -> tuple[str, ...]:
-        if isinstance(self.where, RowFilter):
-            return tuple(dict.fromkeys(self.where.variables()))
-        return derive(self.head, self.where or "").sources
+        found: list[str] = []
+        for where in self.where:
+            if isinstance(where, RowFilter):
+                found += where.variables()
+            else:
+                found += derive(self.head, where).sources
+        return tuple(dict.fromkeys(found))
 
 
 def _held(variable: Variable, column: pl.Series) -> pl.Series:

@@ -56,7 +56,12 @@ const findings = computed((): Offered => {
   if (!table) return common
   const of: Findings = {
     ...common,
-    scope: { document, drawn: figure.drawn, variables: table.summary.variables },
+    scope: {
+      document,
+      drawn: figure.drawn,
+      variables: table.summary.variables,
+      needsRows: figure.needsRows,
+    },
     statement: statementOf(groundOf(figure, studies, side)),
     entries: figure.drawn?.answer.colour?.categories ?? [],
     rows: table.summary.rows,

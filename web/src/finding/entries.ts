@@ -119,7 +119,8 @@ function words({ statement, word }: Findings): Entry[] {
         label: part.label,
         where: 'Statement',
         find: `${STATED[part.label] ?? ''} ${part.text}`,
-        does: part.kind === 'act' ? part.act : () => word(part.label),
+        why: part.why,
+        does: part.why ? null : part.kind === 'act' ? part.act : () => word(part.label),
       },
     ]
   })

@@ -41,17 +41,18 @@ const ACTS = [
 
 const done: string[] = []
 
-function findings(change: (document: FigureDocument) => void = nothing): Findings {
+function findings(change: (document: FigureDocument) => void = nothing, needsRows = ''): Findings {
   const document = blankDocument('t', 'humidity', 'yield')
   change(document)
   const look = (_: string, name: string) => variables.find((one) => one.name === name) ?? null
   return {
-    scope: { document, drawn: null, variables },
+    scope: { document, drawn: null, variables, needsRows },
     statement: statementOf({
       document,
       variables,
       look,
       drawn: 640,
+      needsRows,
       edit: nothing,
       tune: (part) => done.push(`tune ${part}`),
       showPairs: nothing,
@@ -129,6 +130,19 @@ describe('finding', () => {
     // An axis has the other beside it: which is meant, nobody said.
     const either = (one: string) => one.replace('Axis across', 'Axis up')
     expect(said.slice(0, 2).map(either), said.join('\n')).toContain(either(wanted))
+  })
+
+  it('says why what needs all rows is off where they are never together', () => {
+    const byParts = findings((document) => {
+      document.trends = [blankTrend('straight', null)]
+      document.trends[0].errors = 'unequal'
+    }, 'by parts')
+    const named = (label: string) => find(byParts, label, 60).find((one) => one.label === label)!
+    for (const label of ['Add a size', 'Add names', 'Connect the points', 'Variable of weights'])
+      expect(named(label), label).toMatchObject({ why: 'by parts', does: null })
+    // What is set can be taken back.
+    expect(named('Intervals allow for').does).not.toBeNull()
+    expect(named('Opacity of the band').does).not.toBeNull()
   })
 
   it('leads to the control itself', () => {

@@ -253,6 +253,7 @@ const setCaption = (text: string): void =>
             v-for="{ format, label } in FORMATS"
             :key="format"
             :busy="working === format"
+            :off="figure.needsRows"
             tip="Rows, fitted values and residuals"
             @click="saveFitted(format)"
           >
@@ -261,6 +262,7 @@ const setCaption = (text: string): void =>
         </UiRow>
         <UiAction
           :busy="working === 'package'"
+          :off="figure.needsRows"
           tip="A data package that reads in as this figure anywhere"
           @click="savePackage"
         >

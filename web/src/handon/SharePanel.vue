@@ -45,6 +45,16 @@ const problem = ref('')
 const said = ref('')
 const working = ref('')
 
+/** Of tables rows; of datasets how many there are in each cell. */
+const goesOut = computed(() => {
+  const { rows, counted } = going.value!
+  const said = [
+    ...(rows || !counted ? [countOf(rows, 'row')] : []),
+    ...(counted ? [`counts of ${countOf(counted, 'row')}`] : []),
+  ]
+  return `What goes out: ${said.join(', ')}`
+})
+
 const asked = computed((): ShareAsked => {
   const whole = plate.document
   return {
@@ -164,12 +174,7 @@ const until = ({ expires }: ShareOut): string =>
       :model-value="title"
       @typed="title = $event"
     />
-    <UiField
-      v-if="going"
-      :label="`What goes out: ${countOf(going.rows, 'row')}`"
-      role="group"
-      :aria-label="`What goes out: ${countOf(going.rows, 'row')}`"
-    >
+    <UiField v-if="going" :label="goesOut" role="group" :aria-label="goesOut">
       <UiRow v-for="v in going.variables" :key="v.name">
         <UiCheck
           class="ui-fill"
@@ -191,6 +196,9 @@ const until = ({ expires }: ShareOut): string =>
       <UiNote>
         {{ countOf(going.rows_kept, 'row') }} of the tables stay here. What is left out is not in
         the page at all; lines are fitted to the rows that go out.
+        <template v-if="going.counted">
+          Of a dataset no row goes out, only how many lie in each cell of the figure.
+        </template>
       </UiNote>
       <UiNote v-for="one in going.typed" :key="one" kind="wrong" role="status">{{ one }}</UiNote>
     </UiField>

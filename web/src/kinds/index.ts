@@ -1,7 +1,7 @@
 /** The kinds of figure: what each is called and says. */
 import type { FigureDocument } from '@/api/types'
 import type { Look } from '@/model/words'
-import { plainText, readOnly, type Ground, type Statement } from '@/statement/parts'
+import { needingRows, plainText, readOnly, type Ground, type Statement } from '@/statement/parts'
 import type { FigureKind } from './figure-kind'
 import { distribution } from './distribution'
 import { matrix } from './matrix'
@@ -22,7 +22,8 @@ export function statementOf(ground: Ground): Statement {
   const own = kindOf(ground.document)
   const { sentence, offers } = own.statement(ground)
   const others = Object.values(KINDS).filter((kind) => kind !== own)
-  return { sentence, offers: [...offers, ...others.flatMap(({ offer }) => offer?.(ground) ?? [])] }
+  const become = others.flatMap(({ offer }) => offer?.(ground) ?? [])
+  return { sentence, offers: [...offers, ...needingRows(ground, become)] }
 }
 
 /** The statement as plain text. */

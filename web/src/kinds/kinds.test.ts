@@ -34,6 +34,7 @@ function open(document: FigureDocument) {
     variables: VARIABLES,
     look: (_, name) => VARIABLES.find((v) => v.name === name) ?? null,
     drawn: 100,
+    needsRows: '',
     edit: (change) => {
       const draft = structuredClone(held.document)
       change(draft)

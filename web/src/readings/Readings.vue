@@ -81,11 +81,13 @@ const colourOf = (trend: TrendAnswer): string =>
       <span class="quiet">Look closer:</span>
       <UiAction
         v-if="fitted.isCompared"
+        :off="figure.needsRows"
         @click="side.show({ kind: 'compare', trend: 0, group: null })"
       >
         Compare forms
       </UiAction>
       <UiAction
+        :off="figure.needsRows"
         :pressed="side.residuals !== null"
         @click="side.residuals = side.residuals === null ? 0 : null"
       >

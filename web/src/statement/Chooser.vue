@@ -2,6 +2,7 @@
 /** A word of the statement that opens a short list with type-ahead where it stands. */
 import { computed, nextTick, ref, useId } from 'vue'
 import UiPopover from '@/ui/UiPopover.vue'
+import UiTip from '@/ui/UiTip.vue'
 import type { ChoicePart, Pick } from './parts'
 
 const props = defineProps<{ part: ChoicePart; faint?: boolean }>()
@@ -85,11 +86,13 @@ function key(event: KeyboardEvent): void {
         type="button"
         class="word"
         :class="{ 'word--faint': faint }"
-        v-bind="menu"
+        v-bind="part.why ? {} : menu"
         :aria-label="faint ? `${part.text}: ${part.label}` : `${part.label}: ${part.text}`"
         aria-haspopup="listbox"
+        :aria-disabled="part.why ? true : undefined"
+        :aria-description="part.why"
       >
-        {{ part.text }}
+        {{ part.text }}<UiTip v-if="part.why" :text="part.why" />
       </button>
     </template>
     <div class="popover list">

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** A statement as it is read and set: words that open lists, and what could be added. */
 import type { Statement } from './parts'
+import UiTip from '@/ui/UiTip.vue'
 import Chooser from './Chooser.vue'
 
 defineProps<{ statement: Statement }>()
@@ -37,9 +38,12 @@ defineProps<{ statement: Statement }>()
           type="button"
           class="word word--faint"
           :aria-label="`${offer.text}: ${offer.label}`"
-          @click="offer.act"
-          v-text="offer.text"
-        />
+          :aria-disabled="offer.why ? true : undefined"
+          :aria-description="offer.why"
+          @click="offer.why || offer.act()"
+        >
+          {{ offer.text }}<UiTip v-if="offer.why" :text="offer.why" />
+        </button>
       </template>
     </div>
   </div>

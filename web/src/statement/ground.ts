@@ -13,6 +13,7 @@ export const groundOf = (
   variables: studies.tableOf(figure.document!.table)?.summary.variables ?? [],
   look: studies.variableOf,
   drawn: figure.drawn?.answer.counts.drawn ?? 0,
+  needsRows: figure.needsRows,
   edit: figure.edit,
   tune: side.tune,
   showPairs: () => side.show({ kind: 'pairs' }),

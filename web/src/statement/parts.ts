@@ -17,6 +17,8 @@ export interface ChoicePart {
   /** Makes one more of what is typed, where the list is open. */
   typed?: (text: string) => Pick | null
   hint?: string
+  /** Why it is off. */
+  why?: string
 }
 
 /** One of a list, and what choosing it does. */
@@ -34,6 +36,8 @@ export interface ActPart {
   label: string
   text: string
   act: () => void
+  /** Why it is off. */
+  why?: string
 }
 
 export type StatementPart =
@@ -56,6 +60,8 @@ export interface Ground {
   look: Look
   /** Marks on the figure. */
   drawn: number
+  /** Why what needs all rows is off; empty where they are together. */
+  needsRows: string
   edit: (change: (draft: FigureDocument) => void) => void
   tune: (part: Part) => void
   showPairs: () => void
@@ -71,6 +77,7 @@ export const readOnly = (document: FigureDocument, look: Look): Ground => ({
   ),
   look,
   drawn: 0,
+  needsRows: '',
   edit: nothing,
   tune: nothing,
   showPairs: nothing,
@@ -121,6 +128,12 @@ export const act = (label: string, words: string, does: () => void): ActPart => 
   text: words,
   act: does,
 })
+
+/** Offers of what needs all rows together; where they never are, each says why it is off. */
+export const needingRows = <Offer extends ChoicePart | ActPart>(
+  { needsRows }: Ground,
+  offers: Offer[],
+): Offer[] => (needsRows ? offers.map((offer) => ({ ...offer, why: needsRows })) : offers)
 
 /** The sentence as it reads. */
 export const plainText = ({ sentence }: Statement): string =>

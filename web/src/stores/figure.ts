@@ -22,6 +22,9 @@ const STOPPED = new Problem(
   'What is drawn is from before the change; undo takes the change back.',
 )
 
+/** Why something is off where rows are never together. */
+const BY_PARTS = 'It needs all rows together, and a dataset is read by parts.'
+
 /** A document is JSON, so that a copy through JSON is all of it, and nothing reactive. */
 export const copyOf = <T>(part: T): T => JSON.parse(JSON.stringify(part)) as T
 
@@ -42,6 +45,11 @@ export const useFigure = defineStore('figure', () => {
 
   const answers = latest()
   let answered = ''
+
+  /** Why what needs all rows is off; empty where they are together. */
+  const needsRows = computed(() =>
+    document.value && studies.tableOf(document.value.table)?.dataset ? BY_PARTS : '',
+  )
 
   /** What an answer rests on besides the document: the table and how categories are shown. */
   const ground = computed(() => {
@@ -95,8 +103,7 @@ export const useFigure = defineStore('figure', () => {
 
   /** Looks at a part of the figure, or at all of it: of a dataset that part is asked for. */
   function lookAt(view: SeenEnds | null): void {
-    const isDataset = document.value && studies.tableOf(document.value.table)?.dataset
-    if (!isDataset || JSON.stringify(view) === JSON.stringify(seen)) return
+    if (!needsRows.value || JSON.stringify(view) === JSON.stringify(seen)) return
     seen = view
     void refresh()
   }
@@ -194,6 +201,7 @@ export const useFigure = defineStore('figure', () => {
     document,
     drawn,
     isPart,
+    needsRows,
     problem,
     waiting,
     isBusy,

@@ -17,19 +17,21 @@ const props = defineProps<{
 }>()
 const tool = defineModel<Tool>('tool', { required: true })
 
-const TOOLS: { tool: Tool; label: string; does: string; find: string }[] = [
+const TOOLS: { tool: Tool; label: string; does: string; find: string; marks?: boolean }[] = [
   { tool: 'point', label: 'Point', does: 'one mark at a time', find: 'click select arrow' },
   {
     tool: 'box',
     label: 'Box',
     does: 'select marks in a box',
     find: 'rectangle select several area',
+    marks: true,
   },
   {
     tool: 'rope',
     label: 'Rope',
     does: 'select marks inside a line',
     find: 'freehand select shape',
+    marks: true,
   },
   { tool: 'move', label: 'Move', does: 'drag the view', find: 'pan hand scroll' },
 ]
@@ -53,6 +55,10 @@ const drawnWords = computed(() => {
     ? `${countOf(some, 'mark')} in view, of ${countOf(counts.drawn, 'row')}`
     : `${countOf(counts.drawn, 'mark')} drawn`
 })
+
+/** Why a tool is off: cells are no marks that could be selected. */
+const whyNot = (one: (typeof TOOLS)[number]): string =>
+  one.marks && figure.drawn?.answer.cells ? 'Zoom in until the rows themselves are drawn.' : ''
 
 /** A note starts in the upper middle of the page, and is dragged from there. */
 function addNote(): void {
@@ -87,6 +93,7 @@ offerActs('Figure', () => {
     ...TOOLS.map((one) => ({
       label: `${one.label}: ${one.does}`,
       find: one.find,
+      why: whyNot(one),
       does: () => (tool.value = one.tool),
     })),
     {
@@ -111,13 +118,13 @@ offerActs('Figure', () => {
     {
       label: 'Compare forms',
       find: 'best model family which curve fits aic criterion',
-      why: noPair || noTrend,
+      why: noPair || noTrend || figure.needsRows,
       does: () => side.show({ kind: 'compare', trend: 0, group: null }),
     },
     {
       label: 'Residuals',
       find: 'diagnostics assumptions check scatter normal',
-      why: noTrend,
+      why: noTrend || figure.needsRows,
       does: () => (side.residuals = 0),
     },
     {
@@ -169,6 +176,7 @@ offerActs('Figure', () => {
         :key="one.tool"
         class="ui-tool"
         :pressed="tool === one.tool"
+        :off="whyNot(one)"
         @click="tool = one.tool"
       >
         {{ one.label }}

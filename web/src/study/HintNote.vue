@@ -18,24 +18,20 @@ const { hint, dismiss } = useHints()
 </template>
 
 <style scoped>
-/* At the foot of the page, where no figure has anything in its corner. */
+/* Between the figure and its foot: over the figure it would lie on the words of an axis. */
 .over-foot {
-  position: relative;
-  height: 0;
+  display: flex;
+  justify-content: flex-end;
+  padding-top: 8px;
 }
 
 .hint {
-  position: absolute;
-  right: 12px;
-  bottom: 8px;
   display: flex;
   align-items: baseline;
   gap: 8px;
-  max-width: min(28rem, 60%);
-  padding: 4px 8px;
+  padding: 2px 8px;
   border-radius: var(--radius);
   background: var(--chosen);
   color: var(--ink);
-  z-index: 2;
 }
 </style>

@@ -16,6 +16,7 @@ const scope = computed((): Scope => ({
   document: figure.document!,
   drawn: figure.drawn,
   variables: studies.tableOf(figure.document!.table)?.summary.variables ?? [],
+  needsRows: figure.needsRows,
 }))
 const shown = computed(() => props.of.filter((control) => applies(control, scope.value)))
 </script>

@@ -45,16 +45,24 @@ function remove(): void {
     <Controls :of="[own.form]" />
     <FormTuning :trend="props.trend" />
     <UiRow>
-      <UiAction @click="side.show({ kind: 'compare', trend: props.trend, group: null })">
+      <UiAction
+        :off="figure.needsRows"
+        @click="side.show({ kind: 'compare', trend: props.trend, group: null })"
+      >
         Compare forms
       </UiAction>
       <UiAction
+        :off="figure.needsRows"
         :pressed="side.residuals === props.trend"
         @click="side.residuals = side.residuals === props.trend ? null : props.trend"
       >
         Residuals
       </UiAction>
-      <UiAction :pressed="document.size?.influence ?? false" @click="sizeByInfluence">
+      <UiAction
+        :off="figure.needsRows"
+        :pressed="document.size?.influence ?? false"
+        @click="sizeByInfluence"
+      >
         Influence on the marks
       </UiAction>
     </UiRow>

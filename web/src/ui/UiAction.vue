@@ -10,7 +10,9 @@ withDefaults(
     /** Whether it is on, where it can be on or off. */
     pressed?: boolean | null
     disabled?: boolean
-    /** Why it is off, or what it does. */
+    /** Why it is off: it can be come to, says so, and does nothing. */
+    off?: string
+    /** What it does. */
     tip?: string
     busy?: boolean
     type?: 'button' | 'submit'
@@ -21,6 +23,7 @@ withDefaults(
     pressed: null,
     type: 'button',
     label: undefined,
+    off: undefined,
     tip: undefined,
     href: undefined,
   },
@@ -31,6 +34,11 @@ const LOOKS: Partial<Record<string, 'outlined' | 'flat'>> = {
   main: 'flat',
   grave: 'flat',
 }
+function hold(event: Event): void {
+  event.preventDefault()
+  event.stopImmediatePropagation()
+}
+
 const COLOURS: Partial<Record<string, string>> = { main: 'primary', grave: 'error' }
 </script>
 
@@ -42,14 +50,16 @@ const COLOURS: Partial<Record<string, string>> = { main: 'primary', grave: 'erro
     :color="COLOURS[kind]"
     :aria-label="label"
     :aria-pressed="pressed ?? undefined"
-    :aria-description="tip === label ? undefined : tip"
+    :aria-description="off || (tip === label ? undefined : tip)"
+    :aria-disabled="off ? true : undefined"
     :disabled="disabled"
     :loading="busy"
     :type="type"
     :href="href"
     :ripple="false"
+    @click.capture="(event: Event) => off && hold(event)"
   >
     <slot />
-    <UiTip v-if="tip" :text="tip" />
+    <UiTip v-if="off || tip" :text="off || tip!" />
   </v-btn>
 </template>

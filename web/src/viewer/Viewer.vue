@@ -11,6 +11,7 @@ import { fitsOf } from '@/drawing/fits'
 import { drawnKind, sceneOf } from '@/kinds/drawn'
 import { measure } from '@/drawing/text/measure'
 import { trendColour } from '@/drawing/parts/trend-style'
+import { countOf } from '@/model/words'
 import FitCard from '@/readings/FitCard.vue'
 import { sentenceOf } from '@/kinds'
 import { summaryOf } from '@/kinds/summary'
@@ -133,8 +134,14 @@ if (shared) document.title = shared.title
         r = {{ shareText(answer.association.r) }}, n = {{ answer.association.n }}
       </p>
       <p v-if="hasAxes" class="quiet small">
-        Point at a mark or a line to read it. Wheel, + and − zoom; drag to move; 0 fits the data;
-        arrow keys walk from mark to mark.
+        <template v-if="answer.cells">
+          Shaded by how many of {{ countOf(answer.cells.rows, 'row') }} lie in each cell. Point at a
+          line to read it.
+        </template>
+        <template v-else>Point at a mark or a line to read it.</template>
+        Wheel, + and − zoom; drag to move; 0 fits the data<template v-if="!answer.cells"
+          >; arrow keys walk from mark to mark</template
+        >.
       </p>
     </aside>
     <p v-if="caption" class="viewer__caption">{{ caption }}</p>

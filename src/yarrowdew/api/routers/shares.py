@@ -6,31 +6,35 @@ import gzip
 
 from fastapi import APIRouter, Response
 
+from yarrowdew.api.answering import sources
 from yarrowdew.api.models import ShareIn, ShareOut
-from yarrowdew.api.state import StoreNow
+from yarrowdew.api.state import SettingsNow, StoreNow
 from yarrowdew.drawing.single_page import single_page
-from yarrowdew.figures.sharing import Outgoing, ShareAsked, Shared, outgoing, shared
+from yarrowdew.figures.outgoing import Outgoing, ShareAsked, Shared
+from yarrowdew.figures.sharing import outgoing, shared
 
 router = APIRouter(tags=["sharing"])
 
 
 @router.post("/outgoing")
-def list_outgoing(asked: ShareAsked, store: StoreNow) -> Outgoing:
+def list_outgoing(asked: ShareAsked, store: StoreNow, settings: SettingsNow) -> Outgoing:
     """List the variables and rows that would go out. Nothing is shared by asking."""
-    return outgoing(asked, store.table)
+    return outgoing(asked, sources(store, settings))
 
 
 @router.post("/pages", response_class=Response, responses={200: {"content": {"text/html": {}}}})
-def make_page(asked: ShareAsked, store: StoreNow) -> Response:
+def make_page(asked: ShareAsked, store: StoreNow, settings: SettingsNow) -> Response:
     """Make one HTML file that shows figures without a server or a network."""
-    page = single_page(asked.title, shared(asked, store.table).model_dump_json())
+    page = single_page(asked.title, shared(asked, sources(store, settings)).model_dump_json())
     return Response(page, media_type="text/html; charset=utf-8")
 
 
 @router.post("/studies/{study_id}/shares", status_code=201)
-def share(study_id: str, wanted: ShareIn, store: StoreNow, response: Response) -> ShareOut:
+def share(
+    study_id: str, wanted: ShareIn, store: StoreNow, settings: SettingsNow, response: Response
+) -> ShareOut:
     """Share figures as they are now, at an address that nobody can guess."""
-    content = shared(wanted, store.table).model_dump_json().encode()
+    content = shared(wanted, sources(store, settings)).model_dump_json().encode()
     record = store.share(study_id, wanted.title, gzip.compress(content, 6), wanted.days)
     response.headers["Location"] = f"/api/shared/{record.id}"
     return ShareOut.model_validate(record)

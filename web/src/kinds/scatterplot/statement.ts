@@ -18,6 +18,7 @@ import {
   between,
   choice,
   namesOf,
+  needingRows,
   text,
   type Ground,
   type Statement,
@@ -154,27 +155,31 @@ export function statement(ground: Ground): Statement {
       { kind: 'rows', text: document.rows ? filterWords(document.rows, variables) : '' },
     ],
     offers: [
-      ...(document.y.length < MOST_UP && more.length
-        ? [
-            choice({
-              label: 'Add another variable',
-              text: '+ variable up',
-              options: more,
-              choose: (name) => addUp(ground, name),
-            }),
-          ]
-        : []),
-      ...sizeOffers(ground),
+      ...needingRows(ground, [
+        ...(document.y.length < MOST_UP && more.length
+          ? [
+              choice({
+                label: 'Add another variable',
+                text: '+ variable up',
+                options: more,
+                choose: (name) => addUp(ground, name),
+              }),
+            ]
+          : []),
+        ...sizeOffers(ground),
+      ]),
       ...(document.y.length > 1 ? [] : colourOffers(ground)),
-      ...nameOffers(ground),
-      ...(hasBars
-        ? []
-        : [
-            act('Add error bars', '+ error bars', () => {
-              edit((draft) => addBars(draft, variables))
-              tune('marks')
-            }),
-          ]),
+      ...needingRows(ground, [
+        ...nameOffers(ground),
+        ...(hasBars
+          ? []
+          : [
+              act('Add error bars', '+ error bars', () => {
+                edit((draft) => addBars(draft, variables))
+                tune('marks')
+              }),
+            ]),
+      ]),
       ...(document.trends.length < MOST_TRENDS
         ? [
             choice({

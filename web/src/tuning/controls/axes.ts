@@ -10,6 +10,7 @@ import {
   choice,
   colour,
   isDate,
+  ofRows,
   place,
   points,
   slider,
@@ -271,6 +272,8 @@ export function axisControls(side: Side) {
     }),
     colour({ at: `${base}.colour`, label: 'Colour of the line', find: 'axis' }),
   ]
+  const isMargin = ({ document: { margins } }: Scope): boolean =>
+    margins[side === 'y' ? 'y' : 'x'] !== 'none'
   const margin = choice({
     at: `margins.${side === 'y' ? 'y' : 'x'}`,
     label: 'Distribution along the axis',
@@ -281,7 +284,7 @@ export function axisControls(side: Side) {
       { value: 'density', label: 'density' },
       { value: 'box', label: 'box' },
     ],
-    off: ofPlot,
+    off: (scope) => ofPlot(scope) || ofRows(isMargin)(scope),
   })
   return { title, ends, scale, tickPlaces, ticks, tickWords, labels, lines, margin }
 }

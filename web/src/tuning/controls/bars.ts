@@ -3,6 +3,7 @@ import { blankBar } from '@/api/blank'
 import type { FigureDocument } from '@/api/types'
 import {
   choice,
+  ofRows,
   place,
   points,
   select,
@@ -49,6 +50,7 @@ export function barControls(axis: 'x' | 'y'): Record<
       label: `Error bars ${where}`,
       find: 'uncertainty whiskers standard deviation',
       options: KINDS,
+      off: ofRows(bar),
       read: (scope) => bar(scope)?.kind ?? null,
       write: (draft, kind, scope) => {
         const before = bar(scope)

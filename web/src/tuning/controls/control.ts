@@ -13,6 +13,8 @@ export interface Scope {
   document: FigureDocument
   drawn: Figure | null
   variables: readonly VariableSummary[]
+  /** Why what needs all rows is off; empty where they are together. */
+  needsRows: string
 }
 
 /** What the controls of any document are judged by: at least the document. */
@@ -217,6 +219,12 @@ export const unless =
   <S extends AnyScope = Scope>(holds: (scope: S) => boolean, why: string) =>
   (scope: S): string =>
     holds(scope) ? '' : why
+
+/** What is off where rows are never together; not where it is set, so that it can be taken back. */
+export const ofRows =
+  (isSet: (scope: Scope) => unknown) =>
+  (scope: Scope): string =>
+    isSet(scope) ? '' : scope.needsRows
 
 export const isDate =
   (side: 'x' | 'y' | 'depth') =>

@@ -4,6 +4,7 @@ import { opacityOf } from '@/drawing/marks/looks'
 import {
   choice,
   colour,
+  ofRows,
   points,
   select,
   shape,
@@ -128,6 +129,7 @@ export const BETWEEN_POINTS: Control[] = [
       { value: 'smooth', label: 'smooth' },
       { value: 'steps', label: 'in steps' },
     ],
+    off: ofRows(({ document }) => document.connect),
     read: ({ document }) => document.connect?.line ?? null,
     write: (draft, line) =>
       (draft.connect = line === null ? null : { ...(draft.connect ?? blankConnect()), line }),

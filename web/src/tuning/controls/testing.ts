@@ -69,7 +69,12 @@ export const fullPlate = (): PlateDocument =>
     false,
   )
 
-export const scopeOf = (document: FigureDocument): Scope => ({ document, drawn: null, variables })
+export const scopeOf = (document: FigureDocument): Scope => ({
+  document,
+  drawn: null,
+  variables,
+  needsRows: '',
+})
 export const all = allControls(full(), ['A.1', 'B'], 7)
 export const shown = (control: { label: string; at: string }): string =>
   `${control.label} (${control.at})`

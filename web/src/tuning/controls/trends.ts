@@ -8,6 +8,7 @@ import {
   colour,
   isDate,
   level,
+  ofRows,
   place,
   points,
   select,
@@ -67,6 +68,7 @@ export function trendControls(trend: number) {
           { value: 'unequal', label: 'unequal' },
           { value: 'resampled', label: 'any: resample' },
         ],
+        off: ofRows((scope) => own(scope).errors !== 'equal'),
       }),
       place({
         at: `trends.${trend}.seed`,
@@ -161,6 +163,7 @@ export function trendControls(trend: number) {
             .filter(({ kind }) => kind === 'number')
             .map(({ name, label }) => ({ value: name, label })),
         ],
+        off: ofRows((scope) => own(scope).weights),
       }),
       choice<Trend['weights_are']>({
         at: `trends.${trend}.weights_are`,

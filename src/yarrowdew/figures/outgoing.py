@@ -1,0 +1,91 @@
+"""What may go out when figures are shared, as it is asked for and as it is said."""
+
+from __future__ import annotations
+
+from pydantic import Field
+
+from yarrowdew.figures.answer import Answer
+from yarrowdew.figures.document.base import BUILT_AT_ONCE, DocumentPart, Words
+from yarrowdew.figures.figure import FigureDocument
+from yarrowdew.figures.plate import MOST_CELLS, PlateDocument
+from yarrowdew.figures.wire import OnWire
+from yarrowdew.tables.holding import RowNumber, VariableName
+
+
+class ShareAsked(DocumentPart):
+    """Figures to be shared, and what of their tables may go out."""
+
+    model_config = BUILT_AT_ONCE
+
+    title: Words
+    figures: list[FigureDocument] = Field(min_length=1, max_length=MOST_CELLS)
+    plate: PlateDocument | None = None
+    """The page on which they stand together; its cells are the figures in their order."""
+    hover: list[VariableName] = Field(default_factory=list, max_length=2000)
+    """Variables beyond those drawn whose values can be read at each mark."""
+    leave_out: list[VariableName] = Field(default_factory=list, max_length=2000)
+    """Variables that must not go out: what they draw is taken off the figure."""
+    rows_aside: bool = True
+    """Whether rows that are set aside go out."""
+    rows_left_out: list[RowNumber] = Field(default_factory=list, max_length=1_000_000)
+    """Numbers of rows that must not go out."""
+
+
+class OutgoingVariable(OnWire):
+    """A variable of a table that is shown."""
+
+    name: str
+    label: str
+    drawn_as: list[str]
+    """What it does on the figure: across, up, colour, size, names; nothing where empty."""
+    needed: bool
+    """Whether there is no figure without it."""
+    goes_out: bool
+
+
+class Outgoing(OnWire):
+    """What would go out: every variable that could be read, and how many rows."""
+
+    variables: list[OutgoingVariable]
+    rows: int
+    rows_aside: int
+    """Of them, how many are set aside."""
+    counted: int
+    """Rows of datasets whose counts in cells go out; they themselves stay."""
+    rows_kept: int
+    """Rows of the tables that stay: filtered out, left out, or without a place on the figure."""
+    typed: list[str]
+    """Sentences on words typed on the figures that speak of a variable which is left out."""
+
+
+class SharedVariable(OnWire):
+    """A variable whose values can be read at each mark."""
+
+    name: str
+    label: str
+    unit: str
+    kind: str
+
+
+class SharedFigure(OnWire):
+    """A figure and everything needed to draw and read it."""
+
+    document: FigureDocument
+    answer: Answer
+    marks: str
+    """An Arrow IPC stream, in base64."""
+    variables: list[SharedVariable]
+    """Every variable that goes out."""
+    hovered: list[str]
+    """Names of the variables that can be read beyond those drawn."""
+    rows: str
+    """A column for each of `hovered`, in their order, and `row`: an Arrow IPC stream, in base64."""
+
+
+class Shared(OnWire):
+    """What is shared, whole."""
+
+    version: int = 1
+    title: str
+    figures: list[SharedFigure]
+    plate: PlateDocument | None

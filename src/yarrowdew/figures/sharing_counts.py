@@ -1,0 +1,116 @@
+"""A figure of a dataset as it is shared: its counts in cells, and never its rows."""
+
+from __future__ import annotations
+
+import base64
+import io
+from dataclasses import dataclass, replace
+
+import polars as pl
+
+from yarrowdew.figures.answer import Answered
+from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.figure import FigureDocument
+from yarrowdew.figures.of_dataset import answer_dataset
+from yarrowdew.figures.outgoing import ShareAsked, SharedFigure, SharedVariable
+from yarrowdew.figures.reduced import reduced_for, roles_of
+from yarrowdew.tables.table import Table
+
+
+@dataclass(frozen=True, slots=True)
+class Counted:
+    """A dataset of which figures are shared.
+
+    Attributes
+    ----------
+    view : DatasetView
+    words : Table
+        Its variables and first rows, with how the study orders and colours categories.
+    """
+
+    view: DatasetView
+    words: Table
+
+
+def words_of(source: Table | Counted) -> Table:
+    """What knows the variables of a table or of a dataset."""
+    return source.words if isinstance(source, Counted) else source
+
+
+def going_of(asked: ShareAsked, reduced: FigureDocument, source: Table | Counted) -> set[str]:
+    """Name every variable whose values go out; of a dataset those that are drawn, and no others."""
+    known = {v.name for v in words_of(source).variables}
+    more = set() if isinstance(source, Counted) else set(asked.hover)
+    return (set(roles_of(reduced)) | more) & known - set(asked.leave_out)
+
+
+def count_out(asked: ShareAsked, document: FigureDocument, source: Counted) -> int:
+    """How many rows are counted in the cells that go out."""
+    return _counted(asked, document, source)[1].answer.counts.drawn
+
+
+def shared_counts(asked: ShareAsked, document: FigureDocument, source: Counted) -> SharedFigure:
+    """Make what is shared of a figure of a dataset.
+
+    Raises
+    ------
+    TableError
+        If a variable is to be left out without which there is no figure, or there are no cells.
+    """
+    reduced, answered = _counted(asked, document, source)
+    told = answered.answer
+    told.table = ""
+    told.counts = told.counts.model_copy(
+        update={"rows": told.counts.drawn, "filtered": 0, "not_drawn": []}
+    )
+    nothing = io.BytesIO()
+    pl.DataFrame({"row": pl.Series([], dtype=pl.UInt32)}).write_ipc_stream(
+        nothing, compat_level=pl.CompatLevel.oldest()
+    )
+    going = going_of(asked, reduced, source)
+    return SharedFigure(
+        document=reduced,
+        answer=told,
+        marks=base64.b64encode(answered.marks).decode(),
+        variables=[
+            SharedVariable(name=v.name, label=v.label, unit=v.unit, kind=v.kind.value)
+            for v in source.words.variables
+            if v.name in going
+        ],
+        hovered=[],
+        rows=base64.b64encode(nothing.getvalue()).decode(),
+    )
+
+
+def _counted(
+    asked: ShareAsked, document: FigureDocument, source: Counted
+) -> tuple[FigureDocument, Answered]:
+    view, words = source.view, source.words
+    # Which rows are kept is not told; that they are kept is.
+    view = replace(view, dataset=view.dataset.kept_by(document.rows))
+    whole = reduced_for(asked, document, words, rows=frozenset())
+    first = _only_drawn(answer_dataset(whole, view, categories=words, counts_only=True))
+    called = {line.report.group for line in first.answer.trends if line.report.group is not None}
+    if first.answer.colour is not None:
+        called |= set(first.answer.colour.categories)
+    reduced = reduced_for(asked, document, words, rows=frozenset(), categories=called)
+    named = {
+        name: tuple(one for one in categories if one.value in called)
+        for name, categories in words.categories.items()
+    }
+    told = replace(words, categories=named)
+    found = answer_dataset(reduced, view, categories=told, counts_only=True)
+    return reduced, _only_drawn(found)
+
+
+def _only_drawn(found: Answered) -> Answered:
+    """Take off what speaks of categories of which no row is drawn."""
+    told = found.answer
+    told.trends = [line for line in told.trends if line.report.n]
+    if told.colour is not None:
+        drawn = set(pl.read_ipc_stream(found.marks)["colour"].unique())
+        shown = [code in drawn for code in range(len(told.colour.categories))]
+        # Marks name categories by their places, which stay.
+        names = [c if there else "" for c, there in zip(told.colour.categories, shown, strict=True)]
+        told.colour = told.colour.model_copy(update={"categories": names, "shown": shown})
+    return found
