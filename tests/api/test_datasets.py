@@ -143,6 +143,24 @@ def test_its_rows_can_be_looked_at_in_their_order(
     assert named["rows"][0]["values"]["uptake"] == whole["uptake"][700]
 
 
+def test_its_pairs_are_those_of_all_its_rows(
+    client: TestClient, taken: dict[str, Any], sets: Path
+) -> None:
+    kept = {"conditions": [{"variable": "valley", "test": "one_of", "values": ["Corrie"]}]}
+    frame = pl.read_parquet(sets / "nights").filter(pl.col("valley") == "Corrie")
+    asked = {"table": taken["table"]["id"], "rows": kept}
+    found = client.post("/api/pairs", json=asked).json()
+    (pair,) = found["pairs"]
+    r = np.corrcoef(frame["humidity (%)"], frame["uptake"])[0, 1]
+    assert (pair["n"], found["total"]) == (frame.height, 1)
+    assert pair["r"] == pytest.approx(r, rel=1e-12)
+    assert len(pair["across"]) == len(pair["up"]) > 20
+    same = client.post("/api/pairs", json=asked | {"with_variable": "uptake"}).json()
+    assert same == found
+    none = client.post("/api/pairs", json=asked | {"with_variable": "valley"})
+    assert (none.status_code, none.json()["title"]) == (422, "'valley' holds no numbers.")
+
+
 def test_what_needs_its_rows_together_is_refused(
     client: TestClient, study: str, taken: dict[str, Any]
 ) -> None:
@@ -152,7 +170,8 @@ def test_what_needs_its_rows_together_is_refused(
         client.get(f"/api/tables/{table}/rows", params={"sort": "uptake"}),
         client.get(f"/api/tables/{table}/export"),
         client.post("/api/residuals", json={"document": trend, "trend": 0}),
-        client.post("/api/pairs", json={"table": table}),
+        client.post("/api/pairs", json={"table": table, "method": "spearman"}),
+        client.post("/api/pairs", json={"table": table, "by": "valley"}),
         client.post(
             f"/api/tables/{table}/variables", json={"name": "d", "expression": "uptake * 2"}
         ),

@@ -186,10 +186,14 @@ class DatasetView:
                 column=by,
             )
 
-    def pairs(self, names: Sequence[str] | None = None) -> list[Pair]:
-        """Correlate every pair of number variables, strongest first; see `core.pairs.pairs`."""
+    def pairs(self, names: Sequence[str] | None = None, only: str | None = None) -> list[Pair]:
+        """Correlate every pair of number variables, or those with one, strongest first.
+
+        See `core.pairs.pairs`.
+        """
         numbers = names or [v.name for v in self.dataset.variables if v.kind is Kind.NUMBER]
         couples = [(a, b) for i, a in enumerate(numbers) for b in numbers[i + 1 :]]
+        couples = [couple for couple in couples if only is None or only in couple]
 
         def asks(own: Mapping[tuple[str, str], Pivot]) -> AskTogether:
             return AskTogether(

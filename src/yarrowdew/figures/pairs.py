@@ -158,10 +158,11 @@ def pairs_of(
                 up=up,
             )
         )
-    return PairsAnswer(pairs=out, total=len(strength), caution=_caution(p_values, len(out)))
+    return PairsAnswer(pairs=out, total=len(strength), caution=caution_of(p_values, len(out)))
 
 
-def _caution(p_values: np.ndarray, listed: int) -> str:
+def caution_of(p_values: np.ndarray, listed: int) -> str:
+    """Say how many pairs were looked at, and what that means for small p values."""
     tested = p_values[~np.isnan(p_values)]
     small = int(np.count_nonzero(tested < 0.05))
     expected = 0.05 * len(tested)

@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from urllib3.fields import RequestField
 from urllib3.filepost import encode_multipart_formdata
 
-from yarrowdew.api.answering import Answering
+from yarrowdew.api.answering import Answering, sources
 from yarrowdew.api.models import FigureOut, InParts
 from yarrowdew.api.problems import etag
 from yarrowdew.api.state import (
@@ -27,10 +27,12 @@ from yarrowdew.api.state import (
 from yarrowdew.core.checkpoints import asking
 from yarrowdew.figures.answer import ReadingsAnswer, readings_in
 from yarrowdew.figures.comparison import Comparison, ComparisonAsked, compare
+from yarrowdew.figures.dataset_pairs import pairs_of_dataset
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.of_dataset import Seen
 from yarrowdew.figures.pairs import PairsAnswer, PairsAsked, pairs_of
 from yarrowdew.figures.residuals import ResidualsAsked, residual_table, residuals
+from yarrowdew.figures.sharing_counts import Counted
 from yarrowdew.tables.reading.progress import Progress
 from yarrowdew.tables.writing import MEDIA_TYPES, Format, write_table
 
@@ -195,13 +197,21 @@ def export_fitted(asked: ResidualsAsked, store: StoreNow, format: Format = "csv"
 def list_pairs(
     asked: PairsAsked,
     store: StoreNow,
+    settings: SettingsNow,
     jobs: JobsNow,
     request: Request,
     prefer: Prefer = None,
 ) -> PairsAnswer | Response:
     """Correlate every pair of number variables of a table, strongest first."""
-    table = store.table(asked.table)
-    return in_background(prefer, jobs, request, lambda tell: pairs_of(asked, table, tell))
+    source = sources(store, settings)(asked.table)
+
+    def work(tell: Progress) -> PairsAnswer:
+        if not isinstance(source, Counted):
+            return pairs_of(asked, source, tell)
+        with asking(tell):
+            return pairs_of_dataset(asked, source.view)
+
+    return in_background(prefer, jobs, request, work)
 
 
 def _ends(given: list[float] | None) -> tuple[float, float] | None:
