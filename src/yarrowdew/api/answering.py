@@ -2,6 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from collections.abc import Set as Names
+from typing import TypeVar
+
 from yarrowdew.api.settings import Settings
 from yarrowdew.figures.answer import Answered, answer
 from yarrowdew.figures.by_parts import DatasetView
@@ -10,8 +14,14 @@ from yarrowdew.figures.of_dataset import Seen, answer_dataset
 from yarrowdew.figures.sharing import Load
 from yarrowdew.figures.sharing_counts import Counted
 from yarrowdew.store import Store
+from yarrowdew.store.reading import TableRecord
+from yarrowdew.tables.datasets import Dataset
+from yarrowdew.tables.draft import Draft
 from yarrowdew.tables.engine import engine_named
+from yarrowdew.tables.summary import VariableSummary
 from yarrowdew.tables.table import Table
+
+Result = TypeVar("Result")
 
 
 def sources(store: Store, settings: Settings) -> Load:
@@ -24,6 +34,24 @@ def sources(store: Store, settings: Settings) -> Load:
         return Counted(DatasetView(linked.dataset, engine_named(settings.engine)), linked.words)
 
     return load
+
+
+def change_table(
+    store: Store,
+    settings: Settings,
+    table_id: str,
+    change: Callable[[Draft], Result],
+    expected: int | None,
+) -> tuple[TableRecord, Result]:
+    """Change a table, or what is made of a dataset, as one step that can be undone."""
+    if store.linked(table_id) is None:
+        return store.change_table(table_id, change, expected=expected)
+    engine = engine_named(settings.engine)
+
+    def look(dataset: Dataset, names: Names[str]) -> list[VariableSummary]:
+        return DatasetView(dataset, engine).summary(names).variables
+
+    return store.change_linked(table_id, change, look, expected)
 
 
 class Answering:

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
+from collections.abc import Set as Names
 from dataclasses import dataclass
-from functools import cached_property
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -220,9 +220,16 @@ class DatasetView:
         nothing = PairSums.of(_NOTHING, _NOTHING, Pivot(0.0, 0.0))
         return [part.groups.get(None, nothing) for part in together.parts]
 
-    def summary(self) -> TableSummary:
-        """Say what every variable holds, in one look at the rows and a second for distributions."""
-        first = self._looked_at
+    def summary(self, only: Names[str] | None = None) -> TableSummary:
+        """Say what every variable holds, in one look at the rows and a second for distributions.
+
+        Parameters
+        ----------
+        only : set of str, optional
+            The variables that are looked at.
+        """
+        variables = [v for v in self.dataset.variables if only is None or v.name in only]
+        first = self._looked_at(variables)
         grids = {
             name: Grid(one.low, one.high, DISTRIBUTION_BINS)
             for name, (one, _) in first.numbers.items()
@@ -235,12 +242,10 @@ class DatasetView:
             counts = dict(zip(names, together.parts, strict=True))
         return TableSummary(
             rows=first.rows,
-            variables=[_said(v, first, counts.get(v.name)) for v in self.dataset.variables],
+            variables=[_said(v, first, counts.get(v.name)) for v in variables],
         )
 
-    @cached_property
-    def _looked_at(self) -> _LookedAt:
-        variables = self.dataset.variables
+    def _looked_at(self, variables: Sequence[Variable]) -> _LookedAt:
         asks: list[Ask[Partial]] = [
             AskNumber(v.name, self.near(v.name)) if v.on_axis else AskLabels(v.name)
             for v in variables

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.suggestion import suggest_figure
 from yarrowdew.store.reading import TableRecord
 from yarrowdew.tables.errors import TableError
@@ -25,7 +27,17 @@ def link_dataset(
     str or None
         Why it has no figure to begin with.
     """
-    figures, problem = [], None
+    figures: list[FigureDocument] = []
+    problem = None
+    dataset = view.dataset
+    for name, expression, variable in store.made_of(study_id, path):
+        try:
+            dataset, _, _ = dataset.change(
+                lambda draft, n=name, e=expression, v=variable: draft.derive(n, e, v.label, v.unit)  # type: ignore[misc]
+            )
+        except TableError as error:
+            problem = f"'{name}' is not made any more. {error}"
+    view = replace(view, dataset=dataset)
     try:
         figures.append(suggest_figure(view.dataset.head, ""))
     except TableError as error:

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from collections.abc import Set as Names
 from dataclasses import dataclass
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -15,12 +16,21 @@ from yarrowdew.store.categories import categories_of_study, make_known
 from yarrowdew.store.documents import added
 from yarrowdew.store.models import FigureRow, StudyRow, TableRow, now
 from yarrowdew.store.reading import TableReader, TableRecord, record_of
-from yarrowdew.store.records import get, next_position
-from yarrowdew.store.versions import StoredVariable, add_version, variables_of, version_of
+from yarrowdew.store.records import NotFoundError, get, next_position
+from yarrowdew.store.versions import (
+    StoredVariable,
+    add_version,
+    check_version,
+    variables_of,
+    version_of,
+)
 from yarrowdew.tables.datasets import Dataset, DatasetFile
+from yarrowdew.tables.draft import Draft
 from yarrowdew.tables.naming import LONGEST_NAME
-from yarrowdew.tables.summary import TableSummary
-from yarrowdew.tables.table import Kind, Table
+from yarrowdew.tables.summary import TableSummary, VariableSummary
+from yarrowdew.tables.table import Kind, Table, Variable
+
+Result = TypeVar("Result")
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,6 +90,7 @@ class LinkRepository(TableReader):
                 session.add(row)
             row.dataset = _stored(dataset, where)
             session.flush()
+            made = dict(dataset.made)
             make_known(
                 study,
                 {
@@ -91,18 +102,82 @@ class LinkRepository(TableReader):
             add_version(
                 session,
                 row,
-                # A dataset has no columns here.
-                stored=[
-                    StoredVariable(name=v.name, label=v.label, unit=v.unit, kind=v.kind, column="")
-                    for v in dataset.variables
+                stored=[_stored_variable(v, made.get(v.name)) for v in dataset.variables],
+                summaries=[
+                    v.model_copy(update={"recipe": made.get(v.name)}) for v in summary.variables
                 ],
-                summaries=summary.variables,
                 ids=None,
                 rows=dataset.rows,
             )
             for document in figures if is_new else ():
                 added(session, FigureRow, study_id, document.model_copy(update={"table": row.id}))
             return record_of(session, row)
+
+    def change_linked(
+        self,
+        table_id: str,
+        change: Callable[[Draft], Result],
+        look: Callable[[Dataset, Names[str]], Sequence[VariableSummary]],
+        expected: int | None = None,
+    ) -> tuple[TableRecord, Result]:
+        """Change what is made of a dataset, as one step that can be undone.
+
+        Parameters
+        ----------
+        table_id : str
+        change : callable
+            Works on a draft of the first rows.
+        look : callable
+            Says what some variables hold, from all rows.
+        expected : int, optional
+            The version that is changed; any where None.
+
+        Raises
+        ------
+        OutdatedError
+            If it was changed elsewhere since.
+        """
+        with self._reading() as session:
+            row = get(session, TableRow, table_id, "table")
+            check_version(row, expected)
+            over = row.version
+        linked = self.linked(table_id)
+        if linked is None:
+            raise NotFoundError("dataset", table_id)
+        dataset, anew, result = linked.dataset.change(change)
+        looked = {v.name: v for v in look(dataset, anew)} if anew else {}
+        with self._writing() as session:
+            row = get(session, TableRow, table_id, "table")
+            check_version(row, over)
+            before = TableSummary.model_validate(version_of(session, row).summary)
+            known = {v.name: v for v in before.variables} | looked
+            row.study.changed = now()
+            made = dict(dataset.made)
+            make_known(
+                row.study,
+                {v.name: list(v.counts or {}) for v in looked.values() if v.kind is Kind.CATEGORY},
+            )
+            add_version(
+                session,
+                row,
+                stored=[_stored_variable(v, made.get(v.name)) for v in dataset.variables],
+                summaries=[
+                    known[v.name].model_copy(
+                        update={"label": v.label, "unit": v.unit, "recipe": made.get(v.name)}
+                    )
+                    for v in dataset.variables
+                ],
+                ids=None,
+                rows=dataset.rows,
+            )
+            return record_of(session, row), result
+
+    def made_of(self, study_id: str, path: Path) -> list[tuple[str, str, Variable]]:
+        """What is made of the dataset that a study has from a path, by which expression."""
+        with self._reading() as session:
+            row = _linked_from(session, study_id, str(path.absolute()))
+            held = [] if row is None else variables_of(version_of(session, row))
+        return [(v.name, v.recipe, v.plain()) for v in held if v.recipe is not None]
 
     def linked(self, table_id: str) -> Linked | None:
         """Find the dataset that a table stands for; None where it is a table of rows."""
@@ -116,10 +191,23 @@ class LinkRepository(TableReader):
                 tuple(v.plain() for v in held),
                 row.dataset["columns"],
                 tuple(DatasetFile(*file) for file in row.dataset["files"]),
+                made=tuple((v.name, v.recipe) for v in held if v.recipe is not None),
             )
             categories = categories_of_study(row.study, (v.name for v in held))
         head = dataset.head
         return Linked(dataset, Table(head.name, head.variables, head.frame, None, categories))
+
+
+def _stored_variable(variable: Variable, recipe: str | None) -> StoredVariable:
+    # A dataset has no columns here.
+    return StoredVariable(
+        name=variable.name,
+        label=variable.label,
+        unit=variable.unit,
+        kind=variable.kind,
+        recipe=recipe,
+        column="",
+    )
 
 
 def _linked_from(session: Session, study_id: str, where: str) -> TableRow | None:

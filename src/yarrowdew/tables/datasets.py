@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from itertools import accumulate
 from pathlib import Path
+from typing import TypeVar
 
 import numpy as np
 import polars as pl
 
+from yarrowdew.core.errors import SaidError
 from yarrowdew.core.partials.asking import Labels, Rows
 from yarrowdew.core.sample import Array
+from yarrowdew.tables.draft import Draft
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.expressions import check_by_row, derive
+from yarrowdew.tables.expressions import check_by_row, derive, sources_of
 from yarrowdew.tables.filters import RowFilter, kept_rows
 from yarrowdew.tables.kinds import as_text, axis_kind, categories_of
 from yarrowdew.tables.reading.columnar import plain_column
@@ -23,6 +26,8 @@ from yarrowdew.tables.table import Kind, Table, Variable
 PART_ROWS = 1_000_000
 """So many rows are read at once: what a part takes of memory does not depend on the whole."""
 HEAD_ROWS = 1_000
+
+Result = TypeVar("Result")
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,6 +94,8 @@ class Dataset:
     files : tuple of DatasetFile
     where : tuple of str or RowFilter
         Expressions and conditions: only rows for which all of these are true are given.
+    made : tuple of (str, str)
+        Variables that no file has, and the expressions by which each is made from others of its row.
     passed_over : frozenset of int
         Places of parts that are known to hold nothing that is asked for.
     """
@@ -98,6 +105,7 @@ class Dataset:
     columns: Mapping[str, str]
     files: tuple[DatasetFile, ...]
     where: tuple[str | RowFilter, ...] = field(default=())
+    made: tuple[tuple[str, str], ...] = field(default=())
     passed_over: frozenset[int] = field(default=frozenset(), repr=False)
 
     @property
@@ -167,18 +175,91 @@ class Dataset:
         return Table(self.name, self.variables, frame, found[order].astype(np.uint32))
 
     def _frame(self, part: Part, names: Sequence[str] | None = None) -> pl.DataFrame:
-        """The columns as the file has them, under the names of their variables."""
+        """The columns as the file has them, under the names of their variables, and what is made."""
         part.file.check()
-        wanted = [v for v in self.variables if names is None or v.name in names]
+        wanted = [v.name for v in self.variables if names is None or v.name in names]
         read = pl.scan_parquet(part.file.path, glob=False).select(
-            [pl.col(self.columns[v.name]).alias(v.name) for v in wanted]
+            [pl.col(self.columns[name]).alias(name) for name in self._read_for(wanted)]
         )
         if part.rows < part.file.rows:
             read = read.slice(part.start, part.rows)
         try:
-            return read.collect()
+            frame = read.collect()
         except (pl.exceptions.PolarsError, OSError) as error:
             raise unreadable(part.file.path, error) from error
+        for name in wanted:
+            frame = self._with(frame, name)
+        return frame.select(wanted)
+
+    def _read_for(self, names: Sequence[str]) -> list[str]:
+        """Name the variables of the files from which others are made, and those that are there."""
+        found: dict[str, None] = {}
+        for name in names:
+            sources = self._made_from.get(name)
+            found |= dict.fromkeys([name] if sources is None else self._read_for(sources))
+        return list(found)
+
+    def _with(self, frame: pl.DataFrame, name: str) -> pl.DataFrame:
+        """The same with a variable that is made, and with those that it is made from."""
+        if name in frame.columns:
+            return frame
+        sources = self._made_from[name]
+        for source in sources:
+            frame = self._with(frame, source)
+        made = derive(self._table(frame.select(sources)), dict(self.made)[name]).values
+        # Made of constants alone, it has one value.
+        column = made if len(made) == frame.height else made.new_from_index(0, frame.height)
+        return frame.with_columns(column.alias(name))
+
+    @cached_property
+    def _made_from(self) -> Mapping[str, tuple[str, ...]]:
+        """What each variable that is made is made from."""
+        nothing = pl.DataFrame({v.name: pl.Series([], dtype=pl.Null) for v in self.variables})
+        blank = Table(self.name, self.variables, nothing)
+        return {name: sources_of(blank, expression) for name, expression in self.made}
+
+    def change(self, change: Callable[[Draft], Result]) -> tuple[Dataset, set[str], Result]:
+        """Change what is made and how variables are called, as in a draft of a table.
+
+        Returns
+        -------
+        Dataset
+        set of str
+            Variables that are made anew.
+        object
+            What the change gave.
+
+        Raises
+        ------
+        TableError
+            If it would change values that are in the files, or looks beyond one row.
+        """
+        head = self.head
+        draft = Draft(
+            head, dict(self.made), head.rows, column=head.frame.__getitem__, source=lambda _: None
+        )
+        result = change(draft)
+        draft.derive_again()
+        recipes = {h.variable.name: h.recipe for h in draft.held if h.recipe is not None}
+        kept = {h.variable.name: h.variable for h in draft.held if h.recipe is None}
+        there = {v.name: v.kind for v in self.variables if v.name in self.columns}
+        if {name: v.kind for name, v in kept.items()} != there or draft.changed & set(there):
+            raise TableError(
+                f"The files of {self.name} are read, and never written.",
+                "Derive a variable from it, or take a part of its rows in.",
+            )
+        for expression in recipes.values():
+            check_by_row(expression)
+        variables = tuple(h.variable for h in draft.held)
+        changed = replace(self, variables=variables, made=tuple(recipes.items()))
+        try:
+            changed.head  # noqa: B018 (all that is made is made there)
+        except SaidError as error:
+            raise TableError(
+                f"Then something that is made from it could not be made: {error.message}",
+                "Change that first, or give this another name.",
+            ) from error
+        return changed, draft.changed & set(recipes), result
 
     def _table(self, frame: pl.DataFrame) -> Table:
         held = [v for v in self.variables if v.name in frame.columns]

@@ -137,7 +137,11 @@ async function make(): Promise<void> {
     </div>
     <UiNote v-else-if="tried" kind="plain" role="status">
       Gives a {{ tried.kind }}: {{ tried.head.map(shown).join(', ') }} …
-      <template v-if="tried.missing"> {{ tried.missing }} missing.</template>
+      <template v-if="tried.missing">
+        {{ tried.missing }} missing{{
+          studies.table?.dataset ? ' among the first rows' : ''
+        }}.</template
+      >
     </UiNote>
     <UiAction kind="main" :disabled="!tried || !name.trim()" :busy="busy" @click="make">
       {{ props.name ? 'Change it' : 'Add it' }}

@@ -65,13 +65,11 @@ async function addFigure(): Promise<void> {
 }
 
 const table = () => (studies.table ? '' : 'There is no table yet.')
-const rows = () =>
-  table() || (studies.table?.dataset ? 'The rows of a dataset are read by parts.' : '')
 offerActs('Ledger', () => [
   {
     label: 'Derive a variable',
     find: 'calculate compute formula column transform logarithm ratio new',
-    why: rows(),
+    why: table(),
     does: () => side.show({ kind: 'derive' }),
   },
   {
@@ -106,7 +104,7 @@ offerActs('Ledger', () => [
   {
     label: 'Pairs, strongest first',
     find: 'correlation all variables ranking which go together',
-    why: rows(),
+    why: table(),
     does: () => side.show({ kind: 'pairs' }),
   },
 ])
@@ -161,11 +159,7 @@ offerActs('Ledger', () => [
       </li>
     </ul>
     <div class="adds">
-      <UiAction
-        v-if="studies.table && !studies.table.dataset"
-        kind="words"
-        @click="side.show({ kind: 'derive' })"
-      >
+      <UiAction v-if="studies.table" kind="words" @click="side.show({ kind: 'derive' })">
         + Derive a variable
       </UiAction>
       <UiFile

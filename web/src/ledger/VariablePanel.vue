@@ -11,7 +11,7 @@ import { distributionOf } from '@/kinds/distribution'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
-import { countOf, inBraces, inSentence } from '@/model/words'
+import { countOf, inBraces, inSentence, whyByParts } from '@/model/words'
 import CategoryList from './CategoryList.vue'
 import DerivePanel from './DerivePanel.vue'
 import UiNaming from '@/ui/UiNaming.vue'
@@ -34,6 +34,7 @@ const studies = useStudy()
 const side = useSide()
 const figure = useFigure()
 const router = useRouter()
+const offered = computed(() => (studies.table?.dataset ? BY_ROW : QUICK))
 const changed = ref<VariableChanged | null>(null)
 const busy = ref(false)
 
@@ -49,9 +50,13 @@ async function change(what: { label?: string; unit?: string; kind?: Kind }): Pro
 }
 
 /** Common derivations without typing: what each is called and how it is written. */
-const QUICK: { label: string; make: (name: string) => string }[] = [
+const BY_ROW: { label: string; make: (name: string) => string }[] = [
   { label: 'ln', make: (name) => `ln(${name})` },
   { label: 'square root', make: (name) => `sqrt(${name})` },
+]
+/** Those that look at all rows, which of a dataset are never together. */
+const QUICK: typeof BY_ROW = [
+  ...BY_ROW,
   { label: 'standardised', make: (name) => `standardise(${name})` },
   { label: 'rank of', make: (name) => `rank(${name})` },
   { label: 'difference of', make: (name) => `difference(${name})` },
@@ -208,7 +213,7 @@ const lines = computed(() => {
         label="Kind"
         :model-value="variable.kind"
         :options="KINDS"
-        :disabled="busy || variable.recipe !== null"
+        :disabled="busy || variable.recipe !== null || Boolean(studies.table?.dataset)"
         @update:model-value="change({ kind: $event })"
       />
     </UiRow>
@@ -228,7 +233,12 @@ const lines = computed(() => {
     <UiValues :of="lines" />
     <UiRow v-if="spreads.length" label="Show how it is spread">
       <span class="quiet">Show:</span>
-      <UiAction v-for="one in spreads" :key="one.label" @click="spread(one)">
+      <UiAction
+        v-for="one in spreads"
+        :key="one.label"
+        :off="whyByParts(studies.table)"
+        @click="spread(one)"
+      >
         {{ one.label }}
       </UiAction>
     </UiRow>
@@ -243,7 +253,7 @@ const lines = computed(() => {
     />
     <UiRow v-if="variable.kind === 'number'" label="Derive">
       <span class="quiet">Derive:</span>
-      <UiAction v-for="one in QUICK" :key="one.label" @click="quick(one)">
+      <UiAction v-for="one in offered" :key="one.label" @click="quick(one)">
         {{ one.label.replace(/ of$/, '') }}
       </UiAction>
     </UiRow>

@@ -40,3 +40,7 @@ export const grouped = (count: number): string =>
 /** A count with its noun. */
 export const countOf = (count: number, noun: string): string =>
   `${grouped(count)} ${noun}${count === 1 ? '' : 's'}`
+
+/** Why what needs all rows of a table is off; empty where they are together. */
+export const whyByParts = (table: { dataset?: string | null } | null | undefined): string =>
+  table?.dataset ? 'It needs all rows together, and a dataset is read by parts.' : ''

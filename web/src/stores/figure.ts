@@ -11,6 +11,7 @@ import type { Figure, FigureDocument } from '@/api/types'
 import type { Figure as Drawn } from '@/drawing/drawn'
 import { latest, OVERTAKEN } from '@/latest'
 import { asked } from '@/model/asked'
+import { whyByParts } from '@/model/words'
 import { useHistory } from './history'
 import { useSaving } from './saving'
 import { useSide } from './side'
@@ -21,9 +22,6 @@ const STOPPED = new Problem(
   'Stopped before it was worked out.',
   'What is drawn is from before the change; undo takes the change back.',
 )
-
-/** Why something is off where rows are never together. */
-const BY_PARTS = 'It needs all rows together, and a dataset is read by parts.'
 
 /** A document is JSON, so that a copy through JSON is all of it, and nothing reactive. */
 export const copyOf = <T>(part: T): T => JSON.parse(JSON.stringify(part)) as T
@@ -48,7 +46,7 @@ export const useFigure = defineStore('figure', () => {
 
   /** Why what needs all rows is off; empty where they are together. */
   const needsRows = computed(() =>
-    document.value && studies.tableOf(document.value.table)?.dataset ? BY_PARTS : '',
+    document.value ? whyByParts(studies.tableOf(document.value.table)) : '',
   )
 
   /** What an answer rests on besides the document: the table and how categories are shown. */

@@ -7,6 +7,7 @@ from urllib.parse import quote
 import polars as pl
 from fastapi import APIRouter, Response
 
+from yarrowdew.api.answering import change_table
 from yarrowdew.api.edits import NewVariableIn, ShapeIn, SpreadIn, StackIn, TypedTableIn, VersionIn
 from yarrowdew.api.models import (
     DerivedIn,
@@ -19,11 +20,11 @@ from yarrowdew.api.models import (
     VariableIn,
     VariableName,
 )
-from yarrowdew.api.state import Expected, StoreNow, add_with_figure, tagged
+from yarrowdew.api.state import Expected, SettingsNow, StoreNow, add_with_figure, tagged
 from yarrowdew.figures.suggestion import WorthALook, worth_a_look
 from yarrowdew.tables import Table, Variable
 from yarrowdew.tables.draft import Draft, UnreadRows
-from yarrowdew.tables.expressions import derive
+from yarrowdew.tables.expressions import check_by_row, derive
 from yarrowdew.tables.kinds import Marks, as_kind, as_text
 from yarrowdew.tables.naming import distinct_names, label_of
 from yarrowdew.tables.shaping import join, spread, stack
@@ -53,6 +54,7 @@ def change_variable(
     name: str,
     change: VariableIn,
     store: StoreNow,
+    settings: SettingsNow,
     response: Response,
     expected: Expected,
 ) -> VariableChanged:
@@ -64,7 +66,7 @@ def change_variable(
             UnreadRows(0, [], []) if change.kind is None else draft.change_kind(name, change.kind)
         )
 
-    record, unread = store.change_table(table_id, work, expected=expected)
+    record, unread = change_table(store, settings, table_id, work, expected)
     return VariableChanged(
         table=tagged(record, response),
         unread=unread.count,
@@ -80,14 +82,17 @@ def derive_variable(
     table_id: str,
     wanted: DerivedIn,
     store: StoreNow,
+    settings: SettingsNow,
     response: Response,
     expected: Expected,
 ) -> TableOut:
     """Add a variable made from others by an expression; one that is derived is made anew."""
-    record, _ = store.change_table(
+    record, _ = change_table(
+        store,
+        settings,
         table_id,
         lambda draft: draft.derive(wanted.name, wanted.expression, wanted.label, wanted.unit),
-        expected=expected,
+        expected,
     )
     response.headers["Location"] = f"/api/tables/{table_id}/variables/{quote(wanted.name, safe='')}"
     return tagged(record, response)
@@ -95,11 +100,16 @@ def derive_variable(
 
 @router.delete("/tables/{table_id}/variables/{name:path}")
 def delete_variable(
-    table_id: str, name: str, store: StoreNow, response: Response, expected: Expected
+    table_id: str,
+    name: str,
+    store: StoreNow,
+    settings: SettingsNow,
+    response: Response,
+    expected: Expected,
 ) -> TableOut:
     """Delete a variable from which no other is made."""
-    record, _ = store.change_table(
-        table_id, lambda draft: draft.delete_variable(name), expected=expected
+    record, _ = change_table(
+        store, settings, table_id, lambda draft: draft.delete_variable(name), expected
     )
     return tagged(record, response)
 
@@ -178,7 +188,10 @@ def shape_table(study_id: str, wanted: ShapeIn, store: StoreNow, response: Respo
 @router.post("/tables/{table_id}/expressions")
 def try_expression(table_id: str, wanted: ExpressionIn, store: StoreNow) -> ExpressionOut:
     """Say what an expression would give, or where it is wrong. Nothing is saved."""
-    derived = derive(store.table(table_id), wanted.expression)
+    linked = store.linked(table_id)
+    if linked is not None:
+        check_by_row(wanted.expression)
+    derived = derive(store.table(table_id) if linked is None else linked.words, wanted.expression)
     return ExpressionOut(
         kind=derived.kind,
         missing=derived.values.null_count(),
