@@ -18,6 +18,7 @@ from yarrowdew.core.partials.lines import Pivot
 from yarrowdew.tables import datasets
 from yarrowdew.tables.engine import Threads, engine_named
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.expressions import derive
 from yarrowdew.tables.filters import RowFilter
 from yarrowdew.tables.opening import open_dataset
 from yarrowdew.tables.table import Kind
@@ -148,6 +149,23 @@ class TestLooking:
         both = found.kept_by(RowFilter.model_validate({"conditions": [one]}))
         rows = Threads().total(both, AskRows(("dew",), 9), {}).groups[None]
         assert (rows.columns["dew"].tolist(), rows.rows.tolist()) == ([8], [7])
+
+    @pytest.mark.parametrize("expression", ["dew * 2", "7", "if_else(dew > 4, 'wet', 'dry')"])
+    def test_what_is_made_of_it_is_what_is_made_of_a_table_of_its_rows(
+        self, folder: Path, expression: str
+    ) -> None:
+        dataset = open_dataset(folder)
+        whole = dataset.rows_at(range(dataset.rows))
+        changed, anew, _ = dataset.change(lambda draft: draft.derive("made", expression))
+        assert anew == {"made"}
+        made = changed.rows_at(range(dataset.rows)).frame["made"]
+        assert made.to_list() == derive(whole, expression).values.to_list()
+        # It is there by itself, too, for whoever asks for nothing else.
+        parts = [changed.table_of(part, ["made"]) for part in changed.parts()]
+        assert [t.frame.columns for t in parts] == [["made"]] * len(parts)
+        assert pl.concat([t.frame["made"].cast(pl.String) for t in parts]).to_list() == [
+            None if value is None else str(value) for value in made.to_list()
+        ]
 
     @pytest.mark.parametrize(
         ("expression", "said"),

@@ -207,16 +207,16 @@ class Dataset:
         for source in sources:
             frame = self._with(frame, source)
         made = derive(self._table(frame.select(sources)), dict(self.made)[name]).values
-        # Made of constants alone, it has one value.
-        column = made if len(made) == frame.height else made.new_from_index(0, frame.height)
-        return frame.with_columns(column.alias(name))
+        return frame.with_columns(made.alias(name))
 
     @cached_property
     def _made_from(self) -> Mapping[str, tuple[str, ...]]:
         """What each variable that is made is made from."""
         nothing = pl.DataFrame({v.name: pl.Series([], dtype=pl.Null) for v in self.variables})
         blank = Table(self.name, self.variables, nothing)
-        return {name: sources_of(blank, expression) for name, expression in self.made}
+        # What is made of nothing has as many values as there are rows of something.
+        some = (next(iter(self.columns)),)
+        return {name: sources_of(blank, expression) or some for name, expression in self.made}
 
     def change(self, change: Callable[[Draft], Result]) -> tuple[Dataset, set[str], Result]:
         """Change what is made and how variables are called, as in a draft of a table.
