@@ -10,6 +10,7 @@ import numpy as np
 import polars as pl
 import pytest
 
+from yarrowdew.core.remembered import Remembered
 from yarrowdew.figures import of_dataset
 from yarrowdew.figures.answer import answer
 from yarrowdew.figures.by_parts import DatasetView
@@ -55,6 +56,55 @@ def document(**more: Any) -> FigureDocument:
 
 def marks(found: Any) -> pl.DataFrame:
     return pl.read_ipc_stream(io.BytesIO(found.marks))
+
+
+def inside(frame: pl.DataFrame, across: tuple[float, float], up: tuple[float, float]) -> int:
+    return frame.filter(pl.col("x").is_between(*across), pl.col("y").is_between(*up)).height
+
+
+@pytest.mark.parametrize("by", [None, "g"])
+@pytest.mark.parametrize("held", [200, 20_000, 1_000_000])
+def test_however_one_came_to_a_view_it_is_what_is_there(
+    view: DatasetView,
+    frame: pl.DataFrame,
+    monkeypatch: pytest.MonkeyPatch,
+    held: int,
+    by: str | None,
+) -> None:
+    """Closer, farther, beside: by what was counted, by rows that are kept, or by a look at all."""
+    monkeypatch.setattr(of_dataset, "FEW_ROWS", 400)
+    monkeypatch.setattr(of_dataset, "MOST_HELD", held)
+    monkeypatch.setattr("yarrowdew.figures.looked_at.MOST_HELD", held)
+    monkeypatch.setattr("yarrowdew.figures.dataset_once._kept", Remembered(1 << 28))
+    asked = document(colour=None if by is None else {"variable": by})
+    draw = np.random.default_rng(held)
+    across, up = (0.0, 20.0), (0.0, 50.0)
+    for step in range(14):
+        found = answer_dataset(asked, view, Seen(across, up))
+        own, cells, there = marks(found), found.answer.cells, inside(frame, across, up)
+        if cells is None:
+            assert own.height == there <= 400
+            assert own["x"].is_between(*across).all()
+        else:
+            # Cells at the rim lie in part outside.
+            rim = [(s.high - s.low) / s.count for s in (cells.across, cells.up)]
+            low, high = (
+                inside(
+                    frame,
+                    (across[0] + k * rim[0], across[1] - k * rim[0]),
+                    (up[0] + k * rim[1], up[1] - k * rim[1]),
+                )
+                for k in (1.01, -1.01)
+            )
+            assert low <= cells.rows == own["count"].sum() <= high
+        if step % 5 == 4:
+            across, up = (0.0, 15.0), (0.0, 40.0)
+        middle = draw.uniform(0.3, 0.7, 2)
+        share = draw.uniform(0.3, 0.8)
+        across, up = (
+            (low + (high - low) * m * (1 - share), low + (high - low) * (m * (1 - share) + share))
+            for (low, high), m in zip((across, up), middle, strict=True)
+        )
 
 
 class TestFromAfar:

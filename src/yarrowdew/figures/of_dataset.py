@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-import io
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
-import numpy.typing as npt
-import polars as pl
 
 from yarrowdew.core.partials.asking import (
     Ask,
@@ -43,6 +41,7 @@ from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.curves import Origins
 from yarrowdew.figures.dataset_groups import groups_in
+from yarrowdew.figures.dataset_marks import marks_of_cells, marks_of_rows
 from yarrowdew.figures.dataset_once import SMALL, once
 from yarrowdew.figures.dataset_words import (
     association_in,
@@ -55,7 +54,7 @@ from yarrowdew.figures.document.trends import TrendPart
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.fitting import Fitted, FittedTrend, asked_of
 from yarrowdew.figures.groups import Groups
-from yarrowdew.figures.looked_at import LookedAt
+from yarrowdew.figures.looked_at import MOST_HELD, LookedAt
 from yarrowdew.figures.readings import TrendReadings, answers_to, reading_of, slopes_of
 from yarrowdew.figures.words import in_sentence
 from yarrowdew.tables.datasets import Dataset
@@ -66,8 +65,9 @@ FEW_ROWS = 50_000
 """So many rows in view, or fewer, are drawn one by one."""
 _SIDES = _ACROSS, _UP = 640, 500
 _SMALL_SIDES = 64, 50
-_FINER = 3
-"""Cells are counted so many times finer than they are drawn, so that a look closer needs no rows."""
+_FINER = ((1, 3), (4, 2), (math.inf, 1))
+"""By the number of groups, so many times finer than they are drawn cells are counted: a look closer
+needs no rows, and what is kept has a size."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,10 +123,10 @@ def answer_dataset(
             "Choose one that does.",
         )
     if rows <= FEW_ROWS and not counts_only:
-        marks = figure.marks_of_rows(figure.rows_in(looked, across, up))
+        marks = marks_of_rows(figure.rows_in(looked, across, up), figure.groups)
         told = None
     else:
-        marks = figure.marks_of_cells(cells)
+        marks = marks_of_cells(cells, figure.groups, figure.warps)
         some = next(iter(cells.values()))
         told = CellsAnswer(across=cell_side(some.x), up=cell_side(some.y or some.x), rows=rows)
     return Answered(figure.answer(looked, told), marks)
@@ -170,13 +170,14 @@ class _Figure:
         return None if self.groups is None else self.groups.variable.name
 
     @property
-    def _warps(self) -> tuple[Warp, Warp]:
+    def warps(self) -> tuple[Warp, Warp]:
+        """How each axis bends its values."""
         axes = self.document.axes
         return axes.x.scale, axes.y.scale
 
     def looked_at(self) -> LookedAt:
         """Look at all rows once for what does not depend on the view, or remember it."""
-        what = (self.x.variable, self.y.variable, self._by, self._warps)
+        what = (self.x.variable, self.y.variable, self._by, self.warps)
         return once(self.view.dataset, what, self._look, lambda found: found.size)
 
     def _look(self) -> LookedAt:
@@ -188,26 +189,29 @@ class _Figure:
         first = self.view.total(AskTogether(tuple(asks))).parts
         sums: PairSums = first[0].groups[None]
         labels: LabelCounts | None = first[3] if self._by is not None else None
-        ends = (_bent(sums.x_ends, self._warps[0]), _bent(sums.y_ends, self._warps[1]))
+        ends = (_bent(sums.x_ends, self.warps[0]), _bent(sums.y_ends, self.warps[1]))
         cells = []
         if sums.n and all(low < high for low, high in ends):
             cells.append(self._counted(self.view.dataset, *ends))
         held = None if labels is None else labels.counts
         return LookedAt(sums, first[1].counts, held, first[2], cells)
 
-    def _counted(self, dataset: Dataset, across: Ends, up: Ends) -> Mapping[Group, Counts]:
-        x, y = self.x.variable.name, self.y.variable.name
-        ask = AskCells(
-            Side(x, Grid(*across, _ACROSS * _FINER), self._warps[0]),
-            Side(y, Grid(*up, _UP * _FINER), self._warps[1]),
-            self._by,
+    def _sides(self, across: Ends, up: Ends) -> tuple[Side, Side]:
+        groups = 1 if self.groups is None else len(self.groups.labels)
+        finer = next(finer for most, finer in _FINER if groups <= most)
+        return (
+            Side(self.x.variable.name, Grid(*across, _ACROSS * finer), self.warps[0]),
+            Side(self.y.variable.name, Grid(*up, _UP * finer), self.warps[1]),
         )
+
+    def _counted(self, dataset: Dataset, across: Ends, up: Ends) -> Mapping[Group, Counts]:
+        ask = AskCells(*self._sides(across, up), self._by)
         return replace(self.view, dataset=dataset).total(ask).groups
 
     def _near(self, looked: LookedAt, across: Ends, up: Ends) -> Dataset:
         """The dataset without those parts that have no row in a view."""
         plain = [
-            self._plain(side, warp) for side, warp in zip((across, up), self._warps, strict=True)
+            self._plain(side, warp) for side, warp in zip((across, up), self.warps, strict=True)
         ]
         return self.view.dataset.without(looked.ends.outside(plain[0], plain[1]))
 
@@ -222,7 +226,7 @@ class _Figure:
         whole = (looked.sums.x_ends, looked.sums.y_ends)
         wanted = (seen.x or whole[0], seen.y or whole[1])
         out = []
-        for ends, all_of_it, warp in zip(wanted, whole, self._warps, strict=True):
+        for ends, all_of_it, warp in zip(wanted, whole, self.warps, strict=True):
             low, high = _bent(all_of_it, warp)
             from_, to = _bent(ends, warp)
             from_, to = max(low, from_), min(high, to)
@@ -239,58 +243,27 @@ class _Figure:
                 return held
         if not (across[0] < across[1] and up[0] < up[1]):
             return {}
-        closer = self._counted(self._near(looked, across, up), across, up)
+        rows = looked.at_most(across, up)
+        if rows is not None and rows <= MOST_HELD:
+            # So few are kept themselves: whoever comes closer still waits no more.
+            closer = self.rows_in(looked, across, up).counted(*self._sides(across, up)).groups
+        else:
+            closer = self._counted(self._near(looked, across, up), across, up)
         looked.keep(closer)
         return _all_cropped(closer, across, up, sides) or closer
 
     def rows_in(self, looked: LookedAt, across: Ends, up: Ends) -> Gathered:
         """The rows of a view."""
         x, y = (
-            self._plain(side, warp) for side, warp in zip((across, up), self._warps, strict=True)
+            self._plain(side, warp) for side, warp in zip((across, up), self.warps, strict=True)
         )
-        near = replace(self.view, dataset=self._near(looked, across, up))
-        names = self.x.variable.name, self.y.variable.name
-        return near.total(AskWithin(*names, self._by, across=x, up=y))
-
-    def marks_of_rows(self, rows: Gathered) -> bytes:
-        """The marks of rows, each by itself."""
-        columns: dict[str, npt.NDArray[np.generic]] = {
-            "row": rows.places.astype(np.uint32),
-            "x": rows.columns["x"],
-            "y": rows.columns["y"],
-            "aside": np.zeros(len(rows.places), dtype=np.uint8),
-        }
-        if self.groups is not None:
-            codes = _codes(self.groups)
-            columns["colour"] = np.array(
-                [codes.get(name, Groups.NONE) for name in rows.columns["group"]], dtype=np.uint16
-            )
-        return _stream(columns)
-
-    def marks_of_cells(self, cells: Mapping[Group, Counts]) -> bytes:
-        """The marks of cells in which there are rows."""
-        codes = {} if self.groups is None else _codes(self.groups)
-        parts = []
-        for group, counts in cells.items():
-            up, across = np.nonzero(counts.cells)
-            x, y = (
-                WARPS[warp][1](_middles(grid)[at])
-                for grid, at, warp in zip(
-                    (counts.x, counts.y or counts.x), (across, up), self._warps, strict=True
-                )
-            )
-            code = np.full(len(x), codes.get(group, Groups.NONE), dtype=np.uint16)
-            parts.append((x, y, code, counts.cells[up, across].astype(np.float64)))
-        x, y, code, count = (np.concatenate(column) for column in zip(*parts, strict=True))
-        columns: dict[str, npt.NDArray[np.generic]] = {
-            "row": np.arange(len(x), dtype=np.uint32),
-            "x": x,
-            "y": y,
-            "aside": np.zeros(len(x), dtype=np.uint8),
-        }
-        if self.groups is not None:
-            columns["colour"] = code
-        return _stream(columns | {"count": count})
+        held = looked.held(x, y)
+        if held is None:
+            near = replace(self.view, dataset=self._near(looked, across, up))
+            names = self.x.variable.name, self.y.variable.name
+            held = near.total(AskWithin(*names, self._by, across=x, up=y))
+            looked.hold(x, y, held)
+        return held
 
     def answer(self, looked: LookedAt, cells: CellsAnswer | None) -> Answer:
         """Everything beside the marks."""
@@ -373,10 +346,6 @@ def _all_cropped(
     return held if len(held) == len(found) else None
 
 
-def _codes(groups: Groups) -> dict[Group, int]:
-    return {look.value: code for code, look in enumerate(groups.looks)}
-
-
 def _bent(ends: Ends, warp: Warp) -> Ends:
     with np.errstate(all="ignore"):
         low, high = (float(v) for v in WARPS[warp][0](np.array(ends)))
@@ -384,16 +353,3 @@ def _bent(ends: Ends, warp: Warp) -> Ends:
     if not np.isfinite(low):
         low = 0.0 if warp == "sqrt" else high - 35.0
     return low, high
-
-
-def _middles(grid: Grid) -> npt.NDArray[np.float64]:
-    edges = grid.edges()
-    return np.asarray(edges[:-1] / 2 + edges[1:] / 2)
-
-
-def _stream(columns: Mapping[str, npt.NDArray[np.generic]]) -> bytes:
-    stream = io.BytesIO()
-    pl.DataFrame(dict(columns)).write_ipc_stream(
-        stream, compression="uncompressed", compat_level=pl.CompatLevel.oldest()
-    )
-    return stream.getvalue()

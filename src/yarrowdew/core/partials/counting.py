@@ -82,21 +82,26 @@ class Counts:
     def of(cls, x: Grid, xs: Array, y: Grid | None = None, ys: Array | None = None) -> Counts:
         """Count rows, shape (rows,) each; NaN where missing."""
         size = x.cells * (y.cells if y else 1)
-        code = np.empty(len(xs), dtype=np.intp)
+        codes = []
         n = 0
         for some in stretches(len(xs)):
-            at = x.places(xs[some])
-            known = np.isfinite(xs[some])
+            across = xs[some]
+            known, inside = np.isfinite(across), (across >= x.low) & (across <= x.high)
+            up = None
             if y is not None and ys is not None:
-                up = y.places(ys[some])
-                known &= np.isfinite(ys[some])
-                at = np.where((at >= 0) & (up >= 0), up * x.cells + at, -1)
-            # What is outside is counted in a cell of its own behind all others.
-            code[some] = np.where(at >= 0, at, size)
+                up = ys[some]
+                known &= np.isfinite(up)
+                inside &= (up >= y.low) & (up <= y.high)
             n += int(np.count_nonzero(known))
-        found = np.bincount(code, minlength=size + 1)[:size]
+            # From near most rows are outside: their places are not looked for.
+            if not inside.all():
+                across, up = across[inside], None if up is None else up[inside]
+            at = x.places(across)
+            codes.append(at if y is None or up is None else y.places(up) * x.cells + at)
+        code = np.concatenate(codes) if codes else np.empty(0, dtype=np.intp)
+        found = np.bincount(code, minlength=size).astype(np.int64, copy=False)
         shape = (x.cells,) if y is None else (y.cells, x.cells)
-        return cls(x, y, found.reshape(shape).astype(np.int64), n, n - int(found.sum()))
+        return cls(x, y, found.reshape(shape), n, n - len(code))
 
     def merge(self, other: Counts) -> Counts:
         """The same of these rows and of others, in the same cells."""

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 import numpy as np
 import numpy.typing as npt
 
-from yarrowdew.core.partials.asking import AskPair, Group, Rows
+from yarrowdew.core.partials.asking import AskPair, Group, Labels, Rows
 from yarrowdew.core.partials.counting import Counts, Grid
 from yarrowdew.core.partials.lines import Ends, ends_of
 from yarrowdew.core.partials.merging import Grouped
@@ -127,6 +127,27 @@ class Gathered:
             for name, held in self.columns.items()
         }
         return Gathered(places[order], columns)
+
+    def within(self, across: Ends, up: Ends) -> Gathered:
+        """Those whose x and y lie between some ends."""
+        x, y = self.columns["x"], self.columns["y"]
+        kept = (x >= across[0]) & (x <= across[1]) & (y >= up[0]) & (y <= up[1])
+        return Gathered(self.places[kept], {name: v[kept] for name, v in self.columns.items()})
+
+    def counted(self, across: Side, up: Side) -> Grouped[Counts]:
+        """Count them in cells, those of each group by themselves."""
+        labels = {}
+        if "group" in self.columns:
+            names = list(dict.fromkeys(self.columns["group"].tolist()))
+            known = [name for name in names if name is not None]
+            code = {name: place for place, name in enumerate(known)} | {None: -1}
+            codes = np.array([code[name] for name in self.columns["group"]], dtype=np.int64)
+            labels["group"] = Labels(codes, known)
+        numbers = {"x": self.columns["x"], "y": self.columns["y"]}
+        ask = AskCells(
+            replace(across, name="x"), replace(up, name="y"), "group" if labels else None
+        )
+        return ask.of(Rows(numbers, labels, self.places, 0))
 
 
 @dataclass(frozen=True, slots=True)
