@@ -23,6 +23,16 @@ def _values(found: LabelCounts) -> list[str]:
     return sorted(v for v in found.counts if v is not None)
 
 
+def labels_in(name: str, view: DatasetView) -> LabelCounts:
+    """How many of all rows hold each value of a variable."""
+    return once(
+        view.dataset,
+        ("labels", name),
+        lambda: view.total(AskLabels(name)),
+        lambda found: SMALL + 200 * len(found.counts),
+    )
+
+
 def groups_in(name: str, view: DatasetView, categories: Table) -> Groups:
     """Tell groups apart by a variable's values in all rows, in the order of their study."""
     variable = view.dataset.head.variable(name)
@@ -32,12 +42,7 @@ def groups_in(name: str, view: DatasetView, categories: Table) -> Groups:
             "Choose another variable, or none.",
             column=name,
         )
-    values = once(
-        view.dataset,
-        ("values", name),
-        lambda: _values(view.total(AskLabels(name))),
-        lambda found: SMALL + 100 * len(found),
-    )
+    values = _values(labels_in(name, view))
     if len(values) > MOST_COLOURS:
         raise TableError(
             f"'{name}' has more than {MOST_COLOURS} categories, by which a dataset is coloured at "

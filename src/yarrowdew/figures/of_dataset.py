@@ -11,12 +11,10 @@ import numpy as np
 
 from yarrowdew.core.partials.asking import (
     Ask,
-    AskLabels,
     AskLacking,
     AskPairs,
     AskTogether,
     Group,
-    LabelCounts,
 )
 from yarrowdew.core.partials.counting import Counts, Grid
 from yarrowdew.core.partials.cropping import cropped
@@ -40,7 +38,7 @@ from yarrowdew.figures.answers import Counts as RowCounts
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.curves import Origins
-from yarrowdew.figures.dataset_groups import groups_in
+from yarrowdew.figures.dataset_groups import groups_in, labels_in
 from yarrowdew.figures.dataset_marks import marks_of_cells, marks_of_rows
 from yarrowdew.figures.dataset_once import SMALL, once
 from yarrowdew.figures.dataset_words import (
@@ -184,11 +182,9 @@ class _Figure:
         x, y = self.x.variable.name, self.y.variable.name
         near = Pivot(self.view.near(x), self.view.near(y))
         asks: list[Ask[Any]] = [AskPairs(x, y, pivot=near), AskLacking(x, y), AskEnds(x, y)]
-        if self._by is not None:
-            asks.append(AskLabels(self._by))
         first = self.view.total(AskTogether(tuple(asks))).parts
         sums: PairSums = first[0].groups[None]
-        labels: LabelCounts | None = first[3] if self._by is not None else None
+        labels = None if self._by is None else labels_in(self._by, self.view)
         ends = (_bent(sums.x_ends, self.warps[0]), _bent(sums.y_ends, self.warps[1]))
         cells = []
         if sums.n and all(low < high for low, high in ends):
