@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from collections.abc import Set as Names
 from dataclasses import dataclass
 from pathlib import Path
@@ -119,6 +119,19 @@ class DatasetView:
         """The partial of all rows."""
         return self.engine.total(self.dataset, ask, origins or {})
 
+    def sums(self, ask: Ask[P], origins: Mapping[str, float] | None = None) -> P:
+        """The partial of all rows, remembered where it is sums of pairs: several ask for the same."""
+        if not isinstance(ask, AskPairs):
+            return self.total(ask, origins)
+        return self.remembered(ask, origins, lambda: self.total(ask, origins))
+
+    def remembered(
+        self, ask: Ask[P], origins: Mapping[str, float] | None, make: Callable[[], P]
+    ) -> P:
+        """Find sums of pairs, or make them."""
+        what = (ask, {name: at for name, at in (origins or {}).items() if at})
+        return once(self.dataset, what, make, lambda _: SMALL * MOST_LINES)
+
     def variable(self, name: str) -> Variable:
         """The variable that a person means."""
         return self.dataset.head.called(name)
@@ -167,7 +180,7 @@ class DatasetView:
         origins = {x_name: x.origin, y_name: y.origin}
         near = tuple(self.near(name) - origins[name] for name in (x_name, y_name))
         found = fit_by_parts(
-            lambda ask: self.total(ask, origins),
+            lambda ask: self.sums(ask, origins),
             Asked(x_name, y_name, by, (near[0], near[1])),
             asked.family,
             asked.settings,

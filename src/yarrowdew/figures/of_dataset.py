@@ -181,9 +181,11 @@ class _Figure:
     def _look(self) -> LookedAt:
         x, y = self.x.variable.name, self.y.variable.name
         near = Pivot(self.view.near(x), self.view.near(y))
-        asks: list[Ask[Any]] = [AskPairs(x, y, pivot=near), AskLacking(x, y), AskEnds(x, y)]
+        pairs = AskPairs(x, y, pivot=near)
+        asks: list[Ask[Any]] = [pairs, AskLacking(x, y), AskEnds(x, y)]
         first = self.view.total(AskTogether(tuple(asks))).parts
-        sums: PairSums = first[0].groups[None]
+        # A line that is fitted asks for the same sums.
+        sums: PairSums = self.view.remembered(pairs, None, lambda: first[0]).groups[None]
         labels = None if self._by is None else labels_in(self._by, self.view)
         ends = (_bent(sums.x_ends, self.warps[0]), _bent(sums.y_ends, self.warps[1]))
         cells = []
