@@ -388,14 +388,8 @@ def _fit_one(
     checkpoint()
     fitted = Fitted(asked, label, x, y, sample, None)
     try:
-        fit = fit_trend(
-            sample,
-            asked.family.name,
-            asked.settings,
-            asked.errors,
-            asked.seed,
-            resamples=asked.resamples,
-        )
+        name, settings = asked.family.name, asked.settings
+        fit = fit_trend(sample, name, settings, asked.errors, asked.seed, resamples=asked.resamples)
         return replace(fitted, fit=fit)
     except FitError as error:
         return fitted.failed(str(error))

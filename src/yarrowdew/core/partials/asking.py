@@ -71,8 +71,11 @@ class Rows:
             yield None, slice(None)
             return
         labels = self.labels[name]
-        order = np.argsort(labels.codes, kind="stable")
-        ends = np.searchsorted(labels.codes, np.arange(len(labels.names) + 1), sorter=order)
+        # Short numbers are put in order by their digits, many times as fast.
+        few = len(labels.names) < np.iinfo(np.int16).max
+        codes = labels.codes.astype(np.int16) if few else labels.codes
+        order = np.argsort(codes, kind="stable")
+        ends = np.searchsorted(codes, np.arange(len(labels.names) + 1), sorter=order)
         for code, label in enumerate(labels.names):
             if ends[code] < ends[code + 1]:
                 yield label, order[ends[code] : ends[code + 1]]

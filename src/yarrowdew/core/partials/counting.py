@@ -81,27 +81,60 @@ class Counts:
     @classmethod
     def of(cls, x: Grid, xs: Array, y: Grid | None = None, ys: Array | None = None) -> Counts:
         """Count rows, shape (rows,) each; NaN where missing."""
+        return cls.of_each(x, xs, y, ys)[0]
+
+    @classmethod
+    def of_each(
+        cls,
+        x: Grid,
+        xs: Array,
+        y: Grid | None = None,
+        ys: Array | None = None,
+        *,
+        groups: npt.NDArray[np.int64] | None = None,
+        count: int = 1,
+    ) -> list[Counts]:
+        """Count the rows of each of some groups by themselves, in one pass.
+
+        Parameters
+        ----------
+        x, y : Grid
+        xs, ys : ndarray, shape (rows,)
+            NaN where missing.
+        groups : ndarray of int64, shape (rows,)
+            From 0 to `count`; one group of all rows where None.
+        count : int
+        """
         size = x.cells * (y.cells if y else 1)
         codes = []
-        n = 0
+        known = np.zeros(count, dtype=np.int64)
         for some in stretches(len(xs)):
-            across = xs[some]
-            known, inside = np.isfinite(across), (across >= x.low) & (across <= x.high)
+            across, own = xs[some], None if groups is None else groups[some]
+            there, inside = np.isfinite(across), (across >= x.low) & (across <= x.high)
             up = None
             if y is not None and ys is not None:
                 up = ys[some]
-                known &= np.isfinite(up)
+                there &= np.isfinite(up)
                 inside &= (up >= y.low) & (up <= y.high)
-            n += int(np.count_nonzero(known))
+            if own is None:
+                known[0] += np.count_nonzero(there)
+            else:
+                known += np.bincount(own[there], minlength=count)
             # From near most rows are outside: their places are not looked for.
             if not inside.all():
                 across, up = across[inside], None if up is None else up[inside]
+                own = None if own is None else own[inside]
             at = x.places(across)
-            codes.append(at if y is None or up is None else y.places(up) * x.cells + at)
+            if y is not None and up is not None:
+                at += y.places(up) * x.cells
+            codes.append(at if own is None else at + own * size)
         code = np.concatenate(codes) if codes else np.empty(0, dtype=np.intp)
-        found = np.bincount(code, minlength=size).astype(np.int64, copy=False)
-        shape = (x.cells,) if y is None else (y.cells, x.cells)
-        return cls(x, y, found.reshape(shape), n, n - len(code))
+        found = np.bincount(code, minlength=size * count).astype(np.int64, copy=False)
+        shape = (count, x.cells) if y is None else (count, y.cells, x.cells)
+        return [
+            cls(x, y, cells, int(n), int(n) - int(cells.sum()))
+            for cells, n in zip(found.reshape(shape), known, strict=True)
+        ]
 
     def merge(self, other: Counts) -> Counts:
         """The same of these rows and of others, in the same cells."""

@@ -60,10 +60,16 @@ class AskCells:
     def of(self, rows: Rows) -> Grouped[Counts]:
         """Count; rows without a group are one of their own."""
         x, y = self.x.of(rows), self.y.of(rows)
-        out: dict[Group, Counts] = {}
-        for group, kept in rows.by(self.by, also_none=True):
-            out[group] = Counts.of(self.x.grid, x[kept], self.y.grid, y[kept])
-        return Grouped(out)
+        if self.by is None:
+            return Grouped({None: Counts.of(self.x.grid, x, self.y.grid, y)})
+        labels = rows.labels[self.by]
+        names: list[Group] = [*labels.names, None]
+        codes = np.where(labels.codes < 0, len(labels.names), labels.codes)
+        there = np.bincount(codes, minlength=len(names)) > 0
+        counted = Counts.of_each(self.x.grid, x, self.y.grid, y, groups=codes, count=len(names))
+        return Grouped(
+            {name: one for name, one, some in zip(names, counted, there, strict=True) if some}
+        )
 
 
 @dataclass(frozen=True, slots=True)
