@@ -309,3 +309,34 @@ def test_one_value_everywhere_is_shown(tmp_path: Path) -> None:
     pl.DataFrame({"x": [2.0] * 50, "y": [3.0] * 50}).write_parquet(tmp_path / "d.parquet")
     found = answer_dataset(document(), DatasetView(open_dataset(tmp_path)))
     assert found.answer.counts.drawn == 50
+
+
+class TestWhatMisleads:
+    @pytest.mark.parametrize("by", [None, "g"])
+    @pytest.mark.parametrize("family", ["straight", "local"])
+    def test_groups_that_go_the_other_way_are_found_as_in_a_table(
+        self, tmp_path: Path, by: str | None, family: str
+    ) -> None:
+        draw = np.random.default_rng(4)
+        parts = []
+        for place, name in enumerate("ABC"):
+            x = draw.uniform(place, place + 2, 700)
+            y = 3 * place - x + draw.normal(0, 0.3, 700)
+            parts.append(pl.DataFrame({"x": x, "y": y, "g": [name] * 700}))
+        frame = pl.concat(parts).sample(fraction=1, shuffle=True, seed=1)
+        for place in range(2):
+            frame.slice(place * 1050, 1050).write_parquet(tmp_path / f"{place}.parquet")
+        asked = document(
+            colour={"variable": "g"},
+            trends=[{"family": family, "by": by, "read_off": [{"at": 99}]}],
+        )
+        found = answer_dataset(asked, DatasetView(open_dataset(tmp_path))).answer.cautions
+        frame.write_parquet(tmp_path / "whole.parquet")
+        wanted = answer(asked, read_file(tmp_path / "whole.parquet").table).answer.cautions
+        others = ("bend", "fan", "pull", "spread", "share")
+        assert [(c.title, c.text, c.remedy) for c in found] == [
+            (c.title, c.text, c.remedy)
+            for c in wanted
+            if not any(word in (c.title + c.text).lower() for word in others)
+        ]
+        assert any("goes the other way" in c.title for c in found)

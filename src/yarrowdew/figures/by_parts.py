@@ -96,7 +96,7 @@ class FittedByParts(Fitted):
         return [
             "Every row was as likely as any other to be in the sample. Intervals speak of its rows; "
             f"from all of them they would be about {math.sqrt(self.sums.n / self.sampled):.1f} "
-            "times as narrow."
+            "times as narrow.",
         ]
 
     def correlation(self) -> Correlation:

@@ -132,16 +132,8 @@ def trend_cautions(
     for fitted in fits:
         if fitted.fit is None:
             continue
-        of = f"{fitted.report.group}’s line" if fitted.report.group else "the line"
-        if fitted.fit.degrees_of_freedom < FEW_DEGREES_OF_FREEDOM:
-            out.append(
-                Caution(
-                    title=f"Few rows for {of}",
-                    text=f"It rests on {fitted.fit.n} rows; its intervals are wide and lean on "
-                    "every one of them.",
-                    group=fitted.report.group,
-                )
-            )
+        of = _called(fitted)
+        out.extend(_few(fitted, of))
         try:
             with computed("What misleads"):
                 again = partial(fit_trend, family=family.name, settings=settings)
@@ -151,6 +143,34 @@ def trend_cautions(
             pass
         out.extend(_carried_on(fitted, of))
     return out
+
+
+def plain_cautions(fits: Sequence[Reading]) -> list[Caution]:
+    """Find what misleads in fits whose rows are not there: too few, or numbers from beyond them."""
+    return [
+        caution
+        for fitted in fits
+        if fitted.fit is not None
+        for of in (_called(fitted),)
+        for caution in (*_few(fitted, of), *_carried_on(fitted, of))
+    ]
+
+
+def _called(fitted: Reading) -> str:
+    return f"{fitted.report.group}’s line" if fitted.report.group else "the line"
+
+
+def _few(fitted: Reading, of: str) -> list[Caution]:
+    if fitted.fit is None or fitted.fit.degrees_of_freedom >= FEW_DEGREES_OF_FREEDOM:
+        return []
+    return [
+        Caution(
+            title=f"Few rows for {of}",
+            text=f"It rests on {fitted.fit.n} rows; its intervals are wide and lean on every one of "
+            "them.",
+            group=fitted.report.group,
+        )
+    ]
 
 
 def _misleading(

@@ -38,6 +38,7 @@ from yarrowdew.figures.answers import Counts as RowCounts
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.curves import Origins
+from yarrowdew.figures.dataset_cautions import NOT_SOUGHT, cautions_of_dataset
 from yarrowdew.figures.dataset_groups import groups_in, labels_in
 from yarrowdew.figures.dataset_marks import marks_of_cells, marks_of_rows
 from yarrowdew.figures.dataset_once import SMALL, once
@@ -183,7 +184,13 @@ class _Figure:
         near = Pivot(self.view.near(x), self.view.near(y))
         pairs = AskPairs(x, y, pivot=near)
         asks: list[Ask[Any]] = [pairs, AskLacking(x, y), AskEnds(x, y)]
+        each = None if self._by is None else AskPairs(x, y, self._by, pivot=near)
+        if each is not None:
+            asks.append(each)
         first = self.view.total(AskTogether(tuple(asks))).parts
+        if each is not None:
+            # Whether groups go the other way is looked for, and a line may be fitted to each.
+            self.view.remembered(each, None, lambda: first[3])
         # A line that is fitted asks for the same sums.
         sums: PairSums = self.view.remembered(pairs, None, lambda: first[0]).groups[None]
         labels = None if self._by is None else labels_in(self._by, self.view)
@@ -291,7 +298,7 @@ class _Figure:
                 trends=[one for trend in trends for one in answers_to(trend, self.groups, origins)],
                 slopes=[one for trend in trends for one in slopes_of(trend)],
                 association=None if document.trends else association_in(looked.sums),
-                cautions=[],
+                cautions=cautions_of_dataset(self.view, self.x, self.y, self.groups, trends),
                 problems=[*problems, *not_shown(document)],
             ).__dict__,
         )
@@ -313,7 +320,10 @@ class _Figure:
                     self.groups if same else groups_in(trend.by, self.view, self.view.dataset.head)
                 )
             fitted = FittedTrend(place, trend, groups, None, lines, [None] * len(lines))
-            made.append(TrendReadings(fitted, [reading_of(line) for line in lines]))
+            readings = [reading_of(line) for line in lines]
+            for reading in readings:
+                reading.report.assumptions.append(NOT_SOUGHT)
+            made.append(TrendReadings(fitted, readings))
         return made, problems
 
     def _lines(self, trend: TrendPart) -> list[Fitted]:
