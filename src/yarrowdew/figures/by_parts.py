@@ -132,6 +132,15 @@ class DatasetView:
         what = (ask, {name: at for name, at in (origins or {}).items() if at})
         return once(self.dataset, what, make, lambda _: SMALL * MOST_LINES)
 
+    def labels(self, name: str) -> LabelCounts:
+        """How many of all rows hold each value of a variable."""
+        return once(
+            self.dataset,
+            ("labels", name),
+            lambda: self.total(AskLabels(name)),
+            lambda found: SMALL + 200 * len(found.counts),
+        )
+
     def variable(self, name: str) -> Variable:
         """The variable that a person means."""
         return self.dataset.head.called(name)
@@ -189,7 +198,7 @@ class DatasetView:
         return [_fitted(asked, group, x, y, found[group]) for group in order]
 
     def _check_groups(self, by: str) -> None:
-        found = self.total(AskLabels(by))
+        found = self.labels(by)
         count = len(found.counts) - (None in found.counts)
         if count > MOST_LINES or found.too_many:
             said = f"more than {MOST_VALUES:,}" if found.too_many else f"{count:,}"

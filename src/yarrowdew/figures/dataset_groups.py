@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
-from yarrowdew.core.partials.asking import AskLabels, LabelCounts
+from yarrowdew.core.partials.asking import LabelCounts
 from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.categories import in_order, looks_in
-from yarrowdew.figures.dataset_once import SMALL, once
 from yarrowdew.figures.groups import Groups, told_apart
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table
@@ -23,16 +22,6 @@ def _values(found: LabelCounts) -> list[str]:
     return sorted(v for v in found.counts if v is not None)
 
 
-def labels_in(name: str, view: DatasetView) -> LabelCounts:
-    """How many of all rows hold each value of a variable."""
-    return once(
-        view.dataset,
-        ("labels", name),
-        lambda: view.total(AskLabels(name)),
-        lambda found: SMALL + 200 * len(found.counts),
-    )
-
-
 def groups_in(name: str, view: DatasetView, categories: Table) -> Groups:
     """Tell groups apart by a variable's values in all rows, in the order of their study."""
     variable = view.dataset.head.variable(name)
@@ -42,7 +31,7 @@ def groups_in(name: str, view: DatasetView, categories: Table) -> Groups:
             "Choose another variable, or none.",
             column=name,
         )
-    values = _values(labels_in(name, view))
+    values = _values(view.labels(name))
     if len(values) > MOST_COLOURS:
         raise TableError(
             f"'{name}' has more than {MOST_COLOURS} categories, by which a dataset is coloured at "

@@ -39,7 +39,7 @@ from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.curves import Origins
 from yarrowdew.figures.dataset_cautions import NOT_SOUGHT, cautions_of_dataset
-from yarrowdew.figures.dataset_groups import groups_in, labels_in
+from yarrowdew.figures.dataset_groups import groups_in
 from yarrowdew.figures.dataset_marks import marks_of_cells, marks_of_rows
 from yarrowdew.figures.dataset_once import SMALL, once
 from yarrowdew.figures.dataset_words import (
@@ -184,16 +184,10 @@ class _Figure:
         near = Pivot(self.view.near(x), self.view.near(y))
         pairs = AskPairs(x, y, pivot=near)
         asks: list[Ask[Any]] = [pairs, AskLacking(x, y), AskEnds(x, y)]
-        each = None if self._by is None else AskPairs(x, y, self._by, pivot=near)
-        if each is not None:
-            asks.append(each)
         first = self.view.total(AskTogether(tuple(asks))).parts
-        if each is not None:
-            # Whether groups go the other way is looked for, and a line may be fitted to each.
-            self.view.remembered(each, None, lambda: first[3])
         # A line that is fitted asks for the same sums.
         sums: PairSums = self.view.remembered(pairs, None, lambda: first[0]).groups[None]
-        labels = None if self._by is None else labels_in(self._by, self.view)
+        labels = None if self._by is None else self.view.labels(self._by)
         ends = (_bent(sums.x_ends, self.warps[0]), _bent(sums.y_ends, self.warps[1]))
         cells = []
         if sums.n and all(low < high for low, high in ends):
