@@ -7,9 +7,16 @@ from dataclasses import replace
 import numpy as np
 
 from yarrowdew.figures.by_parts import DatasetView
-from yarrowdew.figures.pairs import PairAnswer, PairsAnswer, PairsAsked, caution_of, picture_of
+from yarrowdew.figures.pairs import (
+    PairAnswer,
+    PairsAnswer,
+    PairsAsked,
+    caution_of,
+    numbers_of,
+    picture_of,
+)
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.table import Kind, axis_values
+from yarrowdew.tables.table import axis_values
 
 MOST_VARIABLES = 60
 """Of so many every pair is looked at; of more, those with one of them."""
@@ -36,14 +43,7 @@ def pairs_of_dataset(asked: PairsAsked, view: DatasetView) -> PairsAnswer:
         )
     view = replace(view, dataset=view.dataset.kept_by(asked.rows))
     head = view.dataset.head
-    names = [v.name for v in head.variables if v.kind is Kind.NUMBER]
-    if len(names) < 2:
-        raise TableError(
-            f"{view.dataset.name} has fewer than two number variables.", "Pairs need two or more."
-        )
-    only = None if asked.with_variable is None else head.variable(asked.with_variable).name
-    if only is not None and only not in names:
-        raise TableError(f"'{only}' holds no numbers.", "Choose a number variable.", column=only)
+    names, only = numbers_of(asked, head)
     if only is None and len(names) > MOST_VARIABLES:
         raise TableError(
             f"{len(names)} number variables are too many to look at every pair of a dataset.",
@@ -52,26 +52,9 @@ def pairs_of_dataset(asked: PairsAsked, view: DatasetView) -> PairsAnswer:
     found = view.pairs(names, only)
     pictures = {name: axis_values(head.frame[name]) for name in names}
     label = {v.name: v.label for v in head.variables}
-    out = []
-    for pair in found[: asked.most]:
-        c = pair.correlation
-        across, up = picture_of(pictures[pair.x], pictures[pair.y])
-        out.append(
-            PairAnswer(
-                x=pair.x,
-                y=pair.y,
-                x_label=label[pair.x],
-                y_label=label[pair.y],
-                group=None,
-                n=c.n,
-                r=c.r,
-                low=c.low,
-                high=c.high,
-                p_value=c.p_value,
-                p_adjusted=pair.p_adjusted,
-                across=across,
-                up=up,
-            )
-        )
+    out = [
+        PairAnswer.of(pair, label, picture_of(pictures[pair.x], pictures[pair.y]))
+        for pair in found[: asked.most]
+    ]
     tested = np.array([p.correlation.p_value for p in found], dtype=np.float64)
     return PairsAnswer(pairs=out, total=len(found), caution=caution_of(tested, len(out)))

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 
 import numpy as np
 from pydantic import ConfigDict, Field
 
 from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.association import holm
-from yarrowdew.core.pairs import AllPairs, Method, all_pairs
+from yarrowdew.core.pairs import AllPairs, Method, Pair, all_pairs
 from yarrowdew.figures.fitting import MOST_LINES
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.wire import Number, OnWire
@@ -64,6 +64,32 @@ class PairAnswer(OnWire):
     """A tiny picture: some rows, from 0 to 1 across and up."""
     up: list[float]
 
+    @classmethod
+    def of(
+        cls,
+        pair: Pair,
+        labels: Mapping[str, str],
+        picture: tuple[list[float], list[float]],
+        group: str | None = None,
+    ) -> PairAnswer:
+        """Say how a pair goes together."""
+        c = pair.correlation
+        return cls(
+            x=pair.x,
+            y=pair.y,
+            x_label=labels[pair.x],
+            y_label=labels[pair.y],
+            group=group,
+            n=c.n,
+            r=c.r,
+            low=c.low,
+            high=c.high,
+            p_value=c.p_value,
+            p_adjusted=pair.p_adjusted,
+            across=picture[0],
+            up=picture[1],
+        )
+
 
 class PairsAnswer(OnWire):
     """Every pair, strongest first."""
@@ -80,6 +106,29 @@ def variables_needed(asked: PairsAsked, table: Table) -> list[str]:
     return [v.name for v in table.variables if v.kind is Kind.NUMBER and v.name != asked.by]
 
 
+def numbers_of(asked: PairsAsked, table: Table) -> tuple[list[str], str | None]:
+    """Name the variables that are paired, and the one with which alone they are.
+
+    Raises
+    ------
+    TableError
+        If there are fewer than two, or that one is none of them.
+    """
+    names = variables_needed(asked, table)
+    if len(names) < 2:
+        raise TableError(
+            f"{table.name} has fewer than two number variables.", "Pairs need two or more."
+        )
+    if asked.with_variable is None:
+        return names, None
+    wanted = table.variable(asked.with_variable).name
+    if wanted not in names:
+        raise TableError(
+            f"'{wanted}' holds no numbers.", "Choose a number variable.", column=wanted
+        )
+    return names, wanted
+
+
 def pairs_of(
     asked: PairsAsked, table: Table, progress: Callable[[float], None] = lambda _: None
 ) -> PairsAnswer:
@@ -92,19 +141,8 @@ def pairs_of(
     """
     if asked.rows is not None:
         table = table.where(kept_rows(table, asked.rows))
-    names = variables_needed(asked, table)
-    if len(names) < 2:
-        raise TableError(
-            f"{table.name} has fewer than two number variables.", "Pairs need two or more."
-        )
-    only = None
-    if asked.with_variable is not None:
-        wanted = table.variable(asked.with_variable).name
-        if wanted not in names:
-            raise TableError(
-                f"'{wanted}' holds no numbers.", "Choose a number variable.", column=wanted
-            )
-        only = names.index(wanted)
+    names, wanted = numbers_of(asked, table)
+    only = None if wanted is None else names.index(wanted)
     label = {v.name: v.label for v in table.variables}
     kept = ~np.isin(table.row_ids(), asked.set_aside)
     parts: list[tuple[str | None, np.ndarray]] = [(None, kept)]
@@ -141,23 +179,8 @@ def pairs_of(
         across, up = (
             ([], []) if listed >= MOST_PICTURES else picture_of(values[i][rows], values[j][rows])
         )
-        out.append(
-            PairAnswer(
-                x=names[i],
-                y=names[j],
-                x_label=label[names[i]],
-                y_label=label[names[j]],
-                group=group,
-                n=c.n,
-                r=c.r,
-                low=c.low,
-                high=c.high,
-                p_value=c.p_value,
-                p_adjusted=adjusted[place],
-                across=across,
-                up=up,
-            )
-        )
+        told = Pair(names[i], names[j], c, adjusted[place])
+        out.append(PairAnswer.of(told, label, (across, up), group))
     return PairsAnswer(pairs=out, total=len(strength), caution=caution_of(p_values, len(out)))
 
 
