@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import re
+from typing import Any
 from xml.etree import ElementTree as ET
 
 import numpy as np
@@ -14,7 +15,7 @@ from PIL import Image
 from tests.drawing.test_making import dew
 from yarrowdew.drawing.built import DrawingError
 from yarrowdew.drawing.images import ImageFormat, Pictured, image_of
-from yarrowdew.drawing.making import Asked, document_of
+from yarrowdew.drawing.making import Wanted, document_of
 from yarrowdew.figures.answer import answer
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.tables.reading import read_frame
@@ -74,7 +75,7 @@ class TestSize:
             pl.DataFrame({"a": rng.normal(size=30_000), "b": rng.normal(size=30_000)}),
             "many",
         ).table
-        document = document_of(table, Asked(x="a", y=("b",)))
+        document = document_of(table, Wanted(x="a", y=("b",)))
         svg = drawn(document, table).decode()
         assert "<use" not in svg
         (inside,) = re.findall(r'href="data:image/png;base64,([^"]+)"', svg)
@@ -87,23 +88,35 @@ class TestSize:
     def test_a_resolution_that_makes_no_sense_is_refused(self, dpi: float) -> None:
         table = dew()
         with pytest.raises(DrawingError, match="dots per inch is not offered"):
-            drawn(document_of(table, Asked(x="dose", y=("shed",))), table, "png", dpi=dpi)
+            drawn(document_of(table, Wanted(x="dose", y=("shed",))), table, "png", dpi=dpi)
 
 
 class TestWords:
     def test_letters_that_no_font_has_are_said_of_a_pdf(self) -> None:
         table = dew()
-        document = document_of(table, Asked(x="dose", y=("shed",), title="露 and dew"))
+        document = document_of(table, Wanted(x="dose", y=("shed",), title="露 and dew"))
         assert "露 and dew" in drawn(document, table).decode()
         with pytest.raises(DrawingError, match="no letters for 露"):
             drawn(document, table, "pdf")
         # What comes after is drawn as if nothing had been.
-        assert drawn(document_of(table, Asked(x="dose", y=("shed",))), table, "pdf")
+        assert drawn(document_of(table, Wanted(x="dose", y=("shed",))), table, "pdf")
+
+    def test_spaces_that_no_font_has_are_room_in_a_pdf(self) -> None:
+        # Between readings, and in the numbers of an axis beyond 9 999.
+        frame = pl.DataFrame({"dose": [1, 2, 3, 4], "shed": [10_000, 30_000, 20_000, 50_000]})
+        table = read_frame(frame, "wide.csv").table
+        shown: list[Any] = ["equation", "r_squared"]
+        asked = Wanted(x="dose", y=("shed",), trends=("straight",), on_figure=shown)
+        document = document_of(table, asked)
+        svg = drawn(document, table).decode()
+        assert "\u202f" in svg
+        assert "\u2002" in svg
+        assert drawn(document, table, "pdf").startswith(b"%PDF")
 
     def test_what_is_typed_cannot_break_out(self) -> None:
         table = dew()
         title = "</text><script>alert(1)</script>"
-        svg = drawn(document_of(table, Asked(x="dose", y=("shed",), title=title)), table)
+        svg = drawn(document_of(table, Wanted(x="dose", y=("shed",), title=title)), table)
         root = ET.fromstring(svg)  # noqa: S314
         assert not list(root.iter(f"{SVG}script"))
         assert any(title in "".join(text.itertext()) for text in root.iter(f"{SVG}text"))

@@ -107,6 +107,9 @@ async function fontsOf(scene: Scene, { files, read }: FontSource): Promise<Font[
   return Promise.all(wanted)
 }
 
+/** Spaces of their own width, which fonts seldom have: room is left, and nothing is written. */
+const GAPS = /([\u2000-\u200a\u202f]+)/
+
 interface Letters {
   hasGlyphForCodePoint: (point: number) => boolean
 }
@@ -183,7 +186,9 @@ class Pen {
       this.parts(run.text, item.face, item.weight).flatMap(({ font, text }) => {
         this.pdf.font(font)
         const { font: own } = (this.pdf as unknown as { _font: { font: Letters } })._font
-        return [...text].filter((letter) => !own.hasGlyphForCodePoint(letter.codePointAt(0)!))
+        return [...text].filter(
+          (letter) => !GAPS.test(letter) && !own.hasGlyphForCodePoint(letter.codePointAt(0)!),
+        )
       }),
     )
   }
@@ -207,11 +212,16 @@ class Pen {
       const size = sizeOf(run, item.size)
       let at = x
       for (const { font, text } of this.parts(run.text, item.face, item.weight)) {
-        pdf.font(font, size).text(text, at, shiftOf(run, item.size), {
-          lineBreak: false,
-          baseline: 'alphabetic',
-        })
-        at += pdf.widthOfString(text)
+        pdf.font(font, size)
+        for (const piece of text.split(GAPS)) {
+          if (!piece) continue
+          if (GAPS.test(piece)) {
+            at += measure(piece, size, item.weight, item.face)
+            continue
+          }
+          pdf.text(piece, at, shiftOf(run, item.size), { lineBreak: false, baseline: 'alphabetic' })
+          at += pdf.widthOfString(piece)
+        }
       }
       x += widths[i]
     })
