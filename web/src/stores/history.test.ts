@@ -52,6 +52,22 @@ describe('the history of a study', () => {
     expect(history.canUndo).toBe(false)
   })
 
+  it('makes one step of a press, however long it takes, and another of the next', () => {
+    const history = useHistory()
+    history.begins()
+    history.record(step('f', 'a', 'b'), 'axis')
+    vi.advanceTimersByTime(5000)
+    history.record(step('f', 'b', 'c'), 'axis')
+    vi.advanceTimersByTime(5000)
+    history.begins()
+    history.record(step('f', 'c', 'd'), 'axis')
+    expect(history.move(-1)).toEqual(step('f', 'c', 'd'))
+    expect(history.move(-1)).toEqual(step('f', 'a', 'c'))
+    // What was undone is not gone on with, in the same press either.
+    history.record(step('f', 'a', 'e'), 'axis')
+    expect(history.move(-1)).toEqual(step('f', 'a', 'e'))
+  })
+
   it('keeps changes apart that are slow, of another control, or of another figure', () => {
     const history = useHistory()
     history.record(step('f', 'a', 'b'), 'size')

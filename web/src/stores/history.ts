@@ -25,7 +25,9 @@ export const useHistory = defineStore('history', () => {
   const steps = shallowRef<Step[]>([])
   /** How many of the steps hold; those after it were undone. */
   const held = ref(0)
-  let last = { what: '', at: 0 }
+  /** How often the hand began something: a press, a key, a turn of the wheel. */
+  let begun = 0
+  let last = { what: '', at: 0, begun: 0 }
 
   const canUndo = computed(() => held.value > 0)
   const canRedo = computed(() => held.value < steps.value.length)
@@ -41,7 +43,7 @@ export const useHistory = defineStore('history', () => {
   function open(id: string): void {
     if (study.value === id) return
     study.value = id
-    last = { what: '', at: 0 }
+    last = { what: '', at: 0, begun: 0 }
     const kept = JSON.parse(sessionStorage.getItem(key(id)) ?? 'null') as {
       numbers: number[]
       held: number
@@ -91,10 +93,15 @@ export const useHistory = defineStore('history', () => {
     }
   }
 
+  /** The hand begins anew: what it changes until it does so again is one step, however long it takes. */
+  function begins(): void {
+    begun += 1
+  }
+
   /**
    * Takes note of a change.
    *
-   * @param what names a control whose changes in quick succession are one step
+   * @param what names a control whose changes in quick succession, or by one press, are one step
    */
   function record(step: Step, what = ''): void {
     const now = Date.now()
@@ -103,10 +110,10 @@ export const useHistory = defineStore('history', () => {
     const continues =
       what !== '' &&
       what === last.what &&
-      now - last.at < ONE_STEP_MS &&
+      (now - last.at < ONE_STEP_MS || (begun > 0 && begun === last.begun)) &&
       before?.kind === step.kind &&
       before.id === step.id
-    last = { what, at: now }
+    last = { what, at: now, begun }
     const whole = continues ? ({ ...step, before: before.before } as Step) : step
     take([...(continues ? done.slice(0, -1) : done), whole].slice(-MOST_STEPS))
     held.value = steps.value.length
@@ -118,7 +125,7 @@ export const useHistory = defineStore('history', () => {
     const step = steps.value[by < 0 ? held.value - 1 : held.value] ?? null
     if (!step) return null
     held.value += by
-    last = { what: '', at: 0 }
+    last = { what: '', at: 0, begun: 0 }
     keep()
     return step
   }
@@ -132,5 +139,5 @@ export const useHistory = defineStore('history', () => {
     forgetPictures()
   }
 
-  return { canUndo, canRedo, open, record, move, forget }
+  return { canUndo, canRedo, open, begins, record, move, forget }
 })

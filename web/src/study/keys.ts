@@ -2,12 +2,14 @@
 import { onBeforeUnmount, onMounted } from 'vue'
 import { returned } from '@/kinds'
 import { useFigure } from '@/stores/figure'
+import { useHistory } from '@/stores/history'
 import { useSide } from '@/stores/side'
 import { pressedInStudy } from './single-keys'
 import { isChoosing, isTyping } from './typing'
 
 export function useKeys(undo: () => unknown, redo: () => unknown, list: () => unknown): void {
   const figure = useFigure()
+  const history = useHistory()
   const side = useSide()
 
   /** Closes the innermost thing only: a selection, a panel, the rows. */
@@ -31,6 +33,20 @@ export function useKeys(undo: () => unknown, redo: () => unknown, list: () => un
     }
   }
 
-  onMounted(() => window.addEventListener('keydown', key))
-  onBeforeUnmount(() => window.removeEventListener('keydown', key))
+  /** A key that is held is one press, as a drag is. */
+  function begins(event: Event): void {
+    if (!(event as KeyboardEvent).repeat) history.begins()
+  }
+  const beginnings = ['pointerdown', 'keydown', 'wheel']
+
+  onMounted(() => {
+    window.addEventListener('keydown', key)
+    // Before anything that stands inside takes the event for itself.
+    for (const name of beginnings)
+      window.addEventListener(name, begins, { capture: true, passive: true })
+  })
+  onBeforeUnmount(() => {
+    window.removeEventListener('keydown', key)
+    for (const name of beginnings) window.removeEventListener(name, begins, { capture: true })
+  })
 }
