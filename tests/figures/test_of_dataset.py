@@ -11,7 +11,7 @@ import polars as pl
 import pytest
 
 from yarrowdew.core.remembered import Remembered
-from yarrowdew.figures import of_dataset
+from yarrowdew.figures import dataset_plot
 from yarrowdew.figures.answer import answer
 from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.figure import FigureDocument
@@ -72,8 +72,8 @@ def test_however_one_came_to_a_view_it_is_what_is_there(
     by: str | None,
 ) -> None:
     """Closer, farther, beside: by what was counted, by rows that are kept, or by a look at all."""
-    monkeypatch.setattr(of_dataset, "FEW_ROWS", 400)
-    monkeypatch.setattr(of_dataset, "MOST_HELD", held)
+    monkeypatch.setattr(dataset_plot, "FEW_ROWS", 400)
+    monkeypatch.setattr(dataset_plot, "MOST_HELD", held)
     monkeypatch.setattr("yarrowdew.figures.looked_at.MOST_HELD", held)
     monkeypatch.setattr("yarrowdew.figures.dataset_once._kept", Remembered(1 << 28))
     asked = document(colour=None if by is None else {"variable": by})
@@ -205,7 +205,7 @@ class TestFromNear:
     def test_the_cells_of_a_view_hold_its_rows(
         self, view: DatasetView, frame: pl.DataFrame, span: tuple[float, float], monkeypatch: Any
     ) -> None:
-        monkeypatch.setattr(of_dataset, "FEW_ROWS", 10)
+        monkeypatch.setattr(dataset_plot, "FEW_ROWS", 10)
         found = answer_dataset(document(), view, Seen(span, (0.0, 60.0)))
         cells = found.answer.cells
         assert cells is not None
@@ -221,7 +221,7 @@ class TestFromNear:
     def test_looking_here_and_there_tells_of_each_place_what_is_there(
         self, view: DatasetView, frame: pl.DataFrame, monkeypatch: Any
     ) -> None:
-        monkeypatch.setattr(of_dataset, "FEW_ROWS", 300)
+        monkeypatch.setattr(dataset_plot, "FEW_ROWS", 300)
         held = frame.drop_nulls(["x", "y"])
         views = [(4.0, 4.3), (9.0, 9.4), (4.1, 4.2), (2.0, 6.0), (4.1, 4.11), (9.1, 9.3)]
         for low, high in [*views, *reversed(views)]:
@@ -277,9 +277,9 @@ class TestFromNear:
         ({"x": "g"}, "must be numbers or dates"),
         ({"y": ["y", "x"]}, "One variable of a dataset goes up at a time"),
         ({"x": "y"}, "goes across and up"),
-        ({"colour": {"variable": "x"}}, "coloured by categories alone"),
+        ({"colour": {"variable": "x"}}, "told apart by categories alone"),
         (
-            {"kind": "scatterplot matrix", "matrix": {"variables": ["x", "y"]}},
+            {"kind": "3-D scatterplot", "space": {"variable": "x"}},
             "is not made of a dataset",
         ),
         ({"x": "fog"}, "has no variable 'fog'"),

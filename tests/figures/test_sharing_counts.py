@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import io
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +13,7 @@ import polars as pl
 import pytest
 
 from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.categories import CategoryLook
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.outgoing import ShareAsked, SharedFigure
 from yarrowdew.figures.sharing import outgoing, shared
@@ -104,6 +106,41 @@ def test_nothing_of_what_is_left_out_or_not_drawn_is_in_the_page(source: Counted
     assert "Aldermoor" not in plain.model_dump_json()
     with pytest.raises(TableError, match="Without 'x' there is no figure"):
         shared(wanted.model_copy(update={"leave_out": ["x"]}), lambda _: source)
+
+
+@pytest.mark.parametrize(
+    "shown",
+    [
+        {"kind": "distribution", "distribution": {"variable": "y", "by": "valley"}},
+        {
+            "kind": "scatterplot matrix",
+            "matrix": {"variables": ["x", "y"], "diagonal": "both"},
+        },
+    ],
+)
+def test_of_a_distribution_or_a_matrix_nothing_goes_out_but_what_is_drawn(
+    source: Counted, frame: pl.DataFrame, shown: dict
+) -> None:
+    figure = page_of(source, asked({"colour": {"variable": "valley"}, "trends": []} | shown))
+    assert marks(figure).height == 0
+    told = figure.model_dump_json()
+    assert "keeper" not in told
+    assert "secret" not in told
+    assert "Aldermoor" in told
+    # None of the nine rows of that valley has both values; a matrix draws those that have one.
+    if shown["kind"] == "distribution":
+        assert "Undrawnvalley" not in told
+        assert [g.n for g in figure.answer.distribution.groups] == [
+            frame.filter(pl.col("valley") == name).height for name in ("Aldermoor", "Brackenfell")
+        ]
+
+
+def test_a_category_goes_out_as_the_study_calls_it(source: Counted) -> None:
+    looks = {"valley": (CategoryLook(value="Aldermoor", label="Alder", colour_index=3),)}
+    called = replace(source, words=replace(source.words, categories=looks))
+    figure = page_of(called, asked({"colour": {"variable": "valley"}}))
+    assert figure.answer.colour.categories[:1] == ["Alder"]
+    assert "Aldermoor" not in figure.model_dump_json()
 
 
 def test_what_would_go_out_is_said(source: Counted) -> None:

@@ -90,6 +90,21 @@ def test_it_is_shaded_from_afar_and_shows_its_rows_from_near(
         page.get_by_role("button", name="Readings").click()
         page.get_by_role("button", name="Fit to data").click()
         expect(counts).to_have_text("120\u202f000 rows, shaded by count")
+        # A distribution and a matrix are made of counts; what would need rows is off.
+        page.get_by_role("button", name="+ distribution: Show how it is spread").click()
+        page.get_by_role("option", name="Uptake by itself").click()
+        drawn(page)
+        assert statement(page).startswith("Uptake by itself, as histogram and density")
+        expect(counts).to_have_text("120\u202f000 rows, counted")
+        box = page.get_by_role("button", name="Box", exact=True)
+        expect(box).to_have_attribute("aria-description", re.compile("all rows"))
+        page.get_by_role("button", name="+ matrix: Every pair against each other").click()
+        drawn(page)
+        expect(page.get_by_text("120\u202f000 of 120\u202f000 rows have every")).to_be_visible()
+        expect(counts).to_have_text("120\u202f000 rows, counted")
+        for _ in range(2):
+            page.keyboard.press("Control+z")
+            drawn(page)
         # A variable is made of two others, of every row, and shown.
         page.get_by_role("button", name="+ Derive a variable").click()
         panel = page.get_by_test_id("derive")

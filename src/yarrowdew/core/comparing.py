@@ -25,22 +25,45 @@ class Difference:
     p_value: float
 
 
-def mean_difference(first: Array, second: Array, level: float = 0.95) -> Difference | None:
+@dataclass(frozen=True, slots=True)
+class Moments:
+    """What is known of a group of which means are compared.
+
+    Attributes
+    ----------
+    n : int
+    mean : float
+    variance : float or None
+        On n − 1; None for fewer than two values.
+    """
+
+    n: int
+    mean: float
+    variance: float | None
+
+    @classmethod
+    def of(cls, values: Array) -> Moments:
+        """Of values, shape (n,)."""
+        variance = float(values.var(ddof=1)) if len(values) > 1 else None
+        return cls(len(values), float(values.mean()) if len(values) else 0.0, variance)
+
+
+def mean_difference(first: Moments, second: Moments, level: float = 0.95) -> Difference | None:
     """Difference of means where groups scatter differently (Welch 1947, Satterthwaite 1946).
 
     None where a group has fewer than two values, or neither varies.
     """
     check_level(level)
-    if min(len(first), len(second)) < 2:
+    if first.variance is None or second.variance is None:
         return None
-    parts = [float(values.var(ddof=1)) / len(values) for values in (first, second)]
+    parts = [first.variance / first.n, second.variance / second.n]
     total = sum(parts)
     if not total > 0 or not math.isfinite(total):
         return None
     df = total**2 / sum(
-        part**2 / (len(values) - 1) for part, values in zip(parts, (first, second), strict=True)
+        part**2 / (one.n - 1) for part, one in zip(parts, (first, second), strict=True)
     )
-    value = float(second.mean() - first.mean())
+    value = second.mean - first.mean
     half = t_quantile(level, df) * math.sqrt(total)
     return Difference(value, value - half, value + half, t_p_value(value / math.sqrt(total), df))
 
@@ -117,18 +140,18 @@ class OfSeveral:
     p_value: float
 
 
-def variance_analysis(groups: Sequence[Array]) -> OfSeveral | None:
+def variance_analysis(groups: Sequence[Moments]) -> OfSeveral | None:
     """Whether means differ, where groups scatter differently (Welch 1951); None for too few values."""
-    held = [values for values in groups if len(values) > 1 and float(values.var(ddof=1)) > 0]
+    held = [one for one in groups if one.variance is not None and one.variance > 0]
     k = len(held)
-    if k < 2 or k < len([values for values in groups if len(values)]):
+    if k < 2 or k < len([one for one in groups if one.n]):
         return None
-    weights = np.array([len(values) / float(values.var(ddof=1)) for values in held])
-    means = np.array([float(values.mean()) for values in held])
+    weights = np.array([one.n / (one.variance or 1.0) for one in held])
+    means = np.array([one.mean for one in held])
     total = float(weights.sum())
     centre = float(weights @ means) / total
     between = float(weights @ (means - centre) ** 2) / (k - 1)
-    sizes = np.array([len(values) for values in held])
+    sizes = np.array([one.n for one in held])
     off = float(((1 - weights / total) ** 2 / (sizes - 1)).sum())
     f = between / (1 + 2 * (k - 2) / (k**2 - 1) * off)
     df = (k**2 - 1) / (3 * off)

@@ -72,7 +72,13 @@ def counted(x: Array, y: Array, cells: int = COUNTED) -> Counts:
     return Counts(x_edges, y_edges, counts.reshape(cells, cells))
 
 
-def contours(x: Array, y: Array, shares: tuple[float, ...]) -> list[Contour]:
+def contours(
+    x: Array,
+    y: Array,
+    shares: tuple[float, ...],
+    counts: Array | None = None,
+    bandwidths: tuple[float, float] | None = None,
+) -> list[Contour]:
     """Find contours of a Gaussian kernel density that enclose given shares of the rows.
 
     The density is made on a grid by cosine transforms, with the bandwidths that Botev's rule gives
@@ -85,24 +91,33 @@ def contours(x: Array, y: Array, shares: tuple[float, ...]) -> list[Contour]:
         Finite; fewer than three rows, or no spread, give no contours.
     shares : tuple of float
         From 0 to 1.
+    counts : ndarray, shape (n,), optional
+        How many rows lie at each place; one where None.
+    bandwidths : tuple of float, optional
+        That the rule gives for each variable alone; found where None.
     """
-    n = len(x)
+    n = len(x) if counts is None else int(counts.sum())
     (x, x_exponent), (y, y_exponent) = scaled(x), scaled(y)
     if n < 3 or np.ptp(x) == 0 or np.ptp(y) == 0:
         return []
     units = np.array([2.0**x_exponent, 2.0**y_exponent])
     widen = n ** (1 / 5 - 1 / 6)
-    bandwidths = [kernel_density(v).bandwidth * widen for v in (x, y)]
+    if bandwidths is None:
+        found = [kernel_density(v).bandwidth for v in (x, y)]
+    else:
+        exponents = (x_exponent, y_exponent)
+        found = [math.ldexp(b, -e) for b, e in zip(bandwidths, exponents, strict=True)]
+    wide = [bandwidth * widen for bandwidth in found]
     axes = []
-    for v, bandwidth in zip((x, y), bandwidths, strict=True):
+    for v, bandwidth in zip((x, y), wide, strict=True):
         low, high = _range(v)
         room = max(_ROOM * (high - low), _REACH * bandwidth)
         axes.append((low - room, high + room))
     places = [(v - a) / (b - a) * GRID for v, (a, b) in zip((x, y), axes, strict=True)]
-    grid = _spread(places[0], places[1])
+    grid = _spread(places[0], places[1], counts)
     k = np.arange(GRID)
     smooth = []
-    for bandwidth, (a, b) in zip(bandwidths, axes, strict=True):
+    for bandwidth, (a, b) in zip(wide, axes, strict=True):
         width = bandwidth / (b - a)
         smooth.append(np.exp(-0.5 * (math.pi * k * width) ** 2))
     coefficients = fft.dctn(grid, type=2, norm="ortho")
@@ -111,10 +126,14 @@ def contours(x: Array, y: Array, shares: tuple[float, ...]) -> list[Contour]:
     )
     density = np.maximum(density, 0)
     middles = [a + (np.arange(GRID) + 0.5) * (b - a) / GRID for a, b in axes]
-    at_rows = np.sort(_read(density, places[0] - 0.5, places[1] - 0.5))
+    at_rows = _read(density, places[0] - 0.5, places[1] - 0.5)
+    order = np.argsort(at_rows)
+    before = np.cumsum(np.ones(len(x)) if counts is None else counts[order])
     out = []
     for share in shares:
-        level = float(at_rows[min(n - 1, math.floor((1 - share) * n))])
+        # The value at the row that so many others come before.
+        rank = min(n - 1, math.floor((1 - share) * n))
+        level = float(at_rows[order[np.searchsorted(before, rank, side="right")]])
         # Beyond the grid there is nothing, so that every contour closes.
         lines = [line - 1 for line in level_lines(np.pad(density, 1), level)]
         out.append(
@@ -210,7 +229,7 @@ def _range(values: Array) -> tuple[float, float]:
     return (low, high) if low < high else (low - 0.5, high + 0.5)
 
 
-def _spread(x: Array, y: Array) -> Array:
+def _spread(x: Array, y: Array, counts: Array | None) -> Array:
     """Share each row among the four cells about it, by how near it is to each."""
     grid = np.zeros(GRID * GRID)
     column, row = x - 0.5, y - 0.5
@@ -223,7 +242,7 @@ def _spread(x: Array, y: Array) -> Array:
         (1, 1, fc * fr),
     ):
         place = np.clip(r + dr, 0, GRID - 1) * GRID + np.clip(c + dc, 0, GRID - 1)
-        grid += np.bincount(place, w, minlength=GRID * GRID)
+        grid += np.bincount(place, w if counts is None else w * counts, minlength=GRID * GRID)
     return grid.reshape(GRID, GRID)
 
 

@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 
 import numpy as np
 import scipy
 from scipy import fft
 
 from yarrowdew.core.arithmetic import exponent_of, scaled
+from yarrowdew.core.partials.counting import Grid
 from yarrowdew.core.sample import Array
 
 GRID = 1024
@@ -75,6 +77,113 @@ def good_step(rough: float) -> float:
     return 5 * power if lead < math.sqrt(50) else 10 * power
 
 
+@dataclass(frozen=True, slots=True)
+class Extent:
+    """What is known of values before they are counted in steps.
+
+    Attributes
+    ----------
+    n : int
+    low, high : float
+    quartiles : tuple of float
+        The lower and the upper one.
+    whole : bool
+        Whether all are whole numbers.
+    """
+
+    n: int
+    low: float
+    high: float
+    quartiles: tuple[float, float]
+    whole: bool
+
+    @classmethod
+    def of(cls, values: Array) -> Extent:
+        """Of values, shape (n,), at least one."""
+        lower, upper = (float(q) for q in np.quantile(values, [0.25, 0.75]))
+        whole = bool((values == np.round(values)).all())
+        return cls(len(values), float(values.min()), float(values.max()), (lower, upper), whole)
+
+
+@dataclass(frozen=True, slots=True)
+class Steps:
+    """Even steps in which values are counted; see `histogram`.
+
+    Attributes
+    ----------
+    width : float
+        Of each, in units of 2 ** exponent, as are `first` and `shift`.
+    first : float
+        How many steps from zero they begin.
+    bins : int
+    shift : float
+        Where zero is.
+    exponent : int
+    """
+
+    width: float
+    first: float
+    bins: int
+    shift: float = 0.0
+    exponent: int = 0
+
+    @property
+    def step(self) -> float:
+        """How wide each is."""
+        return math.ldexp(self.width, self.exponent)
+
+    @property
+    def edges(self) -> Array:
+        """Where they begin and end, shape (bins + 1,)."""
+        inner = (self.first + np.arange(self.bins + 1, dtype=np.float64)) * self.width + self.shift
+        return np.ldexp(inner, self.exponent) if self.exponent else inner
+
+    def count(self, values: Array) -> np.ndarray:
+        """How many values lie in each; a value on an edge in the step above it, the largest in the last."""
+        inner = np.ldexp(values, -self.exponent) if self.exponent else values
+        inner = (inner - self.shift) if self.shift else inner
+        places = np.floor(inner / self.width - (self.first % 1.0)) - math.floor(self.first)
+        held = np.clip(places.astype(np.int64), 0, self.bins - 1)
+        return np.bincount(held, minlength=self.bins)
+
+
+def steps_for(extent: Extent, step: float | None = None, start: float | None = None) -> Steps:
+    """Find the steps in which values are counted; see `histogram`."""
+    given = [v for v in (step, start) if v is not None]
+    exponent = exponent_of(np.array([extent.low, extent.high, *given[: step is not None]]))
+    if exponent:
+        low, high, lower, upper = (
+            math.ldexp(v, -exponent) for v in (extent.low, extent.high, *extent.quartiles)
+        )
+        smaller = [None if v is None else math.ldexp(v, -exponent) for v in (step, start)]
+        found = steps_for(Extent(extent.n, low, high, (lower, upper), whole=False), *smaller)
+        return replace(found, exponent=exponent)
+    low, high = extent.low, extent.high
+    width = step
+    if width is None:
+        rough = 2 * (extent.quartiles[1] - extent.quartiles[0]) * extent.n ** (-1 / 3)
+        # Where half of the values are one and the same, the range says more than its middle half.
+        rough = rough or (high - low) / max(1.0, math.sqrt(extent.n)) or abs(low) or 1.0
+        width = good_step(max(rough, (high - low) / MOST_BINS))
+    if start is None and width <= 1 and extent.whole:
+        return Steps(1.0, low - 0.5, int(high - low) + 1)
+    # From a given edge whole numbers stand where they are put.
+    shift = 0.0 if start is None else start - math.floor(start / width) * width
+    low, high = low - shift, high - shift
+    first = math.floor(low / width)
+    bins = max(1, math.floor(high / width) - first + 1)
+    if bins > 1 and high == (first + bins - 1) * width:
+        bins -= 1
+    return Steps(width, float(first), bins, shift)
+
+
+def wide_enough(low: float, high: float, width: float | None) -> float | None:
+    """So wide that there are not more bins than can be seen; found from the values where None."""
+    if width is None:
+        return None
+    return width if width >= high / MOST_BINS - low / MOST_BINS else None
+
+
 def histogram(values: Array, step: float | None = None, start: float | None = None) -> Histogram:
     """Count values in steps that begin at a multiple of the step, or at a given place.
 
@@ -87,48 +196,8 @@ def histogram(values: Array, step: float | None = None, start: float | None = No
     start : float, optional
         An edge from which the steps are counted.
     """
-    if start is not None:
-        width = histogram(values).step if step is None else step
-        # Whole numbers stand where they are put.
-        shift = start - math.floor(start / width) * width
-        moved = histogram(values - shift, width)
-        if moved.edges[0] % width:
-            moved = _in_steps(values - shift, width)
-        return Histogram(moved.edges + shift, moved.counts, width)
-    exponent = exponent_of(values if step is None else np.append(values, step))
-    if exponent:
-        smaller = None if step is None else math.ldexp(step, -exponent)
-        found = histogram(np.ldexp(values, -exponent), smaller)
-        edges = np.ldexp(found.edges, exponent)
-        return Histogram(edges, found.counts, math.ldexp(found.step, exponent))
-    low, high = float(values.min()), float(values.max())
-    if step is None:
-        lower, upper = np.quantile(values, [0.25, 0.75])
-        rough = 2 * float(upper - lower) * len(values) ** (-1 / 3)
-        # Where half of the values are one and the same, the range says more than its middle half.
-        rough = rough or (high - low) / max(1.0, math.sqrt(len(values))) or abs(low) or 1.0
-        step = good_step(max(rough, (high - low) / MOST_BINS))
-    if step <= 1 and bool((values == np.round(values)).all()):
-        return _whole(values)
-    return _in_steps(values, step)
-
-
-def _in_steps(values: Array, step: float) -> Histogram:
-    low, high = float(values.min()), float(values.max())
-    first = math.floor(low / step)
-    bins = max(1, math.floor(high / step) - first + 1)
-    if bins > 1 and high == (first + bins - 1) * step:
-        bins -= 1
-    edges = (first + np.arange(bins + 1, dtype=np.float64)) * np.float64(step)
-    places = np.clip(np.floor(values / step).astype(np.int64) - first, 0, bins - 1)
-    return Histogram(edges, np.bincount(places, minlength=bins), step)
-
-
-def _whole(values: Array) -> Histogram:
-    """Count whole numbers, each in a step of its own about it."""
-    low = values.min()
-    counts = np.bincount((values - low).astype(np.int64))
-    return Histogram(low - 0.5 + np.arange(len(counts) + 1, dtype=np.float64), counts, 1.0)
+    steps = steps_for(Extent.of(values), step, start)
+    return Histogram(steps.edges, steps.count(values), steps.step)
 
 
 def kernel_density(values: Array, points: int = 128, bandwidth: float | None = None) -> Density:
@@ -146,42 +215,93 @@ def kernel_density(values: Array, points: int = 128, bandwidth: float | None = N
     bandwidth : float, optional
         Standard deviation of the kernel; found where None.
     """
-    inner, exponent = scaled(values)
-    if exponent:
-        chosen = None if bandwidth is None else math.ldexp(bandwidth, -exponent)
-        found = kernel_density(inner, points, chosen)
-        return Density(
-            np.ldexp(found.at, exponent),
-            np.ldexp(found.density, -exponent),
-            math.ldexp(found.bandwidth, exponent),
-        )
-    # Counted from the smallest, so that values far from zero keep what tells them apart.
-    least = float(values.min())
-    values = values - least
-    low, high = 0.0, float(values.max())
-    span = high - low
-    # Room on both sides, so that what is smoothed past the ends does not come back in.
-    start, width = low - span / 2, 2 * span
-    edges = start + width * np.arange(GRID + 1) / GRID
-    shares = np.histogram(values, edges)[0] / len(values)
-    cosines = fft.dct(shares, type=2)
-    waves = np.arange(1, GRID, dtype=np.float64) ** 2
-    squares = (cosines[1:] / 2) ** 2
-    time = (
-        _plug_in_time(len(np.unique(values)), waves, squares)
-        if bandwidth is None
-        else (min(bandwidth, span / 2) / width) ** 2
+    grid = DensityGrid.of(float(values.min()), float(values.max()))
+    return grid.density(
+        grid.count(values),
+        distinct=lambda: len(np.unique(values)),
+        sd=lambda: float(values.std(ddof=1)),
+        points=points,
+        bandwidth=bandwidth,
     )
-    if time is None:
-        spread = float(values.std(ddof=1))
-        time = (0.9 * spread * len(values) ** -0.2 / width) ** 2
-    smooth = cosines * np.exp(-(np.arange(GRID) ** 2) * math.pi**2 * time / 2)
-    density = np.maximum(0.0, fft.idct(smooth, type=2)) / (width / GRID)
-    bandwidth = math.sqrt(time) * width
-    at = np.linspace(low - 2.5 * bandwidth, high + 2.5 * bandwidth, points)
-    middles = (edges[:-1] + edges[1:]) / 2
-    smoothed = np.interp(at, middles, density, left=0.0, right=0.0)
-    return Density(at + least, smoothed, bandwidth)
+
+
+@dataclass(frozen=True, slots=True)
+class DensityGrid:
+    """Cells in which values are counted to be smoothed; see `kernel_density`.
+
+    Attributes
+    ----------
+    low, span : float
+        The smallest value, and how far it is to the largest, in units of 2 ** exponent.
+    exponent : int
+    """
+
+    low: float
+    span: float
+    exponent: int = 0
+
+    @classmethod
+    def of(cls, low: float, high: float) -> DensityGrid:
+        """For values between two that differ."""
+        ends, exponent = scaled(np.array([low, high]))
+        return cls(float(ends[0]), float(ends[1] - ends[0]), exponent)
+
+    @property
+    def _cells(self) -> Grid:
+        # Room on both sides, so that what is smoothed past the ends does not come back in.
+        return Grid(-self.span / 2, 1.5 * self.span, GRID)
+
+    def count(self, values: Array) -> np.ndarray:
+        """How many values lie in each cell, shape (GRID,)."""
+        inner = np.ldexp(values, -self.exponent) if self.exponent else values
+        # Counted from the smallest, so that values far from zero keep what tells them apart.
+        return np.bincount(self._cells.places(inner - self.low), minlength=GRID)
+
+    def density(
+        self,
+        counts: np.ndarray,
+        *,
+        distinct: Callable[[], int],
+        sd: Callable[[], float],
+        points: int = 128,
+        bandwidth: float | None = None,
+    ) -> Density:
+        """Smooth what was counted.
+
+        Parameters
+        ----------
+        counts : ndarray, shape (GRID,)
+        distinct : callable
+            Says how many different values there are.
+        sd : callable
+            Says their standard deviation.
+        points : int
+        bandwidth : float, optional
+        """
+        low, high, width = 0.0, self.span, 2 * self.span
+        shares = counts / counts.sum()
+        cosines = fft.dct(shares, type=2)
+        waves = np.arange(1, GRID, dtype=np.float64) ** 2
+        squares = (cosines[1:] / 2) ** 2
+        if bandwidth is None:
+            time = _plug_in_time(distinct(), waves, squares)
+        else:
+            time = (min(math.ldexp(bandwidth, -self.exponent), self.span / 2) / width) ** 2
+        if time is None:
+            spread = math.ldexp(sd(), -self.exponent)
+            time = (0.9 * spread * int(counts.sum()) ** -0.2 / width) ** 2
+        smooth = cosines * np.exp(-(np.arange(GRID) ** 2) * math.pi**2 * time / 2)
+        density = np.maximum(0.0, fft.idct(smooth, type=2)) / (width / GRID)
+        found = math.sqrt(time) * width
+        at = np.linspace(low - 2.5 * found, high + 2.5 * found, points)
+        edges = self._cells.edges()
+        middles = (edges[:-1] + edges[1:]) / 2
+        smoothed = np.interp(at, middles, density, left=0.0, right=0.0)
+        return Density(
+            np.ldexp(at + self.low, self.exponent),
+            np.ldexp(smoothed, -self.exponent),
+            math.ldexp(found, self.exponent),
+        )
 
 
 def _plug_in_time(n: int, waves: Array, squares: Array) -> float | None:

@@ -107,18 +107,28 @@ def _skewness(about: Array, variance: float | None) -> float | None:
     if n < 3 or not variance:
         return None
     sd = math.sqrt(float(about @ about) / n)
-    return float(np.mean((about / sd) ** 3)) * math.sqrt(n * (n - 1)) / (n - 2)
+    return for_few(float(np.mean((about / sd) ** 3)), n)
+
+
+def for_few(skewness: float, n: int) -> float:
+    """Adjust the skewness of few values."""
+    return skewness * math.sqrt(n * (n - 1)) / (n - 2)
 
 
 def _median_interval(ordered: Array, level: float) -> tuple[float | None, float | None]:
-    """The narrowest pair of order statistics, alike from both ends, that is as sure as the level."""
-    n = len(ordered)
+    ranks = median_ranks(len(ordered), level)
+    return (None, None) if ranks is None else (float(ordered[ranks[0]]), float(ordered[ranks[1]]))
+
+
+def median_ranks(n: int, level: float) -> tuple[int, int] | None:
+    """The narrowest pair of order statistics, alike from both ends, that is as sure as the level.
+
+    How many values come before each; None where no pair is.
+    """
     tail = (1 - level) / 2
     # The largest k with P(B < k) at most the tail, for B binomial of n halves.
     guess = n / 2 - normal_quantile(level) * math.sqrt(n) / 2
     k = max(0, min(n // 2, math.floor(guess) + 2))
     while k > 0 and float(special.bdtr(k - 1, n, 0.5)) > tail:
         k -= 1
-    if k == 0:
-        return None, None
-    return float(ordered[k - 1]), float(ordered[n - k])
+    return None if k == 0 else (k - 1, n - k)

@@ -13,6 +13,7 @@ from yarrowdew.figures.cautions import Caution
 from yarrowdew.figures.differences import DifferenceAnswer
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.kinds import KINDS
+from yarrowdew.figures.kinds.base import FigureKind, KindAnswer
 from yarrowdew.figures.reports import AssociationAnswer, FitReport, SlopesAnswer
 from yarrowdew.figures.view import view_of
 from yarrowdew.figures.wire import OnWire, made_model
@@ -100,6 +101,11 @@ def answer(
     kind = document.of_kind
     with np.errstate(all="ignore"):
         found = kind.answer(view_of(document, table), most_marks, cautioned)
+    return answered(kind, found)
+
+
+def answered(kind: FigureKind, found: KindAnswer) -> Answered:
+    """Put together what a kind of figure answers."""
     part = {kind.part_name: found.part} if kind.part_name else {}
     # What it is made of was checked when it was made.
     made = Answer.model_construct(None, **found.common.__dict__, **part)

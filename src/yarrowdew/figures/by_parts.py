@@ -24,7 +24,6 @@ from yarrowdew.core.partials.asking import (
     AskTogether,
     Group,
     LabelCounts,
-    Together,
 )
 from yarrowdew.core.partials.counting import Counts, Grid
 from yarrowdew.core.partials.lines import PairSums, Pivot
@@ -217,30 +216,28 @@ class DatasetView:
         couples = [(a, b) for i, a in enumerate(numbers) for b in numbers[i + 1 :]]
         couples = [couple for couple in couples if only is None or only in couple]
 
-        def asks(own: Mapping[tuple[str, str], Pivot]) -> AskTogether:
-            return AskTogether(
-                tuple(
-                    AskPairs(a, b, pivot=own.get((a, b), Pivot(self.near(a), self.near(b))))
-                    for a, b in couples
-                    if not own or (a, b) in own
-                )
-            )
-
-        found = dict(zip(couples, self._sums(asks({})), strict=True))
-        better = {
-            couple: pivot for couple, one in found.items() if (pivot := one.better()) is not None
-        }
-        if better:
-            again = zip([c for c in couples if c in better], self._sums(asks(better)), strict=True)
-            found |= dict(again)
+        found = self.pair_sums(couples)
         return adjusted_pairs(
             [(a, b, correlation_of(one.correlation(), one.n)) for (a, b), one in found.items()]
         )
 
-    def _sums(self, asks: AskTogether) -> list[PairSums]:
-        together: Together = self.total(asks)
-        nothing = PairSums.of(_NOTHING, _NOTHING, Pivot(0.0, 0.0))
-        return [part.groups.get(None, nothing) for part in together.parts]
+    def pair_sums(self, couples: Sequence[tuple[str, str]]) -> dict[tuple[str, str], PairSums]:
+        """The sums of several pairs, with all their digits."""
+
+        def sums(own: Mapping[tuple[str, str], Pivot]) -> dict[tuple[str, str], PairSums]:
+            asks = tuple(AskPairs(a, b, pivot=pivot) for (a, b), pivot in own.items())
+            together = self.total(AskTogether(asks))
+            nothing = PairSums.of(_NOTHING, _NOTHING, Pivot(0.0, 0.0))
+            parts = [part.groups.get(None, nothing) for part in together.parts]
+            return dict(zip(own, parts, strict=True))
+
+        if not couples:
+            return {}
+        found = sums({(a, b): Pivot(self.near(a), self.near(b)) for a, b in couples})
+        better = {
+            couple: pivot for couple, one in found.items() if (pivot := one.better()) is not None
+        }
+        return found | sums(better) if better else found
 
     def summary(self, only: Names[str] | None = None) -> TableSummary:
         """Say what every variable holds, in one look at the rows and a second for distributions.

@@ -15,27 +15,43 @@ MOST_COLOURS = 8
 """So many categories at most are counted each by itself."""
 
 
-def _values(found: LabelCounts) -> list[str]:
+def _values(found: LabelCounts, most: int) -> list[str]:
     """The values in order; of too many, enough to be too many."""
     if found.too_many:
-        return [""] * (MOST_COLOURS + 1)
+        return [""] * (most + 1)
     return sorted(v for v in found.counts if v is not None)
 
 
-def groups_in(name: str, view: DatasetView, categories: Table) -> Groups:
-    """Tell groups apart by a variable's values in all rows, in the order of their study."""
+def groups_in(
+    name: str,
+    view: DatasetView,
+    categories: Table,
+    most: int = MOST_COLOURS,
+    what: str = "by which a dataset is coloured at most",
+) -> Groups:
+    """Tell groups apart by a variable's values in all rows, in the order of their study.
+
+    Parameters
+    ----------
+    name : str
+    view : DatasetView
+    categories : Table
+        That says how the study orders and colours them.
+    most : int
+    what : str
+        Of so many at most, for the sentence where there are more.
+    """
     variable = view.dataset.head.variable(name)
     if variable.on_axis:
         raise TableError(
-            f"'{name}' has no categories; a dataset is coloured by categories alone.",
+            f"'{name}' has no categories; a dataset is told apart by categories alone.",
             "Choose another variable, or none.",
             column=name,
         )
-    values = _values(view.labels(name))
-    if len(values) > MOST_COLOURS:
+    values = _values(view.labels(name), most)
+    if len(values) > most:
         raise TableError(
-            f"'{name}' has more than {MOST_COLOURS} categories, by which a dataset is coloured at "
-            "most.",
+            f"'{name}' has more than {most} categories, {what}.",
             "Choose another variable, or none.",
             column=name,
         )

@@ -59,6 +59,18 @@ def marks_of_cells(
     return _stream(columns | {"count": count})
 
 
+def no_marks(*columns: str) -> bytes:
+    """The marks of a figure that draws none, with columns of its kind."""
+    nothing = np.empty(0)
+    made: dict[str, npt.NDArray[np.generic]] = {
+        "row": nothing.astype(np.uint32),
+        "x": nothing,
+        "y": nothing,
+        "aside": nothing.astype(np.uint8),
+    }
+    return _stream(made | dict.fromkeys(columns, nothing))
+
+
 def _codes(groups: Groups) -> dict[Group, int]:
     return {look.value: code for code, look in enumerate(groups.looks)}
 

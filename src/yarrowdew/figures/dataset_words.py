@@ -10,7 +10,7 @@ from yarrowdew.core.partials.counting import Grid
 from yarrowdew.core.partials.lines import Ends, PairSums
 from yarrowdew.figures.answers import AxisAnswer, CellSide, ColourAnswer
 from yarrowdew.figures.axis_values import AxisValues
-from yarrowdew.figures.figure import FigureDocument
+from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.reports import AssociationAnswer
 from yarrowdew.figures.wire import VariableWords
@@ -56,7 +56,7 @@ def association_in(sums: PairSums) -> AssociationAnswer | None:
     )
 
 
-def not_shown(document: FigureDocument) -> list[str]:
+def not_shown(document: FigureBase) -> list[str]:
     """What a document asks for and a dataset does not show."""
     asked = {
         "Sizes": document.size,

@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import io
 from dataclasses import dataclass, replace
+from typing import Any
 
 import polars as pl
 
@@ -93,9 +94,12 @@ def _counted(
     called = {line.report.group for line in first.answer.trends if line.report.group is not None}
     if first.answer.colour is not None:
         called |= set(first.answer.colour.categories)
+    distribution = getattr(first.answer, "distribution", None)
+    if distribution is not None:
+        called |= {group.group for group in distribution.groups if group.group is not None}
     reduced = reduced_for(asked, document, words, rows=frozenset(), categories=called)
     named = {
-        name: tuple(one for one in categories if one.value in called)
+        name: tuple(one for one in categories if {one.value, one.shown} & called)
         for name, categories in words.categories.items()
     }
     told = replace(words, categories=named)
@@ -108,9 +112,23 @@ def _only_drawn(found: Answered) -> Answered:
     told = found.answer
     told.trends = [line for line in told.trends if line.report.n]
     if told.colour is not None:
-        drawn = set(pl.read_ipc_stream(found.marks)["colour"].unique())
+        drawn = _codes_drawn(found)
         shown = [code in drawn for code in range(len(told.colour.categories))]
         # Marks name categories by their places, which stay.
         names = [c if there else "" for c, there in zip(told.colour.categories, shown, strict=True)]
         told.colour = told.colour.model_copy(update={"categories": names, "shown": shown})
     return found
+
+
+def _codes_drawn(found: Answered) -> set[int | None]:
+    """The colours of which something is drawn."""
+    told: Any = found.answer
+    if told.distribution is not None:
+        return {group.code for group in told.distribution.groups}
+    if told.matrix is not None:
+        margins = [one for v in told.matrix.variables for one in (*v.histogram, *v.density)]
+        cells = [
+            one for c in told.matrix.cells for one in (*c.counts, *c.groups, *c.curves, *c.contours)
+        ]
+        return {one.code for one in (*margins, *cells)}
+    return set(pl.read_ipc_stream(found.marks)["colour"].unique())

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import dataclass
 from itertools import combinations
 
@@ -12,12 +13,13 @@ from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.association import holm
 from yarrowdew.core.comparing import (
     Difference,
+    Moments,
     mean_difference,
     rank_analysis,
     shift,
     variance_analysis,
 )
-from yarrowdew.core.density import MOST_BINS, histogram, kernel_density
+from yarrowdew.core.density import Density, Histogram, histogram, kernel_density, wide_enough
 from yarrowdew.core.equation import decimals_for
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array
@@ -109,57 +111,80 @@ class DistributionAnswer(OnWire):
 
 @dataclass(frozen=True, slots=True)
 class HeldGroup:
-    """Values of one group, and the places of their points."""
+    """What is known of one group.
+
+    Attributes
+    ----------
+    label : str or None
+    code : int or None
+    spread : Spread
+    bars : Histogram or None
+    curve : Density or None
+    far : list of int
+        Numbers of the rows that lie far out, as many as are listed.
+    alike : callable
+        Says the share of the values that occur more than once, where few of them are different;
+        else 0.
+    values : ndarray, or None
+        None where they are not together.
+    """
 
     label: str | None
     code: int | None
-    places: np.ndarray
+    spread: Spread
+    bars: Histogram | None
+    curve: Density | None
+    far: list[int]
+    alike: Callable[[], float]
+    values: Array | None
+
+    @property
+    def moments(self) -> Moments:
+        """For comparing means."""
+        s = self.spread
+        return Moments(s.n, s.mean.value, None if s.sd is None else s.sd**2)
+
+
+@dataclass(frozen=True, slots=True)
+class Shared:
+    """What all groups have in common: steps of their histograms, and the bandwidth of all rows."""
+
+    step: float | None = None
+    start: float | None = None
+    bandwidth: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class ValuesOf:
+    """The values of a group in memory, and the rows that they are of."""
+
+    label: str | None
+    code: int | None
     values: Array
+    rows: np.ndarray
     spread: Spread
 
 
-def spreads_of(
-    asked: Distribution,
-    axis: AxisValues,
-    held: list[HeldGroup],
-    groups: Groups | None,
-    *,
-    colours: Groups | None,
-    rows: np.ndarray,
-) -> DistributionAnswer:
-    every = np.concatenate([one.values for one in held]) if held else np.empty(0)
-    width = bandwidth = start = None
-    if len(every):
-        try:
-            with computed("A histogram"):
-                shared = histogram(every, _wide_enough(every, asked.bin_width), asked.bin_start)
-                if np.isfinite(shared.edges).all():
-                    width, start = shared.step, float(shared.edges[0])
-        except FitError:
-            width = None
-        bandwidth = _bandwidth(every, asked.bandwidth)
-    in_colour = (
-        groups is not None and colours is not None and colours.variable.name == groups.variable.name
-    )
-    compared = _compared(held, asked.level)
-    return DistributionAnswer(
-        by=None if groups is None else VariableWords.of(groups.variable),
-        groups=[_group(one, asked, width, rows, one.code if in_colour else None) for one in held],
-        bin_width=width,
-        bin_start=start,
-        bandwidth=bandwidth,
-        sentences=_sentences(axis.variable, held, groups, compared, asked.level),
-        compared=compared,
-        level=asked.level,
-    )
+def shapes_of(asked: Distribution, parts: list[ValuesOf]) -> tuple[list[HeldGroup], Shared]:
+    """Find histograms and densities of groups whose values are together."""
+    shared = _shared(asked, parts)
+    return [_shape(one, asked, shared.step) for one in parts], shared
 
 
-def _wide_enough(values: Array, width: float | None) -> float | None:
-    """So wide that there are not more bins than can be seen; found from the values where None."""
-    if width is None:
-        return None
-    span = float(values.max()) / MOST_BINS - float(values.min()) / MOST_BINS
-    return width if width >= span else None
+def _shared(asked: Distribution, parts: list[ValuesOf]) -> Shared:
+    every = np.concatenate([one.values for one in parts]) if parts else np.empty(0)
+    if not len(every):
+        return Shared()
+    bandwidth = _bandwidth(every, asked.bandwidth)
+    try:
+        with computed("A histogram"):
+            width = wide_enough(float(every.min()), float(every.max()), asked.bin_width)
+            bars = histogram(every, width, asked.bin_start)
+            if np.isfinite(bars.edges).all():
+                return Shared(bars.step, float(bars.edges[0]), bandwidth)
+    except FitError:
+        pass
+    return Shared(bandwidth=bandwidth)
 
 
 def _bandwidth(values: Array, given: float | None) -> float | None:
@@ -172,29 +197,63 @@ def _bandwidth(values: Array, given: float | None) -> float | None:
         return None
 
 
-def _group(
-    one: HeldGroup,
-    asked: Distribution,
-    width: float | None,
-    rows: np.ndarray,
-    colour: int | None,
-) -> GroupSpread:
-    s = one.spread
-    edges, counts = np.empty(0), np.empty(0, dtype=np.int64)
-    at = density = np.empty(0)
+def _shape(one: ValuesOf, asked: Distribution, width: float | None) -> HeldGroup:
+    bars = curve = None
     try:
         with computed("A distribution"):
             if width is not None:
                 bars = histogram(one.values, width, asked.bin_start)
-                if np.isfinite(bars.edges).all():
-                    edges, counts = bars.edges, bars.counts
             if one.values.min() < one.values.max():
                 curve = kernel_density(one.values, bandwidth=asked.bandwidth)
-                if np.isfinite(curve.at).all() and np.isfinite(curve.density).all():
-                    at, density = curve.at, curve.density
     except FitError:
         pass
-    box = s.box
+    far = one.rows[one.spread.far[:MOST_ROWS_LISTED]].tolist()
+    return HeldGroup(
+        one.label, one.code, one.spread, bars, curve, far, lambda: _alike(one.values), one.values
+    )
+
+
+def _alike(values: Array) -> float:
+    _, counts = np.unique(values, return_counts=True)
+    few = few_different(len(counts), len(values))
+    return float(counts[counts > 1].sum()) / len(values) if few else 0.0
+
+
+def few_different(distinct: int, n: int) -> bool:
+    """Whether so few values are different that it shows."""
+    return distinct <= n / 4
+
+
+def spreads_of(
+    asked: Distribution,
+    axis: AxisValues,
+    held: list[HeldGroup],
+    groups: Groups | None,
+    *,
+    colours: Groups | None,
+    shared: Shared,
+) -> DistributionAnswer:
+    in_colour = (
+        groups is not None and colours is not None and colours.variable.name == groups.variable.name
+    )
+    compared = _compared(held, asked.level)
+    return DistributionAnswer(
+        by=None if groups is None else VariableWords.of(groups.variable),
+        groups=[_group(one, one.code if in_colour else None) for one in held],
+        bin_width=shared.step,
+        bin_start=shared.start,
+        bandwidth=shared.bandwidth,
+        sentences=_sentences(axis.variable, held, groups, compared, asked.level),
+        compared=compared,
+        level=asked.level,
+    )
+
+
+def _group(one: HeldGroup, colour: int | None) -> GroupSpread:
+    s, box = one.spread, one.spread.box
+    bars, curve = one.bars, one.curve
+    there = bars is not None and np.isfinite(bars.edges).all()
+    smooth = curve is not None and np.isfinite(np.append(curve.at, curve.density)).all()
     return GroupSpread(
         group=one.label,
         code=one.code,
@@ -207,11 +266,11 @@ def _group(
         box=[box.low, box.lower_quartile, box.median, box.upper_quartile, box.high],
         low=s.low,
         high=s.high,
-        far=rows[one.places[s.far[:MOST_ROWS_LISTED]]].tolist(),
-        edges=edges.tolist(),
-        counts=counts.tolist(),
-        at=at.tolist(),
-        density=density.tolist(),
+        far=one.far,
+        edges=bars.edges.tolist() if bars is not None and there else [],
+        counts=bars.counts.tolist() if bars is not None and there else [],
+        at=curve.at.tolist() if curve is not None and smooth else [],
+        density=curve.density.tolist() if curve is not None and smooth else [],
     )
 
 
@@ -225,8 +284,11 @@ def _compared(held: list[HeldGroup], level: float) -> list[GroupsCompared]:
     pairs = list(combinations(held, 2))
     try:
         with computed("A comparison"):
-            means = [mean_difference(a.values, b.values, level) for a, b in pairs]
-            shifts = [shift(a.values, b.values, level) for a, b in pairs]
+            means = [mean_difference(a.moments, b.moments, level) for a, b in pairs]
+            shifts = [
+                None if a.values is None or b.values is None else shift(a.values, b.values, level)
+                for a, b in pairs
+            ]
     except FitError:
         return []
     means_p = holm([None if one is None else one.p_value for one in means])
@@ -259,29 +321,33 @@ def _sentences(
 ) -> list[str]:
     if groups is None or len(held) < 2:
         return []
-    values = [one.values for one in held]
     noun = in_sentence(groups.variable)
     what = in_sentence(variable)
     out = []
     try:
         with computed("A comparison"):
-            means, ranks = variance_analysis(values), rank_analysis(values)
+            means = variance_analysis([one.moments for one in held])
+            values = [one.values for one in held if one.values is not None]
+            ranks = rank_analysis(values) if len(values) == len(held) else None
     except FitError:
         return []
+    told = {
+        True: "differ by more than chance would make them",
+        False: "do not clearly differ",
+    }
     if means is not None:
         test = f"F({means.df[0]:g}, {means.df[1]:,.0f}) = {number(means.statistic, 2)}, {p_text(means.p_value)}"
-        differ = (
-            "differ by more than chance would make them"
-            if means.p_value < _TELLING
-            else "do not clearly differ"
-        )
+        differ = told[means.p_value < _TELLING]
         out.append(f"The means of {what} {differ} from {noun} to {noun} ({test}).")
     if ranks is not None:
         test = f"H({ranks.df[0]:g}) = {number(ranks.statistic, 2)}, {p_text(ranks.p_value)}"
-        differ = "do so, too" if ranks.p_value < _TELLING else "do not"
-        if means is not None and (means.p_value < _TELLING) is (ranks.p_value < _TELLING):
-            differ = "say the same"
-        out.append(f"The ranks, which rest on no shape, {differ} ({test}).")
+        clearly = ranks.p_value < _TELLING
+        if means is None:
+            out.append(f"The ranks of {what} {told[clearly]} from {noun} to {noun} ({test}).")
+        else:
+            same = (means.p_value < _TELLING) is clearly
+            differ = "say the same" if same else "do so, too" if clearly else "do not"
+            out.append(f"The ranks, which rest on no shape, {differ} ({test}).")
     clear = [c for c in compared if c.means_p is not None and c.means_p < _TELLING]
     if compared:
         most = max(compared, key=lambda c: abs(c.means.value or 0.0))
@@ -337,9 +403,7 @@ def spread_cautions(
             )
         )
     for one in held:
-        _, counts = np.unique(one.values, return_counts=True)
-        share = float(counts[counts > 1].sum()) / one.spread.n
-        if one.spread.n >= FEW_ROWS and share > _TIED and len(counts) <= one.spread.n / 4:
+        if one.spread.n >= FEW_ROWS and (share := one.alike()) > _TIED:
             whose = f" of {one.label}" if one.label else ""
             out.append(
                 Caution(

@@ -148,6 +148,8 @@ class KindWords(OnWire):
     label: str
     part: str
     """The field of a document that is its own; empty where there is none."""
+    by_parts: bool
+    """Whether it can be made of a dataset, whose rows are never together."""
 
 
 class Vocabulary(OnWire):
@@ -170,7 +172,10 @@ def vocabulary() -> Vocabulary:
     """Say everything that the front end is told."""
     return Vocabulary(
         families=[FamilyWords.of(family) for family in FAMILIES.values()],
-        kinds=[KindWords(name=k.name, label=k.label, part=k.part_name) for k in KINDS.values()],
+        kinds=[
+            KindWords(name=k.name, label=k.label, part=k.part_name, by_parts=bool(k.by_parts))
+            for k in KINDS.values()
+        ],
         defaults={
             part.__name__: _defaults(part)
             for part in _parts(FigureDocument, PlateDocument, SavedLook)

@@ -242,7 +242,10 @@ function open(cell: PlacedCell['cell']): void {
 /** A variable on the diagonal is shown by itself. */
 function doubleClick(event: MouseEvent): void {
   const found = nameAt(...place(event))
-  if (found >= 0) figure.edit((draft) => distributionOf(draft, variables.value[found].name, null))
+  if (found >= 0)
+    figure.edit((draft) =>
+      distributionOf(draft, variables.value[found].name, null, figure.needsRows),
+    )
 }
 
 const STEPS: Record<string, [number, number] | undefined> = {

@@ -1,5 +1,6 @@
 /** The kinds of figure: what each is called and says. */
 import type { FigureDocument } from '@/api/types'
+import { VOCABULARY } from '@/model/vocabulary'
 import type { Look } from '@/model/words'
 import { needingRows, plainText, readOnly, type Ground, type Statement } from '@/statement/parts'
 import type { FigureKind } from './figure-kind'
@@ -21,9 +22,13 @@ export const kindOf = ({ kind }: Pick<FigureDocument, 'kind'>): FigureKind => KI
 export function statementOf(ground: Ground): Statement {
   const own = kindOf(ground.document)
   const { sentence, offers } = own.statement(ground)
-  const others = Object.values(KINDS).filter((kind) => kind !== own)
-  const become = others.flatMap(({ offer }) => offer?.(ground) ?? [])
-  return { sentence, offers: [...offers, ...needingRows(ground, become)] }
+  const become = VOCABULARY.kinds.flatMap(({ name, by_parts }) => {
+    const kind = KINDS[name as FigureDocument['kind']]
+    const offered = kind === own ? null : kind.offer?.(ground)
+    if (!offered) return []
+    return by_parts ? [offered] : needingRows(ground, [offered])
+  })
+  return { sentence, offers: [...offers, ...become] }
 }
 
 /** The statement as plain text. */

@@ -102,6 +102,8 @@ export const useFigure = defineStore('figure', () => {
   /** Looks at a part of the figure, or at all of it: of a dataset that part is asked for. */
   function lookAt(view: SeenEnds | null): void {
     if (!needsRows.value || JSON.stringify(view) === JSON.stringify(seen)) return
+    // Only where cells, or rows from near, depend on the view is there anything to be asked.
+    if (!drawn.value?.answer.cells && !isPart.value) return
     seen = view
     void refresh()
   }

@@ -41,6 +41,12 @@ const figure = useFigure()
 const side = useSide()
 const counts = computed(() => figure.drawn?.answer.counts ?? null)
 
+/** Whether rows are never drawn one by one, however close one looks. */
+const isCounted = computed(() => {
+  const shown = figure.drawn
+  return figure.needsRows && !shown?.answer.cells && !shown?.marks.row.length
+})
+
 /** How many marks there are; of a dataset, whose marks are cells from afar, how many rows. */
 const drawnWords = computed(() => {
   const shown = figure.drawn
@@ -51,14 +57,18 @@ const drawnWords = computed(() => {
       ? `${countOf(cells.rows, 'row')} in view, of ${grouped(counts.drawn)}; shaded by count`
       : `${countOf(counts.drawn, 'row')}, shaded by count`
   const some = shown.marks.row.length
+  if (isCounted.value) return `${countOf(counts.drawn, 'row')}, counted`
   return figure.isPart && some < counts.drawn
     ? `${countOf(some, 'mark')} in view, of ${countOf(counts.drawn, 'row')}`
     : `${countOf(counts.drawn, 'mark')} drawn`
 })
 
 /** Why a tool is off: cells are no marks that could be selected. */
-const whyNot = (one: (typeof TOOLS)[number]): string =>
-  one.marks && figure.drawn?.answer.cells ? 'Zoom in until the rows themselves are drawn.' : ''
+function whyNot({ marks }: (typeof TOOLS)[number]): string {
+  if (!marks) return ''
+  if (figure.drawn?.answer.cells) return 'Zoom in until the rows themselves are drawn.'
+  return isCounted.value ? figure.needsRows : ''
+}
 
 /** A note starts in the upper middle of the page, and is dragged from there. */
 function addNote(): void {

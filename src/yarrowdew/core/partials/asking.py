@@ -98,6 +98,13 @@ class Ask(Protocol[P_co]):
         """Make the partial of one part."""
 
 
+class Total(Protocol):
+    """Asks something of all parts, and merges what they answer."""
+
+    def __call__(self, ask: Ask[P]) -> P:
+        """The partial of all rows."""
+
+
 @dataclass(frozen=True, slots=True)
 class Together:
     """Several partials made of the same rows."""
@@ -209,6 +216,25 @@ class AskLacking(AskPair["LabelCounts"]):
         counts["both"] = len(has_x) - sum(counts.values())
         held = {name: count for name, count in counts.items() if count}
         return LabelCounts.of(held, len(has_x) - counts[None])
+
+
+@dataclass(frozen=True, slots=True)
+class AskThere:
+    """Rows by how many of several variables they have: "all" or "some" of them; None for none."""
+
+    numbers: tuple[str, ...]
+    labels: Sequence[str] = ()
+
+    def of(self, rows: Rows) -> LabelCounts:
+        """Count."""
+        there = sum(np.isfinite(rows.numbers[name]).astype(np.int64) for name in self.numbers)
+        found = np.asarray(there)
+        whole, some = (
+            int(np.count_nonzero(found == len(self.numbers))),
+            int(np.count_nonzero(found)),
+        )
+        held = {"all": whole, "some": some - whole, None: len(found) - some}
+        return LabelCounts.of({name: count for name, count in held.items() if count}, some)
 
 
 @dataclass(frozen=True, slots=True)

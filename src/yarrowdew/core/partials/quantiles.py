@@ -77,10 +77,34 @@ class Quantiles:
         n = self.n
         if not n:
             return None
-        rank = min(max(int(np.ceil(share * n)), 1), n)
-        cut = self.cuts[int(np.searchsorted(np.cumsum(self.counts), rank))]
-        low, high = (float(v) + self.pivot for v in _ends(cut))
+        return self.cell(min(max(int(np.ceil(share * n)), 1), n) - 1)
+
+    def cell(self, rank: int) -> tuple[float, float]:
+        """The cell in which the value lies that so many others come before."""
+        low, high = (float(v) + self.pivot for v in _ends(self.cuts[self._place(rank)]))
         return low, high
+
+    def held_in_cell(self, rank: int) -> int:
+        """How many values lie in that cell."""
+        return int(self.counts[self._place(rank)])
+
+    def _place(self, rank: int) -> int:
+        return int(np.searchsorted(np.cumsum(self.counts), rank + 1))
+
+    def exactly(self, rank: int, values: Array, counts: npt.NDArray[np.int64]) -> float:
+        """The value that so many others come before.
+
+        Parameters
+        ----------
+        rank : int
+        values, counts : ndarray, shape (k,)
+            Different values, ascending, among which are all of its cell, and how often each is there.
+        """
+        place = self._place(rank)
+        own = _cut(values - self.pivot) == self.cuts[place]
+        left = rank - int(self.counts[:place].sum())
+        among = np.searchsorted(np.cumsum(counts[own]), left + 1)
+        return float(values[own][among])
 
     def middle(self, share: float) -> float | None:
         """The middle of that cell."""

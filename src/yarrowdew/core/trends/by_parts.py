@@ -5,14 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from contextlib import suppress
 from dataclasses import dataclass, replace
-from typing import Any, Protocol, TypeVar
+from typing import Any
 
 import numpy as np
 
 from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.partials.asking import (
-    Ask,
     AskLeft,
     AskPairs,
     AskPolynomials,
@@ -20,9 +19,10 @@ from yarrowdew.core.partials.asking import (
     AskTogether,
     Group,
     Together,
+    Total,
 )
 from yarrowdew.core.partials.lines import PairSums, Pivot
-from yarrowdew.core.partials.merging import Grouped, Partial
+from yarrowdew.core.partials.merging import Grouped
 from yarrowdew.core.partials.polynomials import PolynomialSums
 from yarrowdew.core.partials.sampling import RowSample
 from yarrowdew.core.sample import Sample
@@ -35,14 +35,6 @@ SAMPLED_ROWS = 100_000
 
 _MOST_LOOKS = 3
 """One finds the means, one the line, and one has all digits of what it leaves."""
-P = TypeVar("P", bound=Partial)
-
-
-class Total(Protocol):
-    """Asks something of all parts, and merges what they answer."""
-
-    def __call__(self, ask: Ask[P]) -> P:
-        """The partial of all rows."""
 
 
 @dataclass(frozen=True, slots=True)

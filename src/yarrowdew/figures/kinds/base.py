@@ -59,6 +59,9 @@ class FigureKind:
         The fields of a document that such a figure shows.
     counting : callable
         From a document to the same without what counts for nothing in such a figure.
+    by_parts : str
+        The module whose `answer` makes it of a dataset; loaded when there is one. Empty where it
+        cannot be.
     leavings : callable or None
         From a view and the place of a trend to what its fits leave; None where nothing is fitted.
     answer : callable
@@ -86,4 +89,5 @@ class FigureKind:
     part_holds: str = "its part"
     answered: type[OnWire] | None = None
     counting: Callable[[FigureBase], FigureBase] = lambda document: document
+    by_parts: str = ""
     leavings: Callable[[View, int], Leavings] | None = None

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 
 from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.association import Correlation, pearson
-from yarrowdew.core.contours import contours, counted
+from yarrowdew.core.contours import Contour, contours, counted
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.pairs import together
 from yarrowdew.core.sample import Array, Mask, paired
@@ -25,6 +26,8 @@ from yarrowdew.tables.table import Kind, Table, Variable
 
 SHARES = (0.5, 0.8, 0.95)
 CURVE_POINTS = 49
+MOST_DISTINCT = 1000
+"""So many different values are counted: it shows whether they are few."""
 
 
 class MatrixVariable(OnWire):
@@ -64,6 +67,8 @@ class ContourLine(OnWire):
 class CountGrid(OnWire):
     """Rows counted in even cells, row by row from the lowest y."""
 
+    code: int | None = None
+    """Of their colour; null for all rows."""
     x_low: float
     x_high: float
     y_low: float
@@ -94,7 +99,7 @@ class MatrixCell(OnWire):
     groups: list[GroupR] = []
     curves: list[CellCurve] = []
     contours: list[ContourLine] = []
-    counts: CountGrid | None = None
+    counts: list[CountGrid] = []
 
 
 class MatrixAnswer(OnWire):
@@ -126,10 +131,7 @@ def matrix_of(
     fitted = [np.where(shown & ~aside, axis.values, np.nan) for axis in axes]
     found = _correlations(axes, fitted)
     if matrix.order == "together":
-        strength = np.eye(len(axes))
-        for (i, j), c in found.items():
-            strength[i, j] = strength[j, i] = np.nan if c.r is None else c.r
-        order = together(strength)
+        order = in_company(len(axes), {pair: c.r for pair, c in found.items()})
         axes, fitted = [axes[i] for i in order], [fitted[i] for i in order]
         found = {
             (a, b): found[tuple(sorted((order[a], order[b])))]  # type: ignore[index]
@@ -153,6 +155,14 @@ def matrix_of(
         complete=int(np.count_nonzero(whole)),
     )
     return answer, columns
+
+
+def in_company(count: int, r: Mapping[tuple[int, int], float | None]) -> list[int]:
+    """Put variables in an order in which those that go together stand together."""
+    strength = np.eye(count)
+    for (i, j), value in r.items():
+        strength[i, j] = strength[j, i] = np.nan if value is None else value
+    return together(strength)
 
 
 @dataclass(frozen=True, slots=True)
@@ -239,7 +249,7 @@ def _variable(
         low=float(held.min()) if len(held) else None,
         high=float(held.max()) if len(held) else None,
         missing=len(values) - len(held),
-        distinct=min(len(np.unique(held[:20_000])), 1000),
+        distinct=min(len(np.unique(held[:20_000])), MOST_DISTINCT),
         histogram=margin_of("histogram", held, own) if wants in ("histogram", "both") else [],
         density=margin_of("density", held, own) if wants in ("density", "both") else [],
     )
@@ -272,23 +282,28 @@ def _cell(
         cell.counts = _counts(x[known], y[known])
     elif region == "contours":
         for code, rows in parts:
-            try:
-                with computed("Contours"):
-                    found = contours(x[rows], y[rows], SHARES)
-            except FitError:
-                continue
-            cell.contours += [
-                ContourLine(code=code, share=contour.share, points=line.ravel().tolist())
-                for contour in found
-                for line in contour.lines
-                if np.isfinite(line).all()
-            ]
+            cell.contours += contour_lines(code, partial(contours, x[rows], y[rows], SHARES))
     else:
         for code, rows in parts:
             curve = _curve(matrix, x[rows], y[rows])
             if curve is not None:
                 cell.curves.append(CellCurve(code=code, curve=curve))
     return cell
+
+
+def contour_lines(code: int | None, made: Callable[[], list[Contour]]) -> list[ContourLine]:
+    """The contours of one colour; none where they cannot be worked out."""
+    try:
+        with computed("Contours"):
+            found = made()
+    except FitError:
+        return []
+    return [
+        ContourLine(code=code, share=contour.share, points=line.ravel().tolist())
+        for contour in found
+        for line in contour.lines
+        if np.isfinite(line).all()
+    ]
 
 
 def _curve(matrix: Matrix, x: Array, y: Array) -> TrendCurve | None:
@@ -305,13 +320,13 @@ def _curve(matrix: Matrix, x: Array, y: Array) -> TrendCurve | None:
         return None
 
 
-def _counts(x: Array, y: Array) -> CountGrid | None:
+def _counts(x: Array, y: Array) -> list[CountGrid]:
     if not len(x):
-        return None
+        return []
     found = counted(x, y)
     if not (np.isfinite(found.x_edges).all() and np.isfinite(found.y_edges).all()):
-        return None
-    return CountGrid(
+        return []
+    grid = CountGrid(
         x_low=float(found.x_edges[0]),
         x_high=float(found.x_edges[-1]),
         y_low=float(found.y_edges[0]),
@@ -319,3 +334,4 @@ def _counts(x: Array, y: Array) -> CountGrid | None:
         across=len(found.x_edges) - 1,
         counts=found.counts.ravel().tolist(),
     )
+    return [grid]

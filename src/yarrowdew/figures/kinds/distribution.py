@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
-from typing import Any
+from typing import Any, TypeVar
 
 import numpy as np
 
@@ -29,7 +29,14 @@ from yarrowdew.figures.marks import marks_of
 from yarrowdew.figures.naming import names_of
 from yarrowdew.figures.points import Drawn, points_of
 from yarrowdew.figures.sizes import sizes_of
-from yarrowdew.figures.spreads import DistributionAnswer, HeldGroup, spread_cautions, spreads_of
+from yarrowdew.figures.spreads import (
+    DistributionAnswer,
+    HeldGroup,
+    ValuesOf,
+    shapes_of,
+    spread_cautions,
+    spreads_of,
+)
 from yarrowdew.figures.view import View
 from yarrowdew.figures.words import in_sentence
 from yarrowdew.tables.errors import TableError
@@ -56,8 +63,9 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
     known = axis.known if groups is None else axis.known & (groups.codes != Groups.NONE)
     drawn = Drawn.of(axis.values, axis.values, known)
     points = replace(points, drawn=drawn)
-    held = _held(asked, axis, groups, known & ~points.aside)
-    part = spreads_of(asked, axis, held, groups, colours=points.groups, rows=view.table.row_ids())
+    values = _values(view.table, asked, axis, groups, known & ~points.aside)
+    held, shared = shapes_of(asked, values)
+    part = spreads_of(asked, axis, held, groups, colours=points.groups, shared=shared)
     sizes = sizes_of(points, [])
     common = AnswerBase(
         table=view.table.name,
@@ -72,46 +80,61 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
         slopes=[],
         association=None,
         cautions=spread_cautions(axis.variable, held, groups) if cautioned else [],
-        problems=_problems(asked, part),
+        problems=width_problems(asked, part),
     )
     codes = np.zeros(view.table.rows) if groups is None else groups.codes.astype(np.float64)
     marks = marks_of(points, drawn.thinned(most_marks), sizes=sizes, more={"group": codes})
     return KindAnswer(common, part, marks)
 
 
-def _held(
-    asked: Distribution, axis: AxisValues, groups: Groups | None, used: Mask
-) -> list[HeldGroup]:
+def _values(
+    table: Table, asked: Distribution, axis: AxisValues, groups: Groups | None, used: Mask
+) -> list[ValuesOf]:
     """The groups that have values, in the order in which they are shown."""
+    rows = table.row_ids()
     wanted: list[tuple[str | None, int | None, Mask]]
     if groups is None:
         wanted = [(None, None, used)]
     else:
         present = groups.present()
-        if len(present) > MOST_GROUPS:
-            raise TableError(
-                f"'{groups.variable.name}' has {len(present):,} categories; a distribution shows "
-                f"at most {MOST_GROUPS} side by side.",
-                "Keep some with a row filter, or choose a variable with fewer.",
-                column=groups.variable.name,
-            )
+        check_groups(groups, len(present))
         wanted = [
             (groups.labels[int(code)], int(code), used & (groups.codes == code)) for code in present
         ]
     found = []
-    for label, code, rows in wanted:
-        places = np.flatnonzero(rows)
+    for label, code, own in wanted:
+        places = np.flatnonzero(own)
         if len(places):
             values = axis.values[places]
-            found.append(HeldGroup(label, code, places, values, spread(values, asked.level)))
+            spreads = spread(values, asked.level)
+            found.append(ValuesOf(label, code, values, rows[places], spreads))
+    return in_lanes(asked, found)
+
+
+def check_groups(groups: Groups, count: int) -> None:
+    """Raise TableError where there are more groups than stand side by side."""
+    if count > MOST_GROUPS:
+        raise TableError(
+            f"'{groups.variable.name}' has {count:,} categories; a distribution shows "
+            f"at most {MOST_GROUPS} side by side.",
+            "Keep some with a row filter, or choose a variable with fewer.",
+            column=groups.variable.name,
+        )
+
+
+Lane = TypeVar("Lane", ValuesOf, HeldGroup)
+
+
+def in_lanes(asked: Distribution, found: list[Lane]) -> list[Lane]:
+    """Put groups in the order in which they are shown."""
     if asked.order == "name":
-        found.sort(key=lambda one: (one.label or "").casefold())
-    elif asked.order == "median":
-        found.sort(key=lambda one: one.spread.median.value)
+        return sorted(found, key=lambda one: (one.label or "").casefold())
+    if asked.order == "median":
+        return sorted(found, key=lambda one: one.spread.median.value)
     return found
 
 
-def _problems(asked: Distribution, part: DistributionAnswer) -> list[str]:
+def width_problems(asked: Distribution, part: DistributionAnswer) -> list[str]:
     """Say where bins are not as wide as they were asked for."""
     wanted, width = asked.bin_width, part.bin_width
     if not asked.histogram or wanted is None or width is None or width == wanted:
@@ -169,6 +192,7 @@ KIND = FigureKind(
     standing=_standing,
     placed=_placed,
     entries=_entries,
+    by_parts="yarrowdew.figures.dataset_distribution",
     part_name="distribution",
     part=Distribution,
     part_holds="its variable",

@@ -152,6 +152,7 @@ KIND = FigureKind(
     standing=_standing,
     placed=_placed,
     entries=_entries,
+    by_parts="yarrowdew.figures.dataset_matrix",
     part_name="matrix",
     part=Matrix,
     part_holds="its variables",

@@ -119,5 +119,6 @@ KIND = FigureKind(
     needed=_needed,
     placed=_placed,
     entries=_entries,
+    by_parts="yarrowdew.figures.dataset_plot",
     leavings=_leavings,
 )

@@ -106,26 +106,29 @@ export function layoutMatrix(figure: Figure, measure: Measure): MatrixLayout {
     const [x, y] = [xs[cell.x], ys[cell.y]]
     const content = contentOf(document, cell)
     const shown = content === 'points' || content === 'trend'
-    const item = shown
-      ? marksFrom(
-          {
-            u: moved.x[cell.x],
-            v: moved.y[cell.y],
-            across: layingOf(x),
-            up: layingOf(y),
-            of: marks,
-          },
-          {
-            look,
-            looks: looks.looks,
-            paper,
-            clip: box,
-            density: density === 'on' || (density === 'auto' && look.length > MANY),
-          },
-        )
-      : null
+    const counted = shown && cell.counts.length > 0
+    const item =
+      shown && !counted
+        ? marksFrom(
+            {
+              u: moved.x[cell.x],
+              v: moved.y[cell.y],
+              across: layingOf(x),
+              up: layingOf(y),
+              of: marks,
+            },
+            {
+              look,
+              looks: looks.looks,
+              paper,
+              clip: box,
+              density: density === 'on' || (density === 'auto' && look.length > MANY),
+            },
+          )
+        : null
     if (content !== 'nothing') items.push(framed(box))
     if (item) items.push(item)
+    if (counted) items.push(countedMarks(figure, cell, looks, { x, y, clip: box, paper }))
     items.push(...cellItems(figure, cell, box, x, y, measure))
     return { cell, box, x, y, marks: item }
   })
@@ -156,6 +159,46 @@ export function layoutMatrix(figure: Figure, measure: Measure): MatrixLayout {
     diagonal,
     source: (drawn) => order?.[drawn] ?? drawn,
     radius: (drawn) => looks.looks[look[drawn]].size / 2,
+  }
+}
+
+/** Of a dataset: marks that are cells, shaded by how many rows lie in each. */
+function countedMarks(
+  { answer }: Figure,
+  { counts }: MatrixCell,
+  { looks }: Looks,
+  place: { x: Scale; y: Scale; clip: Box; paper: MarksItem['paper'] },
+): MarksItem {
+  const { x, y, clip, paper } = place
+  const missing = answer.colour?.categories.length ?? 0
+  const found = { x: [] as number[], y: [] as number[], rows: [] as number[], look: [] as number[] }
+  for (const { code, across, counts: rows, x_low, x_high, y_low, y_high } of counts) {
+    const step = { x: (x_high - x_low) / across, y: (y_high - y_low) / (rows.length / across) }
+    rows.forEach((n, k) => {
+      if (!n) return
+      found.x.push(x.toPage(x_low + ((k % across) + 0.5) * step.x))
+      found.y.push(y.toPage(y_low + (Math.floor(k / across) + 0.5) * step.y))
+      found.rows.push(n)
+      found.look.push(code === null ? 0 : Math.min(code, missing))
+    })
+  }
+  const [{ across, counts: rows, x_low, x_high, y_low, y_high }] = counts
+  const up = rows.length / across
+  return {
+    kind: 'marks',
+    part: 'marks',
+    x: Float32Array.from(found.x),
+    y: Float32Array.from(found.y),
+    look: Uint16Array.from(found.look),
+    looks,
+    paper,
+    clip,
+    density: true,
+    cells: {
+      counts: Float64Array.from(found.rows),
+      width: Math.abs(((x_high - x_low) / across) * x.factor),
+      height: Math.abs(((y_high - y_low) / up) * y.factor),
+    },
   }
 }
 

@@ -11,7 +11,15 @@ import {
   sizeParts,
 } from '@/statement/marks'
 import { axisOptions, type Option } from '@/statement/options'
-import { act, choice, namesOf, text, type Ground, type Statement } from '@/statement/parts'
+import {
+  act,
+  choice,
+  namesOf,
+  needingRows,
+  text,
+  type Ground,
+  type Statement,
+} from '@/statement/parts'
 import { UNSET } from '../scatterplot/changing'
 import type { FigureKind } from '../figure-kind'
 import { shapesOf, SHAPES, showAs } from './shapes'
@@ -22,12 +30,19 @@ const categories = (variables: readonly VariableSummary[]): VariableSummary[] =>
   variables.filter(({ kind }) => kind === 'category')
 
 /** A number by itself, or for each category, whose colours then tell the groups apart. */
-export function distributionOf(draft: FigureDocument, variable: string, by: string | null): void {
+export function distributionOf(
+  draft: FigureDocument,
+  variable: string,
+  by: string | null,
+  needsRows = '',
+): void {
   if (draft.y[0] !== variable) draft.axes.y = { ...draft.axes.y, ...UNSET }
   draft.kind = KIND
   draft.distribution = { ...(draft.distribution ?? blankDistribution(variable, by)), variable, by }
   if (by !== null) draft.colour ??= blankColour(by)
   if (by === null && !draft.colour) showAs(draft.distribution, 'histogram and density')
+  else if (needsRows && draft.distribution.points !== 'none')
+    showAs(draft.distribution, by === null ? 'histogram and density' : 'a density and a box')
 }
 
 function setBy({ edit }: Ground, by: string | null): void {
@@ -41,7 +56,7 @@ function setBy({ edit }: Ground, by: string | null): void {
 }
 
 function statement(ground: Ground): Statement {
-  const { document, variables, edit } = ground
+  const { document, variables, needsRows, edit } = ground
   const { label, within } = namesOf(ground)
   const held = document.distribution!
   const each: Option<string | null>[] = [
@@ -82,7 +97,10 @@ function statement(ground: Ground): Statement {
       choice({
         label: 'Shown as',
         text: shown,
-        options: SHAPES.map(({ label: words }) => ({ label: words, value: words })),
+        // What shows every row by itself is no choice where rows are never together.
+        options: SHAPES.filter(({ shown }) => !needsRows || shown.points === 'none').map(
+          ({ label: words }) => ({ label: words, value: words }),
+        ),
         chosen: shown,
         choose: (words) => edit((draft) => showAs(draft.distribution!, words)),
       }),
@@ -92,9 +110,11 @@ function statement(ground: Ground): Statement {
       { kind: 'rows', text: document.rows ? filterWords(document.rows, variables) : '' },
     ],
     offers: [
-      ...sizeOffers(ground),
-      ...colourOffers(ground),
-      ...nameOffers(ground),
+      ...needingRows(ground, [
+        ...sizeOffers(ground),
+        ...colourOffers(ground),
+        ...nameOffers(ground),
+      ]),
       ...(document.x === document.y[0]
         ? []
         : [
@@ -116,7 +136,7 @@ export const distribution: FigureKind = {
   },
   statement,
   /** What goes up by itself, or for each category: what people put on an axis of codes. */
-  offer: ({ document, variables, look, edit }) => {
+  offer: ({ document, variables, look, needsRows, edit }) => {
     const { label, within } = namesOf({ document, look })
     const numbers = new Set(axisOptions([...variables]).map(({ value }) => value))
     // Of a matrix every variable stands on the diagonal by itself.
@@ -138,7 +158,7 @@ export const distribution: FigureKind = {
           value: [first, name] as [string, string | null],
         })),
       ],
-      choose: ([variable, by]) => edit((draft) => distributionOf(draft, variable, by)),
+      choose: ([variable, by]) => edit((draft) => distributionOf(draft, variable, by, needsRows)),
     })
   },
   isOfPair: false,

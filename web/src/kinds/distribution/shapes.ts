@@ -18,6 +18,7 @@ export const SHAPES = [
   shape('a histogram', { histogram: true }),
   shape('a density', { density: true }),
   shape('histogram and density', { histogram: true, density: true }),
+  shape('a density and a box', { density: true, box: true }),
   shape('a density, points and a box', { density: true, points: 'jittered', box: true }),
   shape('a histogram, density, points and a box', {
     histogram: true,

@@ -35,8 +35,18 @@ const cell = (x: number, y: number, change: Partial<MatrixCell> = {}): MatrixCel
   groups: [],
   curves: [],
   contours: [],
-  counts: null,
+  counts: [],
   ...change,
+})
+
+const grid = (counts: number[], code: number | null = null) => ({
+  code,
+  x_low: 0,
+  x_high: 10,
+  y_low: 0,
+  y_high: 10,
+  across: 2,
+  counts,
 })
 
 const GROUPS: ColourAnswer = {
@@ -207,13 +217,36 @@ describe('a scatterplot matrix', () => {
   it('draws trends, contours and counts where they are asked for', () => {
     const curve = { x: [0, 10], y: [0, 10], bands: [] }
     const contours = [{ code: null, share: 0.5, points: [1, 1, 2, 1, 2, 2] }]
-    const counts = { x_low: 0, x_high: 10, y_low: 0, y_high: 10, across: 2, counts: [4, 0, 0, 1] }
+    const counts = [grid([4, 0, 0, 1])]
     const cells = [cell(0, 1, { curves: [{ code: null, curve }], contours, counts })]
     const drawn = (below: 'trend' | 'contours' | 'counts'): number =>
       layoutMatrix(figure({ below }, { cells }), measure).scene.items.filter(
         (i) => i.kind === 'path' && i.part === 'marks',
       ).length
     expect([drawn('trend'), drawn('contours'), drawn('counts')]).toEqual([1, 1, 2])
+  })
+
+  it('draws the counts of a dataset in the place of its rows, each in the colour of its own', () => {
+    // The last code is that of rows without a colour.
+    const counts = [grid([0, 4, 0, 0], 0), grid([0, 0, 3, 0], 1), grid([1, 0, 0, 0], 65_535)]
+    const { scene, cells } = layoutMatrix(
+      figure(
+        { below: 'points', above: 'nothing' },
+        { cells: [cell(0, 1, { counts })], answer: { colour: GROUPS } },
+      ),
+      measure,
+    )
+    const marks = scene.items.filter((item) => item.kind === 'marks')
+    expect(marks.filter(({ cells: counted }) => counted)).toHaveLength(1)
+    expect([...marks[0].look]).toEqual([0, 1, 2])
+    expect([...marks[0].cells!.counts]).toEqual([4, 3, 1])
+    // Right of the middle and below it, left and above it, left and below it.
+    const { box } = cells[0]
+    const middle = { x: box.x + box.width / 2, y: box.y + box.height / 2 }
+    expect([...marks[0].x].map((v) => v > middle.x)).toEqual([true, false, false])
+    expect([...marks[0].y].map((v) => v > middle.y)).toEqual([true, false, true])
+    // No row stands there to be selected.
+    expect(cells[0].marks).toBeNull()
   })
 
   it('names its variables over their distributions, or alone, or not at all', () => {

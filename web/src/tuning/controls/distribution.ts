@@ -1,7 +1,7 @@
 /** A distribution: as what it is shown, its bins, its density, its middle. */
 import type { FigureDocument } from '@/api/types'
 import { valueText } from '@/drawing/geometry/ticks'
-import { choice, level, slider, unless, type Control, type Scope } from './control'
+import { choice, level, ofRows, slider, unless, type Control, type Scope } from './control'
 
 type Held = NonNullable<FigureDocument['distribution']>
 
@@ -62,6 +62,7 @@ export const SHOWN: Control[] = [
       { value: 'dots', label: 'stacked' },
       { value: 'shaped', label: 'as their density' },
     ],
+    off: ofRows((scope) => held(scope).points !== 'none'),
   }),
   yes('Histogram', 'histogram', 'bars bins frequency'),
   yes('Density', 'density', 'curve kernel smooth'),

@@ -89,12 +89,12 @@ function contourItems(
   })
 }
 
-function countItems({ counts }: MatrixCell, x: Scale, y: Scale, clip: Box): Item[] {
-  if (!counts) return []
-  const { across, x_low, x_high, y_low, y_high } = counts
-  const most = Math.max(...counts.counts)
+function countItems({ counts: [grid] }: MatrixCell, x: Scale, y: Scale, clip: Box): Item[] {
+  if (!grid) return []
+  const { across, x_low, x_high, y_low, y_high, counts } = grid
+  const most = Math.max(...counts)
   const step = { x: (x_high - x_low) / across, y: (y_high - y_low) / across }
-  return counts.counts.flatMap((n, k): Item[] => {
+  return counts.flatMap((n, k): Item[] => {
     if (!n) return []
     const [c, r] = [k % across, Math.floor(k / across)]
     const left = x.toPage(x_low + c * step.x)

@@ -1,0 +1,85 @@
+"""How many different values there are among values that are never together.
+
+Values are hashed, and of their hashes those are kept that end in so many zeros that the kept ones
+are few (adaptive sampling, Wegman 1984; Flajolet 1990). What is kept depends on which values there
+are alone: not on how often, in what order, or in which parts.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+import numpy.typing as npt
+
+from yarrowdew.core.partials.adding import stretches
+from yarrowdew.core.sample import Array
+
+MOST_KEPT = 1 << 14
+"""Up to so many different values are counted exactly."""
+RELATIVE_ERROR = 1.2 / math.sqrt(MOST_KEPT)
+"""Standard error of more."""
+
+Hashes = npt.NDArray[np.uint64]
+
+
+@dataclass(frozen=True, slots=True)
+class Distinct:
+    """Different values.
+
+    Attributes
+    ----------
+    zeros : int
+        How many zeros the kept hashes end in.
+    hashes : ndarray of uint64, shape (kept,)
+        Ascending.
+    """
+
+    zeros: int
+    hashes: Hashes
+
+    @classmethod
+    def of(cls, values: Array) -> Distinct:
+        """Of values, shape (rows,), all finite."""
+        found = cls(0, np.empty(0, dtype=np.uint64))
+        for some in stretches(len(values)):
+            hashes = _hashed(values[some])
+            found = _kept(found.zeros, hashes[_ends_in(hashes, found.zeros)], found.hashes)
+        return found
+
+    def merge(self, other: Distinct) -> Distinct:
+        """The same of these values and of others."""
+        zeros = max(self.zeros, other.zeros)
+        return _kept(zeros, *(one.hashes[_ends_in(one.hashes, zeros)] for one in (self, other)))
+
+    @property
+    def count(self) -> int:
+        """How many there are: exactly up to `MOST_KEPT`, else to within `RELATIVE_ERROR`."""
+        return len(self.hashes) << self.zeros
+
+    @property
+    def is_exact(self) -> bool:
+        """Whether every one is kept."""
+        return self.zeros == 0
+
+
+def _kept(zeros: int, *held: Hashes) -> Distinct:
+    hashes = np.unique(np.concatenate(held))
+    while len(hashes) > MOST_KEPT:
+        zeros += 1
+        hashes = hashes[_ends_in(hashes, zeros)]
+    return Distinct(zeros, hashes)
+
+
+def _ends_in(hashes: Hashes, zeros: int) -> npt.NDArray[np.bool_]:
+    return np.asarray((hashes & np.uint64((1 << zeros) - 1)) == 0)
+
+
+def _hashed(values: Array) -> Hashes:
+    """Mix the bits of numbers, no two alike (the finisher of Steele, Lea and Flood 2014)."""
+    # −0 and 0 are one value.
+    bits = (values + 0.0).view(np.uint64)
+    for shift, factor in ((30, 0xBF58476D1CE4E5B9), (27, 0x94D049BB133111EB)):
+        bits = (bits ^ (bits >> np.uint64(shift))) * np.uint64(factor)
+    return np.asarray(bits ^ (bits >> np.uint64(31)))

@@ -1,0 +1,292 @@
+"""What is asked of every part for the distribution of one variable, in three looks at the rows.
+
+The first finds sums, ends, and in which cells the quantiles lie; the second the values in these
+cells, and sums about the mean; the third counts between what both have found.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Generic, TypeVar
+
+import numpy as np
+import numpy.typing as npt
+
+from yarrowdew.core.density import DensityGrid, Steps
+from yarrowdew.core.partials.adding import ExactSums, stretches
+from yarrowdew.core.partials.asking import Group, Rows
+from yarrowdew.core.partials.distinct import Distinct
+from yarrowdew.core.partials.lines import Ends
+from yarrowdew.core.partials.merging import Grouped, Partial
+from yarrowdew.core.partials.numbers import NumberSums
+from yarrowdew.core.partials.quantiles import Quantiles
+from yarrowdew.core.sample import Array
+
+P = TypeVar("P", bound=Partial)
+MOST_HELD = 1 << 21
+"""So many different values are kept at most of where quantiles lie."""
+
+
+@dataclass(frozen=True, slots=True)
+class AskOne(Generic[P]):
+    """Something of one variable, of each group by itself."""
+
+    name: str
+    by: str | None = None
+
+    @property
+    def numbers(self) -> Sequence[str]:
+        """The variable."""
+        return (self.name,)
+
+    @property
+    def labels(self) -> Sequence[str]:
+        """What tells groups apart."""
+        return () if self.by is None else (self.by,)
+
+    def _each(
+        self, rows: Rows, made: Callable[[Group, Array], P | None], *, also_none: bool = False
+    ) -> Grouped[P]:
+        values = rows.numbers[self.name]
+        groups = rows.by(self.by, also_none=also_none)
+        found = {group: made(group, values[kept]) for group, kept in groups}
+        return Grouped({group: one for group, one in found.items() if one is not None})
+
+
+@dataclass(frozen=True, slots=True)
+class Outline:
+    """What the first look at some values finds.
+
+    Attributes
+    ----------
+    sums : NumberSums
+    quantiles : Quantiles
+    distinct : Distinct
+    whole : bool
+        Whether all are whole numbers.
+    """
+
+    sums: NumberSums
+    quantiles: Quantiles
+    distinct: Distinct
+    whole: bool
+
+    def merge(self, other: Outline) -> Outline:
+        """The same of these values and of others."""
+        return Outline(
+            self.sums.merge(other.sums),
+            self.quantiles.merge(other.quantiles),
+            self.distinct.merge(other.distinct),
+            self.whole and other.whole,
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class AskOutline(AskOne[Outline]):
+    """The first look; values without a group are looked at, too."""
+
+    pivot: float = 0.0
+
+    def of(self, rows: Rows) -> Grouped[Outline]:
+        """Look."""
+
+        def made(_: Group, values: Array) -> Outline:
+            known = values[np.isfinite(values)]
+            return Outline(
+                NumberSums.of(values, self.pivot),
+                Quantiles.of(known, self.pivot),
+                Distinct.of(known),
+                bool((known == np.round(known)).all()),
+            )
+
+        return self._each(rows, made, also_none=True)
+
+
+@dataclass(frozen=True, slots=True)
+class Held:
+    """Different values and how often each is there; nothing where they are too many.
+
+    Attributes
+    ----------
+    values : ndarray of float64, shape (k,)
+        Ascending.
+    counts : ndarray of int64, shape (k,)
+    too_many : bool
+    """
+
+    values: Array
+    counts: npt.NDArray[np.int64]
+    too_many: bool = False
+
+    @classmethod
+    def of(cls, values: Array, counts: npt.NDArray[np.int64] | None = None) -> Held:
+        """Hold values, each with how often it is there."""
+        each = np.ones(len(values), dtype=np.int64) if counts is None else counts
+        found, places = np.unique(values + 0.0, return_inverse=True)
+        if len(found) > MOST_HELD:
+            return cls(np.empty(0), np.empty(0, dtype=np.int64), too_many=True)
+        held = np.zeros(len(found), dtype=np.int64)
+        np.add.at(held, places, each)
+        return cls(found, held)
+
+    def merge(self, other: Held) -> Held:
+        """The same of these values and of others."""
+        if self.too_many or other.too_many:
+            return self if self.too_many else other
+        return Held.of(
+            np.concatenate([self.values, other.values]),
+            np.concatenate([self.counts, other.counts]),
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class About:
+    """What the second look at some values finds.
+
+    Attributes
+    ----------
+    n : int
+    centre, scale : float
+        What is taken from a value, and by what it is then divided.
+    powers : ExactSums
+        Of such numbers, their squares, and their cubes.
+    held : Held
+        The values in cells that were asked for.
+    """
+
+    n: int
+    centre: float
+    scale: float
+    powers: ExactSums
+    held: Held
+
+    @classmethod
+    def of(cls, values: Array, centre: float, scale: float, cells: Sequence[Ends]) -> About:
+        """Look at values, shape (rows,); NaN where missing."""
+        known = values[np.isfinite(values)]
+        powers = ExactSums.zero(3)
+        inside = np.zeros(len(known), dtype=bool)
+        for some in stretches(len(known)):
+            own = known[some]
+            off = (own - centre) / scale
+            squares = off * off
+            powers = powers.merge(
+                ExactSums.of((float(off.sum()), float(squares.sum()), float(squares @ off)))
+            )
+            inside[some] = _within(own, cells)
+        return cls(len(known), centre, scale, powers, Held.of(known[inside]))
+
+    def merge(self, other: About) -> About:
+        """The same of these values and of others."""
+        return About(
+            self.n + other.n,
+            self.centre,
+            self.scale,
+            self.powers.merge(other.powers),
+            self.held.merge(other.held),
+        )
+
+
+def _within(values: Array, cells: Sequence[Ends]) -> npt.NDArray[np.bool_]:
+    """Which values lie in one of some cells, which ascend and do not overlap."""
+    if not cells:
+        return np.zeros(len(values), dtype=bool)
+    lows, highs = np.array(cells).T
+    at = np.searchsorted(lows, values, side="right") - 1
+    return np.asarray((at >= 0) & (values <= highs[at]))
+
+
+@dataclass(frozen=True, slots=True)
+class AskAbout(AskOne[About]):
+    """The second look: each group about its own mean, and all of them in the same cells."""
+
+    about: Mapping[Group, tuple[float, float]] = field(default_factory=dict)
+    cells: tuple[Ends, ...] = ()
+
+    def of(self, rows: Rows) -> Grouped[About]:
+        """Look; at groups without a mean nobody does."""
+
+        def made(group: Group, values: Array) -> About | None:
+            if group not in self.about:
+                return None
+            return About.of(values, *self.about[group], self.cells)
+
+        return self._each(rows, made)
+
+
+@dataclass(frozen=True, slots=True)
+class Tallies:
+    """What the third look at some values finds.
+
+    Attributes
+    ----------
+    inside : tuple of float
+        The smallest and the largest value that does not lie far out; infinite the wrong way round
+        where there is none.
+    far : int
+        How many do.
+    bars : ndarray of int64
+        How many lie in each step of a histogram; empty where none was asked for.
+    cells : ndarray of int64, shape (grids, cells)
+        How many lie in each cell of each density.
+    """
+
+    inside: Ends
+    far: int
+    bars: npt.NDArray[np.int64]
+    cells: npt.NDArray[np.int64]
+
+    def merge(self, other: Tallies) -> Tallies:
+        """The same of these values and of others."""
+        return Tallies(
+            (min(self.inside[0], other.inside[0]), max(self.inside[1], other.inside[1])),
+            self.far + other.far,
+            self.bars + other.bars,
+            self.cells + other.cells,
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """What the third look counts of a group.
+
+    Attributes
+    ----------
+    fences : tuple of float
+        What lies outside of these lies far out.
+    bars : Steps or None
+    cells : tuple of DensityGrid
+    """
+
+    fences: Ends
+    bars: Steps | None
+    cells: tuple[DensityGrid, ...]
+
+    def of(self, values: Array) -> Tallies:
+        """Count values, shape (rows,); NaN where missing."""
+        known = values[np.isfinite(values)]
+        inside = known[(known >= self.fences[0]) & (known <= self.fences[1])]
+        ends = (float(inside.min()), float(inside.max())) if len(inside) else (math.inf, -math.inf)
+        return Tallies(
+            ends,
+            len(known) - len(inside),
+            np.zeros(0, dtype=np.int64) if self.bars is None else self.bars.count(known),
+            np.array([grid.count(known) for grid in self.cells], dtype=np.int64),
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class AskTallies(AskOne[Tallies]):
+    """The third look."""
+
+    wanted: Mapping[Group, Wanted] = field(default_factory=dict)
+
+    def of(self, rows: Rows) -> Grouped[Tallies]:
+        """Look; at groups of which nothing is wanted nobody does."""
+
+        def made(group: Group, values: Array) -> Tallies | None:
+            return self.wanted[group].of(values) if group in self.wanted else None
+
+        return self._each(rows, made)

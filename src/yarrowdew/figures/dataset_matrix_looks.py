@@ -1,0 +1,221 @@
+"""What is looked for in all rows of a dataset for a scatterplot matrix."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from itertools import combinations
+from typing import Any
+
+import numpy as np
+
+from yarrowdew.core.arithmetic import computed
+from yarrowdew.core.contours import COUNTED
+from yarrowdew.core.density import Density, DensityGrid, Extent, steps_for
+from yarrowdew.core.errors import FitError
+from yarrowdew.core.partials.asking import (
+    Ask,
+    AskPairs,
+    AskThere,
+    AskTogether,
+    Group,
+    LabelCounts,
+    Rows,
+)
+from yarrowdew.core.partials.counting import Counts, Grid
+from yarrowdew.core.partials.lines import Ends, PairSums, Pivot
+from yarrowdew.core.partials.merging import merged
+from yarrowdew.core.partials.shaping import AskOutline, AskTallies, Outline, Tallies, Wanted
+from yarrowdew.core.partials.viewing import AskCells, Side
+from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.dataset_once import SMALL, once
+from yarrowdew.figures.document.matrix import Matrix, Region
+from yarrowdew.tables.filters import Condition, RowFilter
+
+_ACROSS = 480
+_FEWEST, _MOST = 32, 120
+"""Cells of all pairs together stand side by side so many, and in one pair within these."""
+_FINE = 256
+"""Contours are of counts in so many cells along each side."""
+Couple = tuple[str, str]
+
+
+@dataclass(frozen=True, slots=True)
+class MatrixLooked:
+    """What two looks at all rows found.
+
+    Attributes
+    ----------
+    there : LabelCounts
+        Rows by how many of the variables they have.
+    sums : mapping of (str, str) to PairSums
+    by_group : mapping of (str, str) to mapping of str to PairSums
+        Nothing where groups are not told apart.
+    outlines, wanted, tallies : mapping of str to mapping of str or None
+        Of each variable and group.
+    counts : mapping of (str, str, int) to mapping of str or None to Counts
+        By the pair and the number of cells along a side, of each group.
+    """
+
+    there: LabelCounts
+    sums: Mapping[Couple, PairSums]
+    by_group: Mapping[Couple, Mapping[Group, PairSums]]
+    outlines: Mapping[str, Mapping[Group, Outline]]
+    wanted: Mapping[str, Mapping[Group, Wanted]]
+    tallies: Mapping[str, Mapping[Group, Tallies]]
+    counts: Mapping[tuple[str, str, int], Mapping[Group, Counts]]
+
+    def outline(self, name: str) -> Outline:
+        """Of all rows."""
+        nothing = AskOutline(name).of(Rows({name: np.empty(0)}, {}, np.empty(0, dtype=np.int64)))
+        return merged([*self.outlines[name].values()] or nothing.groups.values())
+
+    def density(self, name: str, group: Group) -> Density | None:
+        """Of a variable in one group; None where it has none."""
+        wanted, counted = self.wanted[name].get(group), self.tallies.get(name, {}).get(group)
+        if wanted is None or counted is None or not wanted.cells:
+            return None
+        outline = self.outlines[name][group]
+        try:
+            with computed("A density"):
+                return wanted.cells[0].density(
+                    counted.cells[0],
+                    distinct=lambda: outline.distinct.count,
+                    sd=lambda: outline.sums.sd or 0.0,
+                )
+        except FitError:
+            return None
+
+
+@dataclass(frozen=True, slots=True)
+class MatrixLook:
+    """Looks at all rows for a matrix of some variables, in groups where these are told apart."""
+
+    matrix: Matrix
+    view: DatasetView
+    names: tuple[str, ...]
+    by: str | None
+
+    @property
+    def _couples(self) -> list[Couple]:
+        return list(combinations(self.names, 2))
+
+    @property
+    def _regions(self) -> set[Region]:
+        return {self.matrix.below, self.matrix.above}
+
+    @property
+    def shown(self) -> DatasetView:
+        """Of the rows that every pair shows."""
+        if self.matrix.missing == "pairwise":
+            return self.view
+        present = [Condition(variable=name, test="present") for name in self.names]
+        kept = self.view.dataset.kept_by(RowFilter(conditions=present))
+        return replace(self.view, dataset=kept)
+
+    def looked(self) -> MatrixLooked:
+        """Look at all rows twice, or remember it."""
+        matrix = self.matrix
+        what = (self.names, self.by, self._regions, matrix.diagonal, matrix.missing)
+        return once(self.view.dataset, ("matrix", what), self._look, _size)
+
+    def _look(self) -> MatrixLooked:
+        view, by = self.shown, self.by
+        near = {name: view.near(name) for name in self.names}
+        asks: list[Ask[Any]] = [AskOutline(name, by, pivot=near[name]) for name in self.names]
+        apart = self._couples if by is not None and "r" in self._regions else []
+        asks += [AskPairs(a, b, by, pivot=Pivot(near[a], near[b])) for a, b in apart]
+        found = view.total(AskTogether(tuple(asks))).parts
+        outlines = {name: one.groups for name, one in zip(self.names, found, strict=False)}
+        by_group = {
+            couple: one.groups for couple, one in zip(apart, found[len(self.names) :], strict=True)
+        }
+        there = self.view.total(AskThere(self.names))
+        sums = view.pair_sums(self._couples)
+        ends = {
+            name: ends_of_outline(merged(groups.values()))
+            for name, groups in outlines.items()
+            if groups
+        }
+        wanted = {name: _wanted(held, self.by is not None) for name, held in outlines.items()}
+        tallies, counts = self._counted(view, wanted, ends)
+        return MatrixLooked(there, sums, by_group, outlines, wanted, tallies, counts)
+
+    def _counted(
+        self,
+        view: DatasetView,
+        wanted: Mapping[str, Mapping[Group, Wanted]],
+        ends: Mapping[str, Ends],
+    ) -> tuple[dict[str, Mapping[Group, Tallies]], dict[tuple[str, str, int], Any]]:
+        """The second look: counts in cells, and along each variable."""
+        bars = [name for name in self.names if _varies(ends.get(name))]
+        own = {name: wanted[name] for name in bars}
+        tall: list[Ask[Any]] = [AskTallies(name, self.by, wanted=own[name]) for name in bars]
+        grids = []
+        for a, b in self._couples:
+            if not (_there(ends.get(a)) and _there(ends.get(b))):
+                continue
+            for cells in {self.cells(region) for region in self._regions} - {0}:
+                sides = (_side(a, ends[a], cells), _side(b, ends[b], cells))
+                grids.append(((a, b, cells), AskCells(*sides, self.by)))
+        if not (tall or grids):
+            return {}, {}
+        parts = view.total(AskTogether((*tall, *(ask for _, ask in grids)))).parts
+        tallies = {name: one.groups for name, one in zip(bars, parts, strict=False)}
+        counted = zip(grids, parts[len(bars) :], strict=True)
+        return tallies, {key: one.groups for (key, _), one in counted}
+
+    def cells(self, region: Region) -> int:
+        """How many cells along each side a region needs; 0 where it shows no counts."""
+        if region in ("points", "trend"):
+            return max(_FEWEST, min(_MOST, _ACROSS // len(self.names)))
+        return {"counts": COUNTED, "contours": _FINE}.get(region, 0)
+
+
+def ends_of_outline(outline: Outline) -> Ends:
+    return outline.sums.low, outline.sums.high
+
+
+def _size(looked: MatrixLooked) -> int:
+    cells = sum(one.cells.nbytes for held in looked.counts.values() for one in held.values())
+    groups = sum(len(held) for held in looked.outlines.values())
+    return SMALL * (1 + len(looked.sums)) + 65_536 * groups + cells
+
+
+def _there(ends: Ends | None) -> bool:
+    return ends is not None and ends[0] <= ends[1]
+
+
+def _varies(ends: Ends | None) -> bool:
+    return ends is not None and ends[0] < ends[1]
+
+
+def _side(name: str, ends: Ends, cells: int) -> Side:
+    low, high = ends
+    return Side(name, Grid(*((low, high) if low < high else (low - 0.5, high + 0.5)), cells))
+
+
+def _wanted(outlines: Mapping[Group, Outline], is_apart: bool) -> dict[Group, Wanted]:
+    """What is counted of a variable: in steps that all groups share, and for densities."""
+    held = {
+        group: one
+        for group, one in outlines.items()
+        if one.sums.n and (group is not None or not is_apart)
+    }
+    if not held:
+        return {}
+    step = steps_for(_extent(merged(outlines.values()))).step
+    out = {}
+    for group, one in held.items():
+        cells = (DensityGrid.of(*ends_of_outline(one)),) if _varies(ends_of_outline(one)) else ()
+        steps = steps_for(_extent(one), step)
+        there = bool(np.isfinite(steps.edges).all())
+        out[group] = Wanted((-np.inf, np.inf), steps if there else None, cells)
+    return out
+
+
+def _extent(outline: Outline) -> Extent:
+    """With quartiles to within their cells, which says enough of how wide steps should be."""
+    lower, upper = (outline.quantiles.middle(share) or 0.0 for share in (0.25, 0.75))
+    sums = outline.sums
+    return Extent(sums.n, sums.low, sums.high, (lower, upper), outline.whole)
