@@ -59,7 +59,14 @@ def test_the_page_is_told_of_both(found: dict) -> None:
     assert (lift["control"], lift["slider"]) == ("slider", [-10, 10])
     assert found["start"]["settings"] == {"lift": 0}
     assert found["start"]["bands"] == []
-    assert found["kinds"] == [{"name": "tally", "label": "tally", "part": "tally"}]
+    assert found["kinds"] == [
+        {
+            "name": "tally",
+            "label": "tally",
+            "part": "tally",
+            "by_parts": False,
+        }
+    ]
     assert found["in_schema"] == [True, True]
 
 

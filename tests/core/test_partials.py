@@ -28,6 +28,7 @@ from yarrowdew.core.partials import (
 )
 from yarrowdew.core.partials.asking import Ask, Labels, Rows
 from yarrowdew.core.partials.quantiles import RELATIVE_ERROR
+from yarrowdew.core.partials.viewing import AskCells, AskCellsOfPairs, Side
 from yarrowdew.core.sample import Array, Sample, paired
 from yarrowdew.core.trends import FAMILIES, fit_trend
 from yarrowdew.core.trends.by_parts import Asked, PartsFit, fit_by_parts
@@ -333,3 +334,35 @@ def test_sums_of_no_rows_are_nothing() -> None:
     assert nothing.correlation() is None
     whole = Sample(np.array([1.0, 2, 4]), np.array([2.0, 3, 9]), None, np.arange(3))
     assert some.correlation() == pytest.approx(np.corrcoef(whole.x, whole.y)[0, 1], rel=1e-13)
+
+
+class TestSeveralAtOnce:
+    @given(
+        st.lists(
+            st.tuples(finite, finite | st.just(math.nan), st.sampled_from(["a", "b", None])),
+            min_size=2,
+            max_size=60,
+        ),
+        st.lists(st.integers(0, 100), max_size=4),
+    )
+    def test_cells_of_pairs_are_those_of_each_pair(
+        self, rows: list[tuple[float, float, str | None]], ends: list[int]
+    ) -> None:
+        columns = {name: np.array([row[place] for row in rows]) for place, name in enumerate("xy")}
+        columns["z"] = columns["x"][::-1].copy()
+        total = total_of(columns, pieces(len(rows), ends), {"g": [group for *_, group in rows]})
+        sides = tuple(
+            Side(name, Grid(float(np.nanmin(v)), float(np.nanmax(v)) + 1, 7))
+            for name, v in columns.items()
+            if not np.isnan(v).all()
+        )
+        pairs = tuple((a, b) for a in range(len(sides)) for b in range(a))
+        for by in (None, "g"):
+            found = total(AskCellsOfPairs(sides, pairs, by)).parts
+            for (a, b), together in zip(pairs, found, strict=True):
+                alone = total(AskCells(sides[a], sides[b], by)).groups
+                there = {name: one for name, one in alone.items() if one.cells.any()}
+                assert set(together.groups) == set(there)
+                for name, one in together.groups.items():
+                    assert one.cells.tolist() == there[name].cells.tolist()
+                    assert one.n == there[name].cells.sum()

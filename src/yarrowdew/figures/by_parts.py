@@ -216,28 +216,45 @@ class DatasetView:
         couples = [(a, b) for i, a in enumerate(numbers) for b in numbers[i + 1 :]]
         couples = [couple for couple in couples if only is None or only in couple]
 
-        found = self.pair_sums(couples)
+        found, _ = self.pair_sums(couples)
         return adjusted_pairs(
             [(a, b, correlation_of(one.correlation(), one.n)) for (a, b), one in found.items()]
         )
 
-    def pair_sums(self, couples: Sequence[tuple[str, str]]) -> dict[tuple[str, str], PairSums]:
-        """The sums of several pairs, with all their digits."""
+    def pair_sums(
+        self, couples: Sequence[tuple[str, str]], beside: Sequence[Ask[Any]] = ()
+    ) -> tuple[dict[tuple[str, str], PairSums], Sequence[Any]]:
+        """The sums of several pairs, with all their digits.
 
-        def sums(own: Mapping[tuple[str, str], Pivot]) -> dict[tuple[str, str], PairSums]:
+        Parameters
+        ----------
+        couples : sequence of tuple of str
+        beside : sequence of Ask
+            What is asked in the same look at the rows.
+
+        Returns
+        -------
+        dict
+            By couple.
+        sequence
+            What came of what was asked beside them.
+        """
+
+        def sums(
+            own: Mapping[tuple[str, str], Pivot], more: Sequence[Ask[Any]] = ()
+        ) -> tuple[dict[tuple[str, str], PairSums], Sequence[Any]]:
             asks = tuple(AskPairs(a, b, pivot=pivot) for (a, b), pivot in own.items())
-            together = self.total(AskTogether(asks))
+            parts = self.total(AskTogether((*asks, *more))).parts
             nothing = PairSums.of(_NOTHING, _NOTHING, Pivot(0.0, 0.0))
-            parts = [part.groups.get(None, nothing) for part in together.parts]
-            return dict(zip(own, parts, strict=True))
+            found = [part.groups.get(None, nothing) for part in parts[: len(asks)]]
+            return dict(zip(own, found, strict=True)), parts[len(asks) :]
 
-        if not couples:
-            return {}
-        found = sums({(a, b): Pivot(self.near(a), self.near(b)) for a, b in couples})
+        near = {name: self.near(name) for name in dict.fromkeys(n for c in couples for n in c)}
+        found, others = sums({(a, b): Pivot(near[a], near[b]) for a, b in couples}, beside)
         better = {
             couple: pivot for couple, one in found.items() if (pivot := one.better()) is not None
         }
-        return found | sums(better) if better else found
+        return (found | sums(better)[0] if better else found), others
 
     def summary(self, only: Names[str] | None = None) -> TableSummary:
         """Say what every variable holds, in one look at the rows and a second for distributions.

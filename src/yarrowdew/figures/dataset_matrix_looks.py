@@ -26,7 +26,7 @@ from yarrowdew.core.partials.counting import Counts, Grid
 from yarrowdew.core.partials.lines import Ends, PairSums, Pivot
 from yarrowdew.core.partials.merging import merged
 from yarrowdew.core.partials.shaping import AskOutline, AskTallies, Outline, Tallies, Wanted
-from yarrowdew.core.partials.viewing import AskCells, Side
+from yarrowdew.core.partials.viewing import AskCellsOfPairs, Side
 from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.dataset_once import SMALL, once
 from yarrowdew.figures.document.matrix import Matrix, Region
@@ -122,16 +122,15 @@ class MatrixLook:
     def _look(self) -> MatrixLooked:
         view, by = self.shown, self.by
         near = {name: view.near(name) for name in self.names}
-        asks: list[Ask[Any]] = [AskOutline(name, by, pivot=near[name]) for name in self.names]
+        outlined = [AskOutline(name, by, pivot=near[name]) for name in self.names]
         apart = self._couples if by is not None and "r" in self._regions else []
-        asks += [AskPairs(a, b, by, pivot=Pivot(near[a], near[b])) for a, b in apart]
-        found = view.total(AskTogether(tuple(asks))).parts
-        outlines = {name: one.groups for name, one in zip(self.names, found, strict=False)}
-        by_group = {
-            couple: one.groups for couple, one in zip(apart, found[len(self.names) :], strict=True)
-        }
-        there = self.view.total(AskThere(self.names))
-        sums = view.pair_sums(self._couples)
+        grouped = [AskPairs(a, b, by, pivot=Pivot(near[a], near[b])) for a, b in apart]
+        how_many = AskThere(self.names)
+        sums, found = view.pair_sums(self._couples, [how_many, *outlined, *grouped])
+        there = found[0] if view is self.view else self.view.total(how_many)
+        outlines = {name: one.groups for name, one in zip(self.names, found[1:], strict=False)}
+        each = found[1 + len(self.names) :]
+        by_group = {couple: one.groups for couple, one in zip(apart, each, strict=True)}
         ends = {
             name: ends_of_outline(merged(groups.values()))
             for name, groups in outlines.items()
@@ -151,19 +150,23 @@ class MatrixLook:
         bars = [name for name in self.names if _varies(ends.get(name))]
         own = {name: wanted[name] for name in bars}
         tall: list[Ask[Any]] = [AskTallies(name, self.by, wanted=own[name]) for name in bars]
-        grids = []
-        for a, b in self._couples:
-            if not (_there(ends.get(a)) and _there(ends.get(b))):
-                continue
-            for cells in {self.cells(region) for region in self._regions} - {0}:
-                sides = (_side(a, ends[a], cells), _side(b, ends[b], cells))
-                grids.append(((a, b, cells), AskCells(*sides, self.by)))
+        shown = [name for name in self.names if _there(ends.get(name))]
+        pairs = tuple(combinations(range(len(shown)), 2))
+        sizes = sorted({self.cells(region) for region in self._regions} - {0}) if pairs else []
+        grids = [
+            AskCellsOfPairs(tuple(_side(n, ends[n], cells) for n in shown), pairs, self.by)
+            for cells in sizes
+        ]
         if not (tall or grids):
             return {}, {}
-        parts = view.total(AskTogether((*tall, *(ask for _, ask in grids)))).parts
+        parts = view.total(AskTogether((*tall, *grids))).parts
         tallies = {name: one.groups for name, one in zip(bars, parts, strict=False)}
-        counted = zip(grids, parts[len(bars) :], strict=True)
-        return tallies, {key: one.groups for (key, _), one in counted}
+        counts = {
+            (shown[a], shown[b], cells): one.groups
+            for cells, together in zip(sizes, parts[len(bars) :], strict=True)
+            for (a, b), one in zip(pairs, together.parts, strict=True)
+        }
+        return tallies, counts
 
     def cells(self, region: Region) -> int:
         """How many cells along each side a region needs; 0 where it shows no counts."""

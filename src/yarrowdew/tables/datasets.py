@@ -7,13 +7,15 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from itertools import accumulate
 from pathlib import Path
-from typing import TypeVar
+from typing import Any, TypeVar
 
 import numpy as np
+import numpy.typing as npt
 import polars as pl
 
 from yarrowdew.core.errors import SaidError
 from yarrowdew.core.partials.asking import Labels, Rows
+from yarrowdew.core.remembered import Remembered
 from yarrowdew.core.sample import Array
 from yarrowdew.tables.draft import Draft
 from yarrowdew.tables.errors import TableError
@@ -26,6 +28,8 @@ from yarrowdew.tables.table import Kind, Table, Variable
 PART_ROWS = 1_000_000
 """So many rows are read at once: what a part takes of memory does not depend on the whole."""
 HEAD_ROWS = 1_000
+_codes: Remembered[tuple[npt.NDArray[Any], Sequence[str]]] = Remembered(128 * 1024 * 1024, stays=60)
+"""Words as small numbers, of the parts of a dataset that were read."""
 
 Result = TypeVar("Result")
 
@@ -286,21 +290,52 @@ class Dataset:
             What is taken from numbers.
         """
         sources = self._sources
-        frame = self._frame(part, [*numbers, *labels, *sources])
+        coded = {name: self._coded(part, name) for name in labels if name in self.columns}
+        known = {name: found for name, found in coded.items() if found is not None}
+        read = [*numbers, *(name for name in labels if name not in known), *sources]
+        frame = self._frame(part, read) if read else pl.DataFrame(height=part.rows)
+        for name in labels:
+            if name not in known:
+                known[name] = _labels(frame[name])
+                if name in self.columns:
+                    self._keep(part, name, known[name])
         places = np.arange(part.place, part.place + part.rows)
+        kept = np.arange(part.rows)
         for where in self.where:
-            kept = _kept(self._table(frame.select(sources)), where)
-            frame, places = frame.filter(kept), places[kept.to_numpy()]
+            some = _kept(self._table(frame.select(sources)), where)
+            frame, kept = frame.filter(some), kept[some.to_numpy()]
+        if self.where:
+            places = places[kept]
+            known = {name: Labels(own.codes[kept], own.names) for name, own in known.items()}
         origins = origins or {}
         return Rows(
             {
                 name: _numbers(self.head.variable(name), frame[name], origins.get(name, 0.0))
                 for name in numbers
             },
-            {name: _labels(frame[name]) for name in labels},
+            known,
             places,
             part.place,
         )
+
+    def _coded(self, part: Part, name: str) -> Labels | None:
+        """What is kept of the words of a part: to read and sort them takes longer than all else."""
+        part.file.check()
+        found = _codes.get(self._key(part, name))
+        return (
+            None if found is None else Labels(np.asarray(found.codes, dtype=np.intp), found.names)
+        )
+
+    def _keep(self, part: Part, name: str, labels: Labels) -> None:
+        if len(labels.names) < np.iinfo(np.int16).max:
+            few = len(labels.names) < np.iinfo(np.int8).max
+            codes = labels.codes.astype(np.int8 if few else np.int16)
+            size = codes.nbytes + 100 * len(labels.names)
+            _codes.put(self._key(part, name), (codes, labels.names), size)
+
+    def _key(self, part: Part, name: str) -> str:
+        variable = self.head.variable(name)
+        return repr((part.file, part.start, part.rows, self.columns[name], variable.kind))
 
     def kept_where(self, expression: str | None) -> Dataset:
         """The same with only those rows for which an expression is true.

@@ -17,7 +17,7 @@ import numpy as np
 from yarrowdew.core.arithmetic import beyond
 from yarrowdew.core.sample import Array
 
-STRETCH = 1 << 15
+STRETCH = 1 << 16
 """So many rows are added up at once: few enough to stay near the processor."""
 
 

@@ -62,6 +62,38 @@ class Rows:
     labels: Mapping[str, Labels]
     places: npt.NDArray[np.int64]
     part: int = 0
+    _kept: dict[tuple[str, ...], Any] = field(default_factory=dict, repr=False, compare=False)
+
+    def _once(self, what: tuple[str, ...], make: Callable[[], Any]) -> Any:
+        """What several ask for is made once."""
+        if what not in self._kept:
+            self._kept[what] = make()
+        return self._kept[what]
+
+    def values_by(
+        self, number: str, name: str | None, *, also_none: bool = False
+    ) -> Iterator[tuple[Group, Array]]:
+        """Give the numbers of each group, in the order of the rows; see `by`."""
+        values = self.numbers[number]
+        if name is None:
+            yield None, values
+            return
+        order, ends, names = self._once((name,), lambda: self._order(name))
+        ordered = self._once((number, name), lambda: values[order])
+        for code, label in enumerate(names):
+            if ends[code] < ends[code + 1]:
+                yield label, ordered[ends[code] : ends[code + 1]]
+        if also_none and ends[0]:
+            yield None, ordered[: ends[0]]
+
+    def _order(self, name: str) -> tuple[npt.NDArray[np.intp], npt.NDArray[np.intp], Sequence[str]]:
+        labels = self.labels[name]
+        # Short numbers are put in order by their digits, many times as fast.
+        few = len(labels.names) < np.iinfo(np.int16).max
+        codes = labels.codes.astype(np.int16) if few else labels.codes
+        order = np.argsort(codes, kind="stable")
+        ends = np.searchsorted(codes, np.arange(len(labels.names) + 1), sorter=order)
+        return order, ends, labels.names
 
     def by(
         self, name: str | None, *, also_none: bool = False
@@ -70,13 +102,8 @@ class Rows:
         if name is None:
             yield None, slice(None)
             return
-        labels = self.labels[name]
-        # Short numbers are put in order by their digits, many times as fast.
-        few = len(labels.names) < np.iinfo(np.int16).max
-        codes = labels.codes.astype(np.int16) if few else labels.codes
-        order = np.argsort(codes, kind="stable")
-        ends = np.searchsorted(codes, np.arange(len(labels.names) + 1), sorter=order)
-        for code, label in enumerate(labels.names):
+        order, ends, names = self._once((name,), lambda: self._order(name))
+        for code, label in enumerate(names):
             if ends[code] < ends[code + 1]:
                 yield label, order[ends[code] : ends[code + 1]]
         if also_none and ends[0]:
@@ -196,8 +223,8 @@ class AskPair(Generic[P]):
         return () if self.by is None else (self.by,)
 
     def _each(self, rows: Rows, made: Callable[[Group, Array, Array], P | None]) -> Grouped[P]:
-        x, y = rows.numbers[self.x], rows.numbers[self.y]
-        found = {group: made(group, x[kept], y[kept]) for group, kept in rows.by(self.by)}
+        xs, ys = (rows.values_by(name, self.by) for name in (self.x, self.y))
+        found = {group: made(group, x, y) for (group, x), (_, y) in zip(xs, ys, strict=True)}
         return Grouped({group: one for group, one in found.items() if one is not None})
 
 

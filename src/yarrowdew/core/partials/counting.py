@@ -37,22 +37,30 @@ class Grid:
 
     def places(self, values: Array) -> npt.NDArray[np.intp]:
         """In which cell each value lies; −1 outside of all of them."""
-        half, edges = self.high / 2 - self.low / 2, self.edges()
         inside = (values >= self.low) & (values <= self.high)
-        if not inside.all():
-            values = np.where(inside, values, self.low)
-        # Ends so near that nothing lies between them have one cell.
-        share = (values / 2 - self.low / 2) / half * self.cells if half else values * 0.0
+        if inside.all():
+            return self.places_inside(values)
+        at = np.full(len(values), -1, dtype=np.intp)
+        at[inside] = self.places_inside(values[inside])
+        return at
+
+    def places_inside(self, values: Array) -> npt.NDArray[np.intp]:
+        """The same of values that all lie inside."""
+        span, edges = self.high - self.low, self.edges()
+        if np.isfinite(span) and np.isfinite(factor := self.cells / span if span else 0.0):
+            # Ends so near that nothing lies between them have one cell.
+            share = (values - self.low) * factor
+        else:
+            share = (values / 2 - self.low / 2) / (self.high / 2 - self.low / 2) * self.cells
         at = share.astype(np.intp)
         # Rounding may have carried a value over an edge: what counts are the edges themselves.
-        near = np.flatnonzero(np.abs(share - np.rint(share)) < _NEAR)
+        share -= at
+        near = np.flatnonzero((share < _NEAR) | (share > 1 - _NEAR))
         if len(near):
             own, some = values[near], np.clip(at[near], 0, self.cells - 1)
             some -= (own < edges[some]) & (some > 0)
             some += (own >= edges[some + 1]) & (some < self.cells - 1)
             at[near] = some
-        if not inside.all():
-            at[~inside] = -1
         return at
 
 
@@ -124,9 +132,9 @@ class Counts:
             if not inside.all():
                 across, up = across[inside], None if up is None else up[inside]
                 own = None if own is None else own[inside]
-            at = x.places(across)
+            at = x.places_inside(across)
             if y is not None and up is not None:
-                at += y.places(up) * x.cells
+                at += y.places_inside(up) * x.cells
             codes.append(at if own is None else at + own * size)
         code = np.concatenate(codes) if codes else np.empty(0, dtype=np.intp)
         found = np.bincount(code, minlength=size * count).astype(np.int64, copy=False)

@@ -18,6 +18,7 @@ from yarrowdew.core.sample import Array
 
 MOST_KEPT = 1 << 14
 """Up to so many different values are counted exactly."""
+_MOST_WAITING = 4 * MOST_KEPT
 RELATIVE_ERROR = 1.2 / math.sqrt(MOST_KEPT)
 """Standard error of more."""
 
@@ -43,15 +44,22 @@ class Distinct:
     def of(cls, values: Array) -> Distinct:
         """Of values, shape (rows,), all finite."""
         found = cls(0, np.empty(0, dtype=np.uint64))
+        waiting: list[Hashes] = []
+        held = 0
         for some in stretches(len(values)):
             hashes = _hashed(values[some])
-            found = _kept(found.zeros, hashes[_ends_in(hashes, found.zeros)], found.hashes)
-        return found
+            kept = hashes[_ends_in(hashes, found.zeros)] if found.zeros else hashes
+            waiting.append(kept)
+            held += len(kept)
+            # Several stretches are sorted at once; the first shows what need not be kept.
+            if held > _MOST_WAITING or not found.zeros:
+                found = _kept(found.zeros, found.hashes, *waiting)
+                waiting, held = [], 0
+        return _kept(found.zeros, found.hashes, *waiting)
 
     def merge(self, other: Distinct) -> Distinct:
         """The same of these values and of others."""
-        zeros = max(self.zeros, other.zeros)
-        return _kept(zeros, *(one.hashes[_ends_in(one.hashes, zeros)] for one in (self, other)))
+        return _kept(max(self.zeros, other.zeros), self.hashes, other.hashes)
 
     @property
     def count(self) -> int:
@@ -65,7 +73,9 @@ class Distinct:
 
 
 def _kept(zeros: int, *held: Hashes) -> Distinct:
-    hashes = np.unique(np.concatenate(held))
+    hashes = np.concatenate(held)
+    hashes = np.sort(hashes[_ends_in(hashes, zeros)])
+    hashes = hashes[np.append(True, hashes[1:] != hashes[:-1])] if len(hashes) else hashes
     while len(hashes) > MOST_KEPT:
         zeros += 1
         hashes = hashes[_ends_in(hashes, zeros)]

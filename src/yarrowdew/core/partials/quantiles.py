@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
+from yarrowdew.core.partials.adding import stretches
 from yarrowdew.core.sample import Array
 
 _BITS = 10
@@ -43,9 +44,15 @@ class Quantiles:
     @classmethod
     def of(cls, values: Array, pivot: float) -> Quantiles:
         """Count values, shape (rows,); NaN where missing."""
-        kept = values[np.isfinite(values)]
-        cuts, counts = _counted(_cut(kept - pivot))
-        return cls(pivot, cuts, counts)
+        cuts = np.empty(len(values), dtype=np.int64)
+        count = 0
+        for some in stretches(len(values)):
+            own = values[some]
+            there = np.isfinite(own)
+            kept = own if there.all() else own[there]
+            cuts[count : count + len(kept)] = _cut(kept - pivot)
+            count += len(kept)
+        return cls(pivot, *_counted(cuts[:count]))
 
     def merge(self, other: Quantiles) -> Quantiles:
         """The same of these values and of others."""
@@ -114,8 +121,14 @@ class Quantiles:
 
 def _cut(off: Array) -> Cuts:
     """Cut numbers, keeping their order: bits of negative ones run backwards."""
-    bits = np.abs(off).view(np.int64) >> _SHIFT
-    return np.where(off < 0, -bits - 1, bits)
+    # −0 and 0 are one number.
+    off = off + 0.0
+    signed = off.view(np.int64)
+    bits = np.abs(off).view(np.int64)
+    bits >>= _SHIFT
+    # All ones where a number is negative: the exclusive or turns its bits round.
+    bits ^= signed >> 63
+    return bits
 
 
 def _counted(cuts: Cuts) -> tuple[Cuts, npt.NDArray[np.int64]]:
@@ -127,7 +140,8 @@ def _counted(cuts: Cuts) -> tuple[Cuts, npt.NDArray[np.int64]]:
         found, counts = np.unique(cuts, return_counts=True)
         return found, counts.astype(np.int64)
     # Counting in cells is many times as fast as sorting, where there are not too many of them.
-    counts = np.bincount(cuts - low)
+    cuts -= low
+    counts = np.bincount(cuts)
     there = np.flatnonzero(counts)
     return there + low, counts[there].astype(np.int64)
 

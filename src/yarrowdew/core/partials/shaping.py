@@ -7,14 +7,14 @@ cells, and sums about the mean; the third counts between what both have found.
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Generic, TypeVar
 
 import numpy as np
 import numpy.typing as npt
 
-from yarrowdew.core.density import DensityGrid, Steps
+from yarrowdew.core.density import GRID, DensityGrid, Steps
 from yarrowdew.core.partials.adding import ExactSums, stretches
 from yarrowdew.core.partials.asking import Group, Rows
 from yarrowdew.core.partials.distinct import Distinct
@@ -27,6 +27,7 @@ from yarrowdew.core.sample import Array
 P = TypeVar("P", bound=Partial)
 MOST_HELD = 1 << 21
 """So many different values are kept at most of where quantiles lie."""
+_FEW_CELLS = 6
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,9 +50,8 @@ class AskOne(Generic[P]):
     def _each(
         self, rows: Rows, made: Callable[[Group, Array], P | None], *, also_none: bool = False
     ) -> Grouped[P]:
-        values = rows.numbers[self.name]
-        groups = rows.by(self.by, also_none=also_none)
-        found = {group: made(group, values[kept]) for group, kept in groups}
+        groups = rows.values_by(self.name, self.by, also_none=also_none)
+        found = {group: made(group, values) for group, values in groups}
         return Grouped({group: one for group, one in found.items() if one is not None})
 
 
@@ -93,12 +93,13 @@ class AskOutline(AskOne[Outline]):
         """Look."""
 
         def made(_: Group, values: Array) -> Outline:
-            known = values[np.isfinite(values)]
+            there = np.isfinite(values)
+            known = values if there.all() else values[there]
             return Outline(
                 NumberSums.of(values, self.pivot),
                 Quantiles.of(known, self.pivot),
                 Distinct.of(known),
-                bool((known == np.round(known)).all()),
+                all(bool((own == np.rint(own)).all()) for own in _known(known)),
             )
 
         return self._each(rows, made, also_none=True)
@@ -123,13 +124,14 @@ class Held:
     @classmethod
     def of(cls, values: Array, counts: npt.NDArray[np.int64] | None = None) -> Held:
         """Hold values, each with how often it is there."""
-        each = np.ones(len(values), dtype=np.int64) if counts is None else counts
-        found, places = np.unique(values + 0.0, return_inverse=True)
+        # −0 and 0 are one value.
+        found, places, held = np.unique(values + 0.0, return_inverse=True, return_counts=True)
         if len(found) > MOST_HELD:
             return cls(np.empty(0), np.empty(0, dtype=np.int64), too_many=True)
-        held = np.zeros(len(found), dtype=np.int64)
-        np.add.at(held, places, each)
-        return cls(found, held)
+        if counts is not None:
+            held = np.zeros(len(found), dtype=np.int64)
+            np.add.at(held, places, counts)
+        return cls(found, held.astype(np.int64, copy=False))
 
     def merge(self, other: Held) -> Held:
         """The same of these values and of others."""
@@ -165,18 +167,17 @@ class About:
     @classmethod
     def of(cls, values: Array, centre: float, scale: float, cells: Sequence[Ends]) -> About:
         """Look at values, shape (rows,); NaN where missing."""
-        known = values[np.isfinite(values)]
-        powers = ExactSums.zero(3)
-        inside = np.zeros(len(known), dtype=bool)
-        for some in stretches(len(known)):
-            own = known[some]
+        powers, n = ExactSums.zero(3), 0
+        held = [values[:0]]
+        for own in _known(values):
+            n += len(own)
             off = (own - centre) / scale
             squares = off * off
             powers = powers.merge(
                 ExactSums.of((float(off.sum()), float(squares.sum()), float(squares @ off)))
             )
-            inside[some] = _within(own, cells)
-        return cls(len(known), centre, scale, powers, Held.of(known[inside]))
+            held.append(own[_within(own, cells)])
+        return cls(n, centre, scale, powers, Held.of(np.concatenate(held)))
 
     def merge(self, other: About) -> About:
         """The same of these values and of others."""
@@ -189,10 +190,21 @@ class About:
         )
 
 
+def _known(values: Array) -> Iterator[Array]:
+    """Values that are there, stretch by stretch."""
+    for some in stretches(len(values)):
+        own = values[some]
+        there = np.isfinite(own)
+        yield own if there.all() else own[there]
+
+
 def _within(values: Array, cells: Sequence[Ends]) -> npt.NDArray[np.bool_]:
     """Which values lie in one of some cells, which ascend and do not overlap."""
-    if not cells:
-        return np.zeros(len(values), dtype=bool)
+    if len(cells) <= _FEW_CELLS:
+        inside = np.zeros(len(values), dtype=bool)
+        for low, high in cells:
+            inside |= (values >= low) & (values <= high)
+        return inside
     lows, highs = np.array(cells).T
     at = np.searchsorted(lows, values, side="right") - 1
     return np.asarray((at >= 0) & (values <= highs[at]))
@@ -255,7 +267,7 @@ class Wanted:
     Attributes
     ----------
     fences : tuple of float
-        What lies outside of these lies far out.
+        What lies outside of these lies far out; infinite where nobody asks.
     bars : Steps or None
     cells : tuple of DensityGrid
     """
@@ -266,15 +278,23 @@ class Wanted:
 
     def of(self, values: Array) -> Tallies:
         """Count values, shape (rows,); NaN where missing."""
-        known = values[np.isfinite(values)]
-        inside = known[(known >= self.fences[0]) & (known <= self.fences[1])]
-        ends = (float(inside.min()), float(inside.max())) if len(inside) else (math.inf, -math.inf)
-        return Tallies(
-            ends,
-            len(known) - len(inside),
-            np.zeros(0, dtype=np.int64) if self.bars is None else self.bars.count(known),
-            np.array([grid.count(known) for grid in self.cells], dtype=np.int64),
-        )
+        low, high, far = math.inf, -math.inf, 0
+        bars = np.zeros(0 if self.bars is None else self.bars.bins, dtype=np.int64)
+        cells = np.zeros((len(self.cells), GRID), dtype=np.int64)
+        is_fenced = self.fences != (-math.inf, math.inf)
+        for own in _known(values):
+            if is_fenced and len(own):
+                inside = own[(own >= self.fences[0]) & (own <= self.fences[1])]
+                far += len(own) - len(inside)
+                low, high = (
+                    min(low, inside.min(initial=math.inf)),
+                    max(high, inside.max(initial=-math.inf)),
+                )
+            if self.bars is not None:
+                bars += self.bars.count(own)
+            for place, grid in enumerate(self.cells):
+                cells[place] += grid.count(own)
+        return Tallies((float(low), float(high)), far, bars, cells)
 
 
 @dataclass(frozen=True, slots=True)

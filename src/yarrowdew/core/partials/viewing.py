@@ -10,7 +10,7 @@ from typing import Any, Literal
 import numpy as np
 import numpy.typing as npt
 
-from yarrowdew.core.partials.asking import AskPair, Group, Labels, Rows
+from yarrowdew.core.partials.asking import AskPair, Group, Labels, Rows, Together
 from yarrowdew.core.partials.counting import Counts, Grid
 from yarrowdew.core.partials.lines import Ends, ends_of
 from yarrowdew.core.partials.merging import Grouped
@@ -23,6 +23,9 @@ WARPS: dict[Warp, tuple[Callable[[Array], Array], Callable[[Array], Array]]] = {
     "sqrt": (np.sqrt, np.square),
 }
 """How values are bent before cells are even on an axis, and the way back."""
+
+_TOGETHER = 1 << 17
+"""So many rows are counted at once for several plots: as many as stay near the processor."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,6 +72,77 @@ class AskCells:
         counted = Counts.of_each(self.x.grid, x, self.y.grid, y, groups=codes, count=len(names))
         return Grouped(
             {name: one for name, one, some in zip(names, counted, there, strict=True) if some}
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class AskCellsOfPairs:
+    """Rows in each cell of several plots: where each variable lies is found once for all of them.
+
+    Attributes
+    ----------
+    sides : tuple of Side
+        All with as many cells.
+    pairs : tuple of (int, int)
+        For each plot, which side goes across and which one up.
+    by : str or None
+    """
+
+    sides: tuple[Side, ...]
+    pairs: tuple[tuple[int, int], ...]
+    by: str | None = None
+
+    @property
+    def numbers(self) -> Sequence[str]:
+        """All variables."""
+        return tuple(side.name for side in self.sides)
+
+    @property
+    def labels(self) -> Sequence[str]:
+        """What tells groups apart."""
+        return () if self.by is None else (self.by,)
+
+    def of(self, rows: Rows) -> Together:
+        """Count; rows without a group are one of their own."""
+        names: list[Group] = [None]
+        own = None
+        if self.by is not None:
+            labels = rows.labels[self.by]
+            names = [*labels.names, None]
+            own = np.where(labels.codes < 0, len(labels.names), labels.codes)
+        across = self.sides[0].grid.cells
+        size = across * across
+        found = np.zeros((len(self.pairs), len(names) * size), dtype=np.int64)
+        values = [side.of(rows) for side in self.sides]
+        for start in range(0, len(rows.places), _TOGETHER):
+            some = slice(start, start + _TOGETHER)
+            places = [side.grid.places(v[some]) for side, v in zip(self.sides, values, strict=True)]
+            lacking = [bool((at < 0).any()) for at in places]
+            groups = None if own is None else own[some] * size
+            for place, (a, b) in enumerate(self.pairs):
+                code = places[b] * across + places[a]
+                if groups is not None:
+                    code += groups
+                if lacking[a] or lacking[b]:
+                    code = code[(places[a] >= 0) & (places[b] >= 0)]
+                found[place] += np.bincount(code, minlength=found.shape[1])
+        return Together(
+            tuple(
+                self._grouped(pair, names, one) for pair, one in zip(self.pairs, found, strict=True)
+            )
+        )
+
+    def _grouped(
+        self, pair: tuple[int, int], names: Sequence[Group], counts: npt.NDArray[np.int64]
+    ) -> Grouped[Counts]:
+        x, y = (self.sides[place].grid for place in pair)
+        each = counts.reshape(len(names), y.cells, x.cells)
+        return Grouped(
+            {
+                name: Counts(x, y, cells, int(cells.sum()), 0)
+                for name, cells in zip(names, each, strict=True)
+                if cells.any()
+            }
         )
 
 
