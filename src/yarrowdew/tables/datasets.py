@@ -322,9 +322,7 @@ class Dataset:
         """What is kept of the words of a part: to read and sort them takes longer than all else."""
         part.file.check()
         found = _codes.get(self._key(part, name))
-        return (
-            None if found is None else Labels(np.asarray(found.codes, dtype=np.intp), found.names)
-        )
+        return None if found is None else Labels(found[0].astype(np.intp), found[1])
 
     def _keep(self, part: Part, name: str, labels: Labels) -> None:
         if len(labels.names) < np.iinfo(np.int16).max:
