@@ -6,20 +6,25 @@ read by the worker, which needs the same files under the same paths.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from yarrowdew.core.errors import SaidError
 from yarrowdew.core.partials.asking import Ask
-from yarrowdew.core.partials.merging import Partial
-from yarrowdew.tables.datasets import Dataset
+from yarrowdew.core.partials.merging import Partial, merged
+from yarrowdew.tables.datasets import Dataset, Part
 from yarrowdew.tables.engine import Merging, look
 from yarrowdew.tables.errors import TableError
 
 P = TypeVar("P", bound=Partial)
-_AHEAD = 4
-"""So many parts for each thread of the cluster are on their way at once."""
+_AHEAD = 2
+"""So many stretches of parts for each thread of the cluster are on their way at once."""
+_TURNS = 8
+"""Into about so many stretches for each thread parts are put together: a worker merges its own
+before it answers, so that what is sent does not grow with the parts."""
+_MOST_PARTS = 16
+"""In a stretch at most: what a worker that goes takes along."""
 _ANSWERS_IN = 10.0
 """Seconds in which a scheduler has to answer."""
 
@@ -64,20 +69,22 @@ class Cluster:
         origins: Mapping[str, float],
     ) -> P:
         merging = Merging(dataset)
-        parts = dataset.parts()
         threads = sum(client.nthreads().values())
         if not threads:
             raise TableError(
                 f"The scheduler at {self.address} has no workers.", "Start some, and ask again."
             )
+        every = list(dataset.parts())
+        together = max(1, min(_MOST_PARTS, len(every) // (threads * _TURNS)))
+        turns = _in_turns(every, together)
         shared = client.scatter((dataset, ask, dict(origins)), hash=False)
         waiting: dict[Any, int] = {}
         coming = distributed.as_completed()
 
         def send() -> None:
-            while len(waiting) < threads * _AHEAD and (part := next(parts, None)) is not None:
-                one = client.submit(_look, shared, part, pure=False)
-                waiting[one] = part.rows
+            while len(waiting) < threads * _AHEAD and (parts := next(turns, None)) is not None:
+                one = client.submit(_look, shared, parts, pure=False)
+                waiting[one] = sum(part.rows for part in parts)
                 coming.add(one)
 
         send()
@@ -87,9 +94,15 @@ class Cluster:
         return merging.whole()  # type: ignore[return-value]
 
 
-def _look(shared: tuple[Dataset, Ask[Any], Mapping[str, float]], part: Any) -> Any:
+def _look(shared: tuple[Dataset, Ask[Any], Mapping[str, float]], parts: Sequence[Part]) -> Any:
+    """Look at some parts, one after the other, and merge what comes of them."""
     dataset, ask, origins = shared
-    return look(dataset, part, ask, origins)
+    return merged(look(dataset, part, ask, origins) for part in parts)
+
+
+def _in_turns(parts: Sequence[Part], together: int) -> Iterator[Sequence[Part]]:
+    for start in range(0, len(parts), together):
+        yield parts[start : start + together]
 
 
 def _installed() -> Any:
