@@ -93,6 +93,10 @@ def near(found: Any, wanted: Any, rel: float = 1e-9) -> None:
             assert one == (pytest.approx(value, rel=rel) if isinstance(value, float) else value)
 
 
+def space(**more: Any) -> dict[str, Any]:
+    return {"kind": "3-D scatterplot", "space": {"variable": "z", "plane": more}}
+
+
 FILTERED = {
     "rows": {"conditions": [{"variable": "z", "test": "between", "low": 2, "high": 7}]},
     "colour": {"variable": "g"},
@@ -258,3 +262,62 @@ class TestMatrix:
         document = {"table": "t", "x": "x", "y": ["y"]} | matrix(variables=["x", "g"])
         with pytest.raises(TableError, match="at least two variables of numbers"):
             answer_dataset(FigureDocument.model_validate(document), both[1])
+
+
+class TestSpace:
+    @pytest.mark.parametrize(
+        "asked",
+        [
+            space(),
+            space(degree=2, read_off=[{"across": 3, "depth": 4}]) | {"colour": {"variable": "g"}},
+            space(by="g") | FILTERED,
+            space() | {"x": "day"},
+        ],
+    )
+    def test_planes_say_what_a_table_of_the_rows_says(
+        self, both: tuple[Table, DatasetView], asked: dict[str, Any]
+    ) -> None:
+        found, wanted = answers(both, asked)
+        assert len(found.space.planes) == len(wanted.space.planes)
+        for plane, like in zip(found.space.planes, wanted.space.planes, strict=True):
+            one, other = plane.model_dump(), like.model_dump()
+            assert (one["group"], one["group_code"]) == (other["group"], other["group_code"])
+            if like.problem:
+                assert plane.problem == like.problem
+                continue
+            for name in ("equation", "equation_note", "n", "sentence", "degree"):
+                assert one[name] == other[name]
+            near(one["surface"], other["surface"], 1e-7)
+            for name in ("r_squared", "residual_sd", "f", "condition"):
+                assert one[name] == pytest.approx(other[name], rel=1e-8)
+        assert found.counts.drawn == wanted.counts.drawn
+        assert sum(n.count for n in found.counts.not_drawn) == sum(
+            n.count for n in wanted.counts.not_drawn
+        )
+        for name in ("low", "high"):
+            ends = [getattr(axis, name) for axis in (found.x, found.y, found.space.depth)]
+            like = [getattr(axis, name) for axis in (wanted.x, wanted.y, wanted.space.depth)]
+            assert ends == like
+
+    def test_draws_rows_as_they_are_each_as_likely_as_any_other(
+        self,
+        both: tuple[Table, DatasetView],
+        frame: pl.DataFrame,
+        monkeypatch: pytest.MonkeyPatch,
+    ) -> None:
+        monkeypatch.setattr("yarrowdew.figures.dataset_space.MOST_MARKS", 900)
+        asked = {"table": "t", "x": "x", "y": ["y"], "colour": {"variable": "g"}} | space()
+        found = answer_dataset(FigureDocument.model_validate(asked), both[1])
+        marks = pl.read_ipc_stream(io.BytesIO(found.marks))
+        assert marks.height == 900
+        assert any("900 rows of" in said for said in found.answer.problems)
+        own = frame[marks["row"].to_list()]
+        for mark, variable in (("x", "x"), ("y", "y"), ("depth", "z")):
+            assert marks[mark].to_list() == own[variable].to_list()
+        names = found.answer.colour.categories
+        called = [names[code] if code < len(names) else None for code in marks["colour"]]
+        assert called == own["g"].to_list()
+        # From all over the rows, and in the shares in which they are there.
+        assert abs(marks["row"].mean() - ROWS / 2) < 0.1 * ROWS
+        ash = frame.filter(pl.col("g") == "Ash").height / ROWS
+        assert abs(called.count("Ash") / 900 - ash) < 0.06

@@ -280,7 +280,7 @@ class TestFromNear:
         ({"colour": {"variable": "x"}}, "told apart by categories alone"),
         (
             {"kind": "3-D scatterplot", "space": {"variable": "x"}},
-            "is not made of a dataset",
+            "Choose three different variables",
         ),
         ({"x": "fog"}, "has no variable 'fog'"),
     ],

@@ -18,6 +18,7 @@ from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.outgoing import ShareAsked, SharedFigure
 from yarrowdew.figures.sharing import outgoing, shared
 from yarrowdew.figures.sharing_counts import Counted
+from yarrowdew.tables.draft import Draft
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.opening import open_dataset
 
@@ -133,6 +134,18 @@ def test_of_a_distribution_or_a_matrix_nothing_goes_out_but_what_is_drawn(
         assert [g.n for g in figure.answer.distribution.groups] == [
             frame.filter(pl.col("valley") == name).height for name in ("Aldermoor", "Brackenfell")
         ]
+
+
+def test_what_shows_rows_is_not_shared(source: Counted) -> None:
+    three = {"kind": "3-D scatterplot", "space": {"variable": "z"}}
+    view = replace(source.view, dataset=source.view.dataset.change(_with_z)[0])
+    made = Counted(view, view.dataset.head)
+    with pytest.raises(TableError, match="no row of it goes out"):
+        page_of(made, asked(three | {"trends": []}))
+
+
+def _with_z(draft: Draft) -> None:
+    draft.derive("z", "x * y")
 
 
 def test_a_category_goes_out_as_the_study_calls_it(source: Counted) -> None:

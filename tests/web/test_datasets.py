@@ -117,6 +117,11 @@ def test_it_is_shaded_from_afar_and_shows_its_rows_from_near(
         drawn(page)
         assert statement(page).startswith("Ratio against humidity")
         expect(counts).to_have_text("120\u202f000 rows, shaded by count")
+        # Three axes show some of the rows, and say so.
+        page.get_by_role("button", name="+ third axis").click()
+        page.get_by_role("option", name="Uptake").click()
+        drawn(page)
+        expect(counts).to_have_text("6\u202f000 marks, a sample of 120\u202f000 rows")
         page.get_by_role("button", name="Rows", exact=True).click()
         expect(page.get_by_text("120\u202f000 rows", exact=True).first).to_be_visible()
         page.close()

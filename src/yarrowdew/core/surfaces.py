@@ -17,7 +17,6 @@ from scipy import special
 from scipy.linalg import solve_triangular
 
 from yarrowdew.core.arithmetic import computed, scaled
-from yarrowdew.core.diagnostics import Diagnostics
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.sample import Array, Mask
@@ -28,11 +27,7 @@ COEFFICIENTS = "abcdef"
 """Names of the coefficients: of 1, x, y, and for the second degree of x², xy and y²."""
 TIED = 10.0
 """A condition of x and y from which on a plane tips freely (Belsley, Kuh and Welsch 1980, ch. 3)."""
-_SINGULAR = 1e-10
-_TELLING = 0.01
-"""The p value below which a surface is said to bend."""
-_BENDS_BY = 0.1
-"""The share of the scatter that a bent surface has to take away to be worth saying."""
+SINGULAR = 1e-10
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,7 +85,7 @@ def tripled(
 
 
 @dataclass(frozen=True, slots=True)
-class _Scaling:
+class Scaling:
     """How a number is centred and scaled: first divided by a power of two, then about its middle."""
 
     exponent: int
@@ -98,7 +93,7 @@ class _Scaling:
     spread: float
 
     @classmethod
-    def of(cls, values: Array) -> _Scaling:
+    def of(cls, values: Array) -> Scaling:
         inner, exponent = scaled(values)
         middle = float(inner.mean())
         middle += float((inner - middle).mean())
@@ -144,8 +139,8 @@ class SurfaceFit:
     sse: float
     sst: float
     condition: float
-    _x: _Scaling
-    _y: _Scaling
+    _x: Scaling
+    _y: Scaling
     _z_exponent: int
     _inner: Array
     """Coefficients of the centred columns."""
@@ -195,7 +190,7 @@ class SurfaceFit:
         back = self._back()
         sd = math.sqrt(self.sse / self.degrees_of_freedom)
         out = []
-        for name, row, (i, j) in zip(COEFFICIENTS, back, _powers(self.degree), strict=False):
+        for name, row, (i, j) in zip(COEFFICIENTS, back, powers_of(self.degree), strict=False):
             units = self._z_exponent - i * self._x.exponent - j * self._y.exponent
             value = math.ldexp(float(row @ self._inner), units)
             se = math.ldexp(sd * float(np.linalg.norm(row @ self._inverse)), units)
@@ -235,7 +230,7 @@ class SurfaceFit:
         sd = math.sqrt(self.sse / self.degrees_of_freedom)
         se = sd * np.linalg.norm(self._inverse, axis=1)
         with np.errstate(all="ignore"):
-            moved = gain * (residual / np.where(rest > _SINGULAR, rest, np.nan))[:, None] / se
+            moved = gain * (residual / np.where(rest > SINGULAR, rest, np.nan))[:, None] / se
         return np.asarray(moved[:, 1:])
 
     def _columns(self, x: npt.ArrayLike, y: npt.ArrayLike) -> Array:
@@ -243,7 +238,7 @@ class SurfaceFit:
 
     def _back(self) -> Array:
         """From coefficients of the centred columns to those of x and y, each divided by its power."""
-        powers = _powers(self.degree)
+        powers = powers_of(self.degree)
         made = np.zeros((len(powers), len(powers)))
         one_x, one_y = ((1 / s.spread, -s.middle / s.spread) for s in (self._x, self._y))
         for column, (i, j) in enumerate(powers):
@@ -268,33 +263,18 @@ def fit_surface(of: Triples, degree: Degree = 1) -> SurfaceFit:
     FitError
         If there are too few rows, or x and y lie so that there is no single surface.
     """
-    powers = _powers(degree)
-    what = "A plane" if degree == 1 else "A surface of second degree"
-    if of.n <= len(powers):
-        raise FitError(
-            f"{what} needs at least {len(powers) + 1} rows with all three numbers; here there "
-            f"{'is' if of.n == 1 else 'are'} {of.n}.",
-            "Add rows, or bring some back.",
-        )
-    with computed(what):
-        x, y = _Scaling.of(of.x), _Scaling.of(of.y)
+    powers = powers_of(degree)
+    check_enough(of.n, degree)
+    with computed(surface_named(degree)):
+        x, y = Scaling.of(of.x), Scaling.of(of.y)
         for scaling, values in ((x, of.x), (y, of.y)):
-            if not scaling.spread > 0:
-                raise FitError(
-                    f"{what} needs numbers that differ on both axes of its floor; on one of them "
-                    f"every row has {values[0]:g}.",
-                    "Put another variable there.",
-                )
+            check_spread(scaling.spread, values[0], degree)
         z, z_exponent = scaled(of.z)
         columns = _design(x(of.x), y(of.y), degree)
         q, r = np.linalg.qr(columns)
         diagonal = np.abs(np.diag(r))
-        if float(diagonal.min()) < _SINGULAR * float(diagonal.max()):
-            raise FitError(
-                f"{what} could tip about the rows freely: seen from above they lie on one "
-                f"{'line' if degree == 1 else 'line or curve'}.",
-                "Put another variable on one of the axes.",
-            )
+        if float(diagonal.min()) < SINGULAR * float(diagonal.max()):
+            raise tips(degree)
         about = z - z.mean()
         about -= about.mean()
         inner = solve_triangular(r, q.T @ about)
@@ -311,7 +291,7 @@ def fit_surface(of: Triples, degree: Degree = 1) -> SurfaceFit:
             y_range=(float(of.y.min()), float(of.y.max())),
             sse=float(residual @ residual),
             sst=float(about @ about),
-            condition=math.sqrt((1 + tie) / max(1 - tie, 1e-300)),
+            condition=condition_of(tie),
             _x=x,
             _y=y,
             _z_exponent=z_exponent,
@@ -320,76 +300,47 @@ def fit_surface(of: Triples, degree: Degree = 1) -> SurfaceFit:
         )
 
 
-def diagnose_surface(fit: SurfaceFit, of: Triples) -> Diagnostics:
-    """Work out what each row does in a fit: as for lines, but for a single slope's change."""
-    fitted = fit.predict(of.x, of.y)
-    residual = of.z - fitted
-    leverage = fit.leverage(of)
-    # A row that fixes the surface alone has nothing to be compared with.
-    rest = np.where(leverage < 1 - _SINGULAR, 1 - leverage, np.inf)
-    studentised = residual / (fit.residual_sd * np.sqrt(rest)) if fit.sse > 0 else None
-    cook = (
-        None
-        if studentised is None
-        else np.asarray(studentised**2 * leverage / (rest * fit.parameters))
+def surface_named(degree: Degree) -> str:
+    """What it is called where a sentence begins."""
+    return "A plane" if degree == 1 else "A surface of second degree"
+
+
+def check_enough(n: int, degree: Degree) -> None:
+    """Raise FitError where there are too few rows."""
+    needed = len(powers_of(degree)) + 1
+    if n < needed:
+        raise FitError(
+            f"{surface_named(degree)} needs at least {needed} rows with all three numbers; here "
+            f"there {'is' if n == 1 else 'are'} {n}.",
+            "Add rows, or bring some back.",
+        )
+
+
+def check_spread(spread: float, value: float, degree: Degree) -> None:
+    """Raise FitError where an axis of the floor has one value alone."""
+    if not spread > 0:
+        raise FitError(
+            f"{surface_named(degree)} needs numbers that differ on both axes of its floor; on one "
+            f"of them every row has {value:g}.",
+            "Put another variable there.",
+        )
+
+
+def tips(degree: Degree) -> FitError:
+    """Say that rows lie so that there is no single surface."""
+    return FitError(
+        f"{surface_named(degree)} could tip about the rows freely: seen from above they lie on one "
+        f"{'line' if degree == 1 else 'line or curve'}.",
+        "Put another variable on one of the axes.",
     )
-    return Diagnostics(fitted, residual, leverage, studentised, cook, None)
 
 
-@dataclass(frozen=True, slots=True)
-class Bent:
-    """How much less scatter a surface of second degree leaves than the plane."""
-
-    share: float
-    p_value: float
+def condition_of(tie: float) -> float:
+    """The condition of two columns, centred and scaled, by how much they are correlated."""
+    return math.sqrt((1 + tie) / max(1 - tie, 1e-300))
 
 
-def bends(plane: SurfaceFit, of: Triples) -> Bent | None:
-    """Whether the rows bend about a plane, by the F test of three further terms; None where not."""
-    try:
-        curved = fit_surface(of, 2)
-    except FitError:
-        return None
-    if plane.sse <= 0 or curved.sse <= 0:
-        return None
-    f = ((plane.sse - curved.sse) / 3) / (curved.sse / curved.degrees_of_freedom)
-    p = float(special.fdtrc(3, curved.degrees_of_freedom, max(f, 0.0)))
-    share = 1 - math.sqrt(
-        (curved.sse / curved.degrees_of_freedom) / (plane.sse / plane.degrees_of_freedom)
-    )
-    return Bent(share, p) if p < _TELLING and share > _BENDS_BY else None
-
-
-@dataclass(frozen=True, slots=True)
-class Pulls:
-    """A row without which a slope is another one.
-
-    Attributes
-    ----------
-    row : int
-        Its place among the rows fitted.
-    slope : int
-        Which of the slopes it moves most: 0 for that along x, 1 for that along y.
-    by : float
-        How far, in its standard errors.
-    """
-
-    row: int
-    slope: int
-    by: float
-
-
-def pulls(fit: SurfaceFit, of: Triples) -> Pulls | None:
-    """Find the row that moves a slope most, if it moves it by more than its standard error."""
-    if fit.sse <= 0:
-        return None
-    moved = np.nan_to_num(np.abs(fit.shifts(of))[:, :2])
-    row, slope = np.unravel_index(int(moved.argmax()), moved.shape)
-    by = float(moved[row, slope])
-    return Pulls(int(row), int(slope), by) if by > 1 else None
-
-
-def _powers(degree: Degree) -> list[tuple[int, int]]:
+def powers_of(degree: Degree) -> list[tuple[int, int]]:
     """The powers of x and of y of each column."""
     found = [(0, 0)]
     for total in range(1, degree + 1):
@@ -399,4 +350,4 @@ def _powers(degree: Degree) -> list[tuple[int, int]]:
 
 
 def _design(x: Array, y: Array, degree: Degree) -> Array:
-    return np.column_stack([x**i * y**j for i, j in _powers(degree)])
+    return np.column_stack([x**i * y**j for i, j in powers_of(degree)])

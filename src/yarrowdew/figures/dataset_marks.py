@@ -16,7 +16,7 @@ from yarrowdew.figures.groups import Groups
 
 
 def marks_of_rows(rows: Gathered, groups: Groups | None) -> bytes:
-    """The marks of rows, each by itself."""
+    """The marks of rows, each by itself; columns beside x, y and the group are taken along."""
     columns: dict[str, npt.NDArray[np.generic]] = {
         "row": rows.places.astype(np.uint32),
         "x": rows.columns["x"],
@@ -28,7 +28,8 @@ def marks_of_rows(rows: Gathered, groups: Groups | None) -> bytes:
         columns["colour"] = np.array(
             [codes.get(name, Groups.NONE) for name in rows.columns["group"]], dtype=np.uint16
         )
-    return _stream(columns)
+    own = {"x", "y", "group"}
+    return _stream(columns | {name: v for name, v in rows.columns.items() if name not in own})
 
 
 def marks_of_cells(

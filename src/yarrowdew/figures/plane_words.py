@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -16,7 +17,8 @@ from yarrowdew.core.equation import (
     round_to_digits,
 )
 from yarrowdew.core.errors import FitError
-from yarrowdew.core.surfaces import TIED, SurfaceFit, Triples, bends, pulls
+from yarrowdew.core.surface_diagnostics import bends, pulls
+from yarrowdew.core.surfaces import TIED, SurfaceFit, Triples
 from yarrowdew.core.trends.protocol import Coefficient
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.cautions import Caution
@@ -45,6 +47,16 @@ class FittedPlane:
     of: Triples
     fit: SurfaceFit | None
     problem: str | None = None
+
+    @property
+    def n(self) -> int:
+        """How many rows it was fitted to."""
+        return self.of.n
+
+    @property
+    def dropped(self) -> Mapping[str, int]:
+        """How many rows were left out, by reason."""
+        return self.of.dropped
 
 
 def coefficient_label(axes: Axes3, place: int) -> str:

@@ -157,8 +157,8 @@ def report_of(
         group_code=group_code,
         family_label=_LABEL[plane.degree],
         degree=plane.degree,
-        n=fitted.of.n,
-        dropped=fitted.of.dropped,
+        n=fitted.n,
+        dropped=dict(fitted.dropped),
         level=check_level(plane.level),
         problem=fitted.problem,
     )

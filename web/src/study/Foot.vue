@@ -58,8 +58,11 @@ const drawnWords = computed(() => {
       : `${countOf(counts.drawn, 'row')}, shaded by count`
   const some = shown.marks.row.length
   if (isCounted.value) return `${countOf(counts.drawn, 'row')}, counted`
-  return figure.isPart && some < counts.drawn
-    ? `${countOf(some, 'mark')} in view, of ${countOf(counts.drawn, 'row')}`
+  if (figure.isPart && some < counts.drawn)
+    return `${countOf(some, 'mark')} in view, of ${countOf(counts.drawn, 'row')}`
+  // Of a dataset that is neither counted nor seen from near some rows stand for all.
+  return figure.needsRows && some < counts.drawn
+    ? `${countOf(some, 'mark')}, a sample of ${countOf(counts.drawn, 'row')}`
     : `${countOf(counts.drawn, 'mark')} drawn`
 })
 

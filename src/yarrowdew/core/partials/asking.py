@@ -377,12 +377,13 @@ class AskLeft(AskPair[LeftSums]):
 
 @dataclass(frozen=True, slots=True)
 class AskRows:
-    """Some of the rows, of each group by itself."""
+    """Some of the rows, of each group by itself; of those without a group where they are wanted."""
 
     names: tuple[str, ...]
     most: int
     by: str | None = None
     seed: int = 1
+    also_none: bool = False
 
     @property
     def numbers(self) -> Sequence[str]:
@@ -398,7 +399,7 @@ class AskRows:
         """Draw, of rows in which every number is there."""
         there = np.logical_and.reduce([np.isfinite(rows.numbers[name]) for name in self.names])
         out: dict[Group, RowSample] = {}
-        for group, kept in rows.by(self.by):
+        for group, kept in rows.by(self.by, also_none=self.also_none):
             held = there[kept]
             columns = {name: rows.numbers[name][kept][held] for name in self.names}
             out[group] = RowSample.of(rows.places[kept][held], columns, self.most, self.seed)

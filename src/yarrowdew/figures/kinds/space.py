@@ -10,7 +10,7 @@ import numpy as np
 
 from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.sample import Mask
-from yarrowdew.core.surfaces import diagnose_surface
+from yarrowdew.core.surface_diagnostics import diagnose_surface
 from yarrowdew.figures.answers import (
     MOST_ROWS_LISTED,
     AnswerBase,
@@ -92,12 +92,12 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
         slopes=[],
         association=None,
         cautions=_cautions(axes, space.plane, planes, points) if cautioned else [],
-        problems=[*problems, *_left(view.document), *points.problems],
+        problems=[*problems, *left_of_pair(view.document), *points.problems],
     )
     part = SpaceAnswer(
         depth=axis_answer(depth, depth.values[drawn.places]),
         planes=[
-            report_of(axes, space.plane, one, _code(one, space.plane, points))
+            report_of(axes, space.plane, one, code_of(one, space.plane, points.groups))
             for one in planes
             if space.plane is not None
         ],
@@ -165,15 +165,14 @@ def _cautions(
     return found + [c for one in planes for c in plane_cautions(axes, one, points.rows)]
 
 
-def _code(one: FittedPlane, plane: Plane, points: Points) -> int | None:
+def code_of(one: FittedPlane, plane: Plane, colours: Groups | None) -> int | None:
     """The code of a plane's group among the colours; None where these are of something else."""
-    colours = points.groups
     if one.group is None or colours is None or colours.variable.name != plane.by:
         return None
     return colours.labels.index(one.group) if one.group in colours.labels else None
 
 
-def _left(document: FigureBase) -> list[str]:
+def left_of_pair(document: FigureBase) -> list[str]:
     """What was set for the pair and has no place here."""
     left = []
     if len(document.y) > 1:
@@ -243,5 +242,6 @@ KIND = FigureKind(
     part_name="space",
     part=Space,
     part_holds="its third variable",
+    by_parts="yarrowdew.figures.dataset_space",
     answered=SpaceAnswer,
 )

@@ -16,6 +16,7 @@ import {
   act,
   choice,
   namesOf,
+  needingRows,
   text,
   type Ground,
   type Statement,
@@ -122,9 +123,9 @@ function statement(ground: Ground): Statement {
       { kind: 'rows', text: document.rows ? filterWords(document.rows, variables) : '' },
     ],
     offers: [
-      ...sizeOffers(ground),
+      ...needingRows(ground, sizeOffers(ground)),
       ...colourOffers(ground),
-      ...nameOffers(ground),
+      ...needingRows(ground, nameOffers(ground)),
       ...(space!.plane
         ? []
         : [
