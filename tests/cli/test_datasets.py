@@ -123,6 +123,12 @@ def test_dates_count_from_the_first_one_of_all_files(tmp_path: Path) -> None:
     )
 
 
+@pytest.mark.parametrize("more", [["--at", "3,80"], ["--by", "valley", "--degree", "2"]])
+def test_a_plane_is_that_of_one_file(both: tuple[Path, Path], more: list[str]) -> None:
+    asked = ["--x", "hour", "--y", "humidity", "--z", "uptake", *more]
+    near(said("fit", both[1], *asked), said("fit", both[0], *asked), set())
+
+
 @pytest.mark.parametrize(
     ("more", "sentence"),
     [

@@ -34,6 +34,25 @@ def dew() -> Table:
     return read_frame(frame, "trial").table
 
 
+class TestThreeAxes:
+    def test_a_plane_is_asked_for_as_a_line_is(self) -> None:
+        asked = Wanted(x="dose", y=("shed",), z="night", trends=("plane",), by="coating")
+        table = read_frame(dew().frame.with_columns(night=pl.int_range(10) ** 2), "t").table
+        made = document_of(table, asked | Wanted(on_figure="equation", level=0.9))
+        plane = made.space.plane  # type: ignore[attr-defined]
+        assert (made.kind, plane.by, plane.level) == ("3-D scatterplot", "coating", 0.9)
+        assert plane.on_figure == ["equation"]
+        assert made.trends == []
+        # What made it is what is said of it.
+        plain = document_of(table, asked)
+        assert asked_of(plain, table)["trends"] == ["plane"]  # type: ignore[index, typeddict-item]
+        assert "--z night --by coating --trend plane" in command_of(plain, table, "t.csv")
+        with pytest.raises(TableError, match="fitted by one plane, not by 'straight'"):
+            document_of(table, asked | Wanted(trends="straight"))
+        with pytest.raises(TableError, match="fitted by one plane"):
+            document_of(table, asked | Wanted(trends=("plane", "plane")))
+
+
 class TestDocument:
     def test_it_says_what_was_asked_for(self) -> None:
         asked = Wanted(

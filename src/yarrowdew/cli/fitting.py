@@ -100,14 +100,15 @@ def fit(
         )
     by_parts = is_dataset(file)
     if by_parts:
-        _check_by_parts(weights=weights, x_error=x_error, y_error=y_error, z=z, sheet=sheet)
+        _check_by_parts(weights=weights, x_error=x_error, y_error=y_error, sheet=sheet)
     if z is not None or family == PLANE:
         left = [name for name, value in (("weights", weights), ("solve", solve)) if value]
         left += [name for name, value in settings.items() if value is not None]
-        table = read_file(file, ReadOptions(sheet=sheet)).table
         _check_plane(family, z, [name for name in left if name != "degree"])
         fit_plane(
-            table,
+            view_of_dataset(file, engine)
+            if by_parts
+            else read_file(file, ReadOptions(sheet=sheet)).table,
             (x, y, z or ""),
             by=by,
             degree=settings.get("degree"),

@@ -9,9 +9,10 @@ import typer
 from yarrowdew.cli.options import print_json
 from yarrowdew.core.errors import FitError
 from yarrowdew.figures.axis_values import AxisValues
+from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.document.space import Plane, PlaneReadOff
 from yarrowdew.figures.groups import Groups
-from yarrowdew.figures.plane_words import Axes3
+from yarrowdew.figures.plane_words import Axes3, FittedPlane
 from yarrowdew.figures.planes import FAMILY, PlaneReport, planes_of, report_of
 from yarrowdew.figures.words import GAP, MINUS, p_text
 from yarrowdew.tables.errors import TableError
@@ -21,7 +22,7 @@ DEGREES = ("1", "2")
 
 
 def fit_plane(
-    table: Table,
+    source: Table | DatasetView,
     names: tuple[str, str, str],
     *,
     by: str | None,
@@ -30,7 +31,7 @@ def fit_plane(
     at: list[str],
     as_json: bool,
 ) -> None:
-    """Fit a plane of a table's z against its x and y, and print what it says.
+    """Fit a plane of z against x and y in a table or a dataset, and print what it says.
 
     Raises
     ------
@@ -41,20 +42,23 @@ def fit_plane(
         raise TableError(
             f"A surface has degree 1 or 2, not '{degree}'.", "Leave --degree out for a plane."
         )
+    table = source if isinstance(source, Table) else source.dataset.head
     across, depth, up = (
-        AxisValues.of(table, table.called(name).name, place)
+        AxisValues.of(source, table.called(name).name, place)
+        if isinstance(source, Table)
+        else source.axis(name, place)
         for name, place in zip(names, ("across", "in depth", "up"), strict=True)
     )
     axes = Axes3(across, depth, up)
     plane = Plane(
         degree=2 if degree == "2" else 1,
         level=level,
+        by=None if by is None else table.called(by).name,
         read_off=[_place(axes, text) for text in at],
     )
-    groups = None if by is None else Groups.of(table, table.called(by).name)
     reports = [
         report_of(axes, plane, one, letters=("x", "y", "z"), style="plain")
-        for one in planes_of(axes, plane, groups, None)
+        for one in _planes(source, axes, plane)
     ]
     if all(report.problem for report in reports):
         raise FitError(reports[0].problem or f"'{by}' has no value in any row.")
@@ -63,6 +67,15 @@ def fit_plane(
         return
     for report in reports:
         typer.echo(_text(report, axes))
+
+
+def _planes(source: Table | DatasetView, axes: Axes3, plane: Plane) -> list[FittedPlane]:
+    if isinstance(source, Table):
+        groups = None if plane.by is None else Groups.of(source, plane.by)
+        return planes_of(axes, plane, groups, None)
+    from yarrowdew.figures.dataset_space import planes_of_dataset  # noqa: PLC0415 (few are)
+
+    return planes_of_dataset(source, axes, plane, source.dataset.head)
 
 
 def _place(axes: Axes3, text: str) -> PlaneReadOff:
@@ -112,7 +125,7 @@ def _text(report: PlaneReport, axes: Axes3) -> str:
         parts.append(f"R² = {report.r_squared:.4g}")
     if report.f is not None and report.p_value is not None:
         parts.append(
-            f"F({report.df_fit:g}, {report.degrees_of_freedom:g}) = {report.f:.4g}, "
+            f"F({report.df_fit:g}, {report.degrees_of_freedom:,.0f}) = {report.f:.4g}, "
             f"{p_text(report.p_value)}"
         )
     if report.residual_sd is not None:

@@ -10,6 +10,7 @@ from yarrowdew.core.errors import SaidError
 from yarrowdew.drawing.engine import plain
 from yarrowdew.drawing.making import WANTED, Wanted, document_of, several, wanted
 from yarrowdew.figures.figure import FigureDocument
+from yarrowdew.figures.planes import FAMILY as PLANE
 from yarrowdew.tables.table import Table
 
 _END = "END"
@@ -20,8 +21,11 @@ def asked_of(document: FigureDocument, table: Table) -> Wanted | None:
     matrix = getattr(document, "matrix", None) if document.of_kind.part_name == "matrix" else None
     space = getattr(document, "space", None) if document.of_kind.part_name == "space" else None
     trends = [matrix.trend] if matrix and matrix.below == "trend" else document.trends
-    first = trends[0] if trends else None
-    bands = [band.level for band in first.bands] if first else []
+    first: Any = trends[0] if trends else None
+    families = [trend.family for trend in trends]
+    if space is not None:
+        first, families = space.plane, [PLANE] if space.plane else []
+    bands = [band.level for band in first.bands] if first and space is None else []
     asked = wanted(
         {
             "x": document.x,
@@ -31,7 +35,7 @@ def asked_of(document: FigureDocument, table: Table) -> Wanted | None:
             "colour": document.colour.variable if document.colour else None,
             "size": document.size.variable if document.size else None,
             "names": document.names.variable if document.names else None,
-            "trends": [trend.family for trend in trends],
+            "trends": families,
             "by": first.by if first else None,
             "level": [] if bands == [0.95] else bands,
             "on_figure": first.on_figure if first else [],

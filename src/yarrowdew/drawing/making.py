@@ -15,6 +15,7 @@ from yarrowdew.figures.document.trends import Band, OnFigure, TrendPart, trend_o
 from yarrowdew.figures.document.words import Venue
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.kinds import KINDS
+from yarrowdew.figures.planes import FAMILY as PLANE
 from yarrowdew.figures.suggestion import marks_for
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.expressions import derive
@@ -37,7 +38,8 @@ class Asked(TypedDict, total=False):
     colour, size, names : str
         The variable that marks are coloured, sized and named by.
     trends : str or mapping, or sequence of them
-        Families of trend lines, or what is set about each as in a document.
+        Families of trend lines, or what is set about each as in a document; "plane" where there
+        is a z.
     by : str
         A line is fitted to each category of this variable.
     level : float or sequence of float
@@ -195,7 +197,9 @@ def document_of(table: Table, asked: Wanted) -> FigureDocument:
     if matrix:
         given |= {"kind": _kind_with("matrix"), "matrix": {"variables": matrix}}
     if asked.get("z") is not None:
-        given |= {"kind": _kind_with("space"), "space": of(asked["z"])}
+        plane = _plane(asked, name_of(asked.get("by")))
+        given |= {"kind": _kind_with("space"), "space": {**of(asked["z"]), "plane": plane}}  # type: ignore[dict-item]
+        asked = {**asked, "trends": ()}
     trends = _checked(
         lambda: [
             plain(_trend(one, asked, name_of(asked.get("by"))))
@@ -275,6 +279,28 @@ def _trend(given: str | Mapping[str, Any], asked: Asked, by: str | None) -> Tren
     if levels and "bands" not in said and made.bands:
         made = made.model_copy(update={"bands": [Band(level=level) for level in levels]})
     return made
+
+
+def _plane(asked: Asked, by: str | None) -> dict[str, Any] | None:
+    """The plane of a figure with a third axis; None where none is asked for."""
+    trends = several(asked.get("trends", ()))
+    if not trends:
+        return None
+    first = trends[0]
+    said: dict[str, Any] = {"family": first} if isinstance(first, str) else dict(first)
+    family = said.pop("family", PLANE)
+    if family != PLANE or len(trends) > 1:
+        other = f", not by {family!r}" if family != PLANE else ""
+        raise TableError(
+            f"Three variables are fitted by one {PLANE}{other}.", f"Ask for '{PLANE}'."
+        )
+    said.setdefault("by", by)
+    if "on_figure" in asked:
+        said.setdefault("on_figure", several(asked["on_figure"]))
+    levels = several(asked.get("level", ()))
+    if levels:
+        said.setdefault("level", levels[0])
+    return said
 
 
 def _with_look(document: FigureDocument, look: Mapping[str, Any]) -> FigureDocument:

@@ -30,6 +30,7 @@ from yarrowdew.figures.plane_words import Axes3, FittedPlane
 from yarrowdew.figures.planes import MOST_PLANES, PlaneReport, report_of
 from yarrowdew.figures.words import count_of, in_sentence
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.table import Table
 
 MOST_MARKS, _SMALL = 6_000, 1_500
 """So many rows are drawn, and in a small picture."""
@@ -84,7 +85,8 @@ def answer(asked: PartsAsked) -> KindAnswer:
     planes: list[PlaneReport] = []
     if space.plane is not None:
         try:
-            planes = _planes(view, axes, space.plane, groups, asked)
+            fitted = planes_of_dataset(view, axes, space.plane, asked.categories)
+            planes = _reports(axes, space.plane, fitted, groups)
         except TableError as error:
             problems.append(str(error))
     drawn = _drawn(axes, samples, _SMALL if asked.is_small else MOST_MARKS)
@@ -181,13 +183,20 @@ def _drawn(axes: Axes3, samples: Mapping[Group, RowSample], most: int) -> Gather
     return Gathered(found.rows, {as_: found.columns[name] for as_, name in held.items()})
 
 
-def _planes(
-    view: DatasetView, axes: Axes3, plane: Plane, colours: Groups | None, asked: PartsAsked
-) -> list[PlaneReport]:
+def planes_of_dataset(
+    view: DatasetView, axes: Axes3, plane: Plane, categories: Table
+) -> list[FittedPlane]:
+    """Fit a plane to the whole of a dataset, or to each category; see `planes_of`.
+
+    Raises
+    ------
+    TableError
+        If there are too many categories.
+    """
     groups = None
     if plane.by is not None:
         most = "to each of which a plane is fitted at most"
-        groups = groups_in(plane.by, view, asked.categories, MOST_PLANES, most)
+        groups = groups_in(plane.by, view, categories, MOST_PLANES, most)
     wanted = SurfaceAsked(
         *_names(axes),
         None if groups is None else groups.variable.name,
@@ -203,19 +212,22 @@ def _planes(
     )
     none = np.empty(0)
     nothing = Triples(none, none, none, np.empty(0, dtype=np.intp))
-    if groups is None:
-        order: list[tuple[str | None, Group]] = [(None, None)]
-    else:
-        order = [
-            (label, look.value)
-            for label, look in zip(groups.labels, groups.looks, strict=True)
-            if look.value in found
-        ]
+    order: list[tuple[str | None, Group]] = [(None, None)]
+    if groups is not None:
+        named = zip(groups.labels, groups.looks, strict=True)
+        order = [(label, look.value) for label, look in named if look.value in found]
+    return [
+        _PlaneByParts(label, nothing, found[group].fit, found[group].problem, found[group])
+        for label, group in order
+    ]
+
+
+def _reports(
+    axes: Axes3, plane: Plane, planes: list[FittedPlane], colours: Groups | None
+) -> list[PlaneReport]:
     out = []
-    for label, group in order:
-        one = found[group]
-        fitted = _PlaneByParts(label, nothing, one.fit, one.problem, one)
-        report = report_of(axes, plane, fitted, code_of(fitted, plane, colours))
+    for one in planes:
+        report = report_of(axes, plane, one, code_of(one, plane, colours))
         if one.fit is not None:
             report.assumptions.append(NOT_SOUGHT)
         out.append(report)
