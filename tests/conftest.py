@@ -1,10 +1,15 @@
 from __future__ import annotations
 
 import pytest
+from hypothesis import settings
 
 from yarrowdew.demo.study import demo_study
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.tables.table import Table
+
+# What is true does not depend on how busy a machine is.
+settings.register_profile("patient", deadline=None)
+settings.load_profile("patient")
 
 
 @pytest.fixture(scope="session")

@@ -6,10 +6,13 @@ import os
 import time
 from collections.abc import Callable
 from pathlib import Path
+from unittest import mock
 
 import numpy as np
 import polars as pl
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from yarrowdew.core.checkpoints import asking
 from yarrowdew.core.errors import SaidError
@@ -222,3 +225,73 @@ class TestLooking:
 def test_an_engine_that_does_not_exist_says_which_do() -> None:
     with pytest.raises(TableError, match="There is no engine 'swift'"):
         engine_named("swift")
+
+
+END = st.none() | st.floats(-9, 9).map(lambda v: round(v, 1))
+DAY = st.none() | st.integers(1, 28).map(lambda day: f"2031-04-{day:02}")
+CONDITIONS = st.one_of(
+    st.fixed_dictionaries(
+        {"variable": st.sampled_from(["dew", "count"]), "test": st.just("between")},
+        optional={"low": END, "high": END},
+    ),
+    st.fixed_dictionaries(
+        {"variable": st.sampled_from(["night", "moment"]), "test": st.just("between")},
+        optional={"low": DAY | st.just("2031-04-10T12:30"), "high": DAY},
+    ),
+    st.fixed_dictionaries(
+        {
+            "variable": st.just("valley"),
+            "test": st.sampled_from(["one_of", "not_one_of"]),
+            "values": st.lists(st.sampled_from(["A", "B", "", "no such"]), max_size=3),
+        }
+    ),
+    st.fixed_dictionaries(
+        {
+            "variable": st.sampled_from(["dew", "count", "night", "valley"]),
+            "test": st.sampled_from(["missing", "present"]),
+        }
+    ),
+)
+
+
+class TestPassingOver:
+    @pytest.fixture(scope="class")
+    @staticmethod
+    def sorted_rows(tmp_path_factory: pytest.TempPathFactory) -> Path:
+        """Groups of ten rows in order of the first column, so that files can tell of them."""
+        count = np.arange(-60, 60)
+        dew = np.where(count % 7 == 0, np.nan, count / 7)
+        dew[3], dew[4] = np.inf, -np.inf
+        frame = pl.DataFrame({"dew": dew, "count": count // 6}).with_columns(
+            pl.when(pl.int_range(120) % 11 == 0).then(None).otherwise("dew").alias("dew"),
+            pl.when(pl.int_range(120) % 13 == 0).then(None).otherwise("count").alias("count"),
+            (pl.date(2031, 4, 1) + pl.duration(days=pl.int_range(120) // 5)).alias("night"),
+            (pl.datetime(2031, 4, 1) + pl.duration(hours=5 * pl.int_range(120))).alias("moment"),
+            pl.Series("valley", [("A", "B", None, "")[(k // 17) % 4] for k in range(120)]),
+        )
+        folder = tmp_path_factory.mktemp("sorted")
+        for place in range(3):
+            frame.slice(40 * place, 40).write_parquet(
+                folder / f"{place}.parquet", row_group_size=10
+            )
+        return folder
+
+    @given(st.lists(CONDITIONS, min_size=1, max_size=3), st.sampled_from(["and", "or"]))
+    def test_what_files_tell_changes_no_row(
+        self, sorted_rows: Path, conditions: list[dict], join: str
+    ) -> None:
+        dataset = open_dataset(sorted_rows).kept_by(
+            RowFilter.model_validate({"conditions": conditions, "join": join})
+        )
+        for part in dataset.parts():
+            told = dataset.rows_of(part, ["dew", "night"], ["valley"])
+            with mock.patch("yarrowdew.tables.datasets.worth_of_file", return_value=None):
+                plain = dataset.rows_of(part, ["dew", "night"], ["valley"])
+            assert told.places.tolist() == plain.places.tolist()
+            for name, values in plain.numbers.items():
+                assert np.array_equal(told.numbers[name], values, equal_nan=True)
+            for name, own in plain.labels.items():
+                words = [[*one.names, None] for one in (told.labels[name], own)]
+                assert [words[0][c] for c in told.labels[name].codes] == [
+                    words[1][c] for c in own.codes
+                ]

@@ -7,29 +7,36 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from itertools import accumulate
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import TypeVar
 
 import numpy as np
-import numpy.typing as npt
 import polars as pl
 
 from yarrowdew.core.errors import SaidError
 from yarrowdew.core.partials.asking import Labels, Rows
-from yarrowdew.core.remembered import Remembered
-from yarrowdew.core.sample import Array
 from yarrowdew.tables.draft import Draft
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.expressions import check_by_row, derive, sources_of
 from yarrowdew.tables.filters import RowFilter, kept_rows
-from yarrowdew.tables.kinds import as_text, axis_kind, categories_of
-from yarrowdew.tables.reading.columnar import plain_column
+from yarrowdew.tables.kinds import categories_of
+from yarrowdew.tables.part_columns import (
+    held_as,
+    keep_labels,
+    kept_labels,
+    labels_of,
+    numbers_of,
+    rows_where,
+    unreadable,
+)
+from yarrowdew.tables.passing import worth_of_file
 from yarrowdew.tables.table import Kind, Table, Variable
 
 PART_ROWS = 1_000_000
 """So many rows are read at once: what a part takes of memory does not depend on the whole."""
 HEAD_ROWS = 1_000
-_codes: Remembered[tuple[npt.NDArray[Any], Sequence[str]]] = Remembered(128 * 1024 * 1024, stays=60)
-"""Words as small numbers, of the parts of a dataset that were read."""
+_AT = "\N{SECTION SIGN} row"
+"""Where a row stands in its file, beside columns of any name."""
+
 
 Result = TypeVar("Result")
 
@@ -178,13 +185,24 @@ class Dataset:
         frame = pl.concat(frames, how="vertical_relaxed")[order.tolist()]
         return Table(self.name, self.variables, frame, found[order].astype(np.uint32))
 
-    def _frame(self, part: Part, names: Sequence[str] | None = None) -> pl.DataFrame:
-        """The columns as the file has them, under the names of their variables, and what is made."""
+    def _frame(
+        self, part: Part, names: Sequence[str] | None = None, worth: pl.Expr | None = None
+    ) -> pl.DataFrame:
+        """The columns as the file has them, under the names of their variables, and what is made.
+
+        Where only some rows of a whole file are worth reading, it is said which these are.
+        """
         part.file.check()
         wanted = [v.name for v in self.variables if names is None or v.name in names]
-        read = pl.scan_parquet(part.file.path, glob=False).select(
-            [pl.col(self.columns[name]).alias(name) for name in self._read_for(wanted)]
+        columns = [pl.col(self.columns[name]).alias(name) for name in self._read_for(wanted)]
+        read = pl.scan_parquet(
+            part.file.path, glob=False, row_index_name=None if worth is None else _AT
         )
+        if worth is not None:
+            read = read.filter(worth).select([*columns, _AT])
+            wanted.append(_AT)
+        else:
+            read = read.select(columns)
         if part.rows < part.file.rows:
             read = read.slice(part.start, part.rows)
         try:
@@ -267,7 +285,7 @@ class Dataset:
 
     def _table(self, frame: pl.DataFrame) -> Table:
         held = [v for v in self.variables if v.name in frame.columns]
-        made = pl.DataFrame([_held(v, frame[v.name]) for v in held]) if held else frame
+        made = pl.DataFrame([held_as(v, frame[v.name]) for v in held]) if held else frame
         return Table(self.name, tuple(held), made)
 
     def rows_of(
@@ -290,50 +308,53 @@ class Dataset:
             What is taken from numbers.
         """
         sources = self._sources
-        coded = {name: self._coded(part, name) for name in labels if name in self.columns}
+        part.file.check()
+        keys = {name: self._key(part, name) for name in labels if name in self.columns}
+        coded = {name: kept_labels(key) for name, key in keys.items()}
         known = {name: found for name, found in coded.items() if found is not None}
         read = [*numbers, *(name for name in labels if name not in known), *sources]
-        frame = self._frame(part, read) if read else pl.DataFrame(height=part.rows)
+        worth = self._worth_reading(part)
+        at = np.arange(part.rows)
+        if worth is not None:
+            found = self._frame(part, read, worth)
+            frame, at = found.drop(_AT), found[_AT].to_numpy().astype(np.intp)
+            known = {name: Labels(own.codes[at], own.names) for name, own in known.items()}
+        else:
+            frame = self._frame(part, read) if read else pl.DataFrame(height=part.rows)
         for name in labels:
             if name not in known:
-                known[name] = _labels(frame[name])
-                if name in self.columns:
-                    self._keep(part, name, known[name])
-        places = np.arange(part.place, part.place + part.rows)
-        kept = np.arange(part.rows)
+                known[name] = labels_of(frame[name])
+                if name in keys and worth is None:
+                    keep_labels(keys[name], known[name])
+        kept = np.arange(len(at))
         for where in self.where:
-            some = _kept(self._table(frame.select(sources)), where)
-            frame, kept = frame.filter(some), kept[some.to_numpy()]
+            true = rows_where(self._table(frame.select(sources)), where)
+            frame, kept = frame.filter(true), kept[true.to_numpy()]
         if self.where:
-            places = places[kept]
+            at = at[kept]
             known = {name: Labels(own.codes[kept], own.names) for name, own in known.items()}
         origins = origins or {}
         return Rows(
             {
-                name: _numbers(self.head.variable(name), frame[name], origins.get(name, 0.0))
+                name: numbers_of(self.head.variable(name), frame[name], origins.get(name, 0.0))
                 for name in numbers
             },
             known,
-            places,
+            part.place + at,
             part.place,
         )
 
-    def _coded(self, part: Part, name: str) -> Labels | None:
-        """What is kept of the words of a part: to read and sort them takes longer than all else."""
-        part.file.check()
-        found = _codes.get(self._key(part, name))
-        return None if found is None else Labels(found[0].astype(np.intp), found[1])
-
-    def _keep(self, part: Part, name: str, labels: Labels) -> None:
-        if len(labels.names) < np.iinfo(np.int16).max:
-            few = len(labels.names) < np.iinfo(np.int8).max
-            codes = labels.codes.astype(np.int8 if few else np.int16)
-            size = codes.nbytes + 100 * len(labels.names)
-            _codes.put(self._key(part, name), (codes, labels.names), size)
+    def _worth_reading(self, part: Part) -> pl.Expr | None:
+        """Which rows of a part may be kept, where its file can tell; see `tables.passing`."""
+        filters = [where for where in self.where if isinstance(where, RowFilter)]
+        if not filters or part.rows < part.file.rows:
+            return None
+        return worth_of_file(part.file.path, filters, self.variables, self.columns)
 
     def _key(self, part: Part, name: str) -> str:
-        variable = self.head.variable(name)
-        return repr((part.file, part.start, part.rows, self.columns[name], variable.kind))
+        """Under which the words of a part are kept."""
+        kind = self.head.variable(name).kind
+        return repr((part.file, part.start, part.rows, self.columns[name], kind))
 
     def kept_where(self, expression: str | None) -> Dataset:
         """The same with only those rows for which an expression is true.
@@ -376,45 +397,3 @@ class Dataset:
             else:
                 found += derive(self.head, where).sources
         return tuple(dict.fromkeys(found))
-
-
-def _held(variable: Variable, column: pl.Series) -> pl.Series:
-    """A column as a table of that variable holds it; words stay words, whatever their number."""
-    if not variable.on_axis:
-        return as_text(plain_column(column)).alias(variable.name)
-    kind = axis_kind(variable.kind)
-    if not kind.holds(column):
-        return pl.Series(variable.name, [None] * len(column), dtype=pl.Float64)
-    return kind.native(column).values.alias(variable.name)
-
-
-def _kept(table: Table, where: str | RowFilter) -> pl.Series:
-    """Find the rows for which an expression or conditions are true."""
-    if isinstance(where, RowFilter):
-        return kept_rows(table, where)
-    return (derive(table, where).values.cast(pl.String) == "yes").fill_null(value=False)
-
-
-def _numbers(variable: Variable, column: pl.Series, origin: float) -> Array:
-    """Values as they stand on an axis; NaN or infinite where there is none."""
-    kind = axis_kind(variable.kind)
-    # Numbers are taken as they are: to go through a table would take as long as to read them.
-    plain = column.dtype.is_numeric() and variable.kind is Kind.NUMBER
-    values = kind.places(column if plain else _held(variable, column))
-    return values - origin if origin else values
-
-
-def _labels(column: pl.Series) -> Labels:
-    text = as_text(plain_column(column))
-    names = text.drop_nulls().unique().sort().to_list()
-    codes = text.cast(pl.Enum(names)).to_physical().cast(pl.Int64).fill_null(-1).to_numpy()
-    return Labels(codes, names)
-
-
-def unreadable(path: str, error: Exception) -> TableError:
-    """Say that a file cannot be read."""
-    reason = (str(error).splitlines() or [""])[0][:120].rstrip(".")
-    return TableError(
-        f"{Path(path).name} cannot be read as a Parquet file ({reason}).",
-        "Write it again, or leave it out.",
-    )
