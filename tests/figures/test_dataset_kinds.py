@@ -248,6 +248,9 @@ class TestMatrix:
     def test_of_no_row_and_of_one_value_is_shown(self, both: tuple[Table, DatasetView]) -> None:
         found, _ = answers(both, matrix(variables=["x", "same"], diagonal="both", above="contours"))
         assert [c.r for c in found.matrix.cells] == [None, None]
+        (same,) = [v for v in found.matrix.variables if v.name == "same"]
+        assert [m.height for m in same.histogram] == [[float(ROWS)]]
+        assert same.density == []
         nothing = {"rows": {"conditions": [{"variable": "z", "test": "between", "low": 99}]}}
         document = {"table": "t", "x": "x", "y": ["y"]} | matrix(diagonal="both") | nothing
         empty = answer_dataset(FigureDocument.model_validate(document), both[1]).answer

@@ -86,7 +86,7 @@ class Extent:
     n : int
     low, high : float
     quartiles : tuple of float
-        The lower and the upper one.
+        The lower and the upper one; needed where no step is given.
     whole : bool
         Whether all are whole numbers.
     """
@@ -98,9 +98,11 @@ class Extent:
     whole: bool
 
     @classmethod
-    def of(cls, values: Array) -> Extent:
-        """Of values, shape (n,), at least one."""
-        lower, upper = (float(q) for q in np.quantile(values, [0.25, 0.75]))
+    def of(cls, values: Array, *, has_step: bool = False) -> Extent:
+        """Of values, shape (n,), at least one; without quartiles where there is a step."""
+        lower = upper = 0.0
+        if not has_step:
+            lower, upper = (float(q) for q in np.quantile(values, [0.25, 0.75]))
         whole = bool((values == np.round(values)).all())
         return cls(len(values), float(values.min()), float(values.max()), (lower, upper), whole)
 
@@ -196,7 +198,7 @@ def histogram(values: Array, step: float | None = None, start: float | None = No
     start : float, optional
         An edge from which the steps are counted.
     """
-    steps = steps_for(Extent.of(values), step, start)
+    steps = steps_for(Extent.of(values, has_step=step is not None), step, start)
     return Histogram(steps.edges, steps.count(values), steps.step)
 
 

@@ -11,7 +11,7 @@ import numpy as np
 
 from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.contours import COUNTED
-from yarrowdew.core.density import Density, DensityGrid, Extent, steps_for
+from yarrowdew.core.density import Density, DensityGrid, Extent, Steps, steps_for
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.partials.asking import (
     Ask,
@@ -115,8 +115,7 @@ class MatrixLook:
 
     def looked(self) -> MatrixLooked:
         """Look at all rows twice, or remember it."""
-        matrix = self.matrix
-        what = (self.names, self.by, self._regions, matrix.diagonal, matrix.missing)
+        what = (self.names, self.by, sorted(self._regions), self.matrix.missing)
         return once(self.view.dataset, ("matrix", what), self._look, _size)
 
     def _look(self) -> MatrixLooked:
@@ -147,10 +146,8 @@ class MatrixLook:
         ends: Mapping[str, Ends],
     ) -> tuple[dict[str, Mapping[Group, Tallies]], dict[tuple[str, str, int], Any]]:
         """The second look: counts in cells, and along each variable."""
-        bars = [name for name in self.names if _varies(ends.get(name))]
-        own = {name: wanted[name] for name in bars}
-        tall: list[Ask[Any]] = [AskTallies(name, self.by, wanted=own[name]) for name in bars]
         shown = [name for name in self.names if _there(ends.get(name))]
+        tall: list[Ask[Any]] = [AskTallies(name, self.by, wanted=wanted[name]) for name in shown]
         pairs = tuple(combinations(range(len(shown)), 2))
         sizes = sorted({self.cells(region) for region in self._regions} - {0}) if pairs else []
         grids = [
@@ -160,10 +157,10 @@ class MatrixLook:
         if not (tall or grids):
             return {}, {}
         parts = view.total(AskTogether((*tall, *grids))).parts
-        tallies = {name: one.groups for name, one in zip(bars, parts, strict=False)}
+        tallies = {name: one.groups for name, one in zip(shown, parts, strict=False)}
         counts = {
             (shown[a], shown[b], cells): one.groups
-            for cells, together in zip(sizes, parts[len(bars) :], strict=True)
+            for cells, together in zip(sizes, parts[len(shown) :], strict=True)
             for (a, b), one in zip(pairs, together.parts, strict=True)
         }
         return tallies, counts
@@ -189,10 +186,6 @@ def _there(ends: Ends | None) -> bool:
     return ends is not None and ends[0] <= ends[1]
 
 
-def _varies(ends: Ends | None) -> bool:
-    return ends is not None and ends[0] < ends[1]
-
-
 def _side(name: str, ends: Ends, cells: int) -> Side:
     low, high = ends
     return Side(name, Grid(*((low, high) if low < high else (low - 0.5, high + 0.5)), cells))
@@ -207,14 +200,24 @@ def _wanted(outlines: Mapping[Group, Outline], is_apart: bool) -> dict[Group, Wa
     }
     if not held:
         return {}
-    step = steps_for(_extent(merged(outlines.values()))).step
+    step = _steps(merged(outlines.values()), None)
     out = {}
     for group, one in held.items():
-        cells = (DensityGrid.of(*ends_of_outline(one)),) if _varies(ends_of_outline(one)) else ()
-        steps = steps_for(_extent(one), step)
-        there = bool(np.isfinite(steps.edges).all())
-        out[group] = Wanted((-np.inf, np.inf), steps if there else None, cells)
+        low, high = ends_of_outline(one)
+        cells = (DensityGrid.of(low, high),) if low < high else ()
+        steps = None if step is None else _steps(one, step.step)
+        out[group] = Wanted((-np.inf, np.inf), steps, cells)
     return out
+
+
+def _steps(outline: Outline, step: float | None) -> Steps | None:
+    """Steps of a histogram; none where there are no such steps."""
+    try:
+        with computed("A histogram"):
+            found = steps_for(_extent(outline), step)
+    except FitError:
+        return None
+    return found if np.isfinite(found.edges).all() else None
 
 
 def _extent(outline: Outline) -> Extent:

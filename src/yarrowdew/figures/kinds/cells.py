@@ -140,8 +140,9 @@ def matrix_of(
         }
     codes = None if groups is None else groups.codes
     columns = {f"v{i}": np.where(shown, axis.values, np.nan) for i, axis in enumerate(axes)}
+    parts = _by_colour(fitted, codes)
     cells = [
-        _cell(matrix, (i, j), fitted, found[min(i, j), max(i, j)], codes)
+        _cell(matrix, (i, j), fitted, found[min(i, j), max(i, j)], parts)
         if axes[i].categories is None and axes[j].categories is None
         else _strip((i, j), fitted)
         for j in range(len(axes))
@@ -255,39 +256,54 @@ def _variable(
     )
 
 
+Parts = Sequence[tuple[int | None, Sequence[Array]]]
+"""The variables in the rows of each colour, by its code."""
+
+
+def _by_colour(values: Sequence[Array], codes: np.ndarray | None) -> Parts:
+    """Take the rows of each colour together once, and not for every pair."""
+    if codes is None:
+        return [(None, values)]
+    present = np.flatnonzero(np.bincount(codes, minlength=Groups.NONE + 1)[: Groups.NONE])
+    rows = [(int(code), np.flatnonzero(codes == code)) for code in present]
+    return [(code, [v[own] for v in values]) for code, own in rows]
+
+
+def _both(x: Array, y: Array) -> tuple[Array, Array]:
+    """Where both are there."""
+    known = np.isfinite(x) & np.isfinite(y)
+    return (x, y) if known.all() else (x[known], y[known])
+
+
 def _cell(
     matrix: Matrix,
     at: tuple[int, int],
     values: Sequence[Array],
     c: Correlation,
-    codes: np.ndarray | None,
+    parts: Parts,
 ) -> MatrixCell:
     i, j = at
     region = matrix.below if j > i else matrix.above
     cell = MatrixCell(x=i, y=j, n=c.n, r=c.r, low=c.low, high=c.high, p_value=c.p_value)
     if region in ("points", "nothing"):
         return cell
-    x, y = values[i], values[j]
-    known = np.isfinite(x) & np.isfinite(y)
-    parts: list[tuple[int | None, np.ndarray]] = [(None, known)]
-    if codes is not None:
-        present = np.unique(codes[known])
-        parts = [(int(k), known & (codes == k)) for k in present if k != Groups.NONE]
-    if region == "r":
-        for code, rows in parts:
-            own = None if code is None else pearson(paired(x[rows], y[rows]))
-            if own is not None and own.r is not None and code is not None:
-                cell.groups.append(GroupR(code=code, n=own.n, r=own.r))
-    elif region == "counts":
-        cell.counts = _counts(x[known], y[known])
-    elif region == "contours":
-        for code, rows in parts:
-            cell.contours += contour_lines(code, partial(contours, x[rows], y[rows], SHARES))
-    else:
-        for code, rows in parts:
-            curve = _curve(matrix, x[rows], y[rows])
+    if region == "counts":
+        cell.counts = _counts(*_both(values[i], values[j]))
+        return cell
+    for code, held in parts:
+        x, y = _both(held[i], held[j])
+        if not len(x) and code is not None:
+            continue
+        if region == "contours":
+            cell.contours += contour_lines(code, partial(contours, x, y, SHARES))
+        elif region == "trend":
+            curve = _curve(matrix, x, y)
             if curve is not None:
                 cell.curves.append(CellCurve(code=code, curve=curve))
+        elif code is not None:
+            own = pearson(paired(x, y))
+            if own.r is not None:
+                cell.groups.append(GroupR(code=code, n=own.n, r=own.r))
     return cell
 
 
