@@ -184,6 +184,59 @@ class TestFromAfar:
         assert "days since 2031-04-01" in found.trends[0].report.equation_note
 
 
+class TestNames:
+    @pytest.mark.parametrize("show", ["all", "outermost", "furthest", "chosen"])
+    @pytest.mark.parametrize("by", [None, "g"])
+    def test_are_those_of_a_table_of_the_rows_in_view(
+        self, view: DatasetView, frame: pl.DataFrame, tmp_path: Path, show: str, by: str | None
+    ) -> None:
+        across, up = (9.0, 11.0), (20.0, 26.0)
+        inside = frame.with_row_index("place").filter(
+            pl.col("x").is_between(*across), pl.col("y").is_between(*up)
+        )
+        named = {"variable": "day", "show": show, "count": 9, "rows": [0]}
+        named["rows"] = inside["place"][3:40:7].to_list()
+        asked = document(
+            names=named,
+            colour={"variable": "g"},
+            trends=[{"family": "straight", "by": by}] if show == "furthest" else [],
+        )
+        found = answer_dataset(asked, view, Seen(across, up)).answer
+        inside.write_parquet(tmp_path / "some.parquet")
+        own = answer(
+            asked.model_copy(update={"trends": []}), read_file(tmp_path / "some.parquet").table
+        ).answer
+        assert found.names is not None
+        days = dict(zip(inside["place"], inside["day"].cast(pl.String), strict=True))
+        assert found.names.texts == [days[row] for row in found.names.rows]
+        if show == "chosen":
+            assert found.names.rows == named["rows"]
+        elif show == "furthest":
+            left = _left_by_hand(frame, by)
+            far = sorted(inside["place"], key=lambda place: -left[place])[:9]
+            assert found.names.rows == far
+        else:
+            assert [inside["place"][row] for row in own.names.rows] == found.names.rows
+
+    def test_stand_nowhere_from_afar(self, view: DatasetView, monkeypatch: Any) -> None:
+        monkeypatch.setattr(dataset_plot, "FEW_ROWS", 10)
+        found = answer_dataset(document(names={"variable": "g"}), view).answer
+        assert found.names is None
+        assert any("zoom in" in said for said in found.problems)
+
+
+def _left_by_hand(frame: pl.DataFrame, by: str | None) -> dict[int, float]:
+    """Residuals from lines through all rows, in units of their own scatter."""
+    held = frame.with_row_index("place").drop_nulls(["x", "y"])
+    out: dict[int, float] = {}
+    for own in held.partition_by(by) if by else [held]:
+        x, y = own["x"].to_numpy(), own["y"].to_numpy()
+        left = np.abs(y - np.polyval(np.polyfit(x, y, 1), x))
+        sd = np.sqrt((left**2).sum() / (len(x) - 2))
+        out |= dict(zip(own["place"], left / sd, strict=True))
+    return out
+
+
 class TestFromNear:
     def test_the_rows_of_a_view_are_those_of_the_files(
         self, view: DatasetView, frame: pl.DataFrame
@@ -301,7 +354,13 @@ def test_what_is_not_shown_is_said(view: DatasetView) -> None:
         ],
     )
     said = " ".join(answer_dataset(asked, view).answer.problems)
-    for what in ("Sizes", "Names", "Distributions along the axes", "all rows together", "weights"):
+    for what in (
+        "Sizes",
+        "Names stand where rows",
+        "Distributions along the axes",
+        "all rows together",
+        "weights",
+    ):
         assert what in said
 
 

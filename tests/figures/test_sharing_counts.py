@@ -148,6 +148,16 @@ def _with_z(draft: Draft) -> None:
     draft.derive("z", "x * y")
 
 
+def test_names_and_sizes_are_not_drawn_of_counts_and_stay(source: Counted) -> None:
+    more = {"names": {"variable": "keeper"}, "size": {"variable": "y"}}
+    wanted = asked(more)
+    told = page_of(source, wanted).model_dump_json()
+    assert "keeper" not in told
+    said = outgoing(wanted, lambda _: source)
+    assert [v.name for v in said.variables] == ["x", "y"]
+    assert {role for v in said.variables for role in v.drawn_as} == {"across", "up"}
+
+
 def test_a_category_goes_out_as_the_study_calls_it(source: Counted) -> None:
     looks = {"valley": (CategoryLook(value="Aldermoor", label="Alder", colour_index=3),)}
     called = replace(source, words=replace(source.words, categories=looks))

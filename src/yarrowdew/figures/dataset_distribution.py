@@ -88,7 +88,11 @@ def answer(asked: PartsAsked) -> KindAnswer:
         slopes=[],
         association=None,
         cautions=spread_cautions(axis.variable, held, groups),
-        problems=[*width_problems(shown, part), *not_shown(asked.document), *_left_out(asked)],
+        problems=[
+            *width_problems(shown, part),
+            *not_shown(asked.document),
+            *_left_out(asked),
+        ],
     )
     return KindAnswer(common, part, no_marks("group"))
 

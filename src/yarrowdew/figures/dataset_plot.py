@@ -41,6 +41,7 @@ from yarrowdew.figures.dataset_asked import PartsAsked, Seen
 from yarrowdew.figures.dataset_cautions import NOT_SOUGHT, cautions_of_dataset
 from yarrowdew.figures.dataset_groups import groups_in
 from yarrowdew.figures.dataset_marks import marks_of_cells, marks_of_rows
+from yarrowdew.figures.dataset_names import names_near
 from yarrowdew.figures.dataset_once import SMALL, once
 from yarrowdew.figures.dataset_words import (
     association_in,
@@ -55,6 +56,7 @@ from yarrowdew.figures.fitting import Fitted, FittedTrend, asked_of
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.kinds.base import KindAnswer
 from yarrowdew.figures.looked_at import MOST_HELD, LookedAt
+from yarrowdew.figures.naming import NamesAnswer
 from yarrowdew.figures.readings import TrendReadings, answers_to, reading_of, slopes_of
 from yarrowdew.figures.words import in_sentence
 from yarrowdew.tables.datasets import Dataset
@@ -79,6 +81,7 @@ def answer(asked: PartsAsked) -> KindAnswer:
     looked = figure.looked_at()
     across, up = figure.seen(looked, asked.seen)
     cells: Mapping[Group, Counts] = {}
+    near = None
     rows = looked.at_most(across, up)
     if asked.counts_only or rows is None or rows > FEW_ROWS:
         sides = _SMALL_SIDES if asked.is_small else _SIDES
@@ -90,13 +93,14 @@ def answer(asked: PartsAsked) -> KindAnswer:
             "Choose one that does.",
         )
     if rows <= FEW_ROWS and not asked.counts_only:
-        marks = marks_of_rows(figure.rows_in(looked, across, up), figure.groups)
+        near = figure.rows_in(looked, across, up)
+        marks = marks_of_rows(near, figure.groups)
         told = None
     else:
         marks = marks_of_cells(cells, figure.groups, figure.warps)
         some = next(iter(cells.values()))
         told = CellsAnswer(across=cell_side(some.x), up=cell_side(some.y or some.x), rows=rows)
-    return KindAnswer(figure.answer(looked, told), None, marks)
+    return KindAnswer(figure.answer(looked, told, near), None, marks)
 
 
 @dataclass(frozen=True, slots=True)
@@ -220,7 +224,9 @@ class _Figure:
             looked.hold(x, y, held)
         return held
 
-    def answer(self, looked: LookedAt, cells: CellsAnswer | None) -> AnswerBase:
+    def answer(
+        self, looked: LookedAt, cells: CellsAnswer | None, near: Gathered | None
+    ) -> AnswerBase:
         """Everything beside the marks."""
         document, dataset = self.document, self.view.dataset
         trends, problems = self._trends()
@@ -233,7 +239,7 @@ class _Figure:
             y=axis_of(self.y, looked.sums.y_ends),
             colour=None if self.groups is None else colour_of(self.groups, looked.labels or {}),
             size=None,
-            names=None,
+            names=self._names(near, trends),
             markers=None,
             cells=cells,
             counts=RowCounts(
@@ -247,8 +253,16 @@ class _Figure:
             slopes=[one for trend in trends for one in slopes_of(trend)],
             association=None if document.trends else association_in(looked.sums),
             cautions=cautions_of_dataset(self.view, self.x, self.y, self.groups, trends),
-            problems=[*problems, *not_shown(document)],
+            problems=[*problems, *not_shown(document, "from near" if near is None else "here")],
         )
+
+    def _names(self, near: Gathered | None, trends: list[TrendReadings]) -> NamesAnswer | None:
+        """Names of the rows in view; none where they are counted."""
+        names = self.document.names
+        if near is None or names is None:
+            return None
+        lines = trends[0].fitted.lines if trends else []
+        return names_near(names, self.view.dataset, near, (self.x, self.y), lines)
 
     def _trends(self) -> tuple[list[TrendReadings], list[str]]:
         made, problems = [], []

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from typing import Literal
 
 from yarrowdew.core.association import correlation_of
 from yarrowdew.core.partials.asking import Group
@@ -56,11 +57,20 @@ def association_in(sums: PairSums) -> AssociationAnswer | None:
     )
 
 
-def not_shown(document: FigureBase) -> list[str]:
-    """What a document asks for and a dataset does not show."""
+def not_shown(
+    document: FigureBase, names: Literal["never", "from near", "here"] = "never"
+) -> list[str]:
+    """What a document asks for and a dataset does not show.
+
+    Parameters
+    ----------
+    document : FigureBase
+    names : {"never", "from near", "here"}
+        Where rows of such a figure are named.
+    """
     asked = {
         "Sizes": document.size,
-        "Names": document.names,
+        "Names": document.names if names == "never" else None,
         "Error bars": document.error_bars.x or document.error_bars.y,
         "Joining points": document.connect,
         "Rows set aside": document.set_aside,
@@ -69,8 +79,11 @@ def not_shown(document: FigureBase) -> list[str]:
             one for one in document.references if one.at in ("mean", "median")
         ],
     }
-    return [
+    out = [
         f"{what} need all rows together, and are not shown of a dataset."
         for what, wanted in asked.items()
         if wanted
     ]
+    if document.names is not None and names == "from near":
+        out.append("Names stand where rows are drawn one by one: zoom in until they are.")
+    return out

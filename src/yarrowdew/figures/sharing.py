@@ -34,6 +34,7 @@ from yarrowdew.figures.reduced import reduced_for, roles_of
 from yarrowdew.figures.sharing_counts import (
     Counted,
     count_out,
+    drawn_of,
     going_of,
     shared_counts,
     words_of,
@@ -62,8 +63,9 @@ def outgoing(asked: ShareAsked, load: Load) -> Outgoing:
     whole: dict[str, int] = {}
     counted: dict[str, int] = {}
     typed: list[str] = []
-    for place, document in enumerate(asked.figures):
-        source = load(document.table)
+    for place, whole_document in enumerate(asked.figures):
+        source = load(whole_document.table)
+        document = drawn_of(whole_document, source)
         table = words_of(source)
         roles = roles_of(document)
         varied = (
@@ -128,7 +130,7 @@ def _shared_figure(
     asked: ShareAsked, document: FigureDocument, table: Table | Counted
 ) -> SharedFigure:
     if isinstance(table, Counted):
-        return shared_counts(asked, document, table)
+        return shared_counts(asked, drawn_of(document, table), table)
     kept = _kept(asked, document, table)
     rows = set(kept.row_ids().tolist())
     reduced = reduced_for(asked, document, table, rows)

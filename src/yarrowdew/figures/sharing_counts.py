@@ -11,6 +11,7 @@ import polars as pl
 
 from yarrowdew.figures.answer import Answered
 from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.document.marks import ErrorBars
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.of_dataset import answer_dataset
 from yarrowdew.figures.outgoing import ShareAsked, SharedFigure, SharedVariable
@@ -36,6 +37,14 @@ class Counted:
 def words_of(source: Table | Counted) -> Table:
     """What knows the variables of a table or of a dataset."""
     return source.words if isinstance(source, Counted) else source
+
+
+def drawn_of(document: FigureDocument, source: Table | Counted) -> FigureDocument:
+    """A document without what is not drawn of a dataset that is counted, and so does not go out."""
+    if not isinstance(source, Counted):
+        return document
+    nothing = {"names": None, "size": None, "connect": None, "error_bars": ErrorBars()}
+    return document.model_copy(update=nothing)
 
 
 def going_of(asked: ShareAsked, reduced: FigureDocument, source: Table | Counted) -> set[str]:

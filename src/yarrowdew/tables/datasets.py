@@ -158,8 +158,9 @@ class Dataset:
         """
         return self._table(self._frame(part, names))
 
-    def rows_at(self, places: Sequence[int]) -> Table:
-        """Read rows by where they stand in the whole, in this order; those that do not are left out.
+    def rows_at(self, places: Sequence[int], names: Sequence[str] | None = None) -> Table:
+        """Read rows by their places in the whole, in this order; those that are none are left out.
+
 
         Raises
         ------
@@ -167,23 +168,23 @@ class Dataset:
             If a file has changed, or cannot be read.
         """
         known = np.array([p for p in places if 0 <= p < self.rows], dtype=np.int64)
+        held = tuple(v for v in self.variables if names is None or v.name in names)
         if not len(known):
-            return Table(
-                self.name, self.variables, self.head.frame.clear(), known.astype(np.uint32)
-            )
-        frames, held = [], []
+            nothing = self.head.frame.clear().select([v.name for v in held])
+            return Table(self.name, held, nothing, known.astype(np.uint32))
+        frames, found_at = [], []
         for part in self.parts():
             own = known[(known >= part.place) & (known < part.place + part.rows)]
             if not len(own):
                 continue
             first, last = int(own.min()), int(own.max())
             stretch = Part(part.file, part.start + first - part.place, last - first + 1, first)
-            frames.append(self.table_of(stretch).frame[(own - first).tolist()])
-            held.append(own)
-        found = np.concatenate(held)
+            frames.append(self.table_of(stretch, names).frame[(own - first).tolist()])
+            found_at.append(own)
+        found = np.concatenate(found_at)
         order = np.argsort(found, kind="stable")[np.argsort(np.argsort(known, kind="stable"))]
         frame = pl.concat(frames, how="vertical_relaxed")[order.tolist()]
-        return Table(self.name, self.variables, frame, found[order].astype(np.uint32))
+        return Table(self.name, held, frame, found[order].astype(np.uint32))
 
     def _frame(
         self, part: Part, names: Sequence[str] | None = None, worth: pl.Expr | None = None

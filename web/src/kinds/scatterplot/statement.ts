@@ -169,17 +169,15 @@ export function statement(ground: Ground): Statement {
         ...sizeOffers(ground),
       ]),
       ...(document.y.length > 1 ? [] : colourOffers(ground)),
-      ...needingRows(ground, [
-        ...nameOffers(ground),
-        ...(hasBars
-          ? []
-          : [
-              act('Add error bars', '+ error bars', () => {
-                edit((draft) => addBars(draft, variables))
-                tune('marks')
-              }),
-            ]),
-      ]),
+      ...nameOffers(ground),
+      ...(hasBars
+        ? []
+        : needingRows(ground, [
+            act('Add error bars', '+ error bars', () => {
+              edit((draft) => addBars(draft, variables))
+              tune('marks')
+            }),
+          ])),
       ...(document.trends.length < MOST_TRENDS
         ? [
             choice({
