@@ -138,7 +138,12 @@ describe('finding', () => {
       document.trends[0].errors = 'unequal'
     }, 'by parts')
     const named = (label: string) => find(byParts, label, 60).find((one) => one.label === label)!
-    for (const label of ['Add a size', 'Add error bars', 'Connect the points', 'Variable of weights'])
+    for (const label of [
+      'Add a size',
+      'Add error bars',
+      'Connect the points',
+      'Variable of weights',
+    ])
       expect(named(label), label).toMatchObject({ why: 'by parts', does: null })
     // Rows are named where they are drawn one by one.
     expect(named('Add names').does).not.toBeNull()
