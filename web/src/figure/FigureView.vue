@@ -200,7 +200,9 @@ function selectInside(event: PointerEvent): void {
   const { marks } = figure.drawn
   const inside = markIndex(made).inside(outline.value)
   const rows = inside.map((drawn) => marks.row[made.source[drawn]])
-  side.select(rows, event.shiftKey ? 'add' : event.altKey ? 'take' : 'instead')
+  const how = event.shiftKey ? 'add' : event.altKey ? 'take' : 'instead'
+  // What opens beside the figure is a task of its own.
+  requestAnimationFrame(() => side.select(rows, how))
 }
 
 function click(event: MouseEvent): void {

@@ -11,6 +11,7 @@ import { summaryOf } from '@/kinds/summary'
 import { distributionOf } from '@/kinds/distribution'
 import { pressed } from '@/model/keys'
 import { useFigure } from '@/stores/figure'
+import { flagged } from '@/rows/flagged'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { boxOutline, type Tool } from './dragging'
@@ -81,7 +82,7 @@ const { scale, size, redraw, place } = usePage({
 })
 
 /** For so long cells are brushed before the page is let breathe, in milliseconds. */
-const BREATH = 12
+const BREATH = 8
 let breathing = 0
 
 /**
@@ -93,6 +94,7 @@ function brush(): void {
   const target = over.value
   const made = layout.value
   if (!target || !made || !figure.drawn) return
+  const { row } = figure.drawn.marks
   const pixels = window.devicePixelRatio * scale.value
   const width = Math.round(page.value.width * pixels)
   const height = Math.round(page.value.height * pixels)
@@ -100,27 +102,35 @@ function brush(): void {
   target.height = height
   if (!side.selected.size) return
   const context = target.getContext('2d')!
-  const image = context.createImageData(width, height)
-  const squares = brushing(new Uint32Array(image.data.buffer), width, height, pixels)
-  const { row } = figure.drawn.marks
-  const { selected } = side
-  const chosen: number[] = []
-  for (let i = 0; i < row.length; i++) if (selected.has(row[made.source(i)])) chosen.push(i)
   const cells = made.cells.flatMap(({ marks }) => marks ?? [])
+  const begun = (): { image: ImageData; chosen: Uint32Array; squares: Squares } => {
+    const flags = flagged(row, side.selected)
+    const image = context.createImageData(width, height)
+    return {
+      image,
+      chosen: Uint32Array.from(row.keys()).filter((drawn) => flags[made.source(drawn)]),
+      squares: brushing(new Uint32Array(image.data.buffer), width, height, pixels),
+    }
+  }
+  let work: ReturnType<typeof begun> | null = null
   const some = (): void => {
     const until = performance.now() + BREATH
+    work ??= begun()
+    const { image, chosen, squares } = work
     while (cells.length && performance.now() < until) squares(cells.shift()!, chosen)
     context.putImageData(image, 0, 0)
     if (cells.length) breathing = requestAnimationFrame(some)
   }
-  some()
+  breathing = requestAnimationFrame(some)
 }
 
+type Squares = (marks: MarksItem, chosen: Uint32Array) => void
+
 /** Writes squares at the places of chosen marks. */
-function brushing(ink: Uint32Array, width: number, height: number, pixels: number) {
+function brushing(ink: Uint32Array, width: number, height: number, pixels: number): Squares {
   const seen = new Uint8Array(width * height)
   const half = Math.max(1, Math.round(1.6 * pixels))
-  return ({ x: across, y: down }: MarksItem, chosen: readonly number[]): void => {
+  return ({ x: across, y: down }, chosen) => {
     for (const i of chosen) {
       const px = Math.round(across[i] * pixels)
       const py = Math.round(down[i] * pixels)
@@ -197,10 +207,9 @@ function release(event: PointerEvent): void {
     const { marks } = was.cell
     const inside = indexMarks(marks.x, marks.y, marks.clip).inside(outline.value)
     const { source } = layout.value!
-    side.select(
-      [...inside].map((mark) => figure.drawn!.marks.row[source(mark)]),
-      how,
-    )
+    const rows = inside.map((mark) => figure.drawn!.marks.row[source(mark)])
+    // What opens beside the figure is a task of its own.
+    requestAnimationFrame(() => side.select(rows, how))
   } else if (was) {
     const row = rowAt(was.cell, x, y)
     if (row !== null) side.select([row], how)
