@@ -22,8 +22,10 @@ from yarrowdew.tables import datasets
 from yarrowdew.tables.engine import Threads, engine_named
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.expressions import derive
-from yarrowdew.tables.filters import RowFilter
+from yarrowdew.tables.filters import RowFilter, kept_rows
+from yarrowdew.tables.kinds import as_text
 from yarrowdew.tables.opening import open_dataset
+from yarrowdew.tables.reading import read_file
 from yarrowdew.tables.table import Kind
 
 
@@ -252,6 +254,37 @@ CONDITIONS = st.one_of(
         }
     ),
 )
+
+
+def test_words_are_those_of_a_table_that_is_read(tmp_path: Path) -> None:
+    words = ["A", " A ", "", "NA", "B", None, "n/a", "  ", "A b", "-"]
+    frame = pl.DataFrame(
+        {
+            "words": words,
+            "sorted": pl.Series(words, dtype=pl.Categorical),
+            "notes": [f"{w}{k}" for k, w in enumerate(words)],
+            "n": range(len(words)),
+        }
+    )
+    write(tmp_path / "d", frame.slice(0, 4), frame.slice(4))
+    frame.write_parquet(tmp_path / "whole.parquet")
+    table = read_file(tmp_path / "whole.parquet").table
+    dataset = open_dataset(tmp_path / "d")
+    for name in ("words", "sorted"):
+        wanted = as_text(table.frame[name]).to_list()
+        found = [dataset.rows_of(part, ["n"], [name]).labels[name] for part in dataset.parts()]
+        assert [one.names[c] if c >= 0 else None for one in found for c in one.codes] == wanted
+        held = [dataset.table_of(part, [name]).frame[name].to_list() for part in dataset.parts()]
+        assert [word for some in held for word in some] == wanted
+        # A filter keeps what it keeps of the table.
+        kept = dataset.kept_by(
+            RowFilter.model_validate(
+                {"conditions": [{"variable": name, "test": "one_of", "values": ["A", "NA", ""]}]}
+            )
+        )
+        places = [kept.rows_of(part, ["n"]).places.tolist() for part in kept.parts()]
+        own = kept_rows(table, kept.where[0])  # type: ignore[arg-type]
+        assert [place for some in places for place in some] == own.arg_true().to_list()
 
 
 class TestPassingOver:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping, Sequence
 from collections.abc import Set as Names
+from contextlib import suppress
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any, TypeVar
@@ -251,9 +252,13 @@ class DatasetView:
 
         near = {name: self.near(name) for name in dict.fromkeys(n for c in couples for n in c)}
         found, others = sums({(a, b): Pivot(near[a], near[b]) for a, b in couples}, beside)
-        better = {
-            couple: pivot for couple, one in found.items() if (pivot := one.better()) is not None
-        }
+        better: dict[tuple[str, str], Pivot] = {}
+        for couple, one in found.items():
+            # What cannot be worked out is said where r is wanted.
+            with suppress(ArithmeticError, FitError):
+                pivot = one.better()
+                if pivot is not None:
+                    better[couple] = pivot
         return (found | sums(better)[0] if better else found), others
 
     def summary(self, only: Names[str] | None = None) -> TableSummary:

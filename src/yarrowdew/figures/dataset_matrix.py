@@ -78,7 +78,7 @@ def answer(asked: PartsAsked) -> KindAnswer:
         AxisValues(head.variable(v.name), np.empty(0), 0.0) for v in part.variables[:PAIR]
     )
     found = looked.there.counts
-    drawn = looked.there.n
+    drawn = found.get("all", 0) if matrix.missing == "complete" else looked.there.n
     labels = None if groups is None else view.labels(groups.variable.name).counts
     common = AnswerBase(
         table=view.dataset.name,

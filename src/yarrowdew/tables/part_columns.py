@@ -18,6 +18,7 @@ from yarrowdew.tables.expressions import derive
 from yarrowdew.tables.filters import RowFilter, kept_rows
 from yarrowdew.tables.kinds import as_text, axis_kind
 from yarrowdew.tables.reading.columnar import plain_column
+from yarrowdew.tables.reading.options import MISSING_CODES
 from yarrowdew.tables.table import Kind, Table, Variable
 
 _codes: Remembered[tuple[npt.NDArray[Any], Sequence[str]]] = Remembered(128 * 1024 * 1024, stays=60)
@@ -41,7 +42,13 @@ def keep_labels(key: str, labels: Labels) -> None:
 def held_as(variable: Variable, column: pl.Series) -> pl.Series:
     """A column as a table of that variable holds it; words stay words, whatever their number."""
     if not variable.on_axis:
-        return as_text(plain_column(column)).alias(variable.name)
+        words = plain_column(column)
+        if words.dtype == pl.String:
+            # As in a table that is read.
+            words = words.str.strip_chars()
+            missing = words.is_in(pl.Series(MISSING_CODES).implode())
+            words = words.set(missing.fill_null(value=False), None)
+        return as_text(words).alias(variable.name)
     kind = axis_kind(variable.kind)
     if not kind.holds(column):
         return pl.Series(variable.name, [None] * len(column), dtype=pl.Float64)
@@ -65,10 +72,21 @@ def numbers_of(variable: Variable, column: pl.Series, origin: float) -> Array:
 
 
 def labels_of(column: pl.Series) -> Labels:
-    """Tell words apart."""
-    text = as_text(plain_column(column))
+    """Tell words apart, as in a table that is read.
+
+    Space about them is none of them, and what spells that a value is missing is none.
+    """
+    words = plain_column(column)
+    text = as_text(words)
     names = text.drop_nulls().unique().sort().to_list()
     codes = text.cast(pl.Enum(names)).to_physical().cast(pl.Int64).fill_null(-1).to_numpy()
+    bare = [name.strip() for name in names]
+    if words.dtype == pl.String and (bare != names or not set(bare).isdisjoint(MISSING_CODES)):
+        kept = sorted({*bare} - {*MISSING_CODES})
+        place = {name: at for at, name in enumerate(kept)}
+        # The last place is that of rows without a word.
+        codes = np.array([*(place.get(name, -1) for name in bare), -1])[codes]
+        names = kept
     return Labels(codes, names)
 
 
