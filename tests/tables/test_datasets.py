@@ -16,7 +16,8 @@ from hypothesis import strategies as st
 
 from yarrowdew.core.checkpoints import asking
 from yarrowdew.core.errors import SaidError
-from yarrowdew.core.partials.asking import AskLabels, AskPairs, AskRows
+from yarrowdew.core.partials.asking import AskPairs, AskRows
+from yarrowdew.core.partials.labelling import AskLabels
 from yarrowdew.core.partials.lines import Pivot
 from yarrowdew.tables import datasets
 from yarrowdew.tables.engine import Threads, engine_named

@@ -15,18 +15,9 @@ import numpy as np
 from yarrowdew.core.association import Correlation, correlation_of
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.pairs import Pair, adjusted_pairs
-from yarrowdew.core.partials.asking import (
-    MOST_VALUES,
-    Ask,
-    AskCounts,
-    AskLabels,
-    AskNumber,
-    AskPairs,
-    AskTogether,
-    Group,
-    LabelCounts,
-)
+from yarrowdew.core.partials.asking import Ask, AskCounts, AskNumber, AskPairs, AskTogether, Group
 from yarrowdew.core.partials.counting import Counts, Grid
+from yarrowdew.core.partials.labelling import MOST_VALUES, AskLabels, LabelCounts
 from yarrowdew.core.partials.lines import PairSums, Pivot
 from yarrowdew.core.partials.merging import Partial
 from yarrowdew.core.partials.numbers import NumberSums

@@ -20,11 +20,11 @@ from yarrowdew.figures.document.distribution import Distribution
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.kinds.base import KindAnswer
 from yarrowdew.figures.kinds.distribution import MOST_GROUPS, in_lanes, part_of, width_problems
+from yarrowdew.figures.spread_words import spread_cautions
 from yarrowdew.figures.spreads import (
     HeldGroup,
     Shared,
     few_different,
-    spread_cautions,
     spreads_of,
 )
 from yarrowdew.figures.words import count_of, in_sentence

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from yarrowdew.core.partials.asking import LabelCounts
+from yarrowdew.core.partials.labelling import LabelCounts
 from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.categories import in_order, looks_in
 from yarrowdew.figures.groups import Groups, told_apart

@@ -13,16 +13,9 @@ from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.contours import COUNTED
 from yarrowdew.core.density import Density, DensityGrid, Extent, Steps, steps_for
 from yarrowdew.core.errors import FitError
-from yarrowdew.core.partials.asking import (
-    Ask,
-    AskPairs,
-    AskThere,
-    AskTogether,
-    Group,
-    LabelCounts,
-    Rows,
-)
+from yarrowdew.core.partials.asking import Ask, AskPairs, AskTogether, Group, Rows
 from yarrowdew.core.partials.counting import Counts, Grid
+from yarrowdew.core.partials.labelling import AskThere, LabelCounts
 from yarrowdew.core.partials.lines import Ends, PairSums, Pivot
 from yarrowdew.core.partials.merging import merged
 from yarrowdew.core.partials.shaping import AskOutline, AskTallies, Outline, Tallies, Wanted

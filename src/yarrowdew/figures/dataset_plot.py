@@ -9,15 +9,10 @@ from typing import Any
 
 import numpy as np
 
-from yarrowdew.core.partials.asking import (
-    Ask,
-    AskLacking,
-    AskPairs,
-    AskTogether,
-    Group,
-)
+from yarrowdew.core.partials.asking import Ask, AskPairs, AskTogether, Group
 from yarrowdew.core.partials.counting import Counts, Grid
 from yarrowdew.core.partials.cropping import cropped
+from yarrowdew.core.partials.labelling import AskLacking
 from yarrowdew.core.partials.lines import Ends, PairSums, Pivot
 from yarrowdew.core.partials.viewing import (
     WARPS,

@@ -29,12 +29,12 @@ from yarrowdew.figures.marks import marks_of
 from yarrowdew.figures.naming import names_of
 from yarrowdew.figures.points import Drawn, points_of
 from yarrowdew.figures.sizes import sizes_of
+from yarrowdew.figures.spread_words import spread_cautions
 from yarrowdew.figures.spreads import (
     DistributionAnswer,
     HeldGroup,
     ValuesOf,
     shapes_of,
-    spread_cautions,
     spreads_of,
 )
 from yarrowdew.figures.view import View

@@ -1,0 +1,144 @@
+"""What the groups of a distribution say in words, and what misleads."""
+
+from __future__ import annotations
+
+import math
+from typing import TYPE_CHECKING
+
+from yarrowdew.core.arithmetic import computed
+from yarrowdew.core.comparing import rank_analysis, variance_analysis
+from yarrowdew.core.equation import decimals_for
+from yarrowdew.core.errors import FitError
+from yarrowdew.figures.cautions import Caution
+from yarrowdew.figures.groups import Groups
+from yarrowdew.figures.words import count_of, in_sentence, number, p_text, percent, with_unit
+from yarrowdew.tables.table import Kind, Variable
+
+if TYPE_CHECKING:
+    from yarrowdew.figures.spreads import GroupsCompared, HeldGroup
+
+FEW_ROWS = 8
+_UNEQUAL = 2.0
+"""Times that one group scatters as widely as another, from which on it is said."""
+_SKEWED = 1.5
+_TIED = 0.5
+_TELLING = 0.05
+
+
+def spread_sentences(
+    variable: Variable,
+    held: list[HeldGroup],
+    groups: Groups | None,
+    compared: list[GroupsCompared],
+    level: float,
+) -> list[str]:
+    if groups is None or len(held) < 2:
+        return []
+    noun = in_sentence(groups.variable)
+    what = in_sentence(variable)
+    out = []
+    try:
+        with computed("A comparison"):
+            means = variance_analysis([one.moments for one in held])
+            values = [one.values for one in held if one.values is not None]
+            ranks = rank_analysis(values) if len(values) == len(held) else None
+    except FitError:
+        return []
+    told = {
+        True: "differ by more than chance would make them",
+        False: "do not clearly differ",
+    }
+    if means is not None:
+        test = f"F({means.df[0]:g}, {means.df[1]:,.0f}) = {number(means.statistic, 2)}, {p_text(means.p_value)}"
+        differ = told[means.p_value < _TELLING]
+        out.append(f"The means of {what} {differ} from {noun} to {noun} ({test}).")
+    if ranks is not None:
+        test = f"H({ranks.df[0]:g}) = {number(ranks.statistic, 2)}, {p_text(ranks.p_value)}"
+        clearly = ranks.p_value < _TELLING
+        if means is None:
+            out.append(f"The ranks of {what} {told[clearly]} from {noun} to {noun} ({test}).")
+        else:
+            same = (means.p_value < _TELLING) is clearly
+            differ = "say the same" if same else "do so, too" if clearly else "do not"
+            out.append(f"The ranks, which rest on no shape, {differ} ({test}).")
+    clear = [c for c in compared if c.means_p is not None and c.means_p < _TELLING]
+    if compared:
+        most = max(compared, key=lambda c: abs(c.means.value or 0.0))
+        if clear and most.means.value is not None and most.means.low is not None:
+            low, high = sorted((most.means.low, most.means.high or most.means.low))
+            value = most.means.value
+            first, second = (most.first, most.second) if value > 0 else (most.second, most.first)
+            if value < 0:
+                low, high = -high, -low
+            decimals = decimals_for((high - low) / 2)
+            out.append(
+                f"Furthest apart are {first} and {second}: the mean of {second} is "
+                f"{with_unit(number(abs(value), decimals), variable.unit)} larger "
+                f"({100 * level:g} % interval {number(low, decimals)} to {number(high, decimals)})."
+            )
+        pairs = count_of(len(compared), "pair")
+        differ = f"{len(clear)} of {pairs}" if clear else f"None of {pairs}"
+        out.append(
+            f"{differ} {'differs' if len(clear) <= 1 else 'differ'} clearly in the mean, adjusted "
+            "for their number."
+        )
+    return out
+
+
+def spread_cautions(
+    variable: Variable, held: list[HeldGroup], groups: Groups | None
+) -> list[Caution]:
+    out = []
+    few = [one for one in held if one.spread.n < FEW_ROWS]
+    if few:
+        names = ", ".join(one.label or "all" for one in few[:4])
+        out.append(
+            Caution(
+                title="Few rows",
+                text=(f"{names}: " if groups else "")
+                + f"fewer than {FEW_ROWS} rows. Look at the points themselves; a box or a density "
+                "says more than so few can bear.",
+            )
+        )
+    tailed = [
+        one
+        for one in held
+        if (one.spread.skewness or 0.0) > _SKEWED
+        and one.spread.low > 0
+        and one.spread.n >= FEW_ROWS
+    ]
+    if tailed and variable.kind is Kind.NUMBER:
+        out.append(
+            Caution(
+                title="A long tail upwards",
+                text=f"Most values of {in_sentence(variable)} lie close together and few far above. "
+                "A logarithmic axis shows both; the median says more than the mean.",
+            )
+        )
+    for one in held:
+        if one.spread.n >= FEW_ROWS and (share := one.alike()) > _TIED:
+            whose = f" of {one.label}" if one.label else ""
+            out.append(
+                Caution(
+                    title="Many values are alike",
+                    text=f"{percent(share)} of the values{whose} occur more than once: a density "
+                    "smooths over steps that are there.",
+                )
+            )
+            break
+    varied = [one.spread.sd for one in held if one.spread.sd]
+    if len(varied) > 1 and max(varied) / _UNEQUAL > min(varied):
+        ratio = max(varied) / min(varied)
+        times = (
+            f"{number(ratio, 1)} times as widely"
+            if math.isfinite(ratio)
+            else "beyond all measure as widely"
+        )
+        out.append(
+            Caution(
+                title="Very unequal spread",
+                text=f"One group scatters {times} as another. The comparisons here allow for it; "
+                "one scale for all hides the narrow ones.",
+            )
+        )
+    return out
