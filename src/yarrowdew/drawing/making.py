@@ -267,7 +267,10 @@ def _kind_with(part: str) -> str:
     return next(kind.name for kind in KINDS.values() if kind.part_name == part)
 
 
-def _trend(given: str | Mapping[str, Any], asked: Asked, by: str | None) -> TrendPart:
+def _fitted(
+    given: str | Mapping[str, Any], asked: Asked, by: str | None
+) -> tuple[dict[str, Any], list[float]]:
+    """What is said of a line or a plane, with what is asked for of all of them; and the levels."""
     said: dict[str, Any] = {"family": given} if isinstance(given, str) else dict(given)
     said.setdefault("by", by)
     if "on_figure" in asked:
@@ -275,6 +278,11 @@ def _trend(given: str | Mapping[str, Any], asked: Asked, by: str | None) -> Tren
     levels = several(asked.get("level", ()))
     if levels:
         said.setdefault("level", levels[0])
+    return said, levels
+
+
+def _trend(given: str | Mapping[str, Any], asked: Asked, by: str | None) -> TrendPart:
+    said, levels = _fitted(given, asked, by)
     made = trend_of(**said)
     if levels and "bands" not in said and made.bands:
         made = made.model_copy(update={"bands": [Band(level=level) for level in levels]})
@@ -286,20 +294,13 @@ def _plane(asked: Asked, by: str | None) -> dict[str, Any] | None:
     trends = several(asked.get("trends", ()))
     if not trends:
         return None
-    first = trends[0]
-    said: dict[str, Any] = {"family": first} if isinstance(first, str) else dict(first)
+    said, _ = _fitted(trends[0], asked, by)
     family = said.pop("family", PLANE)
     if family != PLANE or len(trends) > 1:
         other = f", not by {family!r}" if family != PLANE else ""
         raise TableError(
             f"Three variables are fitted by one {PLANE}{other}.", f"Ask for '{PLANE}'."
         )
-    said.setdefault("by", by)
-    if "on_figure" in asked:
-        said.setdefault("on_figure", several(asked["on_figure"]))
-    levels = several(asked.get("level", ()))
-    if levels:
-        said.setdefault("level", levels[0])
     return said
 
 

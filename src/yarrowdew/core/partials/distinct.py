@@ -14,6 +14,7 @@ import numpy as np
 import numpy.typing as npt
 
 from yarrowdew.core.partials.adding import stretches
+from yarrowdew.core.partials.mixing import mixed
 from yarrowdew.core.sample import Array
 
 MOST_KEPT = 1 << 14
@@ -87,9 +88,5 @@ def _ends_in(hashes: Hashes, zeros: int) -> npt.NDArray[np.bool_]:
 
 
 def _hashed(values: Array) -> Hashes:
-    """Mix the bits of numbers, no two alike (the finisher of Steele, Lea and Flood 2014)."""
     # −0 and 0 are one value.
-    bits = (values + 0.0).view(np.uint64)
-    for shift, factor in ((30, 0xBF58476D1CE4E5B9), (27, 0x94D049BB133111EB)):
-        bits = (bits ^ (bits >> np.uint64(shift))) * np.uint64(factor)
-    return np.asarray(bits ^ (bits >> np.uint64(31)))
+    return mixed((values + 0.0).view(np.uint64))

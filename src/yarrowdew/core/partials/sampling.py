@@ -13,8 +13,10 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
+from yarrowdew.core.partials.mixing import mixed
+
 Columns = Mapping[str, npt.NDArray[np.generic]]
-_STEP, _FIRST, _SECOND = 0x9E3779B97F4A7C15, 0xBF58476D1CE4E5B9, 0x94D049BB133111EB
+_STEP = 0x9E3779B97F4A7C15
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,10 +77,7 @@ def _smallest(rows: npt.NDArray[np.int64], most: int, seed: int) -> npt.NDArray[
 
 
 def _numbers(rows: npt.NDArray[np.int64], seed: int) -> npt.NDArray[np.uint64]:
-    """A number of each row that looks drawn, and no two alike (Steele, Lea and Flood 2014)."""
+    """A number of each row that looks drawn, and no two alike."""
     # Wrapping round is meant.
     with np.errstate(over="ignore"):
-        z = (rows.astype(np.uint64) + np.uint64(seed)) * np.uint64(_STEP)
-        z = (z ^ (z >> np.uint64(30))) * np.uint64(_FIRST)
-        z = (z ^ (z >> np.uint64(27))) * np.uint64(_SECOND)
-    return np.asarray(z ^ (z >> np.uint64(31)))
+        return mixed((rows.astype(np.uint64) + np.uint64(seed)) * np.uint64(_STEP))
