@@ -14,7 +14,7 @@ import pytest
 from starlette.testclient import TestClient
 
 from tests.api.conftest import HERE
-from tests.api.test_api import parts_of
+from tests.api.test_api import parts_of, send
 from tests.fresh import fresh
 from yarrowdew.api import Settings, create_app
 from yarrowdew.cli import main
@@ -248,7 +248,7 @@ def test_what_needs_its_rows_together_is_refused(
         client.delete(f"/api/tables/{table}/variables/uptake"),
         client.patch(f"/api/tables/{table}/variables/uptake", json={"kind": "category"}),
         client.patch(f"/api/tables/{table}/rows", json={"delete": [1]}),
-        client.get(f"/api/studies/{study}/package"),
+        client.post("/api/packages", json=document),
     ):
         assert found.status_code in (409, 422), (found.request.url, found.text[:300])
         said = found.json()["title"]
@@ -278,3 +278,42 @@ def test_a_study_with_one_is_copied(client: TestClient, study: str, taken: dict[
     assert held["tables"][0]["dataset"] == taken["table"]["dataset"]
     document = held["figures"][0]["document"]
     assert client.post("/api/answers", json=document).status_code == 200
+
+
+def test_a_study_with_one_is_saved_as_a_file_and_read_in_where_it_may_be_opened(
+    client: TestClient, study: str, taken: dict[str, Any], sets: Path, tmp_path: Path
+) -> None:
+    table = taken["table"]["id"]
+    assert client.post(
+        f"/api/tables/{table}/variables", json={"name": "half", "expression": "uptake / 2"}
+    ).is_success
+    document = taken["figure"]["document"] | {"x": "humidity", "y": ["half"]}
+    made = client.post(f"/api/studies/{study}/figures", json=document).json()
+    wanted = parts_of(client.post("/api/answers", json=made["document"]))
+    # What is saved names the files, and holds none of their rows.
+    saved = client.get(f"/api/studies/{study}/package")
+    assert saved.status_code == 200
+    assert len(saved.content) < 20_000
+    (sets / "nights").rename(sets / "moved")
+    assert client.get(f"/api/studies/{study}/package").status_code == 200
+    (sets / "moved").rename(sets / "nights")
+    upload = send(client, saved.content, "dew.zip")
+    back = client.post("/api/studies/packages", json={"upload": upload["id"]})
+    assert back.status_code == 201, back.text
+    held = client.get(f"/api/studies/{back.json()['id']}").json()
+    (own,) = held["tables"]
+    assert own["dataset"] == taken["table"]["dataset"]
+    assert [v["recipe"] for v in own["summary"]["variables"] if v["name"] == "half"] == [
+        "uptake / 2"
+    ]
+    assert len(held["figures"]) == 2
+    again = next(f["document"] for f in held["figures"] if f["document"]["y"] == ["half"])
+    assert parts_of(client.post("/api/answers", json=again)) == wanted
+    # Elsewhere it may not be opened, whatever the file says; nothing is made then.
+    other = create_app(Settings(fresh(tmp_path / "other"), datasets=(tmp_path / "other",)))
+    with TestClient(other, base_url=HERE, client=("127.0.0.1", 50000)) as stranger:
+        upload = send(stranger, saved.content, "dew.zip")
+        refused = stranger.post("/api/studies/packages", json={"upload": upload["id"]})
+        assert refused.status_code == 422
+        assert "may not open" in refused.json()["title"]
+        assert stranger.get("/api/studies").json() == []

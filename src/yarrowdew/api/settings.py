@@ -41,3 +41,8 @@ class Settings:
     def max_upload_bytes(self) -> int:
         """Largest file that is read in, in bytes."""
         return self.max_upload_mb * MEGABYTE
+
+    def may_open(self, path: str) -> bool:
+        """Whether a dataset may be opened from a path, wherever links in it lead."""
+        found = Path(path).resolve()
+        return any(found.is_relative_to(root) for root in self.datasets)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from collections.abc import Set as Names
 from dataclasses import dataclass
 from pathlib import Path
@@ -179,23 +179,33 @@ class LinkRepository(TableReader):
             held = [] if row is None else variables_of(version_of(session, row))
         return [(v.name, v.recipe, v.plain()) for v in held if v.recipe is not None]
 
+    def dataset_of(self, table_id: str) -> Dataset | None:
+        """The dataset that a table stands for, whose files are not looked at; None for rows."""
+        with self._reading() as session:
+            row = get(session, TableRow, table_id, "table")
+            return None if row.dataset is None else _dataset(session, row, row.dataset)
+
     def linked(self, table_id: str) -> Linked | None:
         """Find the dataset that a table stands for; None where it is a table of rows."""
         with self._reading() as session:
             row = get(session, TableRow, table_id, "table")
             if row.dataset is None:
                 return None
-            held = variables_of(version_of(session, row))
-            dataset = Dataset(
-                row.name,
-                tuple(v.plain() for v in held),
-                row.dataset["columns"],
-                tuple(DatasetFile(*file) for file in row.dataset["files"]),
-                made=tuple((v.name, v.recipe) for v in held if v.recipe is not None),
-            )
-            categories = categories_of_study(row.study, (v.name for v in held))
+            dataset = _dataset(session, row, row.dataset)
+            categories = categories_of_study(row.study, (v.name for v in dataset.variables))
         head = dataset.head
         return Linked(dataset, Table(head.name, head.variables, head.frame, None, categories))
+
+
+def _dataset(session: Session, row: TableRow, stored: Mapping[str, Any]) -> Dataset:
+    held = variables_of(version_of(session, row))
+    return Dataset(
+        row.name,
+        tuple(v.plain() for v in held),
+        stored["columns"],
+        tuple(DatasetFile(*file) for file in stored["files"]),
+        made=tuple((v.name, v.recipe) for v in held if v.recipe is not None),
+    )
 
 
 def _stored_variable(variable: Variable, recipe: str | None) -> StoredVariable:

@@ -6,8 +6,9 @@ beside them under a property of its own.
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
+from pathlib import Path
 from typing import Any, TypeVar
 
 import numpy as np
@@ -23,6 +24,7 @@ from yarrowdew.store.documents import FigureRecord
 from yarrowdew.store.reading import TableRecord
 from yarrowdew.store.store import Store
 from yarrowdew.store.studies import StudyRecord
+from yarrowdew.tables.datasets import Dataset, DatasetFile
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import SavedFilter
 from yarrowdew.tables.holding import RowNumber
@@ -30,7 +32,8 @@ from yarrowdew.tables.kinds import as_text
 from yarrowdew.tables.naming import LONGEST_NAME
 from yarrowdew.tables.reading import ReadOptions, read_bytes
 from yarrowdew.tables.reading.package import describe_package, own_part
-from yarrowdew.tables.table import Table
+from yarrowdew.tables.summary import TableSummary
+from yarrowdew.tables.table import Table, Variable
 from yarrowdew.tables.writing import Resource, write_package
 
 VERSION = 1
@@ -49,6 +52,41 @@ class PackedFigure(_Packed):
     document: FigureDocument
 
 
+class PackedDataset(_Packed):
+    """A dataset of a study: where its files are, and what was found in them; not its rows."""
+
+    id: str = Field(max_length=64)
+    name: str = Field(max_length=200)
+    path: str = Field(max_length=4_000)
+    columns: dict[str, str]
+    files: list[tuple[str, int, int, int]]
+    """Of each its path, its bytes, when it was written, and its rows."""
+    summary: TableSummary
+
+    @classmethod
+    def of(cls, store: Store, table_id: str, dataset: Dataset) -> PackedDataset:
+        """Of a dataset that a study has."""
+        record = store.table_record(table_id)
+        return cls(
+            id=table_id,
+            name=dataset.name,
+            path=record.dataset or "",
+            columns=dict(dataset.columns),
+            files=[(f.path, f.size, f.changed, f.rows) for f in dataset.files],
+            summary=record.summary,
+        )
+
+    def dataset(self) -> Dataset:
+        """The dataset as it was; whether its files are still so is seen when they are read."""
+        return Dataset(
+            self.name,
+            tuple(Variable(v.name, v.kind, v.label, v.unit) for v in self.summary.variables),
+            self.columns,
+            tuple(DatasetFile(*file) for file in self.files),
+            made=tuple((v.name, v.recipe) for v in self.summary.variables if v.recipe),
+        )
+
+
 class PackedStudy(_Packed):
     """What a study holds besides its tables."""
 
@@ -60,6 +98,7 @@ class PackedStudy(_Packed):
     formulas: list[SavedFormula] = []
     figures: list[PackedFigure] = []
     plates: list[PlateDocument] = []
+    datasets: list[PackedDataset] = []
 
 
 class PackedTable(_Packed):
@@ -81,6 +120,7 @@ class PackedTable(_Packed):
 def pack_study(store: Store, study_id: str) -> bytes:
     """Write a whole study as one file."""
     study = store.study(study_id)
+    tables = [(table.id, store.dataset_of(table.id)) for table in store.tables(study_id)]
     packed = PackedStudy(
         name=study.name,
         categories=study.categories,
@@ -89,8 +129,11 @@ def pack_study(store: Store, study_id: str) -> bytes:
         formulas=study.formulas,
         figures=[_packed(figure) for figure in store.figures(study_id)],
         plates=[plate.document for plate in store.plates(study_id)],
+        datasets=[
+            PackedDataset.of(store, id_, dataset) for id_, dataset in tables if dataset is not None
+        ],
     )
-    return _packed_with(store, [table.id for table in store.tables(study_id)], packed)
+    return _packed_with(store, [id_ for id_, dataset in tables if dataset is None], packed)
 
 
 def pack_figure(store: Store, study_id: str, document: FigureDocument) -> bytes:
@@ -104,13 +147,27 @@ def pack_figure(store: Store, study_id: str, document: FigureDocument) -> bytes:
     return _packed_with(store, [document.table], packed)
 
 
-def unpack_study(store: Store, content: bytes, file_name: str) -> StudyRecord:
+def unpack_study(
+    store: Store,
+    content: bytes,
+    file_name: str,
+    may_open: Callable[[str], bool] = lambda _: False,
+) -> StudyRecord:
     """Make a study from a file that one was written to.
+
+    Parameters
+    ----------
+    store : Store
+    content : bytes
+    file_name : str
+    may_open : callable
+        Says of a path whether a dataset there may be opened.
 
     Raises
     ------
     TableError
-        If it is no such file, or is damaged; nothing is made then.
+        If it is no such file, is damaged, or has a dataset where none may be opened; nothing is
+        made then.
     """
     packed = packed_study(content, file_name)
     if packed is None:
@@ -118,6 +175,13 @@ def unpack_study(store: Store, content: bytes, file_name: str) -> StudyRecord:
             f"{file_name} is a data package, but not a study.",
             "Open a study and read it in there as tables.",
         )
+    for held in packed.datasets:
+        if not all(may_open(path) for path in (held.path, *(file[0] for file in held.files))):
+            raise TableError(
+                f"{file_name} shows the dataset {held.name}, whose files lie in {held.path}: this "
+                "server may not open them.",
+                "Start it with --datasets and the folder that holds them.",
+            )
     tables = _tables(content, file_name)
     name = (packed.name or file_name.removesuffix(".zip"))[:LONGEST_NAME]
     with store.unit():
@@ -173,6 +237,7 @@ def unpack_table(
     if not packed.figures:
         return None
     packed.plates, packed.filters, packed.looks, packed.formulas = [], [], [], []
+    packed.datasets = []
     held = store.study(study_id).categories
     packed.categories = {n: looks for n, looks in packed.categories.items() if n not in held}
     chosen = options.model_copy(update={"sheet": key})
@@ -231,6 +296,8 @@ def _fill(store: Store, study_id: str, packed: PackedStudy, tables: list[_Read])
             next_row=known.next_row,
         )
         ids[known.id] = record.id
+    for held in packed.datasets:
+        ids[held.id] = store.link(study_id, held.dataset(), held.summary, Path(held.path)).id
     figures: dict[str, str] = {}
     for figure in packed.figures:
         if figure.document.table not in ids:

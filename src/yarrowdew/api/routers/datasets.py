@@ -74,10 +74,9 @@ def _taken(store: Store, study_id: str, view: DatasetView, path: Path) -> TableT
 
 def _allowed(path: str, settings: Settings) -> Path:
     """Find a path among those that may be opened, wherever links in it lead."""
-    found = Path(path).resolve()
-    if not any(found.is_relative_to(root) for root in settings.datasets):
+    if not settings.may_open(path):
         raise TableError(
             f"{path[:200]} is not among the datasets that this server may open.",
             "Start it with --datasets and the folder that holds it.",
         )
-    return found
+    return Path(path).resolve()

@@ -119,11 +119,15 @@ def export_figure(document: FigureDocument, store: StoreNow) -> Response:
 
 @router.post("/studies/packages", status_code=201)
 def read_study_in(
-    wanted: PackageIn, store: StoreNow, uploads: UploadsNow, response: Response
+    wanted: PackageIn,
+    store: StoreNow,
+    settings: SettingsNow,
+    uploads: UploadsNow,
+    response: Response,
 ) -> StudyOut:
     """Make a study from a file that one was written to."""
     upload = uploads.find(wanted.upload)
-    record = unpack_study(store, upload.path.read_bytes(), upload.name)
+    record = unpack_study(store, upload.path.read_bytes(), upload.name, settings.may_open)
     uploads.discard(upload.id)
     response.headers["Location"] = f"/api/studies/{record.id}"
     return StudyOut.model_validate(record)
