@@ -7,12 +7,15 @@ and the time from its last step until the true picture stands.
 from __future__ import annotations
 
 import json
+import math
 import tempfile
 from collections.abc import Callable, Iterator
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 from statistics import median
 
+import numpy as np
+import polars as pl
 from playwright.sync_api import Browser, Page
 from tests.web.running import SIZE, chromium, drawn, running
 
@@ -21,9 +24,12 @@ from yarrowdew.demo.tables import drift
 from yarrowdew.figures.document.space import Space
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store import Store
+from yarrowdew.tables.reading import read_frame
+from yarrowdew.tables.table import Table
 
 ROWS = (10_000, 100_000, 1_000_000)
 WRITTEN = Path("build/bench/hand.json")
+MATRIX_ROWS, MATRIX_VARIABLES = 100_000, 8
 
 _WATCH = """() => {
   window.hand = { long: [], frames: [], go: false, input: 0, drawn: 0 }
@@ -258,7 +264,70 @@ def turned(browser: Browser, address: str, study: str, rows: int) -> Iterator[Fe
     page.close()
 
 
+_FIRST = """() => {
+  window.first = null
+  addEventListener('click', () => {
+    const from = performance.now()
+    const look = () => {
+      // The matrix has a second canvas, over its own, for the rows that are brushed.
+      const canvas = document.querySelector('.over') && document.querySelector('canvas.canvas')
+      const stands = canvas && canvas.dataset.drawn !== undefined && !canvas.dataset.standIn
+      if (stands && !document.querySelector('.page[aria-busy=true]'))
+        window.first = performance.now() - from
+      else requestAnimationFrame(look)
+    }
+    requestAnimationFrame(look)
+  }, { once: true, capture: true })
+}"""
+
+
+def _brush(page: Page) -> None:
+    box = page.locator("canvas.canvas").bounding_box() or {}
+    x, y = box["x"] + 0.05 * box["width"], box["y"] + 0.3 * box["height"]
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x + 0.05 * box["width"], y + 0.06 * box["height"], steps=10)
+    page.mouse.up()
+    page.wait_for_timeout(700)
+
+
+def brushed(browser: Browser, address: str, study: str, rows: int) -> Iterator[Felt]:
+    """A matrix: from the click on its picture until it stands, and its rows in a box."""
+    page = browser.new_page(viewport=SIZE)
+    page.set_default_timeout(20_000)
+    page.goto(f"{address}/studies/{study}")
+    drawn(page)
+    page.wait_for_timeout(2000)
+    page.evaluate(_WATCH)
+    arcs = yardstick(page)
+    page.evaluate(_FIRST)
+
+    def opened(page: Page) -> None:
+        page.get_by_role("button", name="against each other").first.click()
+        while page.evaluate("window.first") is None:
+            page.wait_for_timeout(20)
+
+    first = _felt(page, rows, "matrix opened", opened, arcs)
+    yield replace(first, true_picture=page.evaluate("window.first"))
+    page.wait_for_timeout(1500)
+    page.evaluate(_WATCH)
+    page.get_by_role("button", name="Box", exact=True).click()
+    yield _felt(page, rows, "matrix brushed", _brush, arcs)
+    page.close()
+
+
+def wide(rows: int, count: int = MATRIX_VARIABLES) -> Table:
+    """So many variables that go together in part, in four categories."""
+    draw = np.random.default_rng(1)
+    common = draw.normal(size=rows)
+    made = {f"reading {k + 1}": k / count * common + draw.normal(size=rows) for k in range(count)}
+    valleys = draw.choice(["Argill", "Bracken", "Corrie", "Dunlin"], rows)
+    return read_frame(pl.DataFrame(made | {"valley": valleys}), "readings").table
+
+
 PROMISED = {
+    "matrix opened": (math.inf, 1200),
+    "matrix brushed": (50, math.inf),
     "hover": (4, 16),
     "select": (100, 250),
     "turn": (50, 150),
@@ -290,6 +359,15 @@ def measured(sizes: tuple[int, ...] = ROWS) -> list[Felt]:
             )
             store.add_table(study.id, drift(rows), [document, box])
             studies[rows] = study.id
+        study = store.create_study("matrix")
+        names = [f"reading {k + 1}" for k in range(MATRIX_VARIABLES)]
+        pair = FigureDocument.model_validate({"table": "t", "x": names[0], "y": [names[1]]})
+        every = {"kind": "scatterplot matrix", "matrix": {"variables": names}}
+        matrix = FigureDocument.model_validate(
+            pair.model_dump(mode="json") | every | {"colour": {"variable": "valley"}}
+        )
+        store.add_table(study.id, wide(MATRIX_ROWS), [pair, matrix])
+        matrix_study = study.id
         store.close()
         with running(data) as server, chromium() as browser:
             for rows, study in studies.items():
@@ -297,6 +375,9 @@ def measured(sizes: tuple[int, ...] = ROWS) -> list[Felt]:
                     for one in watched(browser, server.address, study, rows):
                         found.append(one)
                         print(one, flush=True)
+            for one in brushed(browser, server.address, matrix_study, MATRIX_ROWS):
+                found.append(one)
+                print(one, flush=True)
     WRITTEN.parent.mkdir(parents=True, exist_ok=True)
     WRITTEN.write_text(json.dumps([asdict(one) for one in found], indent=1))
     return found
