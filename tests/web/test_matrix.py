@@ -76,6 +76,7 @@ class TestMatrix:
         demo.mouse.move(x + 50, y + 60, steps=4)
         demo.mouse.up()
         expect(demo.get_by_test_id("selection")).to_be_visible()
+        demo.locator("canvas.over[data-brushed]").wait_for(state="attached")
         marked = demo.evaluate(
             """() => {
               const over = document.querySelector('canvas.over')

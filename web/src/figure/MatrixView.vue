@@ -100,6 +100,7 @@ function brush(): void {
   const height = Math.round(page.value.height * pixels)
   target.width = width
   target.height = height
+  delete target.dataset.brushed
   if (!side.selected.size) return
   const context = target.getContext('2d')!
   const cells = made.cells.flatMap(({ marks }) => marks ?? [])
@@ -120,6 +121,7 @@ function brush(): void {
     while (cells.length && performance.now() < until) squares(cells.shift()!, chosen)
     context.putImageData(image, 0, 0)
     if (cells.length) breathing = requestAnimationFrame(some)
+    else target.dataset.brushed = ''
   }
   breathing = requestAnimationFrame(some)
 }

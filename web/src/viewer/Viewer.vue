@@ -114,9 +114,11 @@ if (shared) document.title = shared.title
     </section>
     <aside v-if="open && answer" class="cards viewer__readings" aria-label="Readings" tabindex="0">
       <p v-if="!hasAxes" class="card" role="status">{{ said || kind?.hint }}</p>
-      <ul v-if="says.length" class="card plain-list" aria-label="Read without pointing">
-        <li v-for="text in says" :key="text">{{ text }}</li>
-      </ul>
+      <div v-if="says.length" class="card">
+        <ul class="plain-list" aria-label="Read without pointing">
+          <li v-for="text in says" :key="text">{{ text }}</li>
+        </ul>
+      </div>
       <p v-for="{ title, text } in answer.cautions" :key="text" class="wrong">
         <strong>{{ title }}</strong> {{ text }}
       </p>
