@@ -231,12 +231,18 @@ def _actions(page: Page) -> Iterator[tuple[str, Callable[[Page], None]]]:
     yield "select", _select
 
 
-def felt(browser: Browser, address: str, study: str, rows: int) -> Iterator[Felt]:
-    """Every action on one table."""
+def _opened(browser: Browser, address: str, study: str) -> Page:
+    """A page of its own, on which the first figure of a study stands."""
     page = browser.new_page(viewport=SIZE)
     page.set_default_timeout(20_000)
     page.goto(f"{address}/studies/{study}")
     drawn(page)
+    return page
+
+
+def felt(browser: Browser, address: str, study: str, rows: int) -> Iterator[Felt]:
+    """Every action on one table."""
+    page = _opened(browser, address, study)
     page.wait_for_timeout(1500)
     page.evaluate(_WATCH)
     arcs = yardstick(page)
@@ -248,10 +254,7 @@ def felt(browser: Browser, address: str, study: str, rows: int) -> Iterator[Felt
 
 def turned(browser: Browser, address: str, study: str, rows: int) -> Iterator[Felt]:
     """A box of the same table, turned by hand and come closer to."""
-    page = browser.new_page(viewport=SIZE)
-    page.set_default_timeout(20_000)
-    page.goto(f"{address}/studies/{study}")
-    drawn(page)
+    page = _opened(browser, address, study)
     page.get_by_role("button", name="Uptake against humidity and hour").click()
     page.get_by_role("button", name="What goes into the depth").wait_for()
     drawn(page)
@@ -293,10 +296,7 @@ def _brush(page: Page) -> None:
 
 def brushed(browser: Browser, address: str, study: str, rows: int) -> Iterator[Felt]:
     """A matrix: from the click on its picture until it stands, and its rows in a box."""
-    page = browser.new_page(viewport=SIZE)
-    page.set_default_timeout(20_000)
-    page.goto(f"{address}/studies/{study}")
-    drawn(page)
+    page = _opened(browser, address, study)
     page.wait_for_timeout(2000)
     page.evaluate(_WATCH)
     arcs = yardstick(page)
