@@ -2,13 +2,17 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from tests.core.reference import ANSCOMBE
-from yarrowdew.core.cautions import opposed_groups, pulling_row, share_hidden
+from yarrowdew.core.cautions import may_hide, opposed_groups, pulling_row, share_hidden
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import check_level, t_quantile
 from yarrowdew.core.sample import paired
 from yarrowdew.core.trends.straight import fit_line
+
+PLACES = [0.0, -0.0, 1.0, -1.0, 0.1, 1e-300, 1e300, 5e-324, 3.0, 1024.0]
 
 
 def test_the_row_that_pulls_anscombes_third_line_is_found() -> None:
@@ -63,6 +67,25 @@ def test_groups_that_go_the_other_way() -> None:
 )
 def test_share_of_marks_on_one_place(x: list[float], y: list[float], share: float) -> None:
     assert share_hidden(np.array(x, dtype=float), np.array(y, dtype=float)) == share
+
+
+@given(
+    st.lists(st.tuples(st.sampled_from(PLACES), st.sampled_from(PLACES)), max_size=60),
+    st.floats(0, 1),
+)
+def test_what_may_hide_is_never_less_than_what_does(
+    marks: list[tuple[float, float]], share: float
+) -> None:
+    x, y = (np.array([mark[side] for mark in marks], dtype=float) for side in (0, 1))
+    hidden = 1 - len(set(marks)) / max(len(marks), 1) if marks else 0.0
+    if hidden >= share:
+        assert may_hide(x, y, share)
+
+
+def test_marks_that_stand_apart_are_not_put_in_order_to_find_that_out() -> None:
+    x = np.random.default_rng(1).normal(size=5000)
+    assert not may_hide(x, x[::-1].copy(), 0.2)
+    assert may_hide(np.tile(x, 2), np.tile(x, 2), 0.2)
 
 
 def test_levels_outside_the_offer_are_refused() -> None:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 import pytest
-from scipy import special
+from scipy import special, stats
 
 from tests.families import settings_of
 from yarrowdew.core.cautions import bend, fan, uneven_missing
@@ -195,6 +195,27 @@ class TestWhatMisleads:
         assert found is not None
         assert found.p_value < 1e-6
         assert found.share > 0.3
+
+    @pytest.mark.parametrize("unit", [1.0, 1e150, 1e-170])
+    @pytest.mark.parametrize("weighted", [False, True])
+    def test_a_bend_is_what_a_parabola_finds(self, weighted: bool, unit: float) -> None:
+        weights = 1 + self.X % 3 if weighted else None
+        sample = paired(self.X * unit + 3 * unit, (self.X**2 / 30 + noise(300)) * unit, weights)
+        line, parabola = fit_trend(sample, "straight"), fit_trend(sample, "polynomial")
+        square = parabola.coefficients(0.95)[2]
+        assert square.se
+        found = bend(line, sample)
+        assert found is not None
+        df = parabola.degrees_of_freedom
+        p = 2 * stats.t.sf(abs(square.value / square.se), df)
+        assert found.p_value == pytest.approx(p, rel=1e-6, abs=0)
+        assert found.share == pytest.approx(1 - parabola.residual_sd / line.residual_sd)
+
+    def test_nothing_but_a_parabola_bends_wholly(self) -> None:
+        sample = paired(self.X, self.X**2)
+        found = bend(fit_line(sample), sample)
+        assert found is not None
+        assert found.share == pytest.approx(1)
 
     def test_a_straight_line_and_a_curve_are_left_alone(self) -> None:
         straight = paired(self.X, self.X + noise(300))

@@ -53,7 +53,7 @@ def exponent_of(values: Array) -> int:
     0 where they are neither very large nor very small, so that ordinary values are left as they
     are to the last bit.
     """
-    largest = float(np.abs(values).max()) if values.size else 0.0
+    largest = max(float(values.max()), -float(values.min())) if values.size else 0.0
     if largest == 0 or SMALLEST_SAFE <= largest <= LARGEST_SAFE:
         return 0
     return math.frexp(largest)[1]

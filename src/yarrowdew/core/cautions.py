@@ -5,6 +5,7 @@ Each function returns what it found, or None; the sentence is written by whoever
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from typing import Protocol
@@ -12,12 +13,12 @@ from typing import Protocol
 import numpy as np
 from scipy import special
 
+from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.association import pearson
-from yarrowdew.core.intervals import t_p_value
+from yarrowdew.core.intervals import ratio, t_p_value
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends import TrendFit, fit_trend
-from yarrowdew.core.trends.base import Coefficient
-from yarrowdew.core.trends.polynomial import FAMILY as POLYNOMIAL
+from yarrowdew.core.trends.base import Coefficient, at_least, mean_one
 from yarrowdew.core.trends.scaled import unscaled
 from yarrowdew.core.trends.straight import FAMILY as LINE
 from yarrowdew.core.trends.straight import StraightLine
@@ -56,7 +57,7 @@ def pulling_row(fit: TrendFit, sample: Sample) -> PullingRow | None:
     if changes is None:
         return None
     slope = next(c for c in fit.coefficients(0.95) if c.name == "b")
-    worst = int(np.abs(changes).argmax())
+    worst = max(int(changes.argmax()), int(changes.argmin()), key=lambda row: abs(changes[row]))
     found = PullingRow(int(sample.rows[worst]), slope.value, slope.value + float(changes[worst]))
     moved = abs(float(changes[worst])) > (slope.se or 0.0)
     return found if moved or found.turns else None
@@ -115,14 +116,24 @@ def bend(fit: TrendFit, sample: Sample) -> Bend | None:
     """
     few = _some(sample)
     is_line = isinstance(unscaled(fit), StraightLine)
-    if not is_line or few.n < 8 or len(np.unique(few.x)) < 4:
+    if not is_line or few.n < 8 or len(at_least(few.x, 4)) < 4:
         return None
-    line, parabola = (fit_trend(few, family.name) for family in (LINE, POLYNOMIAL))
-    square = parabola.coefficients(0.95)[2]
-    if not square.se or line.residual_sd <= 0:
+    line = fit_trend(few, LINE.name)
+    if line.residual_sd <= 0:
         return None
-    p = t_p_value(square.value / square.se, parabola.degrees_of_freedom)
-    share = 1 - parabola.residual_sd / line.residual_sd
+    # What of the square the line has not, beside what it leaves (Frisch and Waugh 1933).
+    w = mean_one(few)
+    x, _ = scaled(few.x - few.x.mean())
+    about = x - np.mean(w * x)
+    square = about * about
+    square -= np.mean(w * square)
+    square -= about * (np.dot(w * about, square) / np.dot(w * about, about))
+    left, _ = scaled(few.y - line.predict(few.x))
+    of_line = float(np.dot(w * left, left))
+    gain = float(np.dot(w * square, left)) ** 2 / float(np.dot(w * square, square))
+    rest = max(of_line - gain, 0.0) / (few.n - 3)
+    p = t_p_value(ratio(math.sqrt(gain), math.sqrt(rest)), few.n - 3)
+    share = 1 - math.sqrt(rest / (of_line / (few.n - 2)))
     return Bend(p, share) if p < 0.001 and share >= 0.03 else None
 
 
@@ -170,8 +181,10 @@ def uneven_missing(x: Array, y: Array) -> tuple[float, float] | None:
     Clearly: at least five are missing, one share is three times the other or more, and chance would
     make them differ so in fewer than one case in a hundred.
     """
-    has_x = np.isfinite(x)
-    missing = ~np.isfinite(y[has_x])
+    has_x, has_y = np.isfinite(x), np.isfinite(y)
+    if has_y.all():
+        return None
+    missing = ~has_y[has_x]
     total = int(np.count_nonzero(missing))
     if total < 5 or missing.size < 20:
         return None
@@ -203,6 +216,20 @@ def _some(sample: Sample) -> Sample:
     return sample if step <= 1 else sample.take(slice(None, None, step))
 
 
+def may_hide(x: Array, y: Array, share: float) -> bool:
+    """Whether more than a share of rows could stand where an earlier row stands.
+
+    Found without putting them in order: rows that fall into different ones of many slots stand
+    apart, whatever else is true of them.
+    """
+    slots = 8 << max(x.size, 1).bit_length()
+    key = (x + 0.0).view(np.uint64) * _ODD + (y + 0.0).view(np.uint64) * _OTHER_ODD
+    taken = np.zeros(slots, dtype=np.bool_)
+    # As NumPy counts places, so that they are not turned into that one by one.
+    taken[(key >> np.uint64(65 - slots.bit_length())).view(np.intp)] = True
+    return x.size - int(np.count_nonzero(taken)) >= share * x.size
+
+
 def share_hidden(x: Array, y: Array) -> float:
     """Share of rows that stand exactly where an earlier row stands, from 0 to 1."""
     if x.size == 0:
@@ -215,6 +242,7 @@ def share_hidden(x: Array, y: Array) -> float:
 
 
 _ODD = np.uint64(0x9E37_79B9_7F4A_7C15)
+_OTHER_ODD = np.uint64(0xC2B2_AE3D_27D4_EB4F)
 
 
 def _mixed(values: Array) -> np.ndarray:

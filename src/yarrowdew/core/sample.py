@@ -97,11 +97,14 @@ def paired(
     if x.shape != y.shape or x.ndim != 1 or (w is not None and w.shape != x.shape):
         raise FitError("x, y and weights must be lists of the same length.")
     keep = np.isfinite(x) & np.isfinite(y)
-    kept = np.ones(x.size, dtype=bool) if set_aside is None else ~set_aside
-    dropped = {"missing": int(np.count_nonzero(kept & ~keep))}
+    missing = keep.size - int(np.count_nonzero(keep))
+    dropped = {"missing": missing}
     if set_aside is not None:
         dropped["set_aside"] = int(np.count_nonzero(set_aside))
-    keep &= kept
+        if missing:
+            dropped["missing"] = int(np.count_nonzero(~keep & ~set_aside))
+        if dropped["set_aside"]:
+            keep &= ~set_aside
     if w is not None:
         weighable = np.isfinite(w) & (w > 0)
         dropped["no_weight"] = int(np.count_nonzero(keep & ~weighable))

@@ -17,7 +17,7 @@ from yarrowdew.figures.document.marks import Margin
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.margins import MarginAnswer, margin_of
 from yarrowdew.figures.naming import NamesAnswer
-from yarrowdew.figures.points import Points
+from yarrowdew.figures.points import Drawn, Points
 from yarrowdew.figures.reports import AssociationAnswer, SlopesAnswer, TrendAnswer
 from yarrowdew.figures.view import View
 from yarrowdew.figures.wire import OnWire, VariableWords
@@ -173,9 +173,9 @@ def _middle(values: Array, of: Callable[[Array], np.floating[Any]]) -> float:
     return math.ldexp(float(of(inner)), exponent)
 
 
-def size_answer(size: Amounts, drawn: np.ndarray) -> SizeAnswer:
+def size_answer(size: Amounts, drawn: Drawn) -> SizeAnswer:
     """Say what sizes stand for among the points drawn."""
-    values = size.values[drawn]
+    values = drawn.of_those(size.values)
     present = values[np.isfinite(values)]
     positive = present[present > 0]
     return SizeAnswer(
@@ -187,10 +187,10 @@ def size_answer(size: Amounts, drawn: np.ndarray) -> SizeAnswer:
     )
 
 
-def colour_answer(coloured: Groups | Amounts, drawn: np.ndarray) -> ColourAnswer:
+def colour_answer(coloured: Groups | Amounts, drawn: Drawn) -> ColourAnswer:
     """Say what colours stand for among the points drawn."""
     if isinstance(coloured, Groups):
-        counts = np.bincount(coloured.codes[drawn], minlength=Groups.NONE + 1)
+        counts = np.bincount(drawn.of_those(coloured.codes), minlength=Groups.NONE + 1)
         return ColourAnswer(
             variable=VariableWords.of(coloured.variable),
             scale="category",
@@ -200,7 +200,7 @@ def colour_answer(coloured: Groups | Amounts, drawn: np.ndarray) -> ColourAnswer
             shown=[bool(c) for c in counts[: len(coloured.labels)]],
             missing=int(counts[Groups.NONE]),
         )
-    values = coloured.values[drawn]
+    values = drawn.of_those(coloured.values)
     present = values[np.isfinite(values)]
     return ColourAnswer(
         variable=VariableWords.of(coloured.variable),
@@ -211,15 +211,13 @@ def colour_answer(coloured: Groups | Amounts, drawn: np.ndarray) -> ColourAnswer
     )
 
 
-def counts_of(
-    view: View, drawn: np.ndarray, aside: np.ndarray, without: list[RowsNotDrawn]
-) -> Counts:
+def counts_of(view: View, drawn: Drawn, aside: np.ndarray, without: list[RowsNotDrawn]) -> Counts:
     """Count what became of the rows."""
     return Counts(
         rows=view.rows,
         filtered=view.rows - view.table.rows,
-        drawn=len(drawn),
-        set_aside=int(np.count_nonzero(aside[drawn])),
+        drawn=len(drawn.places),
+        set_aside=int(np.count_nonzero(drawn.of_those(aside))),
         not_drawn=without,
     )
 
@@ -227,7 +225,9 @@ def counts_of(
 def not_drawn(points: Points) -> list[RowsNotDrawn]:
     """Find the rows that have no place, by what they lack."""
     x, y = points.x.variable, points.y.variable
-    has_x, has_y = np.isfinite(points.x.values), np.isfinite(points.y.values)
+    if points.drawn.every:
+        return []
+    has_x, has_y = points.x.known, points.y.known
     if x.name == y.name:
         reasons = [(in_sentence(x), ~has_x)]
     else:

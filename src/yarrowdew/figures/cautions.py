@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from functools import partial
@@ -20,6 +19,7 @@ from yarrowdew.core.cautions import (
     PullingRow,
     bend,
     fan,
+    may_hide,
     opposed_groups,
     pulling_row,
     share_hidden,
@@ -379,8 +379,10 @@ def group_cautions(
 
 def crowding_caution(x: Array, y: Array) -> list[Caution]:
     """Find many marks on one place."""
+    if not may_hide(x, y, MANY_ON_ONE_PLACE):
+        return []
     share = share_hidden(x, y)
-    if share < MANY_ON_ONE_PLACE or not math.isfinite(share):
+    if share < MANY_ON_ONE_PLACE:
         return []
     return [
         Caution(

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-import io
 from collections.abc import Mapping
 
 import numpy as np
 import numpy.typing as npt
-import polars as pl
 
 from yarrowdew.core.partials.asking import Group
 from yarrowdew.core.partials.counting import Counts, Grid
 from yarrowdew.core.partials.viewing import WARPS, Gathered, Warp
 from yarrowdew.figures.groups import Groups
+from yarrowdew.figures.streams import arrow_stream
 
 
 def marks_of_rows(rows: Gathered, groups: Groups | None) -> bytes:
@@ -29,7 +28,7 @@ def marks_of_rows(rows: Gathered, groups: Groups | None) -> bytes:
             [codes.get(name, Groups.NONE) for name in rows.columns["group"]], dtype=np.uint16
         )
     own = {"x", "y", "group"}
-    return _stream(columns | {name: v for name, v in rows.columns.items() if name not in own})
+    return arrow_stream(columns | {name: v for name, v in rows.columns.items() if name not in own})
 
 
 def marks_of_cells(
@@ -57,7 +56,7 @@ def marks_of_cells(
     }
     if groups is not None:
         columns["colour"] = code
-    return _stream(columns | {"count": count})
+    return arrow_stream(columns | {"count": count})
 
 
 def no_marks(*columns: str) -> bytes:
@@ -69,7 +68,7 @@ def no_marks(*columns: str) -> bytes:
         "y": nothing,
         "aside": nothing.astype(np.uint8),
     }
-    return _stream(made | dict.fromkeys(columns, nothing))
+    return arrow_stream(made | dict.fromkeys(columns, nothing))
 
 
 def _codes(groups: Groups) -> dict[Group, int]:
@@ -79,11 +78,3 @@ def _codes(groups: Groups) -> dict[Group, int]:
 def _middles(grid: Grid) -> npt.NDArray[np.float64]:
     edges = grid.edges()
     return np.asarray(edges[:-1] / 2 + edges[1:] / 2)
-
-
-def _stream(columns: Mapping[str, npt.NDArray[np.generic]]) -> bytes:
-    stream = io.BytesIO()
-    pl.DataFrame(dict(columns)).write_ipc_stream(
-        stream, compression="uncompressed", compat_level=pl.CompatLevel.oldest()
-    )
-    return stream.getvalue()

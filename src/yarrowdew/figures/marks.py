@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-import io
 from collections.abc import Mapping
 from types import MappingProxyType
+from typing import Any
 
 import numpy as np
-import polars as pl
+import numpy.typing as npt
 
 from yarrowdew.core.sample import Array
 from yarrowdew.figures.axis_values import Amounts
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.naming import Markers
 from yarrowdew.figures.points import Drawn, Points
+from yarrowdew.figures.streams import arrow_stream
 
 
 def marks_of(
@@ -36,27 +37,23 @@ def marks_of(
     more : mapping of str to ndarray, shape (points,)
         Further columns.
     """
-    places = drawn.places
-    columns = {
-        "row": points.rows[places].astype(np.uint32),
+    columns: dict[str, npt.NDArray[Any]] = {
+        "row": drawn.of_those(points.rows).astype(np.uint32),
         "x": drawn.x,
         "y": drawn.y,
-        "aside": points.aside[places].astype(np.uint8),
+        "aside": drawn.of_those(points.aside).astype(np.uint8),
     }
     if points.colour is not None:
         colour = points.colour
         held = colour.codes if isinstance(colour, Groups) else colour.values
-        columns["colour"] = held[places]
+        columns["colour"] = drawn.of_those(held)
     if sizes is not None:
-        amounts = sizes.values[places]
+        amounts = drawn.of_those(sizes.values)
         columns["size"] = np.where(np.isfinite(amounts), amounts, np.nan)
     if markers is not None:
-        columns["text"] = markers.codes[places]
+        columns["text"] = drawn.of_those(markers.codes)
     if points.order is not None:
-        columns["order"] = points.order[places]
-    columns |= {name: values[places] for name, values in (*points.bars.items(), *more.items())}
-    stream = io.BytesIO()
-    pl.DataFrame(columns).write_ipc_stream(
-        stream, compression="uncompressed", compat_level=pl.CompatLevel.oldest()
-    )
-    return stream.getvalue()
+        columns["order"] = drawn.of_those(points.order)
+    further = (*points.bars.items(), *more.items())
+    columns |= {name: drawn.of_those(values) for name, values in further}
+    return arrow_stream(columns)

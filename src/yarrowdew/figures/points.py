@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import Any, TypeVar
 
 import numpy as np
+import numpy.typing as npt
 import polars as pl
 
 from yarrowdew.core.sample import Array, Mask
@@ -19,21 +21,38 @@ from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import of_kind
 from yarrowdew.tables.table import Kind, Table, Variable, axis_values
 
+Values = TypeVar("Values", bound=npt.NDArray[Any])
+
 
 @dataclass(frozen=True, slots=True)
 class Drawn:
-    """Points that have a place, and where that is."""
+    """Points that have a place, and where that is.
+
+    Attributes
+    ----------
+    places : ndarray of intp, shape (drawn,)
+        Which of the points they are.
+    x, y : ndarray, shape (drawn,)
+    every : bool
+        Whether every point is drawn, so that nothing has to be taken out and copied.
+    """
 
     places: np.ndarray
     x: Array
     y: Array
+    every: bool = False
 
     @classmethod
     def of(cls, x: Array, y: Array, drawable: np.ndarray) -> Drawn:
         """Keep those that can be drawn."""
         places = np.flatnonzero(drawable)
-        # Where every point is drawn, the values are not copied.
-        return cls(places, x, y) if len(places) == len(x) else cls(places, x[places], y[places])
+        if len(places) == len(x):
+            return cls(places, x, y, every=True)
+        return cls(places, x[places], y[places])
+
+    def of_those(self, values: Values) -> Values:
+        """Of values of all points, those of the points drawn."""
+        return values if self.every else values[self.places]
 
     def thinned(self, most: int | None) -> Drawn:
         """Take so many at most, evenly from all."""

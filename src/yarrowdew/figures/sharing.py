@@ -8,7 +8,6 @@ what is left out cannot be in it. So intervals and fits are those of the rows th
 from __future__ import annotations
 
 import base64
-import io
 import re
 from collections.abc import Callable, Iterator
 from dataclasses import replace
@@ -39,6 +38,7 @@ from yarrowdew.figures.sharing_counts import (
     shared_counts,
     words_of,
 )
+from yarrowdew.figures.streams import arrow_stream
 from yarrowdew.tables.categories import Category
 from yarrowdew.tables.filters import kept_rows
 from yarrowdew.tables.kinds import as_text
@@ -238,12 +238,10 @@ def _only(table: Table, names: set[str]) -> Table:
 
 
 def _stream(frame: pl.DataFrame) -> bytes:
-    buffer = io.BytesIO()
     plain = [
         column.cast(pl.String)
         if isinstance(column.dtype, pl.Enum) or column.dtype.is_temporal()
         else column
         for column in frame.get_columns()
     ]
-    pl.DataFrame(plain).write_ipc_stream(buffer, compat_level=pl.CompatLevel.oldest())
-    return buffer.getvalue()
+    return arrow_stream(pl.DataFrame(plain))

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import base64
-import io
 from dataclasses import dataclass, replace
 from typing import Any
 
+import numpy as np
 import polars as pl
 
 from yarrowdew.figures.answer import Answered
@@ -16,6 +16,7 @@ from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.of_dataset import answer_dataset
 from yarrowdew.figures.outgoing import ShareAsked, SharedFigure, SharedVariable
 from yarrowdew.figures.reduced import reduced_for, roles_of
+from yarrowdew.figures.streams import arrow_stream
 from yarrowdew.tables.table import Table
 
 
@@ -73,10 +74,6 @@ def shared_counts(asked: ShareAsked, document: FigureDocument, source: Counted) 
     told.counts = told.counts.model_copy(
         update={"rows": told.counts.drawn, "filtered": 0, "not_drawn": []}
     )
-    nothing = io.BytesIO()
-    pl.DataFrame({"row": pl.Series([], dtype=pl.UInt32)}).write_ipc_stream(
-        nothing, compat_level=pl.CompatLevel.oldest()
-    )
     going = going_of(asked, reduced, source)
     return SharedFigure(
         document=reduced,
@@ -88,7 +85,7 @@ def shared_counts(asked: ShareAsked, document: FigureDocument, source: Counted) 
             if v.name in going
         ],
         hovered=[],
-        rows=base64.b64encode(nothing.getvalue()).decode(),
+        rows=base64.b64encode(arrow_stream({"row": np.empty(0, np.uint32)})).decode(),
     )
 
 

@@ -159,7 +159,7 @@ class BaseFit:
         leverage = self.leverage(sample)
         if leverage is None:
             return None
-        return (sample.y - self.predict(sample.x)) / _rest(leverage)
+        return (sample.y - self.predict(sample.x)) / rest_of(leverage)
 
     def studentised(self, sample: Sample) -> Array | None:
         """Internally studentised residuals (Cook and Weisberg 1982, ch. 2)."""
@@ -167,7 +167,7 @@ class BaseFit:
         if leverage is None or self.sse <= 0:
             return None
         residual = (sample.y - self.predict(sample.x)) * np.sqrt(mean_one(sample))
-        return np.asarray(residual / (self.residual_sd * np.sqrt(_rest(leverage))))
+        return np.asarray(residual / (self.residual_sd * np.sqrt(rest_of(leverage))))
 
     def slope_changes(self, sample: Sample) -> Array | None:
         """Return None, unless the family has one slope."""
@@ -182,9 +182,10 @@ def mean_one(sample: Sample) -> Array | float:
     return sample.weights / mean
 
 
-def _rest(leverage: Array) -> Array:
+def rest_of(leverage: Array) -> Array:
     """One less the leverage; a row that fixes the fit alone has nothing to be compared with."""
-    return np.where(leverage < 1 - 1e-12, 1 - leverage, np.inf)
+    rest = 1 - leverage
+    return rest if rest.min() > 1e-12 else np.where(leverage < 1 - 1e-12, rest, np.inf)
 
 
 def settled(sse: float, sst: float, n: int) -> float:
@@ -203,7 +204,7 @@ def spread_of(sample: Sample) -> float:
 def needs_rows(sample: Sample, rows: int, what: str, *, distinct: int = 2) -> None:
     """Raise FitError where there are fewer rows, or fewer different x, than a form needs."""
     few = sample.n <= _FEW
-    different = np.unique(sample.x) if few else _at_least(sample.x, distinct)
+    different = np.unique(sample.x) if few else at_least(sample.x, distinct)
     needs_values(sample.n, different, rows, what, distinct=distinct)
 
 
@@ -236,7 +237,7 @@ _FIRST, _FEW = 100, 10_000
 _NUMERALS = {2: "two", 3: "three", 4: "four", 5: "five", 6: "six"}
 
 
-def _at_least(x: Array, wanted: int) -> Array:
+def at_least(x: Array, wanted: int) -> Array:
     """Different values, looked for only until there are as many as are wanted."""
     for some in (x[:_FIRST], x[:_FEW], x):
         found = np.unique(some)

@@ -29,6 +29,7 @@ from yarrowdew.core.trends.base import (
     mean_one,
     needs_rows,
     needs_values,
+    rest_of,
     settled,
 )
 from yarrowdew.core.trends.family import Candidate, Family, FromSums, setting
@@ -177,19 +178,18 @@ class StraightLine(BaseFit):
 
     def leverage(self, sample: Sample) -> Array:
         """Diagonal of the hat matrix."""
-        dx = sample.x - self.pivot_x
-        return np.asarray((self.pivot_variance + dx * dx / self.spread) * mean_one(sample))
+        found = sample.x - self.pivot_x
+        found *= found
+        found /= self.spread
+        found += self.pivot_variance
+        return found if sample.weights is None else np.asarray(found * mean_one(sample))
 
     def slope_changes(self, sample: Sample) -> Array:
         """Slope without each row minus the slope with it (Belsley, Kuh and Welsch 1980, ch. 2)."""
         dx = sample.x - self.pivot_x
         residual = sample.y - self.predict(sample.x)
-        w = mean_one(sample)
-        leverage = self.leverage(sample)
-        with np.errstate(divide="ignore", invalid="ignore"):
-            change = -w * dx * residual / (self.spread * (1 - leverage))
         # A row with leverage 1 fixes the slope alone: without it there is no slope to compare.
-        return np.where(leverage < 1 - 1e-12, change, 0.0)
+        return -mean_one(sample) / self.spread * dx * residual / rest_of(self.leverage(sample))
 
     def tangent(self, x: Array) -> Array:
         """Columns of the mean and of the slope, of unit length over the rows."""
@@ -321,14 +321,16 @@ def only_zero() -> FitError:
 def _centre(sample: Sample) -> tuple[float, float]:
     """Means of x and y; a second pass takes out the rounding of the first."""
     w = None if sample.weights is None else sample.weights
-    first = [float(np.average(v, weights=w)) for v in (sample.x, sample.y)]
+    first = [_mean(v, w) for v in (sample.x, sample.y)]
     if not all(map(math.isfinite, first)):
         raise FitError("The values are too large to be added up.", "Divide them by a constant.")
-    x, y = (
-        mean + float(np.average(v - mean, weights=w))
-        for v, mean in zip((sample.x, sample.y), first, strict=True)
-    )
+    x, y = (mean + _mean(v - mean, w) for v, mean in zip((sample.x, sample.y), first, strict=True))
     return x, y
+
+
+def _mean(values: Array, weights: Array | None) -> float:
+    # To average without weights costs what a mean does, and twice as much again to find that out.
+    return float(values.mean() if weights is None else np.average(values, weights=weights))
 
 
 def linear_form(intercept: float, slope: float) -> EquationForm:

@@ -78,8 +78,8 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
         table=view.table.name,
         x=x,
         y=y,
-        colour=None if points.colour is None else colour_answer(points.colour, drawn.places),
-        size=None if sizes is None else size_answer(sizes, drawn.places),
+        colour=None if points.colour is None else colour_answer(points.colour, drawn),
+        size=None if sizes is None else size_answer(sizes, drawn),
         names=names_of(
             points,
             drawn.places,
@@ -87,7 +87,7 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
             depth.values,
         ),
         markers=None if markers is None else markers.texts,
-        counts=counts_of(view, drawn.places, points.aside, _not_drawn(points, axes)),
+        counts=counts_of(view, drawn, points.aside, _not_drawn(points, axes)),
         trends=[],
         slopes=[],
         association=None,
@@ -95,7 +95,7 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
         problems=[*problems, *left_of_pair(view.document), *points.problems],
     )
     part = SpaceAnswer(
-        depth=axis_answer(depth, depth.values[drawn.places]),
+        depth=axis_answer(depth, drawn.of_those(depth.values)),
         planes=[
             report_of(axes, space.plane, one, code_of(one, space.plane, points.groups))
             for one in planes
