@@ -65,6 +65,19 @@ def test_only_the_columns_asked_for_are_read(store: Store) -> None:
     assert len(table.variables) == 10
 
 
+def test_what_is_read_together_is_of_one_moment(store: Store, tmp_path: Path) -> None:
+    study = store.create_study("Survey")
+    record = store.add_table(study.id, demo_tables()[0])
+    before = store.table(record.id, ["humidity"])
+    other = Store(tmp_path)
+    with store.together():
+        assert store.linked(record.id) is None
+        changed(other, record.id, "write", [Cell(0, "humidity", "1")])
+        assert store.table(record.id, ["humidity"]).frame.equals(before.frame)
+    assert store.table(record.id, ["humidity"]).frame["humidity"][0] == 1
+    other.close()
+
+
 def test_everything_is_there_after_a_restart(tmp_path: Path) -> None:
     first = Store(tmp_path)
     study = add_demo_study(first)

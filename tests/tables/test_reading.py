@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yarrowdew.tables import Kind, TableError
+from yarrowdew.tables.dates import within_calendar
 from yarrowdew.tables.reading import ReadOptions, ReadResult, altered, read_bytes, read_file
 from yarrowdew.tables.reading.progress import StoppedError
 
@@ -138,6 +139,21 @@ def test_codes_with_padding_zeros_are_no_numbers() -> None:
 def test_dates_in_many_hands(text: str, expected: dt.date) -> None:
     result = read(f"day,v\n{text},1\n{text},2\n")
     assert result.table.frame["day"][0] == expected
+
+
+EDGES = (dt.date(1, 1, 1), dt.date(9999, 12, 31))
+
+
+def test_no_date_is_kept_for_which_there_is_no_way_of_writing() -> None:
+    first, last = ((day - dt.date(1970, 1, 1)).days for day in EDGES)
+    days = pl.Series([first - 1, first, None, last, last + 1], dtype=pl.Int32).cast(pl.Date)
+    assert within_calendar(days).to_list() == [None, EDGES[0], None, EDGES[1], None]
+    day = 86_400_000_000
+    held = [first * day - 1, first * day, None, (last + 1) * day - 1, (last + 1) * day]
+    moments = pl.Series(held, dtype=pl.Int64).cast(pl.Datetime("us"))
+    kept = within_calendar(moments)
+    assert kept.is_null().to_list() == [True, False, True, False, True]
+    assert kept.drop_nulls().to_list() == [dt.datetime.min, dt.datetime.max]
 
 
 def test_categories_that_are_numbers_are_ordered_by_amount() -> None:

@@ -28,9 +28,10 @@ def sources(store: Store, settings: Settings) -> Load:
     """What finds a table, or a dataset, of which figures are shared."""
 
     def load(table_id: str) -> Table | Counted:
-        linked = store.linked(table_id)
-        if linked is None:
-            return store.table(table_id)
+        with store.together():
+            linked = store.linked(table_id)
+            if linked is None:
+                return store.table(table_id)
         return Counted(DatasetView(linked.dataset, engine_named(settings.engine)), linked.words)
 
     return load
@@ -61,12 +62,13 @@ class Answering:
         self._document = document
         self._view: DatasetView | None = None
         self.table: Table
-        linked = store.linked(document.table)
-        if linked is None:
-            self.table = store.table(document.table, document.variables_used())
-        else:
-            self._view = DatasetView(linked.dataset, engine_named(settings.engine))
-            self.table = linked.words
+        with store.together():
+            linked = store.linked(document.table)
+            if linked is None:
+                self.table = store.table(document.table, document.variables_used())
+                return
+        self._view = DatasetView(linked.dataset, engine_named(settings.engine))
+        self.table = linked.words
 
     def answer(
         self, most_marks: int | None = None, *, cautioned: bool = True, seen: Seen = Seen()

@@ -39,22 +39,23 @@ IfMatch = Annotated[str | None, Header(description="The entity tag that was read
 ACCEPTED: dict[int | str, dict[str, Any]] = {202: {"model": JobOut}}
 
 
-def _store(request: Request) -> Store:
+# What is no coroutine would be looked up in a thread of its own.
+async def _store(request: Request) -> Store:
     store: Store = request.app.state.store
     return store
 
 
-def _uploads(request: Request) -> Uploads:
+async def _uploads(request: Request) -> Uploads:
     uploads: Uploads = request.app.state.uploads
     return uploads
 
 
-def _settings(request: Request) -> Settings:
+async def _settings(request: Request) -> Settings:
     settings: Settings = request.app.state.settings
     return settings
 
 
-def _jobs(request: Request) -> Jobs:
+async def _jobs(request: Request) -> Jobs:
     jobs: Jobs = request.app.state.jobs
     return jobs
 

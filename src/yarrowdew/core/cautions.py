@@ -213,7 +213,7 @@ def without_row(sample: Sample, row: int) -> Sample:
 def _some(sample: Sample) -> Sample:
     """Every k-th row, so that a million cost no more than some thousands."""
     step = -(-sample.n // MOST_LOOKED_AT)
-    return sample if step <= 1 else sample.take(slice(None, None, step))
+    return sample if step <= 1 else sample.take(np.arange(0, sample.n, step))
 
 
 def may_hide(x: Array, y: Array, share: float) -> bool:
@@ -222,11 +222,15 @@ def may_hide(x: Array, y: Array, share: float) -> bool:
     Found without putting them in order: rows that fall into different ones of many slots stand
     apart, whatever else is true of them.
     """
-    slots = 8 << max(x.size, 1).bit_length()
-    key = (x + 0.0).view(np.uint64) * _ODD + (y + 0.0).view(np.uint64) * _OTHER_ODD
+    slots = 4 << max(x.size, 1).bit_length()
+    key, other = ((values + 0.0).view(np.uint64) for values in (x, y))
+    key *= _ODD
+    other *= _OTHER_ODD
+    key += other
+    key >>= np.uint64(65 - slots.bit_length())
     taken = np.zeros(slots, dtype=np.bool_)
     # As NumPy counts places, so that they are not turned into that one by one.
-    taken[(key >> np.uint64(65 - slots.bit_length())).view(np.intp)] = True
+    taken[key.view(np.intp)] = True
     return x.size - int(np.count_nonzero(taken)) >= share * x.size
 
 

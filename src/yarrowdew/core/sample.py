@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -47,6 +48,10 @@ class Sample:
     def x_range(self) -> tuple[float, float]:
         """Smallest and largest x, where there are any."""
         return float(self.x.min()), float(self.x.max())
+
+    def of_those_kept(self, values: npt.NDArray[Any]) -> npt.NDArray[Any]:
+        """Of values beside the arrays given, those beside the pairs kept."""
+        return values if len(values) == self.n else values[self.rows]
 
     def take(self, kept: npt.NDArray[np.intp] | Mask | slice) -> Sample:
         """Some of the pairs, in the order given; nothing is counted as left out."""

@@ -11,7 +11,7 @@ from yarrowdew.core.partials.asking import Group
 from yarrowdew.core.partials.counting import Counts, Grid
 from yarrowdew.core.partials.viewing import WARPS, Gathered, Warp
 from yarrowdew.figures.groups import Groups
-from yarrowdew.figures.streams import arrow_stream
+from yarrowdew.tables.arrow import arrow_stream
 
 
 def marks_of_rows(rows: Gathered, groups: Groups | None) -> bytes:

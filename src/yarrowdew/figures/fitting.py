@@ -379,7 +379,7 @@ def _samples(
             None if set_aside is None else set_aside[rows],
             errors and (errors[0][rows], errors[1][rows]),
         )
-        yield code, label, replace(sample, rows=rows[sample.rows])
+        yield code, label, replace(sample, rows=sample.of_those_kept(rows))
 
 
 def _fit_one(

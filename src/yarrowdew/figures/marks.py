@@ -14,7 +14,7 @@ from yarrowdew.figures.axis_values import Amounts
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.naming import Markers
 from yarrowdew.figures.points import Drawn, Points
-from yarrowdew.figures.streams import arrow_stream
+from yarrowdew.tables.arrow import arrow_stream
 
 
 def marks_of(

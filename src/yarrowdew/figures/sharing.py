@@ -38,7 +38,7 @@ from yarrowdew.figures.sharing_counts import (
     shared_counts,
     words_of,
 )
-from yarrowdew.figures.streams import arrow_stream
+from yarrowdew.tables.arrow import arrow_stream
 from yarrowdew.tables.categories import Category
 from yarrowdew.tables.filters import kept_rows
 from yarrowdew.tables.kinds import as_text

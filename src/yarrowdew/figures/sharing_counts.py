@@ -16,7 +16,7 @@ from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.of_dataset import answer_dataset
 from yarrowdew.figures.outgoing import ShareAsked, SharedFigure, SharedVariable
 from yarrowdew.figures.reduced import reduced_for, roles_of
-from yarrowdew.figures.streams import arrow_stream
+from yarrowdew.tables.arrow import arrow_stream
 from yarrowdew.tables.table import Table
 
 

@@ -17,6 +17,7 @@ from sqlalchemy.orm import Session
 
 from yarrowdew.core.remembered import Remembered
 from yarrowdew.store.models import ColumnRow, new_id
+from yarrowdew.tables.arrow import arrow_file
 
 CACHED_BYTES = 256 * 1024 * 1024
 
@@ -27,12 +28,8 @@ def pack(column: pl.Series) -> bytes:
     Text and categories are compressed; numbers and dates gain little by it and are kept plain, so
     that they are stored and read several times as fast.
     """
-    buffer = io.BytesIO()
     words = column.dtype == pl.String or isinstance(column.dtype, pl.Enum)
-    column.rename("values").to_frame().write_ipc(
-        buffer, compression="lz4" if words else "uncompressed"
-    )
-    return buffer.getvalue()
+    return arrow_file(column.rename("values").to_frame(), "lz4" if words else "uncompressed")
 
 
 def unpack(blob: bytes) -> pl.Series:

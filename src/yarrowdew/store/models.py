@@ -84,7 +84,8 @@ class TableRow(Base):
     dataset: Mapped[dict[str, Any] | None] = mapped_column(JSON)
     """Where the files of a dataset are, which has no columns here; null for a table of rows."""
     created: Mapped[dt.datetime] = mapped_column(DateTime, default=now)
-    study: Mapped[StudyRow] = relationship(back_populates="tables")
+    # Whatever is read of a table, its study says how its categories look.
+    study: Mapped[StudyRow] = relationship(back_populates="tables", lazy="joined", innerjoin=True)
     versions: Mapped[list[VersionRow]] = relationship(
         back_populates="table", order_by="VersionRow.number", passive_deletes=True
     )

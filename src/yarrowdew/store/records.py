@@ -70,6 +70,16 @@ class Records:
             yield
 
     @contextmanager
+    def together(self) -> Iterator[None]:
+        """Read all that is read inside as it stands at one moment. Nothing is written there."""
+        with self._reading() as session:
+            token = self._unit.set(session)
+            try:
+                yield
+            finally:
+                self._unit.reset(token)
+
+    @contextmanager
     def _reading(self) -> Iterator[Session]:
         current = self._unit.get()
         if current is not None:

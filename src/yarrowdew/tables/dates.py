@@ -6,6 +6,7 @@ place, whichever pattern found it. A moment with a zone is kept as what it is in
 
 from __future__ import annotations
 
+import datetime as dt
 import re
 from dataclasses import dataclass
 from typing import Literal
@@ -15,6 +16,11 @@ import polars as pl
 UTC = "UTC"
 FIRST_YEAR, LAST_YEAR = 1, 9999
 """The calendar of ISO 8601 without agreement on more digits."""
+_FIRST_DAY, _LAST_DAY = (
+    (day - dt.date(1970, 1, 1)).days
+    for day in (dt.date(FIRST_YEAR, 1, 1), dt.date(LAST_YEAR, 12, 31))
+)
+_MICROSECONDS_A_DAY = 86_400_000_000
 _SAMPLE = 500
 _CENTURY_TURNS = 69
 """Two digits from here on are years of the 1900s (POSIX)."""
@@ -148,9 +154,9 @@ def read_hours(text: pl.Series) -> pl.Series:
 
 def within_calendar(values: pl.Series) -> pl.Series:
     """Leave out dates before the year 1 and after 9999, for which there is no way of writing."""
-    year = values.dt.year()
-    outside = ((year < FIRST_YEAR) | (year > LAST_YEAR)).fill_null(value=False)
-    return values.set(outside, None) if outside.any() else values
+    units = 1 if values.dtype == pl.Date else _MICROSECONDS_A_DAY
+    there = values.to_physical().is_between(_FIRST_DAY * units, (_LAST_DAY + 1) * units - 1)
+    return values if there.all() else values.set(~there.fill_null(value=True), None)
 
 
 def _sample(text: pl.Series) -> list[str]:

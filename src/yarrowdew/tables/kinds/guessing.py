@@ -41,12 +41,13 @@ def guess_kind(column: pl.Series, marks: Marks) -> Typed:
         first = as_kind(sample, kind, marks)
         # A padding zero is part of a time of day, and not the mark of a code.
         is_tried = plain or kind is Kind.DATE or first.unit
+        if not is_tried or not _mostly_read(first):
+            continue
         if kind is Kind.NUMBER and text.str.contains(LONG_CODE).any():
             continue
-        if is_tried and _mostly_read(first):
-            read = as_kind(text, kind, marks)
-            if read.unread <= allowed:
-                return read
+        read = as_kind(text, kind, marks)
+        if read.unread <= allowed:
+            return read
     return _words(text, sample, present, marks)
 
 

@@ -82,7 +82,7 @@ class NumberKind(AxisKind):
         inner, exponent = scaled(ordered)
         with np.errstate(over="ignore", invalid="ignore"):
             found = [quantile(inner, q) for q in (0.25, 0.5, 0.75)]
-            found += [float(inner.mean()), float(inner.std(ddof=1)) if len(inner) > 1 else math.nan]
+            found += [float(inner.mean()), _deviation(inner)]
             told = (float(np.ldexp(v, exponent)) for v in found)
             lower, median, upper, mean, sd = (v if math.isfinite(v) else None for v in told)
         return {
@@ -95,6 +95,12 @@ class NumberKind(AxisKind):
             "upper_quartile": upper,
             **common,
         }
+
+
+def _deviation(values: Places) -> float:
+    """Standard deviation, with one degree of freedom less than there are values."""
+    about = values - values.mean()
+    return math.sqrt(np.dot(about, about) / (len(values) - 1)) if len(values) > 1 else math.nan
 
 
 def numbers_in(text: pl.Series, marks: Marks) -> pl.Series:

@@ -14,7 +14,7 @@ DISTRIBUTION_BINS = 12
 def in_steps(values: Places) -> tuple[Places, dict[str, Any]]:
     """Put values in order, and count them in even steps."""
     ordered = np.sort(values)
-    distinct = 1 + int((ordered[1:] != ordered[:-1]).sum())
+    distinct = 1 + int(np.count_nonzero(ordered[1:] != ordered[:-1]))
     return ordered, {"distribution": _steps(ordered), "distinct": distinct}
 
 
