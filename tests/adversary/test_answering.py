@@ -374,6 +374,20 @@ class TestLargeFits:
             assert abs(mine.value - theirs.value) < 1e-5 * theirs.se
             assert mine.se == pytest.approx(theirs.se, rel=1e-7)
 
+    def test_no_best_curve_is_told_of_many_rows_as_of_few(
+        self, monkeypatch: pytest.MonkeyPatch
+    ) -> None:
+        # A straight line is an S-curve the ends of which are ever farther away.
+        draw = np.random.default_rng(3)
+        x = draw.uniform(0, 20, 8_000)
+        sample = paired(x, 1 + 2 * x + draw.normal(0, 5, 8_000))
+        for most in (8_000, 3_000):
+            for module in ("descending", "nonlinear"):
+                monkeypatch.setattr(f"yarrowdew.core.trends.{module}.MOST_SEARCHED", most)
+            monkeypatch.setattr("yarrowdew.core.trends.descending.MOST_GONE_THROUGH", most)
+            with pytest.raises(FitError, match="No best curve"):
+                fit_trend(sample, "s-curve")
+
     def test_a_resistant_line_of_some_of_the_rows(self, monkeypatch: pytest.MonkeyPatch) -> None:
         sample = paired(self.X, 2 * self.X + self.NOISE)
         alone = fit_trend(sample, "resistant")

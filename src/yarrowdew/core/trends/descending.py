@@ -20,12 +20,14 @@ from yarrowdew.core.trends.stretches import Curve, Slopes, descended, jacobian_o
 _FINISHING_STEPS, _HALVINGS = 60, 12
 _LITTLE, _POLISHED = 1e-13, 3
 _AGAIN, _WORTH = 8, 1e-4
-_ENOUGH = 2_000
+_ENOUGH, _FEWER = 2_000, 500
 _TRIES, _A_FEW = 80, 12
 _DESCENDED = 4
 """From so many starting values at most the minimum is descended to."""
-MOST_SEARCHED = 100_000
+MOST_SEARCHED = 30_000
 """Above, the minimum is searched for over so many rows, and descended to from there over all."""
+MOST_GONE_THROUGH = 100_000
+"""So many at most are searched through all of them, where descending did not come to the end."""
 _FAR = 1e100
 _AS_GOOD = 1e-9
 EXACT = 1e-20
@@ -47,7 +49,8 @@ def minimum_of(
     sound = [start for start in starts if np.isfinite(start).all()]
     if len(sound) > _DESCENDED:
         # A few steps from each tell which are worth going on from.
-        begun = [least(few, start, free, curve, slopes, tries=_A_FEW) for start in sound]
+        fewer = _some_of(few, _FEWER)
+        begun = [least(fewer, start, free, curve, slopes, tries=_A_FEW) for start in sound]
         begun.sort(key=lambda one: one[0] if np.isfinite(one[0]) else np.inf)
         sound = [values for _, values in begun[:_DESCENDED]]
     found = [least(few, start, free, curve, slopes) for start in sound]
@@ -62,7 +65,7 @@ def minimum_of(
             best = descended(sample, best[1], free, curve, slopes)
     if best is None or best[0] >= _FAR:
         return None
-    if sample.n <= MOST_SEARCHED and bounds is None:
+    if sample.n <= MOST_GONE_THROUGH and bounds is None:
         for _ in range(_AGAIN):
             # In a long valley one search does not come to its end.
             if _offset_at(sample, best, free, curve, slopes) <= MOST_OFFSET:

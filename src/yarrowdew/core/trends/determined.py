@@ -53,18 +53,34 @@ def _listed(names: Sequence[str]) -> str:
 
 
 def relative_offset(jacobian: Array, off: Array) -> float:
+    """How far from a minimum a place is; see `offset_in`."""
+    n, p = jacobian.shape
+    lengths = np.sqrt((jacobian * jacobian).sum(axis=0))
+    q = np.linalg.qr(jacobian / np.where(lengths > 0, lengths, 1.0))[0]
+    return _offset(q.T @ off, float(np.dot(off, off)), n, p)
+
+
+def offset_in(triangle: Array, n: int) -> float:
     """How far from a minimum a place is, by the relative offset of Bates and Watts (1981).
 
     What is left of the residuals in the tangent plane, against their scatter; it does not depend
     on how the coefficients are counted.
+
+    Parameters
+    ----------
+    triangle : ndarray, shape (p + 1, p + 1)
+        R of the QR decomposition of the Jacobian with the residuals as its last column.
+    n : int
+        Of rows.
     """
-    n, p = jacobian.shape
-    sse = float(np.dot(off, off))
+    beside = triangle[:, -1]
+    return _offset(beside[:-1], float(np.dot(beside, beside)), n, len(beside) - 1)
+
+
+def _offset(in_plane: Array, sse: float, n: int, p: int) -> float:
     if n <= p or not sse > 0:
         return 0.0
-    lengths = np.sqrt((jacobian * jacobian).sum(axis=0))
-    q = np.linalg.qr(jacobian / np.where(lengths > 0, lengths, 1.0))[0]
-    return float(np.sqrt(np.sum((q.T @ off) ** 2) / p / (sse / (n - p))))
+    return float(np.sqrt(np.dot(in_plane, in_plane) / p / (sse / (n - p))))
 
 
 def check_minimum(offset: float, what: str) -> None:

@@ -32,6 +32,7 @@ from yarrowdew.core.trends.descending import EXACT, MOST_SEARCHED, inside_of, mi
 from yarrowdew.core.trends.determined import (
     check_minimum,
     inverse_of,
+    offset_in,
     relative_offset,
 )
 from yarrowdew.core.trends.stretches import (
@@ -216,12 +217,14 @@ def fit_curve(
     check(values)
     if sample.n <= MOST_SEARCHED:
         root = np.sqrt(mean_one(sample))
-        triangle = jacobian_of(values, sample.x, root, list(free), slopes)
+        jacobian = jacobian_of(values, sample.x, root, list(free), slopes)
+        offset = relative_offset(jacobian, (curve(values, sample.x) - sample.y) * root)
     else:
-        triangle = triangle_of(sample, values, list(free), slopes)
-    inverse = inverse_of(triangle, what, [names[i] for i in free])
-    if sample.n <= MOST_SEARCHED and bounds is None and sse > EXACT * spread_of(sample):
-        check_minimum(relative_offset(triangle, (curve(values, sample.x) - sample.y) * root), what)
+        triangle = triangle_of(sample, values, list(free), curve, slopes)
+        jacobian, offset = triangle[:-1, :-1], offset_in(triangle, sample.n)
+    inverse = inverse_of(jacobian, what, [names[i] for i in free])
+    if bounds is None and sse > EXACT * spread_of(sample):
+        check_minimum(offset, what)
     return NonlinearFit(
         family=family,
         n=sample.n,

@@ -39,12 +39,15 @@ def _stacked(r: Array, part: Array) -> Array:
     return np.asarray(whole[: part.shape[1]], dtype=np.float64)
 
 
-def triangle_of(sample: Sample, values: Array, free: list[int], slopes: Slopes) -> Array:
-    """R of the QR decomposition of the Jacobian, stretch by stretch."""
-    r: Array = np.zeros((0, len(free)))
-    for x, _, root in _parts(sample):
-        part = jacobian_of(values, x, root, free, slopes)
-        r = _stacked(r, part)
+def triangle_of(
+    sample: Sample, values: Array, free: list[int], curve: Curve, slopes: Slopes
+) -> Array:
+    """R of the QR decomposition of the Jacobian and the residuals beside it, stretch by stretch."""
+    r: Array = np.zeros((0, len(free) + 1))
+    for x, y, root in _parts(sample):
+        with np.errstate(all="ignore"):
+            off = (curve(values, x) - y) * root
+        r = _stacked(r, np.column_stack([jacobian_of(values, x, root, free, slopes), off]))
     return r
 
 
@@ -69,12 +72,7 @@ def descended(
     values, least = start.copy(), total_of(sample, start, curve)
     k = len(free)
     for _ in range(_STEPS):
-        r: Array = np.zeros((0, k + 1))
-        for x, y, root in _parts(sample):
-            with np.errstate(all="ignore"):
-                off = (curve(values, x) - y) * root
-            part = np.column_stack([jacobian_of(values, x, root, free, slopes), off])
-            r = _stacked(r, part)
+        r = triangle_of(sample, values, free, curve, slopes)
         step = np.linalg.lstsq(r[:k, :k], r[:k, k], rcond=None)[0]
         for halving in range(8):
             tried = values.copy()

@@ -11,6 +11,7 @@ import math
 from dataclasses import dataclass, fields
 
 import numpy as np
+import numpy.typing as npt
 
 from yarrowdew.core.checkpoints import checkpoint
 from yarrowdew.core.equation import EquationForm, Slot
@@ -24,6 +25,10 @@ NAMES = ("m", "A", "x0", "T")
 _PERIOD = NAMES.index("T")
 _ROWS, _MOST_TRIED, _A_WAVE = 2_000, 6_000, 6
 """Frequencies are tried so closely that the phase at the ends is passed in so many steps."""
+_AT_ONCE = 1 << 19
+"""Places of waves that are worked out together: what the cache of a core holds."""
+_ALIKE = 1e-10
+"""Sine and cosine whose share in common leaves less cannot be told apart."""
 _BEST = 4
 _LONGEST = 1.5
 """A wave longer than so many times the data is not told from a bend."""
@@ -115,16 +120,19 @@ def _periods(sample: Sample) -> list[float]:
     distinct = len(np.unique(x))
     count = min(_MOST_TRIED, max(_A_WAVE * distinct // 2, 4 * _A_WAVE))
     frequencies = np.linspace(0.5, max(distinct / 2, 1.0), count) / span
-    sse = np.array([_sse_of(x, y, weights, float(f)) for f in _checked(frequencies)])
+    # Frequencies are evenly apart: each stretch of them is the first, turned on.
+    size = max(1, _AT_ONCE // len(x))
+    turned = _turned(x, frequencies[:size] - frequencies[0])
+    sse = np.concatenate(
+        [
+            _sse_of(turned[: count - i] * _turned(x, frequencies[i : i + 1]), y, weights)
+            for i in range(0, count, size)
+        ]
+    )
     least = np.r_[True, sse[1:] < sse[:-1]] & np.r_[sse[:-1] <= sse[1:], True]
     dips = np.flatnonzero(least)
     best = dips[np.argsort(sse[dips], kind="stable")[:_BEST]]
     return [1 / float(frequencies[i]) for i in best]
-
-
-def _checked(frequencies: Array) -> Array:
-    checkpoint()
-    return frequencies
 
 
 def _basis(x: Array, period: float, origin: float) -> Array:
@@ -132,13 +140,33 @@ def _basis(x: Array, period: float, origin: float) -> Array:
     return np.column_stack([np.ones_like(x), np.sin(phase), np.cos(phase)])
 
 
-def _sse_of(x: Array, y: Array, weights: Array | None, frequency: float) -> float:
-    basis = _basis(x, 1 / frequency, float(x[0]))
-    root = np.ones_like(y) if weights is None else np.sqrt(weights / weights.mean())
-    q = np.linalg.qr(basis * root[:, None])[0]
-    wanted = y * root
-    left = wanted - q @ (q.T @ wanted)
-    return float(left @ left)
+def _turned(x: Array, frequencies: Array) -> npt.NDArray[np.complex128]:
+    """Waves of each frequency as numbers of the unit circle, shape (frequencies, rows)."""
+    return np.exp(2j * math.pi * np.outer(frequencies, x - x[0]))
+
+
+def _sse_of(waves: npt.NDArray[np.complex128], y: Array, weights: Array | None) -> Array:
+    """What the best wave of each frequency leaves, shape (frequencies,).
+
+    Of sums about the mean, which tells the good from the others; a good one is fitted anew.
+    """
+    checkpoint()
+    w = np.full_like(y, 1 / len(y)) if weights is None else weights / weights.sum()
+    sine, cosine = (part - (part @ w)[:, None] for part in (waves.imag, waves.real))
+    about = y - w @ y
+    ss, cc = np.einsum("fx,fx,x->f", sine, sine, w), np.einsum("fx,fx,x->f", cosine, cosine, w)
+    sc = np.einsum("fx,fx,x->f", sine, cosine, w)
+    sy, cy = sine @ (w * about), cosine @ (w * about)
+    # The cosine less what it has of the sine adds to what the sine alone explains.
+    own = np.maximum(cc - _over(sc * sc, ss), 0)
+    of_own = cy - _over(sc * sy, ss)
+    explained = _over(sy * sy, ss) + np.where(own > _ALIKE * cc, _over(of_own**2, own), 0)
+    return np.asarray(np.maximum(w @ (about * about) - explained, 0))
+
+
+def _over(numerator: Array, denominator: Array) -> Array:
+    """Divide; nothing over nothing is nothing."""
+    return np.divide(numerator, denominator, out=np.zeros_like(numerator), where=denominator > 0)
 
 
 def _start(sample: Sample, period: float, origin: float) -> Array:
