@@ -57,12 +57,14 @@ class _Way:
     pattern: str
     order: Literal["fixed", "day first", "month first"] = "fixed"
 
+    def is_found_in(self, some: list[str]) -> bool:
+        """Whether some text is written so."""
+        found = re.compile(self.pattern)  # which keeps it: most programs read no dates
+        return any(map(found.match, some))
 
-def _way(
-    pattern: str, order: Literal["fixed", "day first", "month first"] = "fixed"
-) -> tuple[_Way, re.Pattern[str]]:
-    whole = f"(?i)^{pattern}$"
-    return _Way(whole, order), re.compile(whole)
+
+def _way(pattern: str, order: Literal["fixed", "day first", "month first"] = "fixed") -> _Way:
+    return _Way(f"(?i)^{pattern}$", order)
 
 
 _WAYS = (
@@ -83,7 +85,6 @@ _WAYS = (
     _way(rf"{_YEAR}[ -]?w(?P<week>\d{{2}})(?:-?(?P<weekday>[1-7]))?"),
 )
 _CLOCK_ALONE = f"(?i)^{_CLOCK}{_HALF}$"
-_CLOCK_FOUND = re.compile(_CLOCK_ALONE)
 _PLAIN_DAY = re.compile(r"^\d{4}-\d{2}-\d{2}$")
 
 
@@ -122,8 +123,9 @@ def read_moments(text: pl.Series, day_first: bool | None = None) -> Moments:
         days = within_calendar(text.str.strptime(pl.Date, "%Y-%m-%d", strict=False))
         if days.null_count() == text.null_count():
             return Moments(days)
-    fixed = [way for way, found in _WAYS if way.order == "fixed" and any(map(found.match, some))]
-    turned = [way for way, found in _WAYS if way.order != "fixed" and any(map(found.match, some))]
+    found = [way for way in _WAYS if way.is_found_in(some)]
+    fixed = [way for way in found if way.order == "fixed"]
+    turned = [way for way in found if way.order != "fixed"]
     read = _filled(text, fixed)
     if not turned:
         return read
@@ -145,7 +147,7 @@ def read_moments(text: pl.Series, day_first: bool | None = None) -> Moments:
 
 def read_hours(text: pl.Series) -> pl.Series:
     """Read times of day that stand by themselves as hours since midnight; null where it is none."""
-    if not any(map(_CLOCK_FOUND.match, _sample(text))):
+    if not _Way(_CLOCK_ALONE).is_found_in(_sample(text)):
         return pl.Series(text.name, [None] * len(text), dtype=pl.Float64)
     parts = text.str.extract_groups(_CLOCK_ALONE).struct.unnest()
     seconds = parts.select(_seconds(parts.columns)).to_series()

@@ -7,11 +7,10 @@ from typing import Annotated, Any
 
 from fastapi import APIRouter, Query, Request, Response
 from pydantic import BaseModel
-from urllib3.fields import RequestField
-from urllib3.filepost import encode_multipart_formdata
 
 from yarrowdew.api.answering import Answering, sources
 from yarrowdew.api.models import FigureOut, InParts
+from yarrowdew.api.multipart import Part, form_of
 from yarrowdew.api.problems import etag
 from yarrowdew.api.state import (
     ACCEPTED,
@@ -221,13 +220,12 @@ def _ends(given: list[float] | None) -> tuple[float, float] | None:
 
 
 def _parts(spoken: dict[str, BaseModel], marks: bytes) -> InParts:
-    """Put all parts into one body, as browsers read it without help (RFC 7578)."""
-    fields = [RequestField(name, content.model_dump_json()) for name, content in spoken.items()]
-    for field in fields:
-        field.make_multipart(content_type="application/json")
-    drawn = RequestField("marks", marks, filename="marks.arrow")
-    drawn.make_multipart(content_type=ARROW_STREAM)
-    body, media_type = encode_multipart_formdata([*fields, drawn])
+    """Put all parts of an answer into one body."""
+    fields = [
+        Part(name, "application/json", content.model_dump_json().encode())
+        for name, content in spoken.items()
+    ]
+    body, media_type = form_of([*fields, Part("marks", ARROW_STREAM, marks, "marks.arrow")])
     return InParts(parts=[*spoken, "marks"], body=body, media_type=media_type)
 
 
