@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import sys
 
-from benchmarks import browser, hand, numbers, scale, starting
+from benchmarks import browser, hand, numbers, scale, starting, taken
 
 PARTS = {
     "starting": starting,
@@ -15,6 +15,7 @@ PARTS = {
     "scale": scale,
     "browser": browser,
     "hand": hand,
+    "taken": taken,
 }
 
 

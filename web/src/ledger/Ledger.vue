@@ -12,6 +12,7 @@ import { countOf, KIND_SIGNS } from '@/model/words'
 import { figureName } from '@/kinds'
 import { plateName } from '@/plates/names'
 import { offerActs } from '@/finding/acts'
+import { byAndBy } from './by-and-by'
 import Distribution from './Distribution.vue'
 import FigureThumb from './FigureThumb.vue'
 import LedgerPicture from './LedgerPicture.vue'
@@ -34,6 +35,9 @@ const studies = useStudy()
 const figure = useFigure()
 const plate = usePlate()
 const side = useSide()
+
+const figures = byAndBy(() => studies.figures)
+const plates = byAndBy(() => studies.plates)
 
 const used = computed(() => {
   const document = figure.document
@@ -195,7 +199,7 @@ offerActs('Ledger', () => [
       </UiAction>
     </header>
     <ul class="plain-list figures" aria-label="Figures">
-      <li v-for="f in studies.figures" :key="f.id">
+      <li v-for="f in figures" :key="f.id">
         <LedgerPicture
           :open="f.id === figure.id"
           :title="figureName(f.document, studies.variableOf)"
@@ -237,7 +241,7 @@ offerActs('Ledger', () => [
         </UiAction>
       </header>
       <ul class="plain-list figures" aria-label="Plates">
-        <li v-for="p in studies.plates" :key="p.id">
+        <li v-for="p in plates" :key="p.id">
           <LedgerPicture
             :open="p.id === plate.id"
             :title="plateName(p.document, studies.figures, studies.variableOf)"
