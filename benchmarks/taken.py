@@ -5,7 +5,7 @@ from __future__ import annotations
 import http.client
 import json
 import tempfile
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from pathlib import Path
 from statistics import median
 
@@ -113,13 +113,13 @@ def all_ratios() -> Iterator[Ratio]:
         folder = Path(named)
         store = Store(folder / "data")
         large = store.add_table(store.create_study("large").id, drift(1_000_000))
-        document: Callable[[], FigureDocument] = lambda: FigureDocument.model_validate(
+        document = FigureDocument.model_validate(
             {"table": "t", "x": "humidity", "y": ["uptake"], "trends": [{}]}
         )
         studies = {}
         for count in (6, 200):
             studies[count] = store.create_study(f"{count} figures").id
-            store.add_table(studies[count], drift(2_000), [document() for _ in range(count)])
+            store.add_table(studies[count], drift(2_000), [document] * count)
         store.close()
         with running(folder / "data") as server, chromium() as browser:
             yield from a_cell(server.address, large.id, large.version)
