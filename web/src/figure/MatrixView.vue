@@ -106,10 +106,14 @@ function brush(): void {
   const cells = made.cells.flatMap(({ marks }) => marks ?? [])
   const begun = (): { image: ImageData; chosen: Uint32Array; squares: Squares } => {
     const flags = flagged(row, side.selected)
+    const places = new Uint32Array(row.length)
+    let count = 0
+    for (let drawn = 0; drawn < row.length; drawn++)
+      if (flags[made.source(drawn)]) places[count++] = drawn
     const image = context.createImageData(width, height)
     return {
       image,
-      chosen: Uint32Array.from(row.keys()).filter((drawn) => flags[made.source(drawn)]),
+      chosen: places.subarray(0, count),
       squares: brushing(new Uint32Array(image.data.buffer), width, height, pixels),
     }
   }
@@ -208,8 +212,10 @@ function release(event: PointerEvent): void {
   } else if (outline.value.length >= 6 && was?.cell?.marks && figure.drawn) {
     const { marks } = was.cell
     const inside = indexMarks(marks.x, marks.y, marks.clip).inside(outline.value)
+    // Looked up once: of tens of thousands of marks it would be felt.
     const { source } = layout.value!
-    const rows = inside.map((mark) => figure.drawn!.marks.row[source(mark)])
+    const { row } = figure.drawn.marks
+    const rows = inside.map((mark) => row[source(mark)])
     // What opens beside the figure is a task of its own.
     requestAnimationFrame(() => side.select(rows, how))
   } else if (was) {

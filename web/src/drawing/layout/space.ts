@@ -34,7 +34,7 @@ import type { Layout } from './figure'
 
 /** So many marks follow the hand that turns the box; of more, fewer. */
 const MOST_WHILE_TURNED = 10_000
-const OF_MORE = 5_000
+const OF_MORE = 3_000
 
 type Space = NonNullable<FigureDocument['space']>
 
