@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Sizes of bubbles. */
 import { computed } from 'vue'
+import { mapped } from '@/drawing/geometry/columns'
 import { diameterOf, roomyLargest } from '@/drawing/marks/bubbles'
 import { homeView } from '@/drawing/layout/extents'
 import { useFigure } from '@/stores/figure'
@@ -23,11 +24,11 @@ const roomy = computed((): number | null => {
   const { width, height } = drawn.document.page
   const diameter = diameterOf({ ...size.value, largest: 100 }, drawn.answer.size)
   const along = (values: Float64Array, [low, high]: readonly [number, number], length: number) =>
-    Float32Array.from(values, (v) => ((v - low) / (high - low)) * length)
+    mapped(values, (v) => ((v - low) / (high - low)) * length)
   return roomyLargest(
     along(drawn.marks.x, x, width * 0.86),
     along(drawn.marks.y, y, height * 0.84),
-    Float32Array.from(drawn.marks.size, (v) => diameter(v) / 100),
+    mapped(drawn.marks.size, (v) => diameter(v) / 100),
     120,
   )
 })

@@ -13,6 +13,7 @@ import {
 import type { Answer, Axis, ColourAnswer, FigureDocument, Marks } from '@/api/types'
 import { CATEGORIES, lightnessOf, RAMPS, stepsOf, tide, toHex } from '@/drawing/colours'
 import { layoutFigure, type Layout } from './figure'
+import { diameterOf } from '@/drawing/marks/bubbles'
 import { looksOf, rampOf } from '@/drawing/marks/looks'
 import type { Item, MarksItem, PathItem, SegmentsItem, TextItem } from '@/drawing/scene'
 import { axisAnswer, blankAnswer, measure, NO_MARKS, words } from '@/drawing/testing'
@@ -353,6 +354,44 @@ describe('looks of marks', () => {
     const look = made.looks[made.of[0]]
     expect([toHex(look.colour), look.shape, look.size]).toEqual(['#102030', 'star', 12])
     expect(made.looks[made.of[1]].size).toBe(6)
+  })
+
+  it('are those of their category and their size, however many categories there are', () => {
+    const count = 50_000
+    const every = Array.from({ length: count }, (_, code) => code)
+    const colour: ColourAnswer = {
+      ...GROUPS,
+      categories: every.map(String),
+      turns: every.map((code) => code % 8),
+      colours: every.map(() => null),
+      shown: every.map(() => true),
+    }
+    const size = { variable: words('Homes'), low: 1, high: 100, non_positive: 0, missing: 0 }
+    const diameter = diameterOf(blankSize('homes'), size)
+    const made = looks(
+      { size: blankSize('homes'), singled_out: [] },
+      { colour, size },
+      {
+        row: Uint32Array.from(every),
+        aside: Uint8Array.from(every, (code) => Number(code % 1000 === 7)),
+        colour: Uint16Array.from(every),
+        size: Float64Array.from(every, (code) => 1 + (code % 100)),
+      },
+    )
+    for (const code of every) {
+      const look = made.looks[made.of[code]]
+      const wanted = made.category(code)
+      const isAside = code % 1000 === 7
+      if (
+        look.size !== diameter(1 + (code % 100)) ||
+        look.shape !== wanted.shape ||
+        look.hollow !== isAside
+      )
+        throw new Error(`The mark of category ${code} has another look.`)
+      if (toHex(look.colour) !== toHex(wanted.colour))
+        throw new Error(`${code} has another colour.`)
+    }
+    expect(made.looks.length).toBeLessThan(5_000)
   })
 
   it('fade but for one category for a moment', () => {

@@ -3,6 +3,7 @@
  * jitter, the ends with which it starts. Each is worked out once for what it depends on, and kept as
  * long as the marks are there.
  */
+import { inTurn } from '@/drawing/geometry/columns'
 import type { CellSide, Marks } from '@/api/types'
 import { jittered } from '@/drawing/geometry/jitter'
 import { warpOf, type ScaleName } from '@/drawing/geometry/scale'
@@ -81,8 +82,7 @@ function columnsOf(figure: Figure, looks: Looks): Columns {
     }
   let source = identities.get(marks)
   if (!source) {
-    source = new Uint32Array(u.length)
-    for (let i = 0; i < source.length; i++) source[i] = i
+    source = inTurn(u.length)
     identities.set(marks, source)
   }
   return { u, v, off, of: marks, cells: cells ?? undefined, source, drawn: { u, v, look: of } }

@@ -1,5 +1,6 @@
 /** Sizes of bubbles from values, and the round values that a legend shows. */
 import type { FigureDocument, SizeAnswer } from '@/api/types'
+import { inOrder, mapped } from '@/drawing/geometry/columns'
 import { roundStep } from '@/drawing/geometry/ticks'
 
 /** Diameter of the smallest bubble, and of one whose value has no size, in points. */
@@ -34,9 +35,17 @@ export function roundValues({ low, high }: SizeAnswer): number[] {
 
 /** The order in which bubbles are drawn: the largest first, so that small ones lie on top. */
 export function largestFirst(sizes: Float32Array): Uint32Array {
-  const order = Uint32Array.from(sizes, (_, i) => i)
-  return order.sort((a, b) => sizes[b] - sizes[a] || a - b)
+  let largest = 0
+  for (const size of sizes) if (size > largest) largest = size
+  const most = stepOf(largest)
+  return inOrder(
+    mapped(sizes, (size) => most - stepOf(size)),
+    most + 1,
+  )
 }
+
+/** How many steps a diameter is: there are few, so that marks are told apart by counting. */
+export const stepOf = (diameter: number): number => Math.round(diameter / STEP)
 
 /** Share of the bubbles' ink under which a picture counts as crowded. */
 const MOST_OVERLAP = 0.2

@@ -1,7 +1,8 @@
 /** How each mark of a figure looks: its colour, shape, size, opacity, and whether it is set aside. */
 import type { Answer, ColourAnswer, FigureDocument, Marks } from '@/api/types'
-import { diameterOf, largestFirst } from './bubbles'
+import { diameterOf, largestFirst, stepOf } from './bubbles'
 import { CATEGORIES, fromHex, INK, MISSING, RAMPS, RAMP_STEPS, stepsOf } from '@/drawing/colours'
+import { inOrder, inTurn, mapped } from '@/drawing/geometry/columns'
 import { opacityFor } from './crowding'
 import type { Colour, MarkLook } from '@/drawing/scene'
 import type { Shape } from './shapes'
@@ -100,12 +101,16 @@ export function looksOf(
   const count = marks.row.length
   const base = baseLooks(document, answer, count, plotArea)
   const { plain, missing, aside } = base
-  const looks = [...plain, missing, ...aside].map((look, place) =>
-    only === null || place === only || place === plain.length + 1 + only
-      ? look
-      : { ...look, opacity: look.opacity * FADED, halo: 0 },
+  const { looks, at } = eachOnce(
+    [...plain, missing, ...aside].map((look, place) =>
+      only === null || place === only || place === plain.length + 1 + only
+        ? look
+        : { ...look, opacity: look.opacity * FADED, halo: 0 },
+    ),
   )
-  const of = placesOf(document, answer, marks, plain.length, aside.length)
+  const places = placesOf(document, answer, marks, plain.length, aside.length)
+  const of = new Uint16Array(places.length)
+  for (let i = 0; i < of.length; i++) of[i] = at[places[i]]
   const made: Looks = {
     looks,
     of,
@@ -119,8 +124,26 @@ export function looksOf(
   return singledOut(ordered, document, marks)
 }
 
+/**
+ * Leaves each look once: of tens of thousands of categories many share one, and there is room for
+ * no more numbers than 16 bits hold.
+ *
+ * @returns the looks, and where each of those given is among them
+ */
+function eachOnce(all: MarkLook[]): { looks: MarkLook[]; at: Uint16Array } {
+  const known = new Map<string, number>()
+  const looks: MarkLook[] = []
+  const at = Uint16Array.from(all, (look) => {
+    const key = JSON.stringify(look)
+    const place = known.get(key) ?? looks.push(look) - 1
+    known.set(key, place)
+    return place
+  })
+  return { looks, at }
+}
+
 /** The latest of each answer's marks: which looks they have changes seldom, how these are often. */
-const placed = new WeakMap<Marks, { key: string; of: Uint16Array }>()
+const placed = new WeakMap<Marks, { key: string; of: Uint32Array }>()
 
 /** For each mark its place among the plain looks, that of missing values, and those set aside. */
 function placesOf(
@@ -129,12 +152,12 @@ function placesOf(
   marks: Marks,
   plain: number,
   aside: number,
-): Uint16Array {
+): Uint32Array {
   const key = JSON.stringify([document.colour, plain, aside])
   const known = placed.get(marks)
   if (known?.key === key) return known.of
   const placeOf = placing(document, answer, marks, plain)
-  const of = new Uint16Array(marks.row.length)
+  const of = new Uint32Array(marks.row.length)
   for (let i = 0; i < of.length; i++) {
     const place = placeOf(i)
     of[i] = marks.aside[i] ? plain + 1 + (aside > 1 && place < plain ? place : 0) : place
@@ -225,13 +248,15 @@ function sized(made: Looks, document: FigureDocument, answer: Answer, marks: Mar
   if (!document.size || !answer.size || !marks.size) return made
   const values = marks.size
   const diameter = diameterOf(document.size, answer.size)
-  const sizes = Float32Array.from(values, diameter)
-  const known = new Map<string, number>()
+  const sizes = mapped(values, diameter)
+  const looksBefore = made.looks.length
+  const known = new Map<number, number>()
   const looks = [...made.looks]
   const of = new Uint16Array(made.of.length)
   for (let i = 0; i < of.length; i++) {
     const bare = !(values[i] > 0)
-    const key = `${made.of[i]} ${sizes[i]} ${bare}`
+    // Without a size there is one step, the smallest, whose number stands below all others.
+    const key = (bare ? 0 : stepOf(sizes[i])) * looksBefore + made.of[i]
     let place = known.get(key)
     if (place === undefined) {
       const look = made.looks[made.of[i]]
@@ -260,10 +285,12 @@ function fronted(
   if (!front.length || colour?.scale !== 'category' || !codes) return made
   const rank = colour.categories.map((name) => front.indexOf(name))
   const rankOf = (i: number): number => (codes[i] === NO_CATEGORY ? -1 : rank[codes[i]])
-  const order = made.order ?? Uint32Array.from(made.of, (_, i) => i)
-  const layers: number[][] = Array.from({ length: front.length + 1 }, () => [])
-  for (const i of order) layers[rankOf(i) + 1].push(i)
-  return { ...made, order: Uint32Array.from(layers.flat()) }
+  const order = made.order ?? inTurn(made.of.length)
+  const layers = inOrder(
+    mapped(order, (i) => rankOf(i) + 1),
+    front.length + 1,
+  )
+  return { ...made, order: layers.map((place) => order[place]) }
 }
 
 /** Gives chosen marks their own look, and draws them over the others. */
@@ -299,13 +326,14 @@ function singledOut(made: Looks, document: FigureDocument, marks: Marks): Looks 
     of[i] = place
     if (sizes) sizes[i] = looks[place].size
   }
-  const order = made.order ?? Uint32Array.from(of, (_, i) => i)
-  const chosen = new Set(front)
-  const back = order.filter((i) => !chosen.has(i))
+  const order = made.order ?? inTurn(of.length)
+  const chosen = new Uint8Array(of.length)
+  for (const i of front) chosen[i] = 1
+  const back = order.filter((i) => !chosen[i])
   const drawn = new Uint32Array(order.length)
   drawn.set(back)
   drawn.set(
-    order.filter((i) => chosen.has(i)),
+    order.filter((i) => chosen[i]),
     back.length,
   )
   return { ...made, looks, of, sizes, order: drawn }

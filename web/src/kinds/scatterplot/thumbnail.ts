@@ -4,6 +4,7 @@ import { PAPER } from '@/drawing/colours'
 import { homeView } from '@/drawing/layout/extents'
 import type { Figure } from '@/drawing/drawn'
 import { looksOf } from '@/drawing/marks/looks'
+import { mapped } from '@/drawing/geometry/columns'
 import { makeScale, warpOf, type Scale } from '@/drawing/geometry/scale'
 import type { Cells, Item, Scene } from '@/drawing/scene'
 import { drawnTrends, lineItems } from '@/drawing/parts/trends'
@@ -46,8 +47,8 @@ export function thumbnail(figure: Figure, width: number, height: number): Scene 
       {
         kind: 'marks',
         part: 'marks',
-        x: Float32Array.from(marks.x, (v) => x.toPage(v) || -99),
-        y: Float32Array.from(marks.y, (v) => y.toPage(v) || -99),
+        x: mapped(marks.x, (v) => x.toPage(v) || -99),
+        y: mapped(marks.y, (v) => y.toPage(v) || -99),
         look: of,
         looks: looks.map((look) => ({
           ...look,
