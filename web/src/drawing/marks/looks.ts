@@ -108,9 +108,7 @@ export function looksOf(
         : { ...look, opacity: look.opacity * FADED, halo: 0 },
     ),
   )
-  const places = placesOf(document, answer, marks, plain.length, aside.length)
-  const of = new Uint16Array(places.length)
-  for (let i = 0; i < of.length; i++) of[i] = at[places[i]]
+  const of = placesOf(document, answer, marks, { plain: plain.length, aside: aside.length, at })
   const made: Looks = {
     looks,
     of,
@@ -143,26 +141,33 @@ function eachOnce(all: MarkLook[]): { looks: MarkLook[]; at: Uint16Array } {
 }
 
 /** The latest of each answer's marks: which looks they have changes seldom, how these are often. */
-const placed = new WeakMap<Marks, { key: string; of: Uint32Array }>()
+const placed = new WeakMap<Marks, { key: string; at: Uint16Array; of: Uint16Array }>()
 
-/** For each mark its place among the plain looks, that of missing values, and those set aside. */
+interface Places {
+  /** How many plain looks there are, and of rows set aside. */
+  plain: number
+  aside: number
+  /** Where each of them, and that of a missing value between them, is among the looks. */
+  at: Uint16Array
+}
+
+/** For each mark the place of its look: the same column as long as these are the same. */
 function placesOf(
   document: FigureDocument,
   answer: Answer,
   marks: Marks,
-  plain: number,
-  aside: number,
-): Uint32Array {
+  { plain, aside, at }: Places,
+): Uint16Array {
   const key = JSON.stringify([document.colour, plain, aside])
   const known = placed.get(marks)
-  if (known?.key === key) return known.of
+  if (known?.key === key && known.at.every((place, i) => place === at[i])) return known.of
   const placeOf = placing(document, answer, marks, plain)
-  const of = new Uint32Array(marks.row.length)
+  const of = new Uint16Array(marks.row.length)
   for (let i = 0; i < of.length; i++) {
     const place = placeOf(i)
-    of[i] = marks.aside[i] ? plain + 1 + (aside > 1 && place < plain ? place : 0) : place
+    of[i] = at[marks.aside[i] ? plain + 1 + (aside > 1 && place < plain ? place : 0) : place]
   }
-  placed.set(marks, { key, of })
+  placed.set(marks, { key, at, of })
   return of
 }
 
