@@ -1,4 +1,4 @@
-/** What is laid under and over the marks: error bars, connecting lines, reference lines, notes. */
+/** What is laid under and over the marks: connecting lines, reference lines, notes. */
 import type { Answer, FigureDocument, Marks } from '@/api/types'
 import { through } from './connect'
 import { INK, SOFT_INK } from '@/drawing/colours'
@@ -6,10 +6,9 @@ import { penFor } from '@/drawing/text/lettering'
 import type { Looks } from '@/drawing/marks/looks'
 import { OFF_THE_PAGE } from '@/drawing/marks/places'
 import type { Scale } from '@/drawing/geometry/scale'
-import type { Box, Colour, Item, Region, SegmentsItem } from '@/drawing/scene'
+import type { Box, Item, Region } from '@/drawing/scene'
 import { parseRuns, widthOf, wrap, type Measure } from '@/drawing/text/text'
 
-const BAR_OPACITY = 0.85
 const DASH = [5, 4]
 const RANGE_OPACITY = 0.09
 const NOTE_LINE = 1.3
@@ -17,58 +16,6 @@ const NOTE_LINE = 1.3
 export interface Scales {
   x: Scale
   y: Scale
-}
-
-/** Whiskers with their caps, in the colours of their marks. */
-export function barItems(
-  document: FigureDocument,
-  marks: Marks,
-  looks: Looks,
-  places: { x: Float32Array; y: Float32Array },
-  { x, y }: Scales,
-  clip: Box,
-): Item[] {
-  return (['x', 'y'] as const).flatMap((side) => {
-    const bar = document.error_bars[side]
-    const lows = marks[`${side}_low`]
-    const highs = marks[`${side}_high`]
-    if (!bar || !lows || !highs) return []
-    const scale = side === 'x' ? x : y
-    const across = side === 'x' ? places.y : places.x
-    const byColour = new Map<string, { colour: Colour; points: number[] }>()
-    for (let i = 0; i < lows.length; i++) {
-      if (Number.isNaN(lows[i]) || Number.isNaN(highs[i])) continue
-      const { colour } = looks.looks[looks.of[i]]
-      const held = byColour.get(colour.join()) ?? { colour, points: [] }
-      byColour.set(colour.join(), held)
-      const from = placeOn(scale, lows[i])
-      const to = placeOn(scale, highs[i])
-      const at = across[i]
-      const half = bar.cap / 2
-      const lines = [
-        [from, at, to, at],
-        [from, at - half, from, at + half],
-        [to, at - half, to, at + half],
-      ]
-      for (const [a, b, c, d] of bar.cap > 0 ? lines : lines.slice(0, 1))
-        held.points.push(...(side === 'x' ? [a, b, c, d] : [b, a, d, c]))
-    }
-    return [...byColour.values()].map(({ colour, points }): SegmentsItem => ({
-      kind: 'segments',
-      part: 'marks',
-      points: Float64Array.from(points),
-      stroke: colour,
-      opacity: BAR_OPACITY,
-      width: bar.width,
-      clip,
-    }))
-  })
-}
-
-/** An end that a logarithmic axis has no place for stands at its edge. */
-const placeOn = (scale: Scale, value: number): number => {
-  const place = scale.toPage(value)
-  return Number.isFinite(place) ? place : scale.range[0]
 }
 
 /** A line through the points of each colour. */
