@@ -23,3 +23,22 @@ export function lately<Key, Value>(most: number): Lately<Key, Value> {
     drop: (key) => kept.delete(key),
   }
 }
+
+/**
+ * What was made last for something, for as long as all that it is made of is the same: so do columns
+ * stay the same, and need not be made, put in order and handed on again.
+ */
+export function keeping<Holder extends object, Made>(): (
+  holder: Holder,
+  of: readonly unknown[],
+  make: () => Made,
+) => Made {
+  const kept = new WeakMap<Holder, { of: readonly unknown[]; made: Made }>()
+  return (holder, of, make) => {
+    const known = kept.get(holder)
+    if (known?.of.every((one, i) => one === of[i])) return known.made
+    const made = make()
+    kept.set(holder, { of, made })
+    return made
+  }
+}

@@ -394,6 +394,47 @@ describe('looks of marks', () => {
     expect(made.looks.length).toBeLessThan(5_000)
   })
 
+  it('lie over one another by size, by category and by what is chosen, in this order', () => {
+    const size = { variable: words('Homes'), low: 1, high: 5, non_positive: 0, missing: 0 }
+    const count = 60
+    const every = Array.from({ length: count }, (_, i) => i)
+    const own = {
+      row: Uint32Array.from(every, (i) => 100 + i),
+      aside: new Uint8Array(count),
+      colour: Uint16Array.from(every, (i) => (i % 7 ? i % 2 : 65_535)),
+      size: Float64Array.from(every, (i) => 1 + ((i * 13) % 5)),
+    }
+    const single = (rows: number[]) => ({ rows, colour: null, shape: null, size: 1, name: null })
+    for (const [sized, front, rows] of [
+      [true, ['wax'], [103, 140]],
+      [true, [], [120]],
+      [false, ['film', 'wax'], []],
+      [false, [], [159, 100]],
+      [true, ['film'], []],
+    ] as const) {
+      const made = looks(
+        {
+          size: sized ? blankSize('homes') : null,
+          marks: { ...DOCUMENT.marks, front: [...front] },
+          singled_out: rows.length ? [single([...rows])] : [],
+        },
+        { colour: GROUPS, size: sized ? size : null },
+        sized ? own : { ...own, size: null },
+      )
+      const layer = (i: number): number[] => [
+        Number((rows as readonly number[]).includes(100 + i)),
+        (front as readonly string[]).indexOf(GROUPS.categories[own.colour[i]] ?? '') + 1,
+        sized ? -own.size[i] : 0,
+        i,
+      ]
+      const wanted = [...every].sort((a, b) => {
+        const [one, other] = [layer(a), layer(b)]
+        return one.map((v, k) => v - other[k]).find(Boolean) ?? 0
+      })
+      expect([...made.order!]).toEqual(wanted)
+    }
+  })
+
   it('fade but for one category for a moment', () => {
     const made = looksOf(
       DOCUMENT,

@@ -5,6 +5,7 @@
  */
 import { inTurn } from '@/drawing/geometry/columns'
 import type { CellSide, Marks } from '@/api/types'
+import { keeping } from '@/drawing/lately'
 import { jittered } from '@/drawing/geometry/jitter'
 import { warpOf, type ScaleName } from '@/drawing/geometry/scale'
 import { looksOf, type Looks } from '@/drawing/marks/looks'
@@ -44,6 +45,16 @@ interface Warped {
 const warpedOf = new WeakMap<Marks, { key: string; warped: Warped }>()
 const identities = new WeakMap<Marks, Uint32Array>()
 
+const put = keeping<Float64Array | Uint16Array, Float64Array | Uint16Array>()
+
+/** A column in another order: the same one as long as both are the same. */
+function inThat<Column extends Float64Array | Uint16Array>(
+  column: Column,
+  order: Uint32Array,
+): Column {
+  return put(column, [order], () => gathered(column, order)) as Column
+}
+
 function columnsOf(figure: Figure, looks: Looks): Columns {
   const { document, answer, marks } = figure
   const { axes } = document
@@ -66,7 +77,7 @@ function columnsOf(figure: Figure, looks: Looks): Columns {
   const width = ({ low, high, count }: CellSide): number => (high - low) / count
   const cells = marks.count &&
     answer.cells && {
-      counts: order ? gathered(marks.count, order) : marks.count,
+      counts: order ? inThat(marks.count, order) : marks.count,
       across: width(answer.cells.across),
       up: width(answer.cells.up),
     }
@@ -78,7 +89,7 @@ function columnsOf(figure: Figure, looks: Looks): Columns {
       of: marks,
       cells: cells ?? undefined,
       source: order,
-      drawn: { u: gathered(u, order), v: gathered(v, order), look: gathered(of, order) },
+      drawn: { u: inThat(u, order), v: inThat(v, order), look: inThat(of, order) },
     }
   let source = identities.get(marks)
   if (!source) {

@@ -3,6 +3,7 @@ import type { Answer, ColourAnswer, FigureDocument, Marks } from '@/api/types'
 import { diameterOf, largestFirst, stepOf } from './bubbles'
 import { CATEGORIES, fromHex, INK, MISSING, RAMPS, RAMP_STEPS, stepsOf } from '@/drawing/colours'
 import { inOrder, inTurn, mapped } from '@/drawing/geometry/columns'
+import { keeping } from '@/drawing/lately'
 import { opacityFor } from './crowding'
 import type { Colour, MarkLook } from '@/drawing/scene'
 import type { Shape } from './shapes'
@@ -118,8 +119,9 @@ export function looksOf(
     missing,
     aside: { ...aside[0], colour: MISSING, opacity: 0.9 },
   }
-  const ordered = fronted(sized(made, document, answer, marks), document, answer, marks)
-  return singledOut(ordered, document, marks)
+  const bySize = sized(made, document, answer, marks)
+  const order = orderOf(document, answer, marks, bySize.sizes)
+  return { ...singledOut(bySize, document, marks), order }
 }
 
 /**
@@ -248,98 +250,143 @@ function placing(
   }
 }
 
+interface SizedPlaces {
+  of: Uint16Array
+  sizes: Float32Array
+  /** For each look that is added, of which it is made. */
+  added: { look: number; size: number; bare: boolean }[]
+}
+
+const sizedPlaces = keeping<Marks, SizedPlaces>()
+
 /** Gives marks the size of their value; each size and look together make a look. */
 function sized(made: Looks, document: FigureDocument, answer: Answer, marks: Marks): Looks {
-  if (!document.size || !answer.size || !marks.size) return made
+  const { size } = document
   const values = marks.size
-  const diameter = diameterOf(document.size, answer.size)
-  const sizes = mapped(values, diameter)
-  const looksBefore = made.looks.length
-  const known = new Map<number, number>()
-  const looks = [...made.looks]
-  const of = new Uint16Array(made.of.length)
-  for (let i = 0; i < of.length; i++) {
-    const bare = !(values[i] > 0)
-    // Without a size there is one step, the smallest, whose number stands below all others.
-    const key = (bare ? 0 : stepOf(sizes[i])) * looksBefore + made.of[i]
-    let place = known.get(key)
-    if (place === undefined) {
-      const look = made.looks[made.of[i]]
-      place = looks.length
-      looks.push({
-        ...look,
-        size: sizes[i],
-        hollow: look.hollow || bare,
-        halo: bare ? 0 : look.halo,
-      })
-      known.set(key, place)
+  if (!size || !answer.size || !values) return made
+  const told = answer.size
+  const before = made.looks.length
+  const key = JSON.stringify(size)
+  const { of, sizes, added } = sizedPlaces(marks, [made.of, before, key], () => {
+    const sizes = mapped(values, diameterOf(size, told))
+    const known = new Map<number, number>()
+    const added: SizedPlaces['added'] = []
+    const of = new Uint16Array(values.length)
+    for (let i = 0; i < of.length; i++) {
+      const bare = !(values[i] > 0)
+      // Without a size there is one step, the smallest, whose number stands below all others.
+      const key = (bare ? 0 : stepOf(sizes[i])) * before + made.of[i]
+      let place = known.get(key)
+      if (place === undefined) {
+        place = before + added.push({ look: made.of[i], size: sizes[i], bare }) - 1
+        known.set(key, place)
+      }
+      of[i] = place
     }
-    of[i] = place
-  }
-  return { ...made, looks, of, sizes, order: largestFirst(sizes) }
+    return { of, sizes, added }
+  })
+  const looks = added.map(({ look, size, bare }): MarkLook => {
+    const own = made.looks[look]
+    return { ...own, size, hollow: own.hollow || bare, halo: bare ? 0 : own.halo }
+  })
+  return { ...made, looks: [...made.looks, ...looks], of, sizes }
 }
 
-/** Draws the categories that are to lie in front after the others. */
-function fronted(
-  made: Looks,
-  { marks: { front } }: FigureDocument,
-  { colour }: Answer,
-  marks: Marks,
-): Looks {
-  const codes = marks.colour
-  if (!front.length || colour?.scale !== 'category' || !codes) return made
-  const rank = colour.categories.map((name) => front.indexOf(name))
-  const rankOf = (i: number): number => (codes[i] === NO_CATEGORY ? -1 : rank[codes[i]])
-  const order = made.order ?? inTurn(made.of.length)
-  const layers = inOrder(
-    mapped(order, (i) => rankOf(i) + 1),
-    front.length + 1,
-  )
-  return { ...made, order: layers.map((place) => order[place]) }
+interface SingledPlaces {
+  of: Uint16Array
+  /** The marks that are chosen. */
+  chosen: number[]
+  added: { look: number; group: number }[]
 }
 
-/** Gives chosen marks their own look, and draws them over the others. */
+const singledPlaces = keeping<Marks, SingledPlaces>()
+const rowsSingledOut = (document: FigureDocument): string =>
+  JSON.stringify(document.singled_out.map(({ rows }) => rows))
+
+/** Gives chosen marks their own look. */
 function singledOut(made: Looks, document: FigureDocument, marks: Marks): Looks {
   if (!document.singled_out.length) return made
+  const before = made.looks.length
+  const { of, chosen, added } = singledPlaces(
+    marks,
+    [made.of, before, rowsSingledOut(document)],
+    () => {
+      const groups = groupsOf(document)
+      const of = made.of.slice()
+      const known = new Map<string, number>()
+      const chosen: number[] = []
+      const added: SingledPlaces['added'] = []
+      for (let i = 0; i < of.length; i++) {
+        const group = groups.get(marks.row[i])
+        if (group === undefined) continue
+        chosen.push(i)
+        const key = `${of[i]} ${group}`
+        let place = known.get(key)
+        if (place === undefined) {
+          place = before + added.push({ look: of[i], group }) - 1
+          known.set(key, place)
+        }
+        of[i] = place
+      }
+      return { of, chosen, added }
+    },
+  )
+  const looks = [
+    ...made.looks,
+    ...added.map(({ look, group }): MarkLook => {
+      const { colour, shape, size } = document.singled_out[group]
+      const own = made.looks[look]
+      return {
+        ...own,
+        size: own.size * size,
+        colour: colour ? fromHex(colour) : own.colour,
+        shape: shape ?? own.shape,
+        opacity: Math.max(own.opacity, 0.95),
+        halo: Math.max(own.halo, 1),
+      }
+    }),
+  ]
+  const sizes = made.sizes?.slice() ?? null
+  if (sizes) for (const i of chosen) sizes[i] = looks[of[i]].size
+  return { ...made, looks, of, sizes }
+}
+
+function groupsOf(document: FigureDocument): Map<number, number> {
   const groups = new Map<number, number>()
   document.singled_out.forEach(({ rows }, group) => rows.forEach((row) => groups.set(row, group)))
-  const looks = [...made.looks]
-  const of = made.of.slice()
-  const sizes = made.sizes?.slice() ?? null
-  const known = new Map<string, number>()
-  const front: number[] = []
-  for (let i = 0; i < of.length; i++) {
-    const group = groups.get(marks.row[i])
-    if (group === undefined) continue
-    front.push(i)
-    const key = `${of[i]} ${group}`
-    let place = known.get(key)
-    if (place === undefined) {
-      const { colour, shape, size } = document.singled_out[group]
-      const look = made.looks[of[i]]
-      place = looks.length
-      looks.push({
-        ...look,
-        size: look.size * size,
-        colour: colour ? fromHex(colour) : look.colour,
-        shape: shape ?? look.shape,
-        opacity: Math.max(look.opacity, 0.95),
-        halo: Math.max(look.halo, 1),
-      })
-      known.set(key, place)
+  return groups
+}
+
+const orders = keeping<Marks, Uint32Array | null>()
+
+/**
+ * In which order marks are drawn: the largest first, the categories that are to lie in front after
+ * the others, and over all what is singled out; as they come where null.
+ */
+function orderOf(
+  document: FigureDocument,
+  { colour }: Answer,
+  marks: Marks,
+  sizes: Float32Array | null,
+): Uint32Array | null {
+  const { front } = document.marks
+  const codes = colour?.scale === 'category' && front.length ? marks.colour : null
+  const key = JSON.stringify([codes && front, rowsSingledOut(document)])
+  return orders(marks, [sizes, key], () => {
+    const count = marks.row.length
+    let order = sizes ? largestFirst(sizes) : null
+    const layered = (rank: (i: number) => number, ranks: number): void => {
+      const under = order ?? inTurn(count)
+      order = inOrder(mapped(under, rank), ranks).map((place) => under[place])
     }
-    of[i] = place
-    if (sizes) sizes[i] = looks[place].size
-  }
-  const order = made.order ?? inTurn(of.length)
-  const chosen = new Uint8Array(of.length)
-  for (const i of front) chosen[i] = 1
-  const back = order.filter((i) => !chosen[i])
-  const drawn = new Uint32Array(order.length)
-  drawn.set(back)
-  drawn.set(
-    order.filter((i) => chosen[i]),
-    back.length,
-  )
-  return { ...made, looks, of, sizes, order: drawn }
+    if (codes) {
+      const rank = colour!.categories.map((name) => front.indexOf(name) + 1)
+      layered((i) => (codes[i] === NO_CATEGORY ? 0 : rank[codes[i]]), front.length + 1)
+    }
+    if (document.singled_out.length) {
+      const groups = groupsOf(document)
+      layered((i) => Number(groups.has(marks.row[i])), 2)
+    }
+    return order
+  })
 }
