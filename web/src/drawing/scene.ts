@@ -103,6 +103,20 @@ export interface Cells {
   height: number
 }
 
+/** Error bars of very many marks: drawn with them, where few are lines of their own. */
+export interface MarkBars {
+  /** Along which axis they lie. */
+  side: 'x' | 'y'
+  /** Where they end on the page, in the order in which marks are drawn; NaN where there is none. */
+  low: Float32Array
+  high: Float32Array
+  /** What these come from: warped values, infinite where an axis has no place for them. */
+  columns: { low: Float64Array; high: Float64Array }
+  /** How long caps are, and how thick lines, in points. */
+  cap: number
+  width: number
+}
+
 export interface MarksItem {
   kind: 'marks'
   part: Part
@@ -119,6 +133,8 @@ export interface MarksItem {
   density: boolean
   /** Where each mark is a cell; its place is the cell's middle. */
   cells?: Cells
+  /** Error bars under the marks. */
+  bars?: readonly MarkBars[]
 }
 
 /** Many straight lines of one look, each from one place to another. */

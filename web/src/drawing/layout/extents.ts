@@ -3,6 +3,7 @@ import type { Answer, Axis, AxisAnswer } from '@/api/types'
 import { hugging, warpOf, type Extent } from '@/drawing/geometry/scale'
 import { jitterReach } from '@/drawing/geometry/jitter'
 import type { Figure } from '@/drawing/drawn'
+import { keeping } from '@/drawing/lately'
 
 /** The ends of both axes. */
 export interface View {
@@ -51,12 +52,17 @@ function bandEnds(curves: Curve[], { low, high }: AxisAnswer): number[] {
     .flatMap((end) => (end === null ? [] : Math.min(Math.max(end, low - most), high + most)))
 }
 
+const barEndsOf = keeping<Float64Array, number[]>()
+
 /** The lowest and the highest end of error bars. */
 function barEnds(low: Float64Array | null, high: Float64Array | null): number[] {
   if (!low || !high) return []
-  const least = low.reduce((a, b) => (b < a ? b : a), Infinity)
-  const most = high.reduce((a, b) => (b > a ? b : a), -Infinity)
-  return [least, most].filter(Number.isFinite)
+  return barEndsOf(low, [high], () => {
+    let [least, most] = [Infinity, -Infinity]
+    for (const end of low) if (end < least) least = end
+    for (const end of high) if (end > most) most = end
+    return [least, most].filter(Number.isFinite)
+  })
 }
 
 /** Ends that hug the data, and the lines as far as they pass the data but not zero. */

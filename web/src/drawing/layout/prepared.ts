@@ -11,6 +11,7 @@ import { warpOf, type ScaleName } from '@/drawing/geometry/scale'
 import { looksOf, type Looks } from '@/drawing/marks/looks'
 import { gathered, type Columns } from '@/drawing/marks/places'
 import type { Figure } from '@/drawing/drawn'
+import { hasManyBars } from '@/drawing/parts/bars'
 import { homeView, type View } from './extents'
 
 export interface Prepared {
@@ -74,6 +75,7 @@ function columnsOf(figure: Figure, looks: Looks): Columns {
   }
   const { u, v, off } = found.warped
   const { order, of } = looks
+  const bars = barsOf(figure, order)
   const width = ({ low, high, count }: CellSide): number => (high - low) / count
   const cells = marks.count &&
     answer.cells && {
@@ -86,6 +88,7 @@ function columnsOf(figure: Figure, looks: Looks): Columns {
       u,
       v,
       off,
+      bars,
       of: marks,
       cells: cells ?? undefined,
       source: order,
@@ -96,7 +99,36 @@ function columnsOf(figure: Figure, looks: Looks): Columns {
     source = inTurn(u.length)
     identities.set(marks, source)
   }
-  return { u, v, off, of: marks, cells: cells ?? undefined, source, drawn: { u, v, look: of } }
+  return {
+    u,
+    v,
+    off,
+    bars,
+    of: marks,
+    cells: cells ?? undefined,
+    source,
+    drawn: { u, v, look: of },
+  }
+}
+
+const bent = keeping<Float64Array, Float64Array>()
+
+/** Ends of error bars that are drawn with their marks; those that a scale has no place for infinite. */
+function barsOf({ document, marks }: Figure, order: Uint32Array | null): Columns['bars'] {
+  if (!hasManyBars(document, marks)) return []
+  return (['x', 'y'] as const).flatMap((side) => {
+    const scale = document.axes[side].scale
+    const { forward, least } = warpOf(scale)
+    const made = (values: Float64Array): Float64Array =>
+      bent(values, [scale, order], () => {
+        const ends = values.map((v) => (scale !== 'linear' && v < least ? -Infinity : forward(v)))
+        return order ? gathered(ends, order) : ends
+      })
+    const [low, high] = [marks[`${side}_low`], marks[`${side}_high`]]
+    return document.error_bars[side] && low && high
+      ? { side, low: made(low), high: made(high) }
+      : []
+  })
 }
 
 /** Values bent as their scales are; those that either scale has no place for have none on both. */

@@ -1,7 +1,7 @@
 /** Where marks stand on the page, in the order in which they are drawn. */
 import type { FigureDocument } from '@/api/types'
 import type { Laying, Scale } from '@/drawing/geometry/scale'
-import type { Box, MarkColumns, MarkLook, MarksItem } from '@/drawing/scene'
+import type { Box, MarkBars, MarkColumns, MarkLook, MarksItem } from '@/drawing/scene'
 import { MANY } from './crowding'
 import type { Looks } from './looks'
 
@@ -18,6 +18,8 @@ export interface Columns {
   off: number
   /** The answer's marks. */
   of: object
+  /** Ends of the error bars of very many marks, warped, in the order in which marks are drawn. */
+  bars: { side: 'x' | 'y'; low: Float64Array; high: Float64Array }[]
   /** Where marks are cells: how many rows lie in each drawn one, and how wide they are, warped. */
   cells?: { counts: Float64Array; across: number; up: number }
 }
@@ -172,7 +174,7 @@ export function placeMarks(
   clip: Box,
   paper: MarksItem['paper'],
 ): PlacedMarks {
-  const { u, v, drawn, source, off, cells } = columns
+  const { u, v, drawn, source, off, cells, bars } = columns
   const [across, up] = [x, y].map(layingOf)
   const from = { u: drawn.u, v: drawn.v, across, up, of: columns.of }
   const all = laidLater({ u, v, across, up })
@@ -187,6 +189,22 @@ export function placeMarks(
       width: Math.abs(cells.across * across.factor),
       height: Math.abs(cells.up * up.factor),
     },
+    bars: bars.map(({ side, low, high }): MarkBars => {
+      const { cap, width } = document.error_bars[side]!
+      const along = side === 'x' ? across : up
+      return {
+        side,
+        cap,
+        width,
+        columns: { low, high },
+        get low() {
+          return known(low, along)
+        },
+        get high() {
+          return known(high, along)
+        },
+      }
+    }),
   }
   const item = marksFrom(from, how, drawn.u === u ? all : undefined)
   return {

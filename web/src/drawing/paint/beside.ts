@@ -6,7 +6,7 @@ import { keepGap } from '@/drawing/geometry/jitter'
 import { indexOn, type Grid, type MarkIndex } from '@/drawing/geometry/pick'
 import type { Laying } from '@/drawing/geometry/scale'
 import { keepLaid } from '@/drawing/marks/places'
-import type { Item, MarkColumns, MarksItem, Scene } from '@/drawing/scene'
+import type { Item, MarkBars, MarkColumns, MarksItem, Scene } from '@/drawing/scene'
 import { clipTo, cornerOf, imageOf, paintMarks, type Context, type MarksPainter } from './canvas'
 import type { Pixels } from './rasterise'
 
@@ -24,6 +24,7 @@ export interface Part {
   laying: { across: Laying; up: Laying }
   how: Pick<MarksItem, 'looks' | 'paper' | 'clip' | 'density'> & {
     cells?: { counts: number; width: number; height: number }
+    bars: (Pick<MarkBars, 'side' | 'cap' | 'width'> & { low: number; high: number })[]
   }
 }
 
@@ -78,11 +79,23 @@ function largeOf(scene: Scene): Large[] {
 const laidAlike = (a: Laying, b: Laying): boolean =>
   a.from === b.from && a.factor === b.factor && a.start === b.start
 
+const sameBars = (a: readonly MarkBars[], b: readonly MarkBars[]): boolean =>
+  a.length === b.length &&
+  a.every(
+    ({ side, cap, width, columns }, i) =>
+      side === b[i].side &&
+      cap === b[i].cap &&
+      width === b[i].width &&
+      columns.low === b[i].columns.low &&
+      columns.high === b[i].columns.high,
+  )
+
 const same = (a: Large, b: Large): boolean =>
   a.columns.u === b.columns.u &&
   a.columns.v === b.columns.v &&
   a.look === b.look &&
   a.density === b.density &&
+  sameBars(a.bars ?? [], b.bars ?? []) &&
   laidAlike(a.columns.across, b.columns.across) &&
   laidAlike(a.columns.up, b.columns.up) &&
   JSON.stringify([a.clip, a.paper]) === JSON.stringify([b.clip, b.paper]) &&
@@ -159,19 +172,31 @@ export function marksBeside(start: (() => Worker) | null, came: () => void): Bes
   function wish(scale: number): void {
     if (isDrawn(asked, scale)) return
     asked = { number: ++wishes, items: wanted, scale }
-    const parts = wanted.map(({ columns, look, looks, paper, clip, density, cells }): Part => ({
-      columns: { u: numberOf(columns.u), v: numberOf(columns.v), look: numberOf(look) },
-      laying: { across: columns.across, up: columns.up },
-      how: {
-        looks,
-        paper,
-        clip,
-        density,
-        cells: cells && { ...cells, counts: numberOf(cells.counts) },
-      },
-    }))
+    const parts = wanted.map(
+      ({ columns, look, looks, paper, clip, density, cells, bars }): Part => ({
+        columns: { u: numberOf(columns.u), v: numberOf(columns.v), look: numberOf(look) },
+        laying: { across: columns.across, up: columns.up },
+        how: {
+          looks,
+          paper,
+          clip,
+          density,
+          cells: cells && { ...cells, counts: numberOf(cells.counts) },
+          bars: (bars ?? []).map(({ side, cap, width, columns: { low, high } }) => ({
+            side,
+            cap,
+            width,
+            low: numberOf(low),
+            high: numberOf(high),
+          })),
+        },
+      }),
+    )
     const used = new Set(
-      parts.flatMap(({ columns: { u, v, look }, how }) => [u, v, look, how.cells?.counts]),
+      parts.flatMap(({ columns: { u, v, look }, how }) => [
+        ...[u, v, look, how.cells?.counts],
+        ...how.bars.flatMap(({ low, high }) => [low, high]),
+      ]),
     ).size
     for (const [values, id] of held) {
       if (held.size <= Math.max(MOST_HELD, used)) break

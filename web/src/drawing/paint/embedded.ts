@@ -1,7 +1,8 @@
 /** Marks as pixels, to be laid on a picture that is painted or written otherwise. */
 import type { Box, MarksItem } from '@/drawing/scene'
-import { shade } from './density'
-import { rasterise, type Pixels } from './rasterise'
+import { overBars } from './bars'
+import { shading } from './density'
+import { atOnce, rasterising, type Pixels } from './rasterise'
 
 /** The pixels that marks within a clip are drawn on. */
 export function areaOf(clip: Box, scale: number) {
@@ -18,7 +19,7 @@ export function areaOf(clip: Box, scale: number) {
 /** The marks of an item with transparent ground, as large as the item's clip in whole pixels. */
 export function marksPixels(item: MarksItem, scale: number): Pixels {
   const { left, top, width, height } = areaOf(item.clip, scale)
-  const draw = item.density ? shade : rasterise
+  const draw = atOnce(overBars(item.density ? shading : rasterising))
   return draw(item, width, height, scale, left / scale, top / scale)
 }
 

@@ -4,6 +4,8 @@ import type { Laying } from '@/drawing/geometry/scale'
 import { gridOf } from '@/drawing/geometry/pick'
 import { laid } from '@/drawing/marks/places'
 import type { Asked, Column, Part, Told } from './beside'
+import type { MarkBars } from '@/drawing/scene'
+import { overBars } from './bars'
 import { areaOf } from './embedded'
 import { shading } from './density'
 import { rasterising, type Drawable, type Pixels } from './rasterise'
@@ -56,12 +58,18 @@ async function draw(asked: Extract<Asked, { kind: 'draw' }>): Promise<void> {
     const y = placesOf(of.v, laying.up)
     const look = columns.get(of.look) as Uint16Array
     const { left, top, width, height } = areaOf(how.clip, scale)
-    const begin = how.density ? shading : rasterising
+    const begin = overBars(how.density ? shading : rasterising)
+    const bars = how.bars.map((one): MarkBars => {
+      const along = one.side === 'x' ? laying.across : laying.up
+      const [low, high] = [one.low, one.high].map((id) => columns.get(id) as Float64Array)
+      const places = { low: placesOf(one.low, along), high: placesOf(one.high, along) }
+      return { ...one, columns: { low, high }, ...places }
+    })
     const cells = how.cells && {
       ...how.cells,
       counts: columns.get(how.cells.counts) as Float64Array,
     }
-    const item: Drawable = { x, y, look, looks: how.looks, paper: how.paper, cells }
+    const item: Drawable = { x, y, look, looks: how.looks, paper: how.paper, cells, bars }
     const pass = begin(item, width, height, scale, left / scale, top / scale)
     for (let from = 0; from < look.length; from += STRETCH) {
       pass.add(from, Math.min(look.length, from + STRETCH))

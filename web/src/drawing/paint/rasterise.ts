@@ -3,7 +3,7 @@ import type { MarksItem } from '@/drawing/scene'
 import { stampsOf, type Stamp } from './stamps'
 
 /** What of marks is drawn. */
-export type Drawable = Pick<MarksItem, 'x' | 'y' | 'look' | 'looks' | 'paper' | 'cells'>
+export type Drawable = Pick<MarksItem, 'x' | 'y' | 'look' | 'looks' | 'paper' | 'cells' | 'bars'>
 
 export interface Pixels {
   width: number
