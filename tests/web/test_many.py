@@ -35,6 +35,7 @@ def many(tmp_path_factory: pytest.TempPathFactory) -> Iterator[tuple[Server, str
     table = Table("many", tuple(Variable(n, kind, n) for n, kind in kinds.items()), frame)
     document = FigureDocument.model_validate(
         {"table": "t", "x": "x", "y": ["y"], "colour": {"variable": "g"}, "trends": [{}]}
+        | {"error_bars": {"x": {"kind": "fixed", "amount": 0.3}, "y": {"kind": "share"}}}
     )
     data = tmp_path_factory.mktemp("many")
     store = Store(data)
