@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import random
 from collections.abc import Callable, Sequence
 from fractions import Fraction
 from itertools import pairwise
@@ -27,8 +28,9 @@ from yarrowdew.core.partials import (
     merged,
 )
 from yarrowdew.core.partials.asking import Ask, Labels, Rows
+from yarrowdew.core.partials.counting import Tally
 from yarrowdew.core.partials.quantiles import RELATIVE_ERROR
-from yarrowdew.core.partials.viewing import AskCells, AskCellsOfPairs, Side
+from yarrowdew.core.partials.viewing import AskCells, AskCellsOfPairs, Side, counts_in
 from yarrowdew.core.sample import Array, Sample, paired
 from yarrowdew.core.trends import FAMILIES, fit_trend
 from yarrowdew.core.trends.by_parts import Asked, PartsFit, fit_by_parts
@@ -336,6 +338,42 @@ def test_sums_of_no_rows_are_nothing() -> None:
     assert some.correlation() == pytest.approx(np.corrcoef(whole.x, whole.y)[0, 1], rel=1e-13)
 
 
+@given(
+    st.lists(
+        st.tuples(st.integers(-3, 12), st.integers(-3, 12) | st.just(None), st.integers(0, 2)),
+        max_size=40,
+    ),
+    st.lists(st.integers(0, 100), max_size=6),
+    st.integers(0, 30),
+    st.randoms(),
+)
+def test_what_waits_to_be_counted_is_counted_once(
+    rows: list[tuple[int, int | None, int]],
+    ends: list[int],
+    most: int,
+    order: random.Random,
+) -> None:
+    x = np.array([row[0] for row in rows], dtype=float)
+    y = np.array([math.nan if row[1] is None else row[1] for row in rows], dtype=float)
+    group = np.array([row[2] for row in rows], dtype=np.int64)
+    grids = Grid(0.0, 10.0, 5), Grid(0.0, 9.0, 3)
+    with pytest.MonkeyPatch.context() as patch:
+        patch.setattr("yarrowdew.core.partials.counting._MOST_LISTED", most)
+        parts = [
+            Tally.of_each(grids[0], x[some], grids[1], y[some], groups=group[some], count=3)
+            for some in pieces(len(rows), ends)
+        ]
+        order.shuffle(parts)
+        found = [merged(one).counts() for one in zip(*parts, strict=True)]
+    for own, counts in enumerate(found):
+        mine = group == own
+        edges = np.array([0, 2, 4, 6, 8, 10]), np.array([0, 3, 6, 9])
+        known = np.histogram2d(x[mine & ~np.isnan(y)], y[mine & ~np.isnan(y)], edges)[0].T
+        assert counts.cells.tolist() == known.tolist()
+        assert counts.n == np.count_nonzero(mine & ~np.isnan(y))
+        assert counts.outside == counts.n - known.sum()
+
+
 class TestSeveralAtOnce:
     @given(
         st.lists(
@@ -360,7 +398,7 @@ class TestSeveralAtOnce:
         for by in (None, "g"):
             found = total(AskCellsOfPairs(sides, pairs, by)).parts
             for (a, b), together in zip(pairs, found, strict=True):
-                alone = total(AskCells(sides[a], sides[b], by)).groups
+                alone = counts_in(total(AskCells(sides[a], sides[b], by)))
                 there = {name: one for name, one in alone.items() if one.cells.any()}
                 assert set(together.groups) == set(there)
                 for name, one in together.groups.items():

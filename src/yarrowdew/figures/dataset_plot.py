@@ -22,6 +22,7 @@ from yarrowdew.core.partials.viewing import (
     Gathered,
     Side,
     Warp,
+    counts_in,
 )
 from yarrowdew.figures.answers import (
     AnswerBase,
@@ -160,7 +161,7 @@ class _Figure:
 
     def _counted(self, dataset: Dataset, across: Ends, up: Ends) -> Mapping[Group, Counts]:
         ask = AskCells(*self._sides(across, up), self._by)
-        return replace(self.view, dataset=dataset).total(ask).groups
+        return counts_in(replace(self.view, dataset=dataset).total(ask))
 
     def _near(self, looked: LookedAt, across: Ends, up: Ends) -> Dataset:
         """The dataset without those parts that have no row in a view."""
@@ -200,7 +201,7 @@ class _Figure:
         rows = looked.at_most(across, up)
         if rows is not None and rows <= MOST_HELD:
             # So few are kept themselves: whoever comes closer still waits no more.
-            closer = self.rows_in(looked, across, up).counted(*self._sides(across, up)).groups
+            closer = self.rows_in(looked, across, up).counted(*self._sides(across, up))
         else:
             closer = self._counted(self._near(looked, across, up), across, up)
         looked.keep(closer)
@@ -215,7 +216,7 @@ class _Figure:
         if held is None:
             near = replace(self.view, dataset=self._near(looked, across, up))
             names = self.x.variable.name, self.y.variable.name
-            held = near.total(AskWithin(*names, self._by, across=x, up=y))
+            held = near.total(AskWithin(*names, self._by, across=x, up=y)).rows()
             looked.hold(x, y, held)
         return held
 

@@ -15,7 +15,7 @@ from yarrowdew.figures.dataset_once import SMALL
 _MOST_LOOKS = 4
 """So many counts are kept of a figure: of all of it, and of where one looked closer."""
 _LOOKS_BYTES = 128 * 1024 * 1024
-MOST_HELD = 1_000_000
+MOST_HELD = 2_500_000
 """So many rows of a view are kept themselves, and what lies inside it is found among them."""
 _HELD_BYTES = 32 * MOST_HELD
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -113,8 +115,65 @@ class Counts:
             From 0 to `count`; one group of all rows where None.
         count : int
         """
-        size = x.cells * (y.cells if y else 1)
-        codes = []
+        return [one.counts() for one in Tally.of_each(x, xs, y, ys, groups=groups, count=count)]
+
+    def merge(self, other: Counts) -> Counts:
+        """The same of these rows and of others, in the same cells."""
+        if (self.x, self.y) != (other.x, other.y):
+            raise ValueError("counts in different cells are not merged")
+        return Counts(
+            self.x,
+            self.y,
+            self.cells + other.cells,
+            self.n + other.n,
+            self.outside + other.outside,
+        )
+
+
+_MOST_LISTED = 1 << 22
+"""So many rows at most wait in a list to be counted."""
+
+
+@dataclass(frozen=True, slots=True)
+class Tally:
+    """Counts on their way: few rows are a list of the cells that they fall into, and no more.
+
+    From near, or of many groups, there are more cells than rows in a part: to make, send and add up
+    all of them would take longer than to read the rows.
+
+    Attributes
+    ----------
+    x, y : Grid
+        As in `Counts`.
+    listed : tuple of ndarray of int32 or int64
+        Cells of rows that are not counted yet.
+    cells : ndarray of int64, or None
+        Those that are, all cells of the grid in a row.
+    n : int
+        As in `Counts`.
+    """
+
+    x: Grid
+    y: Grid | None
+    listed: tuple[npt.NDArray[np.signedinteger[Any]], ...]
+    cells: npt.NDArray[np.int64] | None
+    n: int
+
+    @classmethod
+    def of_each(
+        cls,
+        x: Grid,
+        xs: Array,
+        y: Grid | None = None,
+        ys: Array | None = None,
+        *,
+        groups: npt.NDArray[np.int64] | None = None,
+        count: int = 1,
+    ) -> list[Tally]:
+        """List the rows of each of some groups; see `Counts.of_each`."""
+        small = x.cells * (y.cells if y else 1) < 2**31
+        codes: list[npt.NDArray[np.signedinteger[Any]]] = []
+        owners = []
         known = np.zeros(count, dtype=np.int64)
         for some in stretches(len(xs)):
             across, own = xs[some], None if groups is None else groups[some]
@@ -135,23 +194,61 @@ class Counts:
             at = x.places_inside(across)
             if y is not None and up is not None:
                 at += y.places_inside(up) * x.cells
-            codes.append(at if own is None else at + own * size)
-        code = np.concatenate(codes) if codes else np.empty(0, dtype=np.intp)
-        found = np.bincount(code, minlength=size * count).astype(np.int64, copy=False)
-        shape = (count, x.cells) if y is None else (count, y.cells, x.cells)
+            codes.append(at.astype(np.int32) if small else at)
+            if own is not None:
+                owners.append(own)
+        code = _joined(codes)
+        each = [code] if groups is None else _apart(code, owners, count)
         return [
-            cls(x, y, cells, int(n), int(n) - int(cells.sum()))
-            for cells, n in zip(found.reshape(shape), known, strict=True)
+            cls(x, y, (own,) if len(own) else (), None, int(n))
+            for own, n in zip(each, known, strict=True)
         ]
 
-    def merge(self, other: Counts) -> Counts:
+    def merge(self, other: Tally) -> Tally:
         """The same of these rows and of others, in the same cells."""
         if (self.x, self.y) != (other.x, other.y):
             raise ValueError("counts in different cells are not merged")
-        return Counts(
-            self.x,
-            self.y,
-            self.cells + other.cells,
-            self.n + other.n,
-            self.outside + other.outside,
-        )
+        cells = self.cells
+        if other.cells is not None:
+            cells = other.cells if cells is None else cells + other.cells
+        found = Tally(self.x, self.y, self.listed + other.listed, cells, self.n + other.n)
+        waiting = sum(len(codes) for codes in found.listed)
+        return found.counted() if waiting > max(self._size, _MOST_LISTED) else found
+
+    @property
+    def _size(self) -> int:
+        return self.x.cells * (self.y.cells if self.y else 1)
+
+    def counted(self) -> Tally:
+        """The same with no row in a list."""
+        if not self.listed and self.cells is not None:
+            return self
+        code = _joined(self.listed)
+        cells = np.bincount(code, minlength=self._size).astype(np.int64, copy=False)
+        if self.cells is not None:
+            cells += self.cells
+        return Tally(self.x, self.y, (), cells, self.n)
+
+    def counts(self) -> Counts:
+        """What was counted."""
+        cells = self.counted().cells
+        assert cells is not None  # noqa: S101 (it was just counted)
+        shape = (self.x.cells,) if self.y is None else (self.y.cells, self.x.cells)
+        return Counts(self.x, self.y, cells.reshape(shape), self.n, self.n - int(cells.sum()))
+
+
+def _joined(
+    codes: Sequence[npt.NDArray[np.signedinteger[Any]]],
+) -> npt.NDArray[np.signedinteger[Any]]:
+    return np.concatenate(codes) if codes else np.empty(0, dtype=np.int32)
+
+
+def _apart(
+    code: npt.NDArray[np.signedinteger[Any]], owners: list[npt.NDArray[np.int64]], count: int
+) -> list[npt.NDArray[np.signedinteger[Any]]]:
+    """The cells of each group by themselves."""
+    own = np.concatenate(owners) if owners else np.empty(0, dtype=np.int64)
+    # Small numbers are put in order by their digits, which takes no longer than to read them.
+    order = np.argsort(own.astype(np.int16) if count < 2**15 else own, kind="stable")
+    ends = np.cumsum(np.bincount(own, minlength=count))[:-1]
+    return np.split(code[order], ends)

@@ -10,8 +10,9 @@ from typing import Any, Literal
 import numpy as np
 import numpy.typing as npt
 
+from yarrowdew.core.partials.adding import stretches
 from yarrowdew.core.partials.asking import AskPair, Group, Labels, Rows, Together
-from yarrowdew.core.partials.counting import Counts, Grid
+from yarrowdew.core.partials.counting import Counts, Grid, Tally
 from yarrowdew.core.partials.lines import Ends, ends_of
 from yarrowdew.core.partials.merging import Grouped
 from yarrowdew.core.sample import Array
@@ -60,19 +61,24 @@ class AskCells:
         """What tells groups apart."""
         return () if self.by is None else (self.by,)
 
-    def of(self, rows: Rows) -> Grouped[Counts]:
+    def of(self, rows: Rows) -> Grouped[Tally]:
         """Count; rows without a group are one of their own."""
         x, y = self.x.of(rows), self.y.of(rows)
         if self.by is None:
-            return Grouped({None: Counts.of(self.x.grid, x, self.y.grid, y)})
+            return Grouped({None: Tally.of_each(self.x.grid, x, self.y.grid, y)[0]})
         labels = rows.labels[self.by]
         names: list[Group] = [*labels.names, None]
         codes = np.where(labels.codes < 0, len(labels.names), labels.codes)
         there = np.bincount(codes, minlength=len(names)) > 0
-        counted = Counts.of_each(self.x.grid, x, self.y.grid, y, groups=codes, count=len(names))
+        counted = Tally.of_each(self.x.grid, x, self.y.grid, y, groups=codes, count=len(names))
         return Grouped(
             {name: one for name, one, some in zip(names, counted, there, strict=True) if some}
         )
+
+
+def counts_in(found: Grouped[Tally]) -> Mapping[Group, Counts]:
+    """What was counted of each group."""
+    return {name: one.counts() for name, one in found.groups.items()}
 
 
 @dataclass(frozen=True, slots=True)
@@ -198,23 +204,13 @@ class Gathered:
     places: npt.NDArray[np.int64]
     columns: Mapping[str, npt.NDArray[Any]]
 
-    def merge(self, other: Gathered) -> Gathered:
-        """Put both together."""
-        places = np.concatenate([self.places, other.places])
-        order = np.argsort(places, kind="stable")
-        columns = {
-            name: np.concatenate([held, other.columns[name]])[order]
-            for name, held in self.columns.items()
-        }
-        return Gathered(places[order], columns)
-
     def within(self, across: Ends, up: Ends) -> Gathered:
         """Those whose x and y lie between some ends."""
         x, y = self.columns["x"], self.columns["y"]
         kept = (x >= across[0]) & (x <= across[1]) & (y >= up[0]) & (y <= up[1])
         return Gathered(self.places[kept], {name: v[kept] for name, v in self.columns.items()})
 
-    def counted(self, across: Side, up: Side) -> Grouped[Counts]:
+    def counted(self, across: Side, up: Side) -> Mapping[Group, Counts]:
         """Count them in cells, those of each group by themselves."""
         labels = {}
         if "group" in self.columns:
@@ -227,24 +223,52 @@ class Gathered:
         ask = AskCells(
             replace(across, name="x"), replace(up, name="y"), "group" if labels else None
         )
-        return ask.of(Rows(numbers, labels, self.places, 0))
+        return counts_in(ask.of(Rows(numbers, labels, self.places, 0)))
 
 
 @dataclass(frozen=True, slots=True)
-class AskWithin(AskPair[Gathered]):
+class Gathering:
+    """Rows that are wanted as they are, from part to part; put in order once all are there."""
+
+    pieces: tuple[Gathered, ...]
+
+    def merge(self, other: Gathering) -> Gathering:
+        """Put both together."""
+        return Gathering(self.pieces + other.pieces)
+
+    def rows(self) -> Gathered:
+        """All of them, in their order."""
+        places = np.concatenate([piece.places for piece in self.pieces])
+        order = np.argsort(places, kind="stable")
+        columns = {
+            name: np.concatenate([piece.columns[name] for piece in self.pieces])[order]
+            for name in self.pieces[0].columns
+        }
+        return Gathered(places[order], columns)
+
+
+@dataclass(frozen=True, slots=True)
+class AskWithin(AskPair[Gathering]):
     """The rows within a view, of which there are known to be few."""
 
     across: Ends = (-math.inf, math.inf)
     up: Ends = (-math.inf, math.inf)
 
-    def of(self, rows: Rows) -> Gathered:
+    def of(self, rows: Rows) -> Gathering:
         """Take them."""
         x, y = rows.numbers[self.x], rows.numbers[self.y]
-        inside = (x >= self.across[0]) & (x <= self.across[1])
-        inside &= (y >= self.up[0]) & (y <= self.up[1])
+        found = []
+        # A stretch at a time, which stays near the processor.
+        for some in stretches(len(x)):
+            across, up = x[some], y[some]
+            within = (across >= self.across[0]) & (across <= self.across[1])
+            within &= up >= self.up[0]
+            within &= up <= self.up[1]
+            found.append(np.flatnonzero(within) + some.start)
+        inside = np.concatenate(found) if found else np.empty(0, dtype=np.intp)
         columns: dict[str, npt.NDArray[Any]] = {"x": x[inside], "y": y[inside]}
         if self.by is not None:
             labels = rows.labels[self.by]
             names = np.array([*labels.names, None], dtype=object)
             columns["group"] = names[labels.codes[inside]]
-        return Gathered(rows.places[inside], columns)
+        return Gathering((Gathered(rows.places[inside], columns),))
