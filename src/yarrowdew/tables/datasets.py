@@ -191,7 +191,7 @@ class Dataset:
     ) -> pl.DataFrame:
         """The columns as the file has them, under the names of their variables, and what is made.
 
-        Where only some rows of a whole file are worth reading, it is said which these are.
+        Where only some rows are worth reading, it is said where in the file these are.
         """
         part.file.check()
         wanted = [v.name for v in self.variables if names is None or v.name in names]
@@ -199,13 +199,13 @@ class Dataset:
         read = pl.scan_parquet(
             part.file.path, glob=False, row_index_name=None if worth is None else _AT
         )
+        if part.rows < part.file.rows:
+            read = read.slice(part.start, part.rows)
         if worth is not None:
             read = read.filter(worth).select([*columns, _AT])
             wanted.append(_AT)
         else:
             read = read.select(columns)
-        if part.rows < part.file.rows:
-            read = read.slice(part.start, part.rows)
         try:
             frame = read.collect()
         except (pl.exceptions.PolarsError, OSError) as error:
@@ -318,7 +318,8 @@ class Dataset:
         at = np.arange(part.rows)
         if worth is not None:
             found = self._frame(part, read, worth)
-            frame, at = found.drop(_AT), found[_AT].to_numpy().astype(np.intp)
+            frame = found.drop(_AT)
+            at = found[_AT].to_numpy().astype(np.intp) - part.start
             known = {name: Labels(own.codes[at], own.names) for name, own in known.items()}
         else:
             frame = self._frame(part, read) if read else pl.DataFrame(height=part.rows)
@@ -348,7 +349,7 @@ class Dataset:
     def _worth_reading(self, part: Part) -> pl.Expr | None:
         """Which rows of a part may be kept, where its file can tell; see `tables.passing`."""
         filters = [where for where in self.where if isinstance(where, RowFilter)]
-        if not filters or part.rows < part.file.rows:
+        if not filters:
             return None
         return worth_of_file(part.file.path, filters, self.variables, self.columns)
 
