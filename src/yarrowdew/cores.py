@@ -6,7 +6,8 @@ line of 100,000 rows took 70 ms in place of 2. Whoever sets the variable decides
 
 *Memory*: what a computation lets go of is given back to the system at once, and its next array of
 100,000 values is asked for anew, a page after the other, each of them filled with zeros first: a
-sixth of the time that an answer takes. A few megabytes are therefore kept for the next array.
+sixth of the time that an answer takes. Some of it is therefore kept for the next array, and none of
+what is larger than the columns of a million rows.
 """
 
 from __future__ import annotations
@@ -17,7 +18,7 @@ import os
 _TRIM_THRESHOLD, _MMAP_THRESHOLD = -1, -3
 """Of GNU C's `mallopt` (malloc.h)."""
 KEPT_BYTES = 64 << 20
-LARGEST_KEPT_BYTES = 4 << 20
+LARGEST_KEPT_BYTES = 16 << 20
 
 for name in ("OPENBLAS_NUM_THREADS", "MKL_NUM_THREADS", "OMP_NUM_THREADS"):
     os.environ.setdefault(name, "1")
