@@ -161,7 +161,6 @@ class Dataset:
     def rows_at(self, places: Sequence[int], names: Sequence[str] | None = None) -> Table:
         """Read rows by their places in the whole, in this order; those that are none are left out.
 
-
         Raises
         ------
         TableError

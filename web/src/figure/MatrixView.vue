@@ -4,7 +4,7 @@ import { computed, onBeforeUnmount, ref, shallowRef, useTemplateRef, watch } fro
 import type { FigureDocument } from '@/api/types'
 import { layoutMatrix, type MatrixLayout, type PlacedCell } from '@/drawing/layout/matrix'
 import { indexMarks } from '@/drawing/geometry/pick'
-import { contains, type Box, type MarksItem } from '@/drawing/scene'
+import { contains, type Box } from '@/drawing/scene'
 import { measure } from '@/drawing/text/measure'
 import { sentenceOf } from '@/kinds'
 import { summaryOf } from '@/kinds/summary'
@@ -12,6 +12,7 @@ import { distributionOf } from '@/kinds/distribution'
 import { pressed } from '@/model/keys'
 import { useFigure } from '@/stores/figure'
 import { flagged } from '@/rows/flagged'
+import { brushing, type Squares } from './brushing'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { boxOutline, type Tool } from './dragging'
@@ -128,27 +129,6 @@ function brush(): void {
     else target.dataset.brushed = ''
   }
   breathing = requestAnimationFrame(some)
-}
-
-type Squares = (marks: MarksItem, chosen: Uint32Array) => void
-
-/** Writes squares at the places of chosen marks. */
-function brushing(ink: Uint32Array, width: number, height: number, pixels: number): Squares {
-  const seen = new Uint8Array(width * height)
-  const half = Math.max(1, Math.round(1.6 * pixels))
-  return ({ x: across, y: down }, chosen) => {
-    for (const i of chosen) {
-      const px = Math.round(across[i] * pixels)
-      const py = Math.round(down[i] * pixels)
-      // Where thousands share a pixel, one of them is enough.
-      if (px < 0 || px >= width || py < 0 || py >= height || seen[py * width + px]) continue
-      seen[py * width + px] = 1
-      const [left, right] = [Math.max(0, px - half), Math.min(width - 1, px + half)]
-      for (let y = Math.max(0, py - half); y <= Math.min(height - 1, py + half); y++)
-        // Yarrow, opaque: red 175, green 131, blue 11, as bytes from the lowest.
-        for (let p = y * width + left; p <= y * width + right; p++) ink[p] = 0xff0b83af
-    }
-  }
 }
 
 watch(() => side.selected, brush)

@@ -11,7 +11,7 @@ import { warpOf, type ScaleName } from '@/drawing/geometry/scale'
 import { looksOf, type Looks } from '@/drawing/marks/looks'
 import { gathered, type Columns } from '@/drawing/marks/places'
 import type { Figure } from '@/drawing/drawn'
-import { hasManyBars } from '@/drawing/parts/bars'
+import { hasManyBars } from '@/drawing/marks/bars'
 import { homeView, type View } from './extents'
 
 export interface Prepared {

@@ -2,10 +2,9 @@
  * Very many error bars, drawn with their marks and under them: whatever they cover is covered once,
  * in whole pixels, so that hundreds of thousands take no longer than their marks.
  */
+import { BAR_OPACITY } from '@/drawing/marks/bars'
 import type { Colour, MarkBars } from '@/drawing/scene'
 import type { Begin, Drawable, Pixels } from './rasterise'
-
-export const BAR_OPACITY = 0.85
 
 /** The same drawing, over the bars of its marks. */
 export const overBars =

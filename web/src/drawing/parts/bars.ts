@@ -1,17 +1,11 @@
 /** Error bars: whiskers with their caps, in the colours of their marks. */
 import type { FigureDocument, Marks } from '@/api/types'
 import type { Scale } from '@/drawing/geometry/scale'
+import { BAR_OPACITY, hasManyBars } from '@/drawing/marks/bars'
 import type { Looks } from '@/drawing/marks/looks'
 import { OFF_THE_PAGE } from '@/drawing/marks/places'
-import { BAR_OPACITY } from '@/drawing/paint/bars'
 import type { Box, Colour, Item, SegmentsItem } from '@/drawing/scene'
 import type { Scales } from './overlays'
-
-const FEW = 8_000
-
-/** Whether error bars are so many that they are drawn with their marks, and not as lines. */
-export const hasManyBars = (document: FigureDocument, { row }: Pick<Marks, 'row'>): boolean =>
-  row.length > FEW && document.marks.text === null
 
 /** Bars as lines, where they are not drawn with their marks. */
 export function barItems(
