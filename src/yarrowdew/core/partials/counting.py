@@ -91,31 +91,7 @@ class Counts:
     @classmethod
     def of(cls, x: Grid, xs: Array, y: Grid | None = None, ys: Array | None = None) -> Counts:
         """Count rows, shape (rows,) each; NaN where missing."""
-        return cls.of_each(x, xs, y, ys)[0]
-
-    @classmethod
-    def of_each(
-        cls,
-        x: Grid,
-        xs: Array,
-        y: Grid | None = None,
-        ys: Array | None = None,
-        *,
-        groups: npt.NDArray[np.int64] | None = None,
-        count: int = 1,
-    ) -> list[Counts]:
-        """Count the rows of each of some groups by themselves, in one pass.
-
-        Parameters
-        ----------
-        x, y : Grid
-        xs, ys : ndarray, shape (rows,)
-            NaN where missing.
-        groups : ndarray of int64, shape (rows,)
-            From 0 to `count`; one group of all rows where None.
-        count : int
-        """
-        return [one.counts() for one in Tally.of_each(x, xs, y, ys, groups=groups, count=count)]
+        return Tally.of_each(x, xs, y, ys)[0].counts()
 
     def merge(self, other: Counts) -> Counts:
         """The same of these rows and of others, in the same cells."""
@@ -170,7 +146,17 @@ class Tally:
         groups: npt.NDArray[np.int64] | None = None,
         count: int = 1,
     ) -> list[Tally]:
-        """List the rows of each of some groups; see `Counts.of_each`."""
+        """List the rows of each of some groups by themselves, in one pass.
+
+        Parameters
+        ----------
+        x, y : Grid
+        xs, ys : ndarray, shape (rows,)
+            NaN where missing.
+        groups : ndarray of int64, shape (rows,)
+            From 0 to `count`; one group of all rows where None.
+        count : int
+        """
         small = x.cells * (y.cells if y else 1) < 2**31
         codes: list[npt.NDArray[np.signedinteger[Any]]] = []
         owners = []
