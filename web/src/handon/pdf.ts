@@ -1,6 +1,7 @@
 /** Writes a scene as PDF: vectors and text with its fonts inside, on a page of the exact size. */
 import PDFDocument from 'pdfkit'
 import { toHex } from '@/drawing/colours'
+import { isPicture } from '@/drawing/paint/embedded'
 import { hasTooManyMarks } from '@/drawing/paint/svg'
 import type {
   Box,
@@ -135,7 +136,7 @@ class Pen {
     if (item.kind === 'text') this.text(item)
     else if (item.kind === 'path') this.path(item)
     else if (item.kind === 'segments') this.segments(item)
-    else if (item.density || this.asImages) {
+    else if (isPicture(item) || this.asImages) {
       if (item.x.length) {
         const { x, y, width, height } = item.clip
         this.pdf.image(buffered(await this.options.embed(item)), x, y, { width, height })

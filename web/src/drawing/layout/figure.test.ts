@@ -13,8 +13,10 @@ import {
 import type { Answer, Axis, ColourAnswer, FigureDocument, Marks } from '@/api/types'
 import { CATEGORIES, lightnessOf, RAMPS, stepsOf, tide, toHex } from '@/drawing/colours'
 import { layoutFigure, type Layout } from './figure'
+import { moved } from './moving'
 import { diameterOf } from '@/drawing/marks/bubbles'
 import { looksOf, rampOf } from '@/drawing/marks/looks'
+import { writeSvg } from '@/drawing/paint/svg'
 import type { Item, MarksItem, PathItem, SegmentsItem, TextItem } from '@/drawing/scene'
 import { axisAnswer, blankAnswer, measure, NO_MARKS, words } from '@/drawing/testing'
 
@@ -216,6 +218,64 @@ describe('error bars', () => {
     const found = made.scene.items.filter((item): item is SegmentsItem => item.kind === 'segments')
     expect(found.map(({ stroke }) => toHex(stroke))).toEqual(CATEGORIES.slice(0, 2).map(toHex))
     expect(found.map(({ points }) => points.length)).toEqual([4, 8])
+  })
+})
+
+describe('very many error bars', () => {
+  const count = 9_000
+  const column = (make: (i: number) => number): Float64Array =>
+    Float64Array.from({ length: count }, (_, i) => make(i))
+  const many = {
+    row: Uint32Array.from({ length: count }, (_, i) => i),
+    aside: new Uint8Array(count),
+    x: column((i) => 1 + (i % 90)),
+    y: column((i) => 1 + (i % 100)),
+    y_low: column((i) => (i % 3 ? (i % 100) - 1 : NaN)),
+    y_high: column((i) => 2 + (i % 100)),
+  }
+  const made = lay(
+    {
+      ...axes('y', { scale: 'log' }),
+      error_bars: { x: null, y: blankBar() },
+      marks: { ...DOCUMENT.marks, front: ['film'] },
+    },
+    { colour: GROUPS },
+    { ...many, colour: Uint16Array.from(many.row, (i) => (i + 1) % 2) },
+  )
+  const [{ low, high, side }] = made.marks.bars!
+
+  it('end where their marks do, in the order in which these are drawn', () => {
+    expect(side).toBe('y')
+    // The category in front is drawn last.
+    expect(made.source[0] % 2).toBe(1)
+    for (let k = 0; k < count; k += 501) {
+      const i = made.source[k]
+      if (Number.isNaN(many.y_low[i])) expect([low[k], high[k]]).toEqual([-1e6, -1e6])
+      // What a logarithmic axis has no place for ends beyond where it begins.
+      else if (many.y_low[i] <= 0) expect(low[k]).toBe(Infinity)
+      else expect(low[k]).toBeCloseTo(made.y.toPage(many.y_low[i]), 2)
+      if (low[k] !== -1e6) expect(high[k]).toBeCloseTo(made.y.toPage(many.y_high[i]), 2)
+    }
+    expect(made.scene.items.some(({ kind }) => kind === 'segments')).toBe(false)
+  })
+
+  it('are moved with their marks', () => {
+    const [there] = moved([made.marks], 30, 70) as MarksItem[]
+    const bar = high.findIndex((place) => place > 0)
+    expect(there.bars![0].high[bar]).toBeCloseTo(high[bar] + 70, 3)
+    expect(there.y[bar]).toBeCloseTo(made.marks.y[bar] + 70, 3)
+  })
+
+  it('are a picture with them in a file of vectors', () => {
+    const written = writeSvg(made.scene, {
+      title: '',
+      fontFaces: '',
+      embed: (item) => `picture of ${item.bars!.length}`,
+      scale: 2,
+    })
+    expect(written).toContain('picture of 1')
+    // But for those of the legend.
+    expect(written.match(/<use /g)!.length).toBeLessThan(4)
   })
 })
 

@@ -1,5 +1,5 @@
 /** Parts of a scene somewhere else on a page. */
-import { marksFrom } from '@/drawing/marks/places'
+import { laidBars, marksFrom } from '@/drawing/marks/places'
 import type { Box, Item, MarksItem } from '@/drawing/scene'
 
 const away = (box: Box, dx: number, dy: number): Box => ({ ...box, x: box.x + dx, y: box.y + dy })
@@ -24,13 +24,8 @@ function movedMarks(item: MarksItem, dx: number, dy: number): MarksItem {
   const how = { look, looks, paper, density, cells, clip: away(item.clip, dx, dy) }
   if (!columns)
     return { ...item, ...how, x: item.x.map((x) => x + dx), y: item.y.map((y) => y + dy) }
-  const { across, up } = columns
-  return marksFrom(
-    {
-      ...columns,
-      across: { ...across, start: across.start + dx },
-      up: { ...up, start: up.start + dy },
-    },
-    how,
-  )
+  const across = { ...columns.across, start: columns.across.start + dx }
+  const up = { ...columns.up, start: columns.up.start + dy }
+  const bars = laidBars(item.bars ?? [], across, up)
+  return marksFrom({ ...columns, across, up }, { ...how, bars })
 }

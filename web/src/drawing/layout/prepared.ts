@@ -119,15 +119,18 @@ function barsOf({ document, marks }: Figure, order: Uint32Array | null): Columns
   return (['x', 'y'] as const).flatMap((side) => {
     const scale = document.axes[side].scale
     const { forward, least } = warpOf(scale)
-    const made = (values: Float64Array): Float64Array =>
-      bent(values, [scale, order], () => {
-        const ends = values.map((v) => (scale !== 'linear' && v < least ? -Infinity : forward(v)))
+    const made = (values: Float64Array, other: Float64Array): Float64Array =>
+      bent(values, [other, scale, order], () => {
+        const ends = values.map((v, i) => {
+          // Of a bar with one end there is nothing to be drawn.
+          if (Number.isNaN(other[i])) return NaN
+          return scale !== 'linear' && v < least ? -Infinity : forward(v)
+        })
         return order ? gathered(ends, order) : ends
       })
     const [low, high] = [marks[`${side}_low`], marks[`${side}_high`]]
-    return document.error_bars[side] && low && high
-      ? { side, low: made(low), high: made(high) }
-      : []
+    if (!document.error_bars[side] || !low || !high) return []
+    return { side, low: made(low, high), high: made(high, low) }
   })
 }
 

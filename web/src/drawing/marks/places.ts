@@ -164,6 +164,33 @@ export function placedAt(put: PutMarks, clip: Box, paper: MarksItem['paper']): P
   }
 }
 
+/** Error bars whose places are laid when something asks for them. */
+export const laidBars = (
+  bars: readonly Omit<MarkBars, 'low' | 'high'>[],
+  across: Laying,
+  up: Laying,
+): MarkBars[] =>
+  bars.map(({ side, cap, width, columns }) => {
+    const along = side === 'x' ? across : up
+    return {
+      side,
+      cap,
+      width,
+      columns,
+      get low() {
+        return known(columns.low, along)
+      },
+      get high() {
+        return known(columns.high, along)
+      },
+    }
+  })
+
+function penOf({ error_bars }: FigureDocument, side: 'x' | 'y'): { cap: number; width: number } {
+  const { cap, width } = error_bars[side]!
+  return { cap, width }
+}
+
 /** Puts the marks in their places, in the order in which they are drawn. */
 export function placeMarks(
   document: FigureDocument,
@@ -189,22 +216,11 @@ export function placeMarks(
       width: Math.abs(cells.across * across.factor),
       height: Math.abs(cells.up * up.factor),
     },
-    bars: bars.map(({ side, low, high }): MarkBars => {
-      const { cap, width } = document.error_bars[side]!
-      const along = side === 'x' ? across : up
-      return {
-        side,
-        cap,
-        width,
-        columns: { low, high },
-        get low() {
-          return known(low, along)
-        },
-        get high() {
-          return known(high, along)
-        },
-      }
-    }),
+    bars: laidBars(
+      bars.map(({ side, ...columns }) => ({ side, ...penOf(document, side), columns })),
+      across,
+      up,
+    ),
   }
   const item = marksFrom(from, how, drawn.u === u ? all : undefined)
   return {

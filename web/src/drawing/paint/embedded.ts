@@ -4,6 +4,9 @@ import { overBars } from './bars'
 import { shading } from './density'
 import { atOnce, rasterising, type Pixels } from './rasterise'
 
+/** Whether marks are an image in files of vectors, however few of them a scene has. */
+export const isPicture = ({ density, bars }: MarksItem): boolean => density || Boolean(bars?.length)
+
 /** The pixels that marks within a clip are drawn on. */
 export function areaOf(clip: Box, scale: number) {
   const left = Math.floor(clip.x * scale)

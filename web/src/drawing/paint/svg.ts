@@ -11,7 +11,7 @@ import type {
   TextItem,
 } from '@/drawing/scene'
 import { CONTOURS, type Contour } from '@/drawing/marks/shapes'
-import { boxOf } from './embedded'
+import { boxOf, isPicture } from './embedded'
 import { HOLLOW_STROKE } from './stamps'
 import { shiftOf, sizeOf, STACKS } from '@/drawing/text/text'
 
@@ -83,7 +83,7 @@ function itemText(
   if (item.kind === 'text') return textText(item)
   const clip = clipFor(item.clip)
   if (item.kind === 'segments') return segmentsText(item, clip)
-  if (item.density || options.asImages) {
+  if (isPicture(item) || options.asImages) {
     const { x, y, width, height } = boxOf(item, options.scale)
     return `<image x="${fine(x)}" y="${fine(y)}" width="${fine(width)}" height="${fine(height)}" preserveAspectRatio="none" href="${options.embed(item)}"/>`
   }
