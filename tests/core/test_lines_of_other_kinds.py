@@ -197,6 +197,12 @@ class TestWave:
         with pytest.raises(FitError, match="less than one wave"):
             fitted("wave", x, x**2 + 0.01 * rough)
 
+    @pytest.mark.parametrize("height", [0.0, 741_562.0, -1 / 3])
+    def test_rounding_is_no_wave(self, height: float) -> None:
+        x, _, _ = draw(60)
+        with pytest.raises(FitError, match="Every row has the same y"):
+            fitted("wave", x, np.full(60, height))
+
 
 class TestBothErrors:
     # Pearson 1901 with the weights of York 1966; York and others 2004, table II.

@@ -70,6 +70,12 @@ def fit(sample: Sample, settings: WaveSettings) -> Wave:
     given = settings.period
     free = (0, 1, 2) if given is not None else (0, 1, 2, 3)
     needs_rows(sample, len(free) + 1, "A wave", distinct=len(free))
+    if given is None and sample.y.min() == sample.y.max():
+        # What rounding leaves of it would be searched for waves, and some found.
+        raise FitError(
+            f"Every row has the same y ({sample.y[0]:g}), so no wave can be found.",
+            "Choose another form.",
+        )
     low, span = float(sample.x.min()), float(np.ptp(sample.x))
     periods = [given] if given is not None else _periods(sample)
     starts = [_start(sample, period, low) for period in periods]
