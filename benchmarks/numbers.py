@@ -26,8 +26,8 @@ from yarrowdew.figures.comparison import ComparisonAsked
 from yarrowdew.figures.comparison import compare as compare_forms
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store import Store
-from yarrowdew.tables import Kind, Table, Variable
 from yarrowdew.tables.reading import read_file
+from yarrowdew.tables.table import Kind, Table, Variable
 
 
 def straight_line() -> Ratio:

@@ -26,7 +26,8 @@ inspect.getmodule = _counted
 from fastapi.testclient import TestClient
 
 from tests.api.test_api import parts_of
-from yarrowdew.api import Settings, create_app
+from yarrowdew.api.app import create_app
+from yarrowdew.api.settings import Settings
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.outgoing import ShareAsked
 from yarrowdew.figures.sharing import outgoing, shared

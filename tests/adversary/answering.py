@@ -20,7 +20,8 @@ from yarrowdew.figures.answer import answer, readings
 from yarrowdew.figures.comparison import ComparisonAsked, compare
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.residuals import ResidualsAsked, residual_table, residuals
-from yarrowdew.tables import Table, TableError
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.table import Table
 from yarrowdew.tables.writing import write_table
 
 

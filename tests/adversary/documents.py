@@ -7,8 +7,7 @@ from typing import Any
 
 from tests.adversary.tables import EDGES
 from yarrowdew.core.trends import FAMILIES as REGISTERED
-from yarrowdew.tables import Kind, Table
-from yarrowdew.tables.table import categories_of
+from yarrowdew.tables.table import Kind, Table, categories_of
 
 FAMILIES = list(REGISTERED)
 

@@ -15,7 +15,7 @@ import uvicorn
 from yarrowdew.api.app import create_app
 from yarrowdew.api.settings import Settings
 from yarrowdew.store import Store
-from yarrowdew.tables import Kind, Table, Variable
+from yarrowdew.tables.table import Kind, Table, Variable
 
 COLUMNS, ROWS = 300, 1_500
 

@@ -12,7 +12,7 @@ from pydantic import ValidationError
 
 from tests.adversary.files import OPTIONS, bombs, mutated, seeds
 from yarrowdew.figures.suggestion import suggest_figure
-from yarrowdew.tables import TableError
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import ReadOptions, read_bytes
 from yarrowdew.tables.summary import summarise
 

@@ -9,7 +9,7 @@ from collections.abc import Callable
 import numpy as np
 import polars as pl
 
-from yarrowdew.tables import Kind, Table, Variable
+from yarrowdew.tables.table import Kind, Table, Variable
 
 NAMES = [
     "row", "group", "fitted", "residual", "order", "x", "y", "aa", "AA", "a {b}", 'a "b"', "a'b",

@@ -26,7 +26,8 @@ from yarrowdew.core.trends import FAMILIES, fit_trend
 from yarrowdew.figures.answer import answer
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.residuals import ResidualsAsked, residual_table, residuals
-from yarrowdew.tables import Kind, Table, TableError, Variable
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.table import Kind, Table, Variable
 
 
 def test_random_documents_over_awkward_tables() -> None:

@@ -15,10 +15,11 @@ from tests.adversary.files import bombs
 from tests.adversary.reading import SLOW_SECONDS, outcome, tallied
 from tests.adversary.tables import table
 from yarrowdew.figures.suggestion import suggest_figure
-from yarrowdew.tables import Kind, TableError
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.limits import Limits
 from yarrowdew.tables.reading import ReadOptions, read_bytes
-from yarrowdew.tables.reading.limits import Limits
 from yarrowdew.tables.reading.progress import StoppedError
+from yarrowdew.tables.table import Kind
 from yarrowdew.tables.writing import write_table
 
 

@@ -34,9 +34,10 @@ from yarrowdew.figures.answer import answer
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store import OutdatedError, Store, StoreError
 from yarrowdew.store.packing import pack_study, unpack_study
-from yarrowdew.tables import Kind, Table, TableError, Variable
 from yarrowdew.tables.draft import Cell, Draft
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading.progress import Progress
+from yarrowdew.tables.table import Kind, Table, Variable
 
 
 @pytest.fixture

@@ -16,7 +16,7 @@ from tests.fresh import fresh
 from yarrowdew.api.app import create_app
 from yarrowdew.api.settings import Settings
 from yarrowdew.store import Store
-from yarrowdew.tables import Kind, Table, Variable
+from yarrowdew.tables.table import Kind, Table, Variable
 
 
 @pytest.fixture

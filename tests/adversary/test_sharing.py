@@ -19,7 +19,8 @@ from yarrowdew.figures.categories import CategoryLook
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.outgoing import ShareAsked
 from yarrowdew.figures.sharing import outgoing, shared
-from yarrowdew.tables import Kind, Table, TableError, Variable
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.table import Kind, Table, Variable
 
 ROWS = 24
 

@@ -7,7 +7,8 @@ import pytest
 from starlette.testclient import TestClient
 
 from tests.fresh import fresh
-from yarrowdew.api import Settings, create_app
+from yarrowdew.api.app import create_app
+from yarrowdew.api.settings import Settings
 
 HERE = "http://127.0.0.1"
 

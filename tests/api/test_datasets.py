@@ -16,7 +16,8 @@ from starlette.testclient import TestClient
 from tests.api.conftest import HERE
 from tests.api.test_api import parts_of, send
 from tests.fresh import fresh
-from yarrowdew.api import Settings, create_app
+from yarrowdew.api.app import create_app
+from yarrowdew.api.settings import Settings
 from yarrowdew.cli import main
 
 

@@ -25,7 +25,8 @@ def test_the_script_of_the_page_makes_a_figure_and_prints_its_readings(
 
 
 def test_every_address_of_the_page_is_there(tmp_path: Path) -> None:
-    from yarrowdew.api import Settings, create_app
+    from yarrowdew.api.app import create_app
+    from yarrowdew.api.settings import Settings
 
     paths = create_app(Settings(tmp_path)).openapi()["paths"]
     known = {

@@ -8,7 +8,7 @@ from pydantic import BaseModel
 
 from yarrowdew.api.jobs import Job, Jobs
 from yarrowdew.store import NotFoundError
-from yarrowdew.tables import TableError
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading.progress import Progress, part_of
 
 

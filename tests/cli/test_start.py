@@ -67,6 +67,37 @@ def test_drawing_a_file_loads_nothing_of_datasets_or_plates(tmp_path: Path) -> N
     }
 
 
+def test_a_server_prints_its_address_before_it_loads_what_it_answers_with(tmp_path: Path) -> None:
+    script = (
+        "import json, sys, uvicorn\n"
+        "from yarrowdew.cli import main\n"
+        f"seen = lambda *_, **__: print(json.dumps([n for n in {WATCHED!r} if n in sys.modules]))\n"
+        "uvicorn.Server.run = seen\n"
+        f"sys.argv = ['yarrowdew', 'serve', '--port', '0', '--data', {str(tmp_path)!r}]\n"
+        "main()"
+    )
+    ran = subprocess.run(  # noqa: S603 (our own command)
+        [sys.executable, "-c", script], capture_output=True, text=True, check=True
+    )
+    assert json.loads(ran.stdout.splitlines()[-1]) == ["pydantic", "uvicorn"]
+
+
+def test_a_folder_of_no_studies_is_said_in_one_line(tmp_path: Path) -> None:
+    (tmp_path / "studies.sqlite").write_text("What is no database.")
+    ran = subprocess.run(  # noqa: S603 (our own command)
+        [sys.executable, "-m", "yarrowdew.cli", "serve", "--port", "0", "--data", str(tmp_path)],
+        capture_output=True,
+        text=True,
+        check=False,
+        timeout=60,
+    )
+    assert ran.returncode == 2
+    assert ran.stderr.splitlines() == [
+        "yarrowdew: The file that holds the studies is no database of this program. "
+        "Choose another data folder with --data."
+    ]
+
+
 @pytest.mark.parametrize("arguments", [["describe"], ["pairs"]])
 def test_saying_what_a_file_holds_loads_no_server(tmp_path: Path, arguments: list[str]) -> None:
     file = tmp_path / "two.csv"

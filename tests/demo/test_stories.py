@@ -9,9 +9,8 @@ from yarrowdew.core.cautions import pulling_row
 from yarrowdew.core.sample import paired
 from yarrowdew.core.trends.straight import StraightLine, fit_line
 from yarrowdew.demo.tables import FAR_STATION, PULLING_ROW, demo_tables, drift
-from yarrowdew.tables import Kind, Table
 from yarrowdew.tables.summary import summarise
-from yarrowdew.tables.table import axis_values
+from yarrowdew.tables.table import Kind, Table, axis_values
 
 NIGHTS, STATIONS, TRIAL, CISTERN = demo_tables()
 

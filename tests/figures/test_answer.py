@@ -17,7 +17,8 @@ from yarrowdew.figures.fitting import FitAsked, ReadOffs, fit_groups
 from yarrowdew.figures.format import figure_format
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.readings import reading_of
-from yarrowdew.tables import Kind, Table, TableError, Variable
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.table import Kind, Table, Variable
 
 NIGHTS, STATIONS, _, CISTERN = demo_tables()
 

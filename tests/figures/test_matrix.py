@@ -14,7 +14,8 @@ from yarrowdew.figures.answer import Answered, answer
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.kinds.cells import MatrixAnswer, MatrixCell
 from yarrowdew.figures.pairs import PairsAsked, pairs_of
-from yarrowdew.tables import Kind, Table, TableError, Variable
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.table import Kind, Table, Variable
 
 NIGHTS = demo_tables()[0]
 FOUR = ["yield", "humidity", "wind", "dew-point gap"]

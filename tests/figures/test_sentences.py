@@ -14,7 +14,7 @@ from yarrowdew.core.trends import family_of, fit_trend
 from yarrowdew.core.trends.base import Coefficient
 from yarrowdew.figures.sentences import ToSay, trend_sentence
 from yarrowdew.figures.words import joined, percent
-from yarrowdew.tables import Kind, Variable
+from yarrowdew.tables.table import Kind, Variable
 
 DOSE = Variable("dose", Kind.NUMBER, "Dose", "g/m²")
 SHED = Variable("shed", Kind.NUMBER, "Droplets shed", "%")

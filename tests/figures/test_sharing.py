@@ -16,8 +16,9 @@ from yarrowdew.figures.document.trends import trend_of
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.outgoing import ShareAsked, Shared
 from yarrowdew.figures.sharing import outgoing, shared
-from yarrowdew.tables import Table, TableError
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import Condition, RowFilter
+from yarrowdew.tables.table import Table
 
 STATIONS = demo_study()[1][0]
 BUBBLES = FigureDocument(

@@ -15,8 +15,8 @@ from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.outgoing import ShareAsked
 from yarrowdew.figures.residuals import ResidualsAsked, residual_table, residuals
 from yarrowdew.figures.sharing import shared
-from yarrowdew.tables import Kind, Table, Variable
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.table import Kind, Table, Variable
 
 NIGHTS = demo_tables()[0]
 

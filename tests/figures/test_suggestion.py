@@ -13,8 +13,9 @@ from hypothesis import strategies as st
 
 from yarrowdew.demo.tables import demo_tables
 from yarrowdew.figures.suggestion import pairs_by_interest, suggest_figure, worth_a_look
-from yarrowdew.tables import Kind, Table, TableError
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import read_bytes
+from yarrowdew.tables.table import Kind, Table
 
 NIGHTS, STATIONS, TRIAL, CISTERN = demo_tables()
 R = np.random.default_rng(71)

@@ -15,7 +15,8 @@ from yarrowdew.figures.answer import Answer, answer
 from yarrowdew.figures.comparison import ComparisonAsked, compare
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.residuals import ResidualsAsked, residuals
-from yarrowdew.tables import Kind, Table, TableError, Variable
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.table import Kind, Table, Variable
 
 NIGHTS, _, TRIAL, CISTERN = demo_tables()
 

@@ -6,7 +6,7 @@ from yarrowdew.core.trends import family_of
 from yarrowdew.core.trends.base import Coefficient
 from yarrowdew.figures.sentences import ToSay, trend_sentence
 from yarrowdew.figures.words import GAP, in_sentence, number, p_text, percent, rest_of, stem_of
-from yarrowdew.tables import Kind, Variable
+from yarrowdew.tables.table import Kind, Variable
 
 HUMIDITY = Variable("humidity", Kind.NUMBER, "Humidity", "%")
 YIELD = Variable("yield", Kind.NUMBER, "Yield", "mL/m²")

@@ -15,10 +15,10 @@ from yarrowdew.figures.answer import answer
 from yarrowdew.figures.categories import CategoryLook
 from yarrowdew.store import Store
 from yarrowdew.store.packing import pack_figure, pack_study, unpack_study, unpack_table
-from yarrowdew.tables import Kind, Table, TableError
 from yarrowdew.tables.draft import Draft
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import ReadOptions
-from yarrowdew.tables.table import Variable
+from yarrowdew.tables.table import Kind, Table, Variable
 
 
 @pytest.fixture

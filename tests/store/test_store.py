@@ -26,10 +26,11 @@ from yarrowdew.store.migrating import migration_config
 from yarrowdew.store.models import Base
 from yarrowdew.store.reading import TableRecord
 from yarrowdew.store.records import DATABASE_NAME
-from yarrowdew.tables import Kind, Table, TableError
 from yarrowdew.tables.draft import Cell
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import read_bytes
 from yarrowdew.tables.reading.progress import StoppedError
+from yarrowdew.tables.table import Kind, Table
 
 
 def changed(store: Store, table: str, what: str, *given: object) -> tuple[TableRecord, Any]:

@@ -11,8 +11,8 @@ from sqlalchemy import event
 
 from yarrowdew.demo.tables import demo_tables
 from yarrowdew.store import Store
-from yarrowdew.tables import Kind, Table, Variable
 from yarrowdew.tables.draft import Cell
+from yarrowdew.tables.table import Kind, Table, Variable
 
 FULL, NORMAL = 2, 1
 

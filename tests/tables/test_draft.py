@@ -4,8 +4,9 @@ import numpy as np
 import polars as pl
 import pytest
 
-from yarrowdew.tables import Kind, Table, TableError, Variable
 from yarrowdew.tables.draft import Cell, Draft
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.table import Kind, Table, Variable
 
 
 def draft_of(table: Table, recipes: dict[str, str] | None = None) -> Draft:

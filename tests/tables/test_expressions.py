@@ -6,8 +6,8 @@ import math
 import polars as pl
 import pytest
 
-from yarrowdew.tables import Kind, Table, Variable
 from yarrowdew.tables.expressions import ExpressionError, derive, sources_of
+from yarrowdew.tables.table import Kind, Table, Variable
 
 TABLE = Table(
     "dew",

@@ -5,8 +5,9 @@ import datetime as dt
 import polars as pl
 import pytest
 
-from yarrowdew.tables import Kind, Table, TableError, Variable
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import RowFilter, kept_rows
+from yarrowdew.tables.table import Kind, Table, Variable
 
 TABLE = Table(
     "dew",

@@ -17,8 +17,9 @@ from odf.table import TableCell, TableRow
 from odf.text import P
 
 from yarrowdew.demo.tables import demo_tables
-from yarrowdew.tables import Kind, TableError
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import ReadOptions, read_bytes
+from yarrowdew.tables.table import Kind
 from yarrowdew.tables.writing import write_table
 
 DAYS = [dt.date(2031, 4, 1), dt.date(2031, 4, 2), None, dt.date(2031, 4, 4)]

@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yarrowdew.tables import Kind, Table, Variable
 from yarrowdew.tables.guarding import guarded_cells, unguarded_cells
+from yarrowdew.tables.table import Kind, Table, Variable
 from yarrowdew.tables.writing import write_table
 
 

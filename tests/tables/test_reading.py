@@ -8,10 +8,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yarrowdew.tables import Kind, TableError
 from yarrowdew.tables.dates import within_calendar
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import ReadOptions, ReadResult, altered, read_bytes, read_file
 from yarrowdew.tables.reading.progress import StoppedError
+from yarrowdew.tables.table import Kind
 
 
 def read(text: str | bytes, **options: object) -> ReadResult:

@@ -3,9 +3,10 @@ from __future__ import annotations
 import polars as pl
 import pytest
 
-from yarrowdew.tables import Kind, Table, TableError, Variable
 from yarrowdew.tables.browsing import RowOrder, places_in_order
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.shaping import join, spread, stack
+from yarrowdew.tables.table import Kind, Table, Variable
 
 
 def table(name: str, **columns: list[object]) -> Table:

@@ -6,10 +6,10 @@ import math
 import polars as pl
 import pytest
 
-from yarrowdew.tables import Kind, Table, TableError, Variable
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import could_be_category
 from yarrowdew.tables.summary import summarise
-from yarrowdew.tables.table import axis_values, date_on_axis
+from yarrowdew.tables.table import Kind, Table, Variable, axis_values, date_on_axis
 
 TABLE = Table(
     "dew",

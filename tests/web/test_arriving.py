@@ -128,3 +128,15 @@ def test_an_act_is_done_and_what_cannot_be_done_says_why(demo: Page) -> None:
     demo.keyboard.press("/")
     demo.keyboard.type("redo")
     expect(demo.get_by_role("option").first).to_contain_text("Nothing was taken back.")
+
+
+def test_nothing_is_said_of_studies_before_it_is_known(page: Page, server: Server) -> None:
+    # Never answered.
+    page.route("**/api/studies**", lambda _: None)
+    page.goto(server.address)
+    expect(page.get_by_text("Looking for your studies")).to_be_visible()
+    expect(page.get_by_text("No study yet")).to_have_count(0)
+    page.goto(f"{server.address}/studies/any")
+    expect(page.get_by_text("Opening the study")).to_be_visible()
+    expect(page.get_by_text("No table yet")).to_have_count(0)
+    expect(page.get_by_text("No figure yet")).to_have_count(0)

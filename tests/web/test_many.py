@@ -12,7 +12,7 @@ from playwright.sync_api import Browser, Page, expect
 from tests.web.running import SIZE, Server, drawn, running
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store import Store
-from yarrowdew.tables import Kind, Table, Variable
+from yarrowdew.tables.table import Kind, Table, Variable
 
 ROWS = 60_000
 

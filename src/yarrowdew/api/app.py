@@ -13,9 +13,9 @@ from fastapi.responses import HTMLResponse
 
 from yarrowdew import __version__
 from yarrowdew.api.bodies import BodyLimitMiddleware
+from yarrowdew.api.handlers import add_problem_handlers
 from yarrowdew.api.jobs import Jobs
-from yarrowdew.api.pages import add_pages
-from yarrowdew.api.problems import RESPONSES, add_problem_handlers
+from yarrowdew.api.pages import METHODS, page
 from yarrowdew.api.reference import reference_page
 from yarrowdew.api.routers import (
     datasets,
@@ -36,8 +36,8 @@ from yarrowdew.api.uploads import Uploads
 from yarrowdew.core.errors import SaidError
 from yarrowdew.figures.answer import Answer
 from yarrowdew.store import Store
+from yarrowdew.tables.limits import MEGABYTE
 from yarrowdew.tables.reading.apart import warm
-from yarrowdew.tables.reading.limits import MEGABYTE
 
 log = logging.getLogger(__name__)
 
@@ -71,7 +71,6 @@ def create_app(settings: Settings, host: str = "127.0.0.1") -> FastAPI:
         docs_url=None,
         redoc_url=None,
         openapi_url="/api/openapi.json",
-        responses=RESPONSES,
     )
     add_problem_handlers(app)
     app.add_middleware(BodyLimitMiddleware, max_bytes=settings.max_body_mb * MEGABYTE)
@@ -89,13 +88,14 @@ def create_app(settings: Settings, host: str = "127.0.0.1") -> FastAPI:
         shares.router,
         vocabulary.router,
     ):
-        app.include_router(router, prefix="/api")
+        # As they are: to include a router is to build its routes, twice.
+        app.router.routes.extend(router.routes)
 
     @app.get("/api/docs", include_in_schema=False)
     def docs() -> HTMLResponse:
         return HTMLResponse(reference_page(app.openapi()))
 
-    add_pages(app)
+    app.add_route("/{path:path}", page, list(METHODS), include_in_schema=False)
     _describe_answer(app)
     return app
 

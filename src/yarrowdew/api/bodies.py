@@ -6,7 +6,7 @@ from starlette.datastructures import Headers
 from starlette.types import ASGIApp, Message, Receive, Scope, Send
 
 from yarrowdew.api.problems import Problem, respond
-from yarrowdew.tables.reading.limits import MEGABYTE
+from yarrowdew.tables.limits import MEGABYTE
 
 _FILES = "/api/uploads"
 

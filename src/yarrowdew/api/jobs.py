@@ -12,7 +12,8 @@ from typing import Literal
 
 from pydantic import BaseModel
 
-from yarrowdew.api.problems import Problem, problem_of
+from yarrowdew.api.handlers import problem_of
+from yarrowdew.api.problems import Problem
 from yarrowdew.store import NotFoundError
 from yarrowdew.tables.reading.progress import Progress, StoppedError
 

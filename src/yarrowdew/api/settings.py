@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from pathlib import Path
 
-from yarrowdew.tables.reading.limits import MEGABYTE, Limits
+from yarrowdew.tables.limits import MEGABYTE, Limits
 
 DEFAULT_UPLOAD_MB = 150
 

@@ -22,9 +22,10 @@ from yarrowdew.core.checkpoints import asking
 from yarrowdew.figures.suggestion import suggest_figure
 from yarrowdew.store import Store
 from yarrowdew.store.reading import TableRecord
-from yarrowdew.tables import Table, TableError
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import ReadOptions
 from yarrowdew.tables.reading.progress import Progress, StoppedError, unheard
+from yarrowdew.tables.table import Table
 
 Result = TypeVar("Result", bound=BaseModel)
 Prefer = Annotated[

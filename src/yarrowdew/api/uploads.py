@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from pathlib import Path, PurePosixPath, PureWindowsPath
 
 from yarrowdew.api.problems import ProblemError
-from yarrowdew.tables.reading.limits import MEGABYTE
+from yarrowdew.tables.limits import MEGABYTE
 
 KEPT_SECONDS = 24 * 3600
 _ID = re.compile(r"[0-9a-f]{32}")

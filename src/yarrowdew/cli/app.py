@@ -5,13 +5,14 @@ Whoever asks what there is should not wait for what only a fit or a server needs
 
 from __future__ import annotations
 
-import gc
 from importlib import import_module
 from typing import Any, NamedTuple
 
 import typer
 from typer.core import TyperGroup
 from typer.main import get_command
+
+from yarrowdew.loading import loading
 
 
 class _Command(NamedTuple):
@@ -86,14 +87,10 @@ class _Commands(TyperGroup):
         if found is None:
             return None
         one = typer.Typer(add_completion=False, rich_markup_mode=None)
-        # Nothing of what is loaded is rubbish: to look for it, now and at the end, would take a
-        # tenth of the time each.
-        gc.disable()
-        if found.draws:
-            import_module("yarrowdew.drawing.engine").started()
-        module = import_module(f"yarrowdew.cli.{found.module}")
-        gc.freeze()
-        gc.enable()
+        with loading():
+            if found.draws:
+                import_module("yarrowdew.drawing.engine").started()
+            module = import_module(f"yarrowdew.cli.{found.module}")
         one.command(cmd_name, help=found.says)(getattr(module, found.function))
         return get_command(one)
 

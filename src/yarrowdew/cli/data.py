@@ -8,7 +8,7 @@ from typing import Annotated
 import platformdirs
 import typer
 
-from yarrowdew.tables import TableError
+from yarrowdew.tables.errors import TableError
 
 DataOption = Annotated[
     Path | None,

@@ -15,7 +15,7 @@ from yarrowdew.demo.tables import DRIFT_ROWS, MOST_IN_ONE, write_parts
 from yarrowdew.demo.tables import drift as make_drift
 from yarrowdew.figures.by_parts import view_of_dataset
 from yarrowdew.figures.words import count_of, p_text
-from yarrowdew.tables import TableError
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import ReadOptions, read_file
 from yarrowdew.tables.summary import VariableSummary, summarise
 from yarrowdew.tables.table import Kind, axis_values

@@ -6,7 +6,8 @@ from pathlib import Path
 
 import typer
 
-from yarrowdew.api import Settings, create_app
+from yarrowdew.api.app import create_app
+from yarrowdew.api.settings import Settings
 from yarrowdew.cli.options import print_json
 from yarrowdew.figures.format import figure_format
 from yarrowdew.figures.vocabulary import vocabulary

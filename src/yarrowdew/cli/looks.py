@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 from yarrowdew.cli.data import data_place
-from yarrowdew.tables import TableError
+from yarrowdew.tables.errors import TableError
 
 STANDARD = "-"
 """Standard input, or output."""

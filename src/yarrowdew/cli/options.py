@@ -8,7 +8,7 @@ from typing import Annotated
 import orjson
 import typer
 
-from yarrowdew.tables.reading import FORMATS
+from yarrowdew.tables.limits import FORMATS
 
 JsonOption = Annotated[bool, typer.Option("--json", help="Print JSON.")]
 FileArgument = Annotated[

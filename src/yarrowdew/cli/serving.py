@@ -5,20 +5,21 @@ from __future__ import annotations
 import logging
 import socket
 import sys
+from functools import partial
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
 import uvicorn
-from fastapi import FastAPI
 
-from yarrowdew.api import Settings, create_app
-from yarrowdew.api.settings import DEFAULT_UPLOAD_MB
+from yarrowdew.api.opening import Opening
+from yarrowdew.api.settings import DEFAULT_UPLOAD_MB, Settings
 from yarrowdew.cli.data import DataOption, data_folder
 from yarrowdew.cli.options import EngineOption
-from yarrowdew.demo.seeding import add_demo_study
-from yarrowdew.store import Store
-from yarrowdew.tables import TableError
+from yarrowdew.tables.errors import TableError
+
+if TYPE_CHECKING:
+    from fastapi import FastAPI
 
 HOST = "127.0.0.1"
 ANYWHERE = "0.0.0.0"  # noqa: S104 # other machines get shared pages only: api/security.py
@@ -76,9 +77,7 @@ def demo(
 ) -> None:
     """Serve as `serve` does, with the demo study among the studies."""
     folder = data_folder(data)
-    store = Store(folder)
-    study = add_demo_study(store)
-    store.close()
+    study = _with_demo_study(folder)
     listening = _listen(port, ANYWHERE if open_shared else HOST)
     settings = Settings(folder, max_upload, datasets=_opened(datasets), engine=engine)
     _serve(settings, listening, f"/studies/{study}")
@@ -87,10 +86,26 @@ def demo(
 def development_app() -> FastAPI:
     """Make the application for a server that reloads (`make dev`)."""
     folder = data_folder(None)
+    _with_demo_study(folder)
+    return _loaded(Settings(folder))
+
+
+def _with_demo_study(folder: Path) -> str:
+    """Add the demo study to a folder, and say its id."""
+    from yarrowdew.demo.seeding import add_demo_study  # noqa: PLC0415 (not loaded to serve)
+    from yarrowdew.store import Store  # noqa: PLC0415 (likewise)
+
     store = Store(folder)
-    add_demo_study(store)
-    store.close()
-    return create_app(Settings(folder))
+    try:
+        return add_demo_study(store)
+    finally:
+        store.close()
+
+
+def _loaded(settings: Settings) -> FastAPI:
+    from yarrowdew.api.app import create_app  # noqa: PLC0415 (pages are answered before)
+
+    return create_app(settings)
 
 
 def _opened(folders: list[Path] | None) -> tuple[Path, ...]:
@@ -107,8 +122,13 @@ def _serve(settings: Settings, listening: socket.socket, path: str = "/") -> Non
         f"Yarrowdew is at {address}\nStudies are kept in {settings.data}\nStop it with Ctrl+C."
     )
     sys.stdout.flush()
+
+    def stop() -> None:
+        server.should_exit = True
+
+    opening = Opening(partial(_loaded, settings), stop)
     config = uvicorn.Config(
-        create_app(settings),
+        opening,
         log_level="warning",
         lifespan="on",
         ws="none",
@@ -117,7 +137,10 @@ def _serve(settings: Settings, listening: socket.socket, path: str = "/") -> Non
         # Whoever still waits for an answer when the server is stopped waits so long at most.
         timeout_graceful_shutdown=5,
     )
-    uvicorn.Server(config).run(sockets=[listening])
+    server = uvicorn.Server(config)
+    server.run(sockets=[listening])
+    if opening.error is not None:
+        raise opening.error
 
 
 def _listen(port: int | None, host: str) -> socket.socket:

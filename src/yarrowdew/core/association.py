@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import special
+import scipy
 
 from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.intervals import normal_quantile, ratio, t_p_value
@@ -157,7 +157,7 @@ def _kendall_p(s: int, n: int, x_sizes: np.ndarray, y_sizes: np.ndarray, discord
     variance = kendall_variance(n, x_sizes, y_sizes)
     if variance <= 0:
         return 1.0
-    return float(special.erfc(abs(s) / math.sqrt(2 * variance)))
+    return float(scipy.special.erfc(abs(s) / math.sqrt(2 * variance)))
 
 
 def kendall_variance(n: int, x_sizes: np.ndarray, y_sizes: np.ndarray) -> float:
@@ -259,4 +259,4 @@ def _distance_p(a: Array, b: Array, m: int) -> float:
     unbiased = float(np.sum(centred[0] * centred[1])) / spread if spread else 0.0
     df = m * (m - 3) / 2 - 1
     t = ratio(unbiased * math.sqrt(df), math.sqrt(max(1 - unbiased**2, 0.0)))
-    return float(special.stdtr(df, -t))
+    return float(scipy.special.stdtr(df, -t))

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from typing import Protocol
 
 import numpy as np
-from scipy import special
+import scipy
 
 from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.association import pearson
@@ -166,7 +166,7 @@ def fan(fit: TrendFit, sample: Sample) -> Fan | None:
     if x.size < 24 or float(np.ptp(x)) == 0:
         return None
     found = pearson(Sample(x, residual**2, None, np.arange(x.size)))
-    if found.r is None or special.chdtrc(1, x.size * found.r**2) >= 0.001:
+    if found.r is None or scipy.special.chdtrc(1, x.size * found.r**2) >= 0.001:
         return None
     ends = np.quantile(x, [1 / 3, 2 / 3])
     low, high = (float(residual[part].std()) for part in (x <= ends[0], x >= ends[1]))
@@ -200,7 +200,7 @@ def uneven_missing(x: Array, y: Array) -> tuple[float, float] | None:
     share = sizes[1] / (sizes[0] + sizes[1])
     more = max(counts[1], 0) if high > low else counts[0]
     chance = share if high > low else 1 - share
-    p = float(special.bdtrc(more - 1, total, chance)) if more else 1.0
+    p = float(scipy.special.bdtrc(more - 1, total, chance)) if more else 1.0
     return (low, high) if 2 * p < 0.01 else None
 
 

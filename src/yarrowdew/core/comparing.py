@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import special
+import scipy
 
 from yarrowdew.core.intervals import check_level, normal_quantile, t_p_value, t_quantile
 from yarrowdew.core.sample import Array
@@ -93,7 +93,7 @@ def shift(first: Array, second: Array, level: float = 0.95) -> Difference | None
     more = float(np.searchsorted(a, b, side="left").sum())
     ties = float(np.searchsorted(a, b, side="right").sum()) - more
     z = (more + ties / 2 - pairs / 2) / spread
-    return Difference(middle, low, high, float(2 * special.ndtr(-abs(z))))
+    return Difference(middle, low, high, float(2 * scipy.special.ndtr(-abs(z))))
 
 
 def _rank_spread(a: Array, b: Array) -> float:
@@ -155,7 +155,7 @@ def variance_analysis(groups: Sequence[Moments]) -> OfSeveral | None:
     off = float(((1 - weights / total) ** 2 / (sizes - 1)).sum())
     f = between / (1 + 2 * (k - 2) / (k**2 - 1) * off)
     df = (k**2 - 1) / (3 * off)
-    return OfSeveral(f, (float(k - 1), df), float(special.fdtrc(k - 1, df, f)))
+    return OfSeveral(f, (float(k - 1), df), float(scipy.special.fdtrc(k - 1, df, f)))
 
 
 def rank_analysis(groups: Sequence[Array]) -> OfSeveral | None:
@@ -175,4 +175,4 @@ def rank_analysis(groups: Sequence[Array]) -> OfSeveral | None:
     ends = np.cumsum([len(values) for values in held])[:-1]
     sums = [float(part.sum()) ** 2 / len(part) for part in np.split(ranks, ends)]
     h = (12 / (n * (n + 1)) * sum(sums) - 3 * (n + 1)) / tied
-    return OfSeveral(h, (float(k - 1),), float(special.chdtrc(k - 1, max(0.0, h))))
+    return OfSeveral(h, (float(k - 1),), float(scipy.special.chdtrc(k - 1, max(0.0, h))))

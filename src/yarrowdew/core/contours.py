@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import fft
+import scipy
 
 from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.density import kernel_density
@@ -120,8 +120,8 @@ def contours(
     for bandwidth, (a, b) in zip(wide, axes, strict=True):
         width = bandwidth / (b - a)
         smooth.append(np.exp(-0.5 * (math.pi * k * width) ** 2))
-    coefficients = fft.dctn(grid, type=2, norm="ortho")
-    density = fft.idctn(
+    coefficients = scipy.fft.dctn(grid, type=2, norm="ortho")
+    density = scipy.fft.idctn(
         coefficients * smooth[1][:, None] * smooth[0][None, :], type=2, norm="ortho"
     )
     density = np.maximum(density, 0)

@@ -8,7 +8,6 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 import scipy
-from scipy import fft
 
 from yarrowdew.core.arithmetic import exponent_of, scaled
 from yarrowdew.core.partials.counting import Grid
@@ -282,7 +281,7 @@ class DensityGrid:
         """
         low, high, width = 0.0, self.span, 2 * self.span
         shares = counts / counts.sum()
-        cosines = fft.dct(shares, type=2)
+        cosines = scipy.fft.dct(shares, type=2)
         waves = np.arange(1, GRID, dtype=np.float64) ** 2
         squares = (cosines[1:] / 2) ** 2
         if bandwidth is None:
@@ -293,7 +292,7 @@ class DensityGrid:
             spread = math.ldexp(sd(), -self.exponent)
             time = (0.9 * spread * int(counts.sum()) ** -0.2 / width) ** 2
         smooth = cosines * np.exp(-(np.arange(GRID) ** 2) * math.pi**2 * time / 2)
-        density = np.maximum(0.0, fft.idct(smooth, type=2)) / (width / GRID)
+        density = np.maximum(0.0, scipy.fft.idct(smooth, type=2)) / (width / GRID)
         found = math.sqrt(time) * width
         at = np.linspace(low - 2.5 * found, high + 2.5 * found, points)
         edges = self._cells.edges()

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import special
+import scipy
 
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import TrendFit, mean_one
@@ -72,4 +72,4 @@ def normal_scores(values: Array) -> Array:
     n = len(values)
     ranks = np.empty(n)
     ranks[np.argsort(values, kind="stable")] = np.arange(1, n + 1)
-    return np.asarray(special.ndtri((ranks - 0.375) / (n + 0.25)))
+    return np.asarray(scipy.special.ndtri((ranks - 0.375) / (n + 0.25)))

@@ -6,7 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from scipy import special
+import scipy
 
 from yarrowdew.core.trends.straight import StraightLine
 
@@ -58,5 +58,5 @@ def compare_slopes(lines: Sequence[StraightLine]) -> SlopesCompared | None:
     f = (added / (len(lines) - 1)) / (separate / rest)
     if not (math.isfinite(f) and math.isfinite(common)):
         return None
-    p = float(special.fdtrc(len(lines) - 1, rest, f))
+    p = float(scipy.special.fdtrc(len(lines) - 1, rest, f))
     return SlopesCompared(common, f, len(lines) - 1, rest, p)

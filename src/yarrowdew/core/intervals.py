@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from scipy import special
+import scipy
 
 from yarrowdew.core.errors import FitError
 
@@ -33,17 +33,17 @@ def t_quantile(level: float, degrees_of_freedom: float) -> float:
 
     Any level: a band for a whole line takes higher ones than are offered.
     """
-    return float(-special.stdtrit(degrees_of_freedom, (1 - level) / 2))
+    return float(-scipy.special.stdtrit(degrees_of_freedom, (1 - level) / 2))
 
 
 def t_p_value(t: float, degrees_of_freedom: float) -> float:
     """Two-sided tail area of Student's t beyond ±`t`."""
-    return float(2 * special.stdtr(degrees_of_freedom, -abs(t)))
+    return float(2 * scipy.special.stdtr(degrees_of_freedom, -abs(t)))
 
 
 def normal_quantile(level: float) -> float:
     """Half-width, in standard errors, of a two-sided normal interval."""
-    return float(-special.ndtri((1 - level) / 2))
+    return float(-scipy.special.ndtri((1 - level) / 2))
 
 
 def ratio(numerator: float, denominator: float) -> float:

@@ -9,7 +9,7 @@ from typing import Literal
 
 import numpy as np
 import numpy.typing as npt
-from scipy import special
+import scipy
 
 from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.association import (
@@ -181,7 +181,7 @@ _FEWEST_TOGETHER = 4
 def _intervals(r: Array, n: Places, level: float, *, ranked: bool) -> Array:
     """Ends of intervals and p values, as `pearson` and `spearman` have them; shape (3, pairs)."""
     t = r * np.sqrt(n - 2) / np.sqrt((1 - r) * (1 + r))
-    p = 2 * special.stdtr(n - 2, -np.abs(t))
+    p = 2 * scipy.special.stdtr(n - 2, -np.abs(t))
     variance = (1 + r * r / 2 if ranked else 1.0) / (n - 3)
     half = normal_quantile(level) * np.sqrt(variance)
     z = np.arctanh(r)

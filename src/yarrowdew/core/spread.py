@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import special
+import scipy
 
 from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.density import BoxNumbers, box_numbers
@@ -129,6 +129,6 @@ def median_ranks(n: int, level: float) -> tuple[int, int] | None:
     # The largest k with P(B < k) at most the tail, for B binomial of n halves.
     guess = n / 2 - normal_quantile(level) * math.sqrt(n) / 2
     k = max(0, min(n // 2, math.floor(guess) + 2))
-    while k > 0 and float(special.bdtr(k - 1, n, 0.5)) > tail:
+    while k > 0 and float(scipy.special.bdtr(k - 1, n, 0.5)) > tail:
         k -= 1
     return None if k == 0 else (k - 1, n - k)

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import special
+import scipy
 
 from yarrowdew.core.diagnostics import Diagnostics
 from yarrowdew.core.errors import FitError
@@ -51,7 +51,7 @@ def bends(plane: SurfaceFit, of: Triples) -> Bent | None:
     if plane.sse <= 0 or curved.sse <= 0:
         return None
     f = ((plane.sse - curved.sse) / 3) / (curved.sse / curved.degrees_of_freedom)
-    p = float(special.fdtrc(3, curved.degrees_of_freedom, max(f, 0.0)))
+    p = float(scipy.special.fdtrc(3, curved.degrees_of_freedom, max(f, 0.0)))
     share = 1 - math.sqrt(
         (curved.sse / curved.degrees_of_freedom) / (plane.sse / plane.degrees_of_freedom)
     )

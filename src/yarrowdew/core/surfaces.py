@@ -13,8 +13,7 @@ from typing import Literal
 
 import numpy as np
 import numpy.typing as npt
-from scipy import special
-from scipy.linalg import solve_triangular
+import scipy
 
 from yarrowdew.core.arithmetic import computed, scaled
 from yarrowdew.core.errors import FitError
@@ -181,7 +180,7 @@ class SurfaceFit:
             return None
         df = self.parameters - 1
         f = ((self.sst - self.sse) / df) / (self.sse / self.degrees_of_freedom)
-        p = float(special.fdtrc(df, self.degrees_of_freedom, max(f, 0.0)))
+        p = float(scipy.special.fdtrc(df, self.degrees_of_freedom, max(f, 0.0)))
         return FTest(f, df, self.degrees_of_freedom, p)
 
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
@@ -277,10 +276,10 @@ def fit_surface(of: Triples, degree: Degree = 1) -> SurfaceFit:
             raise tips(degree)
         about = z - z.mean()
         about -= about.mean()
-        inner = solve_triangular(r, q.T @ about)
+        inner = scipy.linalg.solve_triangular(r, q.T @ about)
         residual = about - columns @ inner
         # One step of refinement: what rounding left of the residual is fitted, too.
-        more = solve_triangular(r, q.T @ residual)
+        more = scipy.linalg.solve_triangular(r, q.T @ residual)
         inner, residual = inner + more, residual - columns @ more
         inner[0] += float(z.mean())
         tie = abs(float(np.mean(columns[:, 1] * columns[:, 2])))
@@ -296,7 +295,7 @@ def fit_surface(of: Triples, degree: Degree = 1) -> SurfaceFit:
             _y=y,
             _z_exponent=z_exponent,
             _inner=inner,
-            _inverse=solve_triangular(r, np.eye(len(powers))),
+            _inverse=scipy.linalg.solve_triangular(r, np.eye(len(powers))),
         )
 
 

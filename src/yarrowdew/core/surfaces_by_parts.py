@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.linalg import cholesky, solve_triangular
+import scipy
 
 from yarrowdew.core.arithmetic import beyond, computed
 from yarrowdew.core.errors import FitError
@@ -148,13 +148,13 @@ def _solved(sums: SurfaceSums, degree: Degree) -> tuple[Array, Array, Array, flo
     gram = np.array([[of[a + c, b + d] for c, d in powers] for a, b in powers])
     cross = held[len(products) : len(products) + len(powers)]
     try:
-        r = cholesky(gram)
+        r = scipy.linalg.cholesky(gram)
     except np.linalg.LinAlgError:
         raise tips(degree) from None
     diagonal = np.abs(np.diag(r))
     if float(diagonal.min()) < _SINGULAR * float(diagonal.max()):
         raise tips(degree)
-    inner = solve_triangular(r, solve_triangular(r, cross, trans="T"))
+    inner = scipy.linalg.solve_triangular(r, scipy.linalg.solve_triangular(r, cross, trans="T"))
     return inner, r, cross, float(held[-1])
 
 
@@ -182,7 +182,7 @@ def _fit(
         _y=y,
         _z_exponent=0,
         _inner=inner,
-        _inverse=solve_triangular(r, np.eye(len(powers))),
+        _inverse=scipy.linalg.solve_triangular(r, np.eye(len(powers))),
     )
 
 

@@ -65,7 +65,6 @@ def _made() -> Any:
         "FigureDocument",
         _Figure,
         "A figure: of which kind it is, what it shows of a table, and how it looks.",
-        at_once=True,
         kind=(public(names), next(iter(KINDS))),
         **parts,
     )

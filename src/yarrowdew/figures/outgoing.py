@@ -5,7 +5,7 @@ from __future__ import annotations
 from pydantic import Field
 
 from yarrowdew.figures.answer import Answer
-from yarrowdew.figures.document.base import BUILT_AT_ONCE, DocumentPart, Words
+from yarrowdew.figures.document.base import DocumentPart, Words
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.plate import MOST_CELLS, PlateDocument
 from yarrowdew.figures.wire import OnWire
@@ -14,8 +14,6 @@ from yarrowdew.tables.holding import RowNumber, VariableName
 
 class ShareAsked(DocumentPart):
     """Figures to be shared, and what of their tables may go out."""
-
-    model_config = BUILT_AT_ONCE
 
     title: Words
     figures: list[FigureDocument] = Field(min_length=1, max_length=MOST_CELLS)

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Annotated, Literal
 from pydantic import BeforeValidator, Discriminator, Field, Tag, model_validator
 
 from yarrowdew.core.intervals import HIGHEST_LEVEL, LOWEST_LEVEL
-from yarrowdew.figures.document.base import BUILT_AT_ONCE, Caption, DocumentPart, Public, Words
+from yarrowdew.figures.document.base import Caption, DocumentPart, Public, Words
 from yarrowdew.figures.document.families import HasFamily, by_family
 from yarrowdew.figures.document.space import Turn
 from yarrowdew.figures.document.upgrading import with_settings
@@ -89,8 +89,6 @@ class Cell(DocumentPart):
 
 class PlateDocument(DocumentPart):
     """Several figures on one page, lettered, in rows and columns."""
-
-    model_config = BUILT_AT_ONCE
 
     version: Literal[1] = 1
     name: Words | None = None

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import Annotated, Any, TypeVar
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, create_model
+from pydantic import BaseModel, BeforeValidator, create_model
 
 from yarrowdew.figures.words import in_sentence
 from yarrowdew.tables.documented import Documented
@@ -14,22 +14,16 @@ from yarrowdew.tables.table import Kind, Variable
 Model = TypeVar("Model", bound=BaseModel)
 
 
-def made_model(
-    name: str, base: type[Model], doc: str | None, *, at_once: bool = False, **fields: Any
-) -> type[Model]:
+def made_model(name: str, base: type[Model], doc: str | None, **fields: Any) -> type[Model]:
     """Make a model when the program runs, from one that is written down and from further fields.
 
-    What its fields are is given with them; what checks them is built when the first comes, or at
-    once.
+    What its fields are is given with them.
     """
-    config = {"defer_build": not at_once}
-    return create_model(name, __base__=base, __doc__=doc, __cls_kwargs__=config, **fields)
+    return create_model(name, __base__=base, __doc__=doc, **fields)
 
 
 class OnWire(Documented):
-    """A model of an answer; what writes it is built when one is written."""
-
-    model_config = ConfigDict(defer_build=True)
+    """A model of an answer."""
 
 
 def _finite(value: object) -> object:

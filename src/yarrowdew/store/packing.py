@@ -42,7 +42,7 @@ Model = TypeVar("Model", bound=BaseModel)
 
 
 class _Packed(BaseModel):
-    model_config = ConfigDict(extra="ignore")
+    model_config = ConfigDict(extra="ignore", defer_build=True)
 
 
 class PackedFigure(_Packed):

@@ -8,7 +8,7 @@ import textwrap
 from functools import cache
 from typing import Any
 
-from pydantic import BaseModel, GetJsonSchemaHandler
+from pydantic import BaseModel, ConfigDict, GetJsonSchemaHandler
 from pydantic.json_schema import JsonSchemaValue
 from pydantic_core import CoreSchema
 
@@ -17,8 +17,11 @@ class Documented(BaseModel):
     """A model whose fields are described by the text that stands below them.
 
     The source is read when a schema is asked for. Pydantic's own setting for this reads it whenever
-    a class is made, which took a third of the time in which a command starts.
+    a class is made, which took a third of the time in which a command starts. What checks and
+    writes a model is built when the first one comes.
     """
+
+    model_config = ConfigDict(defer_build=True)
 
     @classmethod
     def __get_pydantic_json_schema__(

@@ -15,9 +15,9 @@ import polars as pl
 
 from yarrowdew.tables.guarding import guarded_cells
 from yarrowdew.tables.kinds import of_kind
+from yarrowdew.tables.limits import Limits
 from yarrowdew.tables.naming import distinct_names
 from yarrowdew.tables.reading.archives import check_sizes, opened
-from yarrowdew.tables.reading.limits import Limits
 from yarrowdew.tables.reading.package import DESCRIPTION, OWN, digest
 from yarrowdew.tables.table import Table, Variable
 

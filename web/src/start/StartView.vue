@@ -8,6 +8,7 @@ import UiDialog from '@/ui/UiDialog.vue'
 import UiFile from '@/ui/UiFile.vue'
 import UiList from '@/ui/UiList.vue'
 import UiNote from '@/ui/UiNote.vue'
+import UiProgress from '@/ui/UiProgress.vue'
 import UiRow from '@/ui/UiRow.vue'
 import { useStudies } from './studies'
 import StudyCard from './StudyCard.vue'
@@ -60,7 +61,7 @@ const paste = computed(() => (navigator.platform.startsWith('Mac') ? '⌘V' : 'C
     <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
     <UiNote v-if="said" role="status">{{ said }}</UiNote>
     <header class="start__head">
-      <h2 class="ui-panel__title">{{ found?.length ? 'Studies' : 'No study yet' }}</h2>
+      <h2 class="ui-panel__title">{{ found?.length === 0 ? 'No study yet' : 'Studies' }}</h2>
       <UiFile
         kind="words"
         action="Read a study in"
@@ -70,6 +71,7 @@ const paste = computed(() => (navigator.platform.startsWith('Mac') ? '⌘V' : 'C
         @picked="studies.readIn"
       />
     </header>
+    <UiProgress v-if="found === null" late label="Looking for your studies …" />
     <ul v-if="found?.length" class="plain-list start__list" aria-label="Studies">
       <StudyCard
         v-for="study in found"

@@ -15,6 +15,7 @@ import { usePlate } from '@/stores/plate'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import UiAction from '@/ui/UiAction.vue'
+import UiProgress from '@/ui/UiProgress.vue'
 import Conflict from './Conflict.vue'
 import Foot from './Foot.vue'
 import HintNote from './HintNote.vue'
@@ -79,6 +80,7 @@ const listedTable = computed(() =>
         see how it is read before it counts. Or type a small table yourself.
       </p>
     </div>
+    <UiProgress v-else late label="Opening the study …" />
     <Residuals
       v-if="side.residuals !== null && !side.listed && hasResiduals(side.residuals)"
       :trend="side.residuals"

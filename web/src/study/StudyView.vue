@@ -74,7 +74,9 @@ onBeforeUnmount(() => {
       </template>
       <template v-if="figure.document || plate.document" #find><Find /></template>
       <template #left>
+        <!-- What a study holds is not known before it is there. -->
         <Ledger
+          v-if="studies.study"
           data-opens
           @open="to"
           @file="arriving.read"

@@ -2,12 +2,18 @@
 /** What takes longer than half a second, with a way to stop it. */
 import UiAction from './UiAction.vue'
 
-defineProps<{ label: string; share?: number | null; canStop?: boolean }>()
+defineProps<{
+  label: string
+  share?: number | null
+  canStop?: boolean
+  /** Whether it is shown only where it does take long: what is quick would flash. */
+  late?: boolean
+}>()
 const emit = defineEmits<{ stop: [] }>()
 </script>
 
 <template>
-  <div class="ui-progress" role="status">
+  <div class="ui-progress" :class="{ 'ui-progress--late': late }" role="status">
     <span>{{ label }}</span>
     <v-progress-linear
       :model-value="(share ?? 0) * 100"

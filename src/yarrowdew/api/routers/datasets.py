@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from fastapi import APIRouter, Request, Response
+from fastapi import Request, Response
 
 from yarrowdew.api.models import DatasetFound, DatasetIn, FigureOut, TableOut, TableTaken
+from yarrowdew.api.routing import api_router
 from yarrowdew.api.settings import Settings
 from yarrowdew.api.state import ACCEPTED, JobsNow, Prefer, SettingsNow, StoreNow, in_background
 from yarrowdew.core.checkpoints import asking
@@ -20,7 +21,7 @@ from yarrowdew.tables.reading.progress import Progress
 
 MOST_LISTED = 1_000
 
-router = APIRouter(tags=["datasets"])
+router = api_router("datasets")
 
 
 @router.get("/datasets")

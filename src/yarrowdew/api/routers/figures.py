@@ -5,13 +5,14 @@ from __future__ import annotations
 import math
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 from pydantic import BaseModel
 
 from yarrowdew.api.answering import Answering, sources
 from yarrowdew.api.models import FigureOut, InParts
 from yarrowdew.api.multipart import Part, form_of
 from yarrowdew.api.problems import etag
+from yarrowdew.api.routing import api_router
 from yarrowdew.api.state import (
     ACCEPTED,
     Expected,
@@ -45,7 +46,7 @@ SeenEnds = Annotated[
 ]
 ARROW_STREAM = "application/vnd.apache.arrow.stream"
 
-router = APIRouter(tags=["figures"])
+router = api_router("figures")
 
 
 @router.post("/studies/{study_id}/figures", status_code=201)

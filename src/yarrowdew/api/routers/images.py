@@ -5,11 +5,12 @@ from __future__ import annotations
 import hashlib
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Header, Query, Request, Response
+from fastapi import Header, Query, Request, Response
 
 from yarrowdew.api.answering import Answering
 from yarrowdew.api.models import CallsOut
 from yarrowdew.api.problems import ProblemError
+from yarrowdew.api.routing import api_router
 from yarrowdew.api.state import JobsNow, SettingsNow, StoreNow, while_waited_for
 from yarrowdew.drawing.calls import command_of, python_of
 from yarrowdew.drawing.images import (
@@ -23,7 +24,7 @@ from yarrowdew.drawing.images import (
 )
 from yarrowdew.figures.figure import FigureDocument
 
-router = APIRouter(tags=["images"])
+router = api_router("images")
 
 Accept = Annotated[str, Header(description=f"One of: {', '.join(IMAGE_TYPES.values())}")]
 Dpi = Annotated[

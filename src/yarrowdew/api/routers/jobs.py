@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 
 from yarrowdew.api.models import InParts, JobOut
+from yarrowdew.api.routing import api_router
 from yarrowdew.api.state import JobsNow
 from yarrowdew.store import NotFoundError
 
-router = APIRouter(prefix="/jobs", tags=["jobs"])
+router = api_router("jobs", "/jobs")
 
 
 @router.get("/{job_id}")

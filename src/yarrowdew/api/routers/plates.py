@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 
 from yarrowdew.api.models import PlateOut
 from yarrowdew.api.problems import etag
+from yarrowdew.api.routing import api_router
 from yarrowdew.api.state import Expected, Meant, StoreNow
 from yarrowdew.figures.plate import PlateDocument
 
-router = APIRouter(tags=["plates"])
+router = api_router("plates")
 
 
 @router.post("/studies/{study_id}/plates", status_code=201)

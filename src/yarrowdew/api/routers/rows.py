@@ -5,20 +5,22 @@ from __future__ import annotations
 import datetime as dt
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 
 from yarrowdew.api.edits import RowsEdit
 from yarrowdew.api.models import RowOut, RowsOut, TableOut
+from yarrowdew.api.routing import api_router
 from yarrowdew.api.state import Expected, StoreNow, tagged
-from yarrowdew.tables import Table, TableError
 from yarrowdew.tables.browsing import RowOrder
 from yarrowdew.tables.draft import Cell, Draft
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.holding import RowNumber
+from yarrowdew.tables.table import Table
 
 MOST_ROWS = 1_000
 MOST_NUMBERS = 1_000_000
 
-router = APIRouter(prefix="/tables/{table_id}/rows", tags=["rows"])
+router = api_router("rows", "/tables/{table_id}/rows")
 
 
 @router.get("")

@@ -4,16 +4,17 @@ from __future__ import annotations
 
 import gzip
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 
 from yarrowdew.api.answering import sources
 from yarrowdew.api.models import ShareIn, ShareOut
+from yarrowdew.api.routing import api_router
 from yarrowdew.api.state import SettingsNow, StoreNow
 from yarrowdew.drawing.single_page import single_page
 from yarrowdew.figures.outgoing import Outgoing, ShareAsked, Shared
 from yarrowdew.figures.sharing import outgoing, shared
 
-router = APIRouter(tags=["sharing"])
+router = api_router("sharing")
 
 
 @router.post("/outgoing")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 from urllib.parse import quote
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 
 from yarrowdew.api.models import (
     CategoriesIn,
@@ -16,6 +16,7 @@ from yarrowdew.api.models import (
     StudyListed,
     StudyOut,
 )
+from yarrowdew.api.routing import api_router
 from yarrowdew.api.state import (
     SettingsNow,
     StoreNow,
@@ -33,7 +34,7 @@ from yarrowdew.tables.filters import SavedFilter
 MOST_PICTURES = 4
 _ZIP: dict[int | str, dict[str, Any]] = {200: {"content": {"application/zip": {}}}}
 
-router = APIRouter(tags=["studies"])
+router = api_router("studies")
 
 
 @router.get("/limits")

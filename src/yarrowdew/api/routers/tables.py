@@ -5,7 +5,7 @@ from __future__ import annotations
 from urllib.parse import quote
 
 import polars as pl
-from fastapi import APIRouter, Response
+from fastapi import Response
 
 from yarrowdew.api.answering import change_table
 from yarrowdew.api.edits import NewVariableIn, ShapeIn, SpreadIn, StackIn, TypedTableIn, VersionIn
@@ -20,19 +20,20 @@ from yarrowdew.api.models import (
     VariableIn,
     VariableName,
 )
+from yarrowdew.api.routing import api_router
 from yarrowdew.api.state import Expected, SettingsNow, StoreNow, add_with_figure, tagged
 from yarrowdew.figures.suggestion import WorthALook, worth_a_look
-from yarrowdew.tables import Table, Variable
 from yarrowdew.tables.draft import Draft, UnreadRows
 from yarrowdew.tables.expressions import check_by_row, derive
 from yarrowdew.tables.kinds import Marks, as_kind, as_text
 from yarrowdew.tables.naming import distinct_names, label_of
 from yarrowdew.tables.shaping import join, spread, stack
+from yarrowdew.tables.table import Table, Variable
 from yarrowdew.tables.writing import MEDIA_TYPES, Format, write_table
 
 HEAD_ROWS = 8
 
-router = APIRouter(tags=["tables"])
+router = api_router("tables")
 
 
 @router.get("/tables/{table_id}")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Annotated
 
-from fastapi import APIRouter, Header, Query, Request, Response
+from fastapi import Header, Query, Request, Response
 
 from yarrowdew.api.models import (
     FigureOut,
@@ -18,6 +18,7 @@ from yarrowdew.api.models import (
     TableTaken,
     UploadOut,
 )
+from yarrowdew.api.routing import api_router
 from yarrowdew.api.state import (
     ACCEPTED,
     Expected,
@@ -33,13 +34,14 @@ from yarrowdew.api.uploads import Upload
 from yarrowdew.figures.suggestion import suggest_figure
 from yarrowdew.store import Store
 from yarrowdew.store.packing import unpack_table
-from yarrowdew.tables import Kind, TableError
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import as_text, could_be_category
 from yarrowdew.tables.reading import ReadOptions, ReadResult, altered, read_file
 from yarrowdew.tables.reading.package import is_package
 from yarrowdew.tables.reading.progress import Progress, part_of
+from yarrowdew.tables.table import Kind
 
-router = APIRouter(tags=["reading in"])
+router = api_router("reading in")
 
 
 @router.post(

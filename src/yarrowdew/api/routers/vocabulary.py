@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from fastapi import APIRouter
-
+from yarrowdew.api.routing import api_router
 from yarrowdew.figures.vocabulary import Vocabulary, vocabulary
 
-router = APIRouter(prefix="/vocabulary", tags=["figures"])
+router = api_router("figures", "/vocabulary")
 
 
 @router.get("")

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 
-from scipy import special
+import scipy
 
 from yarrowdew.core.intervals import check_level
 from yarrowdew.core.sample import Array
@@ -39,6 +39,6 @@ def whole_line_level(parameters: float, degrees_of_freedom: float, level: float)
 
     Student's t at it is √(p F), F being the quantile at `level` for p coefficients.
     """
-    f = float(special.fdtri(parameters, degrees_of_freedom, check_level(level)))
+    f = float(scipy.special.fdtri(parameters, degrees_of_freedom, check_level(level)))
     reach = math.sqrt(parameters * f)
-    return float(1 - 2 * special.stdtr(degrees_of_freedom, -reach))
+    return float(1 - 2 * scipy.special.stdtr(degrees_of_freedom, -reach))

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from typing import ClassVar
 
 import numpy as np
-from scipy import special
+import scipy
 
 from yarrowdew.core.checkpoints import checkpoint
 from yarrowdew.core.equation import EquationForm
@@ -81,7 +81,7 @@ class BothErrorsLine(BaseFit):
         """What the line and its intervals rest on."""
         df = self.degrees_of_freedom
         size = math.sqrt(self.misfit / df)
-        more = float(special.chdtrc(df, self.misfit))
+        more = float(scipy.special.chdtrc(df, self.misfit))
         said = (
             "The error bars are one standard error long to either side, and rows are independent "
             "of one another; errors of x and y do not go together.",

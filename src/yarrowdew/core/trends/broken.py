@@ -14,7 +14,7 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
-from scipy import special
+import scipy
 
 from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.errors import FitError
@@ -145,7 +145,7 @@ class BrokenLine(BaseFit):
 
         An end is None where no place up to the edge of the data is ruled out.
         """
-        f = float(special.fdtri(1, self.degrees_of_freedom, check_level(level)))
+        f = float(scipy.special.fdtri(1, self.degrees_of_freedom, check_level(level)))
         inner = self._inner
         most = self.sums.least_sse(inner) + f * self.sse / self.degrees_of_freedom
         low, high = (

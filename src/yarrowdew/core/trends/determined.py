@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 import numpy as np
-from scipy import linalg
+import scipy
 
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array
@@ -30,14 +30,14 @@ def inverse_of(jacobian: Array, what: str, names: Sequence[str]) -> Array:
         raise _undetermined(what, f"{_listed(idle)} can be anything, and the curve stays as it is")
     if not np.isfinite(lengths).all():
         raise _undetermined(what, "quite different curves fit them as well")
-    r = linalg.qr(jacobian / lengths, mode="r")[0][: len(lengths)]
+    r = scipy.linalg.qr(jacobian / lengths, mode="r")[0][: len(lengths)]
     if len(r) < len(lengths) or abs(np.diag(r)).min() < _DETERMINED:
         # Along this direction the coefficients change and the curve does not.
-        direction = np.abs(linalg.svd(jacobian / lengths)[2][-1])
+        direction = np.abs(scipy.linalg.svd(jacobian / lengths)[2][-1])
         which = [name for name, part in zip(names, direction, strict=True) if part > _TAKES_PART]
         said = f"{_listed(which)} can change together, and the curve stays as it is"
         raise _undetermined(what, said)
-    upper = linalg.solve_triangular(r, np.eye(len(lengths)))
+    upper = scipy.linalg.solve_triangular(r, np.eye(len(lengths)))
     return np.asarray((upper @ upper.T) / np.outer(lengths, lengths))
 
 

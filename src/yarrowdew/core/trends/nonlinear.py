@@ -13,7 +13,7 @@ from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
-from scipy import special
+import scipy
 
 from yarrowdew.core.equation import EquationForm
 from yarrowdew.core.errors import FitError
@@ -97,7 +97,7 @@ class NonlinearFit(BaseFit):
         if self.sse <= 0:
             return 0.0
         f = ((self.sst - self.sse) / k) / (self.sse / self.degrees_of_freedom)
-        return float(special.fdtrc(k, self.degrees_of_freedom, max(f, 0.0)))
+        return float(scipy.special.fdtrc(k, self.degrees_of_freedom, max(f, 0.0)))
 
     @property
     def assumptions(self) -> tuple[str, ...]:

@@ -14,7 +14,7 @@ from fractions import Fraction
 from functools import cached_property
 
 import numpy as np
-from scipy import special
+import scipy
 
 from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.errors import FitError
@@ -74,7 +74,7 @@ class Polynomial(BaseFit):
             return 0.0
         k, df = self.degree, self.degrees_of_freedom
         f = ((self.sst - self.sse) / k) / (self.sse / df)
-        return float(special.fdtrc(k, df, max(f, 0.0)))
+        return float(scipy.special.fdtrc(k, df, max(f, 0.0)))
 
     @property
     def assumptions(self) -> tuple[str, ...]:

@@ -19,7 +19,7 @@ from functools import cache
 from typing import ClassVar, Literal
 
 import numpy as np
-from scipy import special
+import scipy
 
 from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.errors import FitError
@@ -274,7 +274,7 @@ def _covariance(design: Array, y: Array, share: float, unit: float) -> Array | N
 
 def _bandwidth(n: int, share: float) -> float:
     """Hall and Sheather (1988), for a 95 % interval."""
-    z = float(special.ndtri(share))
+    z = float(scipy.special.ndtri(share))
     density = math.exp(-z * z / 2) / math.sqrt(2 * math.pi)
     return float(
         n ** (-1 / 3)
@@ -293,7 +293,7 @@ def _rank_interval(
     """
     x, y = sample.x - float(sample.x.mean()), sample.y
     spread = math.sqrt(float(np.dot(x, x)) * share * (1 - share))
-    most = float(special.ndtri(0.5 + check_level(level) / 2))
+    most = float(scipy.special.ndtri(0.5 + check_level(level) / 2))
     rank = share * len(y)
     place = min(math.ceil(rank) - 1, len(y) - 1)
 

@@ -9,7 +9,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-from scipy import special
+import scipy
 
 from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.errors import FitError
@@ -93,7 +93,9 @@ def _starts(sample: Sample, lower: float | None, upper: float | None) -> list[Ar
         inside = (sample.y - bottom) / (top - bottom)
         known = (inside > 0) & (inside < 1)
         if np.count_nonzero(known) > 1 and np.ptp(sample.x[known]) > 0:
-            inner = Sample(sample.x[known], special.logit(inside[known]), None, sample.rows[known])
+            inner = Sample(
+                sample.x[known], scipy.special.logit(inside[known]), None, sample.rows[known]
+            )
             slope, at, level = _line(inner)
             if slope:
                 starts.append(np.array([bottom, top, at - level / slope, slope]))
@@ -110,11 +112,11 @@ def _line(sample: Sample) -> tuple[float, float, float]:
 
 
 def _curve(c: Array, x: Array) -> Array:
-    return np.asarray(c[0] + (c[1] - c[0]) * special.expit(c[3] * (x - c[2])))
+    return np.asarray(c[0] + (c[1] - c[0]) * scipy.special.expit(c[3] * (x - c[2])))
 
 
 def _slopes(c: Array, x: Array) -> Array:
-    s = special.expit(c[3] * (x - c[2]))
+    s = scipy.special.expit(c[3] * (x - c[2]))
     bell = (c[1] - c[0]) * s * (1 - s)
     return np.column_stack([1 - s, s, -bell * c[3], bell * (x - c[2])])
 
@@ -137,7 +139,7 @@ def _equation(c: Array) -> EquationForm:
 
 def _printed(values: tuple[float, ...], x: Array) -> Array:
     lower, height, rate, place = values
-    return np.asarray(lower + height * special.expit(-rate * (x + place)))
+    return np.asarray(lower + height * scipy.special.expit(-rate * (x + place)))
 
 
 FAMILY = Family(

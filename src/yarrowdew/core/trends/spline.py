@@ -16,7 +16,6 @@ from typing import NamedTuple
 
 import numpy as np
 import scipy
-from scipy import linalg
 
 from yarrowdew.core.arithmetic import apart
 from yarrowdew.core.errors import FitError
@@ -97,7 +96,9 @@ class SmoothingSpline(BaseFit):
         Cross-validation would take rows drawn twice for proof of every wiggle.
         """
         laid = _laid_out(sample, _KNOTS_AGAIN)
-        values = linalg.solve(laid.gram + self.penalty * laid.omega, laid.right, assume_a="pos")
+        values = scipy.linalg.solve(
+            laid.gram + self.penalty * laid.omega, laid.right, assume_a="pos"
+        )
         none = np.zeros((0, 0))
         return replace(
             self,
@@ -168,9 +169,9 @@ def fit(sample: Sample, settings: SplineSettings) -> SmoothingSpline:
     gram, right, omega, second = laid.gram, laid.right, laid.omega, laid.second
     w, y, design = laid.w, sample.y, laid.design
     # Axes on which both the data and the roughness are diagonal.
-    lower = linalg.cholesky(gram, lower=True)
-    inverse = linalg.solve_triangular(lower, np.eye(len(gram)), lower=True)
-    rough, axes = linalg.eigh(inverse @ omega @ inverse.T)
+    lower = scipy.linalg.cholesky(gram, lower=True)
+    inverse = scipy.linalg.solve_triangular(lower, np.eye(len(gram)), lower=True)
+    rough, axes = scipy.linalg.eigh(inverse @ omega @ inverse.T)
     rough = np.clip(rough, 0, None)
     rough[:2] = 0  # straight lines are not rough
     turned = inverse.T @ axes
@@ -357,7 +358,7 @@ def _roughness(knots: Array) -> tuple[Array, Array]:
     banded = np.zeros((2, k - 2))
     banded[1] = (h[:-1] + h[1:]) / 3
     banded[0, 1:] = h[1:-1] / 6
-    bends = linalg.solveh_banded(banded, q.T)
+    bends = scipy.linalg.solveh_banded(banded, q.T)
     second = np.zeros((k, k))
     second[1:-1] = bends
     return second, q @ bends

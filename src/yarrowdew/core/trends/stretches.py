@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 
 import numpy as np
-from scipy import linalg
+import scipy
 
 from yarrowdew.core.checkpoints import checkpoint
 from yarrowdew.core.sample import Array, Sample
@@ -35,7 +35,7 @@ def _parts(sample: Sample) -> Iterator[tuple[Array, Array, Array | float]]:
 
 def _stacked(r: Array, part: Array) -> Array:
     """R of the QR decomposition of one matrix above another, of the first of which R is known."""
-    whole = linalg.qr(np.vstack([r, part]), mode="r", overwrite_a=True)[0]
+    whole = scipy.linalg.qr(np.vstack([r, part]), mode="r", overwrite_a=True)[0]
     return np.asarray(whole[: part.shape[1]], dtype=np.float64)
 
 

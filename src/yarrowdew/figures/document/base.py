@@ -54,12 +54,8 @@ class DocumentPart(Documented):
     """A part of a document; unknown keys are refused, so that a slip of the pen is found."""
 
     # What checks a part is built with the whole that it is part of.
-    model_config = ConfigDict(extra="forbid", defer_build=True)
+    model_config = ConfigDict(extra="forbid")
 
     def idle(self) -> Set[str]:
         """Name the fields that count for nothing as the part stands."""
         return frozenset()
-
-
-BUILT_AT_ONCE = ConfigDict(defer_build=False)
-"""For what is asked for over HTTP by itself: to build it when it comes would be too late."""

@@ -7,13 +7,11 @@ from typing import Annotated
 from pydantic import Field
 
 from yarrowdew.core.trends.family import LONGEST_WORDS
-from yarrowdew.figures.document.base import BUILT_AT_ONCE, DocumentPart
+from yarrowdew.figures.document.base import DocumentPart
 
 
 class SavedFormula(DocumentPart):
     """A typed curve, and what is known of its parameters, for every figure of a study."""
-
-    model_config = BUILT_AT_ONCE
 
     name: Annotated[str, Field(min_length=1, max_length=200)]
     formula: Annotated[str, Field(min_length=1, max_length=LONGEST_WORDS)]

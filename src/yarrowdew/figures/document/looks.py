@@ -7,15 +7,13 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yarrowdew.figures.document.axes import Axes
-from yarrowdew.figures.document.base import BUILT_AT_ONCE, DocumentPart
+from yarrowdew.figures.document.base import DocumentPart
 from yarrowdew.figures.document.marks import Marks
 from yarrowdew.figures.document.words import Page, Type
 
 
 class SavedLook(DocumentPart):
     """How a figure looks, kept under a name for every figure of a study."""
-
-    model_config = BUILT_AT_ONCE
 
     name: Annotated[str, Field(min_length=1, max_length=200)]
     marks: Marks

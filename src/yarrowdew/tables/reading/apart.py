@@ -28,7 +28,7 @@ import orjson
 import polars as pl
 
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.reading.limits import MEGABYTE, Limits
+from yarrowdew.tables.limits import MEGABYTE, Limits
 from yarrowdew.tables.reading.options import RawTable, ReadOptions
 from yarrowdew.tables.reading.progress import Progress
 from yarrowdew.tables.table import Kind, Variable

@@ -10,7 +10,7 @@ from contextlib import contextmanager
 from typing import BinaryIO
 
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.reading.limits import MEGABYTE, Limits
+from yarrowdew.tables.limits import MEGABYTE, Limits
 
 _DAMAGES = (
     zipfile.BadZipFile,

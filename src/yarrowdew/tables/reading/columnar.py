@@ -8,7 +8,7 @@ from collections.abc import Callable
 import polars as pl
 
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.reading.limits import Limits
+from yarrowdew.tables.limits import Limits
 from yarrowdew.tables.reading.options import MOST_VARIABLES, RawTable, ReadOptions
 from yarrowdew.tables.reading.rows import without_missing
 

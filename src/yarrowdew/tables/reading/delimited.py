@@ -14,8 +14,8 @@ import polars as pl
 
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import LONG_CODE, SAMPLE
+from yarrowdew.tables.limits import Limits
 from yarrowdew.tables.naming import distinct_names, split_header
-from yarrowdew.tables.reading.limits import Limits
 from yarrowdew.tables.reading.options import MOST_VARIABLES, RawTable, ReadOptions
 from yarrowdew.tables.reading.rows import guess_header, split_headers, without_missing
 from yarrowdew.tables.table import Kind

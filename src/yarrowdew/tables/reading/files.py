@@ -12,11 +12,11 @@ import polars as pl
 
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import Marks, Typed, as_kind, as_text, guess_kind
+from yarrowdew.tables.limits import FORMATS, Limits
 from yarrowdew.tables.naming import LONGEST_NAME, distinct_names, label_of, split_header
 from yarrowdew.tables.reading.apart import read_apart
 from yarrowdew.tables.reading.archives import check_sizes, opened
 from yarrowdew.tables.reading.columnar import raw_table
-from yarrowdew.tables.reading.limits import Limits
 from yarrowdew.tables.reading.options import (
     FIRST_ROWS,
     MOST_VARIABLES,
@@ -29,10 +29,6 @@ from yarrowdew.tables.reading.package import DESCRIPTION
 from yarrowdew.tables.reading.progress import Progress, part_of, unheard
 from yarrowdew.tables.reading.readers import HERE, read_typed
 from yarrowdew.tables.table import Kind, Table, Variable
-
-FORMATS = (
-    "delimited text (CSV, TSV), workbooks (.xlsx, .ods), Parquet, Arrow, JSON, and data packages"
-)
 
 _HEAD = 256 * 1024
 _JSON = re.compile(rb'\s*(?:\{\s*["}]|\[\s*[\[\]{"\-0-9tfn])')

@@ -8,8 +8,8 @@ import orjson
 import polars as pl
 
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.limits import Limits
 from yarrowdew.tables.reading.columnar import raw_table
-from yarrowdew.tables.reading.limits import Limits
 from yarrowdew.tables.reading.options import MOST_VARIABLES, RawTable, ReadOptions
 
 _SHAPES = "a list of records, an object of columns, or a record on each line"

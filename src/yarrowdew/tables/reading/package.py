@@ -20,9 +20,9 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.guarding import unguarded_cells
 from yarrowdew.tables.kinds import KINDS
+from yarrowdew.tables.limits import Limits
 from yarrowdew.tables.reading.archives import check_sizes, member, opened
 from yarrowdew.tables.reading.delimited import read_delimited
-from yarrowdew.tables.reading.limits import Limits
 from yarrowdew.tables.reading.options import RawTable, ReadOptions
 from yarrowdew.tables.table import Kind, Variable
 

@@ -6,9 +6,9 @@ import logging
 from collections.abc import Callable
 
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.limits import Limits
 from yarrowdew.tables.reading.columnar import read_columnar
 from yarrowdew.tables.reading.delimited import read_delimited
-from yarrowdew.tables.reading.limits import Limits
 from yarrowdew.tables.reading.objects import read_json
 from yarrowdew.tables.reading.options import RawTable, ReadOptions
 from yarrowdew.tables.reading.package import read_package

@@ -11,8 +11,8 @@ import polars as pl
 from python_calamine import CalamineError, CalamineSheet, CalamineWorkbook
 
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.limits import Limits
 from yarrowdew.tables.reading.archives import check_sizes, opened
-from yarrowdew.tables.reading.limits import Limits
 from yarrowdew.tables.reading.options import RawTable, ReadOptions
 from yarrowdew.tables.reading.rows import guess_header, split_headers, without_missing
 

@@ -1,9 +1,12 @@
-"""How much of a file is read, so that no file can end the server."""
+"""Which files are read, and how much of one, so that no file can end the server."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 
+FORMATS = (
+    "delimited text (CSV, TSV), workbooks (.xlsx, .ods), Parquet, Arrow, JSON, and data packages"
+)
 MEGABYTE = 1_000_000
 
 
