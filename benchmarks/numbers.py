@@ -136,7 +136,7 @@ def answer_over_http() -> Ratio:
                 "answer to 100,000 rows over HTTP (Parquet read and numpy.polyfit)",
                 ours,
                 yardstick,
-                at_most=2.4,
+                at_most=2.0,
                 runs=15,
             )
 

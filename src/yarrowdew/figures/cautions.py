@@ -11,6 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from yarrowdew.core.arithmetic import computed
+from yarrowdew.core.beside import beside
 from yarrowdew.core.cautions import (
     MANY_ON_ONE_PLACE,
     Bend,
@@ -61,21 +62,28 @@ class Caution(OnWire):
 
 def cautions_of(points: Points, readings: Readings) -> list[Caution]:
     """Find everything that misleads on a figure, each once."""
+    rows = points.rows.size
+    of_groups = [
+        beside(partial(_of_groups, points, one.fitted, one.lines), rows) for one in readings.trends
+    ]
+    of_trends = [
+        trend_cautions(one.lines, points.rows, FAMILIES[trend.family], trend.chosen())
+        for one in readings.trends
+        for trend in (one.fitted.trend,)
+    ]
+    of_points = [
+        *missing_caution(points.x, points.y),
+        *crowding_caution(points.drawn.x, points.drawn.y),
+    ]
     found: list[Caution] = []
-    for one in readings.trends:
-        found += _of_groups(points, one.fitted, one.lines)
-        trend = one.fitted.trend
-        found += trend_cautions(one.lines, points.rows, FAMILIES[trend.family], trend.chosen())
+    for groups, of_trend in zip(of_groups, of_trends, strict=True):
+        found += [*groups(), *of_trend]
     found += comparability_caution(readings.lines)
     once: dict[str, Caution] = {}
     for caution in found:
         # What several trends say is said once.
         once.setdefault(caution.title + caution.text, caution)
-    return [
-        *once.values(),
-        *missing_caution(points.x, points.y),
-        *crowding_caution(points.drawn.x, points.drawn.y),
-    ]
+    return [*once.values(), *of_points]
 
 
 def _of_groups(points: Points, one: FittedTrend, said: Sequence[Reading]) -> list[Caution]:

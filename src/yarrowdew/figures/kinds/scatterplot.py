@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from functools import partial
 from typing import Literal
 
 import numpy as np
 
 from yarrowdew.core.arithmetic import computed
+from yarrowdew.core.beside import beside
 from yarrowdew.core.diagnostics import diagnose
 from yarrowdew.core.sample import Array, Mask
 from yarrowdew.figures.answers import (
@@ -42,10 +44,12 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
     drawn = points.drawn
     fitted = fitted_of(points)
     readings = readings_of(fitted)
-    cautions = cautions_of(points, readings) if cautioned else []
     sizes = sizes_of(points, readings.lines)
     text = points.document.marks.text
     markers = None if text is None else markers_of(points.table, text)
+    seen = drawn.thinned(most_marks)
+    marks = beside(partial(marks_of, points, seen, sizes=sizes, markers=markers), points.rows.size)
+    cautions = cautions_of(points, readings) if cautioned else []
     codes = None if points.groups is None else drawn.of_those(points.groups.codes)
     document = points.document
     common = AnswerBase(
@@ -64,8 +68,7 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
         cautions=cautions,
         problems=[*fitted.problems, *points.problems],
     )
-    marks = marks_of(points, drawn.thinned(most_marks), sizes=sizes, markers=markers)
-    return KindAnswer(common, None, marks)
+    return KindAnswer(common, None, marks())
 
 
 def _leavings(view: View, place: int) -> Leavings:

@@ -1,0 +1,66 @@
+"""Work that another core does meanwhile."""
+
+from __future__ import annotations
+
+import os
+from threading import Event, get_ident
+
+import numpy as np
+import pytest
+
+from yarrowdew.core.beside import beside
+from yarrowdew.core.checkpoints import asking, checkpoint
+from yarrowdew.core.errors import FitError
+
+MANY = 1_000_000
+
+
+def test_much_is_done_elsewhere_and_little_here() -> None:
+    begun = Event()
+
+    def here() -> int:
+        begun.set()
+        return get_ident()
+
+    elsewhere = beside(here, MANY)
+    assert begun.wait(60)
+    assert elsewhere() != get_ident()
+    assert beside(here, 200)() == get_ident()
+
+
+@pytest.mark.parametrize("rows", [200, MANY])
+def test_what_it_raises_is_raised_where_the_result_is_asked_for(rows: int) -> None:
+    def fails() -> None:
+        raise FitError("No.", "Never.")
+
+    result = beside(fails, rows)
+    with pytest.raises(FitError, match=r"No\."):
+        result()
+
+
+def test_what_no_core_has_time_for_is_done_here() -> None:
+    may_end = Event()
+    held = [beside(lambda: may_end.wait(60), MANY) for _ in range(os.cpu_count() or 2)]
+    try:
+        assert beside(get_ident, MANY)() == get_ident()
+    finally:
+        may_end.set()
+    assert all(result() for result in held)
+
+
+def test_nobody_is_asked_there_and_arithmetic_is_as_it_begins() -> None:
+    def listen(_share: float) -> None:
+        pytest.fail("This is for another thread to hear.")
+
+    begun = Event()
+
+    def work() -> dict[str, str]:
+        begun.set()
+        checkpoint(0.5)
+        return np.geterr()
+
+    begins = np.geterr()
+    with asking(listen), np.errstate(all="raise"):
+        result = beside(work, MANY)
+        assert begun.wait(60)
+        assert result() == begins
