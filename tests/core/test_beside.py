@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import os
+from functools import partial
 from threading import Event, get_ident
 
 import numpy as np
 import pytest
 
-from yarrowdew.core.beside import beside
+from yarrowdew.core.beside import beside, shared_out
 from yarrowdew.core.checkpoints import asking, checkpoint
 from yarrowdew.core.errors import FitError
 
@@ -64,3 +65,53 @@ def test_nobody_is_asked_there_and_arithmetic_is_as_it_begins() -> None:
         result = beside(work, MANY)
         assert begun.wait(60)
         assert result() == begins
+
+
+@pytest.mark.parametrize("rows", [200, MANY])
+def test_shared_out_results_come_in_their_order(rows: int) -> None:
+    works = [partial(pow, 2, power) for power in range(50)]
+    assert list(shared_out(works, rows)) == [2**power for power in range(50)]
+    assert list(shared_out([], rows)) == []
+
+
+def test_shared_out_the_last_are_done_elsewhere_meanwhile() -> None:
+    begun = Event()
+
+    def first() -> int:
+        # Held until the last one was begun by another core.
+        assert begun.wait(60)
+        return get_ident()
+
+    def last() -> int:
+        begun.set()
+        return get_ident()
+
+    here, elsewhere = shared_out([first, last], MANY)
+    assert here == get_ident()
+    assert elsewhere != here
+
+
+@pytest.mark.parametrize("fails", [False, True])
+def test_what_is_not_wanted_any_more_is_never_begun(fails: bool) -> None:
+    may_end, done = Event(), list[int]()
+    held = [beside(lambda: may_end.wait(60), MANY) for _ in range(os.cpu_count() or 2)]
+
+    def work(place: int) -> None:
+        done.append(place)
+        if fails:
+            raise FitError("No.", "Never.")
+
+    results = shared_out([partial(work, place) for place in range(9)], MANY)
+    if fails:
+        with pytest.raises(FitError):
+            next(results)
+    else:
+        next(results)
+    results.close()
+    may_end.set()
+    assert all(result() for result in held)
+    # Whatever was left in the queue would come before this.
+    last = Event()
+    beside(last.set, MANY)
+    assert last.wait(60)
+    assert done == [0]

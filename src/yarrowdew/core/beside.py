@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable
+from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextvars import Context
 from functools import cache
@@ -41,6 +41,34 @@ def beside(work: Callable[[], Result], rows: int) -> Callable[[], Result]:
         return work() if begun.cancel() else begun.result()
 
     return result
+
+
+def shared_out(works: Sequence[Callable[[], Result]], rows: int) -> Iterator[Result]:
+    """Do several pieces of work, the first of them here and the last meanwhile on another core.
+
+    What was not begun when the results are not wanted any more is never done.
+
+    Parameters
+    ----------
+    works : sequence of callable
+    rows : int
+        That each is done over; see `beside`.
+
+    Yields
+    ------
+    object
+        The result of each, in their order; raises what one raised.
+    """
+    if rows < _WORTH_IT:
+        yield from (work() for work in works)
+        return
+    begun = [_others().submit(Context().run, work) for work in reversed(works)][::-1]
+    try:
+        for work, one in zip(works, begun, strict=True):
+            yield work() if one.cancel() else one.result()
+    finally:
+        for one in begun:
+            one.cancel()
 
 
 @cache

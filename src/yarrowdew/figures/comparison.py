@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from functools import partial
 from typing import TYPE_CHECKING, Any, Literal
 
 import numpy as np
 from pydantic import ConfigDict, Field, TypeAdapter
 
+from yarrowdew.core.beside import shared_out
 from yarrowdew.core.diagnostics import left_out_error
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample
@@ -107,10 +109,11 @@ def compare(asked: ComparisonAsked, table: Table, progress: Callable[[float], No
         for one in asked.formulas
     ]
     forms = []
-    for i, (family, candidate) in enumerate(tried):
-        progress(i / len(tried))
-        forms.append(_form(family, candidate, line.sample))
-    progress(1.0)
+    progress(0.0)
+    fits = [partial(_form, family, candidate, line.sample) for family, candidate in tried]
+    for form in shared_out(fits, line.sample.n):
+        forms.append(form)
+        progress(len(forms) / len(tried))
     forms.sort(key=_rank)
     return Comparison(
         n=line.sample.n,
