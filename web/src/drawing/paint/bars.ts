@@ -4,7 +4,7 @@
  */
 import { BAR_OPACITY } from '@/drawing/marks/bars'
 import type { Colour, MarkBars } from '@/drawing/scene'
-import type { Begin, Drawable, Pixels } from './rasterise'
+import type { Begin, Drawable } from './rasterise'
 
 /** The same drawing, over the bars of its marks. */
 export const overBars =
@@ -12,18 +12,19 @@ export const overBars =
   (item, width, height, scale, originX, originY) => {
     const pass = begin(item, width, height, scale, originX, originY)
     if (!item.bars?.length) return pass
+    const under = barsOf(item, item.bars, width, height, scale, originX, originY)
     return {
       add: pass.add,
+      besides: under.besides,
       pixels: () => {
-        const under = barPixels(item, item.bars!, width, height, scale, originX, originY)
-        const over = pass.pixels()
-        layOver(under.data, over.data)
-        return under
+        layOver(under.data, pass.pixels().data)
+        return { width, height, data: under.data }
       },
     }
   }
 
-function barPixels(
+/** The bars' pixels, and what is left to do until they stand there: the bars of one colour at a time. */
+function barsOf(
   { x, y, look, looks }: Drawable,
   bars: readonly MarkBars[],
   width: number,
@@ -31,7 +32,7 @@ function barPixels(
   scale: number,
   originX: number,
   originY: number,
-): Pixels {
+): { data: Uint32Array; besides: (() => void)[] } {
   const data = new Uint32Array(width * height)
   // Where lines begin is counted up, where they end down: along a column, and along a row.
   const upright = new Int32Array(width * (height + 1))
@@ -57,7 +58,7 @@ function barPixels(
     level[row * (width + 1) + left]++
     level[row * (width + 1) + end]--
   }
-  colours.forEach((colour, place) => {
+  const besides = colours.map((colour, place) => () => {
     let isAny = false
     for (const { side, low, high, cap, width: thick } of bars) {
       const across = side === 'x' ? y : x
@@ -89,7 +90,7 @@ function barPixels(
     }
     if (isAny) ink(data, upright, level, width, height, colour)
   })
-  return { width, height, data }
+  return { data, besides }
 }
 
 /** Inks what is covered, and forgets it. */
@@ -104,11 +105,19 @@ function ink(
   const own = new Uint32Array(1)
   own[0] = (Math.round(255 * BAR_OPACITY) << 24) | (blue << 16) | (green << 8) | red
   const counts = new Int32Array(width)
+  // Many a pixel is as the last that was covered.
+  let last = 0
+  let made = own[0]
   for (let row = 0, p = 0, at = 0; row < height; row++, at++)
     for (let column = 0, count = 0; column < width; column++, p++, at++) {
       count += level[at]
       counts[column] += upright[p]
-      if (count || counts[column]) data[p] = data[p] ? blended(data[p], own[0]) : own[0]
+      if (!count && !counts[column]) continue
+      if (data[p] !== last) {
+        last = data[p]
+        made = last ? blended(last, own[0]) : own[0]
+      }
+      data[p] = made
     }
   upright.fill(0)
   level.fill(0)

@@ -71,8 +71,12 @@ async function draw(asked: Extract<Asked, { kind: 'draw' }>): Promise<void> {
     }
     const item: Drawable = { x, y, look, looks: how.looks, paper: how.paper, cells, bars }
     const pass = begin(item, width, height, scale, left / scale, top / scale)
-    for (let from = 0; from < look.length; from += STRETCH) {
-      pass.add(from, Math.min(look.length, from + STRETCH))
+    const stretches = Array.from(
+      { length: Math.ceil(look.length / STRETCH) },
+      (_, k) => () => pass.add(k * STRETCH, Math.min(look.length, (k + 1) * STRETCH)),
+    )
+    for (const stretch of [...stretches, ...(pass.besides ?? [])]) {
+      stretch()
       await hearing()
       if (newest !== wish) return
     }

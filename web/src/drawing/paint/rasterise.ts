@@ -15,6 +15,8 @@ export interface Pixels {
 /** Drawing that can be done in stretches, from the mark that lies lowest to the one on top. */
 export interface Pass {
   add: (from: number, to: number) => void
+  /** What is drawn besides the marks, piece by piece; where it is left out it is missing. */
+  besides?: readonly (() => void)[]
   pixels: () => Pixels
 }
 
@@ -40,6 +42,7 @@ export const atOnce =
   ): Pixels => {
     const pass = begin(item, width, height, scale, originX, originY)
     pass.add(0, item.look.length)
+    for (const draw of pass.besides ?? []) draw()
     return pass.pixels()
   }
 
