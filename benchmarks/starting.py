@@ -67,7 +67,7 @@ def all_ratios() -> Iterator[Ratio]:
 
         for what, address, at_most in (
             ("the page", "/", 1.3),
-            ("the list of studies", "/api/studies", 1.5),
+            ("the list of studies", "/api/studies", 1.3),
         ):
             yield compare(
                 f"yarrowdew serve until it answers {what} (import what it needs)",

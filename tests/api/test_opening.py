@@ -10,6 +10,7 @@ from threading import Event
 
 import pytest
 from fastapi import FastAPI
+from pydantic import BaseModel, ConfigDict
 from starlette.applications import Starlette
 from starlette.testclient import TestClient
 
@@ -18,9 +19,14 @@ from tests.fresh import fresh
 from yarrowdew.api.app import create_app
 from yarrowdew.api.opening import Opening
 from yarrowdew.api.problems import MEDIA_TYPE
-from yarrowdew.api.routing import api_router
+from yarrowdew.api.routing import api_router, build
 from yarrowdew.api.settings import Settings
 from yarrowdew.store import StoreError
+
+
+class Twice(BaseModel):
+    model_config = ConfigDict(defer_build=True)
+    value: int
 
 
 @contextmanager
@@ -111,3 +117,18 @@ def test_a_route_is_built_when_it_is_first_asked_for() -> None:
     assert "default" in described["/api/half/{of}"]["get"]["responses"]
     with pytest.raises(AttributeError):
         _ = router.routes[0].nothing
+
+
+def test_routes_are_built_before_anybody_asks() -> None:
+    router = api_router("numbers")
+
+    @router.post("/twice")
+    def twice(given: Twice) -> Twice:
+        return Twice(value=2 * given.value)
+
+    build(router.routes)
+    app = FastAPI()
+    app.router.routes.extend(router.routes)
+    with TestClient(app) as client:
+        assert client.post("/api/twice", json={"value": 4}).json() == {"value": 8}
+        assert client.post("/api/twice", json={"value": "four"}).status_code == 422

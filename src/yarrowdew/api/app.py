@@ -30,9 +30,11 @@ from yarrowdew.api.routers import (
     uploads,
     vocabulary,
 )
+from yarrowdew.api.routing import build
 from yarrowdew.api.security import SecurityMiddleware
 from yarrowdew.api.settings import Settings
 from yarrowdew.api.uploads import Uploads
+from yarrowdew.core import load_all
 from yarrowdew.core.errors import SaidError
 from yarrowdew.figures.answer import Answer
 from yarrowdew.store import Store
@@ -104,7 +106,9 @@ async def _housekeeping(app: FastAPI) -> None:
     """Let go of what has had its time: when the server starts, and then every hour."""
     # Whoever has just started it waits for the first page.
     await asyncio.sleep(_FIRST_PAGE)
-    # So that the first workbook need not wait for it.
+    # So that nobody waits for what is loaded with a first fit, question or workbook.
+    await asyncio.to_thread(load_all)
+    await asyncio.to_thread(build, app.router.routes)
     await asyncio.to_thread(warm)
     while True:
         try:
@@ -115,7 +119,7 @@ async def _housekeeping(app: FastAPI) -> None:
         await asyncio.sleep(_AN_HOUR)
 
 
-_FIRST_PAGE = 2.0
+_FIRST_PAGE = 0.7
 _AN_HOUR = 3600.0
 
 

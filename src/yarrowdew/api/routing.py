@@ -8,14 +8,14 @@ from __future__ import annotations
 
 import sys
 import warnings
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from threading import RLock
 from typing import Any
 
 from fastapi import APIRouter
 from fastapi.routing import APIRoute
 from pydantic.warnings import UnsupportedFieldAttributeWarning
-from starlette.routing import compile_path
+from starlette.routing import BaseRoute, compile_path
 
 from yarrowdew.api.problems import RESPONSES
 
@@ -45,6 +45,15 @@ class LaterRoute(APIRoute):
                 super().__init__(self.path, self.endpoint, **how)
                 self._how = None
         return getattr(self, name)
+
+
+def build(routes: Iterable[BaseRoute]) -> None:
+    """Build routes that were not asked for yet, and what checks and writes what they are asked."""
+    for route in routes:
+        if isinstance(route, LaterRoute):
+            for field in (route.body_field, route.response_field, *route.response_fields.values()):
+                if field is not None:
+                    field.validate(None, {}, loc=())
 
 
 def api_router(tag: str, path: str = "") -> APIRouter:

@@ -65,6 +65,8 @@ def _made() -> Any:
         "FigureDocument",
         _Figure,
         "A figure: of which kind it is, what it shows of a table, and how it looks.",
+        # Half of all that is asked over HTTP holds one: each would build its own.
+        at_once=True,
         kind=(public(names), next(iter(KINDS))),
         **parts,
     )

@@ -14,12 +14,16 @@ from yarrowdew.tables.table import Kind, Variable
 Model = TypeVar("Model", bound=BaseModel)
 
 
-def made_model(name: str, base: type[Model], doc: str | None, **fields: Any) -> type[Model]:
+def made_model(
+    name: str, base: type[Model], doc: str | None, *, at_once: bool = False, **fields: Any
+) -> type[Model]:
     """Make a model when the program runs, from one that is written down and from further fields.
 
-    What its fields are is given with them.
+    What its fields are is given with them; what checks them is built when the first comes, or at
+    once.
     """
-    return create_model(name, __base__=base, __doc__=doc, **fields)
+    config = {"defer_build": not at_once}
+    return create_model(name, __base__=base, __doc__=doc, __cls_kwargs__=config, **fields)
 
 
 class OnWire(Documented):
