@@ -74,7 +74,7 @@ def open_demo(page: Page, address: str, *, hints: bool = False) -> None:
 
 def drawn(page: Page) -> None:
     """Wait until the figure is drawn and nothing is on its way."""
-    page.locator("canvas[data-drawn]:not([data-stand-in])").wait_for()
+    page.locator("canvas.canvas[data-drawn]:not([data-stand-in])").wait_for()
     page.locator(".page[aria-busy=true]").wait_for(state="detached")
     page.locator(".waiting").wait_for(state="detached")
     # What an answer changes is drawn with the next frame.

@@ -46,7 +46,9 @@ function namesOn(count: number, named: number): () => unknown {
     height: 13,
     moved: null,
   }))
-  return () => placeNames(names, clip, x, y, () => 3, [])
+  const asLaid = { from: 0, factor: 1, start: 0 }
+  const round = { u: x, v: y, across: asLaid, down: asLaid }
+  return () => placeNames(names, clip, { ...round, radius: () => 3, widest: 3 }, [])
 }
 
 Object.assign(window, { bench: { rasterise, shade, indexMarks, namesOn, randomMarks } })

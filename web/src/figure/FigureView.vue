@@ -9,7 +9,6 @@ import { rowOf } from '@/rows/rows'
 import { sentenceOf } from '@/kinds'
 import { summaryOf } from '@/kinds/summary'
 import { useFigure } from '@/stores/figure'
-import { flagged } from '@/rows/flagged'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { boxOutline, dragAt, type Drag, type Tool } from './dragging'
@@ -18,14 +17,12 @@ import { useExploring, type Pan } from './exploring'
 import Candidates from './Candidates.vue'
 import Hover from './Hover.vue'
 import { hoverAt } from './hovering'
+import { useRings } from './rings'
 import { keepReading, readingAt, readPlace, type Reading, type ReadPlace } from './reading'
 import { useShape } from '@/ui/shape'
 import { useSayingView } from './saying'
 import Waiting from './Waiting.vue'
 import WordEditor from './WordEditor.vue'
-
-/** More rings than these only hide what they are round. */
-const MOST_RINGS = 3000
 
 const tool = defineModel<Tool>('tool', { required: true })
 
@@ -272,28 +269,10 @@ watch(
 
 useSayingView(() => figure.drawn, layout, isHome)
 
-const ring = (x: number, y: number, r: number): string =>
-  `M${x - r} ${y}a${r} ${r} 0 1 0 ${2 * r} 0a${r} ${r} 0 1 0 ${-2 * r} 0`
-
-/** Which of the answer's marks are selected: looked up once, and not with every step of a zoom. */
-const selectedMarks = computed(() => {
-  const rows = figure.drawn?.marks.row ?? new Uint32Array()
-  return flagged(rows, side.selected)
-})
-
-/** Rings round the marks that are selected, where they now stand: as one path, which is quick. */
-const rings = computed(() => {
-  const made = layout.value
-  if (!made || !side.selected.size || !figure.drawn) return ''
-  const found: string[] = []
-  const flags = selectedMarks.value
-  for (let drawn = 0; drawn < made.source.length && found.length < MOST_RINGS; drawn++) {
-    if (!flags[made.source[drawn]]) continue
-    const [x, y] = [made.marks.x[drawn], made.marks.y[drawn]]
-    if (contains(made.marks.clip, x, y)) found.push(ring(x, y, made.radius(drawn) + 2))
-  }
-  return found.join('')
-})
+const rings = useRings(
+  () => figure.drawn,
+  () => layout.value,
+)
 const outlinePath = computed(() =>
   outline.value.length ? `M${outline.value.join(' ')}Z`.replace(/(\S+ \S+) /g, '$1L') : '',
 )

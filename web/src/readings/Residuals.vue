@@ -1,14 +1,17 @@
 <script setup lang="ts">
 /** The residuals of a trend, drawn below its figure and linked to it by the selection. */
-import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { askResiduals, Problem } from '@/api/client'
 import type { ResidualsAgainst } from '@/api/types'
 import { layoutFigure, type Layout } from '@/drawing/layout/figure'
 import type { Figure } from '@/drawing/drawn'
-import { paintScene } from '@/drawing/paint/canvas'
 import { indexMarks } from '@/drawing/geometry/pick'
 import { contains } from '@/drawing/scene'
 import { measure } from '@/drawing/text/measure'
+import { facesOf } from '@/figure/fonts'
+import { usePage } from '@/figure/page'
+import { useRings } from '@/figure/rings'
+import { useRoom } from '@/figure/room'
 import { latest, OVERTAKEN } from '@/latest'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
@@ -22,6 +25,7 @@ const WAYS: { value: ResidualsAgainst; label: string }[] = [
 ]
 const NEAR = 6
 const HEIGHT = 220
+const LEAST_WIDTH = 200
 
 const props = defineProps<{ trend: number }>()
 const emit = defineEmits<{ close: [] }>()
@@ -34,7 +38,6 @@ const against = ref<ResidualsAgainst>('fitted')
 const drawn = shallowRef<Figure | null>(null)
 const layout = shallowRef<Layout | null>(null)
 const problem = ref('')
-const width = ref(0)
 const question = latest()
 onBeforeUnmount(question.drop)
 
@@ -60,15 +63,12 @@ watch(
   { immediate: true },
 )
 
-const page = computed(() => ({ width: Math.max(200, width.value), height: HEIGHT }))
-
-watch([drawn, page], draw, { flush: 'post' })
-
-function draw(): void {
-  const target = canvas.value
-  if (!target || !drawn.value || !width.value) return
+const room = useRoom(host)
+const page = computed(() => ({ width: Math.max(LEAST_WIDTH, room.value.width), height: HEIGHT }))
+const shown = computed((): Figure | null => {
+  if (!drawn.value) return null
   const { document } = drawn.value
-  const shown: Figure = {
+  return {
     ...drawn.value,
     document: {
       ...document,
@@ -77,44 +77,39 @@ function draw(): void {
       legend: { ...document.legend, place: 'none' },
     },
   }
-  const made = layoutFigure(shown, measure)
-  const pixels = window.devicePixelRatio
-  target.width = Math.round(page.value.width * pixels)
-  target.height = Math.round(page.value.height * pixels)
-  paintScene(made.scene, target.getContext('2d')!, pixels)
-  layout.value = made
-}
-
-const rings = computed(() => {
-  const made = layout.value
-  if (!made || !drawn.value || !side.selected.size) return []
-  const { marks } = drawn.value
-  return [...made.source].flatMap((i, k) =>
-    side.selected.has(marks.row[i]) ? [{ x: made.marks.x[k], y: made.marks.y[k] }] : [],
-  )
 })
+
+const { redraw, place, beside } = usePage({
+  host,
+  canvas,
+  page,
+  room,
+  faces: () => facesOf(drawn.value?.document),
+  scene: () => {
+    layout.value = shown.value && layoutFigure(shown.value, measure)
+    return layout.value?.scene ?? null
+  },
+})
+watch(shown, redraw)
+
+const rings = useRings(
+  () => drawn.value,
+  () => layout.value,
+)
 
 function click(event: MouseEvent): void {
   const made = layout.value
   if (!made || !drawn.value) return
-  const box = canvas.value!.getBoundingClientRect()
-  const [x, y] = [event.clientX - box.left, event.clientY - box.top]
-  if (!contains(made.plot, x, y)) return
-  const mark = indexMarks(made.marks.x, made.marks.y, made.marks.clip, made.radius).nearest(
-    x,
-    y,
-    NEAR,
-  )
+  const at = place(event)
+  if (!contains(made.plot, ...at)) return
+  const index =
+    beside.index(made.marks, made.radius) ??
+    indexMarks(made.marks.x, made.marks.y, made.marks.clip, made.radius)
+  const mark = index.nearest(...at, NEAR)
   if (mark < 0) return
   const row = drawn.value.marks.row[made.source[mark]]
   side.select([row], event.shiftKey ? 'add' : event.altKey ? 'take' : 'instead')
 }
-
-const observer = new ResizeObserver(([entry]) => (width.value = entry.contentRect.width))
-onMounted(() => observer.observe(host.value!))
-onBeforeUnmount(() => {
-  observer.disconnect()
-})
 </script>
 
 <template>
@@ -143,7 +138,7 @@ onBeforeUnmount(() => {
         @click="click"
       ></canvas>
       <svg class="over" :viewBox="`0 0 ${page.width} ${page.height}`" aria-hidden="true">
-        <circle v-for="(ring, i) in rings" :key="i" :cx="ring.x" :cy="ring.y" r="5" />
+        <path v-if="rings" class="rings" :d="rings" />
       </svg>
     </div>
   </section>

@@ -1,5 +1,6 @@
 /** Names on points: placed so that they meet neither one another, nor marks, nor the frame. */
 import type { Box } from '@/drawing/scene'
+import type { Laying } from './scale'
 
 export interface Wanted {
   row: number
@@ -24,66 +25,141 @@ type Leader = readonly [x0: number, y0: number, x1: number, y1: number]
 
 const GAP = 2
 const CELL = 16
+/** A place may be found so far from where it is. */
+const ROUNDED = 0.01
 /** How far from its mark a name may stand, in heights of a name, when there is no room beside it. */
 const RINGS = [1.1, 1.8, 2.7, 3.8, 5]
 const ANGLES = Array.from({ length: 12 }, (_, i) => (i * Math.PI) / 6)
 /** A name that stands so far off gets a line to its mark. */
 const STANDS_OFF = 7
 
+/** Marks that stand round words. */
+export interface Round {
+  /** Where they lie, and how that is laid on the page. */
+  u: ArrayLike<number>
+  v: ArrayLike<number>
+  across: Laying
+  down: Laying
+  radius: (i: number) => number
+  /** The largest radius of any. */
+  widest: number
+}
+
 /** Marks by cells of the page, so that those under a box are found without looking at all. */
 export class Marks {
-  private readonly cells = new Map<number, number[]>()
-  private most = 0
+  private readonly left: number
+  private readonly top: number
+  private readonly columns: number
+  private readonly rows: number
+  /** Where the marks of each cell begin, and the end of the last. */
+  private readonly start: Uint32Array
+  private readonly marks: Uint32Array
 
+  /** @param near what is asked about lies in these: of very many marks few are near a word */
   constructor(
-    private readonly x: ArrayLike<number>,
-    private readonly y: ArrayLike<number>,
-    private readonly radius: (i: number) => number,
+    private readonly round: Round,
+    near: readonly Box[],
   ) {
-    for (let i = 0; i < x.length; i++) {
-      if (!Number.isFinite(x[i]) || !Number.isFinite(y[i])) continue
-      this.most = Math.max(this.most, radius(i))
-      const key = keyOf(Math.floor(x[i] / CELL), Math.floor(y[i] / CELL))
-      const cell = this.cells.get(key)
-      if (cell) cell.push(i)
-      else this.cells.set(key, [i])
+    const { widest } = round
+    const cells = near.map((box) => cellsOf(box, widest + ROUNDED))
+    this.left = Math.min(...cells.map(({ left }) => left))
+    this.top = Math.min(...cells.map(({ top }) => top))
+    this.columns = near.length ? Math.max(...cells.map(({ right }) => right)) - this.left + 1 : 0
+    this.rows = near.length ? Math.max(...cells.map(({ bottom }) => bottom)) - this.top + 1 : 0
+    const isNear = new Uint8Array(this.columns * this.rows)
+    for (const { left, right, top, bottom } of cells)
+      for (let row = top; row <= bottom; row++)
+        isNear.fill(1, this.cell(left, row), this.cell(right, row) + 1)
+    const { left, top, columns, rows } = this
+    const { u, v } = round
+    const count = near.length ? u.length : 0
+    const [x, stretched] = inCells(round.across)
+    const [y, lengthened] = inCells(round.down)
+    const marks: number[] = []
+    const cellOfMark: number[] = []
+    // A counting sort by cell of those that are near.
+    const start = new Uint32Array(isNear.length + 1)
+    for (let i = 0; i < count; i++) {
+      const column = Math.floor(x + u[i] * stretched) - left
+      const row = Math.floor(y + v[i] * lengthened) - top
+      if (!(column >= 0 && row >= 0 && column < columns && row < rows)) continue
+      const cell = row * columns + column
+      if (!isNear[cell]) continue
+      start[cell + 1]++
+      marks.push(i)
+      cellOfMark.push(cell)
     }
+    for (let cell = 0; cell < isNear.length; cell++) start[cell + 1] += start[cell]
+    const next = start.slice(0, -1)
+    this.marks = new Uint32Array(marks.length)
+    marks.forEach((i, k) => (this.marks[next[cellOfMark[k]]++] = i))
+    this.start = start
   }
 
   /** How many marks a box touches. */
-  under({ x, y, width, height }: Box): number {
+  under(box: Box): number {
+    const { u, v, across, down, radius, widest } = this.round
+    const { x, y, width, height } = box
+    const { left, right, top, bottom } = cellsOf(box, widest + ROUNDED)
     let count = 0
-    for (let r = cellOf(y - this.most); r <= cellOf(y + height + this.most); r++)
-      for (let c = cellOf(x - this.most); c <= cellOf(x + width + this.most); c++)
-        for (const i of this.cells.get(keyOf(c, r)) ?? []) {
-          const dx = Math.max(x - this.x[i], 0, this.x[i] - x - width)
-          const dy = Math.max(y - this.y[i], 0, this.y[i] - y - height)
-          if (dx * dx + dy * dy < this.radius(i) ** 2) count++
-        }
+    const last = Math.min(bottom, this.top + this.rows - 1)
+    for (let row = Math.max(top, this.top); row <= last; row++) {
+      const from = this.cell(Math.max(left, this.left), row)
+      const to = this.cell(Math.min(right, this.left + this.columns - 1), row)
+      if (to < from) continue
+      for (let k = this.start[from]; k < this.start[to + 1]; k++) {
+        const i = this.marks[k]
+        const [px, py] = [placeOf(u[i], across), placeOf(v[i], down)]
+        const dx = Math.max(x - px, 0, px - x - width)
+        const dy = Math.max(y - py, 0, py - y - height)
+        if (dx * dx + dy * dy < radius(i) ** 2) count++
+      }
+    }
     return count
+  }
+
+  private cell(column: number, row: number): number {
+    return (row - this.top) * this.columns + column - this.left
   }
 }
 
+/** Where a value lies on the page. */
+export const placeOf = (value: number, { from, factor, start }: Laying): number =>
+  start + (value - from) * factor
+
+/** What leads from a value to its cell: a cell's place of nought, and cells for each one more. */
+const inCells = ({ from, factor, start }: Laying): [number, number] => [
+  (start - from * factor) / CELL,
+  factor / CELL,
+]
+
 const cellOf = (place: number): number => Math.floor(place / CELL)
-const keyOf = (column: number, row: number): number => row * 65_536 + column
+
+/** The cells that a box reaches into with so much round it. */
+const cellsOf = ({ x, y, width, height }: Box, round: number) => ({
+  left: cellOf(x - round),
+  right: cellOf(x + width + round),
+  top: cellOf(y - round),
+  bottom: cellOf(y + height + round),
+})
 
 /**
  * Places names, those first in the list with the first choice. One that has no room is left out,
  * unless it was dragged.
  *
- * @param x places of all marks across
- * @param y places of all marks down
- * @param radius of each mark
+ * @param round all marks
+ * @param taken what else they may not meet
  */
 export function placeNames(
   names: readonly Wanted[],
   plot: Box,
-  x: ArrayLike<number>,
-  y: ArrayLike<number>,
-  radius: (i: number) => number,
+  round: Round,
   taken: readonly Box[],
 ): PlacedName[] {
-  const marks = new Marks(x, y, radius)
+  const marks = new Marks(
+    round,
+    names.flatMap((name) => (name.moved ? [] : [reachOf(name)])),
+  )
   const placed: PlacedName[] = []
   const boxes: Box[] = [...taken]
   const leaders: Leader[] = []
@@ -147,7 +223,22 @@ function* candidates(name: Wanted): Generator<[Box, number]> {
     }
 }
 
-const boxAt = ({ width, height }: Wanted, x: number, y: number): Box => ({ x, y, width, height })
+/** What a name that is placed by itself may lie in. */
+function reachOf({ x, y, radius, width, height }: Wanted): Box {
+  const off = radius + GAP + Math.max(...RINGS) * height
+  return boxAt(
+    { width: 2 * (off + width), height: 2 * (off + height) },
+    x - off - width,
+    y - off - height,
+  )
+}
+
+const boxAt = ({ width, height }: Pick<Wanted, 'width' | 'height'>, x: number, y: number): Box => ({
+  x,
+  y,
+  width,
+  height,
+})
 
 function leaderOf(name: Wanted, box: Box): PlacedName['leader'] {
   const nearX = Math.max(box.x, Math.min(name.x, box.x + box.width))

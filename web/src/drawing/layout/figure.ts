@@ -28,7 +28,7 @@ import { cornerOf, legendBeside, legendWithin, readingsBox } from './blocks'
 import type { Figure } from '@/drawing/drawn'
 import { homeView, span, type View } from './extents'
 import { arrange, scalesOf, squared, type Setting } from './insets'
-import { placeMarks, type PlacedMarks } from '@/drawing/marks/places'
+import { placeMarks, roundOf, type PlacedMarks } from '@/drawing/marks/places'
 import { preparedFor } from './prepared'
 
 export interface Layout {
@@ -187,9 +187,11 @@ export function layoutFigure(
 }
 
 /** What the words of numbers that are read off keep clear of; of very many marks, none is clear. */
-const busyOf = ({ item, radius }: PlacedMarks, bands: readonly Item[]): Busy => ({
-  marks:
-    item.x.length > MOST_KEPT_CLEAR ? new Marks([], [], radius) : new Marks(item.x, item.y, radius),
+const busyOf = (placed: PlacedMarks, bands: readonly Item[]): Busy => ({
+  marks: new Marks(
+    roundOf(placed),
+    placed.item.look.length > MOST_KEPT_CLEAR ? [] : [placed.item.clip],
+  ),
   bands: bands.flatMap((band) => (band.kind === 'path' ? [band.points] : [])),
 })
 

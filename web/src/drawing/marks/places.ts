@@ -1,5 +1,6 @@
 /** Where marks stand on the page, in the order in which they are drawn. */
 import type { FigureDocument } from '@/api/types'
+import type { Round } from '@/drawing/geometry/labels'
 import type { Laying, Scale } from '@/drawing/geometry/scale'
 import type { Box, MarkBars, MarkColumns, MarkLook, MarksItem } from '@/drawing/scene'
 import { MANY } from './crowding'
@@ -32,6 +33,13 @@ export interface PlacedMarks {
   all: { x: Float32Array; y: Float32Array }
   off: number
 }
+
+/** The largest radius that marks are drawn with. */
+export const widestOf = ({ looks }: Pick<MarksItem, 'looks'>): number =>
+  looks.reduce((most, { size }) => Math.max(most, size / 2), 0)
+
+/** A bubble is drawn in the next of some sizes: it is itself larger by less than this. */
+const STEP = 1
 
 /** Where nothing is drawn and no pointer comes. */
 export const OFF_THE_PAGE = -1e6
@@ -75,6 +83,17 @@ export function laid(values: Float64Array, { from, factor, start }: Laying): Flo
     places[i] = value === value ? start + (value - from) * factor : OFF_THE_PAGE
   }
   return places
+}
+
+/** Marks as words keep clear of them: where one lies is found without laying all. */
+export function roundOf({ item, radius }: PlacedMarks): Round {
+  const { u, v, across, up } = item.columns ?? {
+    u: item.x,
+    v: item.y,
+    across: IDENTITY,
+    up: IDENTITY,
+  }
+  return { u, v, across, down: up, radius, widest: widestOf(item) + STEP }
 }
 
 /** A pair of places that are worked out when the first of them is asked for. */

@@ -5,7 +5,7 @@
 import { keepGap } from '@/drawing/geometry/jitter'
 import { indexOn, type Grid, type MarkIndex } from '@/drawing/geometry/pick'
 import type { Laying } from '@/drawing/geometry/scale'
-import { keepLaid } from '@/drawing/marks/places'
+import { keepLaid, widestOf } from '@/drawing/marks/places'
 import type { Item, MarkBars, MarkColumns, MarksItem, Scene } from '@/drawing/scene'
 import { clipTo, cornerOf, imageOf, paintMarks, type Context, type MarksPainter } from './canvas'
 import type { Pixels } from './rasterise'
@@ -236,8 +236,7 @@ export function marksBeside(start: (() => Worker) | null, came: () => void): Bes
 
     index(item, radius, onTop) {
       if (!grid || !hasColumns(item) || !same(grid.item, item)) return null
-      const widest = item.looks.reduce((most, { size }) => Math.max(most, size / 2), 0)
-      return indexOn(grid.grid, item.x, item.y, radius, widest, onTop)
+      return indexOn(grid.grid, item.x, item.y, radius, widestOf(item), onTop)
     },
 
     close: () => worker?.terminate(),

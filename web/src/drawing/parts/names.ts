@@ -1,11 +1,15 @@
 /** Names beside their points. */
 import { fromHex } from '@/drawing/colours'
-import { placeNames, type PlacedName } from '@/drawing/geometry/labels'
+import { placeNames, placeOf, type PlacedName } from '@/drawing/geometry/labels'
 import type { Figure } from '@/drawing/drawn'
-import type { PlacedMarks } from '@/drawing/marks/places'
+import { keeping } from '@/drawing/lately'
+import { roundOf, type PlacedMarks } from '@/drawing/marks/places'
 import type { Box, Item } from '@/drawing/scene'
 import { penFor } from '@/drawing/text/lettering'
 import { parseRuns, widthOf, type Measure } from '@/drawing/text/text'
+
+/** By row that has a name, the place of its mark in the order of drawing. */
+const drawnOf = keeping<Uint32Array, ReadonlyMap<number, number>>()
 
 const LEADER = fromHex('#8a9996')
 
@@ -20,13 +24,22 @@ export function namesOn(
   if (!names || !answer.names) return { placed: [], items: [], left: 0 }
   const pen = penFor(document, 'names')
   const { size } = pen
-  const at = new Map<number, number>()
-  placed.source.forEach((i, drawn) => at.set(marks.row[i], drawn))
+  const at = drawnOf(placed.source, [marks.row, answer.names.rows], () => {
+    const named = new Set(answer.names!.rows)
+    const found = new Map<number, number>()
+    placed.source.forEach((i, drawn) => {
+      if (named.has(marks.row[i])) found.set(marks.row[i], drawn)
+    })
+    return found
+  })
+  const round = roundOf(placed)
   const texts = new Map<number, string>()
   const wanted = answer.names.rows.flatMap((row, k) => {
     const drawn = at.get(row)
     if (drawn === undefined) return []
-    const [x, y] = [placed.item.x[drawn], placed.item.y[drawn]]
+    // As exactly as the mark itself is placed.
+    const x = Math.fround(placeOf(round.u[drawn], round.across))
+    const y = Math.fround(placeOf(round.v[drawn], round.down))
     const moved = (names.moved[String(row)] ?? null) as [number, number] | null
     const inside =
       x >= plot.x && x <= plot.x + plot.width && y >= plot.y && y <= plot.y + plot.height
@@ -36,7 +49,7 @@ export function namesOn(
     const width = widthOf(parseRuns(text), pen, measure)
     return [{ row, x, y, radius: placed.radius(drawn), width, height: size * 1.15, moved }]
   })
-  const found = placeNames(wanted, plot, placed.item.x, placed.item.y, placed.radius, taken)
+  const found = placeNames(wanted, plot, round, taken)
   return {
     placed: found,
     left: wanted.length - found.length,
