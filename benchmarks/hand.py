@@ -13,6 +13,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import asdict, dataclass, replace
 from pathlib import Path
 from statistics import median
+from typing import Any
 
 import numpy as np
 import polars as pl
@@ -115,7 +116,7 @@ class Felt:
 
     def __str__(self) -> str:
         return (
-            f"{self.rows:>9,}  {self.action:<14} frames {self.median:7.1f} {self.p95:7.1f} "
+            f"{self.rows:>9,}  {self.action:<26} frames {self.median:7.1f} {self.p95:7.1f} "
             f"{self.worst:7.1f}  longest task {self.longest_task:7.1f}  true picture after "
             f"{self.true_picture:7.1f}  dropped {self.dropped:3d}  heap {self.heap_mb:6.0f} MB  "
             f"100,000 arcs {self.arcs:6.0f}"
@@ -316,6 +317,39 @@ def brushed(browser: Browser, address: str, study: str, rows: int) -> Iterator[F
     page.close()
 
 
+DRESSED_ROWS = 300_000
+_PLAIN = {"x": "humidity", "y": ["uptake"], "colour": {"variable": "valley"}, "trends": [{}]}
+DRESSED: dict[str, dict[str, Any]] = {
+    "bubbles": {"size": {"variable": "hour"}},
+    "several up": {"y": ["uptake", "hour"], "colour": None},
+    "lines of groups": {"trends": [{"by": "valley"}]},
+    "jitter": {"jitter": {"x": 0.5, "y": 0.5}},
+    "error bars": {"error_bars": {"y": {"kind": "fixed", "amount": 2}}},
+    "names": {"names": {"variable": "valley", "show": "furthest"}},
+    "singled out": {"singled_out": [{"rows": list(range(0, 2000, 2)), "colour": "#b03060"}]},
+    "residuals": {},
+}
+"""What figures of very many marks may have besides: looked closer at, and made fainter."""
+
+
+def dressed(browser: Browser, address: str, study: str, what: str) -> Iterator[Felt]:
+    """A figure of very many marks that has more than marks."""
+    page = _opened(browser, address, study)
+    page.wait_for_timeout(1500)
+    if what == "residuals":
+        page.get_by_role("button", name="Residuals", exact=True).click()
+        page.locator("canvas.picture[data-drawn]:not([data-stand-in])").wait_for()
+    page.evaluate(_WATCH)
+    arcs = yardstick(page)
+    page.wait_for_timeout(500)
+    yield _felt(page, DRESSED_ROWS, f"{what}: zoom in", _zoom, arcs)
+    page.get_by_role("button", name="marks", exact=True).first.click()
+    page.get_by_role("button", name="Marks that share a place").click()
+    page.wait_for_timeout(500)
+    yield _felt(page, DRESSED_ROWS, f"{what}: opacity", _slide("Opacity"), arcs)
+    page.close()
+
+
 def wide(rows: int, count: int = MATRIX_VARIABLES) -> Table:
     """So many variables that go together in part, in four categories."""
     draw = np.random.default_rng(1)
@@ -345,15 +379,7 @@ def measured(sizes: tuple[int, ...] = ROWS) -> list[Felt]:
         studies = {}
         for rows in sizes:
             study = store.create_study(f"{rows} rows")
-            document = FigureDocument.model_validate(
-                {
-                    "table": "t",
-                    "x": "humidity",
-                    "y": ["uptake"],
-                    "colour": {"variable": "valley"},
-                    "trends": [{}],
-                }
-            )
+            document = FigureDocument.model_validate({"table": "t"} | _PLAIN)
             box = document.model_copy(
                 update={"kind": "3-D scatterplot", "trends": [], "space": Space(variable="hour")}
             )
@@ -368,6 +394,13 @@ def measured(sizes: tuple[int, ...] = ROWS) -> list[Felt]:
         )
         store.add_table(study.id, wide(MATRIX_ROWS), [pair, matrix])
         matrix_study = study.id
+        table = drift(DRESSED_ROWS)
+        dressed_studies = {}
+        for what, change in DRESSED.items():
+            study = store.create_study(what)
+            figure = FigureDocument.model_validate({"table": "t"} | _PLAIN | change)
+            store.add_table(study.id, table, [figure])
+            dressed_studies[what] = study.id
         store.close()
         with running(data) as server, chromium() as browser:
             for rows, study in studies.items():
@@ -378,6 +411,10 @@ def measured(sizes: tuple[int, ...] = ROWS) -> list[Felt]:
             for one in brushed(browser, server.address, matrix_study, MATRIX_ROWS):
                 found.append(one)
                 print(one, flush=True)
+            for what, study in dressed_studies.items():
+                for one in dressed(browser, server.address, study, what):
+                    found.append(one)
+                    print(one, flush=True)
     WRITTEN.parent.mkdir(parents=True, exist_ok=True)
     WRITTEN.write_text(json.dumps([asdict(one) for one in found], indent=1))
     return found
