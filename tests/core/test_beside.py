@@ -9,7 +9,7 @@ from threading import Event, get_ident
 import numpy as np
 import pytest
 
-from yarrowdew.core.beside import beside, shared_out
+from yarrowdew.core.beside import SharedOut, beside
 from yarrowdew.core.checkpoints import asking, checkpoint
 from yarrowdew.core.errors import FitError
 
@@ -70,8 +70,8 @@ def test_nobody_is_asked_there_and_arithmetic_is_as_it_begins() -> None:
 @pytest.mark.parametrize("rows", [200, MANY])
 def test_shared_out_results_come_in_their_order(rows: int) -> None:
     works = [partial(pow, 2, power) for power in range(50)]
-    assert list(shared_out(works, rows)) == [2**power for power in range(50)]
-    assert list(shared_out([], rows)) == []
+    assert list(SharedOut(works, rows)) == [2**power for power in range(50)]
+    assert list(SharedOut([], rows)) == []
 
 
 def test_shared_out_the_last_are_done_elsewhere_meanwhile() -> None:
@@ -86,7 +86,7 @@ def test_shared_out_the_last_are_done_elsewhere_meanwhile() -> None:
         begun.set()
         return get_ident()
 
-    here, elsewhere = shared_out([first, last], MANY)
+    here, elsewhere = SharedOut([first, last], MANY)
     assert here == get_ident()
     assert elsewhere != here
 
@@ -101,7 +101,7 @@ def test_what_is_not_wanted_any_more_is_never_begun(fails: bool) -> None:
         if fails:
             raise FitError("No.", "Never.")
 
-    results = shared_out([partial(work, place) for place in range(9)], MANY)
+    results = iter(SharedOut([partial(work, place) for place in range(9)], MANY))
     if fails:
         with pytest.raises(FitError):
             next(results)

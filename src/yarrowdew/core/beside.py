@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable, Iterator, Sequence
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor
 from contextvars import Context
 from functools import cache
-from typing import TypeVar
+from itertools import zip_longest
+from typing import Generic, TypeVar
 
 Result = TypeVar("Result")
 
@@ -43,8 +44,8 @@ def beside(work: Callable[[], Result], rows: int) -> Callable[[], Result]:
     return result
 
 
-def shared_out(works: Sequence[Callable[[], Result]], rows: int) -> Iterator[Result]:
-    """Do several pieces of work, the first of them here and the last meanwhile on another core.
+class SharedOut(Generic[Result]):
+    """Several pieces of work: the first of them are done here, the last meanwhile on another core.
 
     What was not begun when the results are not wanted any more is never done.
 
@@ -53,22 +54,26 @@ def shared_out(works: Sequence[Callable[[], Result]], rows: int) -> Iterator[Res
     works : sequence of callable
     rows : int
         That each is done over; see `beside`.
-
-    Yields
-    ------
-    object
-        The result of each, in their order; raises what one raised.
     """
-    if rows < _WORTH_IT:
-        yield from (work() for work in works)
-        return
-    begun = [_others().submit(Context().run, work) for work in reversed(works)][::-1]
-    try:
-        for work, one in zip(works, begun, strict=True):
-            yield work() if one.cancel() else one.result()
-    finally:
-        for one in begun:
-            one.cancel()
+
+    def __init__(self, works: Sequence[Callable[[], Result]], rows: int) -> None:
+        self._works = works
+        self._begun: list[Future[Result]] = []
+        if rows >= _WORTH_IT:
+            self._begun = [_others().submit(Context().run, work) for work in reversed(works)][::-1]
+
+    def __iter__(self) -> Iterator[Result]:
+        """Results in their order; raises what one of them raised."""
+        try:
+            for work, begun in zip_longest(self._works, self._begun):
+                yield work() if begun is None or begun.cancel() else begun.result()
+        finally:
+            self.drop()
+
+    def drop(self) -> None:
+        """Begin nothing more."""
+        for begun in self._begun:
+            begun.cancel()
 
 
 @cache

@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any, Literal
 import numpy as np
 from pydantic import ConfigDict, Field, TypeAdapter
 
-from yarrowdew.core.beside import shared_out
+from yarrowdew.core.beside import SharedOut
 from yarrowdew.core.diagnostics import left_out_error
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample
@@ -111,7 +111,7 @@ def compare(asked: ComparisonAsked, table: Table, progress: Callable[[float], No
     forms = []
     progress(0.0)
     fits = [partial(_form, family, candidate, line.sample) for family, candidate in tried]
-    for form in shared_out(fits, line.sample.n):
+    for form in SharedOut(fits, line.sample.n):
         forms.append(form)
         progress(len(forms) / len(tried))
     forms.sort(key=_rank)

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-import os
 from collections.abc import Iterable, Mapping, Sequence
-from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import dataclass
+from functools import partial
 
 import numpy as np
 import polars as pl
@@ -13,6 +12,7 @@ from pydantic import BaseModel
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
+from yarrowdew.core.beside import SharedOut
 from yarrowdew.store.columns import ColumnStore, PackedColumn
 from yarrowdew.store.models import TableRow, VersionRow
 from yarrowdew.store.records import NotFoundError, OutdatedError
@@ -49,21 +49,21 @@ class PackedVariables:
     columns : list of PackedColumn
     categories : dict of str to list of str
         That each holds.
-    summarising : dict of str to Future
-        Of their summaries, which are made while the columns are written.
+    summarising : SharedOut of VariableSummary
+        In the order of `stored`; made while the columns are written.
     """
 
     def summaries(self) -> dict[str, VariableSummary]:
         """Wait for the summary of each."""
         return {
-            name: one.result().model_copy(update={"recipe": self.stored[name].recipe})
-            for name, one in self.summarising.items()
+            one.name: said.model_copy(update={"recipe": one.recipe})
+            for one, said in zip(self.stored.values(), self.summarising, strict=True)
         }
 
     stored: dict[str, StoredVariable]
     columns: list[PackedColumn]
     categories: dict[str, list[str]]
-    summarising: dict[str, Future[VariableSummary]]
+    summarising: SharedOut[VariableSummary]
 
     def put(self, session: Session, columns: ColumnStore, table_id: str) -> None:
         """Store the columns for a table."""
@@ -93,15 +93,17 @@ def packed_variables(
     """
     packed: list[PackedColumn] = []
     stored: dict[str, StoredVariable] = {}
-    pool = ThreadPoolExecutor(max(1, (os.cpu_count() or 2) - 1))
+    rows = max((len(column) for column in columns.values()), default=0)
+    packing = SharedOut(
+        [partial(PackedColumn.of, columns[v.name], sources.get(v.name)) for v in variables], rows
+    )
+    # While they are written, which keeps one core busy, another summarises.
+    summarising = SharedOut(
+        [partial(summarise_variable, v, columns[v.name]) for v in variables], rows
+    )
     try:
-        # Packing and writing keep one core busy; the others summarise meanwhile.
-        summarising = {
-            v.name: pool.submit(summarise_variable, v, columns[v.name]) for v in variables
-        }
-        for place, v in enumerate(variables):
-            column = PackedColumn.of(columns[v.name], sources.get(v.name))
-            progress((place + 1) / len(variables))
+        for v, column in zip(variables, packing, strict=True):
+            progress((len(packed) + 1) / len(variables))
             packed.append(column)
             stored[v.name] = StoredVariable(
                 name=v.name,
@@ -112,9 +114,8 @@ def packed_variables(
                 column=column.id,
             )
     except BaseException:
-        pool.shutdown(wait=False, cancel_futures=True)
+        summarising.drop()
         raise
-    pool.shutdown(wait=False)
     categories = {v.name: categories_of(columns[v.name]) for v in variables}
     return PackedVariables(stored, packed, categories, summarising)
 
