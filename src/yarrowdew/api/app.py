@@ -9,7 +9,7 @@ from contextlib import asynccontextmanager
 from typing import Any
 
 from fastapi import FastAPI
-from fastapi.responses import HTMLResponse
+from fastapi.responses import HTMLResponse, JSONResponse
 
 from yarrowdew import __version__
 from yarrowdew.api.bodies import BodyLimitMiddleware
@@ -72,7 +72,7 @@ def create_app(settings: Settings, host: str = "127.0.0.1") -> FastAPI:
         lifespan=lifespan,
         docs_url=None,
         redoc_url=None,
-        openapi_url="/api/openapi.json",
+        openapi_url=None,
     )
     add_problem_handlers(app)
     app.add_middleware(BodyLimitMiddleware, max_bytes=settings.max_body_mb * MEGABYTE)
@@ -92,6 +92,11 @@ def create_app(settings: Settings, host: str = "127.0.0.1") -> FastAPI:
     ):
         # As they are: to include a router is to build its routes, twice.
         app.router.routes.extend(router.routes)
+
+    # Made in a thread of its own: for seconds nothing else would be answered.
+    @app.get("/api/openapi.json", include_in_schema=False)
+    def described() -> JSONResponse:
+        return JSONResponse(app.openapi())
 
     @app.get("/api/docs", include_in_schema=False)
     def docs() -> HTMLResponse:
