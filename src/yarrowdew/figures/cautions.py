@@ -62,22 +62,15 @@ class Caution(OnWire):
 
 def cautions_of(points: Points, readings: Readings) -> list[Caution]:
     """Find everything that misleads on a figure, each once."""
-    rows = points.rows.size
-    of_groups = [
-        beside(partial(_of_groups, points, one.fitted, one.lines), rows) for one in readings.trends
-    ]
-    of_trends = [
-        trend_cautions(one.lines, points.rows, FAMILIES[trend.family], trend.chosen())
-        for one in readings.trends
-        for trend in (one.fitted.trend,)
-    ]
-    of_points = [
-        *missing_caution(points.x, points.y),
-        *crowding_caution(points.drawn.x, points.drawn.y),
-    ]
+    trends, rows = readings.trends, points.rows.size
+    begun = [beside(partial(_of_groups, points, one.fitted, one.lines), rows) for one in trends]
+    of_points = missing_caution(points.x, points.y)
+    of_points += crowding_caution(points.drawn.x, points.drawn.y)
     found: list[Caution] = []
-    for groups, of_trend in zip(of_groups, of_trends, strict=True):
-        found += [*groups(), *of_trend]
+    for one, of_groups in zip(trends, begun, strict=True):
+        trend = one.fitted.trend
+        of_trend = trend_cautions(one.lines, points.rows, FAMILIES[trend.family], trend.chosen())
+        found += [*of_groups(), *of_trend]
     found += comparability_caution(readings.lines)
     once: dict[str, Caution] = {}
     for caution in found:

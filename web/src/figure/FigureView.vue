@@ -269,10 +269,7 @@ watch(
 
 useSayingView(() => figure.drawn, layout, isHome)
 
-const rings = useRings(
-  () => figure.drawn,
-  () => layout.value,
-)
+const rings = useRings(() => figure.drawn, layout)
 const outlinePath = computed(() =>
   outline.value.length ? `M${outline.value.join(' ')}Z`.replace(/(\S+ \S+) /g, '$1L') : '',
 )

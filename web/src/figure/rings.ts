@@ -1,5 +1,5 @@
 /** Rings round the marks of selected rows, where they now stand: as one path, which is quick. */
-import { computed, type ComputedRef } from 'vue'
+import { computed, type ComputedRef, type Ref } from 'vue'
 import type { Figure } from '@/drawing/drawn'
 import type { Layout } from '@/drawing/layout/figure'
 import { contains } from '@/drawing/scene'
@@ -14,13 +14,13 @@ const ring = (x: number, y: number, r: number): string =>
 
 export function useRings(
   figure: () => Figure | null,
-  layout: () => Layout | null,
+  layout: Readonly<Ref<Layout | null>>,
 ): ComputedRef<string> {
   const side = useSide()
   /** Which of the marks are selected: looked up once, and not with every step of a zoom. */
   const selected = computed(() => flagged(figure()?.marks.row ?? new Uint32Array(), side.selected))
   return computed(() => {
-    const made = layout()
+    const made = layout.value
     if (!made || !side.selected.size || !figure()) return ''
     const found: string[] = []
     const flags = selected.value

@@ -92,10 +92,7 @@ const { redraw, place, beside } = usePage({
 })
 watch(shown, redraw)
 
-const rings = useRings(
-  () => drawn.value,
-  () => layout.value,
-)
+const rings = useRings(() => drawn.value, layout)
 
 function click(event: MouseEvent): void {
   const made = layout.value
