@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from functools import partial
 from typing import Literal
 
@@ -21,7 +21,7 @@ from yarrowdew.figures.answers import (
     not_drawn,
     size_answer,
 )
-from yarrowdew.figures.axis_values import AxisValues
+from yarrowdew.figures.axis_values import Amounts, AxisValues
 from yarrowdew.figures.cautions import cautions_of
 from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.fitting import fit_of, fitted_of
@@ -31,7 +31,7 @@ from yarrowdew.figures.leavings import Leavings, LeftBy, checked
 from yarrowdew.figures.marks import marks_of
 from yarrowdew.figures.naming import markers_of, names_of, off_lines
 from yarrowdew.figures.points import labels_of_ups, points_of
-from yarrowdew.figures.readings import readings_of
+from yarrowdew.figures.readings import Reading, readings_of
 from yarrowdew.figures.sizes import sizes_of
 from yarrowdew.figures.view import View
 from yarrowdew.tables.errors import TableError
@@ -42,16 +42,23 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
     """Work out points, fits, readings and cautions, in this order, and answer with them."""
     points = points_of(view)
     drawn = points.drawn
+    document = points.document
+    text = document.marks.text
+    markers = None if text is None else markers_of(points.table, text)
+
+    def begun(lines: Sequence[Reading]) -> tuple[Amounts | None, Callable[[], bytes]]:
+        sizes = sizes_of(points, lines)
+        seen = drawn.thinned(most_marks)
+        write = partial(marks_of, points, seen, sizes=sizes, markers=markers)
+        return sizes, beside(write, points.rows.size)
+
+    # Unless fits say how large they are, marks are written while these are worked out.
+    early = None if document.size and document.size.influence else begun(())
     fitted = fitted_of(points)
     readings = readings_of(fitted)
-    sizes = sizes_of(points, readings.lines)
-    text = points.document.marks.text
-    markers = None if text is None else markers_of(points.table, text)
-    seen = drawn.thinned(most_marks)
-    marks = beside(partial(marks_of, points, seen, sizes=sizes, markers=markers), points.rows.size)
+    sizes, marks = early or begun(readings.lines)
     cautions = cautions_of(points, readings) if cautioned else []
     codes = None if points.groups is None else drawn.of_those(points.groups.codes)
-    document = points.document
     common = AnswerBase(
         table=view.table.name,
         x=_axis(points.x, drawn.x, document, "x", codes),
