@@ -257,7 +257,8 @@ class TestTyping:
         demo.get_by_role("button", name="What goes across").first.click()
         field = demo.get_by_role("combobox", name="What goes across")
         field.fill("wind")
-        field.press("Enter")
+        with demo.expect_request("**/api/answers"):
+            field.press("Enter")
         name = demo.get_by_label("Name of the study")
         name.fill("Being typed")
         let_go(demo, "**/api/answers", held)

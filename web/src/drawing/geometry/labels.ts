@@ -1,5 +1,6 @@
 /** Names on points: placed so that they meet neither one another, nor marks, nor the frame. */
 import type { Box } from '@/drawing/scene'
+import type { Between } from './pairs'
 import type { Laying } from './scale'
 
 export interface Wanted {
@@ -40,6 +41,8 @@ export interface Round {
   v: ArrayLike<number>
   across: Laying
   down: Laying
+  /** Those that may lie in some boxes of values; where it is missing, all are looked at. */
+  among?: (boxes: readonly [Between, Between][]) => Uint32Array
   radius: (i: number) => number
   /** The largest radius of any. */
   widest: number
@@ -72,14 +75,18 @@ export class Marks {
         isNear.fill(1, this.cell(left, row), this.cell(right, row) + 1)
     const { left, top, columns, rows } = this
     const { u, v } = round
-    const count = near.length ? u.length : 0
+    const among = near.length
+      ? round.among?.(near.map((box) => valuesIn(box, widest + ROUNDED, round)))
+      : NONE
+    const count = among ? among.length : u.length
     const [x, stretched] = inCells(round.across)
     const [y, lengthened] = inCells(round.down)
     const marks: number[] = []
     const cellOfMark: number[] = []
     // A counting sort by cell of those that are near.
     const start = new Uint32Array(isNear.length + 1)
-    for (let i = 0; i < count; i++) {
+    for (let k = 0; k < count; k++) {
+      const i = among ? among[k] : k
       const column = Math.floor(x + u[i] * stretched) - left
       const row = Math.floor(y + v[i] * lengthened) - top
       if (!(column >= 0 && row >= 0 && column < columns && row < rows)) continue
@@ -132,6 +139,22 @@ const inCells = ({ from, factor, start }: Laying): [number, number] => [
   (start - from * factor) / CELL,
   factor / CELL,
 ]
+
+/** The values that are laid in a box with so much round it. */
+function valuesIn(
+  { x, y, width, height }: Box,
+  round: number,
+  { across, down }: Round,
+): [Between, Between] {
+  const value = (place: number, { from, factor, start }: Laying): number =>
+    from + (place - start) / factor
+  return [
+    [value(x - round, across), value(x + width + round, across)],
+    [value(y - round, down), value(y + height + round, down)],
+  ]
+}
+
+const NONE = new Uint32Array(0)
 
 const cellOf = (place: number): number => Math.floor(place / CELL)
 

@@ -1,7 +1,9 @@
 /** Where marks stand on the page, in the order in which they are drawn. */
 import type { FigureDocument } from '@/api/types'
 import type { Round } from '@/drawing/geometry/labels'
+import { around, sorted, type Sorted } from '@/drawing/geometry/pairs'
 import type { Laying, Scale } from '@/drawing/geometry/scale'
+import { keeping } from '@/drawing/lately'
 import type { Box, MarkBars, MarkColumns, MarkLook, MarksItem } from '@/drawing/scene'
 import { MANY } from './crowding'
 import type { Looks } from './looks'
@@ -85,16 +87,26 @@ export function laid(values: Float64Array, { from, factor, start }: Laying): Flo
   return places
 }
 
-/** Marks as words keep clear of them: where one lies is found without laying all. */
+/** Marks as words keep clear of them: of very many, those that are near are found without laying all. */
 export function roundOf({ item, radius }: PlacedMarks): Round {
-  const { u, v, across, up } = item.columns ?? {
-    u: item.x,
-    v: item.y,
-    across: IDENTITY,
-    up: IDENTITY,
+  const common = { radius, widest: widestOf(item) + STEP }
+  if (!item.columns) return { u: item.x, v: item.y, across: IDENTITY, down: IDENTITY, ...common }
+  const { u, v, across, up } = item.columns
+  return {
+    u,
+    v,
+    across,
+    down: up,
+    among: (boxes) =>
+      around(
+        sortedOnce(u, [v], () => sorted(u, v)),
+        boxes,
+      ),
+    ...common,
   }
-  return { u, v, across, down: up, radius, widest: widestOf(item) + STEP }
 }
+
+const sortedOnce = keeping<Float64Array, Sorted>()
 
 /** A pair of places that are worked out when the first of them is asked for. */
 export function laidLater({ u, v, across, up }: Omit<MarkColumns, 'of'>): {

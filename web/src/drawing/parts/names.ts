@@ -11,6 +11,8 @@ import { parseRuns, widthOf, type Measure } from '@/drawing/text/text'
 /** By row that has a name, the place of its mark in the order of drawing. */
 const drawnOf = keeping<Uint32Array, ReadonlyMap<number, number>>()
 
+const placedFor = keeping<Uint32Array, PlacedName[]>()
+
 const LEADER = fromHex('#8a9996')
 
 export function namesOn(
@@ -49,7 +51,12 @@ export function namesOn(
     const width = widthOf(parseRuns(text), pen, measure)
     return [{ row, x, y, radius: placed.radius(drawn), width, height: size * 1.15, moved }]
   })
-  const found = placeNames(wanted, plot, round, taken)
+  // While a slider goes, names stand where they stood.
+  const { looks, look } = placed.item
+  const setting = [wanted, plot, round.across, round.down, looks.map(({ size: d }) => d), taken]
+  const found = placedFor(placed.source, [round.u, round.v, look, JSON.stringify(setting)], () =>
+    placeNames(wanted, plot, round, taken),
+  )
   return {
     placed: found,
     left: wanted.length - found.length,
