@@ -45,10 +45,10 @@ class TestBox:
         assert turned["around"] < before["around"] - 20
         assert turned["above"] > before["above"] + 5
         canvas(box).focus()
-        for _ in range(4):
-            box.keyboard.press("ArrowLeft")
-        # The last key settles when no other follows it.
-        box.wait_for_function("() => new Promise((r) => setTimeout(() => r(true), 400))")
+        # The last key settles when no other follows it, and is saved then.
+        with box.expect_response(lambda got: got.request.method == "PUT"):
+            for _ in range(4):
+                box.keyboard.press("ArrowLeft")
         drawn(box)
         assert document(box)["space"]["turn"]["around"] > turned["around"] + 15
         box.get_by_role("button", name="box", exact=True).click()
@@ -125,8 +125,9 @@ class TestBox:
         touch("touchStart", (x, y))
         for by in range(0, 90, 10):
             touch("touchMove", (x + by, y))
-        touch("touchEnd")
-        box.wait_for_function("() => new Promise((r) => setTimeout(() => r(true), 900))")
+        # It runs on for a while, and is saved when it stands.
+        with box.expect_response(lambda got: got.request.method == "PUT"):
+            touch("touchEnd")
         drawn(box)
         assert document(box)["space"]["turn"]["around"] < before["turn"]["around"] - 10
 
