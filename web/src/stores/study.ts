@@ -228,66 +228,59 @@ export const useStudy = defineStore('study', () => {
     )
   }
 
+  /** Changes a table that is answered as it is then. */
+  async function changeTable(
+    tableId: string,
+    send: () => Parameters<typeof take<Table>>[0],
+  ): Promise<void> {
+    await writeTable<Table>(tableId, send, replaced)
+  }
+
   /** Adds a variable made from others, or makes a derived one anew. */
   async function derive(tableId: string, wanted: DerivedIn): Promise<void> {
-    await writeTable<Table>(
-      tableId,
-      () =>
-        client.POST('/api/tables/{table_id}/variables', {
-          params: { path: { table_id: tableId }, header: over(tableId) },
-          body: wanted,
-        }),
-      replaced,
+    await changeTable(tableId, () =>
+      client.POST('/api/tables/{table_id}/variables', {
+        params: { path: { table_id: tableId }, header: over(tableId) },
+        body: wanted,
+      }),
     )
   }
 
   /** Adds a variable without values. */
   async function addVariable(tableId: string, name: string): Promise<void> {
-    await writeTable<Table>(
-      tableId,
-      () =>
-        client.PUT('/api/tables/{table_id}/variables/{name}', {
-          params: { path: { table_id: tableId, name }, header: over(tableId) },
-          body: { name, kind: 'number', unit: '' },
-        }),
-      replaced,
+    await changeTable(tableId, () =>
+      client.PUT('/api/tables/{table_id}/variables/{name}', {
+        params: { path: { table_id: tableId, name }, header: over(tableId) },
+        body: { name, kind: 'number', unit: '' },
+      }),
     )
   }
 
   /** Tells rows that were chosen from all others, by a variable of two categories. */
   async function keepRows(tableId: string, name: string, chosen: number[]): Promise<void> {
-    await writeTable<Table>(
-      tableId,
-      () =>
-        client.PUT('/api/tables/{table_id}/variables/{name}', {
-          params: { path: { table_id: tableId, name }, header: over(tableId) },
-          body: { name, kind: 'category', unit: '', chosen },
-        }),
-      replaced,
+    await changeTable(tableId, () =>
+      client.PUT('/api/tables/{table_id}/variables/{name}', {
+        params: { path: { table_id: tableId, name }, header: over(tableId) },
+        body: { name, kind: 'category', unit: '', chosen },
+      }),
     )
   }
 
   async function deleteVariable(tableId: string, name: string): Promise<void> {
-    await writeTable<Table>(
-      tableId,
-      () =>
-        client.DELETE('/api/tables/{table_id}/variables/{name}', {
-          params: { path: { table_id: tableId, name }, header: over(tableId) },
-        }),
-      replaced,
+    await changeTable(tableId, () =>
+      client.DELETE('/api/tables/{table_id}/variables/{name}', {
+        params: { path: { table_id: tableId, name }, header: over(tableId) },
+      }),
     )
   }
 
   /** Writes values, adds and deletes rows, or pastes a block. */
   async function editRows(tableId: string, edit: RowsEdit): Promise<void> {
-    await writeTable<Table>(
-      tableId,
-      () =>
-        client.PATCH('/api/tables/{table_id}/rows', {
-          params: { path: { table_id: tableId }, header: over(tableId) },
-          body: edit,
-        }),
-      replaced,
+    await changeTable(tableId, () =>
+      client.PATCH('/api/tables/{table_id}/rows', {
+        params: { path: { table_id: tableId }, header: over(tableId) },
+        body: edit,
+      }),
     )
   }
 
