@@ -21,10 +21,11 @@ export type Contour = readonly number[]
 
 const CORNERS = 64
 
-const circle = (radius: number): number[] =>
-  Array.from({ length: CORNERS }, (_, i) => {
-    const angle = (2 * Math.PI * i) / CORNERS
-    return [radius * Math.cos(angle), radius * Math.sin(angle)]
+/** Corners of a circle, x and y in turn. */
+export const circle = (radius: number, x = 0, y = 0, corners = CORNERS): number[] =>
+  Array.from({ length: corners }, (_, i) => {
+    const angle = (2 * Math.PI * i) / corners
+    return [x + radius * Math.cos(angle), y + radius * Math.sin(angle)]
   }).flat()
 
 const turned = (contour: Contour, degrees: number): number[] => {

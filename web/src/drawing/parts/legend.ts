@@ -5,6 +5,7 @@ import { diameterOf, roundValues } from '@/drawing/marks/bubbles'
 import { fromHex, INK, PAPER, SOFT_INK } from '@/drawing/colours'
 import { bold, gaugeOf, penFor, type Pen } from '@/drawing/text/lettering'
 import { rampOf, type Looks } from '@/drawing/marks/looks'
+import { circle } from '@/drawing/marks/shapes'
 import { linearScale } from '@/drawing/geometry/scale'
 import type { Box, Item, MarkLook } from '@/drawing/scene'
 import { parseRuns, widthOf, type Measure } from '@/drawing/text/text'
@@ -370,7 +371,7 @@ function sizeSection(document: FigureDocument, answer: Answer, pen: Writing): Bl
           const top = ground - d
           const at = ground - rows + (i + 0.5) * (rows / values.length)
           return [
-            circle(middle, ground - d / 2, d / 2),
+            ring(middle, ground - d / 2, d / 2),
             {
               kind: 'path',
               part: 'sizes',
@@ -388,20 +389,14 @@ function sizeSection(document: FigureDocument, answer: Answer, pen: Writing): Bl
   }
 }
 
-function circle(x: number, y: number, radius: number): Item {
-  const points = Array.from({ length: 64 }, (_, i) => (i * Math.PI) / 32).flatMap((angle) => [
-    x + radius * Math.cos(angle),
-    y + radius * Math.sin(angle),
-  ])
-  return {
-    kind: 'path',
-    part: 'sizes',
-    points: Float64Array.from(points),
-    closed: true,
-    stroke: INK,
-    width: 0.9,
-  }
-}
+const ring = (x: number, y: number, radius: number): Item => ({
+  kind: 'path',
+  part: 'sizes',
+  points: Float64Array.from(circle(radius, x, y)),
+  closed: true,
+  stroke: INK,
+  width: 0.9,
+})
 
 const rule = (x: number, y: number): Item => ({
   kind: 'path',

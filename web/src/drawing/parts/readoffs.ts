@@ -5,6 +5,7 @@ import { corners } from '@/drawing/geometry/boxes'
 import { bold, gaugeOf, penFor } from '@/drawing/text/lettering'
 import type { Marks } from '@/drawing/geometry/labels'
 import type { Scale } from '@/drawing/geometry/scale'
+import { circle } from '@/drawing/marks/shapes'
 import type { Box, Colour, Item, Part, Region } from '@/drawing/scene'
 import { parseRuns, widthOf, type Measure } from '@/drawing/text/text'
 import { trendColour } from './trend-style'
@@ -167,7 +168,7 @@ export function readOffItems(
       )
     }
     items.push(
-      line(circle(px, py, RADIUS * gauge), {
+      line(circle(RADIUS * gauge, px, py, 24), {
         closed: true,
         fill: one.colour,
         fillOpacity: 1,
@@ -320,9 +321,3 @@ function crosses(points: Float64Array, { x, y, width, height }: Box): boolean {
   }
   return false
 }
-
-const circle = (x: number, y: number, radius: number): number[] =>
-  Array.from({ length: 24 }, (_, i) => (i * Math.PI) / 12).flatMap((angle) => [
-    x + radius * Math.cos(angle),
-    y + radius * Math.sin(angle),
-  ])
