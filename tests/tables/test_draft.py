@@ -3,20 +3,32 @@ from __future__ import annotations
 import numpy as np
 import polars as pl
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
+from yarrowdew.core.errors import SaidError
 from yarrowdew.tables.draft import Cell, Draft
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.kinds import Marks
 from yarrowdew.tables.table import Kind, Table, Variable
 
 
-def draft_of(table: Table, recipes: dict[str, str] | None = None) -> Draft:
+def draft_of(
+    table: Table, recipes: dict[str, str] | None = None, marks: Marks = Marks()
+) -> Draft:
     return Draft(
         table,
         recipes or {},
         int(table.row_ids().max()) + 1,
         column=lambda name: table.frame[name],
         source=lambda _name: None,
+        marks=marks,
     )
+
+
+def numbers(*values: float, marks: Marks = Marks()) -> Draft:
+    frame = pl.DataFrame({"x": [float(v) for v in values]})
+    return draft_of(Table("t", (Variable("x", Kind.NUMBER, "X"),), frame), marks=marks)
 
 
 @pytest.fixture
@@ -176,3 +188,110 @@ def test_places_of_rows_by_their_numbers() -> None:
     table = Table("t", (Variable("x", Kind.NUMBER, "X"),), pl.DataFrame({"x": [1.0, 2, 3]}), ids)
     assert table.places_of([7, 5, 4]).tolist() == [2, 0]
     assert table.where(pl.Series([True, False, True])).row_ids().tolist() == [4, 7]
+
+
+class TestDependencies:
+    def test_a_redefined_variable_follows_one_that_was_made_after_it(self) -> None:
+        draft = numbers(1, 2)
+        draft.derive("b", "x + 1")
+        draft.derive("d", "x * 5")
+        draft.derive("b", "d * 3")
+        draft.write([Cell(0, "x", "100")])
+        draft.derive_again()
+        assert values(draft, "d") == [500.0, 10.0]
+        assert values(draft, "b") == [1500.0, 30.0]
+
+    def test_a_file_read_again_brings_every_derived_variable_back(self) -> None:
+        draft = numbers(1, 2)
+        draft.derive("b", "x")
+        draft.derive("wet", "x > 1")
+        # Of another kind than the blank that stands for it while the file is read.
+        draft.derive("b", "if_else(wet == 'yes', 10 * x, x)")
+        frame = pl.DataFrame({"x": [3.0, 0.5]})
+        draft.replace(Table("newer", (Variable("x", Kind.NUMBER, "X"),), frame), {})
+        draft.derive_again()
+        assert values(draft, "wet") == ["yes", "no"]
+        assert values(draft, "b") == [30.0, 0.5]
+
+    def test_members_of_a_cycle_are_blank(self) -> None:
+        frame = pl.DataFrame({"x": [1.0], "a": [2.0], "b": [3.0]})
+        variables = tuple(Variable(name, Kind.NUMBER, name) for name in frame.columns)
+        draft = draft_of(Table("t", variables, frame), {"a": "b + x", "b": "a + x"})
+        draft.write([Cell(0, "x", "5")])
+        draft.derive_again()
+        assert draft.find("a").recipe == "b + x"
+
+    @given(
+        st.lists(
+            st.tuples(st.sampled_from("abcd"), st.sampled_from("xabcd"), st.integers(-3, 3)),
+            max_size=12,
+        ),
+        st.integers(-50, 50),
+    )
+    def test_each_derived_value_is_what_its_expression_says(
+        self, steps: list[tuple[str, str, int]], typed: int
+    ) -> None:
+        draft = numbers(1, 2, 3)
+        for name, source, plus in steps:
+            try:
+                draft.derive(name, f"{source} * 2 + {plus}")
+            except SaidError:
+                continue
+            draft.derive_again()
+        draft.write([Cell(1, "x", str(typed))])
+        draft.derive_again()
+        for held in draft.held:
+            if held.recipe is None:
+                continue
+            source, _, rest = held.recipe.partition(" * 2 + ")
+            expected = [2 * v + int(rest) for v in draft.column(source)]
+            assert draft.column(held.variable.name).to_list() == expected
+
+
+COMMAS, POINTS = Marks(","), Marks(".")
+
+
+class TestTypedNumbers:
+    @pytest.mark.parametrize(
+        ("marks", "typed", "read"),
+        [
+            (POINTS, "1.234", 1.234),
+            (POINTS, "12,5", 12.5),
+            (POINTS, "0,123", 0.123),
+            (POINTS, "1,234.5", 1234.5),
+            (POINTS, "1,234,567", 1234567.0),
+            (Marks(".", ","), "1,234", 1234.0),
+            (COMMAS, "1,234", 1.234),
+            (COMMAS, "12.5", 12.5),
+            (COMMAS, "1.234,5", 1234.5),
+            (Marks(",", "."), "1.234", 1234.0),
+            (Marks(",", "."), "−1.234,5", -1234.5),
+        ],
+    )
+    def test_are_read_by_the_marks_of_their_table(
+        self, marks: Marks, typed: str, read: float
+    ) -> None:
+        draft = numbers(0, 0, marks=marks)
+        draft.write([Cell(1, "x", typed)])
+        assert values(draft, "x") == [0.0, read]
+
+    @pytest.mark.parametrize(
+        ("marks", "typed", "both"),
+        [(POINTS, "1,234", "1234 or 1.234"), (COMMAS, "12.345", "12345 or 12,345")],
+    )
+    def test_that_could_be_two_numbers_are_refused(
+        self, marks: Marks, typed: str, both: str
+    ) -> None:
+        draft = numbers(7, marks=marks)
+        with pytest.raises(TableError, match=f"“{typed}” could be {both}"):
+            draft.write([Cell(0, "x", typed)])
+        assert values(draft, "x") == [7.0]
+
+    def test_a_block_says_by_its_other_values_which_is_meant(self) -> None:
+        draft = numbers(0, 0)
+        draft.paste([0, 1], "x", [["12,5"], ["1,234"]])
+        assert values(draft, "x") == [12.5, 1.234]
+
+    def test_words_with_commas_stay_words(self, draft: Draft) -> None:
+        draft.write([Cell(0, "note", "1,234"), Cell(1, "coating", "1,234")])
+        assert values(draft, "note")[0] == values(draft, "coating")[1] == "1,234"

@@ -19,6 +19,7 @@ from yarrowdew.store.records import Records, get
 from yarrowdew.store.versions import StoredVariable, ids_of, variables_of, version_of
 from yarrowdew.tables.browsing import RowOrder, places_in_order
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.kinds import Marks
 from yarrowdew.tables.reading import ReadOptions
 from yarrowdew.tables.summary import TableSummary
 from yarrowdew.tables.table import RowIds, Table
@@ -171,6 +172,12 @@ def _options(held: Mapping[str, object]) -> ReadOptions:
         return ReadOptions.model_validate(held)
     except ValidationError:
         return ReadOptions()
+
+
+def marks_of(row: TableRow) -> Marks:
+    """Say how the file of a table wrote numbers and dates."""
+    options = _options(row.options)
+    return Marks(options.decimal or ".", options.thousands or "", options.day_first)
 
 
 def record_of(session: Session, row: TableRow) -> TableRecord:

@@ -15,7 +15,7 @@ from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store.categories import make_known
 from yarrowdew.store.documents import added
 from yarrowdew.store.models import FigureRow, StudyRow, TableRow, VersionRow, now
-from yarrowdew.store.reading import TableReader, TableRecord, holds_rows, record_of
+from yarrowdew.store.reading import TableReader, TableRecord, holds_rows, marks_of, record_of
 from yarrowdew.store.records import NotFoundError, get, next_position
 from yarrowdew.store.versions import (
     PackedVariables,
@@ -34,8 +34,6 @@ from yarrowdew.tables.reading import ReadOptions
 from yarrowdew.tables.reading.progress import Progress, unheard
 from yarrowdew.tables.summary import TableSummary
 from yarrowdew.tables.table import Table
-
-CACHED_ORDERS_BYTES = 64 * 1024 * 1024
 
 Result = TypeVar("Result")
 
@@ -208,6 +206,7 @@ class TableRepository(TableReader):
             Table(row.name, tuple(v.plain() for v in held.values()), blank, ids),
             {v.name: v.recipe for v in held.values() if v.recipe is not None},
             row.next_row,
+            marks=marks_of(row),
             column=lambda name: self._column(session, held[name]),
             source=lambda name: self._columns.source(session, held[name].column),
         )

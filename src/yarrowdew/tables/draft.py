@@ -9,10 +9,18 @@ import numpy as np
 import polars as pl
 
 from yarrowdew.core.errors import SaidError
-from yarrowdew.tables.drafting import Cell, Compared, DraftState, Held, UnreadRows, sources_known
+from yarrowdew.tables.drafting import Cell, Compared, DraftState, Held, UnreadRows
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.expressions import derive, sources_of
-from yarrowdew.tables.kinds import Marks, as_kind, as_text, guess_kind, of_kind
+from yarrowdew.tables.expressions import derive, sources_of, sources_present
+from yarrowdew.tables.kinds import (
+    Marks,
+    as_kind,
+    as_text,
+    could_be_two,
+    guess_kind,
+    marks_typed,
+    of_kind,
+)
 from yarrowdew.tables.naming import distinct_names, label_of, split_header
 from yarrowdew.tables.reading.rows import guess_header
 from yarrowdew.tables.table import (
@@ -57,7 +65,9 @@ class Draft(DraftState):
         text = self.source(name)
         if text is None:
             text = as_text(self.column(name))
-        typed = as_kind(text, kind, Marks())
+        # Text with commas is as its file wrote it; what was a number is written with points here.
+        has_commas = bool(text.str.contains(",", literal=True).any())
+        typed = as_kind(text, kind, self.marks if has_commas else Marks())
         self._set(name, typed.kind, typed.values, text if typed.unread else None)
         if typed.unit and not held.variable.unit:
             self.describe(name, None, typed.unit)
@@ -123,7 +133,7 @@ class Draft(DraftState):
         made = [
             h.variable.name
             for h in self.held
-            if h is not held and h.recipe is not None and name in sources_known(table, h.recipe)
+            if h is not held and h.recipe is not None and name in sources_present(table, h.recipe)
         ]
         if made:
             raise TableError(
@@ -243,20 +253,19 @@ class Draft(DraftState):
         return Compared(gone, new)
 
     def derive_again(self) -> None:
-        """Make derived variables anew whose sources have changed, in the order they were made.
+        """Recompute derived variables whose sources changed, each after its own sources.
 
-        One that can no longer be made holds no values until its sources are what they were.
+        A variable that can no longer be computed is blank until its sources are back.
         """
         changed = set(self.changed)
-        for held in list(self.held):
-            if held.recipe is None:
-                continue
+        for held in self._by_dependency():
+            recipe = held.recipe or ""
             name = held.variable.name
             try:
                 table = self.table()
-                if not changed & {name, *sources_of(table, held.recipe)}:
+                if not changed & {name, *sources_of(table, recipe)}:
                     continue
-                derived = derive(table, held.recipe)
+                derived = derive(table, recipe)
             except SaidError:
                 values = self.column(name)
                 nothing = pl.Series(name, [None] * len(self.ids), dtype=values.dtype)
@@ -276,15 +285,15 @@ class Draft(DraftState):
                 column=name,
             )
         text = _as_typed(texts, name)
-        typed = as_kind(text, held.variable.kind, _marks_of(text))
+        marks = self._marks_for(text, held.variable.kind)
+        typed = as_kind(text, held.variable.kind, marks)
         if typed.unread:
             first = (text.is_not_null() & typed.values.is_null()).arg_max() or 0
-            raise TableError(
-                f"“{text[first][:80]}” is not a {held.variable.kind}.",
-                f"'{name}' holds {of_kind(held.variable.kind).plural}; its kind can be changed in the ledger.",
-                row=int(self.ids[places[first]]) + 1,
-                column=name,
-            )
+            raise _unread(text[first], held.variable, int(self.ids[places[first]]) + 1, marks)
+        if held.variable.kind is Kind.NUMBER and not marks.thousands:
+            for place, value in zip(places, texts, strict=True):
+                if could_be_two(value, marks.decimal):
+                    raise _unread(value, held.variable, int(self.ids[place]) + 1, marks)
         column, values = of_kind(held.variable.kind).alike(self.column(name), typed.values)
         source = self.source(name)
         self._set(
@@ -293,6 +302,9 @@ class Draft(DraftState):
             _scattered(column, places, values),
             None if source is None else _scattered(source, places, text),
         )
+
+    def _marks_for(self, text: pl.Series, kind: Kind) -> Marks:
+        return marks_typed(text, self.marks) if kind is Kind.NUMBER else self.marks
 
     def _ready_for(self, name: str, header: str, texts: Sequence[str]) -> None:
         """Make a variable, or one that is blank as yet, ready for values.
@@ -307,7 +319,7 @@ class Draft(DraftState):
         ):
             return
         text = _as_typed(texts, name)
-        kind = guess_kind(text, _marks_of(text)).kind
+        kind = guess_kind(text, marks_typed(text, self.marks)).kind
         called, unit = split_header(header)
         if not known:
             self.add_variable(name, kind, unit)
@@ -342,11 +354,23 @@ def _as_typed(texts: Sequence[str], name: str) -> pl.Series:
     return pl.Series(name, [text or None for text in bare], dtype=pl.String)
 
 
-def _marks_of(text: pl.Series) -> Marks:
-    """Tell how numbers are written: with a decimal comma where none has a point."""
-    has_point = bool(text.str.contains(".", literal=True).any())
-    has_comma = bool(text.str.contains(r"^[+\-−]?\d+,\d+$").any())
-    return Marks(decimal="," if has_comma and not has_point else ".")
+def _unread(text: str, variable: Variable, row: int, marks: Marks) -> TableError:
+    """Say why a value that was typed cannot be read."""
+    both = could_be_two(text, marks.decimal) if variable.kind is Kind.NUMBER else None
+    if both is not None:
+        return TableError(
+            f"“{text[:80]}” could be {both[0]} or {both[1]}.",
+            "Type the one that is meant.",
+            row=row,
+            column=variable.name,
+        )
+    return TableError(
+        f"“{text[:80]}” is not a {variable.kind}.",
+        f"'{variable.name}' holds {of_kind(variable.kind).plural}; "
+        "its kind can be changed in its panel.",
+        row=row,
+        column=variable.name,
+    )
 
 
 def _scattered(column: pl.Series, places: np.ndarray, values: pl.Series) -> pl.Series:

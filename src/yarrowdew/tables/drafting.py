@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from graphlib import CycleError, TopologicalSorter
 
 import numpy as np
 import polars as pl
 
-from yarrowdew.core.errors import SaidError
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.expressions import sources_of
+from yarrowdew.tables.expressions import sources_present
+from yarrowdew.tables.kinds import Marks
 from yarrowdew.tables.table import (
     MOST_ROW_NUMBER,
     Kind,
@@ -86,6 +87,8 @@ class DraftState:
         Of the derived variables.
     next_id : int
         The number that the next new row gets.
+    marks : Marks
+        How the table's file wrote numbers and dates: by these what is typed is read.
     column, source : callable
         Fetch the values of a variable, and what it held as text where some of it could not be read.
     """
@@ -98,7 +101,9 @@ class DraftState:
         *,
         column: Callable[[str], pl.Series],
         source: Callable[[str], pl.Series | None],
+        marks: Marks = Marks(),
     ) -> None:
+        self.marks = marks
         self.name = table.name
         self.held = [Held(v, recipes.get(v.name)) for v in table.variables]
         self.ids = table.row_ids()
@@ -184,6 +189,18 @@ class DraftState:
             raise TableError(f"There is no row {gone + 1:,}.", "It may have been deleted.")
         return order[at]
 
+    def _by_dependency(self) -> list[Held]:
+        """List the derived variables so that each follows those that it is computed from."""
+        if all(h.recipe is None for h in self.held):
+            return []
+        table = self.table()
+        derived = {h.variable.name: h for h in self.held if h.recipe is not None}
+        sources = {
+            name: [s for s in sources_present(table, h.recipe or "") if s in derived]
+            for name, h in derived.items()
+        }
+        return [derived[name] for name in dependency_order(sources)]
+
     def _all_sources(self, table: Table, names: Iterable[str]) -> set[str]:
         """Name everything that variables are made from, however far back."""
         recipes = {h.variable.name: h.recipe for h in self.held}
@@ -194,13 +211,23 @@ class DraftState:
             if name not in found:
                 found.add(name)
                 recipe = recipes.get(name)
-                waiting += sources_known(table, recipe) if recipe else ()
+                waiting += sources_present(table, recipe) if recipe else ()
         return found
 
 
-def sources_known(table: Table, recipe: str) -> tuple[str, ...]:
-    """What a recipe looks at; nothing where a source has gone, so that it can be made no more."""
+def dependency_order(sources: Mapping[str, Iterable[str]]) -> list[str]:
+    """Order names so that each follows its sources; names that depend on themselves come last.
+
+    Parameters
+    ----------
+    sources : mapping of str to iterable of str
+        By name, the names that it depends on.
+    """
+    graph = {name: set(needs) & sources.keys() for name, needs in sources.items()}
+    sorter = TopologicalSorter(graph)
     try:
-        return sources_of(table, recipe)
-    except SaidError:
-        return ()
+        return list(sorter.static_order())
+    except CycleError:
+        # Only a file written by hand holds a cycle: its members cannot be computed in any order.
+        ordered = [name for name in graph if not graph[name]]
+        return [*ordered, *(name for name in graph if graph[name])]

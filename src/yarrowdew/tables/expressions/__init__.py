@@ -3,10 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from contextlib import suppress
 from dataclasses import dataclass
 
 import polars as pl
 
+from yarrowdew.core.errors import SaidError
 from yarrowdew.core.expressions.parsing import parsed
 from yarrowdew.core.expressions.tree import Call, ExpressionError, Name, Node, Type, parts_of
 from yarrowdew.tables.expressions.checking import checked
@@ -59,6 +61,22 @@ def sources_of(table: Table, expression: str) -> tuple[str, ...]:
     tree = parsed(expression)
     checked(tree, table)
     return _sources(tree, table)
+
+
+def sources_present(table: Table, expression: str) -> tuple[str, ...]:
+    """Name the variables of a table that an expression mentions, whether or not it can be computed.
+
+    Names that the table does not have are left out; kinds are not checked.
+    """
+    try:
+        tree = parsed(expression)
+    except SaidError:
+        return ()
+    found: dict[str, None] = {}
+    for name in _names(tree):
+        with suppress(SaidError):
+            found[table.called(name).name] = None
+    return tuple(found)
 
 
 def check_by_row(expression: str) -> None:
@@ -115,4 +133,4 @@ def _as_column(values: pl.Series, type_: Type) -> tuple[Kind, pl.Series]:
     return Kind.TEXT, values
 
 
-__all__ = ["FUNCTIONS", "Derived", "ExpressionError", "derive", "sources_of"]
+__all__ = ["FUNCTIONS", "Derived", "ExpressionError", "derive", "sources_of", "sources_present"]

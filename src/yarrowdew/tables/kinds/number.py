@@ -126,6 +126,54 @@ def _grouped(marks: Marks) -> str:
     return rf"^[+-]?\d{{1,3}}(?:{thousands}\d{{3}})+(?:{decimal}\d*)?(?:[eE][+-]?\d+)?$"
 
 
+def marks_typed(text: pl.Series, own: Marks) -> Marks:
+    """Tell by which marks typed numbers are to be read.
+
+    The marks of the table hold, unless the texts can only be meant otherwise: 12,5 is a decimal
+    comma in any table. 1,234 could be either, so that it is read by the table's marks or not at all.
+
+    Parameters
+    ----------
+    text : polars.Series
+        What was typed or pasted together.
+    own : Marks
+        How the table's file wrote numbers.
+    """
+    for decimal, thousands in ((".", ","), (",", ".")):
+        # 1.234,5 and 1,234,567 can be meant in one way only.
+        if _any(text, _both(thousands, decimal)):
+            return Marks(decimal, thousands, own.day_first)
+    other = "," if own.decimal == "." else "."
+    is_other = _any(text, _decimal(other)) and not text.str.contains(own.decimal, literal=True).any()
+    return Marks(other, "", own.day_first) if is_other else own
+
+
+def could_be_two(text: str, decimal: str) -> tuple[str, str] | None:
+    """Spell out the two numbers that a text with one mark before three digits could be.
+
+    None where it can be one number at most, or is read by the decimal mark.
+    """
+    other = "," if decimal == "." else "."
+    found = re.fullmatch(rf"([+\-−]?[1-9]\d{{0,2}}){re.escape(other)}(\d{{3}})", text.strip())
+    return None if found is None else (found[1] + found[2], f"{found[1]}{decimal}{found[2]}")
+
+
+def _any(text: pl.Series, pattern: str) -> bool:
+    return bool(text.str.contains(pattern).any())
+
+
+def _both(thousands: str, decimal: str) -> str:
+    """Match a number that has both marks, or the mark between thousands more than once."""
+    t, d = re.escape(thousands), re.escape(decimal)
+    return rf"^[+\-−]?\d{{1,3}}(?:(?:{t}\d{{3}})+{d}\d+|(?:{t}\d{{3}}){{2,}})$"
+
+
+def _decimal(mark: str) -> str:
+    """Match a number whose one mark cannot part thousands."""
+    m = re.escape(mark)
+    return rf"^[+\-−]?(?:\d*{m}\d{{1,2}}|\d*{m}\d{{4,}}|0*{m}\d+|\d{{4,}}{m}\d+)$"
+
+
 def finite(values: pl.Series) -> pl.Series:
     """Leave out "inf" and "nan", which are not amounts."""
     finite = values.is_finite()
