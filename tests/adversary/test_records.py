@@ -29,7 +29,7 @@ from tests.adversary.tables import table
 from yarrowdew.api.app import create_app
 from yarrowdew.api.jobs import Jobs
 from yarrowdew.api.settings import Settings
-from yarrowdew.core.errors import SaidError
+from yarrowdew.core.errors import UserFacingError
 from yarrowdew.figures.answer import answer
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store import OutdatedError, Store, StoreError
@@ -272,12 +272,12 @@ class TestOddRecords:
         Store(tmp_path).close()
         with sqlite3.connect(tmp_path / "studies.sqlite") as raw:
             raw.execute("UPDATE alembic_version SET version_num = '9999_later'")
-        with pytest.raises(SaidError, match=r"newer version of Yarrowdew"):
+        with pytest.raises(UserFacingError, match=r"newer version of Yarrowdew"):
             Store(tmp_path)
 
     def test_what_is_no_database_is_a_sentence(self, tmp_path: Path) -> None:
         (tmp_path / "studies.sqlite").write_bytes(b"not a database at all " * 500)
-        with pytest.raises(SaidError, match="no database of this program"):
+        with pytest.raises(UserFacingError, match="no database of this program"):
             Store(tmp_path)
 
     def test_a_full_disk_is_a_sentence_and_changes_nothing(self, store: Store) -> None:

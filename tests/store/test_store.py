@@ -16,7 +16,7 @@ from alembic.migration import MigrationContext
 from sqlalchemy import create_engine, text
 
 from tests.fresh import fresh
-from yarrowdew.core.errors import SaidError
+from yarrowdew.core.errors import UserFacingError
 from yarrowdew.demo.seeding import add_demo_study
 from yarrowdew.demo.tables import demo_tables
 from yarrowdew.figures.figure import FigureDocument
@@ -413,7 +413,7 @@ class TestDerived:
             ("double", "fourfold / 2", "made from itself"),
             ("half", "altitude / twice", "no variable 'twice'"),
         ):
-            with pytest.raises(SaidError, match=message):
+            with pytest.raises(UserFacingError, match=message):
                 changed(store, table, "derive", name, expression)
         with pytest.raises(TableError, match="'fourfold' is made from 'double'"):
             changed(store, table, "delete_variable", "double")

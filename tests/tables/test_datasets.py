@@ -15,7 +15,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yarrowdew.core.checkpoints import asking
-from yarrowdew.core.errors import SaidError
+from yarrowdew.core.errors import UserFacingError
 from yarrowdew.core.partials.asking import AskPairs, AskRows
 from yarrowdew.core.partials.labelling import AskLabels
 from yarrowdew.core.partials.lines import Pivot
@@ -187,7 +187,7 @@ class TestLooking:
     def test_what_a_part_cannot_tell_by_itself_is_refused(
         self, folder: Path, expression: str, said: str
     ) -> None:
-        with pytest.raises(SaidError, match=said):
+        with pytest.raises(UserFacingError, match=said):
             open_dataset(folder).kept_where(expression)
 
     def test_days_since_a_given_day_look_at_one_row(self, folder: Path) -> None:

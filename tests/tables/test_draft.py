@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yarrowdew.core.errors import SaidError
+from yarrowdew.core.errors import UserFacingError
 from yarrowdew.tables.draft import Cell, Draft
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import Marks
@@ -235,7 +235,7 @@ class TestDependencies:
         for name, source, plus in steps:
             try:
                 draft.derive(name, f"{source} * 2 + {plus}")
-            except SaidError:
+            except UserFacingError:
                 continue
             draft.derive_again()
         draft.write([Cell(1, "x", str(typed))])

@@ -35,7 +35,7 @@ from yarrowdew.api.security import SecurityMiddleware
 from yarrowdew.api.settings import Settings
 from yarrowdew.api.uploads import Uploads
 from yarrowdew.core import load_all
-from yarrowdew.core.errors import SaidError
+from yarrowdew.core.errors import UserFacingError
 from yarrowdew.figures.answer import Answer
 from yarrowdew.store import Store
 from yarrowdew.tables.limits import MEGABYTE
@@ -119,7 +119,7 @@ async def _housekeeping(app: FastAPI) -> None:
         try:
             await asyncio.to_thread(app.state.uploads.tidy)
             await asyncio.to_thread(app.state.store.tidy)
-        except SaidError as error:
+        except UserFacingError as error:
             log.warning("%s", error)
         await asyncio.sleep(_AN_HOUR)
 

@@ -11,7 +11,7 @@ from fastapi.exceptions import RequestValidationError
 from starlette.exceptions import HTTPException
 
 from yarrowdew.api.problems import Problem, ProblemError, etag, respond, respond_to_status
-from yarrowdew.core.errors import SaidError
+from yarrowdew.core.errors import UserFacingError
 from yarrowdew.drawing.built import NotBuiltError
 from yarrowdew.store import NotFoundError, OutdatedError, StoreError
 from yarrowdew.tables.errors import TableError
@@ -30,7 +30,7 @@ def add_problem_handlers(app: FastAPI) -> None:
             headers = {"ETag": etag(error.revision)}
         return respond(problem_of(error), headers)
 
-    for known in (ProblemError, SaidError, NotFoundError, OutdatedError):
+    for known in (ProblemError, UserFacingError, NotFoundError, OutdatedError):
         app.add_exception_handler(known, _known)
 
     @app.exception_handler(StoppedError)
@@ -71,7 +71,7 @@ def problem_of(error: BaseException) -> Problem:
         return Problem(
             title=str(error), status=412, detail="Load it again, then repeat the change."
         )
-    if isinstance(error, SaidError):
+    if isinstance(error, UserFacingError):
         own = {StoreError: 507, NotBuiltError: 503}
         status = next((code for kind, code in own.items() if isinstance(error, kind)), 422)
         return Problem(

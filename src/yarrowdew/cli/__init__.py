@@ -8,14 +8,14 @@ import typer
 
 import yarrowdew.cores  # noqa: F401 (before NumPy)
 from yarrowdew.cli.app import app
-from yarrowdew.core.errors import SaidError
+from yarrowdew.core.errors import UserFacingError
 
 
 def main() -> None:
     """Run the command line; bad input ends with status 2 and one line on standard error."""
     try:
         status = app(sys.argv[1:] or ["--help"], standalone_mode=False)
-    except SaidError as error:
+    except UserFacingError as error:
         status = _complain(str(error))
     except typer.TyperException as error:
         # Typer's own messages name the option only when asked to format themselves.

@@ -8,7 +8,7 @@ from contextlib import contextmanager
 
 import numpy as np
 
-from yarrowdew.core.errors import FitError, SaidError
+from yarrowdew.core.errors import FitError, UserFacingError
 from yarrowdew.core.sample import Array
 
 SMALLEST_SAFE, LARGEST_SAFE = 1e-60, 1e60
@@ -32,7 +32,7 @@ def computed(what: str) -> Iterator[None]:
     try:
         with np.errstate(all="ignore"):
             yield
-    except SaidError:
+    except UserFacingError:
         raise
     except (ArithmeticError, ValueError, IndexError, np.linalg.LinAlgError) as error:
         raise beyond(what) from error

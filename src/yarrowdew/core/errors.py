@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 
-class SaidError(ValueError):
+class UserFacingError(ValueError):
     """Something that cannot be done, said so that a person can act on it.
 
     Parameters
@@ -20,5 +20,5 @@ class SaidError(ValueError):
         self.remedy = remedy
 
 
-class FitError(SaidError):
+class FitError(UserFacingError):
     """A fit or reading that cannot be made from the data given."""

@@ -6,13 +6,13 @@ import re
 from functools import cache
 from pathlib import Path
 
-from yarrowdew.core.errors import SaidError
+from yarrowdew.core.errors import UserFacingError
 
 BUILT = Path(__file__).parents[1] / "web"
 _DIGEST = re.compile(r"-[\w-]{8}(?=\.woff2?$)")
 
 
-class DrawingError(SaidError):
+class DrawingError(UserFacingError):
     """A picture that cannot be made."""
 
 

@@ -6,7 +6,7 @@ import json
 import shlex
 from typing import Any, Literal
 
-from yarrowdew.core.errors import SaidError
+from yarrowdew.core.errors import UserFacingError
 from yarrowdew.drawing.engine import plain
 from yarrowdew.drawing.making import WANTED, Wanted, document_of, several, wanted
 from yarrowdew.figures.figure import FigureDocument
@@ -45,7 +45,7 @@ def asked_of(document: FigureDocument, table: Table) -> Wanted | None:
     )
     try:
         made = document_of(table, asked)
-    except SaidError:
+    except UserFacingError:
         return None
     same = {"table": "", "name": None}
     return asked if plain(made) | same == plain(document.counting()) | same else None

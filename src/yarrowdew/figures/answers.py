@@ -194,7 +194,7 @@ def colour_answer(coloured: Groups | Amounts, drawn: Drawn) -> ColourAnswer:
         return ColourAnswer(
             variable=VariableWords.of(coloured.variable),
             scale="category",
-            categories=coloured.labels,
+            categories=list[str](coloured.labels),
             turns=[look.colour_index for look in coloured.looks],
             colours=[look.colour for look in coloured.looks],
             shown=[bool(c) for c in counts[: len(coloured.labels)]],

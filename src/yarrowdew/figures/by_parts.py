@@ -15,7 +15,7 @@ import numpy as np
 from yarrowdew.core.association import Correlation, correlation_of
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.pairs import Pair, adjusted_pairs
-from yarrowdew.core.partials.asking import Ask, AskCounts, AskNumber, AskPairs, AskTogether, Group
+from yarrowdew.core.partials.asking import Ask, AskCounts, AskNumber, AskPairs, AskTogether
 from yarrowdew.core.partials.counting import Counts, Grid
 from yarrowdew.core.partials.labelling import MOST_VALUES, AskLabels, LabelCounts
 from yarrowdew.core.partials.lines import PairSums, Pivot
@@ -28,6 +28,7 @@ from yarrowdew.core.trends.by_parts import Asked, PartsFit, fit_by_parts
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.dataset_once import SMALL, once
 from yarrowdew.figures.fitting import MOST_LINES, FitAsked, Fitted
+from yarrowdew.tables.categories import CategoryLabel, CategoryValue
 from yarrowdew.tables.datasets import Dataset
 from yarrowdew.tables.engine import Engine, Threads, engine_named
 from yarrowdew.tables.errors import TableError
@@ -158,9 +159,24 @@ class DatasetView:
         return mean if math.isfinite(mean) else 0.0
 
     def fit(
-        self, asked: FitAsked, x: AxisValues, y: AxisValues, by: str | None = None
+        self,
+        asked: FitAsked,
+        x: AxisValues,
+        y: AxisValues,
+        by: str | None = None,
+        labels: Mapping[CategoryValue, CategoryLabel] | None = None,
     ) -> list[Fitted]:
-        """Fit a trend to the whole, or to each group; see `fit_groups`.
+        """Fit a trend to all rows, or to each group; see `fit_groups`.
+
+        Parameters
+        ----------
+        asked : FitAsked
+        x, y : AxisValues
+        by : str, optional
+            The variable whose values are the groups.
+        labels : mapping of CategoryValue to CategoryLabel, optional
+            What figures call the groups, in the order of the lines; groups that it does not have
+            are left out. Every value by itself, in alphabetical order, where None.
 
         Raises
         ------
@@ -185,8 +201,16 @@ class DatasetView:
             asked.family,
             asked.settings,
         )
-        order = sorted(found, key=lambda group: group or "")
-        return [_fitted(asked, group, x, y, found[group]) for group in order]
+        if by is None:
+            return [_fitted(asked, None, x, y, found[None])]
+        if labels is None:
+            values = sorted(CategoryValue(value) for value in found if value is not None)
+            labels = {value: CategoryLabel(value) for value in values}
+        return [
+            _fitted(asked, label, x, y, found[value])
+            for value, label in labels.items()
+            if value in found
+        ]
 
     def _check_groups(self, by: str) -> None:
         found = self.labels(by)
@@ -355,7 +379,7 @@ def _steps(n: int, counts: Counts | None) -> list[int] | None:
 
 
 def _fitted(
-    asked: FitAsked, group: Group, x: AxisValues, y: AxisValues, found: PartsFit
+    asked: FitAsked, group: CategoryLabel | None, x: AxisValues, y: AxisValues, found: PartsFit
 ) -> FittedByParts:
     sample = Sample(_NOTHING, _NOTHING, None, np.empty(0, dtype=np.intp))
     return FittedByParts(

@@ -7,7 +7,7 @@ from typing import Annotated
 
 from pydantic import AliasChoices, Field
 
-from yarrowdew.tables.categories import Category
+from yarrowdew.tables.categories import Category, CategoryLabel, CategoryValue
 from yarrowdew.tables.table import Table
 
 HexColour = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")]
@@ -40,7 +40,7 @@ def with_new(known: Sequence[CategoryLook], values: Iterable[str]) -> tuple[Cate
     return (
         *known,
         *(
-            CategoryLook(value=value, colour_index=index + place)
+            CategoryLook(value=CategoryValue(value), colour_index=index + place)
             for place, value in enumerate(added)
         ),
     )
@@ -61,4 +61,4 @@ def in_order(
     present = set(values)
     looks = [look for look in with_new(known, values) if look.value in present]
     place = {look.value: i for i, look in enumerate(looks)}
-    return looks, [place[value] for value in values]
+    return looks, [place[CategoryValue(value)] for value in values]

@@ -65,13 +65,12 @@ def _of_groups(
     asked = asked_of(trend, x, y)
     if not FAMILIES[trend.family].least_squares_line:
         asked = replace(asked, family=LINE, settings=None)
-    label = {look.value: name for look, name in zip(groups.looks, groups.labels, strict=True)}
 
     def lines(by: str | None) -> dict[str, TrendFit]:
         return {
-            "" if line.group is None else label[line.group]: line.fit
-            for line in view.fit(asked, x, y, by)
-            if line.fit is not None and (line.group in label or by is None)
+            line.group or "": line.fit
+            for line in view.fit(asked, x, y, by, None if by is None else groups.label_of)
+            if line.fit is not None
         }
 
     whole = lines(None).get("")

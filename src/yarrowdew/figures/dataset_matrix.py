@@ -11,7 +11,7 @@ import numpy as np
 from yarrowdew.core.association import Correlation, correlation_of
 from yarrowdew.core.contours import Contour, contours
 from yarrowdew.core.density import Density
-from yarrowdew.core.errors import FitError
+from yarrowdew.core.errors import FitError, UserFacingError
 from yarrowdew.core.partials.asking import Group
 from yarrowdew.core.partials.counting import Counts, Grid
 from yarrowdew.core.partials.merging import merged
@@ -216,20 +216,21 @@ class _Matrix:
     def _curves(self, names: Couple) -> list[CellCurve]:
         """The trend of each colour; none where it cannot be fitted, as in so small a picture."""
         view, trend, by = self.look.shown, self.matrix.trend, self.look.by
+        labels = None if self.groups is None else self.groups.label_of
         x, y = (view.axis(name, "in a matrix") for name in names)
         try:
             lines = once(
                 view.dataset,
-                ("cell", names, trend, by),
-                lambda: view.fit(asked_of(trend, x, y), x, y, by),
+                ("cell", names, trend, by, labels),
+                lambda: view.fit(asked_of(trend, x, y), x, y, by, labels),
                 lambda made: SMALL * (1 + len(made)),
             )
-        except ValueError:
+        except UserFacingError:
             return []
-        fits = {line.group: line.fit for line in lines}
+        codes = {} if self.groups is None else {name: i for i, name in enumerate(self.groups.labels)}
         out = []
-        for code, group in self._codes(fits):
-            fit = fits[group]
+        for line in lines:
+            fit, code = line.fit, None if line.group is None else codes[line.group]
             if fit is None:
                 continue
             try:

@@ -9,6 +9,7 @@ from typing import Any
 
 import numpy as np
 
+from yarrowdew.core.errors import UserFacingError
 from yarrowdew.core.partials.asking import Ask, AskPairs, AskTogether, Group
 from yarrowdew.core.partials.counting import Counts, Grid
 from yarrowdew.core.partials.cropping import cropped
@@ -48,7 +49,7 @@ from yarrowdew.figures.dataset_words import (
 )
 from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.document.trends import TrendPart
-from yarrowdew.figures.fitting import Fitted, FittedTrend, asked_of
+from yarrowdew.figures.fitting import MOST_LINES, Fitted, FittedTrend, asked_of
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.kinds.base import KindAnswer
 from yarrowdew.figures.looked_at import MOST_HELD, LookedAt
@@ -57,6 +58,7 @@ from yarrowdew.figures.readings import TrendReadings, answers_to, reading_of, sl
 from yarrowdew.figures.words import in_sentence
 from yarrowdew.tables.datasets import Dataset
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.table import Table
 
 FEW_ROWS = 50_000
 """So many rows in view, or fewer, are drawn one by one."""
@@ -106,6 +108,7 @@ class _Figure:
     x: AxisValues
     y: AxisValues
     groups: Groups | None
+    categories: Table
 
     @classmethod
     def of(cls, asked: PartsAsked) -> _Figure:
@@ -118,7 +121,7 @@ class _Figure:
         groups = None
         if document.colour is not None:
             groups = groups_in(document.colour.variable, view, asked.categories)
-        return cls(document, view, x, y, groups)
+        return cls(document, view, x, y, groups, asked.categories)
 
     @property
     def _by(self) -> str | None:
@@ -266,16 +269,11 @@ class _Figure:
             try:
                 if trend.weights is not None:
                     raise TableError("A trend of a dataset knows no weights.", "Leave them out.")
-                lines = self._lines(trend)
-            except ValueError as error:
+                groups = self._groups_of(trend)
+                lines = self._lines(trend, groups)
+            except UserFacingError as error:
                 problems.append(str(error))
                 continue
-            groups = None
-            if trend.by is not None:
-                same = self.groups is not None and self.groups.variable.name == trend.by
-                groups = (
-                    self.groups if same else groups_in(trend.by, self.view, self.view.dataset.head)
-                )
             fitted = FittedTrend(place, trend, groups, None, lines, [None] * len(lines))
             readings = [reading_of(line) for line in lines]
             for reading in readings:
@@ -283,12 +281,22 @@ class _Figure:
             made.append(TrendReadings(fitted, readings))
         return made, problems
 
-    def _lines(self, trend: TrendPart) -> list[Fitted]:
+    def _groups_of(self, trend: TrendPart) -> Groups | None:
+        """The groups to each of which a trend is fitted; None where it is fitted to all rows."""
+        if trend.by is None:
+            return None
+        if self.groups is not None and self.groups.variable.name == trend.by:
+            return self.groups
+        most = "to each of which a line can be fitted"
+        return groups_in(trend.by, self.view, self.categories, MOST_LINES, most)
+
+    def _lines(self, trend: TrendPart, groups: Groups | None) -> list[Fitted]:
         asked = asked_of(trend, self.x, self.y)
+        labels = None if groups is None else groups.label_of
         return once(
             self.view.dataset,
-            (self.x, self.y, trend),
-            lambda: self.view.fit(asked, self.x, self.y, trend.by),
+            (self.x, self.y, trend, labels),
+            lambda: self.view.fit(asked, self.x, self.y, trend.by, labels),
             lambda lines: SMALL * (1 + len(lines)),
         )
 

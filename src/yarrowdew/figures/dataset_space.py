@@ -29,6 +29,7 @@ from yarrowdew.figures.kinds.space import SpaceAnswer, code_of, left_of_pair, pa
 from yarrowdew.figures.plane_words import Axes3, FittedPlane
 from yarrowdew.figures.planes import MOST_PLANES, PlaneReport, report_of
 from yarrowdew.figures.words import count_of, in_sentence
+from yarrowdew.tables.categories import CategoryLabel
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table
 
@@ -212,7 +213,7 @@ def planes_of_dataset(
     )
     none = np.empty(0)
     nothing = Triples(none, none, none, np.empty(0, dtype=np.intp))
-    order: list[tuple[str | None, Group]] = [(None, None)]
+    order: list[tuple[CategoryLabel | None, Group]] = [(None, None)]
     if groups is not None:
         named = zip(groups.labels, groups.looks, strict=True)
         order = [(label, look.value) for label, look in named if look.value in found]

@@ -39,7 +39,7 @@ def colour_of(groups: Groups, labels: Mapping[Group, int]) -> ColourAnswer:
     return ColourAnswer(
         variable=VariableWords.of(groups.variable),
         scale="category",
-        categories=groups.labels,
+        categories=list[str](groups.labels),
         turns=[look.colour_index for look in groups.looks],
         colours=[look.colour for look in groups.looks],
         shown=[bool(labels.get(look.value)) for look in groups.looks],

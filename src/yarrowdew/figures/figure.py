@@ -18,6 +18,10 @@ from yarrowdew.figures.kinds import KINDS, FigureKind, kind_named
 from yarrowdew.figures.wire import made_model
 
 
+_OF_EVERY_KIND = frozenset({"version", "kind", "name", "table", "rows"})
+"""Fields that say which figure it is and which rows it keeps."""
+
+
 class _Figure(FigureBase):
     @model_validator(mode="before")
     @classmethod
@@ -39,6 +43,19 @@ class _Figure(FigureBase):
     def counting(self) -> Self:
         """The same without what counts for nothing in its kind of figure."""
         return cast("Self", self.of_kind.counting(self))
+
+    def reduced(self) -> Self:
+        """The document with only those fields set that its kind of figure shows.
+
+        Other fields keep what another kind of figure needs; an answer must not depend on them.
+        """
+        kept = self.shown() | _OF_EVERY_KIND
+        unset = {
+            name: field.get_default(call_default_factory=True)
+            for name, field in type(self).model_fields.items()
+            if name not in kept and not field.is_required()
+        }
+        return self.model_copy(update=unset)
 
     def shown(self) -> set[str]:
         """Name the fields that count, beside the rows that it keeps."""

@@ -22,6 +22,7 @@ from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.document.trends import TrendPart
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.points import Points
+from yarrowdew.tables.categories import CategoryLabel
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table, Variable, axis_values
 
@@ -106,7 +107,7 @@ class Fitted:
     """
 
     asked: FitAsked
-    group: str | None
+    group: CategoryLabel | None
     x: AxisValues
     y: AxisValues
     sample: Sample
@@ -358,7 +359,7 @@ def _samples(
     weights: Array | None,
     set_aside: Mask | None,
     errors: tuple[Array, Array] | None = None,
-) -> Iterator[tuple[int, str | None, Sample]]:
+) -> Iterator[tuple[int, CategoryLabel | None, Sample]]:
     """Give the rows of the whole, or of each group that has any, with its code and label."""
     xs, ys = x.fitted(), y.fitted()
     if groups is None:
@@ -383,7 +384,7 @@ def _samples(
 
 
 def _fit_one(
-    asked: FitAsked, label: str | None, sample: Sample, x: AxisValues, y: AxisValues
+    asked: FitAsked, label: CategoryLabel | None, sample: Sample, x: AxisValues, y: AxisValues
 ) -> Fitted:
     checkpoint()
     fitted = Fitted(asked, label, x, y, sample, None)

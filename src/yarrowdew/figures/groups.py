@@ -11,6 +11,7 @@ import numpy.typing as npt
 import polars as pl
 
 from yarrowdew.figures.categories import CategoryLook, in_order, looks_in
+from yarrowdew.tables.categories import CategoryLabel, CategoryValue
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import as_text
 from yarrowdew.tables.naming import distinct_names
@@ -35,11 +36,16 @@ class Groups:
     """
 
     variable: Variable
-    labels: list[str]
+    labels: list[CategoryLabel]
     looks: list[CategoryLook]
     codes: np.ndarray
 
     NONE = 65_535
+
+    @property
+    def label_of(self) -> dict[CategoryValue, CategoryLabel]:
+        """What figures call each value, in the order in which the groups are shown."""
+        return {look.value: label for look, label in zip(self.looks, self.labels, strict=True)}
 
     @classmethod
     def of(cls, table: Table, name: str) -> Groups:
@@ -95,14 +101,15 @@ class Groups:
         return np.flatnonzero(counts)
 
 
-def told_apart(labels: Sequence[str], names: Sequence[str]) -> list[str]:
+def told_apart(labels: Sequence[str], names: Sequence[str]) -> list[CategoryLabel]:
     """Labels of which no two are alike: those that are get their own name beside them."""
     counts = Counter(labels)
     beside = [
         label if counts[label] == 1 else f"{label} ({name})"
         for label, name in zip(labels, names, strict=True)
     ]
-    return beside if len(set(beside)) == len(beside) else distinct_names(beside)
+    distinct = beside if len(set(beside)) == len(beside) else distinct_names(beside)
+    return [CategoryLabel(label) for label in distinct]
 
 
 def _codes(column: pl.Series, distinct: pl.Series) -> np.ndarray:

@@ -45,6 +45,7 @@ def answer_dataset(
     TableError
         If a dataset cannot be shown so, or a variable does not exist.
     """
+    document = document.reduced()
     kind = document.of_kind
     if not kind.by_parts:
         raise TableError(

@@ -24,6 +24,7 @@ from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.cautions import Caution
 from yarrowdew.figures.sentences.base import of_across, spoken_level, step_of
 from yarrowdew.figures.words import in_sentence, joined, number, p_text, percent, with_unit
+from yarrowdew.tables.categories import CategoryLabel
 from yarrowdew.tables.table import Kind, Variable
 
 FEW_DEGREES_OF_FREEDOM = 5
@@ -43,7 +44,7 @@ class Axes3:
 class FittedPlane:
     """One plane: the rows that it was to be fitted to, and its fit."""
 
-    group: str | None
+    group: CategoryLabel | None
     of: Triples
     fit: SurfaceFit | None
     problem: str | None = None

@@ -34,6 +34,7 @@ from yarrowdew.figures.plane_words import (
 from yarrowdew.figures.reports import CoefficientReport
 from yarrowdew.figures.wire import Number, OnWire, Place
 from yarrowdew.figures.words import in_sentence
+from yarrowdew.tables.categories import CategoryLabel
 
 FAMILY = "plane"
 """What the form is called where forms are named."""
@@ -74,7 +75,7 @@ class PlaneSurface(OnWire):
 class PlaneReport(OnWire):
     """A fitted plane: where it goes and what it says."""
 
-    group: str | None
+    group: CategoryLabel | None
     """The category fitted; null for the whole."""
     group_code: int | None
     """Its place among the colour's categories; null where it has no such colour."""
@@ -123,7 +124,7 @@ def planes_of(
     return made
 
 
-def _groups(groups: Groups | None, rows: int) -> Iterator[tuple[str | None, np.ndarray]]:
+def _groups(groups: Groups | None, rows: int) -> Iterator[tuple[CategoryLabel | None, np.ndarray]]:
     if groups is None:
         yield None, np.arange(rows)
         return

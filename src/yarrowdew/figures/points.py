@@ -17,6 +17,7 @@ from yarrowdew.figures.document.marks import Colour, ErrorBar
 from yarrowdew.figures.groups import Groups, told_apart
 from yarrowdew.figures.view import View
 from yarrowdew.figures.words import in_sentence, joined, rest_of, stem_of
+from yarrowdew.tables.categories import CategoryLabel, CategoryValue
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import of_kind
 from yarrowdew.tables.table import Kind, Table, Variable, axis_values
@@ -137,8 +138,9 @@ def points_of(view: View) -> Points:
             )
     bars = _ends(document.error_bars.x, table, x, "x") | _ends(document.error_bars.y, table, y, "y")
     order = None
-    if document.connect is not None and document.connect.variable is not None:
-        order = amounts_of(table, document.connect.variable).values
+    connect = document.connect
+    if connect is not None and connect.order == "variable" and connect.variable is not None:
+        order = amounts_of(table, connect.variable).values
     colour = series or coloured_by(document.colour, table)
     return Points(
         document=document,
@@ -180,14 +182,16 @@ def coloured_by(colour: Colour | None, table: Table) -> Groups | Amounts | None:
     return Groups.of(table, variable.name)
 
 
-def labels_of_ups(document: FigureBase, table: Table) -> list[str]:
+def labels_of_ups(document: FigureBase, table: Table) -> list[CategoryLabel]:
     """What the variables that go up are called, each told apart from the others.
 
     What they have in common stands on their axis, and is not said again for each.
     """
     ups = [table.variable(name) for name in dict.fromkeys(document.y)]
     labels = told_apart([v.label for v in ups], [v.name for v in ups])
-    return rest_of(labels) if stem_of([v.label for v in ups]) else labels
+    if not stem_of([v.label for v in ups]):
+        return labels
+    return [CategoryLabel(rest) for rest in rest_of(labels)]
 
 
 def _together(ups: list[AxisValues]) -> AxisValues:
@@ -211,8 +215,10 @@ def _together(ups: list[AxisValues]) -> AxisValues:
     return AxisValues(variable, np.concatenate([up.values for up in ups]), origin)
 
 
-def _series(labels: list[str], rows: int) -> Groups:
-    looks = [CategoryLook(value=label, colour_index=i) for i, label in enumerate(labels)]
+def _series(labels: list[CategoryLabel], rows: int) -> Groups:
+    looks = [
+        CategoryLook(value=CategoryValue(label), colour_index=i) for i, label in enumerate(labels)
+    ]
     codes = np.repeat(np.arange(len(labels), dtype=np.uint16), rows)
     return Groups(Variable("", Kind.CATEGORY, ""), labels, looks, codes)
 

@@ -40,6 +40,7 @@ def view_of(document: FigureBase, table: Table) -> View:
     TableError
         If its filter asks for what the table does not hold.
     """
+    document = document.reduced()
     rows = table.rows
     if document.rows is not None:
         table = table.where(kept_rows(table, document.rows))

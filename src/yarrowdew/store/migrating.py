@@ -11,7 +11,7 @@ from alembic.config import Config
 from alembic.script import ScriptDirectory
 from sqlalchemy import Connection, Engine, inspect
 
-from yarrowdew.core.errors import SaidError
+from yarrowdew.core.errors import UserFacingError
 from yarrowdew.store.database import MIGRATIONS, newest_revision
 
 log = logging.getLogger(__name__)
@@ -29,7 +29,7 @@ def migrate(engine: Engine, path: Path, current: str | None) -> None:
     """Bring the database at `path`, which is at the revision `current`, up to date."""
     scripts = ScriptDirectory.from_config(migration_config())
     if current is not None and current not in {s.revision for s in scripts.walk_revisions()}:
-        raise SaidError(
+        raise UserFacingError(
             f"The studies in {path.parent} were written by a newer version of Yarrowdew.",
             "Bring this one up to date, or choose another data folder with --data.",
         )

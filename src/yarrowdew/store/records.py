@@ -12,7 +12,7 @@ from sqlalchemy import func, select
 from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlalchemy.orm import Session
 
-from yarrowdew.core.errors import SaidError
+from yarrowdew.core.errors import UserFacingError
 from yarrowdew.store.database import open_database
 from yarrowdew.store.models import Base, DocumentColumns, StudyRow, TableRow, now
 
@@ -37,7 +37,7 @@ class OutdatedError(RuntimeError):
         self.revision = revision
 
 
-class StoreError(SaidError):
+class StoreError(UserFacingError):
     """The records cannot be opened, read or written."""
 
 

@@ -2,9 +2,19 @@
 
 from __future__ import annotations
 
+from typing import NewType
+
 from pydantic import ConfigDict, Field
 
 from yarrowdew.tables.documented import Documented
+
+
+CategoryValue = NewType("CategoryValue", str)
+"""A category as it stands in the data."""
+CategoryLabel = NewType("CategoryLabel", str)
+"""A category as figures and readings call it."""
+
+LONGEST_CATEGORY = 2_000
 
 
 class Category(Documented):
@@ -17,11 +27,11 @@ class Category(Documented):
         serialize_by_alias=True,
     )
 
-    value: str = Field(max_length=2000)
+    value: CategoryValue = Field(max_length=LONGEST_CATEGORY)
     label: str | None = Field(default=None, max_length=200)
     """What figures call it; its value where null."""
 
     @property
-    def shown(self) -> str:
+    def shown(self) -> CategoryLabel:
         """What it is called on figures."""
-        return self.label or self.value
+        return CategoryLabel(self.label or self.value)

@@ -10,7 +10,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
-from yarrowdew.core.errors import SaidError
+from yarrowdew.core.errors import UserFacingError
 from yarrowdew.core.partials.asking import Ask
 from yarrowdew.core.partials.merging import Partial, merged
 from yarrowdew.tables.datasets import Dataset, Part
@@ -47,7 +47,7 @@ class Cluster:
         try:
             with distributed.Client(self.address, timeout=_ANSWERS_IN) as client:
                 return self._total(client, distributed, dataset, ask, origins)
-        except SaidError:
+        except UserFacingError:
             raise
         except distributed.KilledWorker as error:
             raise TableError(

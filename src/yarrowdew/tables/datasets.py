@@ -12,7 +12,7 @@ from typing import TypeVar
 import numpy as np
 import polars as pl
 
-from yarrowdew.core.errors import SaidError
+from yarrowdew.core.errors import UserFacingError
 from yarrowdew.core.partials.asking import Labels, Rows
 from yarrowdew.tables.draft import Draft
 from yarrowdew.tables.errors import TableError
@@ -276,7 +276,7 @@ class Dataset:
         changed = replace(self, variables=variables, made=tuple(recipes.items()))
         try:
             changed.head  # noqa: B018 (all that is made is made there)
-        except SaidError as error:
+        except UserFacingError as error:
             raise TableError(
                 f"Then something that is made from it could not be made: {error.message}",
                 "Change that first, or give this another name.",

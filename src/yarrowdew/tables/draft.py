@@ -8,7 +8,7 @@ from dataclasses import replace
 import numpy as np
 import polars as pl
 
-from yarrowdew.core.errors import SaidError
+from yarrowdew.core.errors import UserFacingError
 from yarrowdew.tables.drafting import Cell, Compared, DraftState, Held, UnreadRows
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.expressions import derive, sources_of, sources_present
@@ -266,7 +266,7 @@ class Draft(DraftState):
                 if not changed & {name, *sources_of(table, recipe)}:
                     continue
                 derived = derive(table, recipe)
-            except SaidError:
+            except UserFacingError:
                 values = self.column(name)
                 nothing = pl.Series(name, [None] * len(self.ids), dtype=values.dtype)
                 self._set(name, held.variable.kind, nothing, None)

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from yarrowdew.core.errors import SaidError
+from yarrowdew.core.errors import UserFacingError
 
 
-class TableError(SaidError):
+class TableError(UserFacingError):
     """A file that cannot be read, or a table that cannot do what was asked.
 
     Parameters

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from yarrowdew.core.errors import SaidError
+from yarrowdew.core.errors import UserFacingError
 
 
 class Type(StrEnum):
@@ -17,7 +17,7 @@ class Type(StrEnum):
     TRUTH = "yes or no"
 
 
-class ExpressionError(SaidError):
+class ExpressionError(UserFacingError):
     """An expression that cannot be evaluated.
 
     Parameters

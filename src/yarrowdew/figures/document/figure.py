@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 
 from pydantic import Field
 
@@ -78,3 +78,7 @@ class FigureBase(DocumentPart):
     legend: Looks[Legend] = Field(default_factory=Legend)
     type: Looks[Type] = Field(default_factory=Type)
     page: Looks[Page] = Field(default_factory=Page)
+
+    def reduced(self) -> Self:
+        """The document with only those fields set that its kind of figure shows."""
+        return self

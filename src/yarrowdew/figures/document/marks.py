@@ -124,11 +124,15 @@ class ErrorBars(DocumentPart):
 class Connect(DocumentPart):
     """Points connected by a line, for each colour by itself."""
 
-    order: Looks[Literal["x", "rows", "variable"]] = "x"
+    order: Public[Literal["x", "rows", "variable"]] = "x"
     variable: Public[Annotated[VariableName | None, DrawnAs("order")]] = None
     """What orders the points, where it is a variable."""
     line: Looks[Literal["straight", "smooth", "steps"]] = "straight"
     width: Looks[float] = Field(default=1.5, ge=0.25, le=12)
+
+    def idle(self) -> Set[str]:
+        """Name the variable where it does not order the points."""
+        return frozenset() if self.order == "variable" else {"variable"}
 
     @model_validator(mode="after")
     def _has_its_variable(self) -> Connect:

@@ -181,7 +181,7 @@ class _Side:
             return cls(axis.variable, axis.values)
         groups = Groups.of(table, name)
         places = np.where(groups.codes == Groups.NONE, np.nan, groups.codes.astype(np.float64))
-        return cls(groups.variable, places, groups.labels)
+        return cls(groups.variable, places, list[str](groups.labels))
 
 
 def _strip(at: tuple[int, int], values: Sequence[Array]) -> MatrixCell:

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 import polars as pl
 
-from yarrowdew.core.errors import SaidError
+from yarrowdew.core.errors import UserFacingError
 from yarrowdew.core.expressions.parsing import parsed
 from yarrowdew.core.expressions.tree import Call, ExpressionError, Name, Node, Type, parts_of
 from yarrowdew.tables.expressions.checking import checked
@@ -70,11 +70,11 @@ def sources_present(table: Table, expression: str) -> tuple[str, ...]:
     """
     try:
         tree = parsed(expression)
-    except SaidError:
+    except UserFacingError:
         return ()
     found: dict[str, None] = {}
     for name in _names(tree):
-        with suppress(SaidError):
+        with suppress(UserFacingError):
             found[table.called(name).name] = None
     return tuple(found)
 
