@@ -9,8 +9,6 @@ from pathlib import Path
 from threading import Event
 
 import pytest
-from fastapi import FastAPI
-from pydantic import BaseModel, ConfigDict
 from starlette.applications import Starlette
 from starlette.testclient import TestClient
 
@@ -19,14 +17,8 @@ from tests.fresh import fresh
 from yarrowdew.api.app import create_app
 from yarrowdew.api.opening import Opening
 from yarrowdew.api.problems import MEDIA_TYPE
-from yarrowdew.api.routing import api_router, build
 from yarrowdew.api.settings import Settings
 from yarrowdew.store import StoreError
-
-
-class Twice(BaseModel):
-    model_config = ConfigDict(defer_build=True)
-    value: int
 
 
 @contextmanager
@@ -89,46 +81,3 @@ def test_what_cannot_be_loaded_is_told_to_who_started_it_and_to_who_waits(error:
         assert "could not be started" in answer.json()["title"]
     assert failed.is_set()
     assert opening.error is error
-
-
-def test_a_route_is_built_when_it_is_first_asked_for() -> None:
-    router = api_router("numbers")
-
-    @router.get("/double/{of}")
-    def double(of: int) -> int:
-        return 2 * of
-
-    @router.get("/half/{of}")
-    def half(of: int) -> float:
-        return of / 2
-
-    app = FastAPI()
-    app.router.routes.extend(router.routes)
-    built = lambda: ["response_field" in vars(route) for route in router.routes]  # noqa: E731
-    with TestClient(app) as client:
-        assert client.get("/api/none").status_code == 404
-        assert client.post("/api/double/4").status_code == 405
-        assert built() == [False, False]
-        assert client.get("/api/double/4").json() == 8
-        assert client.get("/api/double/four").status_code == 422
-        assert built() == [True, False]
-    described = app.openapi()["paths"]
-    assert described["/api/half/{of}"]["get"]["tags"] == ["numbers"]
-    assert "default" in described["/api/half/{of}"]["get"]["responses"]
-    with pytest.raises(AttributeError):
-        _ = router.routes[0].nothing
-
-
-def test_routes_are_built_before_anybody_asks() -> None:
-    router = api_router("numbers")
-
-    @router.post("/twice")
-    def twice(given: Twice) -> Twice:
-        return Twice(value=2 * given.value)
-
-    build(router.routes)
-    app = FastAPI()
-    app.router.routes.extend(router.routes)
-    with TestClient(app) as client:
-        assert client.post("/api/twice", json={"value": 4}).json() == {"value": 8}
-        assert client.post("/api/twice", json={"value": "four"}).status_code == 422

@@ -13,9 +13,7 @@ from yarrowdew.tables.kinds import Marks
 from yarrowdew.tables.table import Kind, Table, Variable
 
 
-def draft_of(
-    table: Table, recipes: dict[str, str] | None = None, marks: Marks = Marks()
-) -> Draft:
+def draft_of(table: Table, recipes: dict[str, str] | None = None, marks: Marks = Marks()) -> Draft:
     return Draft(
         table,
         recipes or {},

@@ -6,6 +6,7 @@ import asyncio
 import logging
 from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
+from itertools import count
 from typing import Any
 
 from fastapi import FastAPI
@@ -30,7 +31,6 @@ from yarrowdew.api.routers import (
     uploads,
     vocabulary,
 )
-from yarrowdew.api.routing import build
 from yarrowdew.api.security import SecurityMiddleware
 from yarrowdew.api.settings import Settings
 from yarrowdew.api.uploads import Uploads
@@ -90,8 +90,7 @@ def create_app(settings: Settings, host: str = "127.0.0.1") -> FastAPI:
         shares.router,
         vocabulary.router,
     ):
-        # As they are: to include a router is to build its routes, twice.
-        app.router.routes.extend(router.routes)
+        app.include_router(router)
 
     # Made in a thread of its own: for seconds nothing else would be answered.
     @app.get("/api/openapi.json", include_in_schema=False)
@@ -108,24 +107,26 @@ def create_app(settings: Settings, host: str = "127.0.0.1") -> FastAPI:
 
 
 async def _housekeeping(app: FastAPI) -> None:
-    """Let go of what has had its time: when the server starts, and then every hour."""
+    """Delete what has expired: results of jobs every minute, files and records every hour."""
     # Whoever has just started it waits for the first page.
     await asyncio.sleep(_FIRST_PAGE)
     # So that nobody waits for what is loaded with a first fit, question or workbook.
     await asyncio.to_thread(load_all)
-    await asyncio.to_thread(build, app.router.routes)
     await asyncio.to_thread(warm)
-    while True:
-        try:
-            await asyncio.to_thread(app.state.uploads.tidy)
-            await asyncio.to_thread(app.state.store.tidy)
-        except UserFacingError as error:
-            log.warning("%s", error)
-        await asyncio.sleep(_AN_HOUR)
+    for minute in count():
+        app.state.jobs.sweep()
+        if minute % _MINUTES_AN_HOUR == 0:
+            try:
+                await asyncio.to_thread(app.state.uploads.tidy)
+                await asyncio.to_thread(app.state.store.tidy)
+            except UserFacingError as error:
+                log.warning("%s", error)
+        await asyncio.sleep(_A_MINUTE)
 
 
 _FIRST_PAGE = 0.7
-_AN_HOUR = 3600.0
+_A_MINUTE = 60.0
+_MINUTES_AN_HOUR = 60
 
 
 def _describe_answer(app: FastAPI) -> None:

@@ -20,6 +20,8 @@ from yarrowdew.tables.reading.progress import Progress, StoppedError
 log = logging.getLogger(__name__)
 
 KEPT_SECONDS = 600
+KEPT_BYTES = 256 * 1024 * 1024
+"""Of results that nobody has fetched yet."""
 FORGOTTEN_SECONDS = 120
 """Work that nobody has asked for as long is stopped."""
 AT_ONCE = 4
@@ -42,6 +44,11 @@ class Job:
         self.has_ended = Event()
         self._settled = False
         self._lock = Lock()
+
+    @property
+    def size(self) -> int:
+        """Bytes of its result, where that is an answer of several parts."""
+        return len(getattr(self.result, "body", b""))
 
     def run(self, work: Work) -> None:
         """Do the work and keep what comes of it."""
@@ -95,12 +102,9 @@ class Jobs:
 
     def start(self, work: Work) -> Job:
         """Begin a piece of work."""
+        self.sweep()
         job = Job()
         with self._lock:
-            now = time.monotonic()
-            for old in [j for j in self._jobs.values() if j.ended]:
-                if now - old.ended >= KEPT_SECONDS:
-                    del self._jobs[old.id]
             self._jobs[job.id] = job
         self._pool.submit(job.run, work)
         return job
@@ -114,8 +118,19 @@ class Jobs:
         job.asked = time.monotonic()
         return job
 
+    def sweep(self) -> None:
+        """Forget work that ended some time ago, and the oldest results where they are large."""
+        now = time.monotonic()
+        with self._lock:
+            ended = sorted((j for j in self._jobs.values() if j.ended), key=lambda j: -j.ended)
+            size = 0
+            for job in ended:
+                size += job.size
+                if now - job.ended >= KEPT_SECONDS or size > KEPT_BYTES:
+                    del self._jobs[job.id]
+
     def forget(self, job_id: str) -> None:
-        """Let go of what was handed over."""
+        """Forget a piece of work and what came of it."""
         with self._lock:
             self._jobs.pop(job_id, None)
 

@@ -44,5 +44,9 @@ class Settings:
 
     def may_open(self, path: str) -> bool:
         """Whether a dataset may be opened from a path, wherever links in it lead."""
-        found = Path(path).resolve()
-        return any(found.is_relative_to(root) for root in self.datasets)
+        try:
+            found = Path(path).resolve()
+        except (ValueError, OSError, RuntimeError):
+            # No file can be called so: it holds a NUL, is too long, or is a circle of links.
+            return False
+        return any(found.is_relative_to(root.resolve()) for root in self.datasets)

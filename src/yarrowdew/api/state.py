@@ -20,7 +20,7 @@ from yarrowdew.api.settings import Settings
 from yarrowdew.api.uploads import Uploads
 from yarrowdew.core.checkpoints import asking
 from yarrowdew.figures.suggestion import suggest_figure
-from yarrowdew.store import Store
+from yarrowdew.store import NotFoundError, Store
 from yarrowdew.store.reading import TableRecord
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import ReadOptions
@@ -71,6 +71,17 @@ def tagged(record: TableRecord, response: Response) -> TableOut:
     """Show a table, with its version as the entity tag."""
     response.headers["ETag"] = etag(record.version)
     return TableOut.model_validate(record)
+
+
+def check_owned(store: Store, study_id: str, table_id: str) -> None:
+    """Refuse a table that is not of a study.
+
+    Raises
+    ------
+    NotFoundError
+    """
+    if store.table_record(table_id).study_id != study_id:
+        raise NotFoundError("table", table_id)
 
 
 def add_with_figure(
@@ -154,9 +165,12 @@ def while_waited_for(request: Request, jobs: Jobs) -> Iterator[None]:
 
 def _done_within(seconds: float, job: Job, request: Request) -> bool:
     until = time.monotonic() + seconds
+    job.asked = time.monotonic()
     while not job.has_ended.wait(min(_LOOKED_EVERY, max(0.0, until - time.monotonic()))):
         if from_thread.run(request.is_disconnected):
             job.stop()
+        else:
+            job.asked = time.monotonic()
         if time.monotonic() >= until:
             break
     return job.state == "done"

@@ -7,7 +7,7 @@ from typing import Annotated
 
 from pydantic import AliasChoices, Field
 
-from yarrowdew.tables.categories import Category, CategoryLabel, CategoryValue
+from yarrowdew.tables.categories import LONGEST_LABEL, Category, CategoryValue
 from yarrowdew.tables.table import Table
 
 HexColour = Annotated[str, Field(pattern=r"^#[0-9a-f]{6}$")]
@@ -36,14 +36,28 @@ def with_new(known: Sequence[CategoryLook], values: Iterable[str]) -> tuple[Cate
     """Add the values that are not known yet, each with the next colour in turn."""
     held = {look.value for look in known}
     index = max((look.colour_index for look in known), default=-1) + 1
-    added = [value for value in values if value not in held]
-    return (
-        *known,
-        *(
-            CategoryLook(value=CategoryValue(value), colour_index=index + place)
-            for place, value in enumerate(added)
-        ),
-    )
+    added = [CategoryValue(value) for value in dict.fromkeys(values) if value not in held]
+    new = (CategoryLook(value=value, colour_index=index + i) for i, value in enumerate(added))
+    return with_distinct_labels([*known, *new])
+
+
+def with_distinct_labels(looks: Sequence[CategoryLook]) -> tuple[CategoryLook, ...]:
+    """Give those categories another label that are called as one before them is.
+
+    A category may be renamed to what another value is called that comes to the data later.
+    """
+    taken: set[str] = set()
+    distinct = []
+    for look in looks:
+        shown: str = look.shown
+        count = 2
+        while shown in taken:
+            suffix = f" ({count})"
+            shown = look.shown[: LONGEST_LABEL - len(suffix)] + suffix
+            count += 1
+        taken.add(shown)
+        distinct.append(look if shown == look.shown else look.model_copy(update={"label": shown}))
+    return tuple(distinct)
 
 
 def in_order(

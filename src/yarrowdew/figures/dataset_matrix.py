@@ -227,7 +227,9 @@ class _Matrix:
             )
         except UserFacingError:
             return []
-        codes = {} if self.groups is None else {name: i for i, name in enumerate(self.groups.labels)}
+        codes = (
+            {} if self.groups is None else {name: i for i, name in enumerate(self.groups.labels)}
+        )
         out = []
         for line in lines:
             fit, code = line.fit, None if line.group is None else codes[line.group]

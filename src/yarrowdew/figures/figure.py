@@ -17,7 +17,6 @@ from yarrowdew.figures.document.walking import variables_in
 from yarrowdew.figures.kinds import KINDS, FigureKind, kind_named
 from yarrowdew.figures.wire import made_model
 
-
 _OF_EVERY_KIND = frozenset({"version", "kind", "name", "table", "rows"})
 """Fields that say which figure it is and which rows it keeps."""
 

@@ -134,13 +134,25 @@ def pairs_by_interest(table: Table) -> list[Pair]:
 
 def _worth(numbers: Sequence[Variable], table: Table, wanted: int) -> Sequence[Variable]:
     """Take the variables that measure something; others only where those are too few."""
-    column = {v.name: table.frame[v.name] for v in numbers}
-    varied = [v for v in numbers if _varies(column[v.name])]
-    measured = [v for v in varied if not _names_rows(v, column[v.name])]
-    amounts = [
-        v for v in measured if _runs_on(v.name, table) or not could_be_category(column[v.name])
-    ]
-    alone = [v for v in amounts if not _GOES_WITH_ANOTHER.search(v.name)]
+    varied: list[Variable] = []
+    measured: list[Variable] = []
+    amounts: list[Variable] = []
+    alone: list[Variable] = []
+    for v in numbers:
+        column = table.frame[v.name]
+        if not _varies(column):
+            continue
+        varied.append(v)
+        if _names_rows(v, column):
+            continue
+        measured.append(v)
+        if could_be_category(column) and not _runs_on(v.name, table):
+            continue
+        amounts.append(v)
+        if not _GOES_WITH_ANOTHER.search(v.name):
+            alone.append(v)
+        if len(alone) == _MOST_COMPARED:
+            break
     # Each list only where it leaves enough to choose from.
     lists = (alone, amounts, measured, varied, numbers)
     return next(some for some in lists if len(some) >= wanted)

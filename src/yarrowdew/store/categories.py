@@ -8,7 +8,7 @@ from typing import TypeVar
 
 from pydantic import BaseModel, ValidationError
 
-from yarrowdew.figures.categories import CategoryLook, with_new
+from yarrowdew.figures.categories import CategoryLook, with_distinct_labels, with_new
 from yarrowdew.store.models import StudyRow
 
 Categories = dict[str, tuple[CategoryLook, ...]]
@@ -20,7 +20,7 @@ log = logging.getLogger(__name__)
 def categories_of_study(study: StudyRow, names: Iterable[str]) -> Categories:
     """Say how a study shows the categories of variables, as far as it knows them."""
     return {
-        name: tuple(readable(CategoryLook, study.categories[name]))
+        name: with_distinct_labels(readable(CategoryLook, study.categories[name]))
         for name in names
         if name in study.categories
     }

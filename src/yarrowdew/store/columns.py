@@ -85,8 +85,6 @@ class ColumnStore:
                 source=column.source,
             )
         )
-        # At once, so that no more than one of them waits in memory twice.
-        session.flush()
         self._remembered.put(column.id, column.held, column.held.estimated_size())
 
     def get(self, session: Session, column_id: str) -> pl.Series:

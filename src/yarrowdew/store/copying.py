@@ -104,6 +104,7 @@ def _table(session: Session, table: TableRow, copy: StudyRow) -> str:
             row_ids=version.row_ids,
             variables=variables,
             summary=version.summary,
+            dataset=version.dataset,
         )
     )
     session.flush()

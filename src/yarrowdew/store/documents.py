@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from functools import partial
 from typing import Any, TypeVar
@@ -14,12 +14,21 @@ from sqlalchemy.orm import Session
 from yarrowdew.figures.document.upgrading import with_rows_that_can_be
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.plate import PlateDocument
-from yarrowdew.store.models import DocumentColumns, FigureRow, PlateRow, StudyRow, TableRow, now
+from yarrowdew.store.models import (
+    DocumentColumns,
+    FigureRow,
+    PlateRow,
+    StudyRow,
+    TableRow,
+    new_id,
+    now,
+)
 from yarrowdew.store.records import (
     NotFoundError,
     OutdatedError,
     Records,
     StoreError,
+    changed,
     get,
     next_position,
 )
@@ -74,6 +83,11 @@ class DocumentRepository(Records):
             owned_table(session, study_id, document.table)
             return _figure(added(session, FigureRow, study_id, document))
 
+    def create_figures(self, study_id: str, documents: Sequence[FigureDocument]) -> list[str]:
+        """Add figures at the end, whose tables are known to be of the study; return their ids."""
+        with self._changing(study_id) as (session, _):
+            return _added_all(session, FigureRow, study_id, documents)
+
     def figure(self, figure_id: str) -> FigureRecord:
         """Find a figure."""
         with self._reading() as session:
@@ -96,9 +110,24 @@ class DocumentRepository(Records):
             return _figure(row)
 
     def delete_figure(self, figure_id: str, revision: int | None = None) -> None:
-        """Delete a figure; raise OutdatedError where another revision was meant."""
+        """Delete a figure; it can be brought back for a while.
+
+        Raises
+        ------
+        OutdatedError
+            Where another revision was meant.
+        """
         with self._writing() as session:
-            _delete(session, get(session, FigureRow, figure_id, "figure"), revision)
+            _delete(get(session, FigureRow, figure_id, "figure"), revision)
+
+    def return_figure(self, figure_id: str) -> FigureRecord:
+        """Bring back a figure that was deleted, to its place in the study."""
+        with self._writing() as session:
+            row = get(session, FigureRow, figure_id, "figure", also_deleted=True)
+            changed(row.study)
+            owned_table(session, row.study_id, row.document.get("table", ""))
+            row.deleted = None
+            return _figure(row)
 
     def plates(self, study_id: str) -> list[PlateRecord]:
         """List a study's plates in their order."""
@@ -110,6 +139,11 @@ class DocumentRepository(Records):
         with self._changing(study_id) as (session, _):
             _owned_figures(session, study_id, document)
             return _plate(added(session, PlateRow, study_id, document))
+
+    def create_plates(self, study_id: str, documents: Sequence[PlateDocument]) -> list[str]:
+        """Add plates at the end, whose figures are of the study or gone; return their ids."""
+        with self._changing(study_id) as (session, _):
+            return _added_all(session, PlateRow, study_id, documents)
 
     def plate(self, plate_id: str) -> PlateRecord:
         """Find a plate."""
@@ -134,9 +168,23 @@ class DocumentRepository(Records):
             return _plate(row)
 
     def delete_plate(self, plate_id: str, revision: int | None = None) -> None:
-        """Delete a plate, whose figures stay; OutdatedError where another revision was meant."""
+        """Delete a plate, whose figures stay; it can be brought back for a while.
+
+        Raises
+        ------
+        OutdatedError
+            Where another revision was meant.
+        """
         with self._writing() as session:
-            _delete(session, get(session, PlateRow, plate_id, "plate"), revision)
+            _delete(get(session, PlateRow, plate_id, "plate"), revision)
+
+    def return_plate(self, plate_id: str) -> PlateRecord:
+        """Bring back a plate that was deleted, to its place in the study."""
+        with self._writing() as session:
+            row = get(session, PlateRow, plate_id, "plate", also_deleted=True)
+            changed(row.study)
+            row.deleted = None
+            return _plate(row)
 
     def unreadable(self, study_id: str) -> list[UnreadableRecord]:
         """List the figures and plates of a study that cannot be read, and why."""
@@ -157,16 +205,16 @@ class DocumentRepository(Records):
 
 def owned_table(session: Session, study_id: str, table_id: str) -> TableRow:
     """Find a table of a study, or raise."""
-    table = session.get(TableRow, table_id)
-    if table is None or table.study_id != study_id:
+    table = get(session, TableRow, table_id, "table")
+    if table.study_id != study_id:
         raise NotFoundError("table", table_id)
     return table
 
 
 def _owned_figures(session: Session, study_id: str, document: PlateDocument) -> None:
     for cell in document.cells:
-        figure = session.get(FigureRow, cell.figure)
-        if figure is None or figure.study_id != study_id:
+        figure = get(session, FigureRow, cell.figure, "figure")
+        if figure.study_id != study_id:
             raise NotFoundError("figure", cell.figure)
 
 
@@ -183,6 +231,25 @@ def added(session: Session, model: type[Held], study_id: str, document: BaseMode
     return row
 
 
+def _added_all(
+    session: Session, model: type[Held], study_id: str, documents: Sequence[BaseModel]
+) -> list[str]:
+    first = next_position(session, model, study_id)
+    rows = [
+        model(
+            id=new_id(),
+            study_id=study_id,
+            position=first + place,
+            document=document.model_dump(mode="json"),
+            revision=1,
+        )
+        for place, document in enumerate(documents)
+    ]
+    session.add_all(rows)
+    session.flush()
+    return [row.id for row in rows]
+
+
 def _saved(
     session: Session,
     row: DocumentColumns,
@@ -195,14 +262,15 @@ def _saved(
         raise OutdatedError(row.revision)
     row.document = document.model_dump(mode="json")
     row.revision += 1
-    study.changed = now()
+    changed(study)
     session.flush()
 
 
-def _delete(session: Session, row: FigureRow | PlateRow, revision: int | None) -> None:
+def _delete(row: FigureRow | PlateRow, revision: int | None) -> None:
     if revision is not None and row.revision != revision:
         raise OutdatedError(row.revision)
-    session.delete(row)
+    changed(row.study)
+    row.deleted = now()
 
 
 def _those_readable(rows: Iterable[Held], make: Callable[[Held], Record]) -> list[Record]:

@@ -2,15 +2,26 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+import polars as pl
+
+from yarrowdew.core.errors import UserFacingError
 from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.suggestion import suggest_figure
 from yarrowdew.store.reading import TableRecord
+from yarrowdew.store.versions import StoredVariable
+from yarrowdew.tables.datasets import Dataset
+from yarrowdew.tables.draft import Draft
+from yarrowdew.tables.drafting import dependency_order
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.expressions import sources_present
+from yarrowdew.tables.table import Table
 
 if TYPE_CHECKING:
     from yarrowdew.store.store import Store
@@ -28,18 +39,42 @@ def link_dataset(
         Why it has no figure to begin with.
     """
     figures: list[FigureDocument] = []
-    problem = None
-    dataset = view.dataset
-    for name, expression, variable in store.made_of(study_id, path):
-        try:
-            dataset, _, _ = dataset.change(
-                lambda draft, n=name, e=expression, v=variable: draft.derive(n, e, v.label, v.unit)  # type: ignore[misc]
-            )
-        except TableError as error:
-            problem = f"'{name}' is not made any more. {error}"
+    dataset, problems = _as_known(view.dataset, store.known_of(study_id, path))
     view = replace(view, dataset=dataset)
     try:
         figures.append(suggest_figure(view.dataset.head, ""))
     except TableError as error:
-        problem = str(error)
-    return store.link(study_id, view.dataset, view.summary(), path, figures), problem
+        problems.append(str(error))
+    record = store.link(study_id, view.dataset, view.summary(), path, figures)
+    return record, " ".join(problems) or None
+
+
+def _as_known(dataset: Dataset, known: Sequence[StoredVariable]) -> tuple[Dataset, list[str]]:
+    """Give a dataset that is opened again the labels, units and derived variables that it had.
+
+    Returns
+    -------
+    Dataset
+    list of str
+        Which derived variables can no longer be computed, and why.
+    """
+    words = {v.name: v for v in known if v.recipe is None}
+    variables = tuple(
+        replace(v, label=words[v.name].label, unit=words[v.name].unit) if v.name in words else v
+        for v in dataset.variables
+    )
+    dataset = replace(dataset, variables=variables)
+    derived = {v.name: v for v in known if v.recipe is not None}
+    every = Table(dataset.name, tuple(v.plain() for v in known), pl.DataFrame())
+    sources = {name: sources_present(every, v.recipe or "") for name, v in derived.items()}
+    problems = []
+    for name in dependency_order(sources):
+        v = derived[name]
+        derive = partial(
+            Draft.derive, name=name, expression=v.recipe or "", label=v.label, unit=v.unit
+        )
+        try:
+            dataset, _, _ = dataset.change(derive)
+        except UserFacingError as error:
+            problems.append(f"'{name}' is not computed any more: {error}")
+    return dataset, problems

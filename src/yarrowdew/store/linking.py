@@ -14,9 +14,9 @@ from sqlalchemy.orm import Session
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store.categories import categories_of_study, make_known
 from yarrowdew.store.documents import added
-from yarrowdew.store.models import FigureRow, StudyRow, TableRow, now
+from yarrowdew.store.models import FigureRow, StudyRow, TableRow
 from yarrowdew.store.reading import TableReader, TableRecord, record_of
-from yarrowdew.store.records import NotFoundError, get, next_position
+from yarrowdew.store.records import NotFoundError, changed, get, next_position
 from yarrowdew.store.versions import (
     StoredVariable,
     add_version,
@@ -74,8 +74,7 @@ class LinkRepository(TableReader):
         """
         where = str(path.absolute())
         with self._writing() as session:
-            study = get(session, StudyRow, study_id, "study")
-            study.changed = now()
+            study = changed(get(session, StudyRow, study_id, "study"))
             row = _linked_from(session, study_id, where)
             is_new = row is None
             if row is None:
@@ -108,6 +107,7 @@ class LinkRepository(TableReader):
                 ],
                 ids=None,
                 rows=dataset.rows,
+                dataset=row.dataset,
             )
             for document in figures if is_new else ():
                 added(session, FigureRow, study_id, document.model_copy(update={"table": row.id}))
@@ -149,9 +149,10 @@ class LinkRepository(TableReader):
         with self._writing() as session:
             row = get(session, TableRow, table_id, "table")
             check_version(row, over)
-            before = TableSummary.model_validate(version_of(session, row).summary)
+            version = version_of(session, row)
+            before = TableSummary.model_validate(version.summary)
             known = {v.name: v for v in before.variables} | looked
-            row.study.changed = now()
+            changed(row.study)
             made = dict(dataset.made)
             make_known(
                 row.study,
@@ -169,21 +170,21 @@ class LinkRepository(TableReader):
                 ],
                 ids=None,
                 rows=dataset.rows,
+                dataset=version.dataset or row.dataset,
             )
             return record_of(session, row), result
 
-    def made_of(self, study_id: str, path: Path) -> list[tuple[str, str, Variable]]:
-        """What is made of the dataset that a study has from a path, by which expression."""
+    def known_of(self, study_id: str, path: Path) -> list[StoredVariable]:
+        """List the variables of the dataset that a study has from a path; none where it has none."""
         with self._reading() as session:
             row = _linked_from(session, study_id, str(path.absolute()))
-            held = [] if row is None else variables_of(version_of(session, row))
-        return [(v.name, v.recipe, v.plain()) for v in held if v.recipe is not None]
+            return [] if row is None else variables_of(version_of(session, row))
 
     def dataset_of(self, table_id: str) -> Dataset | None:
         """The dataset that a table stands for, whose files are not looked at; None for rows."""
         with self._reading() as session:
             row = get(session, TableRow, table_id, "table")
-            return None if row.dataset is None else _dataset(session, row, row.dataset)
+            return None if row.dataset is None else _dataset(session, row)
 
     def linked(self, table_id: str) -> Linked | None:
         """Find the dataset that a table stands for; None where it is a table of rows."""
@@ -191,14 +192,16 @@ class LinkRepository(TableReader):
             row = get(session, TableRow, table_id, "table")
             if row.dataset is None:
                 return None
-            dataset = _dataset(session, row, row.dataset)
+            dataset = _dataset(session, row)
             categories = categories_of_study(row.study, (v.name for v in dataset.variables))
         head = dataset.head
         return Linked(dataset, Table(head.name, head.variables, head.frame, None, categories))
 
 
-def _dataset(session: Session, row: TableRow, stored: Mapping[str, Any]) -> Dataset:
-    held = variables_of(version_of(session, row))
+def _dataset(session: Session, row: TableRow) -> Dataset:
+    version = version_of(session, row)
+    held = variables_of(version)
+    stored: Mapping[str, Any] = version.dataset or row.dataset or {}
     return Dataset(
         row.name,
         tuple(v.plain() for v in held),
@@ -221,7 +224,8 @@ def _stored_variable(variable: Variable, recipe: str | None) -> StoredVariable:
 
 
 def _linked_from(session: Session, study_id: str, where: str) -> TableRow | None:
-    rows = session.scalars(select(TableRow).where(TableRow.study_id == study_id))
+    wanted = select(TableRow).where(TableRow.study_id == study_id, TableRow.deleted.is_(None))
+    rows = session.scalars(wanted)
     return next((row for row in rows if (row.dataset or {}).get("path") == where), None)
 
 

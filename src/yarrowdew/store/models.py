@@ -52,18 +52,27 @@ class StudyRow(Base):
     filters: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
     """Row filters saved under a name."""
     looks: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
-    formulas: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
     """How figures look, saved under a name."""
+    formulas: Mapped[list[dict[str, Any]]] = mapped_column(JSON, default=list)
+    """Formulas of trends, saved under a name."""
     deleted: Mapped[dt.datetime | None] = mapped_column(DateTime)
     """When it was deleted; it can be brought back for a while."""
+    # Records that were deleted wait to be brought back, and belong to the study no more. What is
+    # deleted for good is deleted by the database's own cascade.
     tables: Mapped[list[TableRow]] = relationship(
-        back_populates="study", order_by="TableRow.position", passive_deletes=True
+        primaryjoin="and_(StudyRow.id == TableRow.study_id, TableRow.deleted.is_(None))",
+        order_by="TableRow.position",
+        viewonly=True,
     )
     figures: Mapped[list[FigureRow]] = relationship(
-        back_populates="study", order_by="FigureRow.position", passive_deletes=True
+        primaryjoin="and_(StudyRow.id == FigureRow.study_id, FigureRow.deleted.is_(None))",
+        order_by="FigureRow.position",
+        viewonly=True,
     )
     plates: Mapped[list[PlateRow]] = relationship(
-        back_populates="study", order_by="PlateRow.position", passive_deletes=True
+        primaryjoin="and_(StudyRow.id == PlateRow.study_id, PlateRow.deleted.is_(None))",
+        order_by="PlateRow.position",
+        viewonly=True,
     )
 
 
@@ -82,10 +91,12 @@ class TableRow(Base):
     options: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
     """How its file was read, so that it can be read in again the same way."""
     dataset: Mapped[dict[str, Any] | None] = mapped_column(JSON)
-    """Where the files of a dataset are, which has no columns here; null for a table of rows."""
+    """The files of a dataset, which has no columns here; null for a table of rows."""
     created: Mapped[dt.datetime] = mapped_column(DateTime, default=now)
+    deleted: Mapped[dt.datetime | None] = mapped_column(DateTime)
+    """When it was deleted; it can be brought back for a while."""
     # Whatever is read of a table, its study says how its categories look.
-    study: Mapped[StudyRow] = relationship(back_populates="tables", lazy="joined", innerjoin=True)
+    study: Mapped[StudyRow] = relationship(lazy="joined", innerjoin=True)
     versions: Mapped[list[VersionRow]] = relationship(
         back_populates="table", order_by="VersionRow.number", passive_deletes=True
     )
@@ -107,6 +118,8 @@ class VersionRow(Base):
     """The rows' own numbers; their places where null."""
     variables: Mapped[list[dict[str, Any]]] = mapped_column(JSON)
     summary: Mapped[dict[str, Any]] = mapped_column(JSON, deferred=True)
+    dataset: Mapped[dict[str, Any] | None] = mapped_column(JSON)
+    """The files of a dataset as they were at this version; those of its table where null."""
     table: Mapped[TableRow] = relationship(back_populates="versions")
 
 
@@ -134,6 +147,8 @@ class DocumentColumns:
     document: Mapped[dict[str, Any]] = mapped_column(JSON)
     revision: Mapped[int] = mapped_column(default=1)
     changed: Mapped[dt.datetime] = mapped_column(DateTime, default=now, onupdate=now)
+    deleted: Mapped[dt.datetime | None] = mapped_column(DateTime)
+    """When it was deleted; it can be brought back for a while."""
 
 
 class FigureRow(DocumentColumns, Base):
@@ -141,7 +156,7 @@ class FigureRow(DocumentColumns, Base):
 
     __tablename__ = "figure"
 
-    study: Mapped[StudyRow] = relationship(back_populates="figures")
+    study: Mapped[StudyRow] = relationship()
 
 
 class PlateRow(DocumentColumns, Base):
@@ -149,7 +164,7 @@ class PlateRow(DocumentColumns, Base):
 
     __tablename__ = "plate"
 
-    study: Mapped[StudyRow] = relationship(back_populates="plates")
+    study: Mapped[StudyRow] = relationship()
 
 
 class ShareRow(Base):

@@ -21,9 +21,11 @@ from yarrowdew.figures.document.looks import SavedLook
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.plate import PlateDocument
 from yarrowdew.store.documents import FigureRecord
+from yarrowdew.store.models import new_id
 from yarrowdew.store.reading import TableRecord
 from yarrowdew.store.store import Store
 from yarrowdew.store.studies import StudyRecord
+from yarrowdew.store.tables import PackedTable
 from yarrowdew.tables.datasets import Dataset, DatasetFile
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import SavedFilter
@@ -32,8 +34,9 @@ from yarrowdew.tables.kinds import as_text
 from yarrowdew.tables.naming import LONGEST_NAME
 from yarrowdew.tables.reading import ReadOptions, read_bytes
 from yarrowdew.tables.reading.package import describe_package, own_part
+from yarrowdew.tables.reading.progress import Progress, part_of, unheard
 from yarrowdew.tables.summary import TableSummary
-from yarrowdew.tables.table import Table, Variable
+from yarrowdew.tables.table import Variable
 from yarrowdew.tables.writing import Resource, write_package
 
 VERSION = 1
@@ -101,7 +104,7 @@ class PackedStudy(_Packed):
     datasets: list[PackedDataset] = []
 
 
-class PackedTable(_Packed):
+class TableDescription(_Packed):
     """What a table holds besides its values."""
 
     id: str = Field(default="", max_length=64)
@@ -118,33 +121,39 @@ class PackedTable(_Packed):
 
 
 def pack_study(store: Store, study_id: str) -> bytes:
-    """Write a whole study as one file."""
-    study = store.study(study_id)
-    tables = [(table.id, store.dataset_of(table.id)) for table in store.tables(study_id)]
-    packed = PackedStudy(
-        name=study.name,
-        categories=study.categories,
-        filters=study.filters,
-        looks=study.looks,
-        formulas=study.formulas,
-        figures=[_packed(figure) for figure in store.figures(study_id)],
-        plates=[plate.document for plate in store.plates(study_id)],
-        datasets=[
-            PackedDataset.of(store, id_, dataset) for id_, dataset in tables if dataset is not None
-        ],
-    )
-    return _packed_with(store, [id_ for id_, dataset in tables if dataset is None], packed)
+    """Write a whole study as one file, as it stands at one moment."""
+    with store.together():
+        study = store.study(study_id)
+        tables = [(table.id, store.dataset_of(table.id)) for table in store.tables(study_id)]
+        packed = PackedStudy(
+            name=study.name,
+            categories=study.categories,
+            filters=study.filters,
+            looks=study.looks,
+            formulas=study.formulas,
+            figures=[_packed(figure) for figure in store.figures(study_id)],
+            plates=[plate.document for plate in store.plates(study_id)],
+            datasets=[
+                PackedDataset.of(store, id_, dataset)
+                for id_, dataset in tables
+                if dataset is not None
+            ],
+        )
+        resources = [_resource(store, id_) for id_, dataset in tables if dataset is None]
+    return write_package(resources, packed.model_dump(mode="json"))
 
 
 def pack_figure(store: Store, study_id: str, document: FigureDocument) -> bytes:
     """Write one figure and its table as one file that reads back as the same figure."""
-    known = store.study(study_id).categories
-    used = set(document.variables_used())
-    packed = PackedStudy(
-        categories={name: looks for name, looks in known.items() if name in used},
-        figures=[PackedFigure(id="1", document=document)],
-    )
-    return _packed_with(store, [document.table], packed)
+    with store.together():
+        known = store.study(study_id).categories
+        used = set(document.variables_used())
+        packed = PackedStudy(
+            categories={name: looks for name, looks in known.items() if name in used},
+            figures=[PackedFigure(id="1", document=document)],
+        )
+        resource = _resource(store, document.table)
+    return write_package([resource], packed.model_dump(mode="json"))
 
 
 def unpack_study(
@@ -152,6 +161,7 @@ def unpack_study(
     content: bytes,
     file_name: str,
     may_open: Callable[[str], bool] = lambda _: False,
+    progress: Progress = unheard,
 ) -> StudyRecord:
     """Make a study from a file that one was written to.
 
@@ -162,6 +172,8 @@ def unpack_study(
     file_name : str
     may_open : callable
         Says of a path whether a dataset there may be opened.
+    progress : callable
+        Is told the share that is done; nothing is made where it raises.
 
     Raises
     ------
@@ -182,8 +194,9 @@ def unpack_study(
                 "server may not open them.",
                 "Start it with --datasets and the folder that holds them.",
             )
-    tables = _tables(content, file_name)
+    tables = _tables(content, file_name, progress=part_of(progress, 0, 0.9))
     name = (packed.name or file_name.removesuffix(".zip"))[:LONGEST_NAME]
+    progress(0.95)
     with store.unit():
         study = store.create_study(name)
         _fill(store, study.id, packed, tables)
@@ -210,18 +223,25 @@ def packed_study(content: bytes, file_name: str) -> PackedStudy | None:
     return _checked(PackedStudy, own, file_name)
 
 
-def packed_tables(content: bytes, file_name: str) -> dict[str, PackedTable]:
+def packed_tables(content: bytes, file_name: str) -> dict[str, TableDescription]:
     """By the names of a package's resources, what it holds of their tables beside their values."""
     resources = describe_package(content, file_name)["resources"]
     return {
-        str(r.get("name") or r["path"]): _checked(PackedTable, own_part(r), file_name)
+        str(r.get("name") or r["path"]): _checked(TableDescription, own_part(r), file_name)
         for r in resources
         if r.get("path") is not None
     }
 
 
 def unpack_table(
-    store: Store, study_id: str, content: bytes, file_name: str, options: ReadOptions
+    store: Store,
+    study_id: str,
+    content: bytes,
+    file_name: str,
+    options: ReadOptions,
+    *,
+    name: str = "",
+    progress: Progress = unheard,
 ) -> tuple[TableRecord, list[FigureRecord]] | None:
     """Take a table into a study with the figures that a package has of it.
 
@@ -241,7 +261,7 @@ def unpack_table(
     held = store.study(study_id).categories
     packed.categories = {n: looks for n, looks in packed.categories.items() if n not in held}
     chosen = options.model_copy(update={"sheet": key})
-    read = _tables(content, file_name, chosen)
+    read = _tables(content, file_name, chosen, name, progress)
     with store.unit():
         made = _fill(store, study_id, packed, read)
         record = store.table_record(made[known.id])
@@ -250,73 +270,88 @@ def unpack_table(
 
 @dataclass(frozen=True, slots=True)
 class _Read:
-    """A table of a package, read and checked before anything is written."""
+    """A table of a package, read, checked and packed before anything is written."""
 
-    known: PackedTable
-    table: Table
+    known: TableDescription
+    packed: PackedTable
 
 
-def _tables(content: bytes, name: str, only: ReadOptions | None = None) -> list[_Read]:
-    """Read the tables of a package: all of them, or the one that is chosen."""
+def _tables(
+    content: bytes,
+    file_name: str,
+    only: ReadOptions | None = None,
+    name: str = "",
+    progress: Progress = unheard,
+) -> list[_Read]:
+    """Read the tables of a package: all of them, or the one that is chosen, under a name."""
     found = []
-    for key, known in packed_tables(content, name).items():
-        if only and only.sheet != key:
-            continue
-        result = read_bytes(content, name, only or ReadOptions(sheet=key))
-        table = replace(result.table, name=known.title or key)
+    described = [
+        (key, known)
+        for key, known in packed_tables(content, file_name).items()
+        if only is None or only.sheet == key
+    ]
+    for place, (key, known) in enumerate(described):
+        listen = part_of(progress, place / len(described), (place + 1) / len(described))
+        result = read_bytes(content, file_name, only or ReadOptions(sheet=key))
+        table = replace(result.table, name=name or known.title or key)
         numbers = known.row_numbers
         if numbers is not None:
             if len(numbers) != table.rows or len(set(numbers)) < len(numbers):
                 raise TableError(
-                    f"The rows of '{key}' in {name} do not match their numbers.",
+                    f"The rows of '{key}' in {file_name} do not match their numbers.",
                     "Make the file again where it came from.",
                 )
             table = replace(table, ids=np.array(numbers, dtype=np.uint32))
-        found.append(_Read(known, table))
+        sources = {
+            variable: _source(table.frame[variable], values)
+            for variable, values in known.unread.items()
+            if variable in table.frame.columns
+        }
+        packed = PackedTable.of(
+            table,
+            sources,
+            options=known.options,
+            recipes=known.recipes,
+            next_row=known.next_row,
+            progress=part_of(listen, 0.5, 1),
+        )
+        found.append(_Read(known, packed))
     return found
 
 
 def _fill(store: Store, study_id: str, packed: PackedStudy, tables: list[_Read]) -> dict[str, str]:
     """Add what a package holds to a study; return the new ids of its tables by their old ones."""
-    for variable, looks in packed.categories.items():
-        store.set_categories(study_id, variable, looks)
-    ids: dict[str, str] = {}
-    for read in tables:
-        known, table = read.known, read.table
-        record = store.add_table(
-            study_id,
-            table,
-            sources={
-                variable: _source(table.frame[variable], values)
-                for variable, values in known.unread.items()
-                if variable in table.frame.columns
-            },
-            options=known.options,
-            recipes=known.recipes,
-            next_row=known.next_row,
-        )
-        ids[known.id] = record.id
+    # First, so that values that the tables bring get the colours that they had.
+    store.fill_study(study_id, categories=packed.categories)
+    ids = {read.known.id: store.add_packed(study_id, read.packed).id for read in tables}
     for held in packed.datasets:
         ids[held.id] = store.link(study_id, held.dataset(), held.summary, Path(held.path)).id
-    figures: dict[str, str] = {}
-    for figure in packed.figures:
-        if figure.document.table not in ids:
-            continue
-        owned = figure.document.model_copy(update={"table": ids[figure.document.table]})
-        figures[figure.id] = store.create_figure(study_id, owned).id
+    owned = [figure for figure in packed.figures if figure.document.table in ids]
+    figures = dict(
+        zip(
+            [figure.id for figure in owned],
+            store.create_figures(
+                study_id,
+                [f.document.model_copy(update={"table": ids[f.document.table]}) for f in owned],
+            ),
+            strict=True,
+        )
+    )
     for plate in packed.plates:
-        cells = [c for c in plate.cells if c.figure in figures]
-        if len(cells) == len(plate.cells):
-            for cell in cells:
-                cell.figure = figures[cell.figure]
-            store.create_plate(study_id, plate)
-    for saved in packed.filters:
-        if saved.table in ids:
-            store.save_filter(study_id, saved.model_copy(update={"table": ids[saved.table]}))
-    for look in packed.looks:
-        store.save_look(study_id, look)
-    for formula in packed.formulas:
-        store.save_formula(study_id, formula)
+        for cell in plate.cells:
+            # A figure that was deleted stays in its place, under an id that no other has.
+            cell.figure = figures.get(cell.figure) or new_id()
+    store.create_plates(study_id, packed.plates)
+    store.fill_study(
+        study_id,
+        filters=[
+            saved.model_copy(update={"table": ids[saved.table]})
+            for saved in packed.filters
+            if saved.table in ids
+        ],
+        looks=packed.looks,
+        formulas=packed.formulas,
+    )
     return ids
 
 
@@ -324,16 +359,10 @@ def _packed(figure: FigureRecord) -> PackedFigure:
     return PackedFigure(id=figure.id, document=figure.document)
 
 
-def _packed_with(store: Store, table_ids: list[str], packed: PackedStudy) -> bytes:
-    return write_package(
-        [_resource(store, table_id) for table_id in table_ids], packed.model_dump(mode="json")
-    )
-
-
 def _resource(store: Store, table_id: str) -> Resource:
     table = store.table(table_id)
     record = store.table_record(table_id)
-    more = PackedTable(
+    more = TableDescription(
         id=table_id,
         title=table.name,
         recipes={v.name: v.recipe for v in record.summary.variables if v.recipe},

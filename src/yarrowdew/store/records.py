@@ -6,6 +6,8 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from pathlib import Path
+from sqlite3 import SQLITE_BUSY, SQLITE_LOCKED
+from threading import Lock
 from typing import TypeVar
 
 from sqlalchemy import func, select
@@ -41,6 +43,10 @@ class StoreError(UserFacingError):
     """The records cannot be opened, read or written."""
 
 
+class StoreBusyError(StoreError):
+    """Somebody else writes, and has done so for longer than a writer waits."""
+
+
 class Records:
     """One database file.
 
@@ -56,6 +62,8 @@ class Records:
     def __init__(self, folder: Path) -> None:
         self.folder = folder
         self._unit: ContextVar[Session | None] = ContextVar("unit", default=None)
+        # Writers of this process wait here in turn, and not by asking SQLite again and again.
+        self._writer = Lock()
         with _said():
             self._engine = open_database(folder / DATABASE_NAME)
 
@@ -71,8 +79,12 @@ class Records:
 
     @contextmanager
     def together(self) -> Iterator[None]:
-        """Read all that is read inside as it stands at one moment. Nothing is written there."""
+        """Read everything inside as of one moment; writing inside raises RuntimeError."""
         with self._reading() as session:
+            if session is self._unit.get():
+                yield
+                return
+            session.info[_READS] = True
             token = self._unit.set(session)
             try:
                 yield
@@ -100,11 +112,13 @@ class Records:
         """
         current = self._unit.get()
         if current is not None:
+            if current.info.get(_READS):
+                raise RuntimeError("Nothing can be written where records are read together.")
             yield current
             current.flush()
             return
         engine = self._engine.execution_options(writes=True, repeatable=repeatable)
-        with _said(), Session(engine) as session, session.begin():
+        with self._turn(), _said(), Session(engine) as session, session.begin():
             token = self._unit.set(session)
             try:
                 yield session
@@ -112,11 +126,38 @@ class Records:
                 self._unit.reset(token)
 
     @contextmanager
+    def _turn(self) -> Iterator[None]:
+        if not self._writer.acquire(timeout=WAITS_SECONDS):
+            raise StoreBusyError(_BUSY, _TRY_AGAIN)
+        try:
+            yield
+        finally:
+            self._writer.release()
+
+    @contextmanager
     def _changing(self, study_id: str) -> Iterator[tuple[Session, StudyRow]]:
         with self._writing() as session:
-            row = get(session, StudyRow, study_id, "study")
-            row.changed = now()
-            yield session, row
+            yield session, changed(get(session, StudyRow, study_id, "study"))
+
+
+_READS = "reads"
+_BUSY = "The studies are being written by someone else; nothing was changed."
+_TRY_AGAIN = "Try again in a moment."
+WAITS_SECONDS = 20.0
+"""For so long a writer waits for those before it."""
+
+
+def changed(study: StudyRow) -> StudyRow:
+    """Note that a study changes now; one that was deleted cannot be changed.
+
+    Raises
+    ------
+    NotFoundError
+    """
+    if study.deleted is not None:
+        raise NotFoundError("study", study.id)
+    study.changed = now()
+    return study
 
 
 @contextmanager
@@ -126,6 +167,8 @@ def _said() -> Iterator[None]:
         yield
     except DatabaseError as error:
         reason = str(error.orig or error)
+        if getattr(error.orig, "sqlite_errorcode", 0) & 0xFF in _BUSY_CODES:
+            raise StoreBusyError(_BUSY, _TRY_AGAIN) from error
         for found, message, remedy in _REFUSALS:
             if found in reason:
                 raise StoreError(message, remedy) from error
@@ -137,16 +180,12 @@ def _said() -> Iterator[None]:
         raise
 
 
+_BUSY_CODES = (SQLITE_BUSY, SQLITE_LOCKED)
 _REFUSALS = (
     (
         "is full",
         "The disk is full; nothing was changed.",
         "Make room on the disk that holds the studies, and try again.",
-    ),
-    (
-        "locked",
-        "The studies are in use elsewhere; nothing was changed.",
-        "Try again, or end the other program that has them open.",
     ),
     (
         "readonly",
@@ -171,10 +210,23 @@ _REFUSALS = (
 )
 
 
-def get(session: Session, model: type[Row], record_id: str, what: str) -> Row:
-    """Find a record by its id, or raise."""
+def get(
+    session: Session, model: type[Row], record_id: str, what: str, *, also_deleted: bool = False
+) -> Row:
+    """Find a record by its id, or raise.
+
+    Parameters
+    ----------
+    session : Session
+    model : type
+    record_id, what : str
+        Its id, and what it is called for a person.
+    also_deleted : bool
+        Whether a table, figure or plate that was deleted is found, too. A study always is.
+    """
     row = session.get(model, record_id)
-    if row is None:
+    is_deleted = not isinstance(row, StudyRow) and getattr(row, "deleted", None) is not None
+    if row is None or (is_deleted and not also_deleted):
         raise NotFoundError(what, record_id)
     return row
 

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from sqlalchemy import ColumnElement, or_, select
 
 from yarrowdew.store.models import ShareRow, StudyRow, moment, now
-from yarrowdew.store.records import NotFoundError, Records, get
+from yarrowdew.store.records import NotFoundError, Records, changed, get
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,7 +49,7 @@ class ShareRepository(Records):
             After how many days it can no longer be opened; it stays until withdrawn where None.
         """
         with self._writing() as session:
-            get(session, StudyRow, study_id, "study")
+            changed(get(session, StudyRow, study_id, "study"))
             expires = None if days is None else now() + dt.timedelta(days=days)
             row = ShareRow(
                 id=secrets.token_urlsafe(32),

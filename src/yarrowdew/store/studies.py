@@ -3,27 +3,37 @@
 from __future__ import annotations
 
 import datetime as dt
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from types import MappingProxyType
 from typing import Literal
 
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from yarrowdew.figures.categories import CategoryLook
+from yarrowdew.figures.categories import CategoryLook, with_distinct_labels
 from yarrowdew.figures.document.formulas import SavedFormula
 from yarrowdew.figures.document.looks import SavedLook
 from yarrowdew.store.categories import categories_of_study, readable
 from yarrowdew.store.copying import copied_study
 from yarrowdew.store.database import give_back
 from yarrowdew.store.documents import owned_table
-from yarrowdew.store.models import ShareRow, StudyRow, moment, now
+from yarrowdew.store.models import (
+    FigureRow,
+    PlateRow,
+    ShareRow,
+    StudyRow,
+    TableRow,
+    moment,
+    now,
+)
 from yarrowdew.store.records import NotFoundError, Records, get
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import SavedFilter
 
 DAYS_KEPT = 30
-"""How long a study that was deleted can be brought back."""
+"""How long a study, or a part of one, that was deleted can be brought back."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,12 +104,16 @@ class StudyRepository(Records):
         original, to the last bit. Earlier versions of tables are not copied.
         """
         with self._writing() as session:
-            return _study(copied_study(session, get(session, StudyRow, study_id, "study"), name))
+            study = get(session, StudyRow, study_id, "study")
+            if study.deleted is not None:
+                raise NotFoundError("study", study_id)
+            return _study(copied_study(session, study, name))
 
     def bring_back(self, study_id: str) -> StudyRecord:
         """Bring back a study that was deleted."""
-        with self._changing(study_id) as (_, row):
-            row.deleted = None
+        with self._writing() as session:
+            row = get(session, StudyRow, study_id, "study")
+            row.deleted, row.changed = None, now()
             return _study(row)
 
     def delete_for_good(self, study_id: str) -> None:
@@ -123,8 +137,8 @@ class StudyRepository(Records):
             known = categories_of_study(row, [variable]).get(variable, ())
             given = {look.value for look in looks}
             every = [*looks, *(look for look in known if look.value not in given)]
-            called = [look.shown for look in every]
-            twice = next((name for name in called if called.count(name) > 1), None)
+            counts = Counter(look.shown for look in every)
+            twice = next((name for name, count in counts.items() if count > 1), None)
             if twice is not None:
                 raise TableError(
                     f"Two categories of '{variable}' would both be called '{twice}'.",
@@ -136,6 +150,28 @@ class StudyRepository(Records):
                 variable: [look.model_dump(mode="json") for look in every],
             }
             return _study(row)
+
+    def fill_study(
+        self,
+        study_id: str,
+        *,
+        categories: Mapping[str, Sequence[CategoryLook]] = MappingProxyType({}),
+        filters: Sequence[SavedFilter] = (),
+        looks: Sequence[SavedLook] = (),
+        formulas: Sequence[SavedFormula] = (),
+    ) -> None:
+        """Take over what another study kept, as it was written; labels are made distinct."""
+        with self._changing(study_id) as (_, row):
+            row.categories = {
+                **row.categories,
+                **{
+                    name: [one.model_dump(mode="json") for one in with_distinct_labels(own)]
+                    for name, own in categories.items()
+                },
+            }
+            for kind, saved in (("filters", filters), ("looks", looks), ("formulas", formulas)):
+                dumped = [one.model_dump(mode="json") for one in saved]
+                setattr(row, kind, [*getattr(row, kind), *dumped])
 
     def save_filter(self, study_id: str, saved: SavedFilter) -> StudyRecord:
         """Keep a row filter under its name; one of the same name and table is replaced."""
@@ -204,5 +240,7 @@ def _study(row: StudyRow) -> StudyRecord:
 
 
 def _forget_expired(session: Session) -> None:
-    session.execute(delete(StudyRow).where(StudyRow.deleted < now() - dt.timedelta(days=DAYS_KEPT)))
+    limit = now() - dt.timedelta(days=DAYS_KEPT)
+    for model in (StudyRow, TableRow, FigureRow, PlateRow):
+        session.execute(delete(model).where(model.deleted < limit))
     session.execute(delete(ShareRow).where(ShareRow.expires <= now()))

@@ -16,7 +16,7 @@ from yarrowdew.store.categories import make_known
 from yarrowdew.store.documents import added
 from yarrowdew.store.models import FigureRow, StudyRow, TableRow, VersionRow, now
 from yarrowdew.store.reading import TableReader, TableRecord, holds_rows, marks_of, record_of
-from yarrowdew.store.records import NotFoundError, get, next_position
+from yarrowdew.store.records import NotFoundError, changed, get, next_position
 from yarrowdew.store.versions import (
     PackedVariables,
     StoredVariable,
@@ -29,6 +29,7 @@ from yarrowdew.store.versions import (
     version_of,
 )
 from yarrowdew.tables.draft import Draft
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.naming import LONGEST_NAME
 from yarrowdew.tables.reading import ReadOptions
 from yarrowdew.tables.reading.progress import Progress, unheard
@@ -65,6 +66,47 @@ class _Changed(Generic[Result]):
     known: dict[str, StoredVariable]
     summary: TableSummary
     result: Result
+
+
+@dataclass(frozen=True, slots=True)
+class PackedTable:
+    """A table that is ready to be written: all that takes long is done, and no lock is held.
+
+    Attributes
+    ----------
+    table : Table
+    packed : PackedVariables
+    options : ReadOptions or None
+        How its file was read.
+    next_row : int
+        The number that the next new row gets, where rows that had numbers are gone.
+    """
+
+    table: Table
+    packed: PackedVariables
+    options: ReadOptions | None = None
+    next_row: int = 0
+
+    @classmethod
+    def of(
+        cls,
+        table: Table,
+        sources: Mapping[str, pl.Series] | None = None,
+        *,
+        options: ReadOptions | None = None,
+        recipes: Mapping[str, str] | None = None,
+        progress: Progress = unheard,
+        next_row: int = 0,
+    ) -> PackedTable:
+        """Pack the columns of a table; see `TableRepository.add_table`."""
+        packed = packed_variables(
+            table.variables,
+            columns={v.name: table.frame[v.name] for v in table.variables},
+            sources=sources or {},
+            recipes=recipes or {},
+            progress=progress,
+        )
+        return cls(table, packed, options, next_row)
 
 
 class TableRepository(TableReader):
@@ -104,25 +146,27 @@ class TableRepository(TableReader):
         # A study that is not there is said before the work, and seen to once more behind the lock.
         with self._reading() as session:
             get(session, StudyRow, study_id, "study")
-        packed = packed_variables(
-            table.variables,
-            columns={v.name: table.frame[v.name] for v in table.variables},
-            sources=sources or {},
-            recipes=recipes or {},
-            progress=progress,
+        packed = PackedTable.of(
+            table, sources, options=options, recipes=recipes, progress=progress, next_row=next_row
         )
+        return self.add_packed(study_id, packed, figures)
+
+    def add_packed(
+        self, study_id: str, made: PackedTable, figures: Sequence[FigureDocument] = ()
+    ) -> TableRecord:
+        """Add a table whose columns are packed already; see `add_table`."""
+        table, packed = made.table, made.packed
         # So many values were not typed: the file that they were read from is still there.
         repeatable = sum(column.size for column in packed.columns) > _FROM_A_FILE
         with self._writing(repeatable=repeatable) as session:
-            study = get(session, StudyRow, study_id, "study")
-            study.changed = now()
+            study = changed(get(session, StudyRow, study_id, "study"))
             row = TableRow(
                 study_id=study_id,
                 position=next_position(session, TableRow, study_id),
                 name=table.name[:LONGEST_NAME],
                 version=1,
-                next_row=max(next_row, _after_last(table)),
-                options=(options or ReadOptions()).model_dump(mode="json"),
+                next_row=max(made.next_row, _after_last(table)),
+                options=(made.options or ReadOptions()).model_dump(mode="json"),
                 study=study,
             )
             session.add(row)
@@ -174,17 +218,18 @@ class TableRepository(TableReader):
             with self._reading() as session:
                 row = get(session, TableRow, table_id, "table")
                 check_version(row, expected)
-                changed = self._changed(session, row, change, progress)
+                worked = self._changed(session, row, change, progress)
             with self._writing() as session:
                 session.expire_all()
                 row = get(session, TableRow, table_id, "table")
                 check_version(row, expected)
-                if (row.version, row.next_row) != changed.over:
+                changed(row.study)
+                if (row.version, row.next_row) != worked.over:
                     # Somebody else was first: it is worked out anew over what they left.
                     continue
-                if changed.packed is not None:
-                    self._write(session, row, changed, changed.packed, options)
-                return record_of(session, row), changed.result
+                if worked.packed is not None:
+                    self._write(session, row, worked, worked.packed, options)
+                return record_of(session, row), worked.result
         # Somebody changes it all the time: now they wait.
         with self.unit():
             return self.change_table(table_id, change, progress=progress, options=options)
@@ -231,24 +276,23 @@ class TableRepository(TableReader):
         self,
         session: Session,
         row: TableRow,
-        changed: _Changed[Result],
+        worked: _Changed[Result],
         packed: PackedVariables,
         options: ReadOptions | None,
     ) -> None:
         """Write a change as the table's newest version."""
-        draft = changed.draft
-        row.study.changed = now()
+        draft = worked.draft
         row.next_row = draft.next_id
         if options is not None:
             row.options = options.model_dump(mode="json")
         packed.put(session, self._columns, row.id)
         make_known(row.study, packed.categories)
-        every = {s.name: s for s in changed.summary.variables}
+        every = {s.name: s for s in worked.summary.variables}
         stored, summaries = dict(packed.stored), packed.summaries()
         for v in (h.variable for h in draft.held):
             if v.name not in stored:
                 words = {"label": v.label, "unit": v.unit}
-                stored[v.name] = changed.known[v.name].model_copy(update=words)
+                stored[v.name] = worked.known[v.name].model_copy(update=words)
                 summaries[v.name] = every[v.name].model_copy(update=words)
         names = [h.variable.name for h in draft.held]
         add_version(
@@ -281,15 +325,46 @@ class TableRepository(TableReader):
         with self._writing() as session:
             row = get(session, TableRow, table_id, "table")
             check_version(row, expected)
-            held = session.scalar(
-                select(VersionRow.id).where(
+            version = session.scalar(
+                select(VersionRow).where(
                     VersionRow.table_id == table_id, VersionRow.number == number
                 )
             )
-            if held is None:
+            if version is None:
                 raise NotFoundError(f"version of {row.name}", str(number))
             row.version = number
-            row.study.changed = now()
+            row.dataset = version.dataset or row.dataset
+            changed(row.study)
+            return record_of(session, row)
+
+    def delete_table(self, table_id: str, expected: int | None = None) -> None:
+        """Delete a table that no figure shows; it can be brought back for a while.
+
+        Raises
+        ------
+        TableError
+            Where a figure shows it.
+        OutdatedError
+            If it was changed elsewhere since.
+        """
+        with self._writing() as session:
+            row = get(session, TableRow, table_id, "table")
+            check_version(row, expected)
+            study = changed(row.study)
+            shown = sum(one.document.get("table") == table_id for one in study.figures)
+            if shown:
+                raise TableError(
+                    f"{shown} {'figure shows' if shown == 1 else 'figures show'} {row.name}.",
+                    "Delete the figures first, or let them show another table.",
+                )
+            row.deleted = now()
+
+    def return_table(self, table_id: str) -> TableRecord:
+        """Bring back a table that was deleted, to its place in the study."""
+        with self._writing() as session:
+            row = get(session, TableRow, table_id, "table", also_deleted=True)
+            changed(row.study)
+            row.deleted = None
             return record_of(session, row)
 
 

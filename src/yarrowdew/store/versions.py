@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import partial
+from typing import Any
 
 import numpy as np
 import polars as pl
@@ -21,6 +22,7 @@ from yarrowdew.tables.summary import TableSummary, VariableSummary, summarise_va
 from yarrowdew.tables.table import Kind, RowIds, Variable, categories_of
 
 MOST_VERSIONS = 200
+_WRITTEN_AT_ONCE = 8 * 1024 * 1024
 MOST_BYTES_FOR_UNDO = 512 * 1024 * 1024
 
 
@@ -67,8 +69,15 @@ class PackedVariables:
 
     def put(self, session: Session, columns: ColumnStore, table_id: str) -> None:
         """Store the columns for a table."""
+        waiting = 0
         for column in self.columns:
             columns.put(session, table_id, column)
+            waiting += column.size
+            if waiting > _WRITTEN_AT_ONCE:
+                # So that not all of them wait in memory twice.
+                session.flush()
+                waiting = 0
+        session.flush()
 
 
 def packed_variables(
@@ -156,6 +165,7 @@ def add_version(
     summaries: Iterable[VariableSummary],
     ids: RowIds | None,
     rows: int,
+    dataset: dict[str, Any] | None = None,
 ) -> None:
     """Add a version after the newest, and make it the one that holds."""
     newest = session.scalar(
@@ -171,6 +181,7 @@ def add_version(
             row_ids=None if ids is None else ids.astype("<u4").tobytes(),
             variables=[v.model_dump(mode="json") for v in stored],
             summary=summary.model_dump(mode="json"),
+            dataset=dataset,
         )
     )
     row.version = number

@@ -8,13 +8,13 @@ from pydantic import ConfigDict, Field
 
 from yarrowdew.tables.documented import Documented
 
-
 CategoryValue = NewType("CategoryValue", str)
 """A category as it stands in the data."""
 CategoryLabel = NewType("CategoryLabel", str)
 """A category as figures and readings call it."""
 
 LONGEST_CATEGORY = 2_000
+LONGEST_LABEL = 200
 
 
 class Category(Documented):
@@ -28,7 +28,7 @@ class Category(Documented):
     )
 
     value: CategoryValue = Field(max_length=LONGEST_CATEGORY)
-    label: str | None = Field(default=None, max_length=200)
+    label: str | None = Field(default=None, max_length=LONGEST_LABEL)
     """What figures call it; its value where null."""
 
     @property

@@ -154,11 +154,27 @@ def read_hours(text: pl.Series) -> pl.Series:
     return (seconds.cast(pl.Float64) / 3_600_000_000).alias(text.name)
 
 
+_UNITS_A_DAY = {
+    "ms": _MICROSECONDS_A_DAY // 1000,
+    "us": _MICROSECONDS_A_DAY,
+    "ns": _MICROSECONDS_A_DAY * 1000,
+}
+
+
 def within_calendar(values: pl.Series) -> pl.Series:
     """Leave out dates before the year 1 and after 9999, for which there is no way of writing."""
-    units = 1 if values.dtype == pl.Date else _MICROSECONDS_A_DAY
-    there = values.to_physical().is_between(_FIRST_DAY * units, (_LAST_DAY + 1) * units - 1)
+    there = values.to_frame().select(in_calendar(pl.col(values.name), values.dtype)).to_series()
     return values if there.all() else values.set(~there.fill_null(value=True), None)
+
+
+def in_calendar(column: pl.Expr, dtype: pl.DataType) -> pl.Expr:
+    """Whether dates lie in the years 1 to 9999."""
+    units = _UNITS_A_DAY[dtype.time_unit] if isinstance(dtype, pl.Datetime) else 1
+    first, last = _FIRST_DAY * units, (_LAST_DAY + 1) * units - 1
+    if max(-first, last) >= 2**63:
+        # Nanoseconds reach no further than the years 1677 to 2262.
+        return column.is_not_null()
+    return column.to_physical().is_between(first, last)
 
 
 def _sample(text: pl.Series) -> list[str]:

@@ -11,6 +11,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from yarrowdew.tables.kinds.category import MOST_LETTERS
 from yarrowdew.tables.naming import LONGEST_NAME
 from yarrowdew.tables.table import MOST_ROW_NUMBER
 
@@ -25,7 +26,7 @@ class Holds:
 
 
 VariableName = Annotated[str, Field(min_length=1, max_length=LONGEST_NAME), Holds("variable")]
-CategoryName = Annotated[str, Field(max_length=500), Holds("category")]
+CategoryName = Annotated[str, Field(max_length=MOST_LETTERS), Holds("category")]
 """A category as figures call it."""
 RowNumber = Annotated[int, Field(ge=0, le=MOST_ROW_NUMBER), Holds("row")]
 RowKey = Annotated[str, Field(pattern=r"^\d{1,10}$"), Holds("row")]

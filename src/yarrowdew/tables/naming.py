@@ -63,13 +63,15 @@ def distinct_names(names: list[str]) -> list[str]:
     ]
     wanted = set(shorter)
     taken: set[str] = set()
+    last: dict[str, int] = {}
     out = []
     for stem in shorter:
-        name, again = stem, 1
+        name, again = stem, last.get(stem, 1)
         while name in taken or (again > 1 and name in wanted):
             again += 1
             name = f"{stem[: LONGEST_NAME - 8]} {again}"
         taken.add(name)
+        last[stem] = again
         out.append(name)
     return out
 

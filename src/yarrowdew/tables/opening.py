@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import glob
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from pathlib import Path
 
 import polars as pl
@@ -20,15 +20,27 @@ from yarrowdew.tables.telling import PATTERN, rows_in
 MOST_FILES = 100_000
 
 
-def open_dataset(path: Path) -> Dataset:
+def open_dataset(path: Path, may_open: Callable[[str], bool] = lambda _: True) -> Dataset:
     """Open a Parquet file, a folder of them, or a pattern; no row is read but the first ones.
+
+    Parameters
+    ----------
+    path : Path
+    may_open : callable
+        Says of a file whether it may be read, wherever links lead to it.
 
     Raises
     ------
     TableError
-        If there is none, or they do not have the same columns.
+        If there is none, they do not have the same columns, or one may not be read.
     """
     found = _paths(path)
+    outside = next((one for one in found if not may_open(one)), None)
+    if outside is not None:
+        raise TableError(
+            f"{Path(outside).name} is a link to a file that this server may not open.",
+            "Start the server with --datasets and the folder that holds the file.",
+        )
     files: list[DatasetFile] = []
     schema: dict[str, pl.DataType] | None = None
     for one in found:

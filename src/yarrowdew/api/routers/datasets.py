@@ -30,7 +30,9 @@ def list_datasets(settings: SettingsNow) -> list[DatasetFound]:
     found: list[DatasetFound] = []
     for root in settings.datasets:
         for folder in [root, *sorted(p for p in root.rglob("*") if p.is_dir())]:
-            files = [p for p in folder.glob("*.parquet") if p.is_file()]
+            files = [
+                p for p in folder.glob("*.parquet") if p.is_file() and settings.may_open(str(p))
+            ]
             if files:
                 name = folder.relative_to(root.parent).as_posix()
                 found.append(DatasetFound(path=str(folder), name=name, files=len(files)))
@@ -54,7 +56,7 @@ def link(
     """Add a dataset to a study, with the figure it starts with; or open it anew. Its rows stay."""
     store.study(study_id)
     path = _allowed(wanted.path, settings)
-    view = DatasetView(open_dataset(path), engine_named(settings.engine))
+    view = DatasetView(open_dataset(path, settings.may_open), engine_named(settings.engine))
 
     def work(tell: Progress) -> TableTaken:
         with asking(tell):

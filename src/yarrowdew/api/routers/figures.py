@@ -84,8 +84,16 @@ def save_figure(
 
 @router.delete("/figures/{figure_id}", status_code=204)
 def delete_figure(figure_id: str, store: StoreNow, expected: Expected) -> None:
-    """Delete a figure; with If-Match, only the revision that is meant."""
+    """Delete a figure, which can be brought back; with If-Match, only the revision that is meant."""
     store.delete_figure(figure_id, expected)
+
+
+@router.post("/figures/{figure_id}/return")
+def return_figure(figure_id: str, store: StoreNow, response: Response) -> FigureOut:
+    """Bring back a figure that was deleted."""
+    record = store.return_figure(figure_id)
+    response.headers["ETag"] = etag(record.revision)
+    return FigureOut.model_validate(record)
 
 
 def _in_parts(description: str, **more: str) -> dict[int | str, dict[str, Any]]:

@@ -30,7 +30,9 @@ def take_parts(job_id: str, jobs: JobsNow) -> Response:
 
 @router.delete("/{job_id}")
 def stop_job(job_id: str, jobs: JobsNow) -> JobOut:
-    """Stop work; it leaves nothing behind. What is done stays done."""
+    """Stop work; it leaves nothing behind. What is done stays done, and its result is forgotten."""
     job = jobs.find(job_id)
     job.stop()
+    if job.has_ended.is_set():
+        jobs.forget(job_id)
     return JobOut.model_validate(job)

@@ -50,3 +50,11 @@ def save_plate(
 def delete_plate(plate_id: str, store: StoreNow, expected: Expected) -> None:
     """Delete a plate, whose figures stay; with If-Match, only the revision that is meant."""
     store.delete_plate(plate_id, expected)
+
+
+@router.post("/plates/{plate_id}/return")
+def return_plate(plate_id: str, store: StoreNow, response: Response) -> PlateOut:
+    """Bring back a plate that was deleted."""
+    record = store.return_plate(plate_id)
+    response.headers["ETag"] = etag(record.revision)
+    return PlateOut.model_validate(record)

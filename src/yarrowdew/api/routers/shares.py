@@ -9,7 +9,7 @@ from fastapi import Response
 from yarrowdew.api.answering import sources
 from yarrowdew.api.models import ShareIn, ShareOut
 from yarrowdew.api.routing import api_router
-from yarrowdew.api.state import SettingsNow, StoreNow
+from yarrowdew.api.state import SettingsNow, StoreNow, check_owned
 from yarrowdew.drawing.single_page import single_page
 from yarrowdew.figures.outgoing import Outgoing, ShareAsked, Shared
 from yarrowdew.figures.sharing import outgoing, shared
@@ -34,7 +34,9 @@ def make_page(asked: ShareAsked, store: StoreNow, settings: SettingsNow) -> Resp
 def share(
     study_id: str, wanted: ShareIn, store: StoreNow, settings: SettingsNow, response: Response
 ) -> ShareOut:
-    """Share figures as they are now, at an address that nobody can guess."""
+    """Share figures of a study as they are now, at a private link."""
+    for document in wanted.figures:
+        check_owned(store, study_id, document.table)
     content = shared(wanted, sources(store, settings)).model_dump_json().encode()
     record = store.share(study_id, wanted.title, gzip.compress(content, 6), wanted.days)
     response.headers["Location"] = f"/api/shared/{record.id}"

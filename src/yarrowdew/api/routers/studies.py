@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 from urllib.parse import quote
 
-from fastapi import Response
+from fastapi import Request, Response
 
 from yarrowdew.api.models import (
     CategoriesIn,
@@ -18,9 +18,13 @@ from yarrowdew.api.models import (
 )
 from yarrowdew.api.routing import api_router
 from yarrowdew.api.state import (
+    ACCEPTED,
+    JobsNow,
+    Prefer,
     SettingsNow,
     StoreNow,
     UploadsNow,
+    in_background,
 )
 from yarrowdew.demo.seeding import add_demo_study
 from yarrowdew.figures.document.formulas import SavedFormula
@@ -30,6 +34,7 @@ from yarrowdew.store import Store
 from yarrowdew.store.packing import pack_figure, pack_study, unpack_study
 from yarrowdew.store.studies import StudyRecord
 from yarrowdew.tables.filters import SavedFilter
+from yarrowdew.tables.reading.progress import Progress
 
 MOST_PICTURES = 4
 _ZIP: dict[int | str, dict[str, Any]] = {200: {"content": {"application/zip": {}}}}
@@ -46,7 +51,8 @@ def get_limits(settings: SettingsNow) -> ServerLimits:
 @router.get("/studies")
 def list_studies(store: StoreNow, *, deleted: bool = False) -> list[StudyListed]:
     """List all studies, the one changed last first; or those that can be brought back."""
-    return [_listed(store, record) for record in store.studies(deleted=deleted)]
+    with store.together():
+        return [_listed(store, record) for record in store.studies(deleted=deleted)]
 
 
 @router.post("/studies", status_code=201)
@@ -68,15 +74,15 @@ def create_demo_study(store: StoreNow, response: Response) -> StudyOut:
 @router.get("/studies/{study_id}")
 def get_study(study_id: str, store: StoreNow) -> StudyContents:
     """Show a study with its tables and figures."""
-    return StudyContents.model_validate(
-        {
+    with store.together():
+        found = {
             **dict(StudyOut.model_validate(store.study(study_id))),
             "tables": store.tables(study_id),
             "figures": store.figures(study_id),
             "plates": store.plates(study_id),
             "unreadable": store.unreadable(study_id),
         }
-    )
+    return StudyContents.model_validate(found)
 
 
 @router.patch("/studies/{study_id}")
@@ -118,20 +124,28 @@ def export_figure(document: FigureDocument, store: StoreNow) -> Response:
     return Response(pack_figure(store, study_id, document), media_type="application/zip")
 
 
-@router.post("/studies/packages", status_code=201)
+@router.post("/studies/packages", status_code=201, response_model=StudyOut, responses=ACCEPTED)
 def read_study_in(
     wanted: PackageIn,
     store: StoreNow,
     settings: SettingsNow,
     uploads: UploadsNow,
+    jobs: JobsNow,
+    request: Request,
     response: Response,
-) -> StudyOut:
+    prefer: Prefer = None,
+) -> StudyOut | Response:
     """Make a study from a file that one was written to."""
     upload = uploads.find(wanted.upload)
-    record = unpack_study(store, upload.path.read_bytes(), upload.name, settings.may_open)
-    uploads.discard(upload.id)
-    response.headers["Location"] = f"/api/studies/{record.id}"
-    return StudyOut.model_validate(record)
+
+    def work(progress: Progress) -> StudyOut:
+        content = upload.path.read_bytes()
+        record = unpack_study(store, content, upload.name, settings.may_open, progress)
+        uploads.discard(upload.id)
+        response.headers["Location"] = f"/api/studies/{record.id}"
+        return StudyOut.model_validate(record)
+
+    return in_background(prefer, jobs, request, work)
 
 
 @router.post("/studies/{study_id}/copies", status_code=201)

@@ -21,8 +21,16 @@ from yarrowdew.api.models import (
     VariableName,
 )
 from yarrowdew.api.routing import api_router
-from yarrowdew.api.state import Expected, SettingsNow, StoreNow, add_with_figure, tagged
+from yarrowdew.api.state import (
+    Expected,
+    SettingsNow,
+    StoreNow,
+    add_with_figure,
+    check_owned,
+    tagged,
+)
 from yarrowdew.figures.suggestion import WorthALook, worth_a_look
+from yarrowdew.store import Store
 from yarrowdew.tables.draft import Draft, UnreadRows
 from yarrowdew.tables.expressions import check_by_row, derive
 from yarrowdew.tables.kinds import Marks, as_kind, as_text
@@ -40,6 +48,18 @@ router = api_router("tables")
 def get_table(table_id: str, store: StoreNow, response: Response) -> TableOut:
     """Show a table without its values; its version is the entity tag."""
     return tagged(store.table_record(table_id), response)
+
+
+@router.delete("/tables/{table_id}", status_code=204)
+def delete_table(table_id: str, store: StoreNow, expected: Expected) -> None:
+    """Delete a table that no figure shows; it can be brought back."""
+    store.delete_table(table_id, expected)
+
+
+@router.post("/tables/{table_id}/return")
+def return_table(table_id: str, store: StoreNow, response: Response) -> TableOut:
+    """Bring back a table that was deleted."""
+    return tagged(store.return_table(table_id), response)
 
 
 @router.get("/tables/{table_id}/suggestions")
@@ -173,17 +193,22 @@ def type_table(
 @router.post("/studies/{study_id}/shaped-tables", status_code=201)
 def shape_table(study_id: str, wanted: ShapeIn, store: StoreNow, response: Response) -> TableTaken:
     """Make a table from others: columns stacked, values spread, or rows joined."""
-    table = store.table(wanted.table)
+    table = _own(store, study_id, wanted.table)
     if isinstance(wanted, StackIn):
         made = stack(table, wanted.variables, wanted.name, wanted.value)
     elif isinstance(wanted, SpreadIn):
         made = spread(table, wanted.name, wanted.value)
     else:
-        other = store.table(wanted.other)
+        other = _own(store, study_id, wanted.other)
         made = join(table, other, wanted.on, wanted.other_on, keep_all=wanted.keep_all)
     taken = add_with_figure(store, study_id, made)
     response.headers["Location"] = f"/api/tables/{taken.table.id}"
     return taken
+
+
+def _own(store: Store, study_id: str, table_id: str) -> Table:
+    check_owned(store, study_id, table_id)
+    return store.table(table_id)
 
 
 @router.post("/tables/{table_id}/expressions")

@@ -35,7 +35,7 @@ from yarrowdew.figures.suggestion import suggest_figure
 from yarrowdew.store import Store
 from yarrowdew.store.packing import unpack_table
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.kinds import as_text, could_be_category
+from yarrowdew.tables.kinds import could_be_category, texts_of
 from yarrowdew.tables.reading import ReadOptions, ReadResult, altered, read_file
 from yarrowdew.tables.reading.package import is_package
 from yarrowdew.tables.reading.progress import Progress, part_of
@@ -118,7 +118,7 @@ def take_in(
 
     def work(progress: Progress) -> TableTaken:
         reading, storing = part_of(progress, 0, 0.6), part_of(progress, 0.6, 1)
-        known = _with_its_figures(store, study_id, upload, wanted.options)
+        known = _with_its_figures(store, study_id, upload, wanted, progress)
         if known is not None:
             if not wanted.keep:
                 uploads.discard(upload.id)
@@ -142,13 +142,22 @@ def take_in(
 
 
 def _with_its_figures(
-    store: Store, study_id: str, upload: Upload, options: ReadOptions
+    store: Store, study_id: str, upload: Upload, wanted: TableIn, progress: Progress
 ) -> TableTaken | None:
     """Take in a table that came with figures of ours."""
     with upload.path.open("rb") as file:
         if not is_package(file):
             return None
-    taken = unpack_table(store, study_id, upload.path.read_bytes(), upload.name, options)
+    content = upload.path.read_bytes()
+    taken = unpack_table(
+        store,
+        study_id,
+        content,
+        upload.name,
+        wanted.options,
+        name=wanted.name or "",
+        progress=progress,
+    )
     if taken is None:
         return None
     record, figures = taken
@@ -213,7 +222,7 @@ def _preview(result: ReadResult, name: str) -> Preview:
             f"{u.count:,} {'value' if u.count == 1 else 'values'} of '{u.variable}' could not be "
             f"read and would be missing; the first is “{u.first_value}” in row {u.first_row:,}."
         )
-    head = table.frame.head(result.first_rows.height)
+    head = texts_of(table.frame.head(result.first_rows.height))
     return Preview(
         name=name,
         rows=table.rows,
@@ -233,7 +242,7 @@ def _preview(result: ReadResult, name: str) -> Preview:
             )
             for v in table.variables
         ],
-        head=[list(row) for row in head.select(as_text(c) for c in head).iter_rows()],
+        head=[list(row) for row in head.iter_rows()],
         altered=[
             list(row)
             for row in zip(

@@ -1,6 +1,14 @@
 """Kinds of variables: one module each, listed in the registry."""
 
-from yarrowdew.tables.kinds.base import AxisKind, Kind, Marks, Typed, VariableKind, as_text
+from yarrowdew.tables.kinds.base import (
+    AxisKind,
+    Kind,
+    Marks,
+    Typed,
+    VariableKind,
+    as_text,
+    texts_of,
+)
 from yarrowdew.tables.kinds.category import MOST_CATEGORIES, MOST_LEVELS, categories_of
 from yarrowdew.tables.kinds.date import date_on_axis
 from yarrowdew.tables.kinds.guessing import LONG_CODE, SAMPLE, could_be_category, guess_kind
@@ -28,4 +36,5 @@ __all__ = [
     "guess_kind",
     "marks_typed",
     "of_kind",
+    "texts_of",
 ]

@@ -12,6 +12,8 @@ import numpy as np
 import numpy.typing as npt
 import polars as pl
 
+from yarrowdew.tables.dates import in_calendar
+
 Places = npt.NDArray[np.float64]
 
 
@@ -174,19 +176,24 @@ class AxisKind(VariableKind):
 
 def as_text(column: pl.Series) -> pl.Series:
     """Write every value as text from which it can be read again."""
-    if column.dtype == pl.Float64:
+    return texts_of(column.to_frame())[column.name]
+
+
+def texts_of(frame: pl.DataFrame) -> pl.DataFrame:
+    """Write every value of every column as text; all columns together, as they may be many."""
+    return frame.select(_as_text(pl.col(name), dtype) for name, dtype in frame.schema.items())
+
+
+def _as_text(column: pl.Expr, dtype: pl.DataType) -> pl.Expr:
+    if dtype == pl.Float64:
         whole = (column == column.round()) & (column.abs() < 2**53)
-        return (
-            pl.select(
-                pl.when(whole)
-                .then(column.cast(pl.Int64, strict=False).cast(pl.String))
-                .otherwise(column.cast(pl.String))
-            )
-            .to_series()
-            .alias(column.name)
-        )
-    if isinstance(column.dtype, pl.Duration):
+        integer = column.cast(pl.Int64, strict=False).cast(pl.String)
+        return pl.when(whole).then(integer).otherwise(column.cast(pl.String))
+    if isinstance(dtype, pl.Duration):
         column = column.dt.total_microseconds() / 3_600_000_000
+    if dtype == pl.Date or isinstance(dtype, pl.Datetime):
+        # Beyond the calendar there is no way to write a date.
+        column = pl.when(in_calendar(column, dtype)).then(column)
     return column.cast(pl.String)
 
 

@@ -13,6 +13,8 @@ from yarrowdew.tables.kinds.number import numbers_in
 MOST_CATEGORIES = 24
 MOST_LEVELS = 50_000
 """Of a variable that is read as categories because someone said so."""
+MOST_LETTERS = 500
+"""Of a category, so that it can be named by a filter and fits on a figure."""
 MOST_COUNTS = 1_000
 MOST_LISTED = 10_000
 """In the description of a package; the order of more is kept in its Arrow file alone."""
@@ -30,10 +32,15 @@ class CategoryKind(VariableKind):
         """Whether a column holds categories, of which there are not too many."""
         dtype = column.dtype
         if isinstance(dtype, pl.Categorical):
-            return column.n_unique() <= MOST_LEVELS
-        if isinstance(dtype, pl.Enum):
-            return len(dtype.categories) <= MOST_LEVELS
-        return dtype == pl.Boolean
+            words = column.drop_nulls().unique().cast(pl.String)
+        elif isinstance(dtype, pl.Enum):
+            words = dtype.categories
+        else:
+            return dtype == pl.Boolean
+        longest = words.str.len_chars().max()
+        return len(words) <= MOST_LEVELS and (
+            not isinstance(longest, int) or longest <= MOST_LETTERS
+        )
 
     def native(self, column: pl.Series) -> Native:
         """Take categories in their order, others by letter."""
@@ -50,6 +57,7 @@ class CategoryKind(VariableKind):
         TableError
             If there are more than can be categories.
         """
+        check_lengths(text)
         words = ordered_words(text, marks)
         if len(words) > MOST_LEVELS:
             raise TableError(
@@ -80,6 +88,24 @@ class CategoryKind(VariableKind):
         held = categories_of(column)
         words = pl.Enum([*held, *(c for c in categories_of(values) if c not in set(held))])
         return column.cast(pl.String).cast(words), values.cast(pl.String).cast(words)
+
+
+def check_lengths(text: pl.Series) -> None:
+    """Refuse texts that are too long to be categories.
+
+    Raises
+    ------
+    TableError
+        Naming how long the longest is.
+    """
+    longest = text.str.len_chars().max()
+    if isinstance(longest, int) and longest > MOST_LETTERS:
+        raise TableError(
+            f"'{text.name}' has a value of {longest:,} letters; a category has at most "
+            f"{MOST_LETTERS:,}.",
+            "Keep it as text, or shorten it.",
+            column=text.name,
+        )
 
 
 def categories_of(column: pl.Series) -> list[str]:

@@ -36,12 +36,14 @@ class DateKind(AxisKind):
     def native(self, column: pl.Series) -> Native:
         """Take dates as they are; moments with a zone are kept in UTC."""
         unit = ""
+        # First of all: beyond the calendar a date can be turned into nothing else.
+        column = within_calendar(column)
         if isinstance(column.dtype, pl.Datetime):
             if column.dtype.time_zone is not None:
                 unit = UTC
                 column = column.dt.convert_time_zone("UTC").dt.replace_time_zone(None)
             column = column.cast(pl.Datetime("us"))
-        return Native(within_calendar(column), unit)
+        return Native(column, unit)
 
     def read(self, text: pl.Series, marks: Marks) -> Typed:
         """Read dates in whichever way they are written."""

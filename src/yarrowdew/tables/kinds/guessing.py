@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import numpy as np
 import polars as pl
 
 from yarrowdew.tables.kinds.base import Kind, Marks, Typed, as_text
-from yarrowdew.tables.kinds.category import MOST_CATEGORIES, ordered_words
+from yarrowdew.tables.kinds.category import MOST_CATEGORIES, MOST_LETTERS, ordered_words
 from yarrowdew.tables.kinds.registry import as_kind, native_kind
 
 MOST_CATEGORIES_FROM_NUMBERS = 12
@@ -54,7 +55,9 @@ def guess_kind(column: pl.Series, marks: Marks) -> Typed:
 def _words(text: pl.Series, sample: pl.Series, present: int, marks: Marks) -> Typed:
     """Read words as categories where few distinct ones repeat, else as text."""
     most = min(MOST_CATEGORIES, max(2, present // 2))
-    if sample.n_unique() > most + 1:
+    longest = text.str.len_chars().max()
+    is_long = isinstance(longest, int) and longest > MOST_LETTERS
+    if is_long or sample.n_unique() > most + 1:
         return as_kind(text, Kind.TEXT, marks)
     # A column of few words mostly shows them all in its first rows.
     words = text.cast(pl.Enum(ordered_words(sample, marks)), strict=False)
@@ -77,6 +80,11 @@ def _mostly_read(typed: Typed) -> bool:
 
 def could_be_category(values: pl.Series) -> bool:
     """Whether a column of numbers holds few whole values, and so may be codes of groups."""
-    distinct = values.drop_nulls().unique()
-    few = 0 < len(distinct) <= min(MOST_CATEGORIES_FROM_NUMBERS, max(2, len(values) // 4))
-    return few and bool((distinct == distinct.round()).all())
+    present = values.to_numpy()
+    present = present[~np.isnan(present)]
+    most = min(MOST_CATEGORIES_FROM_NUMBERS, max(2, len(values) // 4))
+    # Most columns of amounts are told by their first values.
+    if len(np.unique(present[:SAMPLE])) > most:
+        return False
+    distinct = np.unique(present)
+    return 0 < len(distinct) <= most and bool((distinct == np.round(distinct)).all())

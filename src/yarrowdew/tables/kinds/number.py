@@ -144,7 +144,9 @@ def marks_typed(text: pl.Series, own: Marks) -> Marks:
         if _any(text, _both(thousands, decimal)):
             return Marks(decimal, thousands, own.day_first)
     other = "," if own.decimal == "." else "."
-    is_other = _any(text, _decimal(other)) and not text.str.contains(own.decimal, literal=True).any()
+    is_other = (
+        _any(text, _decimal(other)) and not text.str.contains(own.decimal, literal=True).any()
+    )
     return Marks(other, "", own.day_first) if is_other else own
 
 

@@ -6,7 +6,7 @@ import re
 
 import polars as pl
 
-from yarrowdew.tables.kinds import Kind, as_text
+from yarrowdew.tables.kinds import Kind
 
 _NUMBER = re.compile(r"[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?")
 _BETWEEN_DAY_AND_TIME = re.compile(r"(?<=\d)T(?=\d)")
@@ -21,7 +21,7 @@ def altered(written: pl.Series, read: pl.Series, kind: Kind) -> list[str | None]
     written : polars.Series
         As text, of the same rows as `read`; null where the file marks a value as missing.
     read : polars.Series
-        What came of it.
+        What came of it, as text.
     kind : Kind
         As which it was read.
 
@@ -34,7 +34,7 @@ def altered(written: pl.Series, read: pl.Series, kind: Kind) -> list[str | None]
     """
     return [
         None if text is None or _same(text.strip(), value, kind) else text
-        for text, value in zip(written.to_list(), as_text(read).to_list(), strict=True)
+        for text, value in zip(written.to_list(), read.to_list(), strict=True)
     ]
 
 

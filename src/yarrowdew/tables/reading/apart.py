@@ -21,6 +21,7 @@ import time
 from concurrent.futures import Future, ThreadPoolExecutor
 from concurrent.futures import TimeoutError as NotYetError
 from dataclasses import asdict
+from pathlib import Path
 from threading import Lock
 from typing import Any, BinaryIO
 
@@ -33,15 +34,20 @@ from yarrowdew.tables.reading.options import RawTable, ReadOptions
 from yarrowdew.tables.reading.progress import Progress
 from yarrowdew.tables.table import Kind, Variable
 
+try:
+    import resource
+except ImportError:  # Not on every system.
+    resource = None  # type: ignore[assignment]
+
 log = logging.getLogger(__name__)
 
 _ASKED_EVERY = 0.25
 """Seconds after which the one who waits is told, and may stop the work."""
-_RESERVED_MB = 2_000
-"""Address space that libraries reserve and do not use."""
 _MOST_IDLE = 2
 _MOST_FILES = 200
 """After so many files a child is let go, so that what its libraries keep does not add up."""
+_LARGE_FILE = 20 * MEGABYTE
+"""After a larger file a child is let go, too: it would keep the memory, and the next may have less."""
 
 
 class _Child:
@@ -55,15 +61,18 @@ class _Child:
             stderr=subprocess.DEVNULL,
         )
         self._files = 0
+        self._largest = 0
 
     @property
     def is_fit(self) -> bool:
         """Whether it can be sent another file."""
-        return self._process.poll() is None and self._files < _MOST_FILES
+        is_small = self._largest <= _LARGE_FILE
+        return self._process.poll() is None and self._files < _MOST_FILES and is_small
 
     def read(self, asked: dict[str, Any], content: bytes) -> tuple[dict[str, Any], bytes]:
         """Send a file and wait for what comes of it; EOFError where the process ends instead."""
         self._files += 1
+        self._largest = max(self._largest, len(content))
         assert self._process.stdin is not None  # noqa: S101 (it is a pipe)
         assert self._process.stdout is not None  # noqa: S101
         try:
@@ -170,7 +179,7 @@ def read_apart(
         log.warning("A process that read a file ended with %s", child.end())
         raise TableError(
             f"{name} cannot be read: it is damaged, or needs more than "
-            f"{limits.memory_mb:,} MB of memory.",
+            f"{limits.memory_for(len(content)) // MEGABYTE:,} MB of memory.",
             "Save it again with what is needed only, or as CSV.",
         ) from error
     except BaseException:
@@ -259,15 +268,26 @@ def _answered(asked: dict[str, Any], content: bytes) -> tuple[dict[str, Any], by
     return head, columns.getvalue()
 
 
-def _limited(memory_mb: int) -> None:
-    """Limit this process; where the system has no such limits, it goes without."""
-    try:
-        import resource  # noqa: PLC0415 (not on every system)
-    except ImportError:
+def _limited(memory: int) -> None:
+    """Let this process take so many bytes more; where the system has no limits, it goes without."""
+    if resource is None:
         return
-    most = (memory_mb + _RESERVED_MB) * MEGABYTE
-    resource.setrlimit(resource.RLIMIT_AS, (most, resource.RLIM_INFINITY))
+    # What libraries reserve and do not use is not counted.
+    resource.setrlimit(resource.RLIMIT_DATA, (_data_bytes() + memory, resource.RLIM_INFINITY))
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
+
+
+def _data_bytes() -> int:
+    """Bytes that this process has for its data."""
+    try:
+        status = Path("/proc/self/status").read_text(encoding="ascii")
+        line = next(line for line in status.splitlines() if line.startswith("VmData:"))
+        return int(line.split()[1]) * 1024
+    except (OSError, ValueError, IndexError, StopIteration):
+        return _USUAL_DATA
+
+
+_USUAL_DATA = 1_000 * MEGABYTE
 
 
 def main() -> None:
@@ -281,7 +301,7 @@ def main() -> None:
             asked, content = _take(sys.stdin.buffer)
         except EOFError:
             return
-        _limited(asked["limits"]["memory_mb"])
+        _limited(Limits(**asked["limits"]).memory_for(len(content)))
         _send(out, *_answered(asked, content))
 
 

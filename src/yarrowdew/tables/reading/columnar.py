@@ -8,7 +8,7 @@ from collections.abc import Callable
 import polars as pl
 
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.limits import Limits
+from yarrowdew.tables.limits import MEGABYTE, Limits
 from yarrowdew.tables.reading.options import MOST_VARIABLES, RawTable, ReadOptions
 from yarrowdew.tables.reading.rows import without_missing
 
@@ -27,6 +27,9 @@ def read_columnar(what: str) -> Callable[[bytes, str, ReadOptions, Limits], RawT
             if what == "a Parquet file":
                 _check_size(content, name, limits)
             frame = _READERS[what](io.BytesIO(content))
+            check_swollen(frame, len(content), name, limits)
+        except TableError:
+            raise
         except (pl.exceptions.PolarsError, OSError, ValueError) as error:
             reason = (str(error).splitlines() or [""])[0][:120].rstrip(".")
             raise TableError(
@@ -48,6 +51,26 @@ def _check_size(content: bytes, name: str, limits: Limits) -> None:
             f"{name} holds {rows:,} rows of {columns:,} columns; at most {MOST_VARIABLES:,} columns "
             f"and {limits.cells:,} values can be read.",
             "Take out variables or rows that are not needed.",
+        )
+
+
+def check_swollen(frame: pl.DataFrame, packed: int, name: str, limits: Limits) -> None:
+    """Refuse a table that is far larger than its file.
+
+    Raises
+    ------
+    TableError
+        Saying how large it is.
+    """
+    size = frame.estimated_size()
+    plain = all(dtype.is_numeric() or dtype.is_temporal() for dtype in frame.dtypes)
+    times = limits.times_numbers if plain else limits.times
+    free = limits.free_numbers_mb if plain else limits.free_mb
+    if size > free * MEGABYTE and size > times * packed:
+        raise TableError(
+            f"{name} is too large: its {packed / MEGABYTE:,.1f} MB hold a table of "
+            f"{size / MEGABYTE:,.0f} MB.",
+            "Take out variables or rows that are not needed, or shorten very long texts.",
         )
 
 

@@ -219,10 +219,11 @@ def _columns(
     Where a later row turns out to hold something else, everything is read as text.
     """
     names = distinct_names([split_header(header)[0] for header in headers])
+    alike = _plain_numbers(sampled)
     numbers = {
         place
-        for place, (column, name) in enumerate(zip(sampled, names, strict=True))
-        if kinds.get(name, Kind.NUMBER) is Kind.NUMBER and _holds_plain_numbers(column)
+        for place, (is_plain, name) in enumerate(zip(alike, names, strict=True))
+        if kinds.get(name, Kind.NUMBER) is Kind.NUMBER and is_plain
     }
     if numbers and not any("\n" in header for header in headers):
         # Looking for codes in every field takes as long as reading it: at first without them.
@@ -237,11 +238,13 @@ def _columns(
     return without_missing(frame, parted.missing, codes_out=True)
 
 
-def _holds_plain_numbers(column: pl.Series) -> bool:
-    """Whether every value is a number as any program writes it, without padding zeros."""
-    present = column.drop_nulls()
-    plain = len(present) > 0 and bool(present.str.contains(_PLAIN_NUMBER).all())
-    return plain and not bool(present.str.contains(LONG_CODE).any())
+def _plain_numbers(columns: pl.DataFrame) -> tuple[bool, ...]:
+    """Whether every value of a column is a number as any program writes it, without padding zeros."""
+    if not columns.height:
+        return (False,) * columns.width
+    every = pl.all()
+    plain = every.str.contains(_PLAIN_NUMBER).all() & every.is_not_null().any()
+    return columns.select(plain & ~every.str.contains(LONG_CODE).any()).row(0)
 
 
 def _widest_row(
@@ -286,12 +289,11 @@ def _guess_thousands(columns: pl.DataFrame, decimal: str) -> str:
     for mark in _THOUSANDS:
         if mark == decimal:
             continue
+        marked = head.select(pl.all().str.contains(mark, literal=True).any())
+        candidates = [name for name in head.columns if marked[name][0]]
         grouped = rf"^[+\-−]?\d{{1,3}}(?:{re.escape(mark)}\d{{3}})+(?:{re.escape(decimal)}\d+)?$"
         plain = rf"^[+\-−]?\d+(?:{re.escape(decimal)}\d+)?$"
-        for column in head:
-            text = column.drop_nulls()
-            if not text.str.contains(mark, literal=True).any():
-                continue
+        for text in (head[name].drop_nulls() for name in candidates):
             groups = text.str.contains(grouped)
             if groups.any() and (groups | text.str.contains(plain)).all():
                 return mark

@@ -11,7 +11,7 @@ from pathlib import Path
 import polars as pl
 
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.kinds import Marks, Typed, as_kind, as_text, guess_kind
+from yarrowdew.tables.kinds import Marks, Typed, as_kind, as_text, guess_kind, texts_of
 from yarrowdew.tables.limits import FORMATS, Limits
 from yarrowdew.tables.naming import LONGEST_NAME, distinct_names, label_of, split_header
 from yarrowdew.tables.reading.apart import read_apart
@@ -27,7 +27,7 @@ from yarrowdew.tables.reading.options import (
 )
 from yarrowdew.tables.reading.package import DESCRIPTION
 from yarrowdew.tables.reading.progress import Progress, part_of, unheard
-from yarrowdew.tables.reading.readers import HERE, read_typed
+from yarrowdew.tables.reading.readers import HERE, answering_for, read_typed
 from yarrowdew.tables.table import Kind, Table, Variable
 
 _HEAD = 256 * 1024
@@ -104,7 +104,8 @@ def read_bytes(
             f"{name} has {raw.columns.width:,} columns; at most {MOST_VARIABLES:,} can be read.",
             "Check the delimiter, or leave columns out.",
         )
-    return _typed(raw, part_of(progress, 0.5, 1.0))
+    with answering_for(name, reader):
+        return _typed(raw, part_of(progress, 0.5, 1.0))
 
 
 def read_frame(frame: pl.DataFrame, name: str, options: ReadOptions | None = None) -> ReadResult:
@@ -188,9 +189,8 @@ def _typed(raw: RawTable, progress: Progress) -> ReadResult:
         (Path(raw.name).stem or raw.name)[:LONGEST_NAME], tuple(variables), pl.DataFrame(series)
     )
     head = raw.columns.head(FIRST_ROWS)
-    first_rows = pl.DataFrame(
-        [as_text(c).alias(v.name) for v, c in zip(variables, head.get_columns(), strict=True)]
-    )
+    first_rows = texts_of(head)
+    first_rows.columns = [v.name for v in variables]
     return ReadResult(
         table, options, tuple(unread), raw.sheets, tuple(ambiguous), sources, first_rows
     )
@@ -198,4 +198,6 @@ def _typed(raw: RawTable, progress: Progress) -> ReadResult:
 
 def _first_unread(variable: str, column: pl.Series, typed: Typed) -> Unread:
     row = (column.is_not_null() & typed.values.is_null()).arg_max() or 0
-    return Unread(variable, typed.unread, row + 1, str(as_text(column)[row])[:80])
+    text = as_text(column.slice(row, 1))[0]
+    # A date of a typed file may be beyond every way of writing it.
+    return Unread(variable, typed.unread, row + 1, (text or "a date beyond the calendar")[:80])

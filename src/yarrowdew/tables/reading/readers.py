@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.limits import Limits
-from yarrowdew.tables.reading.columnar import read_columnar
+from yarrowdew.tables.limits import MEGABYTE, Limits
+from yarrowdew.tables.reading.columnar import check_swollen, read_columnar
 from yarrowdew.tables.reading.delimited import read_delimited
 from yarrowdew.tables.reading.objects import read_json
 from yarrowdew.tables.reading.options import RawTable, ReadOptions
@@ -35,20 +36,31 @@ HERE = frozenset({"delimited text"})
 def read_typed(
     reader: str, content: bytes, name: str, options: ReadOptions, limits: Limits
 ) -> RawTable:
-    """Read by a reader; whatever goes wrong comes out as a TableError.
+    """Read by a reader; whatever goes wrong comes out as a TableError."""
+    try:
+        with answering_for(name, reader):
+            raw = READERS[reader](content, name, options, limits)
+            if reader not in HERE:
+                check_swollen(raw.columns, len(content), name, limits)
+            return raw
+    except MemoryError as error:
+        raise TableError(
+            f"{name} needs more than {limits.memory_for(len(content)) // MEGABYTE:,} MB of memory.",
+            "Take out sheets, variables or rows that are not needed.",
+        ) from error
+
+
+@contextmanager
+def answering_for(name: str, reader: str) -> Iterator[None]:
+    """Turn whatever goes wrong inside into a TableError.
 
     The libraries that unpack formats raise errors of many types on damaged files, and some panic
     with what is no `Exception`.
     """
     try:
-        return READERS[reader](content, name, options, limits)
-    except (TableError, StoppedError, KeyboardInterrupt, SystemExit):
+        yield
+    except (TableError, StoppedError, MemoryError, KeyboardInterrupt, SystemExit):
         raise
-    except MemoryError as error:
-        raise TableError(
-            f"{name} needs more than {limits.memory_mb:,} MB of memory.",
-            "Take out sheets, variables or rows that are not needed.",
-        ) from error
     except BaseException as error:
         log.warning("A reader gave up on a file: %r", error)
         lines = str(error).splitlines()
