@@ -107,7 +107,7 @@ def create_app(settings: Settings, host: str = "127.0.0.1") -> FastAPI:
 
 
 async def _housekeeping(app: FastAPI) -> None:
-    """Delete what has expired: results of jobs every minute, files and records every hour."""
+    """Delete what has expired: results of jobs and files every minute, records every hour."""
     # Whoever has just started it waits for the first page.
     await asyncio.sleep(_FIRST_PAGE)
     # So that nobody waits for what is loaded with a first fit, question or workbook.
@@ -115,9 +115,9 @@ async def _housekeeping(app: FastAPI) -> None:
     await asyncio.to_thread(warm)
     for minute in count():
         app.state.jobs.sweep()
+        await asyncio.to_thread(app.state.uploads.tidy)
         if minute % _MINUTES_AN_HOUR == 0:
             try:
-                await asyncio.to_thread(app.state.uploads.tidy)
                 await asyncio.to_thread(app.state.store.tidy)
             except UserFacingError as error:
                 log.warning("%s", error)

@@ -13,7 +13,7 @@ from starlette.exceptions import HTTPException
 from yarrowdew.api.problems import Problem, ProblemError, etag, respond, respond_to_status
 from yarrowdew.core.errors import UserFacingError
 from yarrowdew.drawing.built import NotBuiltError
-from yarrowdew.store import NotFoundError, OutdatedError, StoreError
+from yarrowdew.store import NotFoundError, OutdatedError, StoreBusyError, StoreError
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.expressions import ExpressionError
 from yarrowdew.tables.reading.progress import StoppedError
@@ -26,6 +26,8 @@ def add_problem_handlers(app: FastAPI) -> None:
 
     async def _known(_: Request, error: Exception) -> Response:
         headers = error.headers if isinstance(error, ProblemError) else None
+        if isinstance(error, StoreBusyError):
+            headers = {"Retry-After": RETRY_SECONDS}
         if isinstance(error, OutdatedError):
             headers = {"ETag": etag(error.revision)}
         return respond(problem_of(error), headers)
@@ -49,41 +51,51 @@ def add_problem_handlers(app: FastAPI) -> None:
 
     @app.exception_handler(Exception)
     async def _unforeseen(request: Request, error: Exception) -> Response:
-        log.error("Unforeseen error at %s", request.url.path, exc_info=error)
-        return respond(problem_of(error))
+        problem = problem_of(error)
+        if problem.status >= UNFORESEEN:
+            log.error("Unforeseen error at %s", request.url.path, exc_info=error)
+        # The server closes the connection after an unforeseen error, and has to say so.
+        return respond(problem, {"Connection": "close"})
+
+
+UNFORESEEN = 500
+RETRY_SECONDS = "2"
 
 
 def problem_of(error: BaseException) -> Problem:
     """Say what an error of any layer is to the one who asked."""
     if isinstance(error, ProblemError):
         return error.problem
-    if isinstance(error, TableError):
-        return Problem(
-            title=error.message,
-            status=422,
-            detail=error.remedy or None,
-            row=error.row,
-            column=error.column,
-        )
+    if isinstance(error, UserFacingError):
+        return _of_user_facing(error)
     if isinstance(error, NotFoundError):
         return Problem(title=str(error), status=404)
     if isinstance(error, OutdatedError):
         return Problem(
             title=str(error), status=412, detail="Load it again, then repeat the change."
         )
-    if isinstance(error, UserFacingError):
-        own = {StoreError: 507, NotBuiltError: 503}
-        status = next((code for kind, code in own.items() if isinstance(error, kind)), 422)
+    if isinstance(error, UnicodeEncodeError):
         return Problem(
-            title=error.message,
-            status=status,
-            detail=error.remedy or None,
-            position=error.position if isinstance(error, ExpressionError) else None,
+            title="The request holds half a character (a surrogate without its pair).",
+            status=422,
+            detail="Send text as Unicode.",
         )
     return Problem(
         title="Something went wrong on the server; nothing was changed.",
-        status=500,
+        status=UNFORESEEN,
         detail="The server's log says more. Try again, or restart the server.",
+    )
+
+
+def _of_user_facing(error: UserFacingError) -> Problem:
+    own = {StoreBusyError: 503, StoreError: 507, NotBuiltError: 503}
+    return Problem(
+        title=error.message,
+        status=next((code for kind, code in own.items() if isinstance(error, kind)), 422),
+        detail=error.remedy or None,
+        row=error.row if isinstance(error, TableError) else None,
+        column=error.column if isinstance(error, TableError) else None,
+        position=error.position if isinstance(error, ExpressionError) else None,
     )
 
 

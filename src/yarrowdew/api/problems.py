@@ -42,8 +42,13 @@ RESPONSES: dict[int | str, dict[str, Any]] = {
 
 def respond(problem: Problem, headers: dict[str, str] | None = None) -> Response:
     """Make the response that carries a problem."""
+    plain = {
+        # What is refused may hold halves of characters, which cannot be written.
+        name: value.encode("utf-8", "replace").decode() if isinstance(value, str) else value
+        for name, value in problem.model_dump(exclude_none=True).items()
+    }
     return Response(
-        orjson.dumps(problem.model_dump(exclude_none=True)),
+        orjson.dumps(plain),
         status_code=problem.status,
         media_type=MEDIA_TYPE,
         headers=headers,

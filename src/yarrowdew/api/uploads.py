@@ -14,6 +14,8 @@ from yarrowdew.api.problems import ProblemError
 from yarrowdew.tables.limits import MEGABYTE
 
 KEPT_SECONDS = 24 * 3600
+ARRIVING_SECONDS = 60
+"""A file of which nothing has arrived for so long was broken off, as where the server was ended."""
 _ID = re.compile(r"[0-9a-f]{32}")
 
 
@@ -45,13 +47,15 @@ class Uploads:
         self.tidy()
 
     def tidy(self) -> None:
-        """Delete files that were sent more than a day ago."""
+        """Delete files that were sent more than a day ago, and what arrives no more."""
         for entry in self._folder.iterdir():
+            content = entry / "content"
+            is_whole = (entry / "name").is_file()
             try:
-                is_old = time.time() - entry.stat().st_mtime > KEPT_SECONDS
+                since = time.time() - (content if content.is_file() else entry).stat().st_mtime
             except OSError:
                 continue
-            if is_old:
+            if since > (KEPT_SECONDS if is_whole else ARRIVING_SECONDS):
                 shutil.rmtree(entry, ignore_errors=True)
 
     def check_size(self, declared: str | None, name: str) -> None:
@@ -67,7 +71,8 @@ class Uploads:
         path = folder / "content"
         size = 0
         try:
-            with path.open("wb") as file:
+            # Unbuffered, so that a slow file is seen to arrive.
+            with path.open("wb", buffering=0) as file:
                 async for chunk in chunks:
                     size += len(chunk)
                     if size > self._max_bytes:

@@ -90,6 +90,11 @@ def fit(
 ) -> None:
     """Fit a trend line to two variables of a file."""
     check_level(level)
+    if bootstrap is not None and errors not in ("equal", "resampled"):
+        raise FitError(
+            f"--bootstrap and --errors {errors} are two ways to find one interval.",
+            "Leave one of them out.",
+        )
     errors = "unequal" if errors == "hc3" else errors if bootstrap is None else "resampled"
     if band not in BANDS:
         raise FitError(f"There is no band '{band}'.", f"Choose one of: {', '.join(BANDS)}.")

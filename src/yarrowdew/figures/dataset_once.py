@@ -20,7 +20,7 @@ def once(
     dataset: Dataset, what: object, make: Callable[[], Made], size: Callable[[Made], int]
 ) -> Made:
     """Ask all rows of a dataset once, and remember what came of it for as long as there is room."""
-    key = repr((dataset.files, dataset.where, dataset.made, what))
+    key = repr((dataset.files, dataset.where, dataset.left_out, dataset.made, what))
     found: Made | None = _kept.get(key)
     if found is None:
         found = make()

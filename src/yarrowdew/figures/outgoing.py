@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from pydantic import Field
+from typing import Annotated
+
+from pydantic import Field, model_validator
 
 from yarrowdew.figures.answer import Answer
 from yarrowdew.figures.document.base import DocumentPart, Words
@@ -10,6 +12,8 @@ from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.plate import MOST_CELLS, PlateDocument
 from yarrowdew.figures.wire import OnWire
 from yarrowdew.tables.holding import RowNumber, VariableName
+
+TableId = Annotated[str, Field(max_length=64)]
 
 
 class ShareAsked(DocumentPart):
@@ -25,8 +29,28 @@ class ShareAsked(DocumentPart):
     """Variables that must not go out: what they draw is taken off the figure."""
     rows_aside: bool = True
     """Whether rows that are set aside go out."""
-    rows_left_out: list[RowNumber] = Field(default_factory=list, max_length=1_000_000)
-    """Numbers of rows that must not go out."""
+    rows_left_out: dict[TableId, Annotated[list[RowNumber], Field(max_length=1_000_000)]] = Field(
+        default_factory=dict, max_length=MOST_CELLS
+    )
+    """By table, the numbers of rows that must not go out."""
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_one_table(cls, given: object) -> object:
+        """Read a list of rows, as it was sent before rows were told apart by their table."""
+        if not isinstance(given, dict) or not isinstance(given.get("rows_left_out"), list):
+            return given
+        figures = given.get("figures")
+        held = [_table_of(figure) for figure in figures] if isinstance(figures, list) else []
+        tables = {table for table in held if isinstance(table, str)}
+        rows = given["rows_left_out"]
+        if rows and len(tables) != 1:
+            raise ValueError("rows to be left out of several tables are given by table")
+        return {**given, "rows_left_out": dict.fromkeys(tables, rows)}
+
+
+def _table_of(figure: object) -> object:
+    return figure.get("table") if isinstance(figure, dict) else getattr(figure, "table", None)
 
 
 class OutgoingVariable(OnWire):

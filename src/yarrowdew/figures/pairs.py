@@ -149,6 +149,12 @@ def pairs_of(
     if asked.by is not None:
         groups = Groups.of(table, asked.by)
         present = groups.present()
+        if not len(present):
+            raise TableError(
+                f"'{asked.by}' has no value in any of these rows.",
+                "Choose another variable, or look at all rows together.",
+                column=asked.by,
+            )
         if len(present) > MOST_LINES:
             raise TableError(
                 f"'{asked.by}' has {len(present):,} categories; pairs are looked at within at most "

@@ -213,7 +213,7 @@ def _kept(asked: ShareAsked, document: FigureDocument, table: Table) -> Table:
     if document.rows is not None:
         table = table.where(kept_rows(table, document.rows))
     out = np.zeros(table.rows, dtype=bool)
-    out[table.places_of(asked.rows_left_out)] = True
+    out[table.places_of(asked.rows_left_out.get(document.table, []))] = True
     if not asked.rows_aside:
         out[table.places_of(document.set_aside)] = True
     return table.where(pl.Series(~out & document.of_kind.placed(document, table)))

@@ -94,7 +94,10 @@ def _counted(
 ) -> tuple[FigureDocument, Answered]:
     view, words = source.view, source.words
     # Which rows are kept is not told; that they are kept is.
-    view = replace(view, dataset=view.dataset.kept_by(document.rows))
+    dataset = view.dataset.kept_by(document.rows)
+    aside = [] if asked.rows_aside else document.set_aside
+    out = sorted({*asked.rows_left_out.get(document.table, []), *aside})
+    view = replace(view, dataset=replace(dataset, left_out=tuple(out)))
     whole = reduced_for(asked, document, words, rows=frozenset())
     first = _only_drawn(answer_dataset(whole, view, categories=words, counts_only=True))
     called = {line.report.group for line in first.answer.trends if line.report.group is not None}

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import tempfile
 import webbrowser
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 from urllib.parse import urlsplit
@@ -12,10 +13,11 @@ from urllib.parse import urlsplit
 import urllib3
 
 from yarrowdew.drawing.built import DrawingError
+from yarrowdew.figures.categories import CategoryLook
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.script.figures import Figure, figure
 from yarrowdew.store import Store
-from yarrowdew.store.packing import pack_study
+from yarrowdew.store.packing import pack_study, packed_study
 from yarrowdew.tables.reading import read_bytes
 from yarrowdew.tables.table import Table
 
@@ -28,6 +30,11 @@ def opened(document: FigureDocument, table: Table, address: str, *, browser: boo
     with tempfile.TemporaryDirectory() as folder:
         store = Store(Path(folder))
         study = store.create_study(table.name[:200] or "From a script")
+        looks = {
+            name: [one for one in own if isinstance(one, CategoryLook)]
+            for name, own in table.categories.items()
+        }
+        store.fill_study(study.id, categories=looks)
         store.add_table(study.id, table, [document])
         packed = pack_study(store, study.id)
         store.close()
@@ -66,9 +73,20 @@ def fetch(address: str) -> Figure:
         study = _asked("GET", f"{base}/api/studies/{words[1]}", None, base)
         words.append(study["figures"][0]["id"])
     document = _asked("GET", f"{base}/api/figures/{words[2]}", None, base)["document"]
-    content = _answer("GET", f"{base}/api/tables/{document['table']}/export?format=package", None)
+    body = json.dumps(document).encode()
+    content = _answer(
+        "POST",
+        f"{base}/api/packages",
+        body,
+        {"Content-Type": "application/json", "Origin": base},
+    )
     table = read_bytes(content, "figure.zip").table
-    return figure(table, document=document)
+    packed = packed_study(content, "figure.zip")
+    looks = packed.categories if packed else {}
+    return figure(
+        replace(table, categories={name: tuple(own) for name, own in looks.items()}),
+        document=document,
+    )
 
 
 def _asked(method: str, address: str, body: bytes | None, base: str) -> Any:

@@ -109,6 +109,8 @@ class Dataset:
         Variables that no file has, and the expressions by which each is made from others of its row.
     passed_over : frozenset of int
         Places of parts that are known to hold nothing that is asked for.
+    left_out : tuple of int
+        Places of rows that are not given, whatever else is true of them.
     """
 
     name: str
@@ -118,6 +120,7 @@ class Dataset:
     where: tuple[str | RowFilter, ...] = field(default=())
     made: tuple[tuple[str, str], ...] = field(default=())
     passed_over: frozenset[int] = field(default=frozenset(), repr=False)
+    left_out: tuple[int, ...] = field(default=())
 
     @property
     def rows(self) -> int:
@@ -331,7 +334,10 @@ class Dataset:
         for where in self.where:
             true = rows_where(self._table(frame.select(sources)), where)
             frame, kept = frame.filter(true), kept[true.to_numpy()]
-        if self.where:
+        if self.left_out:
+            there = ~np.isin(part.place + at[kept], self.left_out)
+            frame, kept = frame.filter(pl.Series(there)), kept[there]
+        if self.where or self.left_out:
             at = at[kept]
             known = {name: Labels(own.codes[kept], own.names) for name, own in known.items()}
         origins = origins or {}

@@ -77,7 +77,7 @@ class TrendPart(HasFamily):
     (HC3), or come from resampled rows."""
     seed: Public[Annotated[int, Field(ge=0, le=2**31 - 1)]] = 1
     """Of the rows that are drawn again."""
-    weights: Public[VariableName | None] = None
+    weights: Public[Annotated[VariableName | None, DrawnAs("weights")]] = None
     weights_are: Public[Literal["weights", "standard_errors"]] = "weights"
     """Whether the variable holds weights, or standard errors of y, whose weight is 1/SE²."""
     carry: Public[Carry] = Field(default_factory=Carry)
