@@ -96,7 +96,7 @@ def compare(asked: ComparisonAsked, table: Table, progress: Callable[[float], No
     TableError
         If there is no such trend or group.
     """
-    document = asked.document
+    document = asked.document.reduced()
     if not 0 <= asked.trend < len(document.trends):
         raise TableError(f"The figure has no trend {asked.trend + 1}.", "Add a trend first.")
     fitted = fit_of(points_of(view_of(document, table)), asked.trend, document.trends[asked.trend])
