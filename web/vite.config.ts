@@ -20,7 +20,7 @@ export default defineConfig({
             // Fetched when a PDF is first made.
             {
               name: 'pdf-parts',
-              test: /node_modules[\\/](pdfkit|fontkit|linebreak|png-js|fflate|@noble|@swc|unicode-|restructure|brotli|clone|dfa|tiny-inflate|base64-js|fast-deep-equal)/,
+              test: /node_modules[\\/](pdfkit|fontkit|linebreak|png-js|@noble|@swc|unicode-|restructure|brotli|clone|dfa|tiny-inflate|base64-js|fast-deep-equal)/,
               priority: 3,
             },
             { name: 'parts', test: /node_modules/, priority: 1 },

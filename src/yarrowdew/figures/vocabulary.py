@@ -19,6 +19,7 @@ from yarrowdew.core.trends.family import Control, Needs
 from yarrowdew.figures.document.base import DocumentPart, DrawnAlone
 from yarrowdew.figures.document.families import HasFamily, settings_model
 from yarrowdew.figures.document.looks import SavedLook
+from yarrowdew.figures.document.marks import MOST_HIGHLIGHTED, MOST_NAMED
 from yarrowdew.figures.document.trends import TrendPart, trend_of
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.kinds import KINDS
@@ -152,6 +153,13 @@ class KindWords(OnWire):
     """Whether it can be made of a dataset, whose rows are never together."""
 
 
+class MostRows(OnWire):
+    """How many rows a part of a document can hold."""
+
+    highlighted: int
+    named: int
+
+
 class Vocabulary(OnWire):
     """Everything that the front end is told."""
 
@@ -163,6 +171,7 @@ class Vocabulary(OnWire):
     """By family, a trend as it begins."""
     functions: list[str]
     """Of expressions."""
+    most_rows: MostRows
     looks: list[str]
     """Places in a document that no answer depends on; `*` stands for every one of several."""
 
@@ -183,6 +192,7 @@ def vocabulary() -> Vocabulary:
         },
         trends={name: trend_of(family=name).model_dump(mode="json") for name in FAMILIES},
         functions=list(FUNCTIONS),
+        most_rows=MostRows(highlighted=MOST_HIGHLIGHTED, named=MOST_NAMED),
         looks=list(dict.fromkeys(_looks(FigureDocument))),
     )
 

@@ -1,4 +1,5 @@
 /** Short names for what goes over the wire. */
+import type { FigureId, PlateId, StudyId, TableId } from './references'
 import type { components } from './schema'
 
 type Models = components['schemas']
@@ -12,7 +13,7 @@ type Full<T> = T extends (infer Element)[]
 
 export type FigureDocument = Full<Models['FigureDocument']>
 export type PlateDocument = Full<Models['PlateDocument']>
-export type Plate = Full<Models['PlateOut']>
+export type Plate = Full<Models['PlateOut']> & { id: PlateId }
 export type Cell = PlateDocument['cells'][number]
 export type Varied = NonNullable<Cell['varied']>
 export type StudyListed = Full<Models['StudyListed']>
@@ -48,11 +49,11 @@ export type FitReport = Models['FitReport']
 export type Caution = Models['Caution']
 export type Counts = Models['Counts']
 export type VariableWords = Models['VariableWords']
-export type Study = Full<Models['StudyOut']>
+export type Study = Full<Models['StudyOut']> & { id: StudyId }
 export type StudyContents = Full<Models['StudyContents']>
-export type Table = Full<Models['TableOut']>
+export type Table = Full<Models['TableOut']> & { id: TableId }
 export type VariableSummary = Full<Models['VariableSummary']>
-export type Figure = Full<Models['FigureOut']>
+export type Figure = Full<Models['FigureOut']> & { id: FigureId }
 export type Preview = Full<Models['Preview']>
 export type ReadOptions = Models['ReadOptions']
 export type Calls = Models['CallsOut']

@@ -9,9 +9,11 @@ import { rowOf } from '@/rows/rows'
 import { sentenceOf } from '@/kinds'
 import { summaryOf } from '@/kinds/summary'
 import { useFigure } from '@/stores/figure'
+import { useSelection } from '@/stores/selection'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { boxOutline, dragAt, type Drag, type Tool } from './dragging'
+import { useGesture, type Gesture } from './gesture'
 import { wordsOf, type EditedWords } from './editing'
 import { useExploring, type Pan } from './exploring'
 import Candidates from './Candidates.vue'
@@ -29,6 +31,7 @@ const tool = defineModel<Tool>('tool', { required: true })
 const figure = useFigure()
 const studies = useStudy()
 const side = useSide()
+const selection = useSelection()
 const host = useTemplateRef('host')
 const canvas = useTemplateRef('canvas')
 const editing = shallowRef<EditedWords | null>(null)
@@ -80,8 +83,7 @@ watch(isHandedOn, (now) =>
 
 function look(event: PointerEvent): void {
   if (byFinger(event)) return
-  if (held) follow(event)
-  else {
+  if (!gesture.follow(event)) {
     hover(event)
     if (event.pointerType !== 'touch') reach(...place(event))
   }
@@ -100,62 +102,93 @@ function reach(x: number, y: number): void {
     region && !contains(region.box, made!.plot.x + 1, made!.plot.y + 1) ? region.box : null
 }
 
-/** What a press began: the view moved, a part dragged, or an outline drawn round marks. */
-type Held = { x: number; y: number; moved: boolean } & (
-  | ({ kind: 'view' } & Pan)
-  | { kind: 'part'; drag: Drag }
-  | { kind: 'reading'; reading: Reading }
-  | { kind: 'outline' }
-)
-let held: Held | null = null
+const gesture = useGesture(place)
 /** What is being read off, while it is dragged along its line. */
 const read = shallowRef<ReadPlace | null>(null)
 /** The outline that is being drawn, in points, x and y in turn. */
 const outline = shallowRef<number[]>([])
 
 function press(event: PointerEvent): void {
-  const made = layout.value
   // A second finger ends what the first began.
   if (touch(event, true)) {
-    release(event)
+    gesture.cancel()
     return
   }
-  if (event.button !== 0 || !figure.drawn || !made) return
-  const [x, y] = place(event)
-  const hand = tool.value !== 'move'
-  const found = hand ? dragAt(made, seen.value!.document, x, y, !isHome.value) : null
-  // A finger that scrolls or pinches across an axis does not mean its ends.
-  const isMeant = event.pointerType !== 'touch' || !found?.axis || isTuned(`${found.axis}-axis`)
-  const drag = isMeant ? found : null
-  const overMark = markIndex(made).nearest(x, y, 2) >= 0
-  const reading =
-    hand && tool.value === 'point' && !overMark ? readingAt(made, seen.value!.document, x, y) : null
-  if (reading) held = { kind: 'reading', reading, x, y, moved: false }
-  else if (drag) held = { kind: 'part', drag, x, y, moved: false }
-  else if (!contains(made.plot, x, y)) return
-  else if (tool.value === 'move' || (made.isTurned && tool.value === 'point'))
-    held = { kind: 'view', view: current(), x, y, moved: false }
-  else if (tool.value === 'box' || tool.value === 'rope')
-    held = { kind: 'outline', x, y, moved: false }
-  else return
-  canvas.value!.setPointerCapture(event.pointerId)
-  hovered.value = null
+  if (gesture.press(event, gestureAt(event))) hovered.value = null
 }
 
-function follow(event: PointerEvent): void {
-  if (!held) return
-  const [x, y] = place(event)
-  held.moved ||= Math.hypot(x - held.x, y - held.y) > 2
-  if (!held.moved) return
-  if (held.kind === 'view') pan(held, x, y)
-  else if (held.kind === 'reading')
-    read.value = readPlace(held.reading, layout.value!, seen.value!, x, y)
-  else if (held.kind === 'part') {
-    const { drag } = held
-    figure.edit((draft) => drag.edit(draft, x, y), drag.what)
-  } else if (tool.value === 'box') outline.value = boxOutline(held.x, held.y, x, y)
-  else outline.value = [...(outline.value.length ? outline.value : [held.x, held.y]), x, y]
+/** What a press begins: the view moved, a part dragged, a number read off, or marks outlined. */
+const gestureAt =
+  (event: PointerEvent) =>
+  (x: number, y: number): Gesture | null => {
+    const made = layout.value
+    if (!figure.drawn || !made) return null
+    const hand = tool.value !== 'move'
+    const found = hand ? dragAt(made, seen.value!.document, x, y, !isHome.value) : null
+    // A finger that scrolls or pinches across an axis does not mean its ends.
+    const isMeant = event.pointerType !== 'touch' || !found?.axis || isTuned(`${found.axis}-axis`)
+    const overMark = markIndex(made).nearest(x, y, 2) >= 0
+    const reading =
+      hand && tool.value === 'point' && !overMark
+        ? readingAt(made, seen.value!.document, x, y)
+        : null
+    if (reading) return readingGesture(reading)
+    if (found && isMeant) return partGesture(found)
+    if (!contains(made.plot, x, y)) return null
+    if (tool.value === 'move' || (made.isTurned && tool.value === 'point'))
+      return viewGesture({ view: current(), x, y })
+    return tool.value === 'box' || tool.value === 'rope' ? outlineGesture(x, y) : null
+  }
+
+const viewGesture = (from: Pan): Gesture => ({
+  drag: (x, y) => pan(from, x, y),
+  drop: letGo,
+  cancel: () => {
+    pan(from, from.x, from.y)
+    letGo()
+  },
+})
+
+/** A drag changes the figure under it, for as long as nothing else does. */
+function partGesture(drag: Drag): Gesture {
+  const id = figure.id!
+  const before = figure.document!
+  let own = before
+  return {
+    drag(x, y) {
+      if (figure.document !== own) return gesture.abandon()
+      figure.editFigure(id, (draft) => drag.edit(draft, x, y), drag.what)
+      own = figure.document
+    },
+    cancel() {
+      if (figure.document === own && own !== before) figure.takeBack(id, before)
+    },
+  }
 }
+
+const readingGesture = (reading: Reading): Gesture => ({
+  drag: (x, y) => (read.value = readPlace(reading, layout.value!, seen.value!, x, y)),
+  drop() {
+    const found = read.value
+    read.value = null
+    if (found) figure.edit((draft) => keepReading(draft, reading, found.value))
+  },
+  cancel: () => (read.value = null),
+})
+
+const outlineGesture = (fromX: number, fromY: number): Gesture => ({
+  drag(x, y) {
+    outline.value =
+      tool.value === 'box'
+        ? boxOutline(fromX, fromY, x, y)
+        : [...(outline.value.length ? outline.value : [fromX, fromY]), x, y]
+  },
+  drop(_x, _y, event) {
+    selectInside(event)
+    outline.value = []
+  },
+  cancel: () => (outline.value = []),
+})
 
 const { shape } = useShape()
 /** On a phone a finger that does not mean the figure moves the page. */
@@ -169,26 +202,14 @@ function left(event: PointerEvent): void {
   reached.value = null
 }
 
-/** A click follows a drag, and means nothing then. */
-let dragged = false
-
 function lift(event: PointerEvent): void {
   touch(event, false)
-  release(event)
+  gesture.release(event)
 }
 
-function release(event: PointerEvent): void {
-  dragged = held?.moved ?? false
-  if (held?.kind === 'view' && held.moved) letGo()
-  if (held?.kind === 'outline' && held.moved) selectInside(event)
-  if (held?.kind === 'reading' && read.value) {
-    const { reading } = held
-    const { value } = read.value
-    figure.edit((draft) => keepReading(draft, reading, value))
-  }
-  read.value = null
-  held = null
-  outline.value = []
+function lose(event: PointerEvent): void {
+  touch(event, false)
+  gesture.lose(event)
 }
 
 function selectInside(event: PointerEvent): void {
@@ -197,18 +218,21 @@ function selectInside(event: PointerEvent): void {
   const { marks } = figure.drawn
   const inside = markIndex(made).inside(outline.value)
   const rows = inside.map((drawn) => marks.row[made.source[drawn]])
+  const { table } = figure.drawn.document
   const how = event.shiftKey ? 'add' : event.altKey ? 'take' : 'instead'
   // What opens beside the figure is a task of its own.
-  requestAnimationFrame(() => side.select(rows, how))
+  requestAnimationFrame(() => selection.select(table, rows, how))
 }
 
 function click(event: MouseEvent): void {
   const made = layout.value
-  if (!made || !figure.drawn || tool.value === 'move' || dragged || hasAsked()) return
+  if (!made || !figure.drawn || tool.value === 'move' || gesture.wasDragged() || hasAsked()) return
   const [x, y] = place(event)
   const found = hoverAt(made, markIndex(made), seen.value!, x, y)
-  if (found?.kind === 'mark' && event.shiftKey) side.select([found.row], 'add')
-  else if (found?.kind === 'mark' && event.altKey) side.select([found.row], 'take')
+  if (found?.kind === 'mark' && event.shiftKey)
+    selection.select(seen.value!.document.table, [found.row], 'add')
+  else if (found?.kind === 'mark' && event.altKey)
+    selection.select(seen.value!.document.table, [found.row], 'take')
   else if (found?.kind === 'mark') side.tune(`row-${found.row}`)
   else if (found?.kind === 'trend') side.tune(`trend-${found.trend.trend}`)
   else {
@@ -255,7 +279,8 @@ function key(event: KeyboardEvent): void {
     beginEditing(side.shown.kind === 'tuning' ? side.shown.part : 'title', null)
   else if (meant === 'select' && hovered.value?.kind === 'mark') {
     const { row } = hovered.value
-    side.select([row], side.selected.has(row) ? 'take' : 'add')
+    const { table } = seen.value!.document
+    selection.select(table, [row], selection.rowsIn(table).has(row) ? 'take' : 'add')
   } else if (meant === 'row' && hovered.value?.kind === 'mark')
     side.tune(`row-${hovered.value.row}`)
   else return
@@ -274,11 +299,6 @@ const outlinePath = computed(() =>
   outline.value.length ? `M${outline.value.join(' ')}Z`.replace(/(\S+ \S+) /g, '$1L') : '',
 )
 
-// A selection is of rows: it shows in every figure of their table.
-watch(
-  () => figure.document?.table,
-  () => side.select([]),
-)
 watch(
   () => figure.id,
   () => {
@@ -323,7 +343,7 @@ defineExpose({
           @pointermove="look"
           @pointerdown="press"
           @pointerup="lift"
-          @pointercancel="lift"
+          @pointercancel="lose"
           @pointerleave="left"
           @wheel="wheel"
           @click="click"

@@ -13,9 +13,11 @@ import { pressed } from '@/model/keys'
 import { useFigure } from '@/stores/figure'
 import { flagged } from '@/rows/flagged'
 import { brushing, type Squares } from './brushing'
+import { useSelection } from '@/stores/selection'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { boxOutline, type Tool } from './dragging'
+import { useGesture, type Gesture } from './gesture'
 import { facesOf } from './fonts'
 import { pairText } from '@/kinds/matrix/pair'
 import { usePage } from './page'
@@ -31,6 +33,8 @@ const tool = defineModel<Tool>('tool', { required: true })
 const figure = useFigure()
 const studies = useStudy()
 const side = useSide()
+const selection = useSelection()
+const selectedRows = computed(() => selection.rowsIn(figure.drawn?.document.table))
 const { shape } = useShape()
 const host = useTemplateRef('host')
 const canvas = useTemplateRef('canvas')
@@ -102,11 +106,11 @@ function brush(): void {
   target.width = width
   target.height = height
   delete target.dataset.brushed
-  if (!side.selected.size) return
+  if (!selectedRows.value.size) return
   const context = target.getContext('2d')!
   const cells = made.cells.flatMap(({ marks }) => marks ?? [])
   const begun = (): { image: ImageData; chosen: Uint32Array; squares: Squares } => {
-    const flags = flagged(row, side.selected)
+    const flags = flagged(row, selectedRows.value)
     const places = new Uint32Array(row.length)
     let count = 0
     for (let drawn = 0; drawn < row.length; drawn++)
@@ -131,7 +135,7 @@ function brush(): void {
   breathing = requestAnimationFrame(some)
 }
 
-watch(() => side.selected, brush)
+watch(selectedRows, brush)
 onBeforeUnmount(() => cancelAnimationFrame(breathing))
 watch(seen, redraw)
 
@@ -148,66 +152,78 @@ function rowAt(cell: PlacedCell | null, x: number, y: number): number | null {
   return mark < 0 ? null : figure.drawn.marks.row[layout.value!.source(mark)]
 }
 
-let held: { x: number; y: number; cell: PlacedCell | null; name: number } | null = null
+const gesture = useGesture(place)
 
 function press(event: PointerEvent): void {
   const [x, y] = place(event)
   // A finger does not hover: what it touches is said, and can be opened.
   if (event.pointerType === 'touch') at.value = cellAt(x, y)
-  held = { x, y, cell: cellAt(x, y), name: nameAt(x, y) }
-  canvas.value!.setPointerCapture(event.pointerId)
+  gesture.press(event, gestureAt)
+}
+
+/** What a press begins: a variable moved along the diagonal, marks outlined, or a click. */
+function gestureAt(fromX: number, fromY: number): Gesture {
+  const cell = cellAt(fromX, fromY)
+  const name = nameAt(fromX, fromY)
+  return {
+    drag(x, y) {
+      const to = nameAt(x, y)
+      if (name >= 0 && to >= 0) carried.value = { from: name, to }
+      else if (name < 0 && cell?.marks && tool.value !== 'move')
+        outline.value =
+          tool.value === 'rope'
+            ? [...(outline.value.length ? outline.value : [fromX, fromY]), x, y]
+            : boxOutline(fromX, fromY, x, y)
+    },
+    drop(_x, _y, event) {
+      const moved = carried.value
+      if (moved && moved.from !== moved.to) move(moved.from, moved.to)
+      else if (!moved && cell) selectInside(cell, howOf(event))
+      clear()
+    },
+    click: (x, y, event) => pick(cell, x, y, howOf(event)),
+    cancel: clear,
+  }
+}
+
+const howOf = (event: PointerEvent) =>
+  event.shiftKey ? 'add' : event.altKey ? 'take' : ('instead' as const)
+
+function clear(): void {
+  carried.value = null
+  outline.value = []
 }
 
 function look(event: PointerEvent): void {
+  if (gesture.follow(event)) return
   const [x, y] = place(event)
-  if (!held) {
-    at.value = cellAt(x, y)
-    hoveredRow.value = null
-    // A million marks are not searched at every move.
-    if (at.value && (figure.drawn?.marks.row.length ?? 0) <= 20_000)
-      hoveredRow.value = rowAt(at.value, x, y)
-    return
-  }
-  if (Math.hypot(x - held.x, y - held.y) < 3 && !outline.value.length) return
-  if (held.name >= 0) {
-    const to = nameAt(x, y)
-    if (to >= 0) carried.value = { from: held.name, to }
-  } else if (held.cell?.marks && tool.value !== 'move') {
-    outline.value =
-      tool.value === 'rope'
-        ? [...(outline.value.length ? outline.value : [held.x, held.y]), x, y]
-        : boxOutline(held.x, held.y, x, y)
-  }
+  at.value = cellAt(x, y)
+  hoveredRow.value = null
+  // A million marks are not searched at every move.
+  if (at.value && (figure.drawn?.marks.row.length ?? 0) <= 20_000)
+    hoveredRow.value = rowAt(at.value, x, y)
 }
 
-function release(event: PointerEvent): void {
-  const [x, y] = place(event)
-  const was = held
-  held = null
-  const how = event.shiftKey ? 'add' : event.altKey ? 'take' : 'instead'
-  if (carried.value) {
-    const { from, to } = carried.value
-    carried.value = null
-    if (from !== to) move(from, to)
-  } else if (outline.value.length >= 6 && was?.cell?.marks && figure.drawn) {
-    const { marks } = was.cell
-    const inside = indexMarks(marks.x, marks.y, marks.clip).inside(outline.value)
-    // Looked up once: of tens of thousands of marks it would be felt.
-    const { source } = layout.value!
-    const { row } = figure.drawn.marks
-    const rows = inside.map((mark) => row[source(mark)])
-    // What opens beside the figure is a task of its own.
-    requestAnimationFrame(() => side.select(rows, how))
-  } else if (was) {
-    const row = rowAt(was.cell, x, y)
-    if (row !== null) side.select([row], how)
-    else if (was.cell) side.tune('matrix')
-    else {
-      const region = layout.value?.scene.regions.find(({ box }) => contains(box, x, y))
-      side.tune(region?.part ?? (nameAt(x, y) >= 0 ? 'matrix' : null))
-    }
+function selectInside({ marks }: PlacedCell, how: ReturnType<typeof howOf>): void {
+  if (outline.value.length < 6 || !marks || !figure.drawn) return
+  const inside = indexMarks(marks.x, marks.y, marks.clip).inside(outline.value)
+  // Looked up once: of tens of thousands of marks it would be felt.
+  const { source } = layout.value!
+  const { row } = figure.drawn.marks
+  const { table } = figure.drawn.document
+  const rows = inside.map((mark) => row[source(mark)])
+  // What opens beside the figure is a task of its own.
+  requestAnimationFrame(() => selection.select(table, rows, how))
+}
+
+function pick(cell: PlacedCell | null, x: number, y: number, how: ReturnType<typeof howOf>): void {
+  const row = rowAt(cell, x, y)
+  if (row !== null) selection.select(figure.drawn!.document.table, [row], how)
+  else if (cell) side.tune('matrix')
+  else {
+    const region = layout.value?.scene.regions.find(({ box }) => contains(box, x, y))
+    side.tune(region?.part ?? (nameAt(x, y) >= 0 ? 'matrix' : null))
   }
-  outline.value = []
 }
 
 /** Moves a variable to another place; the order is the reader's own from then on. */
@@ -320,7 +336,8 @@ const outlinePath = computed(() =>
           tabindex="0"
           @pointermove="look"
           @pointerdown="press"
-          @pointerup="release"
+          @pointerup="gesture.release"
+          @pointercancel="gesture.lose"
           @dblclick="doubleClick"
           @keydown="key"
         />

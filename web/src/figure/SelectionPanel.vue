@@ -1,49 +1,76 @@
 <script setup lang="ts">
-/** The selected points: looked at, set aside, singled out, named, or made into a filter. */
+/** The selected rows of a figure: excluded, highlighted, labelled, or made into a filter. */
 import { computed, ref, watch } from 'vue'
 import { Problem } from '@/api/client'
-import type { Condition } from '@/api/types'
+import type { FigureId, TableId } from '@/api/references'
+import type { Condition, FigureDocument } from '@/api/types'
 import { blankNames } from '@/api/blank'
 import { CATEGORIES, toHex } from '@/drawing/colours'
+import { VOCABULARY } from '@/model/vocabulary'
 import SidePanel from '@/study/SidePanel.vue'
 import { nameOptions } from '@/statement/options'
 import { useFigure } from '@/stores/figure'
+import { useSelection } from '@/stores/selection'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
-import { countOf } from '@/model/words'
+import { countOf, grouped } from '@/model/words'
 import UiNaming from '@/ui/UiNaming.vue'
 import UiNote from '@/ui/UiNote.vue'
 import UiAction from '@/ui/UiAction.vue'
 
-const figure = useFigure()
+/** What is done here is done to this figure and these rows, whichever figure is open by then. */
+const props = defineProps<{ figure: FigureId; table: TableId }>()
+
+const figures = useFigure()
+const selection = useSelection()
 const side = useSide()
 const studies = useStudy()
+
+const { highlighted: MOST_HIGHLIGHTED, named: MOST_NAMED } = VOCABULARY.most_rows
+
+const selected = computed(() => selection.rowsIn(props.table))
 /** In their order, which takes long for very many: when something is done with them. */
-const inOrder = (): number[] => [...Uint32Array.from(side.selected).sort()]
-const aside = computed(() => new Set(figure.document!.set_aside))
+const inOrder = (): number[] => [...Uint32Array.from(selected.value).sort()]
+const document = computed(() => figures.documentOf(props.figure))
+const aside = computed(() => new Set(document.value?.set_aside))
 const allAside = computed(() => {
-  for (const row of side.selected) if (!aside.value.has(row)) return false
+  for (const row of selected.value) if (!aside.value.has(row)) return false
   return true
 })
+const problem = ref('')
+
+const edit = (change: (draft: FigureDocument) => void): void => {
+  problem.value = ''
+  figures.editFigure(props.figure, change)
+}
 
 function setAside(): void {
-  figure.edit((draft) => {
+  const isBack = allAside.value
+  edit((draft) => {
     const held = new Set(draft.set_aside)
     for (const row of inOrder())
-      if (allAside.value) held.delete(row)
+      if (isBack) held.delete(row)
       else held.add(row)
     draft.set_aside = [...held]
   })
 }
 
+/** Whether so many rows can be taken; says so where they cannot: nothing is cut off unseen. */
+function isWithin(most: number, what: string): boolean {
+  if (selected.value.size <= most) return true
+  problem.value = `At most ${grouped(most)} rows can be ${what}; ${grouped(selected.value.size)} are selected. Select fewer.`
+  return false
+}
+
 function singleOut(): void {
-  figure.edit((draft) => {
-    const chosen = side.selected
+  if (!isWithin(MOST_HIGHLIGHTED, 'singled out')) return
+  const chosen = selected.value
+  edit((draft) => {
     draft.singled_out = draft.singled_out
       .map((group) => ({ ...group, rows: group.rows.filter((row) => !chosen.has(row)) }))
       .filter((group) => group.rows.length)
     draft.singled_out.push({
-      rows: inOrder().slice(0, 10_000),
+      rows: inOrder(),
       colour: toHex(CATEGORIES[1]),
       shape: null,
       size: 1.4,
@@ -53,32 +80,29 @@ function singleOut(): void {
 }
 
 function name(): void {
-  const variables = studies.tableOf(figure.document!.table)?.summary.variables ?? []
-  const first = nameOptions(variables)[0].value ?? figure.document!.x
-  figure.edit((draft) => {
+  if (!isWithin(MOST_NAMED, 'named')) return
+  const variables = studies.tableOf(props.table)?.summary.variables ?? []
+  edit((draft) => {
+    const first = nameOptions(variables)[0].value ?? draft.x
     draft.names ??= blankNames(first, 'chosen')
     draft.names.show = 'chosen'
-    draft.names.rows = inOrder().slice(0, 2000)
+    draft.names.rows = inOrder()
   })
 }
 
 /** A name that no variable has yet. */
 function freeName(): string {
-  const taken = new Set(
-    studies.tableOf(figure.document!.table)?.summary.variables.map((one) => one.name),
-  )
+  const taken = new Set(studies.tableOf(props.table)?.summary.variables.map((one) => one.name))
   let count = 1
   while (taken.has(`selection ${count}`)) count += 1
   return `selection ${count}`
 }
 
-const problem = ref('')
-
 /** Keeps rows as a variable, and does something with it. */
 async function keep(called: string, rows: number[], then: (name: string) => void): Promise<void> {
   problem.value = ''
   try {
-    await studies.keepRows(figure.document!.table, called, rows)
+    await studies.keepRows(props.table, called, rows)
     then(called)
   } catch (error) {
     if (!(error instanceof Problem)) throw error
@@ -88,39 +112,43 @@ async function keep(called: string, rows: number[], then: (name: string) => void
 
 /** The rows that are selected alone, or the others alone: of those that are there now. */
 function filter(isKept: boolean): void {
-  const held = figure.document!.rows
+  const held = document.value?.rows
+  const { figure, table } = props
   // Beside "any of these" there is no place for one more condition: its rows are kept instead.
   const isBeside = !held || held.conditions.length < 2 || held.join === 'and'
-  const others = [...(figure.drawn?.marks.row ?? [])].filter((row) => !side.selected.has(row))
+  const drawn = figures.id === figure ? figures.drawn?.marks.row : undefined
+  const others = [...(drawn ?? [])].filter((row) => !selected.value.has(row))
   const rows = isKept || isBeside ? inOrder() : others
   const test: Condition['test'] = isKept || !isBeside ? 'one_of' : 'not_one_of'
   void keep(freeName(), rows, (variable) => {
-    figure.edit((draft) => {
+    figures.editFigure(figure, (draft) => {
       const condition = { variable, test, values: [variable], low: null, high: null, text: '' }
       const before = isBeside ? (held?.conditions ?? []) : []
       draft.rows = { join: 'and', conditions: [...before, condition] }
     })
-    side.select([])
+    if (selection.selected?.table === table) selection.clear()
   })
 }
 
-const said = computed(() => `${countOf(side.selected.size, 'row')} selected`)
+const said = computed(() => `${countOf(selected.value.size, 'row')} selected`)
 const kept = ref('')
-watch(
-  () => side.selected,
-  () => (kept.value = ''),
-)
+watch(selected, () => {
+  kept.value = ''
+  problem.value = ''
+})
 </script>
 
 <template>
-  <SidePanel :heading="said" label="Selection" data-testid="selection" @close="side.select([])">
+  <SidePanel :heading="said" label="Selection" data-testid="selection" @close="selection.clear()">
     <div class="actions">
       <UiAction @click="setAside">
         {{ allAside ? 'Bring back' : 'Set aside' }}
       </UiAction>
       <UiAction @click="singleOut">Single out</UiAction>
       <UiAction @click="name">Name them</UiAction>
-      <UiAction @click="side.listed = { rows: inOrder(), title: said }"> Show their rows </UiAction>
+      <UiAction @click="side.listed = { table, rows: inOrder(), title: said }">
+        Show their rows
+      </UiAction>
       <UiAction @click="filter(true)">Show only them</UiAction>
       <UiAction @click="filter(false)">Leave them out</UiAction>
     </div>
@@ -138,7 +166,7 @@ watch(
       Rows set aside are drawn hollow and pale and are left out of every fit on this figure. Shift
       adds to a selection, Alt takes away from it.
     </p>
-    <UiAction kind="words" @click="side.select([])">Select nothing</UiAction>
+    <UiAction kind="words" @click="selection.clear()">Select nothing</UiAction>
   </SidePanel>
 </template>
 

@@ -9,7 +9,7 @@ import { measure } from '@/drawing/text/measure'
 import { drawnKind } from '@/kinds/drawn'
 import { facesOf } from './fonts'
 import { pressed } from '@/model/keys'
-import { hoverAt, nextMark, type Hovered } from './hovering'
+import { hoverAt, markAt, nextMark, type Hovered } from './hovering'
 import { usePage } from './page'
 import { useRoom, useSeen } from './room'
 
@@ -94,6 +94,7 @@ export function useExploring({ host, canvas, figure: given, asPage, keep, looked
       )
       layout.value = made
       index = null
+      replaceHover(made, shown)
       return made.scene
     },
   })
@@ -103,6 +104,33 @@ export function useExploring({ host, canvas, figure: given, asPage, keep, looked
     () => (only.value = null),
   )
   watch([figure, only], redraw)
+
+  /** The row whose mark was hovered when the answer changed: it is found again once it is laid out. */
+  let hoveredRow: number | null = null
+  // At once: what is said of a mark is never read from another answer than the one it is in.
+  watch(
+    () => [figure()?.answer, figure()?.marks],
+    () => {
+      const { value } = hovered
+      if (value?.kind === 'mark') hoveredRow = value.row
+      hovered.value = null
+    },
+    { flush: 'sync' },
+  )
+
+  /** Finds the hovered mark where it now stands, or leaves it where it is gone. */
+  function replaceHover(made: Layout, { marks }: Figure): void {
+    const { value } = hovered
+    const row = value?.kind === 'mark' ? value.row : hoveredRow
+    hoveredRow = null
+    if (row === null) return
+    const isAt = (drawn: number): boolean => marks.row[made.source[drawn]] === row
+    const drawn =
+      value?.kind === 'mark' && isAt(value.drawn)
+        ? value.drawn
+        : made.source.findIndex((source) => marks.row[source] === row)
+    hovered.value = drawn < 0 ? null : markAt(made, marks, drawn)
+  }
 
   const markIndex = (made: Layout): MarkIndex => (index ??= indexOf(made))
 

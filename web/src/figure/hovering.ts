@@ -23,6 +23,20 @@ export type Hovered =
     }
   | { kind: 'trend'; trend: TrendAnswer; x: number; y: number }
 
+/** A mark by its place among those that are drawn. */
+export function markAt(layout: Layout, marks: Figure['marks'], drawn: number): Hovered {
+  const source = layout.source[drawn]
+  return {
+    kind: 'mark',
+    drawn,
+    source,
+    row: marks.row[source],
+    x: layout.marks.x[drawn],
+    y: layout.marks.y[drawn],
+    radius: layout.radius(drawn),
+  }
+}
+
 export function hoverAt(
   layout: Layout,
   index: MarkIndex,
@@ -33,18 +47,7 @@ export function hoverAt(
 ): Hovered | null {
   if (!contains(layout.marks.clip, x, y)) return null
   const drawn = known >= 0 ? known : index.nearest(x, y, NEAR_MARK)
-  if (drawn >= 0) {
-    const source = layout.source[drawn]
-    return {
-      kind: 'mark',
-      drawn,
-      source,
-      row: marks.row[source],
-      x: layout.marks.x[drawn],
-      y: layout.marks.y[drawn],
-      radius: layout.radius(drawn),
-    }
-  }
+  if (drawn >= 0) return markAt(layout, marks, drawn)
   let nearest: TrendAnswer | null = null
   let least = NEAR_LINE
   for (const { trend, points } of layout.trends) {

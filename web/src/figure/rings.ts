@@ -4,7 +4,7 @@ import type { Figure } from '@/drawing/drawn'
 import type { Layout } from '@/drawing/layout/figure'
 import { contains } from '@/drawing/scene'
 import { flagged } from '@/rows/flagged'
-import { useSide } from '@/stores/side'
+import { useSelection } from '@/stores/selection'
 
 /** More rings than these only hide what they are round. */
 const MOST_RINGS = 3000
@@ -16,12 +16,13 @@ export function useRings(
   figure: () => Figure | null,
   layout: Readonly<Ref<Layout | null>>,
 ): ComputedRef<string> {
-  const side = useSide()
+  const selection = useSelection()
+  const rows = computed(() => selection.rowsIn(figure()?.document.table))
   /** Which of the marks are selected: looked up once, and not with every step of a zoom. */
-  const selected = computed(() => flagged(figure()?.marks.row ?? new Uint32Array(), side.selected))
+  const selected = computed(() => flagged(figure()?.marks.row ?? new Uint32Array(), rows.value))
   return computed(() => {
     const made = layout.value
-    if (!made || !side.selected.size || !figure()) return ''
+    if (!made || !rows.value.size || !figure()) return ''
     const found: string[] = []
     const flags = selected.value
     for (let drawn = 0; drawn < made.source.length && found.length < MOST_RINGS; drawn++) {

@@ -69,7 +69,7 @@ const findings = computed((): Offered => {
     word,
     lookAt: (name) => side.show({ kind: 'variable', name }),
     edit: figure.edit,
-    row: (place) => (side.listed = { rows: [place - 1], title: `Row ${place}` }),
+    row: (place) => (side.listed = { table: table.id, rows: [place - 1], title: `Row ${place}` }),
   }
   return of
 })

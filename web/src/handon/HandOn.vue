@@ -1,10 +1,11 @@
 <script setup lang="ts">
 /** Handing the figure on: an image at the resolution that is wanted, vectors, numbers, a page. */
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { askCalls, askFitted, askPackage, Problem } from '@/api/client'
 import { captionText } from '@/drawing/text/caption'
 import { kindOf } from '@/kinds'
 import { useFigure } from '@/stores/figure'
+import { usePlate } from '@/stores/plate'
 import { useSide } from '@/stores/side'
 import SidePanel from '@/study/SidePanel.vue'
 import { useStudy } from '@/stores/study'
@@ -27,6 +28,7 @@ const FORMATS = [
 ] as const
 
 const figure = useFigure()
+const plate = usePlate()
 const studies = useStudy()
 const side = useSide()
 const handed = useHanded()
@@ -83,14 +85,20 @@ function sentenceOf(error: unknown, what: string): string {
   return `It could not be made: ${said}.`
 }
 
+/** The figure or the plate that is open. */
+const opened = (): string | null => figure.id ?? plate.id
+
 /** Makes something, and says so where the browser cannot. */
 async function attempt(what: string, work: () => Promise<void>): Promise<void> {
   working.value = what
   problem.value = ''
   said.value = ''
+  const of = opened()
   try {
     await figure.whole()
-    await work()
+    // What is made is of the figure that was meant, or nothing.
+    if (opened() === of) await work()
+    else problem.value = 'Another figure was opened meanwhile, so nothing was made.'
   } catch (error) {
     problem.value = sentenceOf(error, what)
   } finally {
@@ -132,28 +140,46 @@ const savePdf = () =>
       said.value += ` Words with letters that the fonts do not have (${made.pictured}) stand in the PDF as a picture.`
   })
 
-/** Copies, and says how it went. */
-const copy = (what: string, thing: string, write: () => Promise<void>) =>
-  attempt(what, async () => {
-    try {
-      await write()
-      said.value = `Copied ${thing}.`
-    } catch {
-      problem.value = 'The browser did not allow copying: save the file instead.'
-    }
-  })
+/**
+ * Copies, and says how it went. The clipboard is asked at once, while the press still allows it, and
+ * is given what will be made.
+ */
+async function copy(
+  what: string,
+  thing: string,
+  type: string,
+  make: () => Promise<Blob>,
+): Promise<void> {
+  let failure: unknown = null
+  const made = attempt(what, async () => undefined).then(make)
+  made.catch((error: unknown) => (failure = error))
+  try {
+    await navigator.clipboard.write([new ClipboardItem({ [type]: made })])
+    said.value = `Copied ${thing}.`
+  } catch {
+    problem.value = failure
+      ? sentenceOf(failure, what)
+      : 'The browser did not allow copying: save the file instead.'
+  }
+}
 
-const copyImage = () =>
-  copy('copy', 'as an image', async () => {
-    const blob = await image(png.type)
-    await navigator.clipboard.write([new ClipboardItem({ [png.type]: blob })])
-  })
+const copyImage = () => copy('copy', 'as an image', png.type, () => image(png.type))
 
 const copySvg = () =>
-  copy('copy-svg', 'as SVG', async () => navigator.clipboard.writeText(await (await svg()).text()))
+  copy(
+    'copy-svg',
+    'as SVG',
+    'text/plain',
+    async () => new Blob([await (await svg()).text()], { type: 'text/plain' }),
+  )
 
 const copyCaption = () =>
-  copy('copy-caption', 'the caption', () => navigator.clipboard.writeText(reads.value))
+  copy(
+    'copy-caption',
+    'the caption',
+    'text/plain',
+    async () => new Blob([reads.value], { type: 'text/plain' }),
+  )
 
 const saveFitted = (format: 'csv' | 'parquet') =>
   attempt(format, async () => {
@@ -176,6 +202,10 @@ const copyCall = (what: 'command' | 'python') =>
       () => (copied.value = ''),
     )
   })
+watch(
+  () => [figure.id, figure.drawn?.document],
+  () => (call.value = ''),
+)
 const drawnTable = computed(() => studies.tableOf(figure.document!.table))
 const drawnFile = computed(() => drawnTable.value?.dataset ?? `${drawnTable.value?.name}.csv`)
 

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 /** Before anything is shared: what goes out, and what is left out. */
-import { computed, onMounted, ref, watch } from 'vue'
+import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { askPage, client, Problem, take } from '@/api/client'
 import type { Outgoing, ShareAsked, ShareOut } from '@/api/types'
-import { latest, OVERTAKEN } from '@/latest'
 import SidePanel from '@/study/SidePanel.vue'
 import { usePlate } from '@/stores/plate'
-import { useSide } from '@/stores/side'
+import { useAnswer, useKeys } from '@/stores/queries'
+import { useSelection } from '@/stores/selection'
 import { useStudy } from '@/stores/study'
 import { countOf } from '@/model/words'
 import { useHanded } from './handed'
@@ -29,7 +29,7 @@ const DAYS = [
 
 const handed = useHanded()
 const plate = usePlate()
-const side = useSide()
+const selection = useSelection()
 const studies = useStudy()
 const title = ref(handed.value?.name ?? '')
 /** Variables beyond those drawn that can be read at each mark. */
@@ -38,8 +38,6 @@ const leftOut = ref<string[]>([])
 const aside = ref(true)
 const selectedToo = ref(true)
 const days = ref<number | null>(null)
-const going = ref<Outgoing | null>(null)
-const question = latest()
 const shares = ref<ShareOut[]>([])
 const problem = ref('')
 const said = ref('')
@@ -53,6 +51,13 @@ const goesOut = computed(() => {
     ...(counted ? [`counts of ${countOf(counted, 'row')}`] : []),
   ]
   return `What goes out: ${said.join(', ')}`
+})
+
+/** The selected rows, by their table, where a figure that is shared shows it. */
+const leftRows = computed((): Record<string, number[]> | null => {
+  const { selected } = selection
+  const isShown = handed.value?.figures.some(({ document }) => document.table === selected?.table)
+  return selected && isShown ? { [selected.table]: [...selected.rows] } : null
 })
 
 const asked = computed((): ShareAsked => {
@@ -70,28 +75,24 @@ const asked = computed((): ShareAsked => {
     hover: hover.value,
     leave_out: leftOut.value,
     rows_aside: aside.value,
-    rows_left_out: selectedToo.value ? [] : [...side.selected],
+    rows_left_out: selectedToo.value || !leftRows.value ? {} : leftRows.value,
   }
 })
 
-watch(
-  asked,
-  async (wanted) => {
-    if (!wanted.figures.length) return
-    try {
-      const found = await question.ask((signal) =>
-        take<Outgoing>(client.POST('/api/outgoing', { body: wanted, signal })),
-      )
-      if (found === OVERTAKEN) return
-      going.value = found
-      problem.value = ''
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      problem.value = error.sentence
-    }
+const keyOf = useKeys()
+const { data: told, problem: whyNot } = useAnswer(
+  () => {
+    const { figures } = asked.value
+    // Of every table that is shared, whatever it rests on.
+    return figures.length
+      ? [asked.value, ...figures.map(({ table }) => keyOf('outgoing', table))]
+      : null
   },
-  { immediate: true },
+  (signal) => take<Outgoing>(client.POST('/api/outgoing', { body: asked.value, signal })),
 )
+/** What goes out stands until the next list is there. */
+const going = shallowRef<Outgoing | null>(null)
+watch(told, (found) => found && (going.value = found), { immediate: true })
 
 onMounted(async () => {
   shares.value = await take<ShareOut[]>(
@@ -189,9 +190,9 @@ const until = ({ expires }: ShareOut): string =>
         <UiCheck v-model="aside" class="ui-fill" label="rows set aside" />
         <span v-if="aside" class="quiet">{{ going.rows_aside }}</span>
       </UiRow>
-      <UiRow v-if="side.selected.size">
+      <UiRow v-if="leftRows">
         <UiCheck v-model="selectedToo" class="ui-fill" label="rows selected now" />
-        <span class="quiet">{{ side.selected.size }}</span>
+        <span class="quiet">{{ selection.selected?.rows.size }}</span>
       </UiRow>
       <UiNote>
         {{ countOf(going.rows_kept, 'row') }} of the tables stay here. What is left out is not in
@@ -203,11 +204,11 @@ const until = ({ expires }: ShareOut): string =>
       </UiNote>
       <UiNote v-for="one in going.typed" :key="one" kind="wrong" role="status">{{ one }}</UiNote>
     </UiField>
-    <UiAction kind="main" :disabled="problem !== ''" :busy="working === 'page'" @click="savePage">
+    <UiAction kind="main" :disabled="whyNot !== ''" :busy="working === 'page'" @click="savePage">
       Save as one HTML file
     </UiAction>
     <UiSelect v-model="days" label="At an address nobody can guess" :options="DAYS" />
-    <UiAction :disabled="problem !== ''" :busy="working === 'share'" @click="share">
+    <UiAction :disabled="whyNot !== ''" :busy="working === 'share'" @click="share">
       Share at an address
     </UiAction>
     <UiList v-if="shares.length" label="Shared pages">
@@ -221,6 +222,6 @@ const until = ({ expires }: ShareOut): string =>
       </li>
     </UiList>
     <UiNote v-if="said" role="status">{{ said }}</UiNote>
-    <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
+    <UiNote v-if="problem || whyNot" kind="wrong">{{ problem || whyNot }}</UiNote>
   </SidePanel>
 </template>

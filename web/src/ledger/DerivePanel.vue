@@ -4,10 +4,10 @@ import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { client, Problem, take } from '@/api/client'
 import type { ExpressionTried } from '@/api/types'
 import { valueText } from '@/drawing/geometry/ticks'
-import { latest, OVERTAKEN } from '@/latest'
 import { VOCABULARY } from '@/model/vocabulary'
 import SidePanel from '@/study/SidePanel.vue'
 import { inExpression } from '@/model/words'
+import { useAnswer, useKeys } from '@/stores/queries'
 import { useStudy } from '@/stores/study'
 import UiField from '@/ui/UiField.vue'
 import UiNote from '@/ui/UiNote.vue'
@@ -28,51 +28,48 @@ const studies = useStudy()
 const name = ref(props.name ?? '')
 const unit = ref(props.unit ?? '')
 const expression = ref(props.expression ?? '')
-const tried = ref<ExpressionTried | null>(null)
-const problem = ref<Problem | null>(null)
+/** Why it could not be made. */
+const refused = ref<Problem | null>(null)
 const busy = ref(false)
 
-const tableId = computed(() => studies.openTable!)
+/** The table that was open when one began, whichever is open by the end. */
+const tableId = studies.openTable!
 /** A line with a mark below the place that is wrong. */
 const pointer = computed(() => {
   const at = problem.value?.position ?? null
   return at === null ? '' : `${' '.repeat(at)}^`
 })
 
-const question = latest()
-onBeforeUnmount(question.drop)
-
+/** What is tried once typing rests. */
+const resting = ref('')
 let timer: ReturnType<typeof setTimeout> | undefined
 watch(
   expression,
   (text) => {
     clearTimeout(timer)
-    question.drop()
-    problem.value = null
-    if (text.trim() === '') tried.value = null
-    else timer = setTimeout(() => void attempt(text), TRY_AFTER_MS)
+    refused.value = null
+    if (text.trim() === '') resting.value = ''
+    else timer = setTimeout(() => (resting.value = text), TRY_AFTER_MS)
   },
   { immediate: true },
 )
+onBeforeUnmount(() => clearTimeout(timer))
 
-async function attempt(text: string): Promise<void> {
-  try {
-    const found = await question.ask((signal) =>
-      take<ExpressionTried>(
-        client.POST('/api/tables/{table_id}/expressions', {
-          params: { path: { table_id: tableId.value } },
-          body: { expression: text },
-          signal,
-        }),
-      ),
-    )
-    if (found !== OVERTAKEN) tried.value = found
-  } catch (error) {
-    if (!(error instanceof Problem)) throw error
-    tried.value = null
-    problem.value = error
-  }
-}
+const keyOf = useKeys()
+const { data, error } = useAnswer(
+  () => (resting.value ? keyOf('expression', tableId, resting.value) : null),
+  (signal) =>
+    take<ExpressionTried>(
+      client.POST('/api/tables/{table_id}/expressions', {
+        params: { path: { table_id: tableId } },
+        body: { expression: resting.value },
+        signal,
+      }),
+    ),
+)
+const isCurrent = computed(() => resting.value === expression.value)
+const tried = computed(() => (isCurrent.value ? (data.value ?? null) : null))
+const problem = computed(() => refused.value ?? (isCurrent.value ? error.value : null))
 
 /** Numbers are shown in short; the variable keeps all their digits. */
 const shown = (value: string | null): string =>
@@ -86,7 +83,7 @@ function insert(text: string): void {
 async function make(): Promise<void> {
   busy.value = true
   try {
-    await studies.derive(tableId.value, {
+    await studies.derive(tableId, {
       name: name.value.trim(),
       expression: expression.value,
       label: '',
@@ -95,7 +92,7 @@ async function make(): Promise<void> {
     emit('done', name.value.trim())
   } catch (error) {
     if (!(error instanceof Problem)) throw error
-    problem.value = error
+    refused.value = error
   } finally {
     busy.value = false
   }

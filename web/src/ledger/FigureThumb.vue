@@ -6,7 +6,7 @@ import { thinned } from '@/drawing/marks/thinned'
 import { paintScene } from '@/drawing/paint/canvas'
 import { thumbnail } from '@/kinds/drawn'
 import { useFigure } from '@/stores/figure'
-import { smallAnswer } from '@/stores/small-answers'
+import { useSmallAnswers } from '@/stores/small-answers'
 import { drawnInSight } from './in-sight'
 
 const MOST_MARKS = 1500
@@ -17,15 +17,19 @@ const props = withDefaults(
 )
 
 const opened = useFigure()
+const small = useSmallAnswers()
 const canvas = useTemplateRef('canvas')
 const failed = ref(false)
+
+const pictureOf = ({ document, revision }: Figure): string =>
+  JSON.stringify([revision, document, small.key(document, MOST_MARKS)])
 
 async function draw(signal: AbortSignal): Promise<boolean> {
   // The open figure's answer is here already.
   const held = props.open && !opened.isPart ? opened.drawn : null
   try {
     const document = (props.open && opened.drawn?.document) || props.figure.document
-    const { answer, marks } = held ?? (await smallAnswer(document, MOST_MARKS, signal))
+    const { answer, marks } = held ?? (await small.ask(document, MOST_MARKS, signal))
     const target = canvas.value
     if (!target || signal.aborted) return false
     const pixels = window.devicePixelRatio
@@ -46,7 +50,8 @@ async function draw(signal: AbortSignal): Promise<boolean> {
 drawnInSight(
   `${props.figure.id} ${props.width}`,
   canvas,
-  () => (props.open ? opened.drawn : props.figure.revision),
+  // What is drawn, and everything that it rests on: data, categories, and the document itself.
+  () => (props.open ? opened.drawn : pictureOf(props.figure)),
   draw,
 )
 </script>

@@ -2,7 +2,7 @@
 /** The study's tables, the open table's variables, and the study's figures. */
 import { computed } from 'vue'
 import { blankDocument } from '@/api/blank'
-import type { TableTaken, VariableSummary } from '@/api/types'
+import type { Figure, TableTaken, VariableSummary } from '@/api/types'
 import { copyOf, useFigure } from '@/stores/figure'
 import { usePlate } from '@/stores/plate'
 import { useSide } from '@/stores/side'
@@ -59,13 +59,21 @@ async function addFigure(): Promise<void> {
   const { table } = studies
   if (!table) return
   const open = figure.document
-  if (open?.table === table.id)
-    return emit('open', (await studies.addFigure({ ...copyOf(open), name: null })).id)
+  if (open?.table === table.id) {
+    added(await studies.addFigure({ ...copyOf(open), name: null }))
+    return
+  }
   const [first] = await studies.suggestions(table.id)
-  if (!first) return
+  if (!first || !studies.tableOf(table.id)) return
   const made = await studies.addFigure(blankDocument(table.id, first.x, first.y))
-  side.arrived = table.id
-  emit('open', made.id)
+  if (added(made)) side.arrived = table.id
+}
+
+/** Opens a figure that was added, where its study is still the one that is open. */
+function added({ id }: Figure): boolean {
+  const isHere = studies.figures.some((one) => one.id === id)
+  if (isHere) emit('open', id)
+  return isHere
 }
 
 const table = () => (studies.table ? '' : 'There is no table yet.')

@@ -6,7 +6,7 @@ import { paintScene } from '@/drawing/paint/canvas'
 import { columnsOf, rowsOf } from '@/plates/layout'
 import { thumbnail } from '@/kinds/drawn'
 import { variedDocument } from '@/plates/varied'
-import { smallAnswer } from '@/stores/small-answers'
+import { useSmallAnswers } from '@/stores/small-answers'
 import { useStudy } from '@/stores/study'
 import { drawnInSight } from './in-sight'
 
@@ -18,6 +18,7 @@ const GAP = 2
 const props = defineProps<{ plate: Plate }>()
 
 const studies = useStudy()
+const small = useSmallAnswers()
 const canvas = useTemplateRef('canvas')
 const failed = ref(false)
 
@@ -33,7 +34,7 @@ async function draw(signal: AbortSignal): Promise<boolean> {
         const source = studies.figures.find(({ id }) => id === figure)
         if (!source) return null
         const shown = variedDocument(source.document, varied)
-        const answered = await smallAnswer(shown, MOST_MARKS, signal)
+        const answered = await small.ask(shown, MOST_MARKS, signal)
         return thumbnail({ document: shown, ...answered }, width, height)
       }),
     )
@@ -57,7 +58,17 @@ async function draw(signal: AbortSignal): Promise<boolean> {
   return !failed.value
 }
 
-drawnInSight(props.plate.id, canvas, () => [props.plate.revision, studies.figures], draw)
+/** Everything that the picture rests on: the plate, its figures, and what these rest on. */
+const picture = (): string =>
+  JSON.stringify([
+    props.plate.revision,
+    props.plate.document.cells.map(({ figure }) => {
+      const source = studies.figures.find(({ id }) => id === figure)
+      return source && [source.document, small.key(source.document, MOST_MARKS)]
+    }),
+  ])
+
+drawnInSight(props.plate.id, canvas, picture, draw)
 </script>
 
 <template>

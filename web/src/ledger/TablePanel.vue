@@ -42,12 +42,16 @@ const shape = ref<'stack' | 'spread' | 'join' | null>(null)
         A dataset: its rows stay in {{ table.dataset }} and are read by parts. Open it again from
         the ledger where its files have changed.
       </UiNote>
-      <UiAction @click="side.listed = { rows: null, title: `Rows of ${table.name}` }">
+      <UiAction
+        @click="side.listed = { table: table.id, rows: null, title: `Rows of ${table.name}` }"
+      >
         Show the rows
       </UiAction>
     </template>
     <template v-else>
-      <UiAction @click="side.listed = { rows: null, title: `Rows of ${table.name}` }">
+      <UiAction
+        @click="side.listed = { table: table.id, rows: null, title: `Rows of ${table.name}` }"
+      >
         Show and edit the rows
       </UiAction>
       <UiFile

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { useRouter } from 'vue-router'
 import { blankDocument } from '@/api/blank'
 import { Problem } from '@/api/client'
-import type { Kind, VariableChanged, VariableSummary } from '@/api/types'
+import type { Kind, Table, VariableChanged, VariableSummary } from '@/api/types'
 import { GAP, valueText } from '@/drawing/geometry/ticks'
 import SidePanel from '@/study/SidePanel.vue'
 import { distributionOf } from '@/kinds/distribution'
@@ -28,22 +28,21 @@ const KINDS = (['number', 'category', 'date', 'text'] as const).map((value) => (
 }))
 const MOST_LISTED = 8
 
-const props = defineProps<{ variable: VariableSummary }>()
+/** What is changed here is this variable of this table, whichever table is open by then. */
+const props = defineProps<{ table: Table; variable: VariableSummary }>()
 
 const studies = useStudy()
 const side = useSide()
 const figure = useFigure()
 const router = useRouter()
-const offered = computed(() => (studies.table?.dataset ? BY_ROW : QUICK))
+const offered = computed(() => (props.table.dataset ? BY_ROW : QUICK))
 const changed = ref<VariableChanged | null>(null)
 const busy = ref(false)
 
 async function change(what: { label?: string; unit?: string; kind?: Kind }): Promise<void> {
-  const table = studies.table
-  if (!table) return
   busy.value = true
   try {
-    changed.value = await studies.changeVariable(table.id, props.variable.name, what)
+    changed.value = await studies.changeVariable(props.table.id, props.variable.name, what)
   } finally {
     busy.value = false
   }
@@ -80,7 +79,7 @@ async function guarded(work: () => Promise<void>): Promise<void> {
 const quick = ({ label, make }: (typeof QUICK)[number]) =>
   guarded(async () => {
     const name = `${label} ${props.variable.name}`
-    await studies.derive(studies.openTable!, {
+    await studies.derive(props.table.id, {
       name,
       expression: make(inBraces(props.variable.name)),
       label: '',
@@ -101,7 +100,7 @@ const cut = (limits: string) =>
       throw new Problem(422, `“${wrong}” is not a number.`, 'Limits are parted by commas.')
     const rising = [...new Set(typed.map(Number))].sort((a, b) => a - b)
     const name = `classes of ${props.variable.name}`
-    await studies.derive(studies.openTable!, {
+    await studies.derive(props.table.id, {
       name,
       expression: `classes_at(${inBraces(props.variable.name)}, ${rising.join(', ')})`,
       label: '',
@@ -113,7 +112,7 @@ const cut = (limits: string) =>
 /** What can be shown of it by itself: a number, or the figure's number for each category. */
 const spreads = computed((): { label: string; variable: string; by: string | null }[] => {
   const own = props.variable
-  const all = studies.table?.summary.variables ?? []
+  const all = props.table.summary.variables
   if (own.kind === 'number' || own.kind === 'date')
     return [
       { label: 'by itself', variable: own.name, by: null },
@@ -123,7 +122,7 @@ const spreads = computed((): { label: string; variable: string; by: string | nul
         .map((v) => ({ label: `for each ${inSentence(v)}`, variable: own.name, by: v.name })),
     ]
   if (own.kind !== 'category') return []
-  const open = figure.document?.table === studies.openTable ? figure.document?.y[0] : null
+  const open = figure.document?.table === props.table.id ? figure.document?.y[0] : null
   return all
     .filter(({ kind }) => kind === 'number')
     .sort((a, b) => Number(b.name === open) - Number(a.name === open))
@@ -133,18 +132,17 @@ const spreads = computed((): { label: string; variable: string; by: string | nul
 
 const spread = ({ variable, by }: { variable: string; by: string | null }) =>
   guarded(async () => {
-    const document = blankDocument(studies.openTable!, variable, variable)
+    const document = blankDocument(props.table.id, variable, variable)
     distributionOf(document, variable, by)
+    const studyId = studies.study!.id
     const made = await studies.addFigure(document)
-    await router.push({
-      name: 'study',
-      params: { studyId: studies.study!.id, figureId: made.id },
-    })
+    if (studies.study?.id === studyId)
+      await router.push({ name: 'study', params: { studyId, figureId: made.id } })
   })
 
 const remove = () =>
   guarded(async () => {
-    await studies.deleteVariable(studies.openTable!, props.variable.name)
+    await studies.deleteVariable(props.table.id, props.variable.name)
     side.rest()
   })
 

@@ -1,6 +1,5 @@
 /** Small pictures are drawn once they can be seen: a long ledger costs no more than a short one. */
 import { onBeforeUnmount, onMounted, watch, type Ref, type WatchSource } from 'vue'
-import { latest, OVERTAKEN } from '@/latest'
 import { recall, remember } from '@/stores/remembered'
 
 const QUIET_MS = 150
@@ -21,10 +20,12 @@ export function drawnInSight(
   let seen = false
   let stale = true
   let waiting = 0
-  const question = latest()
+  let current = new AbortController()
   const drawAndKeep = async (): Promise<void> => {
-    const isDrawn = await question.ask(draw)
-    if (isDrawn === OVERTAKEN || !isDrawn || !element.value) return
+    current.abort()
+    const { signal } = (current = new AbortController())
+    const isDrawn = await draw(signal)
+    if (signal.aborted || !isDrawn || !element.value) return
     element.value.dataset.seen = 'yes'
     remember(id, element.value)
   }
@@ -46,7 +47,7 @@ export function drawnInSight(
   onBeforeUnmount(() => {
     observer.disconnect()
     clearTimeout(waiting)
-    question.drop()
+    current.abort()
   })
   watch(source, () => {
     stale = true

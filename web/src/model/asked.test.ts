@@ -32,7 +32,6 @@ describe('what an answer depends on', () => {
     ['a ramp', (draft) => (draft.colour!.ramp = 'ember')],
     ['the largest bubble', (draft) => (draft.size!.largest = 60)],
     ['a label of a reference line', (draft) => (draft.references[0].label = 'mean')],
-    ['points that are connected', (draft) => (draft.connect = blankConnect())],
   ])('is not %s', (_, change) => {
     expect(changed(change)).toBe(false)
   })

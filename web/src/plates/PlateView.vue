@@ -5,6 +5,7 @@ import { columnsOf, layoutPlate, letterOf, rowsOf, type PlateLayout } from '@/pl
 import { contains } from '@/drawing/scene'
 import { measure } from '@/drawing/text/measure'
 import { facesOf } from '@/figure/fonts'
+import { useGesture } from '@/figure/gesture'
 import { usePage } from '@/figure/page'
 import { usePlate } from '@/stores/plate'
 import { useSide } from '@/stores/side'
@@ -77,23 +78,30 @@ function move(direction: Direction, edge: number, by: number): void {
   }, `edge ${direction} ${edge}`)
 }
 
-let dragged: { direction: Direction; edge: number; at: number } | null = null
+const gesture = useGesture(place)
 
 function press(direction: Direction, edge: number, event: PointerEvent): void {
-  ;(event.target as HTMLElement).setPointerCapture(event.pointerId)
-  dragged = { direction, edge, at: along(direction, event) }
+  const id = plate.id!
+  const before = plate.document!
+  let own = before
+  let at = along(direction, event)
+  gesture.press(event, () => ({
+    drag(_x, _y, moved) {
+      if (plate.document !== own) return gesture.abandon()
+      const to = along(direction, moved)
+      move(direction, edge, to - at)
+      at = to
+      own = plate.document
+    },
+    cancel() {
+      if (plate.document === own && own !== before) plate.takeBack(id, before)
+    },
+  }))
 }
 
 const along = (direction: Direction, event: PointerEvent): number => {
   const [x, y] = place(event)
   return direction === 'widths' ? x / page.value.width : y / page.value.height
-}
-
-function drag(event: PointerEvent): void {
-  if (!dragged) return
-  const at = along(dragged.direction, event)
-  move(dragged.direction, dragged.edge, at - dragged.at)
-  dragged.at = at
 }
 
 function nudge(direction: Direction, edge: number, event: KeyboardEvent): void {
@@ -167,9 +175,9 @@ const ring = computed(() => {
         :aria-valuenow="now"
         :style="style"
         @pointerdown="press(direction, edge, $event)"
-        @pointermove="drag"
-        @pointerup="dragged = null"
-        @pointercancel="dragged = null"
+        @pointermove="gesture.follow"
+        @pointerup="gesture.release"
+        @pointercancel="gesture.lose"
         @keydown="nudge(direction, edge, $event)"
       ></div>
     </div>

@@ -1,14 +1,14 @@
 <script setup lang="ts">
 /** Every form of trend on the same rows, the best first; one click adopts one. */
-import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { setFamily } from '@/api/blank'
-import { client, finished, Problem } from '@/api/client'
+import { client, finished } from '@/api/client'
 import type { Comparison, FormCompared, Trend } from '@/api/types'
 import { shareText } from '@/drawing/text/numbers'
 import { valueText } from '@/drawing/geometry/ticks'
-import { latest, OVERTAKEN } from '@/latest'
 import SidePanel from '@/study/SidePanel.vue'
 import { copyOf, useFigure } from '@/stores/figure'
+import { useAnswer, useKeys } from '@/stores/queries'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import UiNote from '@/ui/UiNote.vue'
@@ -22,68 +22,74 @@ const props = defineProps<{ trend: number; group: string | null }>()
 const figure = useFigure()
 const side = useSide()
 const studies = useStudy()
-const found = shallowRef<Comparison | null>(null)
-const problem = ref('')
-const done = ref(0)
 /** Which line's rows are compared on: that of a group, where the trend is fitted to each. */
-const group = ref(props.group)
+const chosen = ref(props.group)
 const groups = computed(() =>
   (figure.drawn?.answer.trends ?? [])
     .filter((one) => one.trend === props.trend)
     .flatMap(({ report }) => report.group ?? []),
 )
-const question = latest()
+const line = computed({
+  get: () => {
+    const known = chosen.value !== null && groups.value.includes(chosen.value)
+    return groups.value.length ? (known ? chosen.value : groups.value[0]) : null
+  },
+  set: (one) => (chosen.value = one),
+})
 
-async function ask(): Promise<void> {
-  found.value = null
-  problem.value = ''
-  done.value = 0
-  const of = groups.value.length ? (group.value ?? groups.value[0]) : null
-  group.value = of
-  try {
-    const compared = await question.ask((signal) =>
-      finished<Comparison>(
-        client.POST('/api/comparisons', {
-          body: {
-            document: figure.document!,
-            trend: props.trend,
-            group: of,
-            formulas: studies.study?.formulas ?? [],
-          },
-          params: { header: { prefer: 'respond-async' } },
-        }),
-        (share) => {
-          if (!signal.aborted) done.value = share
+/** The figure with only that of its trend by which rows are chosen: adopting a form asks nothing. */
+const rowsOfLine = computed(() => {
+  const { document } = figure
+  const trend = document?.trends[props.trend]
+  if (!document || !trend) return null
+  const { x, y, kind, rows, set_aside, error_bars } = document
+  const { by, weights, weights_are } = trend
+  return [x, y, kind, rows, set_aside, error_bars, by, weights, weights_are]
+})
+
+const keyOf = useKeys()
+const { data, problem, done } = useAnswer(
+  () =>
+    figure.document && rowsOfLine.value
+      ? keyOf('comparison', figure.document.table, rowsOfLine.value, line.value)
+      : null,
+  (signal, tell) =>
+    finished<Comparison>(
+      client.POST('/api/comparisons', {
+        body: {
+          document: figure.document!,
+          trend: props.trend,
+          group: line.value,
+          formulas: studies.study?.formulas ?? [],
         },
-        signal,
-      ),
-    )
-    if (compared !== OVERTAKEN) found.value = compared
-  } catch (error) {
-    if (!(error instanceof Problem)) throw error
-    problem.value = error.sentence
-  }
-}
-
-watch(() => [props.trend, group.value], ask, { immediate: true })
-onBeforeUnmount(question.drop)
+        params: { header: { prefer: 'respond-async' } },
+      }),
+      tell,
+      signal,
+    ),
+)
+const found = computed(() => data.value ?? null)
 
 /** They are drawn faintly on the figure while one looks at the list. */
-watch(found, (compared) => {
-  const [left, right] = compared?.across ?? []
-  const [bottom, top] = compared?.up ?? []
-  if (!compared || left == null || right == null || bottom == null || top == null) {
-    side.candidates = []
-    return
-  }
-  side.candidates = compared.forms
-    .filter(({ problem: why }) => !why)
-    .map(({ label, x, y }) => ({
-      label,
-      x: x.map((share) => left + share * (right - left)),
-      y: y.map((share) => (share === null ? null : bottom + share * (top - bottom))),
-    }))
-})
+watch(
+  found,
+  (compared) => {
+    const [left, right] = compared?.across ?? []
+    const [bottom, top] = compared?.up ?? []
+    if (!compared || left == null || right == null || bottom == null || top == null) {
+      side.candidates = []
+      return
+    }
+    side.candidates = compared.forms
+      .filter(({ problem: why }) => !why)
+      .map(({ label, x, y }) => ({
+        label,
+        x: x.map((share) => left + share * (right - left)),
+        y: y.map((share) => (share === null ? null : bottom + share * (top - bottom))),
+      }))
+  },
+  { immediate: true },
+)
 onBeforeUnmount(() => {
   side.candidates = []
   side.litCandidate = ''
@@ -123,7 +129,7 @@ const short = (value: number | null | undefined): string =>
   <SidePanel heading="Compare forms" label="Forms of trend compared" data-testid="compare">
     <UiSelect
       v-if="groups.length"
-      v-model="group"
+      v-model="line"
       label="On the rows of"
       :options="groups.map((value) => ({ value, label: value }))"
     />

@@ -1,13 +1,13 @@
 <script setup lang="ts">
 /** Every pair of number variables, strongest first; any opens as a figure. */
-import { computed, ref, shallowRef, watch } from 'vue'
-import { client, finished, Problem } from '@/api/client'
+import { computed, ref } from 'vue'
+import { client, finished } from '@/api/client'
 import type { PairsAnswer } from '@/api/types'
 import { pText, shareText } from '@/drawing/text/numbers'
-import { latest, OVERTAKEN } from '@/latest'
 import { showPair } from '@/kinds/scatterplot/changing'
 import SidePanel from '@/study/SidePanel.vue'
 import { useFigure } from '@/stores/figure'
+import { useAnswer, useKeys } from '@/stores/queries'
 import { useStudy } from '@/stores/study'
 import { inSentence } from '@/model/words'
 import { byOptions } from '@/statement/options'
@@ -37,13 +37,6 @@ const studies = useStudy()
 const method = ref<Method>('pearson')
 const by = ref<string | null>(null)
 const withVariable = ref<string | null>(null)
-const found = shallowRef<{ method: Method; answer: PairsAnswer } | null>(null)
-const question = latest()
-/** The share of the pairs that was looked at, while they are. */
-const done = ref(0)
-const problem = ref('')
-const waiting = ref(false)
-const sign = computed(() => METHODS.find(({ value }) => value === found.value?.method)?.sign ?? '')
 const table = computed(() => figure.document?.table ?? studies.openTable)
 const variables = computed(() => studies.tableOf(table.value ?? '')?.summary.variables ?? [])
 const numbers = computed(() => variables.value.filter(({ kind }) => kind === 'number'))
@@ -53,57 +46,40 @@ const withOptions = computed(() => [
   ...numbers.value.map(({ name, label }) => ({ value: name, label })),
 ])
 
-watch(
-  () => [
-    method.value,
-    by.value,
-    withVariable.value,
-    table.value,
-    JSON.stringify([figure.document?.rows, figure.document?.set_aside]),
-  ],
-  async () => {
-    waiting.value = true
-    done.value = 0
-    problem.value = ''
-    const asked = {
-      most: MOST_LISTED,
-      table: table.value!,
-      method: method.value,
-      by: by.value,
-      with_variable: withVariable.value,
-      rows: figure.document?.rows ?? null,
-      set_aside: figure.document?.set_aside ?? [],
-    }
-    try {
-      const answer = await question.ask((signal) =>
-        finished<PairsAnswer>(
-          client.POST('/api/pairs', {
-            params: { header: { prefer: 'respond-async' } },
-            body: asked,
-          }),
-          (share) => (done.value = share),
-          signal,
-        ),
-      )
-      if (answer === OVERTAKEN) return
-      // Numbers stand under the sign of the way in which they were found, never under another.
-      found.value = { method: asked.method, answer }
-    } catch (error) {
-      if (error instanceof Problem) problem.value = error.sentence
-      else throw error
-      found.value = null
-    } finally {
-      if (!question.isOpen()) waiting.value = false
-    }
+const wanted = computed(() => ({
+  most: MOST_LISTED,
+  table: table.value!,
+  method: method.value,
+  by: by.value,
+  with_variable: withVariable.value,
+  rows: figure.document?.rows ?? null,
+  set_aside: figure.document?.set_aside ?? [],
+}))
+const keyOf = useKeys()
+const {
+  data,
+  problem,
+  isAsking: waiting,
+  done,
+  stop,
+} = useAnswer(
+  () => (table.value ? keyOf('pairs', table.value, wanted.value) : null),
+  async (signal, tell) => {
+    const { method } = wanted.value
+    const answer = await finished<PairsAnswer>(
+      client.POST('/api/pairs', {
+        params: { header: { prefer: 'respond-async' } },
+        body: wanted.value,
+      }),
+      tell,
+      signal,
+    )
+    return { method, answer }
   },
-  { immediate: true },
 )
-
-function stop(): void {
-  question.drop()
-  waiting.value = false
-  problem.value = 'Stopped.'
-}
+// Numbers stand under the sign of the way in which they were found, never under another.
+const found = computed(() => data.value ?? null)
+const sign = computed(() => METHODS.find(({ value }) => value === found.value?.method)?.sign ?? '')
 
 /** Opened in the place of the figure: undo brings back what was there. */
 function open(pair: Pair): void {

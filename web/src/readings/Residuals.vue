@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The residuals of a trend, drawn below its figure and linked to it by the selection. */
-import { computed, onBeforeUnmount, ref, shallowRef, useTemplateRef, watch } from 'vue'
-import { askResiduals, Problem } from '@/api/client'
+import { computed, markRaw, ref, shallowRef, useTemplateRef, watch } from 'vue'
+import { askResiduals } from '@/api/client'
 import type { ResidualsAgainst } from '@/api/types'
 import { layoutFigure, type Layout } from '@/drawing/layout/figure'
 import type { Figure } from '@/drawing/drawn'
@@ -12,9 +12,10 @@ import { facesOf } from '@/figure/fonts'
 import { usePage } from '@/figure/page'
 import { useRings } from '@/figure/rings'
 import { useRoom } from '@/figure/room'
-import { latest, OVERTAKEN } from '@/latest'
+import { asked } from '@/model/asked'
 import { useFigure } from '@/stores/figure'
-import { useSide } from '@/stores/side'
+import { useAnswer, useKeys } from '@/stores/queries'
+import { useSelection } from '@/stores/selection'
 import UiAction from '@/ui/UiAction.vue'
 
 const WAYS: { value: ResidualsAgainst; label: string }[] = [
@@ -31,34 +32,33 @@ const props = defineProps<{ trend: number }>()
 const emit = defineEmits<{ close: [] }>()
 
 const figure = useFigure()
-const side = useSide()
+const selection = useSelection()
 const canvas = useTemplateRef('canvas')
 const host = useTemplateRef('host')
 const against = ref<ResidualsAgainst>('fitted')
-const drawn = shallowRef<Figure | null>(null)
 const layout = shallowRef<Layout | null>(null)
-const problem = ref('')
-const question = latest()
-onBeforeUnmount(question.drop)
-
-/** Asks again whenever the figure has a new answer, so that both show the same rows. */
+/** Of the document and the answer that are drawn, so that both show the same rows. */
+const keyOf = useKeys()
+const { data, problem } = useAnswer(
+  () => {
+    const { document } = figure.drawn ?? {}
+    return document
+      ? keyOf('residuals', document.table, asked(document), props.trend, against.value)
+      : null
+  },
+  (signal) =>
+    askResiduals(
+      { document: figure.drawn!.document, trend: props.trend, against: against.value },
+      signal,
+    ),
+)
+const drawn = shallowRef<Figure | null>(null)
 watch(
-  () => [props.trend, against.value, figure.drawn?.answer],
-  async () => {
-    const { document } = figure
-    if (!document || !figure.drawn) return
-    try {
-      const found = await question.ask((signal) =>
-        askResiduals({ document, trend: props.trend, against: against.value }, signal),
-      )
-      if (found === OVERTAKEN) return
-      drawn.value = found
-      problem.value = ''
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      problem.value = `${error.message} ${error.detail}`
-      drawn.value = null
-    }
+  [data, problem],
+  ([found, wrong]) => {
+    // What was drawn stays until the next is there; nothing stands beside a sentence.
+    if (found) drawn.value = markRaw(found)
+    else if (wrong) drawn.value = null
   },
   { immediate: true },
 )
@@ -105,7 +105,11 @@ function click(event: MouseEvent): void {
   const mark = index.nearest(...at, NEAR)
   if (mark < 0) return
   const row = drawn.value.marks.row[made.source[mark]]
-  side.select([row], event.shiftKey ? 'add' : event.altKey ? 'take' : 'instead')
+  selection.select(
+    shown.value!.document.table,
+    [row],
+    event.shiftKey ? 'add' : event.altKey ? 'take' : 'instead',
+  )
 }
 </script>
 

@@ -1,38 +1,32 @@
 <script setup lang="ts">
 /** Other pairs of a table that has just arrived: small pictures, each a click away. */
-import { computed, ref, watch } from 'vue'
-import type { WorthALook } from '@/api/types'
+import { computed } from 'vue'
+import type { TableId } from '@/api/references'
 import { showPair } from '@/kinds/scatterplot/changing'
-import { latest, OVERTAKEN } from '@/latest'
 import { inSentence } from '@/model/words'
 import { useFigure } from '@/stores/figure'
+import { useAnswer, useKeys } from '@/stores/queries'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import UiAction from '@/ui/UiAction.vue'
 import PairPicture from './PairPicture.vue'
 
-const props = defineProps<{ table: string }>()
+const props = defineProps<{ table: TableId }>()
 
 const MOST = 6
 
 const figure = useFigure()
 const side = useSide()
 const studies = useStudy()
-const found = ref<WorthALook[]>([])
-const question = latest()
+const keyOf = useKeys()
+const { data: found } = useAnswer(
+  () => keyOf('suggestions', props.table),
+  (signal) => studies.suggestions(props.table, signal),
+)
 const others = computed(() =>
-  found.value
+  (found.value ?? [])
     .filter(({ x, y }) => x !== figure.document?.x || y !== figure.document.y[0])
     .slice(0, MOST),
-)
-
-watch(
-  () => props.table,
-  async (table) => {
-    const pairs = await question.ask((signal) => studies.suggestions(table, signal))
-    if (pairs !== OVERTAKEN) found.value = pairs
-  },
-  { immediate: true },
 )
 </script>
 

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 /** The rows of a table, any number of them: looked through, sorted, found, and changed. */
-import { computed, ref, useTemplateRef, watch } from 'vue'
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
+import type { TableId } from '@/api/references'
 import type { VariableSummary } from '@/api/types'
 import { GAP } from '@/drawing/geometry/ticks'
 import { countOf, grouped } from '@/model/words'
 import { useFigure } from '@/stores/figure'
+import { useSelection } from '@/stores/selection'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import UiAction from '@/ui/UiAction.vue'
@@ -20,12 +22,13 @@ import { useVirtualRows } from './virtual'
 
 const FIND_AFTER_MS = 200
 
-const props = defineProps<{ table: string; rows: number[] | null; title: string }>()
+const props = defineProps<{ table: TableId; rows: number[] | null; title: string }>()
 const emit = defineEmits<{ close: [] }>()
 
 const studies = useStudy()
 const figure = useFigure()
 const side = useSide()
+const selection = useSelection()
 const body = useTemplateRef<HTMLElement>('body')
 const order = ref<Order>({ sort: null, descending: false, find: '' })
 const tall = ref(false)
@@ -33,12 +36,14 @@ const tall = ref(false)
 const about = computed(() => studies.tableOf(props.table))
 /** Whether its rows are marks of the figure that is open. */
 const isOfFigure = computed(() => figure.document?.table === props.table)
+const selectedRows = computed(() => selection.rowsIn(props.table))
 const variables = computed((): VariableSummary[] => about.value?.summary.variables ?? [])
 const looked = () => ({ table: props.table, rows: props.rows, order: order.value })
-const { total, at, need } = useStretches(() => ({
+const stretches = useStretches(() => ({
   ...looked(),
   version: about.value?.version ?? 0,
 }))
+const { total, at, placeOf, need } = stretches
 const sight = useVirtualRows(body, total)
 const { shownRows, virtual, first, offset, places } = sight
 watch([first, shownRows], ([from, count]) => void need(from, from + count + 2), {
@@ -66,13 +71,20 @@ const selecting = useSelecting(
   focus.cell,
 )
 const { active, marked, isMarked, goTo } = selecting
-const editing = useEditing(looked, () => variables.value, total, at, selecting, focus)
-const { problem, busy, draft } = editing
+const editing = useEditing(looked, () => variables.value, total, at, placeOf, selecting, focus)
+const { problem, busy, text } = editing
 const { key, fieldKey } = gridKeys(selecting, editing, () => ({
   rows: total.value,
   columns: variables.value.length,
   page: shownRows.value - 1,
 }))
+
+/** The field was left, unless it has only gone along with its row. */
+function left(): void {
+  void nextTick(() => {
+    if (!document.activeElement?.classList.contains('cell__field')) editing.commit(0, 0)
+  })
+}
 
 function toTop(): void {
   sight.scrollTo(0)
@@ -121,7 +133,10 @@ const { heading, typeHeading, headed } = useHeading(
 )
 
 /** The rows that are marked, on the figure of this table. */
-const selectMarked = async (): Promise<void> => side.select(await selecting.numbers())
+const selectMarked = async (): Promise<void> => {
+  const { table } = props
+  selection.select(table, await selecting.numbers())
+}
 
 async function addVariable(): Promise<void> {
   const taken = new Set(variables.value.map(({ name }) => name))
@@ -170,6 +185,10 @@ async function addVariable(): Promise<void> {
       <UiAction kind="words" @click="emit('close')">Close</UiAction>
     </header>
     <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
+    <UiNote v-else-if="stretches.problem.value" kind="wrong">
+      {{ stretches.problem.value }}
+      <UiAction kind="words" @click="stretches.retry">Try again</UiAction>
+    </UiNote>
     <div
       ref="body"
       class="drawer__rows"
@@ -227,7 +246,7 @@ async function addVariable(): Promise<void> {
             class="line"
             :class="{
               'line--chosen': isMarked(place),
-              'line--selected': side.selected.has(at(place)?.row ?? -1),
+              'line--selected': selectedRows.has(at(place)?.row ?? -1),
             }"
             role="row"
             :aria-rowindex="place + 2"
@@ -238,6 +257,7 @@ async function addVariable(): Promise<void> {
                 v-if="at(place)"
                 kind="words"
                 tabindex="-1"
+                :disabled="!isOfFigure"
                 @click="side.tune(`row-${at(place)!.row}`)"
               >
                 {{ at(place)!.row + 1 }}
@@ -263,12 +283,12 @@ async function addVariable(): Promise<void> {
               @dblclick="editing.begin(null)"
             >
               <input
-                v-if="draft !== null && place === active.row && column === active.column"
-                v-model="draft"
+                v-if="editing.isDrafted(place, v.name)"
+                v-model="text"
                 class="cell__field"
                 :aria-label="`${v.label}, row ${(at(place)?.row ?? place) + 1}`"
                 @keydown="fieldKey"
-                @blur="editing.commit(0, 0)"
+                @blur="left"
               /><template v-else>{{ editing.textAt(place, v.name) }}</template>
             </span>
           </div>

@@ -1,30 +1,47 @@
-/** Typing into cells: what is typed moves on at once while it is written, and what cannot be read comes back to be mended. */
-import { nextTick, ref, type Ref } from 'vue'
+/**
+ * Typing into cells. A draft belongs to its row and variable from the first key to the answer: where
+ * rows are sorted or found anew meanwhile, its field goes with its row.
+ */
+import { computed, nextTick, ref, watch, type Ref } from 'vue'
 import { Problem } from '@/api/client'
+import type { TableId } from '@/api/references'
 import type { Row, RowsEdit, VariableSummary } from '@/api/types'
 import { useStudy } from '@/stores/study'
+import { useSelection } from '@/stores/selection'
 import { cellText } from './rows'
 import type { Looked, useSelecting } from './selecting'
 
 const plain = (value: number | string | null | undefined): string =>
   value === null || value === undefined ? '' : String(value)
+/** What is being typed, and into which cell. */
+export interface Draft {
+  row: number
+  variable: string
+  text: string
+}
+
 const keyOf = (row: number, variable: string): string => `${row} ${variable}`
 
-/** @param focus gives the active cell, or the field in it, the focus */
+/**
+ * @param at the row at a place, where it has been fetched
+ * @param placeOf where a row stands now; -1 where it is not among the rows that have been fetched
+ * @param focus gives the active cell, or the field in it, the focus
+ */
 export function useEditing(
   looked: () => Looked,
   variables: () => VariableSummary[],
   total: Ref<number>,
   at: (place: number) => Row | null,
+  placeOf: (row: number) => number,
   selecting: ReturnType<typeof useSelecting>,
   focus: { cell: () => void; field: (select: boolean) => void },
 ) {
   const studies = useStudy()
+  const selection = useSelection()
   const { active, anchor, goTo } = selecting
   const problem = ref('')
   const busy = ref(false)
-  /** What stands in the field of the active cell; null while none is open. */
-  const draft = ref<string | null>(null)
+  const draft = ref<Draft | null>(null)
   /** What was typed and is on its way to the server, by row and variable. */
   const typed = ref(new Map<string, string>())
   /** Cells whose text could not be read, and waits to be mended. */
@@ -34,10 +51,10 @@ export function useEditing(
   const variable = (): VariableSummary => variables()[active.value.column]
   const isEditable = (): boolean => variable()?.recipe === null
 
-  async function edit(change: RowsEdit): Promise<boolean> {
+  async function edit(change: RowsEdit, table = looked().table): Promise<boolean> {
     busy.value = true
     try {
-      await studies.editRows(looked().table, change)
+      await studies.editRows(table, change)
       problem.value = ''
       return true
     } catch (error) {
@@ -56,63 +73,88 @@ export function useEditing(
     }
     const { name } = variable()
     const row = at(active.value.row)
+    if (!row) return
     // What was refused is there to be mended.
-    const waiting = row && typed.value.get(keyOf(row.row, name))
-    draft.value = text ?? waiting ?? plain(row?.values[name])
+    const waiting = typed.value.get(keyOf(row.row, name))
+    draft.value = { row: row.row, variable: name, text: text ?? waiting ?? plain(row.values[name]) }
     void nextTick(() => focus.field(text === null))
   }
 
-  /** Moves on while what was typed is written. */
+  /** Whether the field stands in a cell. */
+  const isDrafted = (place: number, name: string): boolean =>
+    draft.value !== null && draft.value.variable === name && at(place)?.row === draft.value.row
+
+  const text = computed({
+    get: () => draft.value?.text ?? '',
+    set: (typed) => draft.value && (draft.value = { ...draft.value, text: typed }),
+  })
+
+  /** The field follows its row; where that is in sight no more, what was typed is written. */
+  watch(
+    () => (draft.value === null ? null : placeOf(draft.value.row)),
+    (place, before) => {
+      if (place === null || before === null || place === before) return
+      if (place < 0) return commit(0, 0)
+      active.value = { ...active.value, row: place }
+      anchor.value = place
+      selecting.reveal(place)
+      void nextTick(() => focus.field(false))
+    },
+  )
+
+  /** Writes what was typed into the row where it was begun, and moves on meanwhile. */
   function commit(down: number, right: number): void {
-    const text = draft.value
-    const place = { ...active.value }
-    const row = at(place.row)
-    if (text === null || !row) return
-    const { name } = variable()
+    if (draft.value === null) return
+    const { row, variable: name, text } = draft.value
+    const place = placeOf(row)
+    const before = place < 0 ? null : at(place)
     draft.value = null
-    const key = keyOf(row.row, name)
-    if (text.trim() === plain(row.values[name])) {
+    const key = keyOf(row, name)
+    if (before && text.trim() === plain(before.values[name])) {
       // Typed back to what it was.
       typed.value.delete(key)
       refused.value.delete(key)
     } else {
       typed.value.set(key, text)
-      const { rows, order } = looked()
-      const isLast = place.row === total.value - 1 && down > 0 && rows === null
+      const { table, rows, order } = looked()
+      const isLast = place === total.value - 1 && down > 0 && rows === null
       const goesOn = isLast && order.sort === null && order.find === ''
-      const cells = [{ row: row.row, variable: name, text }]
+      const cells = [{ row, variable: name, text }]
       // Typing goes on below the last row: another is there for it.
       if (goesOn) total.value += 1
       writing = writing.then(() =>
-        write(goesOn ? { cells, add: { count: 1 } } : { cells }, key, text, place),
+        write(table, goesOn ? { cells, add: { count: 1 } } : { cells }, {
+          row,
+          variable: name,
+          text,
+        }),
       )
     }
-    if (down || right) void goTo(place.row + down, place.column + right)
+    if ((down || right) && place >= 0) void goTo(place + down, active.value.column + right)
   }
 
-  async function write(
-    change: RowsEdit,
-    key: string,
-    text: string,
-    place: { row: number; column: number },
-  ): Promise<void> {
-    if (await edit(change)) {
+  async function write(table: TableId, change: RowsEdit, sent: Draft): Promise<void> {
+    const { row, variable: name, text } = sent
+    const key = keyOf(row, name)
+    if (await edit(change, table)) {
       if (typed.value.get(key) === text) typed.value.delete(key)
       refused.value.delete(key)
       return
     }
     refused.value.add(key)
     // What is being typed elsewhere is not interrupted: the cell says that it waits to be mended.
-    if (draft.value !== null) return
-    active.value = place
-    anchor.value = place.row
+    const place = placeOf(row)
+    const column = variables().findIndex((one) => one.name === name)
+    if (draft.value !== null || place < 0 || column < 0) return
+    active.value = { row: place, column }
+    anchor.value = place
+    selecting.reveal(place)
     begin(text)
   }
 
   function abandon(): void {
-    const row = at(active.value.row)
-    if (row) {
-      const key = keyOf(row.row, variable().name)
+    if (draft.value) {
+      const key = keyOf(draft.value.row, draft.value.variable)
       typed.value.delete(key)
       refused.value.delete(key)
     }
@@ -134,11 +176,19 @@ export function useEditing(
   async function clear(): Promise<void> {
     if (!isEditable()) return
     const { name } = variable()
+    const { table } = looked()
     const rows = await selecting.numbers()
-    await edit({ cells: rows.map((row) => ({ row, variable: name, text: '' })) })
+    await edit({ cells: rows.map((row) => ({ row, variable: name, text: '' })) }, table)
   }
 
-  const deleteRows = async () => edit({ delete: await selecting.numbers() })
+  /** Deletes the marked rows; they are selected no more either. */
+  async function deleteRows(): Promise<void> {
+    const { table } = looked()
+    const rows = await selecting.numbers()
+    if (!(await edit({ delete: rows }, table))) return
+    const gone = new Set(rows)
+    selection.keepOnly(table, (row) => !gone.has(row))
+  }
 
   async function addRow(): Promise<void> {
     if (await edit({ add: { count: 1 } })) {
@@ -168,6 +218,8 @@ export function useEditing(
     problem,
     busy,
     draft,
+    text,
+    isDrafted,
     begin,
     commit,
     abandon,

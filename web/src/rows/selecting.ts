@@ -1,10 +1,11 @@
 /** The cell that the keys move, and the stretch of rows that is marked from it: by ranges, so that a million rows are as light as one. */
 import { computed, nextTick, ref, watch, type Ref } from 'vue'
+import type { TableId } from '@/api/references'
 import type { Row } from '@/api/types'
 import { fetchNumbers, type Order } from './rows'
 
 export interface Looked {
-  table: string
+  table: TableId
   /** Numbers of the rows, where only some are shown. */
   rows: number[] | null
   order: Order
@@ -40,10 +41,10 @@ export function useSelecting(
   async function numbers(): Promise<number[]> {
     const { from, count } = marked.value
     const { table, rows, order } = looked()
-    if (rows) return rows.slice(from, from + count)
+    // Those that are seen to be marked, and not those that stand at these places by now.
     const seen = Array.from({ length: count }, (_, i) => at(from + i)?.row)
     const known = seen.filter((row) => row !== undefined)
-    return known.length === count ? known : fetchNumbers(table, order, from, count)
+    return rows || known.length === count ? known : fetchNumbers(table, order, from, count)
   }
 
   /** Moves to a cell, which is scrolled into view and gets the keys. */
@@ -68,5 +69,5 @@ export function useSelecting(
     anchor.value = active.value.row
   })
 
-  return { active, anchor, marked, isMarked, numbers, goTo, toTop }
+  return { active, anchor, marked, isMarked, numbers, goTo, toTop, reveal }
 }

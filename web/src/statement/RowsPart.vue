@@ -115,7 +115,7 @@ const saved = computed(() =>
 async function save(name: string): Promise<void> {
   if (!rows.value) return
   const { table } = figure.document!
-  await studies.saveFilter({ name, table, filter: rows.value })
+  await studies.save({ of: 'filter', value: { name, table, filter: rows.value } })
 }
 
 const use = ({ filter }: SavedFilter) => figure.edit((draft) => (draft.rows = copyOf(filter)))
@@ -260,7 +260,11 @@ const endOf = (value: string | number | null | undefined): string => String(valu
           >
             {{ one.name }}
           </UiAction>
-          <UiAction kind="words" :label="`Forget ${one.name}`" @click="studies.deleteFilter(one)">
+          <UiAction
+            kind="words"
+            :label="`Forget ${one.name}`"
+            @click="studies.forgetSaved({ of: 'filter', value: one })"
+          >
             ×
           </UiAction>
         </template>

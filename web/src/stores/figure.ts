@@ -6,7 +6,8 @@
  */
 import { defineStore } from 'pinia'
 import { computed, markRaw, ref, shallowRef, watch } from 'vue'
-import { askAnswer, Problem, saveFigure, type SeenEnds } from '@/api/client'
+import { askAnswer, client, Problem, saveFigure, take, type SeenEnds } from '@/api/client'
+import type { FigureId } from '@/api/references'
 import type { Figure, FigureDocument } from '@/api/types'
 import type { Figure as Drawn } from '@/drawing/drawn'
 import { latest, OVERTAKEN } from '@/latest'
@@ -30,7 +31,7 @@ export const useFigure = defineStore('figure', () => {
   const studies = useStudy()
   const side = useSide()
   const history = useHistory()
-  const id = ref<string | null>(null)
+  const id = ref<FigureId | null>(null)
   const document = shallowRef<FigureDocument | null>(null)
   const drawn = shallowRef<Drawn | null>(null)
   const problem = ref<Problem | null>(null)
@@ -39,7 +40,11 @@ export const useFigure = defineStore('figure', () => {
   const isBusy = computed(() => !problem.value && drawn.value?.document !== document.value)
   /** How much of what is waited for is done, once that is known. */
   const done = ref<number | null>(null)
-  const saver = useSaving<FigureDocument, Figure>(saveFigure, studies.keep, 'figure')
+  const saver = useSaving<FigureDocument, Figure>(saveFigure, studies.keep, 'figure', (figureId) =>
+    take<Figure>(
+      client.GET('/api/figures/{figure_id}', { params: { path: { figure_id: figureId } } }),
+    ),
+  )
 
   const answers = latest()
   let answered = ''
@@ -160,21 +165,55 @@ export const useFigure = defineStore('figure', () => {
     }
   }
 
+  /** A figure as it is here, whether it is open, saved or not; null where it is not in the study. */
+  function documentOf(figureId: FigureId): FigureDocument | null {
+    if (id.value === figureId) return document.value
+    const saved = studies.figures.find((one) => one.id === figureId)
+    return saved ? (saver.unsaved(figureId) ?? saved.document) : null
+  }
+
   /**
-   * Changes the document.
+   * Changes a figure, whether it is the one that is open or not.
    *
+   * @param figureId where it is no more in the study, nothing is changed
    * @param change edits a copy
    * @param what names a control whose changes in quick succession are one step of undo
    */
-  function edit(change: (draft: FigureDocument) => void, what = ''): void {
-    const before = document.value
+  function editFigure(
+    figureId: FigureId,
+    change: (draft: FigureDocument) => unknown,
+    what = '',
+  ): void {
+    const before = documentOf(figureId)
     if (!before) return
     const draft = copyOf(before)
     change(draft)
     if (JSON.stringify(draft) === JSON.stringify(before)) return
     const after = copyOf(draft)
-    history.record({ kind: 'figure', id: id.value!, before, after }, what)
-    set(after)
+    history.record({ kind: 'figure', id: figureId, before, after }, what)
+    putFigure(figureId, after)
+  }
+
+  /** Puts a document in the place of a figure's, and saves it; it is no step of its own. */
+  function putFigure(figureId: FigureId, after: FigureDocument): void {
+    if (id.value === figureId) return set(after)
+    const saved = studies.figures.find((one) => one.id === figureId)
+    if (!saved) return
+    saver.changeOther(figureId, saved.document, saved.revision, markRaw(after))
+    studies.keep({ ...saved, document: after })
+  }
+
+  /** Changes the figure that is open now: for what a hand does to what it sees. */
+  function edit(change: (draft: FigureDocument) => unknown, what = ''): void {
+    if (id.value) editFigure(id.value, change, what)
+  }
+
+  /** Gives back what a drag has changed that was cancelled: it was no step. */
+  function takeBack(figureId: FigureId, before: FigureDocument): void {
+    if (id.value !== figureId) return
+    const last = history.last()
+    if (last?.kind === 'figure' && last.id === figureId && last.before === before) history.drop()
+    set(before)
   }
 
   /** Puts a document in the place of the one that is open, and saves it. */
@@ -216,9 +255,16 @@ export const useFigure = defineStore('figure', () => {
     lookAt,
     whole,
     edit,
+    editFigure,
+    putFigure,
+    documentOf,
+    takeBack,
     set,
+    conflicts: saver.conflicts,
+    isAtRisk: saver.isAtRisk,
     flush: saver.flush,
     leave: saver.leave,
+    comeBack: saver.comeBack,
     settle,
   }
 })

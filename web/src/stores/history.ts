@@ -4,9 +4,15 @@
  */
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import type { CategoryLook, FigureDocument, PlateDocument } from '@/api/types'
+import type {
+  CategoryLook,
+  FigureDocument,
+  PlateDocument,
+  SavedFilter,
+  SavedFormula,
+  SavedLook,
+} from '@/api/types'
 import { VOCABULARY } from '@/model/vocabulary'
-import { forgetPictures } from './remembered'
 
 const MOST_STEPS = 200
 /** Changes of one control within this time are one step. */
@@ -14,11 +20,31 @@ const ONE_STEP_MS = 600
 /** Of documents. */
 const VERSION = String(VOCABULARY.defaults.FigureDocument.version)
 
+/** What a study holds under a name, to be used again. */
+export type Saved =
+  | { of: 'filter'; value: SavedFilter }
+  | { of: 'look'; value: SavedLook }
+  | { of: 'formula'; value: SavedFormula }
+
+/** One act, and what it acted on: how that was before, and how it is after. */
 export type Step =
   | { kind: 'figure'; id: string; before: FigureDocument; after: FigureDocument }
   | { kind: 'plate'; id: string; before: PlateDocument; after: PlateDocument }
   | { kind: 'table'; id: string; before: number; after: number }
   | { kind: 'categories'; id: string; before: CategoryLook[]; after: CategoryLook[] }
+  | { kind: 'name'; id: string; before: string; after: string }
+  /** Whether a figure, a plate or a table is there: added, or deleted. */
+  | {
+      kind: 'there'
+      of: 'figure' | 'plate' | 'table'
+      id: string
+      before: boolean
+      after: boolean
+      /** The figure that came with a table. */
+      figure?: string
+    }
+  /** Null where nothing was kept under that name. */
+  | { kind: 'saved'; id: string; before: Saved | null; after: Saved | null }
 
 export const useHistory = defineStore('history', () => {
   const study = ref('')
@@ -115,7 +141,10 @@ export const useHistory = defineStore('history', () => {
       before.id === step.id
     last = { what, at: now, begun }
     const whole = continues ? ({ ...step, before: before.before } as Step) : step
-    take([...(continues ? done.slice(0, -1) : done), whole].slice(-MOST_STEPS))
+    const others = continues ? done.slice(0, -1) : done
+    // What has come back to where it began was no change.
+    const isNone = continues && JSON.stringify(whole.before) === JSON.stringify(whole.after)
+    take([...others, ...(isNone ? [] : [whole])].slice(-MOST_STEPS))
     held.value = steps.value.length
     keep()
   }
@@ -130,14 +159,24 @@ export const useHistory = defineStore('history', () => {
     return step
   }
 
+  /** The step that undo would take back. */
+  const newest = (): Step | null => steps.value[held.value - 1] ?? null
+
+  /** Forgets the last step, which was no change after all. */
+  function drop(): void {
+    if (!held.value) return
+    take([...steps.value.slice(0, held.value - 1)])
+    held.value = steps.value.length
+    keep()
+  }
+
   /** Forgets what is no longer there, or no longer as it was known here. */
   function forget(kind: Step['kind'], id: string): void {
     const gone = (step: Step): boolean => step.kind === kind && step.id === id
     held.value -= steps.value.slice(0, held.value).filter(gone).length
     take(steps.value.filter((step) => !gone(step)))
     keep()
-    forgetPictures()
   }
 
-  return { canUndo, canRedo, open, begins, record, move, forget }
+  return { canUndo, canRedo, open, begins, record, move, last: newest, drop, forget }
 })

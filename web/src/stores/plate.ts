@@ -1,7 +1,8 @@
 /** The plate that is open: its document, its figures as they are drawn in it, and saving. */
 import { defineStore } from 'pinia'
 import { computed, markRaw, ref, shallowRef, watch } from 'vue'
-import { askAnswer, Problem, savePlate } from '@/api/client'
+import { askAnswer, client, Problem, savePlate, take } from '@/api/client'
+import type { PlateId } from '@/api/references'
 import type { FigureDocument, Plate, PlateDocument } from '@/api/types'
 import type { Figure as Drawn } from '@/drawing/drawn'
 import type { Panel } from '@/plates/panel'
@@ -22,12 +23,14 @@ const GONE = 'The figure that stood here was deleted. Choose another on the righ
 export const usePlate = defineStore('plate', () => {
   const studies = useStudy()
   const history = useHistory()
-  const id = ref<string | null>(null)
+  const id = ref<PlateId | null>(null)
   const document = shallowRef<PlateDocument | null>(null)
   const panels = shallowRef<Panel[]>([])
   /** The cell that is tuned. */
   const chosen = ref<number | null>(null)
-  const saver = useSaving<PlateDocument, Plate>(savePlate, studies.keepPlate, 'plate')
+  const saver = useSaving<PlateDocument, Plate>(savePlate, studies.keepPlate, 'plate', (plateId) =>
+    take<Plate>(client.GET('/api/plates/{plate_id}', { params: { path: { plate_id: plateId } } })),
+  )
 
   /** Answers by what was asked, so that a change of looks asks for none. */
   let answers = new Map<string, Pick<Drawn, 'answer' | 'marks'>>()
@@ -123,6 +126,14 @@ export const usePlate = defineStore('plate', () => {
     set(after)
   }
 
+  /** Gives back what a drag has changed that was cancelled: it was no step. */
+  function takeBack(plateId: PlateId, before: PlateDocument): void {
+    if (id.value !== plateId) return
+    const last = history.last()
+    if (last?.kind === 'plate' && last.id === plateId && last.before === before) history.drop()
+    set(before)
+  }
+
   function set(next: PlateDocument): void {
     document.value = markRaw(next)
     if (chosen.value !== null && chosen.value >= next.cells.length) chosen.value = null
@@ -153,7 +164,11 @@ export const usePlate = defineStore('plate', () => {
     open,
     close,
     edit,
+    takeBack,
     set,
+    conflicts: saver.conflicts,
+    isAtRisk: saver.isAtRisk,
+    comeBack: saver.comeBack,
     refresh,
     leave: saver.leave,
     flush: saver.flush,

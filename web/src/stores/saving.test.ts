@@ -207,7 +207,10 @@ describe('what cannot be saved', () => {
     expect(again.sent[0].text).toBe(long)
     await again.answer()
     first.saver.leave()
-    expect(server().saver.begin('f', 'theirs', 2)).toBe('theirs')
+    // Someone else saved meanwhile: what was left is not lost, and whoever opens it chooses.
+    const late = server().saver
+    expect(late.begin('f', 'theirs', 2)).toBe(long)
+    expect(late.state.value).toBe('outdated')
     vi.unstubAllGlobals()
   })
 })

@@ -24,8 +24,10 @@ interface Held<Document> {
   id: string
   document: Document
   revision: number
-  /** As the server has it, or is about to. */
+  /** As the server last said that it has it. */
   sent: string
+  /** What was sent while the page went away; null where nothing was. */
+  left: string | null
   state: State
 }
 
@@ -36,11 +38,13 @@ const ORDER: State[] = ['outdated', 'refused', 'failed', 'saving', 'saved']
  * @param send saves a document over the revision that was read; `keepalive` where the page goes away
  * @param kept is told what the server said of it
  * @param kind names the documents, for what waits in the browser
+ * @param read fetches a document as the server has it
  */
 export function useSaving<Document, Answered extends Saved>(
   send: (id: string, document: Document, revision: number, keepalive: boolean) => Promise<Answered>,
   kept: (saved: Answered) => void,
   kind = 'documents',
+  read?: (id: string) => Promise<Answered & { document: Document }>,
 ) {
   const held = reactive(new Map<string, Held<Document>>()) as Map<string, Held<Document>>
   /** The document that is open. */
@@ -54,22 +58,37 @@ export function useSaving<Document, Answered extends Saved>(
 
   const state = computed<State>(() => {
     const own = open.value === null ? undefined : held.get(open.value)
-    // Of others that wait to be saved only what a person has to know.
+    // A conflict is settled where its document is open; of others it is known in `conflicts`.
     const others = [...held.values()].filter(({ id }) => id !== open.value).map((one) => one.state)
     const told = [own?.state ?? 'saved', ...others.filter((one) => one !== 'outdated')]
     return ORDER.find((one) => told.includes(one)) ?? 'saved'
   })
 
+  /** Documents that are not open, and that someone else saved first. */
+  const conflicts = computed(() =>
+    [...held.values()]
+      .filter(({ id, state }) => state === 'outdated' && id !== open.value)
+      .map(({ id }) => id),
+  )
+
+  /** Whether something here would be lost with the page. */
+  const isAtRisk = (): boolean =>
+    [...held.values()].some((one) => isUnsaved(one) && one.state !== 'saving')
+
   const isUnsaved = ({ document, sent }: Held<Document>): boolean =>
     JSON.stringify(document) !== sent
 
   const waits = (one: Held<Document>): boolean =>
-    isUnsaved(one) && one.state !== 'outdated' && one.state !== 'refused'
+    isUnsaved(one) && one.left === null && one.state !== 'outdated' && one.state !== 'refused'
 
   const draftKey = (id: string): string => `yarrowdew unsaved ${kind} ${id}`
 
-  /** What waited in the browser, where the server still has what it was an edit of. */
-  function draftOf(id: string, stored: string, revision: number): Document | null {
+  /** What waited in the browser, and whether the server still has what it was an edit of. */
+  function draftOf(
+    id: string,
+    stored: string,
+    revision: number,
+  ): { document: Document; isCurrent: boolean } | null {
     try {
       const draft = JSON.parse(localStorage.getItem(draftKey(id)) ?? 'null') as {
         document: Document
@@ -77,7 +96,9 @@ export function useSaving<Document, Answered extends Saved>(
         over: string
       } | null
       localStorage.removeItem(draftKey(id))
-      return draft && (draft.revision === revision || draft.over === stored) ? draft.document : null
+      if (!draft || JSON.stringify(draft.document) === stored) return null
+      const isCurrent = draft.revision === revision || draft.over === stored
+      return { document: draft.document, isCurrent }
     } catch {
       return null
     }
@@ -94,10 +115,30 @@ export function useSaving<Document, Answered extends Saved>(
     }
     const stored = JSON.stringify(document)
     const draft = draftOf(id, stored, revision)
-    held.set(id, { id, document: draft ?? document, revision, sent: stored, state: 'saved' })
-    if (draft) changed(draft)
-    return draft ?? document
+    const own = draft?.document ?? document
+    held.set(id, { id, document: own, revision, sent: stored, left: null, state: 'saved' })
+    // A draft over what is no more is a conflict: whoever opens it chooses.
+    if (draft && !draft.isCurrent) held.get(id)!.state = 'outdated'
+    else if (draft) changed(draft.document)
+    return own
   }
+
+  /** Changes a document that is not open, as it was read. */
+  function changeOther(id: string, before: Document, revision: number, next: Document): void {
+    if (!held.has(id))
+      held.set(id, {
+        id,
+        document: before,
+        revision,
+        sent: JSON.stringify(before),
+        left: null,
+        state: 'saved',
+      })
+    changed(next, id)
+  }
+
+  /** A document as it is here, where it is not saved yet. */
+  const unsaved = (id: string): Document | null => held.get(id)?.document ?? null
 
   /** No document is open any more. */
   function end(): void {
@@ -114,8 +155,8 @@ export function useSaving<Document, Answered extends Saved>(
     timer = setTimeout(() => void save(), after)
   }
 
-  function changed(document: Document): void {
-    const own = open.value === null ? undefined : held.get(open.value)
+  function changed(document: Document, id = open.value): void {
+    const own = id === null ? undefined : held.get(id)
     if (!own) return
     own.document = document
     refusal.value = ''
@@ -186,13 +227,21 @@ export function useSaving<Document, Answered extends Saved>(
 
   /** The page goes away: what changed last is sent on its way, or waits in the browser. */
   function leave(): void {
+    // Nothing more is sent by itself: the page may come back as it is now.
+    clearTimeout(timer)
     for (const one of held.values()) {
-      if (!waits(one)) continue
       const text = JSON.stringify(one.document)
+      const isUnderWay = underWay?.id === one.id
+      const waiting = isUnderWay ? underWay!.text !== text : isUnsaved(one)
+      if (!waiting || one.state === 'refused' || one.left === text) continue
       // A save under way makes another revision, so that a second one would be refused.
-      if (!writing && new Blob([text]).size < MOST_SENT_AWAY)
-        void send(one.id, one.document, one.revision, true).catch(() => undefined)
-      else
+      if (!writing && one.state !== 'outdated' && new Blob([text]).size < MOST_SENT_AWAY) {
+        one.left = text
+        void send(one.id, one.document, one.revision, true).then(
+          (saved) => took(one, saved, text),
+          () => undefined,
+        )
+      } else
         try {
           const { revision } = one
           const over = underWay?.id === one.id ? underWay.text : ''
@@ -202,6 +251,38 @@ export function useSaving<Document, Answered extends Saved>(
           // There is no room; the last seconds of work are lost with the page.
         }
     }
+  }
+
+  function took(one: Held<Document>, saved: Answered, text: string): void {
+    if (one.left !== text) return
+    one.left = null
+    one.revision = saved.revision
+    one.sent = text
+    kept(saved)
+    settle()
+  }
+
+  /** The page came back as it was: what was sent while it went away may be what the server has. */
+  async function comeBack(): Promise<void> {
+    for (const one of held.values()) {
+      if (one.left === null || !read) continue
+      const { left } = one
+      try {
+        const found = await read(one.id)
+        if (one.left === null) continue
+        if (JSON.stringify(found.document) === left) took(one, found, left)
+        else if (found.revision === one.revision) one.left = null
+        else {
+          one.left = null
+          one.state = 'outdated'
+        }
+      } catch (error) {
+        if (!(error instanceof Problem)) throw error
+        one.left = null
+        one.state = 'failed'
+      }
+    }
+    if ([...held.values()].some(waits)) soon()
   }
 
   /** Someone else saved first, and what is here goes over it. */
@@ -214,5 +295,20 @@ export function useSaving<Document, Answered extends Saved>(
     await save()
   }
 
-  return { state, refusal, begin, end, forget, changed, flush, leave, insist }
+  return {
+    state,
+    conflicts,
+    isAtRisk,
+    refusal,
+    begin,
+    end,
+    forget,
+    changed,
+    changeOther,
+    unsaved,
+    flush,
+    leave,
+    comeBack,
+    insist,
+  }
 }

@@ -1,6 +1,7 @@
 /** What stands beside the figure: the readings or what is looked at; and below it, rows. */
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
+import type { TableId } from '@/api/references'
 import type { Part } from '@/drawing/scene'
 
 export type Shown =
@@ -16,8 +17,9 @@ export type Shown =
   | { kind: 'pairs' }
   | { kind: 'compare'; trend: number; group: string | null }
 
-/** Rows that are listed below the figure: some of them, or all where null. */
+/** Rows of a table that are listed below the figure: some of them, or all where null. */
 export interface Listed {
+  table: TableId
   rows: number[] | null
   title: string
   /** Whether one begins to type there at once. */
@@ -55,9 +57,6 @@ export const useSide = defineStore('side', () => {
   /** The trend whose residuals stand below the figure. */
   const residuals = ref<number | null>(null)
 
-  /** Numbers of the rows that are selected, in the table of the open figure. */
-  const selected = shallowRef<ReadonlySet<number>>(new Set())
-
   /** Forms that are being compared, and which of them is pointed at. */
   const candidates = shallowRef<readonly Candidate[]>([])
   const litCandidate = ref('')
@@ -65,25 +64,14 @@ export const useSide = defineStore('side', () => {
   /** The table that has just arrived: other pairs of it are offered beside its first figure. */
   const arrived = ref<string | null>(null)
 
-  /** Lets go of everything: numbers of rows mean nothing in another study. */
+  /** Forgets everything that belongs to a study. */
   function clear(): void {
     rest()
     listed.value = null
     residuals.value = null
-    selected.value = new Set()
     candidates.value = []
     litCandidate.value = ''
     arrived.value = null
-  }
-
-  /** Selects rows: they take the place of those before, are added to them, or taken away. */
-  function select(rows: Iterable<number>, how: 'instead' | 'add' | 'take' = 'instead'): void {
-    const next = new Set(how === 'instead' ? rows : selected.value)
-    if (how === 'add') for (const row of rows) next.add(row)
-    if (how === 'take') for (const row of rows) next.delete(row)
-    selected.value = next
-    if (next.size) show({ kind: 'selection' })
-    else if (shown.value.kind === 'selection') rest()
   }
 
   function rest(): void {
@@ -136,8 +124,6 @@ export const useSide = defineStore('side', () => {
     seek,
     listed,
     residuals,
-    selected,
-    select,
     clear,
     rest,
     show,

@@ -1,39 +1,38 @@
-/** Answers for small pictures, remembered, so that a change of looks asks for none. */
-import { lately } from '@/drawing/lately'
+/** Answers for small pictures, one after another: the server is left to the figure that is looked at. */
 import { askAnswer } from '@/api/client'
 import type { FigureDocument } from '@/api/types'
 import type { Figure as Drawn } from '@/drawing/drawn'
+import { serialQueue } from '@/lib/serial-queue'
 import { asked } from '@/model/asked'
-import { inTurn, type Turn } from '@/in-turn'
-import { useStudy } from './study'
-
-const MOST_KEPT = 120
+import { isSuperseded, queryClient, useKeys, type Key } from './queries'
 
 type Answered = Pick<Drawn, 'answer' | 'marks'>
 
-const kept = lately<string, Turn<Answered>>(MOST_KEPT)
+const queue = serialQueue()
 
-/** One after another: small pictures leave the server to the figure that is looked at. */
-const put = inTurn()
+/** Asks for answers with few marks, and says by which keys they are kept. */
+export function useSmallAnswers() {
+  const keyOf = useKeys()
+  const key = (document: FigureDocument, mostMarks: number): Key =>
+    keyOf('smallAnswer', document.table, mostMarks, asked(document))
 
-/**
- * An answer with at most so many marks.
- *
- * @param signal that it is waited for no more: what nobody waits for is not asked
- */
-export function smallAnswer(
-  document: FigureDocument,
-  mostMarks: number,
-  signal: AbortSignal,
-): Promise<Answered> {
-  const studies = useStudy()
-  const version = studies.tableOf(document.table)?.version
-  // How categories are shown is settled by the study.
-  const key = `${mostMarks} ${version} ${JSON.stringify(studies.study?.categories)} ${asked(document)}`
-  const turn = kept.of(key, () => {
-    const made = put(() => askAnswer(document, { mostMarks }))
-    made.answered.catch(() => kept.drop(key))
-    return made
-  })
-  return turn.wait(signal)
+  /** @param signal that it is waited for no more: what nobody waits for is not asked */
+  async function ask(
+    document: FigureDocument,
+    mostMarks: number,
+    signal: AbortSignal,
+  ): Promise<Answered> {
+    for (;;)
+      try {
+        return await queryClient.fetchQuery({
+          queryKey: key(document, mostMarks),
+          queryFn: () => queue(() => askAnswer(document, { mostMarks }), signal),
+        })
+      } catch (error) {
+        // Another picture of the same asked first and waits no more; this one still does.
+        if (!isSuperseded(error) || signal.aborted) throw error
+      }
+  }
+
+  return { key, ask }
 }

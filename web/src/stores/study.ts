@@ -3,6 +3,7 @@ import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { client, finished, Problem, take } from '@/api/client'
 import { latest, OVERTAKEN } from '@/latest'
+import type { StudyId, TableId } from '@/api/references'
 import type {
   CategoryLook,
   DerivedIn,
@@ -24,7 +25,8 @@ import type {
   WorthALook,
 } from '@/api/types'
 import { useHistory } from './history'
-import { useKept } from './kept'
+import { forgetPictures } from './remembered'
+import { useSavedItems } from './saved-items'
 import { useWriting } from './writing'
 
 export const useStudy = defineStore('study', () => {
@@ -33,7 +35,7 @@ export const useStudy = defineStore('study', () => {
   const tables = shallowRef<Table[]>([])
   const figures = shallowRef<Figure[]>([])
   const plates = shallowRef<Plate[]>([])
-  const openTable = ref<string | null>(null)
+  const openTable = ref<TableId | null>(null)
   /** Figures and plates whose documents cannot be read. */
   const unreadable = ref<NonNullable<StudyContents['unreadable']>>([])
   const { writing, write, settled } = useWriting()
@@ -74,8 +76,20 @@ export const useStudy = defineStore('study', () => {
 
   const loading = latest()
 
+  /** Forgets the study that was open. */
+  function clear(): void {
+    study.value = null
+    tables.value = []
+    figures.value = []
+    plates.value = []
+    unreadable.value = []
+    openTable.value = null
+  }
+
   /** Loads a study; false where another was asked for meanwhile. */
-  async function load(id: string): Promise<boolean> {
+  async function load(id: StudyId): Promise<boolean> {
+    // What is on its way is not the study before it: nothing of that can be acted on any more.
+    if (study.value?.id !== id) clear()
     const contents = await loading.ask((signal) =>
       take<StudyContents>(
         client.GET('/api/studies/{study_id}', { params: { path: { study_id: id } }, signal }),
@@ -90,6 +104,19 @@ export const useStudy = defineStore('study', () => {
     plates.value = contents.plates
     openTable.value = contents.figures[0]?.document.table ?? contents.tables[0]?.id ?? null
     return true
+  }
+
+  /** The study that is open, to which an act belongs from its beginning on. */
+  function openStudy(): StudyId {
+    if (!study.value) throw new Problem(0, 'No study is open.')
+    return study.value.id
+  }
+
+  const isOpen = (id: StudyId): boolean => study.value?.id === id
+
+  /** Keeps what the server says of a study, where it is still the one that is open. */
+  function keepStudy(said: Study): void {
+    if (isOpen(said.id)) study.value = said
   }
 
   const create = (name: string) => take<Study>(client.POST('/api/studies', { body: { name } }))
@@ -113,54 +140,109 @@ export const useStudy = defineStore('study', () => {
 
   const createDemo = () => take<Study>(client.POST('/api/studies/demo'))
 
-  async function rename(name: string): Promise<void> {
-    const id = study.value?.id
-    if (!id) return
-    study.value = await write<Study>(() =>
-      client.PATCH('/api/studies/{study_id}', {
-        params: { path: { study_id: id } },
-        body: { name },
-      }),
+  async function rename(name: string, undoing = false): Promise<void> {
+    const id = openStudy()
+    const before = study.value!.name
+    keepStudy(
+      await write<Study>(() =>
+        client.PATCH('/api/studies/{study_id}', {
+          params: { path: { study_id: id } },
+          body: { name },
+        }),
+      ),
     )
+    if (!undoing && isOpen(id)) history.record({ kind: 'name', id, before, after: name })
   }
 
+  /** Adds a figure to the study that is open; it stays there where another is opened meanwhile. */
   async function addFigure(document: FigureDocument): Promise<Figure> {
+    const id = openStudy()
     const made = await write<Figure>(() =>
       client.POST('/api/studies/{study_id}/figures', {
-        params: { path: { study_id: study.value!.id } },
+        params: { path: { study_id: id } },
         body: document,
       }),
     )
-    figures.value = [...figures.value, made]
+    if (isOpen(id)) {
+      figures.value = [...figures.value, made]
+      recordThere('figure', made.id, true)
+    }
     return made
-  }
-
-  async function deleteFigure(id: string, revision?: number): Promise<void> {
-    const header = revision === undefined ? undefined : { 'if-match': `"${revision}"` }
-    await write(() =>
-      client.DELETE('/api/figures/{figure_id}', { params: { path: { figure_id: id }, header } }),
-    )
-    figures.value = figures.value.filter((figure) => figure.id !== id)
-    history.forget('figure', id)
   }
 
   async function addPlate(document: PlateDocument): Promise<Plate> {
+    const id = openStudy()
     const made = await write<Plate>(() =>
       client.POST('/api/studies/{study_id}/plates', {
-        params: { path: { study_id: study.value!.id } },
+        params: { path: { study_id: id } },
         body: document,
       }),
     )
-    plates.value = [...plates.value, made]
+    if (isOpen(id)) {
+      plates.value = [...plates.value, made]
+      recordThere('plate', made.id, true)
+    }
     return made
   }
 
-  async function deletePlate(id: string): Promise<void> {
-    await write(() =>
+  type Part = 'figure' | 'plate' | 'table'
+
+  const recordThere = (of: Part, id: string, after: boolean, figure?: string): void =>
+    history.record({ kind: 'there', of, id, before: !after, after, figure })
+
+  const DELETE = {
+    figure: (id: string, header?: { 'if-match': string }) =>
+      client.DELETE('/api/figures/{figure_id}', { params: { path: { figure_id: id }, header } }),
+    plate: (id: string) =>
       client.DELETE('/api/plates/{plate_id}', { params: { path: { plate_id: id } } }),
+    table: (id: string) =>
+      client.DELETE('/api/tables/{table_id}', { params: { path: { table_id: id } } }),
+  }
+
+  /**
+   * Deletes a figure, a plate or a table: a step like any other, which undo takes back.
+   *
+   * @param revision of a figure, where only that is meant
+   */
+  async function remove(of: Part, id: string, revision?: number, undoing = false): Promise<void> {
+    const opened = openStudy()
+    const header = revision === undefined ? undefined : { 'if-match': `"${revision}"` }
+    await write(() => DELETE[of](id, header))
+    if (!isOpen(opened)) return
+    const others = <T extends { id: string }>(all: T[]): T[] => all.filter((one) => one.id !== id)
+    if (of === 'figure') figures.value = others(figures.value)
+    else if (of === 'plate') plates.value = others(plates.value)
+    else {
+      tables.value = others(tables.value)
+      if (openTable.value === id) openTable.value = tables.value[0]?.id ?? null
+    }
+    forgetPictures()
+    if (!undoing) recordThere(of, id, false)
+  }
+
+  /** Brings back what was deleted, to its place. */
+  async function giveBack(of: Part, id: string): Promise<void> {
+    const opened = openStudy()
+    if (of === 'figure')
+      await write(() =>
+        client.POST('/api/figures/{figure_id}/return', { params: { path: { figure_id: id } } }),
+      )
+    else if (of === 'plate')
+      await write(() =>
+        client.POST('/api/plates/{plate_id}/return', { params: { path: { plate_id: id } } }),
+      )
+    else
+      await write(() =>
+        client.POST('/api/tables/{table_id}/return', { params: { path: { table_id: id } } }),
+      )
+    const contents = await take<StudyContents>(
+      client.GET('/api/studies/{study_id}', { params: { path: { study_id: opened } } }),
     )
-    plates.value = plates.value.filter((plate) => plate.id !== id)
-    history.forget('plate', id)
+    if (!isOpen(opened)) return
+    tables.value = contents.tables
+    figures.value = contents.figures
+    plates.value = contents.plates
+    openTable.value ??= tables.value[0]?.id ?? null
   }
 
   /** Keeps what the server said of a plate that was saved. */
@@ -208,9 +290,11 @@ export const useStudy = defineStore('study', () => {
   }
 
   /** Learns what the study knows of categories that have come to it. */
-  async function lookAgain(): Promise<void> {
-    study.value = await take<Study>(
-      client.GET('/api/studies/{study_id}', { params: { path: { study_id: study.value!.id } } }),
+  async function lookAgain(id = openStudy()): Promise<void> {
+    keepStudy(
+      await take<Study>(
+        client.GET('/api/studies/{study_id}', { params: { path: { study_id: id } } }),
+      ),
     )
   }
 
@@ -308,10 +392,10 @@ export const useStudy = defineStore('study', () => {
   }
 
   /** Makes a table to be typed into. */
-  const typeTable = (name: string): Promise<TableTaken> =>
+  const typeTable = async (name: string): Promise<TableTaken> =>
     take<TableTaken>(
       client.POST('/api/studies/{study_id}/typed-tables', {
-        params: { path: { study_id: study.value!.id } },
+        params: { path: { study_id: openStudy() } },
         body: {
           name,
           variables: ['x', 'y'].map((v) => ({ name: v, kind: 'number' as const, unit: '' })),
@@ -321,10 +405,10 @@ export const useStudy = defineStore('study', () => {
     )
 
   /** Makes a table from others. */
-  const shapeTable = (shape: Shape): Promise<TableTaken> =>
+  const shapeTable = async (shape: Shape): Promise<TableTaken> =>
     take<TableTaken>(
       client.POST('/api/studies/{study_id}/shaped-tables', {
-        params: { path: { study_id: study.value!.id } },
+        params: { path: { study_id: openStudy() } },
         body: shape,
       }),
     )
@@ -333,25 +417,36 @@ export const useStudy = defineStore('study', () => {
   const looksOf = (variable: string): CategoryLook[] => study.value?.categories[variable] ?? []
 
   async function setLooks(variable: string, looks: CategoryLook[], undoing = false): Promise<void> {
+    const id = openStudy()
     const before = looksOf(variable)
-    study.value = await write<Study>(() =>
-      client.PUT('/api/studies/{study_id}/categories/{variable}', {
-        params: { path: { study_id: study.value!.id, variable } },
-        body: { looks },
-      }),
+    keepStudy(
+      await write<Study>(() =>
+        client.PUT('/api/studies/{study_id}/categories/{variable}', {
+          params: { path: { study_id: id, variable } },
+          body: { looks },
+        }),
+      ),
     )
-    if (!undoing)
+    if (!undoing && isOpen(id))
       history.record({ kind: 'categories', id: variable, before, after: looksOf(variable) })
   }
 
-  const kept = useKept(study, write)
+  const saved = useSavedItems(study, openStudy, keepStudy, write)
 
-  /** Takes in a new table, and what the study knows of its categories. */
-  async function added({ table: made, figure }: TableTaken): Promise<void> {
-    await lookAgain()
-    tables.value = [...tables.value, made]
-    if (figure) figures.value = [...figures.value, figure]
+  /** Takes in a new table, and what the study knows of its categories; false where it is not open. */
+  async function added({ table: made, figure }: TableTaken): Promise<boolean> {
+    if (!isOpen(made.study)) return false
+    await lookAgain(made.study)
+    if (!isOpen(made.study)) return false
+    const isNew = !tableOf(made.id)
+    tables.value = isNew
+      ? [...tables.value, made]
+      : tables.value.map((one) => (one.id === made.id ? made : one))
+    if (figure && !figures.value.some(({ id }) => id === figure.id))
+      figures.value = [...figures.value, figure]
     openTable.value = made.id
+    if (isNew) recordThere('table', made.id, true, figure?.id)
+    return true
   }
 
   return {
@@ -373,9 +468,10 @@ export const useStudy = defineStore('study', () => {
     suggestions,
     rename,
     addFigure,
-    deleteFigure,
     addPlate,
-    deletePlate,
+    remove,
+    giveBack,
+    clear,
     keepPlate,
     keep,
     changeVariable,
@@ -390,7 +486,7 @@ export const useStudy = defineStore('study', () => {
     shapeTable,
     looksOf,
     setLooks,
-    ...kept,
+    ...saved,
     added,
   }
 })

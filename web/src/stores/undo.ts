@@ -1,6 +1,6 @@
 /** Taking changes back and doing them again, wherever in the study they were made. */
 import { Problem } from '@/api/client'
-import type { Step } from './history'
+import type { Saved, Step } from './history'
 import { useHistory } from './history'
 import { copyOf, useFigure } from './figure'
 import { usePlate } from './plate'
@@ -22,31 +22,61 @@ export function useUndo(
   const said = useSaid()
   let work = Promise.resolve()
 
-  async function apply(step: Step, which: 'before' | 'after'): Promise<void> {
-    const other = which === 'before' ? 'after' : 'before'
-    if (step.kind === 'table')
-      await studies.restoreVersion(step.id, Number(step[which]), Number(step[other]))
-    else if (step.kind === 'categories') await studies.setLooks(step.id, step[which], true)
-    else if (step.kind === 'plate') {
-      if (plate.id !== step.id) {
-        if (!studies.plates.some(({ id }) => id === step.id)) return
-        await show('plate', step.id)
-      }
+  type Which = 'before' | 'after'
+  type Of<Kind extends Step['kind']> = Extract<Step, { kind: Kind }>
+
+  /** How a step of each kind is taken back, or done again. */
+  const APPLY: { [Kind in Step['kind']]: (step: Of<Kind>, which: Which) => Promise<unknown> } = {
+    async figure(step, which) {
+      if (figure.id !== step.id) await shown('figure', step.id)
+      figure.putFigure(step.id, copyOf(step[which]))
+    },
+    async plate(step, which) {
+      if (plate.id !== step.id) await shown('plate', step.id)
       if (plate.id === step.id) plate.set(copyOf(step[which]))
-    } else {
-      if (figure.id !== step.id) {
-        if (!studies.figures.some(({ id }) => id === step.id)) return
-        await show('figure', step.id)
+    },
+    table: (step, which) =>
+      studies.restoreVersion(step.id, step[which], step[which === 'before' ? 'after' : 'before']),
+    categories: (step, which) => studies.setLooks(step.id, step[which], true),
+    name: (step, which) => studies.rename(step[which], true),
+    async there(step, which) {
+      const own = step.figure
+      if (!step[which]) {
+        if (own && studies.figures.some(({ id }) => id === own))
+          await studies.remove('figure', own, undefined, true)
+        return studies.remove(step.of, step.id, undefined, true)
       }
-      if (figure.id === step.id) figure.set(copyOf(step[which]))
-    }
+      await studies.giveBack(step.of, step.id)
+      if (own) await studies.giveBack('figure', own)
+      if (own || step.of !== 'table')
+        await show(own ? 'figure' : (step.of as 'plate'), own ?? step.id)
+    },
+    saved(step, which) {
+      const value = step[which]
+      if (value) return studies.save(value, true)
+      return studies.forgetSaved(step[which === 'before' ? 'after' : 'before'] as Saved, true)
+    },
   }
+
+  /** Opens what a step belongs to; one that is not there cannot be changed. */
+  async function shown(kind: 'figure' | 'plate', id: string): Promise<void> {
+    const all = kind === 'figure' ? studies.figures : studies.plates
+    if (!all.some((one) => one.id === id))
+      throw new Problem(404, 'It is not in the study any more.')
+    await show(kind, id)
+  }
+
+  const apply = (step: Step, which: Which): Promise<unknown> =>
+    (APPLY[step.kind] as (step: Step, which: Which) => Promise<unknown>)(step, which)
 
   /** One after the other, however fast the keys are pressed. */
   function move(by: -1 | 1): Promise<void> {
+    const study = studies.study?.id
     work = work.then(async () => {
       // What is on its way is the last step, though it is not known yet.
       await studies.settled()
+      // Keys that were pressed in another study mean nothing in this one.
+      if (studies.study?.id !== study) return
       const step = history.move(by)
       if (!step) return
       try {

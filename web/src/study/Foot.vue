@@ -83,7 +83,8 @@ function addNote(): void {
 }
 
 const list = (rows: number[] | null, title: string): void => {
-  side.listed = { rows, title }
+  const table = figure.document?.table
+  if (table) side.listed = { table, rows, title }
 }
 
 offerActs('Figure', () => {

@@ -16,6 +16,7 @@ import Pairs from '@/readings/Pairs.vue'
 import WorthALook from '@/readings/WorthALook.vue'
 import { useFigure } from '@/stores/figure'
 import { usePlate } from '@/stores/plate'
+import { useSelection } from '@/stores/selection'
 import { useSide, type Shown } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import Tuning from '@/tuning/Tuning.vue'
@@ -30,6 +31,7 @@ const studies = useStudy()
 const figure = useFigure()
 const plate = usePlate()
 const side = useSide()
+const selection = useSelection()
 
 interface Standing {
   is: Component
@@ -45,7 +47,10 @@ const derived = (name: string | null): void =>
 
 /** What each needs to stand there; null where it is not there. */
 const STANDING: { [Kind in Shown['kind']]?: (shown: Of<Kind>) => Standing | null } = {
-  derive: () => (studies.table ? { is: DerivePanel, on: { done: derived } } : null),
+  derive: () =>
+    studies.table
+      ? { is: DerivePanel, props: { key: studies.table.id }, on: { done: derived } }
+      : null,
   table: () => {
     const { table } = studies
     return table
@@ -60,10 +65,18 @@ const STANDING: { [Kind in Shown['kind']]?: (shown: Of<Kind>) => Standing | null
       : null
   },
   variable: ({ name }) => {
-    const variable = studies.table?.summary.variables.find((one) => one.name === name)
-    return variable ? { is: VariablePanel, props: { key: name, variable } } : null
+    const { table } = studies
+    const variable = table?.summary.variables.find((one) => one.name === name)
+    return table && variable
+      ? { is: VariablePanel, props: { key: `${table.id} ${name}`, table, variable } }
+      : null
   },
-  selection: () => (figure.drawn ? { is: SelectionPanel } : null),
+  selection: () => {
+    const { document, id } = figure
+    return figure.drawn && document && id && selection.rowsIn(document.table).size
+      ? { is: SelectionPanel, props: { key: id, figure: id, table: document.table } }
+      : null
+  },
   compare: ({ trend, group }) =>
     figure.document?.trends[trend] ? { is: CompareForms, props: { trend, group } } : null,
   'new-plate': () => ({ is: NewPlate, on: { made: (id: string) => emit('plate', id) } }),
@@ -82,7 +95,10 @@ const standing = computed((): Standing | null => {
   return {
     is: shownKind(figure.drawn?.document ?? figure.document).readings,
     on: {
-      rows: (rows: number[], title: string) => (side.listed = { rows, title }),
+      rows: (rows: number[], title: string) => {
+        const table = figure.document?.table
+        if (table) side.listed = { table, rows, title }
+      },
       file: (file: File) => emit('file', file, null),
     },
   }

@@ -35,8 +35,9 @@ const shown = computed(() => shownKind(figure.drawn?.document ?? figure.document
 const hasResiduals = (place: number): boolean =>
   figure.document !== null &&
   (kindOf(figure.document).fitted?.of(figure.document).length ?? 0) > place
+/** All rows are those of the table that is open; some rows are those of their own. */
 const listedTable = computed(() =>
-  side.listed?.rows && figure.document ? figure.document.table : studies.openTable,
+  side.listed?.rows ? side.listed.table : (studies.openTable ?? side.listed?.table),
 )
 </script>
 

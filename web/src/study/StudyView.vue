@@ -27,7 +27,10 @@ const studies = useStudy()
 const figure = useFigure()
 const plate = usePlate()
 const side = useSide()
-const opening = useOpening(() => props)
+const opening = useOpening(
+  () => props,
+  (sentence) => (notice.value = sentence),
+)
 const { problem, to, toPlate } = opening
 const arriving = useArriving(to)
 const { file, dropping, notice } = arriving
@@ -48,13 +51,32 @@ const heading = computed(() =>
 )
 watch(heading, (text) => (document.title = text ? `${text} · Yarrowdew` : 'Yarrowdew'))
 
+/** The page goes away, perhaps to come back as it is. */
+function hidden(): void {
+  figure.leave()
+  plate.leave()
+}
+
+function shown(event: PageTransitionEvent): void {
+  if (!event.persisted) return
+  void figure.comeBack()
+  void plate.comeBack()
+}
+
+/** What the server did not take would be lost: whoever closes the page is asked. */
+function unloading(event: BeforeUnloadEvent): void {
+  if (figure.isAtRisk() || plate.isAtRisk()) event.preventDefault()
+}
+
 onMounted(() => {
-  window.addEventListener('pagehide', figure.leave)
-  window.addEventListener('pagehide', plate.leave)
+  window.addEventListener('pagehide', hidden)
+  window.addEventListener('pageshow', shown)
+  window.addEventListener('beforeunload', unloading)
 })
 onBeforeUnmount(() => {
-  window.removeEventListener('pagehide', figure.leave)
-  window.removeEventListener('pagehide', plate.leave)
+  window.removeEventListener('pagehide', hidden)
+  window.removeEventListener('pageshow', shown)
+  window.removeEventListener('beforeunload', unloading)
   figure.close()
   plate.close()
 })

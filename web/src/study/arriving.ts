@@ -37,7 +37,8 @@ export function useArriving(open: (figure: string) => unknown) {
 
   async function taken(made: TableTaken): Promise<void> {
     file.value = null
-    await studies.added(made)
+    // It arrived in another study than the one that is open by now, and is there.
+    if (!(await studies.added(made))) return
     notice.value = made.problem ?? ''
     side.rest()
     side.arrived = made.figure ? made.table.id : null
@@ -61,7 +62,8 @@ export function useArriving(open: (figure: string) => unknown) {
   /** A table to be typed into, with its rows open. */
   async function typeTable(): Promise<void> {
     await taken(await studies.typeTable('typed rows'))
-    side.listed = { rows: null, title: 'Rows', isBegun: true }
+    const { openTable: table } = studies
+    if (table) side.listed = { table, rows: null, title: 'Rows', isBegun: true }
   }
 
   const { dropping, dropped, dragged } = useFiles(read)

@@ -3,6 +3,7 @@ import { onBeforeUnmount, onMounted } from 'vue'
 import { returned } from '@/kinds'
 import { useFigure } from '@/stores/figure'
 import { useHistory } from '@/stores/history'
+import { useSelection } from '@/stores/selection'
 import { useSide } from '@/stores/side'
 import { pressedInStudy } from './single-keys'
 import { isChoosing, isTyping } from './typing'
@@ -11,10 +12,11 @@ export function useKeys(undo: () => unknown, redo: () => unknown, list: () => un
   const figure = useFigure()
   const history = useHistory()
   const side = useSide()
+  const selection = useSelection()
 
   /** Closes the innermost thing only: a selection, a panel, the rows. */
   function escape(): void {
-    if (side.selected.size) side.select([])
+    if (selection.rowsIn(figure.document?.table).size) selection.clear()
     else if (side.shown.kind !== 'readings') side.rest()
     else side.listed = null
   }

@@ -81,10 +81,13 @@ const kept = computed(() => studies.study?.formulas ?? [])
 const isKept = computed(() => kept.value.some(({ formula }) => formula === held.value.formula))
 
 const keep = (name: string): void =>
-  void studies.saveFormula({
-    name,
-    formula: String(held.value.formula),
-    known: String(held.value.known ?? ''),
+  void studies.save({
+    of: 'formula',
+    value: {
+      name,
+      formula: String(held.value.formula),
+      known: String(held.value.known ?? ''),
+    },
   })
 
 /** Several trends in the place of this one, each with its own settings. */
@@ -177,7 +180,7 @@ function check(setting: SettingWords, value: number | null): string {
       <UiAction
         kind="words"
         :label="`Forget the formula ${one.name}`"
-        @click="studies.deleteFormula(one.name)"
+        @click="studies.forgetSaved({ of: 'formula', value: one })"
       >
         ×
       </UiAction>

@@ -1,13 +1,12 @@
 <script setup lang="ts">
 /** One row: its values; named, singled out, set aside and brought back. */
-import { computed, ref, watch } from 'vue'
+import { computed } from 'vue'
 import { blankNames } from '@/api/blank'
-import { Problem } from '@/api/client'
 import { CATEGORIES, toHex } from '@/drawing/colours'
-import { latest, OVERTAKEN } from '@/latest'
 import { rowOf, type RowLine } from '@/rows/rows'
 import { nameOptions } from '@/statement/options'
 import { useFigure } from '@/stores/figure'
+import { useAnswer, useKeys } from '@/stores/queries'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import UiAction from '@/ui/UiAction.vue'
@@ -22,7 +21,6 @@ const props = defineProps<{ row: number }>()
 const figure = useFigure()
 const side = useSide()
 const studies = useStudy()
-const lines = ref<RowLine[]>([])
 const document = computed(() => figure.document!)
 const isAside = computed(() => document.value.set_aside.includes(props.row))
 const single = computed(() =>
@@ -32,25 +30,13 @@ const isNamed = computed(
   () => document.value.names?.show === 'chosen' && document.value.names.rows.includes(props.row),
 )
 
-const values = latest()
-const problem = ref('')
-watch(
-  // A row's values are those of its table as it now is.
-  () => [props.row, document.value.table, studies.tableOf(document.value.table)?.version],
-  async () => {
-    // Never another row's values under this one's name.
-    lines.value = []
-    problem.value = ''
-    try {
-      const found = await values.ask(() => rowOf(document.value.table, props.row))
-      if (found !== OVERTAKEN) lines.value = found
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      problem.value = error.sentence
-    }
-  },
-  { immediate: true },
+const keyOf = useKeys()
+const { data, problem } = useAnswer(
+  () => keyOf('row', document.value.table, props.row),
+  () => rowOf(document.value.table, props.row),
 )
+/** Never another row's values under this one's name. */
+const lines = computed((): RowLine[] => data.value ?? [])
 
 function toggle(): void {
   figure.edit((draft) => {

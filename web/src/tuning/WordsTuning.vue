@@ -34,7 +34,8 @@ function draftCaption(): void {
   })
 }
 
-const save = (name: string) => void studies.saveLook({ name, ...lookOf(document.value) })
+const save = (name: string) =>
+  void studies.save({ of: 'look', value: { name, ...lookOf(document.value) } })
 const use = (look: SavedLook): void => figure.edit((draft) => putOn(draft, look))
 </script>
 
@@ -60,7 +61,7 @@ const use = (look: SavedLook): void => figure.edit((draft) => putOn(draft, look)
       <UiAction
         kind="words"
         :label="`Forget the look ${look.name}`"
-        @click="studies.deleteLook(look.name)"
+        @click="studies.forgetSaved({ of: 'look', value: look })"
       >
         ×
       </UiAction>

@@ -19,6 +19,10 @@ from yarrowdew.figures.document.base import (
 )
 from yarrowdew.tables.holding import CategoryName, RowKey, RowNumber, VariableName
 
+MOST_HIGHLIGHTED = 10_000
+MOST_NAMED = 2_000
+"""Rows that can be chosen to be named."""
+
 Shape = Literal[
     "disc",
     "ring",
@@ -79,7 +83,7 @@ class Names(DocumentPart):
     show: Public[Literal["all", "chosen", "furthest", "outermost"]] = "all"
     """All, those of `rows`, or the `count` furthest from the trend or from the middle."""
     count: Public[int] = Field(default=10, ge=1, le=500)
-    rows: Public[list[RowNumber]] = Field(default_factory=list, max_length=2000)
+    rows: Public[list[RowNumber]] = Field(default_factory=list, max_length=MOST_NAMED)
     size: Looks[float] = Field(default=11, ge=5, le=40)
     """In points."""
     moved: Looks[dict[RowKey, Offset]] = Field(default_factory=dict, max_length=2000)
@@ -161,7 +165,7 @@ class Margins(DocumentPart):
 class SingledOut(DocumentPart):
     """Chosen points with a look of their own."""
 
-    rows: Public[list[RowNumber]] = Field(min_length=1, max_length=10_000)
+    rows: Public[list[RowNumber]] = Field(min_length=1, max_length=MOST_HIGHLIGHTED)
     colour: Public[HexColour | None] = None
     shape: Public[Shape | None] = None
     size: Public[float] = Field(default=1.6, ge=0.2, le=10)
