@@ -32,5 +32,10 @@ export default defineConfig({
   server: {
     proxy: { '/api': { target: server, changeOrigin: true, headers: { origin: server } } },
   },
-  test: { include: ['src/**/*.test.ts'], environment: 'node' },
+  test: {
+    include: ['src/**/*.test.ts'],
+    environment: 'node',
+    // Its components bring their styles along.
+    server: { deps: { inline: ['vuetify'] } },
+  },
 })

@@ -3,6 +3,7 @@
 import { computed, ref, watch } from 'vue'
 import { askCalls, askFitted, askPackage, Problem } from '@/api/client'
 import { captionText } from '@/drawing/text/caption'
+import { asPlain } from '@/drawing/text/text'
 import { kindOf } from '@/kinds'
 import { useFigure } from '@/stores/figure'
 import { usePlate } from '@/stores/plate'
@@ -50,8 +51,10 @@ const caption = computed(() => figure.document?.caption ?? '')
 const reads = computed(() => {
   const drawn = figure.drawn
   return drawn
-    ? (captionText(drawn.document.caption, drawn.document, drawn.answer, drawn.number ?? null) ??
-        '')
+    ? asPlain(
+        captionText(drawn.document.caption, drawn.document, drawn.answer, drawn.number ?? null) ??
+          '',
+      )
     : ''
 })
 

@@ -1,12 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import {
-  blankColour,
-  blankConnect,
-  blankDocument,
-  blankReference,
-  blankSize,
-  blankTrend,
-} from '@/api/blank'
+import { blankColour, blankDocument, blankReference, blankSize, blankTrend } from '@/api/blank'
 import type { FigureDocument } from '@/api/types'
 import { asked } from './asked'
 

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 /** What stands in each place of a plate, and the page that they stand on. */
+import { asPlain } from '@/drawing/text/text'
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { letterOf } from '@/plates/layout'
@@ -33,7 +34,7 @@ const shown = computed(
 
 const scope = computed((): PlateScope => ({
   document: document.value,
-  headings: plate.panels.map(({ heading }) => heading),
+  headings: plate.panels.map(({ heading }) => asPlain(heading)),
 }))
 
 const nameOf = (i: number): string =>

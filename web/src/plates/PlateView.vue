@@ -4,6 +4,7 @@ import { computed, shallowRef, useTemplateRef, watch } from 'vue'
 import { columnsOf, layoutPlate, letterOf, rowsOf, type PlateLayout } from '@/plates/layout'
 import { contains } from '@/drawing/scene'
 import { measure } from '@/drawing/text/measure'
+import { asPlain } from '@/drawing/text/text'
 import { facesOf } from '@/figure/fonts'
 import { useGesture } from '@/figure/gesture'
 import { usePage } from '@/figure/page'
@@ -39,7 +40,7 @@ watch(() => [plate.document, plate.panels], redraw)
 
 const spoken = computed(() => {
   const headings = plate.panels.map(({ heading }, i) =>
-    [letterOf(i, plate.document!.letters), heading].filter(Boolean).join(': '),
+    [letterOf(i, plate.document!.letters), asPlain(heading)].filter(Boolean).join(': '),
   )
   return `Plate of ${countOf(plate.panels.length, 'figure')}. ${headings.filter(Boolean).join('; ')}`
 })

@@ -92,8 +92,8 @@ export function useEditing(
   /** The field follows its row; where that is in sight no more, what was typed is written. */
   watch(
     () => (draft.value === null ? null : placeOf(draft.value.row)),
-    (place, before) => {
-      if (place === null || before === null || place === before) return
+    (place) => {
+      if (place === null || place === active.value.row) return
       if (place < 0) return commit(0, 0)
       active.value = { ...active.value, row: place }
       anchor.value = place

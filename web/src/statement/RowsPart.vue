@@ -2,7 +2,7 @@
 /** Which rows the figure shows: conditions, edited while the count follows. */
 import { computed, ref } from 'vue'
 import type { Condition, RowFilter, SavedFilter, VariableSummary } from '@/api/types'
-import { parsePlace } from '@/model/parse'
+import { parsePlace, whyNoPlace } from '@/model/parse'
 import { copyOf, useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
 import { filterWords } from './filter-words'
@@ -83,7 +83,7 @@ function setEnd(i: number, end: 'low' | 'high', typed: string): void {
   const isDate = variable(condition.variable)?.kind === 'date'
   const plain = typed.trim()
   if (plain && Number.isNaN(parsePlace(plain, isDate))) {
-    problem.value = `“${plain}” is not ${isDate ? 'a date such as 2031-04-01' : 'a number'}.`
+    problem.value = whyNoPlace(plain, isDate)
     return
   }
   const value = plain === '' ? null : isDate ? plain : parsePlace(plain, false)

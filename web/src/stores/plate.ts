@@ -9,6 +9,7 @@ import type { Panel } from '@/plates/panel'
 import { latest, OVERTAKEN } from '@/latest'
 import { NotVaried, variedDocument, variedWords } from '@/plates/varied'
 import { lookOf, putOn } from '@/tuning/looks'
+import { literal } from '@/drawing/text/text'
 import { asked } from '@/model/asked'
 import { copyOf } from './figure'
 import { useHistory } from './history'
@@ -112,7 +113,7 @@ export const usePlate = defineStore('plate', () => {
     const label = (name: string) => (shown && studies.variableOf(shown.table, name)?.label) || name
     const category = (variable: string, value: string) =>
       studies.looksOf(variable).find((look) => look.value === value)?.label || value
-    return variedWords(cell.varied, label, category)
+    return literal(variedWords(cell.varied, label, category))
   }
 
   /** Changes the document; `what` names a control whose quick changes are one step of undo. */

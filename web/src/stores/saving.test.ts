@@ -214,3 +214,115 @@ describe('what cannot be saved', () => {
     vi.unstubAllGlobals()
   })
 })
+
+/** A server that holds one document, and answers what is asked of it by hand. */
+function holder(text = 'one') {
+  const state = { text, revision: 1 }
+  const waiting: (() => void)[] = []
+  const sent: Sent[] = []
+  const saver = useSaving<string, { id: string; revision: number; document: string }>(
+    (id, document, revision, keepalive) => {
+      sent.push({ text: document, revision, keepalive })
+      return new Promise((resolve, reject) =>
+        waiting.push(() => {
+          if (revision !== state.revision) return reject(new Problem(412, 'elsewhere'))
+          Object.assign(state, { text: document, revision: revision + 1 })
+          resolve({ id, revision: state.revision, document })
+        }),
+      )
+    },
+    () => undefined,
+    'figure',
+    (id) => Promise.resolve({ id, revision: state.revision, document: state.text }),
+  )
+  const answer = async (): Promise<void> => {
+    waiting.shift()?.()
+    await vi.advanceTimersByTimeAsync(0)
+  }
+  return { saver, state, sent, answer }
+}
+
+describe('a page that goes away', () => {
+  beforeEach(() => {
+    const kept = new Map<string, string>()
+    vi.stubGlobal('localStorage', {
+      getItem: (key: string) => kept.get(key) ?? null,
+      setItem: (key: string, text: string) => kept.set(key, text),
+      removeItem: (key: string) => kept.delete(key),
+    })
+  })
+  afterEach(() => void vi.unstubAllGlobals())
+
+  it('and comes back knows its own save, whether its answer came or not', async () => {
+    for (const isAnswered of [true, false]) {
+      const { saver, state, sent, answer } = holder()
+      saver.begin('f', 'one', 1)
+      saver.changed('two')
+      saver.leave()
+      if (isAnswered) await answer()
+      else Object.assign(state, { text: 'two', revision: 2 })
+      await saver.comeBack()
+      await vi.advanceTimersByTimeAsync(1000)
+      expect(sent).toEqual([{ text: 'two', revision: 1, keepalive: true }])
+      expect(saver.state.value).toBe('saved')
+      saver.changed('three')
+      await vi.advanceTimersByTimeAsync(300)
+      expect(sent.at(-1)).toEqual({ text: 'three', revision: 2, keepalive: false })
+    }
+  })
+
+  it('and comes back sends what did not arrive', async () => {
+    const { saver, sent } = holder()
+    saver.begin('f', 'one', 1)
+    saver.changed('two')
+    saver.leave()
+    await saver.comeBack()
+    await vi.advanceTimersByTimeAsync(300)
+    expect(sent.at(-1)).toEqual({ text: 'two', revision: 1, keepalive: false })
+  })
+
+  it('keeps what was undone while its save was on its way', async () => {
+    const first = holder('A')
+    first.saver.begin('f', 'A', 1)
+    first.saver.changed('B')
+    await vi.advanceTimersByTimeAsync(300)
+    first.saver.changed('A')
+    first.saver.leave()
+    await first.answer()
+    // The server has B by now; the one that opens the figure again finds A.
+    const again = holder('B')
+    Object.assign(again.state, { revision: 2 })
+    expect(again.saver.begin('f', 'B', 2)).toBe('A')
+    await vi.advanceTimersByTimeAsync(300)
+    await again.answer()
+    expect(again.state.text).toBe('A')
+  })
+
+  it('keeps what is in conflict with someone else, and is said to be at risk', async () => {
+    const { saver, state, answer } = holder()
+    saver.begin('f', 'one', 1)
+    saver.changed('mine')
+    Object.assign(state, { text: 'theirs', revision: 7 })
+    await vi.advanceTimersByTimeAsync(300)
+    await answer()
+    expect([saver.state.value, saver.isAtRisk()]).toEqual(['outdated', true])
+    saver.changed('mine, an hour later')
+    saver.begin('g', 'other', 1)
+    expect(saver.conflicts.value).toEqual(['f'])
+    saver.leave()
+    const again = holder()
+    expect(again.saver.begin('f', 'theirs', 7)).toBe('mine, an hour later')
+    expect(again.saver.state.value).toBe('outdated')
+  })
+})
+
+describe('a document that is not open', () => {
+  it('is changed and saved over its own revision', async () => {
+    const { saver, sent } = holder()
+    saver.begin('open', 'x', 4)
+    saver.changeOther('f', 'one', 1, 'two')
+    await vi.advanceTimersByTimeAsync(300)
+    expect(sent).toEqual([{ text: 'two', revision: 1, keepalive: false }])
+    expect(saver.unsaved('f')).toBe('two')
+  })
+})

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** An amount set by hand: the picture moves while it is dragged. Its value can be typed, too. */
 import { computed, ref, watch } from 'vue'
-import { parsePlace } from '@/model/parse'
+import { parsePlace, whyNoPlace } from '@/model/parse'
 import UiText from './UiText.vue'
 
 const props = defineProps<{
@@ -30,7 +30,7 @@ function typed(words: string): void {
   const number = /[+\-−]?[\d.,]+(e[+\-−]?\d+)?/i.exec(words.replace(/[\s\u202f]/g, ''))?.[0] ?? ''
   const value = parsePlace(number.replaceAll('−', '-'), false)
   if (number === '' || Number.isNaN(value)) {
-    problem.value = `“${words}” is not a number.`
+    problem.value = whyNoPlace(words, false)
     return
   }
   const place = props.placeOf ? props.placeOf(value) : value

@@ -2,6 +2,7 @@
 /** A shared page: what a figure shows, the figure, and what it says. */
 import { computed, ref } from 'vue'
 import type { PlateDocument, Shared } from '@/api/types'
+import { asPlain } from '@/drawing/text/text'
 import { captionText } from '@/drawing/text/caption'
 import { toHex } from '@/drawing/colours'
 import { shareText } from '@/drawing/text/numbers'
@@ -88,7 +89,7 @@ if (shared) document.title = shared.title
           :aria-pressed="picked === i"
           @click="picked = i"
         >
-          {{ nameOf(i) }} {{ panel.heading }}
+          {{ nameOf(i) }} {{ asPlain(panel.heading) }}
         </button>
       </nav>
     </header>

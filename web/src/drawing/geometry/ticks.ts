@@ -187,7 +187,7 @@ const inSecond = utcFormat('%H:%M:%S')
  * @param extent in days since 1970-01-01
  */
 export function dateTicks([low, high]: Extent, count: number): Tick[] {
-  const dates = utcTicks(new Date(low * MS_A_DAY), new Date(high * MS_A_DAY), Math.max(2, count))
+  const dates = utcTicks(dateOf(low), dateOf(high), Math.max(2, count))
   const days = dates.map((date) => date.getTime() / MS_A_DAY)
   const step = days.length > 1 ? days[1] - days[0] : high - low
   return dates.map((date, i) => ({
@@ -207,13 +207,23 @@ function dateTickLabel(date: Date, step: number, before: Date | undefined): stri
 
 /** A date on an axis as ISO text, with the time of day where it has one. */
 export function dateText(days: number): string {
-  const text = new Date(Math.round(days * MS_A_DAY)).toISOString()
-  return Number.isInteger(days) ? text.slice(0, 10) : text.slice(0, 16).replace('T', ' ')
+  const text = dateOf(days).toISOString()
+  const day = text.startsWith('-') || text.startsWith('+') ? text.indexOf('T') : 10
+  if (Number.isInteger(days)) return text.slice(0, day)
+  // Seconds, and thousandths of them, only where there are some.
+  const time = text.slice(day + 1, -1).replace(/(:00)?\.000$/, '')
+  return `${text.slice(0, day)} ${time}`
 }
+
+/** As far as dates reach; what lies beyond stands at their end. */
+const MOST_DAYS = 1e8
+
+const dateOf = (days: number): Date =>
+  new Date(Math.round(Math.max(-MOST_DAYS, Math.min(MOST_DAYS, days)) * MS_A_DAY))
 
 /** A date as an axis says it, with the time of day where it has one. */
 export function dayText(days: number): string {
-  const date = new Date(Math.round(days * MS_A_DAY))
+  const date = dateOf(days)
   if (Number.isInteger(days)) return inDayOfYear(date)
   const time = date.getTime() % 60_000 ? inSecond(date) : inMinute(date)
   return `${inDayOfYear(date)}, ${time}`

@@ -25,7 +25,7 @@ import {
 import { captionOn, figureWords, padOf } from '@/drawing/parts/words'
 import type { Box, Colour, Item, Region } from '@/drawing/scene'
 import { titled } from '@/drawing/text/titled'
-import { parseRuns, widthOf, type Measure } from '@/drawing/text/text'
+import { literal, parseRuns, widthOf, withoutMiddle, type Measure } from '@/drawing/text/text'
 import { leftOf } from './blocks'
 import { ends, span } from './extents'
 import type { Layout } from './figure'
@@ -67,7 +67,7 @@ export function layoutDistribution(
   const looks = looksOf(document, answer, marks, page.width * page.height * 0.5, figure.only)
   const words = figureWords(document, measure, captionOn(figure))
   const isOne = groups.length < 2 || held.together
-  const named = isOne ? [] : groups.map(({ group }) => group ?? '')
+  const named = isOne ? [] : groups.map(({ group }) => literal(withoutMiddle(group ?? '')))
   const most = mostOf(figure)
   const legend = needsLegend(figure, isOne) ? legendBlock(document, answer, looks, measure) : null
   const pad = padOf(document)

@@ -90,8 +90,15 @@ export function ends(
   // Jitter may carry marks past zero, and none of them is cut off.
   const lowest = reach && axis.scale === 'linear' ? Math.min(low, low0 - 1.1 * reach) : low
   const highest = reach && axis.scale === 'linear' ? Math.max(high, high0 + 1.1 * reach) : high
-  const from = axis.low ?? (axis.high !== null && lowest >= axis.high ? axis.high - 1 : lowest)
-  const to = axis.high ?? (highest <= from ? from + 1 : highest)
+  // An end that was typed for another scale has no place on this one: it is passed over.
+  const typed = (end: number | null): number | null =>
+    end !== null && end < (axis.scale === 'log' ? Number.MIN_VALUE : warp.least) ? null : end
+  const [ownLow, ownHigh] = [typed(axis.low), typed(axis.high)]
+  const below = (end: number): number =>
+    axis.scale === 'log' ? end / 10 : Math.max(warp.least, end - 1)
+  const above = (end: number): number => (axis.scale === 'log' ? end * 10 : end + 1)
+  const from = ownLow ?? (ownHigh !== null && lowest >= ownHigh ? below(ownHigh) : lowest)
+  const to = ownHigh !== null && ownHigh > from ? ownHigh : highest <= from ? above(from) : highest
   return [from, to]
 }
 

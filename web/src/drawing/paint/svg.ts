@@ -13,7 +13,7 @@ import type {
 import { CONTOURS, type Contour } from '@/drawing/marks/shapes'
 import { boxOf, isPicture } from './embedded'
 import { HOLLOW_STROKE } from './stamps'
-import { shiftOf, sizeOf, STACKS } from '@/drawing/text/text'
+import { printable, shiftOf, sizeOf, STACKS } from '@/drawing/text/text'
 
 /** Above so many marks they are embedded as an image. */
 export const MOST_VECTOR_MARKS = 20_000
@@ -42,7 +42,10 @@ const number = (value: number): string => String(Number(value.toFixed(2)))
 const fine = (value: number): string => String(Number(value.toFixed(6)))
 
 const escape = (text: string): string =>
-  text.replace(/[&<>"]/g, (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!)
+  printable(text).replace(
+    /[&<>"]/g,
+    (c) => ({ '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' })[c]!,
+  )
 
 export function writeSvg(scene: Scene, given: SvgOptions): string {
   const options = { asImages: hasTooManyMarks(scene), ...given }

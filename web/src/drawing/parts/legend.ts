@@ -8,7 +8,7 @@ import { rampOf, type Looks } from '@/drawing/marks/looks'
 import { circle } from '@/drawing/marks/shapes'
 import { linearScale } from '@/drawing/geometry/scale'
 import type { Box, Item, MarkLook } from '@/drawing/scene'
-import { parseRuns, widthOf, type Measure } from '@/drawing/text/text'
+import { literal, parseRuns, widthOf, withoutMiddle, type Measure } from '@/drawing/text/text'
 import { ticksOf, valueText } from '@/drawing/geometry/ticks'
 import type { Block } from './block'
 import { padOf } from './words'
@@ -139,7 +139,11 @@ function colourSection(
   const entries = inLegendOrder(colour.categories, order)
     .map((name) => ({ name, code: colour.categories.indexOf(name) }))
     .filter(({ code, name }) => colour.shown[code] && !hidden.includes(name))
-    .map(({ name, code }) => ({ label: renamed[name] ?? name, look: looks.category(code), code }))
+    .map(({ name, code }) => ({
+      label: renamed[name] ?? literal(withoutMiddle(name)),
+      look: looks.category(code),
+      code,
+    }))
   return entries.length ? entriesSection(title, entries, pen) : null
 }
 

@@ -4,7 +4,7 @@ import type { Figure } from '@/drawing/drawn'
 import type { PlacedMarks } from '@/drawing/marks/places'
 import { contains, type Colour, type Item } from '@/drawing/scene'
 import { penFor } from '@/drawing/text/lettering'
-import { parseRuns, widthOf, type Measure } from '@/drawing/text/text'
+import { literal, parseRuns, widthOf, type Measure } from '@/drawing/text/text'
 
 /** Above so many marks, letters in their place could not be read. */
 const MOST_LETTERS = 5000
@@ -28,7 +28,7 @@ export function markerItems(
     const code = marks.text[source[drawn]]
     if (code === NO_TEXT || !contains(item.clip, item.x[drawn], item.y[drawn])) continue
     const look = item.looks[item.look[drawn]]
-    const runs = parseRuns(texts[code])
+    const runs = parseRuns(literal(texts[code]))
     const bold = { ...pen, weight: 600 as const }
     const tall = look.size * LETTER_SIZE
     // A bubble's words are as wide as it is, so that those of large ones leave room for others.

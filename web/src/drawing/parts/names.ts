@@ -6,7 +6,7 @@ import { keeping } from '@/drawing/lately'
 import { roundOf, type PlacedMarks } from '@/drawing/marks/places'
 import type { Box, Item } from '@/drawing/scene'
 import { penFor } from '@/drawing/text/lettering'
-import { parseRuns, widthOf, type Measure } from '@/drawing/text/text'
+import { printable, widthOf, type Measure } from '@/drawing/text/text'
 
 /** By row that has a name, the place of its mark in the order of drawing. */
 const drawnOf = keeping<Uint32Array, ReadonlyMap<number, number>>()
@@ -46,9 +46,9 @@ export function namesOn(
     const inside =
       x >= plot.x && x <= plot.x + plot.width && y >= plot.y && y <= plot.y + plot.height
     if (!inside || texts.has(row)) return []
-    const text = answer.names!.texts[k]
+    const text = printable(answer.names!.texts[k])
     texts.set(row, text)
-    const width = widthOf(parseRuns(text), pen, measure)
+    const width = widthOf([{ text, place: 'line' }], pen, measure)
     return [{ row, x, y, radius: placed.radius(drawn), width, height: size * 1.15, moved }]
   })
   // While a slider goes, names stand where they stood.

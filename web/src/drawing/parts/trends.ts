@@ -7,7 +7,7 @@ import { gaugeOf, penFor } from '@/drawing/text/lettering'
 import { levelText, pText, shareText } from '@/drawing/text/numbers'
 import type { Scale } from '@/drawing/geometry/scale'
 import type { Box, Colour, Item } from '@/drawing/scene'
-import { widthOf, wrap, type Measure } from '@/drawing/text/text'
+import { literal, widthOf, wrap, type Measure } from '@/drawing/text/text'
 import { valueText } from '@/drawing/geometry/ticks'
 
 /** What a band lets through; several about one line share it, so that none drowns the marks. */
@@ -216,7 +216,7 @@ export function saidText(said: readonly OnFigure[], report: Sayable): string {
     }
   })
   if (!parts.length) return ''
-  return (report.group === null ? '' : `${report.group}: `) + parts.join(',\u2002')
+  return (report.group === null ? '' : `${literal(report.group)}: `) + parts.join(',\u2002')
 }
 
 /** What is said of the two variables where no trend is fitted. */

@@ -2,6 +2,7 @@
 import type { Answer, FigureDocument, FitReport, TrendAnswer } from '@/api/types'
 import { bandsText } from './intervals'
 import { fitsOf } from '@/drawing/fits'
+import { literal } from './text'
 import { levelText, pText, shareText, short } from './numbers'
 
 /** What can be filled in, each with what it stands for. */
@@ -63,7 +64,8 @@ export function readOffLines({ readings, solutions, level }: FitReport): string[
 
 const fitted = ({ report }: TrendAnswer): boolean => report.problem === null
 
-const whom = ({ report }: TrendAnswer): string => (report.group === null ? '' : `${report.group}, `)
+const whom = ({ report }: TrendAnswer): string =>
+  report.group === null ? '' : `${literal(report.group)}, `
 
 function fitText(trend: TrendAnswer): string {
   const { report, family_label } = trend

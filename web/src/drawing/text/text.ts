@@ -52,11 +52,40 @@ const greek = (text: string): string =>
     return String.fromCharCode((name === name.toLowerCase() ? ALPHA : CAPITAL) + place)
   })
 
+/** Marks that mean something in typed words, and what stands for each where it means itself. */
+const MARKS = ['^', '_', '&']
+const ITSELF = ['\ue05e', '\ue05f', '\ue026']
+// Controls, halves of characters and what is no character at all; a break of a line is a space.
+// eslint-disable-next-line no-control-regex
+const UNPRINTABLE = /[\u0000-\u0008\u000e-\u001f\u007f-\u009f\ufffe\uffff]|\p{Surrogate}/gu
+const BREAKS = /[\t\v\f\r]/g
+
+const MOST_LETTERS = 60
+
+/** A long text without its middle, so that two that differ at their ends are told apart. */
+export const withoutMiddle = (text: string): string =>
+  text.length <= MOST_LETTERS
+    ? text
+    : `${text.slice(0, 32).trimEnd()} … ${text.slice(-24).trimStart()}`
+
+/** Text without what has no sign and would break a file. */
+export const printable = (text: string): string =>
+  text.replace(BREAKS, ' ').replace(UNPRINTABLE, '')
+
+/** Words that come from data, so that they can stand among typed words and are drawn as they are. */
+export const literal = (text: string): string =>
+  text.replace(/[\^_&]/g, (mark) => ITSELF[MARKS.indexOf(mark)])
+
+/** Typed words with words from data among them, as plain text. */
+export const asPlain = (text: string): string =>
+  text.replace(/[\ue05e\ue05f\ue026]/g, (sign) => MARKS[ITSELF.indexOf(sign)])
+
 const MARK = /[\^_](?:\{([^{}]*)\}|([A-Za-z0-9+−-]+))/g
 
 /** Reads `m^2`, `10^{−5}` and `x_{1}` as raised and lowered runs, and `&mu;` as a letter. */
 export function parseRuns(typed: string): Run[] {
-  const text = typed.includes('&') ? greek(typed) : typed
+  const shown = printable(typed)
+  const text = shown.includes('&') ? greek(shown) : shown
   const runs: Run[] = []
   let end = 0
   for (const found of text.matchAll(MARK)) {
@@ -68,7 +97,7 @@ export function parseRuns(typed: string): Run[] {
     end = found.index + found[0].length
   }
   if (end < text.length) runs.push({ text: text.slice(end), place: 'line' })
-  return runs
+  return runs.map((run) => ({ ...run, text: asPlain(run.text) }))
 }
 
 export const sizeOf = (run: Run, size: number): number =>

@@ -117,8 +117,12 @@ export function axisControls(side: Side) {
       write: (draft, value) => {
         const own = axisIn(draft, side)
         const least = value === 'log' ? Number.MIN_VALUE : 0
-        const fits = value === 'linear' || own.low === null || own.low >= least
-        Object.assign(own, { scale: value, low: fits ? own.low : null })
+        const fitting = (end: number | null): number | null =>
+          value === 'linear' || end === null || end > least || (end === least && value === 'sqrt')
+            ? end
+            : null
+        const [low, high] = [fitting(own.low), fitting(own.high)]
+        Object.assign(own, { scale: value, low, high: high === 0 ? null : high })
       },
     }),
     choice<Axis['base']>({

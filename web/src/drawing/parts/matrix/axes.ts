@@ -5,7 +5,7 @@ import { hugging, linearScale, type Scale } from '@/drawing/geometry/scale'
 import { ticksOf, type Tick } from '@/drawing/geometry/ticks'
 import type { Box, Item } from '@/drawing/scene'
 import type { Pen } from '@/drawing/text/lettering'
-import { parseRuns, widthOf, type Measure } from '@/drawing/text/text'
+import { literal, parseRuns, widthOf, type Measure } from '@/drawing/text/text'
 import { TICK } from './style'
 
 const styleOf = (isDate: boolean) => ({
@@ -26,7 +26,8 @@ function ticksFor(
   { domain }: Scale,
   wanted: number,
 ): Tick[] {
-  if (categories) return categories.map((name, value) => ({ value, label: shortened(name) }))
+  if (categories)
+    return categories.map((name, value) => ({ value, label: literal(shortened(name)) }))
   for (let count = wanted; ; count++) {
     const ticks = ticksOf(styleOf(is_date), domain, count).large.filter(
       ({ value }) => value >= domain[0] && value <= domain[1],
