@@ -2,8 +2,10 @@
 /** A table: its rows, reading it in again, its shape, and handing it on. */
 import { ref } from 'vue'
 import type { Table, TableTaken } from '@/api/types'
+import { Problem } from '@/api/client'
 import SidePanel from '@/study/SidePanel.vue'
 import { useSide } from '@/stores/side'
+import { useStudy } from '@/stores/study'
 import { countOf } from '@/model/words'
 import UiAction from '@/ui/UiAction.vue'
 import UiChoice from '@/ui/UiChoice.vue'
@@ -24,10 +26,28 @@ const SHAPES = [
   { value: 'join', label: 'Join a table' },
 ] as const
 
-defineProps<{ table: Table }>()
+const props = defineProps<{ table: Table }>()
 const emit = defineEmits<{ again: [file: File]; taken: [made: TableTaken] }>()
 
 const side = useSide()
+const studies = useStudy()
+const deleting = ref(false)
+const problem = ref('')
+
+/** A table that figures show stays, and which ones show it is said; undo brings it back. */
+async function remove(): Promise<void> {
+  deleting.value = true
+  problem.value = ''
+  try {
+    await studies.remove('table', props.table.id)
+    side.rest()
+  } catch (error) {
+    if (!(error instanceof Problem)) throw error
+    problem.value = error.sentence
+  } finally {
+    deleting.value = false
+  }
+}
 const shape = ref<'stack' | 'spread' | 'join' | null>(null)
 </script>
 
@@ -90,5 +110,7 @@ const shape = ref<'stack' | 'spread' | 'join' | null>(null)
         </UiRow>
       </UiField>
     </template>
+    <UiAction kind="caution" :busy="deleting" @click="remove">Delete this table</UiAction>
+    <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
   </SidePanel>
 </template>

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { valueText } from '@/drawing/geometry/ticks'
 import { typedBand } from '@/statement/options'
 import { articleOf } from '@/statement/parts'
 import { parsePlace } from '@/model/parse'
@@ -21,6 +22,11 @@ describe('what people type', () => {
     expect(parsePlace('1970-01-02 12:00', true)).toBe(1.5)
     expect(parsePlace('11 January', true)).toBeNaN()
     expect(parsePlace('2031-13-45', true)).toBeNaN()
+  })
+
+  it('every number that a field shows is read back as itself', () => {
+    for (const value of [3e9, -2.5e-7, 1.25e-300, 42, -0.5, 12_345_600])
+      expect(parsePlace(valueText(value), false)).toBe(value)
   })
 
   it('levels are percent or shares, and nothing outside the offer', () => {

@@ -1,5 +1,7 @@
 /** What people type into fields. */
 
+import { lowered } from '@/drawing/geometry/ticks'
+
 const MS_A_DAY = 86_400_000
 
 /** A comma before three digits may part thousands, or be a decimal comma. */
@@ -24,7 +26,10 @@ export function parsePlace(text: string, isDate: boolean): number {
     return isThere ? stamp / MS_A_DAY : NaN
   }
   if (COULD_BE_TWO.test(text.trim())) return NaN
-  const plain = text.replaceAll('−', '-').replace(/[\s\u202f]/g, '')
+  const plain = text
+    .replaceAll('−', '-')
+    .replace(/[\s\u202f]/g, '')
+    .replace(/×10([⁻⁰¹²³⁴⁵⁶⁷⁸⁹]+)$/, (_, power: string) => `e${lowered(power)}`)
   const value = Number(/^[^.]*,[^,.]*$/.test(plain) ? plain.replace(',', '.') : plain)
   return Number.isFinite(value) ? value : NaN
 }

@@ -76,6 +76,7 @@ const {
     )
     return { method, answer }
   },
+  { keepsLast: true },
 )
 // Numbers stand under the sign of the way in which they were found, never under another.
 const found = computed(() => data.value ?? null)

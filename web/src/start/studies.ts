@@ -1,7 +1,7 @@
 /** The list of studies, and what can be done with one. */
 import { ref } from 'vue'
 import { useRouter } from 'vue-router'
-import { client, Problem, sendFile, take } from '@/api/client'
+import { client, finished, Problem, sendFile, take } from '@/api/client'
 import type { Study, StudyListed } from '@/api/types'
 import { save } from '@/handon/images'
 import { useArrival } from '@/stores/arrival'
@@ -114,8 +114,13 @@ export function useStudies() {
   const readIn = (file: File) =>
     attempt(async () => {
       const upload = await sendFile(file, () => undefined, new AbortController().signal)
-      const made = await take<Study>(
-        client.POST('/api/studies/packages', { body: { upload: upload.id } }),
+      const made = await finished<Study>(
+        client.POST('/api/studies/packages', {
+          params: { header: { prefer: 'respond-async' } },
+          body: { upload: upload.id },
+        }),
+        () => undefined,
+        new AbortController().signal,
       )
       return `${made.name} was read in.`
     })

@@ -10,7 +10,7 @@ import { askAnswer, client, Problem, saveFigure, take, type SeenEnds } from '@/a
 import type { FigureId } from '@/api/references'
 import type { Figure, FigureDocument } from '@/api/types'
 import type { Figure as Drawn } from '@/drawing/drawn'
-import { latest, OVERTAKEN } from '@/latest'
+import { latestRequest, SUPERSEDED } from '@/lib/latest-request'
 import { asked } from '@/model/asked'
 import { whyByParts } from '@/model/words'
 import { useHistory } from './history'
@@ -46,7 +46,7 @@ export const useFigure = defineStore('figure', () => {
     ),
   )
 
-  const answers = latest()
+  const answers = latestRequest()
   let answered = ''
 
   /** Why what needs all rows is off; empty where they are together. */
@@ -145,7 +145,7 @@ export const useFigure = defineStore('figure', () => {
         const listen = (share: number): void => void (signal.aborted || (done.value = share))
         return askAnswer(wanted, { seen, signal, listen })
       })
-      if (found === OVERTAKEN) return
+      if (found === SUPERSEDED) return
       const { answer, marks } = found
       // Looks may have changed while the answer was on its way.
       const newest = document.value ?? wanted

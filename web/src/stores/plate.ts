@@ -6,7 +6,7 @@ import type { PlateId } from '@/api/references'
 import type { FigureDocument, Plate, PlateDocument } from '@/api/types'
 import type { Figure as Drawn } from '@/drawing/drawn'
 import type { Panel } from '@/plates/panel'
-import { latest, OVERTAKEN } from '@/latest'
+import { latestRequest, SUPERSEDED } from '@/lib/latest-request'
 import { NotVaried, variedDocument, variedWords } from '@/plates/varied'
 import { lookOf, putOn } from '@/tuning/looks'
 import { literal } from '@/drawing/text/text'
@@ -35,7 +35,7 @@ export const usePlate = defineStore('plate', () => {
 
   /** Answers by what was asked, so that a change of looks asks for none. */
   let answers = new Map<string, Pick<Drawn, 'answer' | 'marks'>>()
-  const question = latest()
+  const question = latestRequest()
 
   async function open(plate: Plate): Promise<void> {
     id.value = plate.id
@@ -105,7 +105,7 @@ export const usePlate = defineStore('plate', () => {
         }),
       ),
     )
-    if (made !== OVERTAKEN) panels.value = made
+    if (made !== SUPERSEDED) panels.value = made
   }
 
   function headingOf(cell: PlateDocument['cells'][number], shown: FigureDocument | null): string {

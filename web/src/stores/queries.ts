@@ -65,6 +65,12 @@ export function useKeys(): (answer: Answer, table: TableId, ...asked: unknown[])
   ]
 }
 
+/** Whether two keys are of one kind of answer about one state of one table. */
+function sameGround(one: Key, other: Key): boolean {
+  const ground = 2 + (RESTS_ON[one[0] as Answer]?.length ?? 0)
+  return JSON.stringify(one.slice(0, ground)) === JSON.stringify(other.slice(0, ground))
+}
+
 export interface Asked<T> {
   data: Readonly<Ref<T | undefined>>
   /** Why there is no answer; empty where there is one, or it is on its way. */
@@ -81,18 +87,23 @@ export interface Asked<T> {
  *
  * @param key of what is asked; null where nothing is
  * @param ask is given the signal by which it is stopped, and what is told the share that is done
+ * @param options.keepsLast whether the answer to another question about the same rows stays while
+ *   this one is asked
  */
 export function useAnswer<T>(
   key: () => Key | null,
   ask: (signal: AbortSignal, tell: (share: number) => void) => Promise<T>,
+  { keepsLast = false } = {},
 ): Asked<T> {
   const done = ref(0)
   const stopped = ref('')
   const queryKey = computed(() => key() ?? ['nothing'])
   const text = computed(() => JSON.stringify(queryKey.value))
-  const query = useQuery(
+  const query = useQuery<T, Error, T, Key>(
     {
       queryKey,
+      placeholderData: (last, of) =>
+        keepsLast && of && sameGround(of.queryKey, queryKey.value) ? last : undefined,
       enabled: () => key() !== null && stopped.value !== text.value,
       queryFn: ({ signal }) => {
         done.value = 0

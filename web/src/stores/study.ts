@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { client, finished, Problem, take } from '@/api/client'
-import { latest, OVERTAKEN } from '@/latest'
+import { latestRequest, SUPERSEDED } from '@/lib/latest-request'
 import type { StudyId, TableId } from '@/api/references'
 import type {
   CategoryLook,
@@ -74,7 +74,7 @@ export const useStudy = defineStore('study', () => {
   const variableOf = (tableId: string, name: string): VariableSummary | null =>
     tableOf(tableId)?.summary.variables.find((v) => v.name === name) ?? null
 
-  const loading = latest()
+  const loading = latestRequest()
 
   /** Forgets the study that was open. */
   function clear(): void {
@@ -95,7 +95,7 @@ export const useStudy = defineStore('study', () => {
         client.GET('/api/studies/{study_id}', { params: { path: { study_id: id } }, signal }),
       ),
     )
-    if (contents === OVERTAKEN) return false
+    if (contents === SUPERSEDED) return false
     unreadable.value = contents.unreadable ?? []
     study.value = contents
     history.open(id)

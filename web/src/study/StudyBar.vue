@@ -6,6 +6,8 @@ import { useHistory } from '@/stores/history'
 import { usePlate } from '@/stores/plate'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
+import { figureName } from '@/kinds'
+import { plateName } from '@/plates/names'
 import Find from '@/finding/Find.vue'
 import { offerActs } from '@/finding/acts'
 import UiAction from '@/ui/UiAction.vue'
@@ -27,7 +29,19 @@ const saved = computed((): string => {
   const states = [figure.saving, plate.saving]
   if (states.includes('refused')) return `Not saved: ${figure.refusal || plate.refusal}`
   if (states.includes('failed')) return 'Not saved yet; trying again'
-  return states.includes('saving') || studies.writing ? 'Saving …' : ''
+  if (states.includes('saving') || studies.writing) return 'Saving …'
+  // Of the document that is open its own view says it, and asks which version is to stay.
+  const waiting = [
+    ...studies.figures
+      .filter(({ id }) => figure.conflicts.includes(id))
+      .map((one) => figureName(one.document, studies.variableOf)),
+    ...studies.plates
+      .filter(({ id }) => plate.conflicts.includes(id))
+      .map((one) => plateName(one.document, studies.figures, studies.variableOf)),
+  ]
+  return waiting.length
+    ? `Not saved, as it changed elsewhere: ${waiting.join('; ')}. Open it to choose a version.`
+    : ''
 })
 
 offerActs('Study', () => [

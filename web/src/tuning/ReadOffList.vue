@@ -11,7 +11,7 @@ import UiList from '@/ui/UiList.vue'
 import UiNote from '@/ui/UiNote.vue'
 import UiRow from '@/ui/UiRow.vue'
 import UiText from '@/ui/UiText.vue'
-import { parsePlace } from '@/model/parse'
+import { parsePlace, whyNoPlace } from '@/model/parse'
 import Controls from './Controls.vue'
 import { readOffControls } from './controls/trends'
 
@@ -49,7 +49,7 @@ function add(): void {
   const side = sideOf(way.value)
   const value = parsePlace(typed.value.trim(), isDate(side))
   if (Number.isNaN(value)) {
-    problem.value = `“${typed.value}” is not ${isDate(side) ? 'a date such as 2031-04-01' : 'a number'}.`
+    problem.value = whyNoPlace(typed.value.trim(), isDate(side))
     return
   }
   problem.value = ''

@@ -16,7 +16,7 @@ const failure = defineModel<string>('failure', { required: true })
     >
       {{ failure }}
       <template #actions>
-        <UiAction class="ui-tool" @click="failure = ''">Close</UiAction>
+        <UiAction kind="words" class="ui-on-colour" @click="failure = ''">Close</UiAction>
       </template>
     </v-snackbar>
   </v-app>

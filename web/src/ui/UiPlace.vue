@@ -2,7 +2,7 @@
 /** A number, or a date, typed in the axis's own terms; an empty field leaves it to Yarrowdew. */
 import { ref, watch } from 'vue'
 import { dateText, valueText } from '@/drawing/geometry/ticks'
-import { parsePlace } from '@/model/parse'
+import { parsePlace, whyNoPlace } from '@/model/parse'
 import UiText from './UiText.vue'
 
 const props = defineProps<{
@@ -29,7 +29,7 @@ function changed(typed: string): void {
   const text = typed.trim()
   const value = text === '' ? null : parsePlace(text, props.isDate ?? false)
   problem.value = Number.isNaN(value)
-    ? `“${text}” is not ${props.isDate ? 'a date such as 2031-04-01' : 'a number'}.`
+    ? whyNoPlace(text, props.isDate ?? false)
     : (props.check?.(value) ?? '')
   if (problem.value === '') emit('update:modelValue', value)
 }

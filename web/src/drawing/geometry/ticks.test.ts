@@ -6,6 +6,7 @@ import {
   numberTicks,
   roundStep,
   tickLabel,
+  valueMarkup,
   valueText,
 } from './ticks'
 
@@ -71,7 +72,9 @@ describe('values in full', () => {
     expect(valueText(-4.25)).toBe('−4.25')
     expect(valueText(0.1 + 0.2)).toBe('0.3')
     expect(valueText(123456.78)).toBe('123456.78')
-    expect(valueText(2.5e-7)).toBe('2.5 × 10^{−7}')
+    expect(valueText(2.5e-7)).toBe('2.5 × 10⁻⁷')
+    expect(valueText(-3e12)).toBe('−3 × 10¹²')
+    expect(valueMarkup(2.5e-7)).toBe('2.5 × 10^{−7}')
   })
 
   it('are dates where the axis is one', () => {

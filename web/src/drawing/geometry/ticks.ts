@@ -229,11 +229,24 @@ export function dayText(days: number): string {
   return `${inDayOfYear(date)}, ${time}`
 }
 
-/** A value as it is read: all its digits up to the sixth, and a true minus sign. */
-export function valueText(value: number): string {
+const RAISED = '⁻⁰¹²³⁴⁵⁶⁷⁸⁹'
+const LEVEL = '-0123456789'
+
+/** A power written in raised letters, as plain digits. */
+export const lowered = (power: string): string =>
+  power.replace(/./gu, (sign) => LEVEL[RAISED.indexOf(sign)] ?? sign)
+
+/** A value in plain words: all its digits up to the sixth, a true minus sign, powers as `10⁹`. */
+export const valueText = (value: number): string =>
+  valueMarkup(value).replace(/\^\{([^}]*)\}/, (_, power: string) =>
+    power.replace(MINUS, '-').replace(/./g, (sign) => RAISED[LEVEL.indexOf(sign)]),
+  )
+
+/** A value among words that are drawn: as `valueText`, with powers as `10^{9}`. */
+export function valueMarkup(value: number): string {
   const size = Math.abs(value)
   if (size >= 1e7 || (size > 0 && size < 1e-4)) {
-    const [mantissa, exponent] = value.toExponential(3).split('e')
+    const [mantissa, exponent] = value.toExponential(5).split('e')
     const power = Number(exponent)
     return `${String(Number(mantissa))} × 10^{${power}}`.replaceAll('-', MINUS)
   }

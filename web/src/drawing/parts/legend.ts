@@ -9,7 +9,7 @@ import { circle } from '@/drawing/marks/shapes'
 import { linearScale } from '@/drawing/geometry/scale'
 import type { Box, Item, MarkLook } from '@/drawing/scene'
 import { literal, parseRuns, widthOf, withoutMiddle, type Measure } from '@/drawing/text/text'
-import { ticksOf, valueText } from '@/drawing/geometry/ticks'
+import { ticksOf, valueMarkup } from '@/drawing/geometry/ticks'
 import type { Block } from './block'
 import { padOf } from './words'
 import { dashOf, trendColour } from './trend-style'
@@ -353,7 +353,7 @@ function sizeSection(document: FigureDocument, answer: Answer, pen: Writing): Bl
   const title = unit ? `${label} (${unit})` : label
   const diameter = diameterOf(size, answer.size)
   const largest = diameter(values[0])
-  const labels = values.map((value) => valueText(value))
+  const labels = values.map((value) => valueMarkup(value))
   const note = size.start === 'smallest' ? 'from the smallest' : ''
   const head = pen.line + 3
   const rows = Math.max(largest + 2, values.length * pen.line)

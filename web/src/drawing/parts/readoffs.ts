@@ -10,7 +10,7 @@ import type { Box, Colour, Item, Part, Region } from '@/drawing/scene'
 import { parseRuns, widthOf, type Measure } from '@/drawing/text/text'
 import { trendColour } from './trend-style'
 import type { DrawnTrend } from './trends'
-import { dateText, valueText } from '@/drawing/geometry/ticks'
+import { dateText, valueMarkup } from '@/drawing/geometry/ticks'
 
 const DASH = [2, 3]
 const INTERVAL_OPACITY = 0.35
@@ -42,7 +42,7 @@ const digitsFor = ({ domain }: Scale): number =>
   Math.max(0, 2 - Math.floor(Math.log10(Math.abs(domain[1] - domain[0]) || 1)))
 
 function shown(value: number, scale: Scale, isDate: boolean): string {
-  return isDate ? dateText(Math.round(value)) : valueText(Number(value.toFixed(digitsFor(scale))))
+  return isDate ? dateText(Math.round(value)) : valueMarkup(Number(value.toFixed(digitsFor(scale))))
 }
 
 function readAts(document: FigureDocument, answer: Answer, x: Scale, y: Scale): ReadAt[] {

@@ -8,7 +8,7 @@ import { levelText, pText, shareText } from '@/drawing/text/numbers'
 import type { Scale } from '@/drawing/geometry/scale'
 import type { Box, Colour, Item } from '@/drawing/scene'
 import { literal, widthOf, wrap, type Measure } from '@/drawing/text/text'
-import { valueText } from '@/drawing/geometry/ticks'
+import { valueMarkup } from '@/drawing/geometry/ticks'
 
 /** What a band lets through; several about one line share it, so that none drowns the marks. */
 export const BAND_OPACITY = 0.16
@@ -212,7 +212,7 @@ export function saidText(said: readonly OnFigure[], report: Sayable): string {
       case 'residual_sd':
         return report.residual_sd === null
           ? []
-          : [`residual SD = ${valueText(Number(report.residual_sd.toPrecision(3)))}`]
+          : [`residual SD = ${valueMarkup(Number(report.residual_sd.toPrecision(3)))}`]
     }
   })
   if (!parts.length) return ''

@@ -4,7 +4,7 @@ import { fromHex, INK } from '@/drawing/colours'
 import { corners } from '@/drawing/geometry/boxes'
 import { onPage, TALL, type Camera } from '@/drawing/geometry/camera'
 import type { Scale } from '@/drawing/geometry/scale'
-import { dateText, GAP, valueText } from '@/drawing/geometry/ticks'
+import { dateText, GAP, valueMarkup } from '@/drawing/geometry/ticks'
 import { colourOn } from '@/drawing/marks/looks'
 import type { Colour, Item } from '@/drawing/scene'
 import { penFor } from '@/drawing/text/lettering'
@@ -237,7 +237,7 @@ export function placesReadOff(
       const value =
         variable.kind === 'date'
           ? dateText(up)
-          : valueText(Number(up.toPrecision(4))) + (variable.unit ? GAP + variable.unit : '')
+          : valueMarkup(Number(up.toPrecision(4))) + (variable.unit ? GAP + variable.unit : '')
       const runs = parseRuns(name ? `${name}: ${value}` : value)
       const width = widthOf(runs, pen, measure) + 6
       return [

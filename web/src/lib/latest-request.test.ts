@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { latest, OVERTAKEN } from './latest'
+import { latestRequest, SUPERSEDED } from './latest-request'
 
 /** A question whose answer is given by hand. */
 function question<T>() {
@@ -11,19 +11,19 @@ function question<T>() {
 
 describe('one question at a time', () => {
   it('counts the answer to the last one only, in whatever order answers come', async () => {
-    const place = latest()
+    const place = latestRequest()
     const [first, second] = [question<string>(), question<string>()]
     const early = place.ask(first.ask)
     const late = place.ask(second.ask)
     second.give('second')
     expect(await late).toBe('second')
     first.give('first')
-    expect(await early).toBe(OVERTAKEN)
+    expect(await early).toBe(SUPERSEDED)
     expect(place.isOpen()).toBe(false)
   })
 
-  it('tells a question that was overtaken, and passes over its failure', async () => {
-    const place = latest()
+  it('tells a question that was superseded, and passes over its failure', async () => {
+    const place = latestRequest()
     const first = question<string>()
     let told = false
     const early = place.ask((signal) => {
@@ -33,7 +33,7 @@ describe('one question at a time', () => {
     place.drop()
     expect(told).toBe(true)
     first.fail(new Error('lost'))
-    expect(await early).toBe(OVERTAKEN)
+    expect(await early).toBe(SUPERSEDED)
     const other = question<string>()
     const asked = place.ask(other.ask)
     other.fail(new Error('refused'))
