@@ -12,7 +12,7 @@ CHROMIUM := /usr/bin/chromium
 
 PY_SOURCES := $(shell find src/yarrowdew -name '*.py' -not -path '*/web/*')
 WEB_SOURCES := $(shell find web/src web/public -type f -not -name 'schema.d.ts' -not -name 'vocabulary.ts' -not -name '*.test.ts') \
-  web/index.html web/vite.config.ts web/vite.viewer.config.ts web/package.json
+  web/index.html web/vite.config.ts web/vite.viewer.config.ts web/vite.script.config.ts web/package.json
 
 # What the front end knows of documents, families and kinds comes from the models of the server.
 GENERATED := web/src/api/schema.d.ts web/src/model/vocabulary.ts
