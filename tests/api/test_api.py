@@ -387,6 +387,30 @@ def finished(client: TestClient, started: Response) -> dict:
 class TestJobs:
     ASYNC: ClassVar = {"Prefer": "respond-async"}
 
+    def test_whatever_can_be_a_job_is_a_result_of_one(self, client: TestClient) -> None:
+        schema = client.get("/api/openapi.json").json()
+        results = schema["components"]["schemas"]["JobOut"]["properties"]["result"]["anyOf"]
+        answers = [
+            content["application/json"]["schema"]
+            for path in schema["paths"].values()
+            for operation in path.values()
+            if "202" in operation["responses"]
+            for status in ("200", "201")
+            for content in [operation["responses"].get(status, {}).get("content", {})]
+            if "$ref" in content.get("application/json", {}).get("schema", {})
+        ]
+        assert len(answers) >= 6
+        assert [one for one in answers if one not in results] == []
+
+    def test_a_study_is_read_from_a_file_in_the_background(
+        self, client: TestClient, study: dict
+    ) -> None:
+        package = client.get(f"/api/studies/{study['id']}/package").content
+        upload = client.post("/api/uploads?name=study.zip", content=package).json()
+        asked = {"upload": upload["id"]}
+        started = client.post("/api/studies/packages", json=asked, headers=self.ASYNC)
+        assert finished(client, started)["result"]["name"] == study["name"]
+
     def test_a_file_is_previewed_and_taken_in_the_background(
         self, client: TestClient, study: dict
     ) -> None:

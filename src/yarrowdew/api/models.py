@@ -325,7 +325,9 @@ class JobOut(_Shown):
     state: Literal["running", "done", "failed", "stopped"]
     progress: float
     """The share that is done."""
-    result: Preview | TableTaken | TableReplaced | Comparison | PairsAnswer | InParts | None
+    result: (
+        Preview | TableTaken | TableReplaced | StudyOut | Comparison | PairsAnswer | InParts | None
+    )
     problem: Problem | None
 
 

@@ -355,7 +355,7 @@ class TableRepository(TableReader):
             if shown:
                 raise TableError(
                     f"{shown} {'figure shows' if shown == 1 else 'figures show'} {row.name}.",
-                    "Delete the figures first, or let them show another table.",
+                    "Delete the figures first.",
                 )
             row.deleted = now()
 

@@ -10,7 +10,8 @@ import { dateText, valueText } from '@/drawing/geometry/ticks'
 const NEAR_LINE = 6
 /** What is read by hand is as fine as this share of the axis. */
 const STEPS = 1000
-/** A day, an hour, a minute, a second. */
+/** Dates step by a day, an hour, a minute or a second, the first of which this many are in view. */
+const DATES_IN_VIEW = 30
 const DATE_STEPS = [1, 1 / 24, 1 / 1440, 1 / 86_400]
 
 /** What is held: a line of a trend, and which of its numbers, if it is there already. */
@@ -62,12 +63,10 @@ export function readPlace(
   const side = what === 'at' ? 'x' : 'y'
   const scale = layout[side]
   const isDate = answer[side].variable.kind === 'date'
-  const [low, high] = scale.domain
-  const fine = (high - low) / STEPS
-  // Dates step by days, or by what a day is divided into.
-  const step = isDate
-    ? (DATE_STEPS.find((one) => one <= fine) ?? DATE_STEPS.at(-1)!)
-    : 10 ** Math.floor(Math.log10(fine))
+  const spanOf = (axis: 'x' | 'y'): number => layout[axis].domain[1] - layout[axis].domain[0]
+  const dateStepOf = (axis: 'x' | 'y'): number =>
+    DATE_STEPS.find((one) => one * DATES_IN_VIEW <= spanOf(axis)) ?? DATE_STEPS.at(-1)!
+  const step = isDate ? dateStepOf(side) : 10 ** Math.floor(Math.log10(spanOf(side) / STEPS))
   const value = Number(
     (Math.round(scale.fromPage(what === 'at' ? x : y) / step) * step).toPrecision(isDate ? 15 : 12),
   )
@@ -75,14 +74,10 @@ export function readPlace(
   const other = across(points, at, what === 'at' ? 0 : 1)
   if (other === null) return null
   const [px, py] = what === 'at' ? [at, other] : [other, at]
-  const stepOf = (axis: 'x' | 'y'): number => {
-    const [from, to] = layout[axis].domain
-    return DATE_STEPS.find((one) => one <= (to - from) / STEPS) ?? DATE_STEPS.at(-1)!
-  }
   const said = (axis: 'x' | 'y', place: number): string => {
     const found = layout[axis].fromPage(place)
     return answer[axis].variable.kind === 'date'
-      ? dateText(Math.round(found / stepOf(axis)) * stepOf(axis))
+      ? dateText(Math.round(found / dateStepOf(axis)) * dateStepOf(axis))
       : valueText(Number(found.toPrecision(4)))
   }
   return {
