@@ -83,3 +83,12 @@ def test_words_have_no_place_on_an_axis() -> None:
 )
 def test_few_whole_numbers_may_be_codes(values: list[float], expected: bool) -> None:
     assert could_be_category(pl.Series(values, dtype=pl.Float64)) is expected
+
+
+@pytest.mark.parametrize("name", ["count", "value", "*", "^.*$"])
+def test_a_category_may_have_any_name(name: str) -> None:
+    column = pl.Series(name, ["Argill", "Corrie", "Argill"], dtype=pl.Enum(["Argill", "Corrie"]))
+    (told,) = summarise(
+        Table("dew", (Variable(name, Kind.CATEGORY, "Valley"),), pl.DataFrame([column]))
+    ).variables
+    assert told.counts == {"Argill": 2, "Corrie": 1}

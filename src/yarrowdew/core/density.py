@@ -135,9 +135,10 @@ class Steps:
 
     @property
     def edges(self) -> Array:
-        """Where they begin and end, shape (bins + 1,)."""
+        """Where they begin and end, shape (bins + 1,); infinite beyond what numbers reach."""
         inner = (self.first + np.arange(self.bins + 1, dtype=np.float64)) * self.width + self.shift
-        return np.ldexp(inner, self.exponent) if self.exponent else inner
+        with np.errstate(over="ignore"):
+            return np.ldexp(inner, self.exponent) if self.exponent else inner
 
     def count(self, values: Array) -> np.ndarray:
         """How many values lie in each; a value on an edge in the step above it, the largest in the last."""

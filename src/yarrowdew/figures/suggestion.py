@@ -181,7 +181,8 @@ def _names_rows(variable: Variable, column: pl.Series) -> bool:
     is_called_so = bool(_NAMES_ROWS.match(name) or _NAMES_ROWS_CAMEL.search(name))
     if is_called_so:
         return len(np.unique(values)) == len(values)
-    return bool((np.diff(values) == 1).all()) and not _RUNS.search(name)
+    with np.errstate(over="ignore"):
+        return bool((np.diff(values) == 1).all()) and not _RUNS.search(name)
 
 
 def _runs_on(name: str, table: Table) -> bool:

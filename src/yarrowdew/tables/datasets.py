@@ -14,6 +14,7 @@ import polars as pl
 
 from yarrowdew.core.errors import UserFacingError
 from yarrowdew.core.partials.asking import Labels, Rows
+from yarrowdew.tables.columns import column_named, select_named
 from yarrowdew.tables.draft import Draft
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.expressions import check_by_row, derive, sources_of
@@ -172,7 +173,7 @@ class Dataset:
         known = np.array([p for p in places if 0 <= p < self.rows], dtype=np.int64)
         held = tuple(v for v in self.variables if names is None or v.name in names)
         if not len(known):
-            nothing = self.head.frame.clear().select([v.name for v in held])
+            nothing = select_named(self.head.frame.clear(), [v.name for v in held])
             return Table(self.name, held, nothing, known.astype(np.uint32))
         frames, found_at = [], []
         for part in self.parts():
@@ -197,7 +198,7 @@ class Dataset:
         """
         part.file.check()
         wanted = [v.name for v in self.variables if names is None or v.name in names]
-        columns = [pl.col(self.columns[name]).alias(name) for name in self._read_for(wanted)]
+        columns = [column_named(self.columns[name]).alias(name) for name in self._read_for(wanted)]
         read = pl.scan_parquet(
             part.file.path, glob=False, row_index_name=None if worth is None else _AT
         )
@@ -214,7 +215,7 @@ class Dataset:
             raise unreadable(part.file.path, error) from error
         for name in wanted:
             frame = self._with(frame, name)
-        return frame.select(wanted)
+        return select_named(frame, wanted)
 
     def _read_for(self, names: Sequence[str]) -> list[str]:
         """Name the variables of the files from which others are made, and those that are there."""
@@ -231,7 +232,7 @@ class Dataset:
         sources = self._made_from[name]
         for source in sources:
             frame = self._with(frame, source)
-        made = derive(self._table(frame.select(sources)), dict(self.made)[name]).values
+        made = derive(self._table(select_named(frame, sources)), dict(self.made)[name]).values
         return frame.with_columns(made.alias(name))
 
     @cached_property
@@ -332,7 +333,7 @@ class Dataset:
                     keep_labels(keys[name], known[name])
         kept = np.arange(len(at))
         for where in self.where:
-            true = rows_where(self._table(frame.select(sources)), where)
+            true = rows_where(self._table(select_named(frame, sources)), where)
             frame, kept = frame.filter(true), kept[true.to_numpy()]
         if self.left_out:
             there = ~np.isin(part.place + at[kept], self.left_out)

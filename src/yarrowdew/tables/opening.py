@@ -8,6 +8,7 @@ from pathlib import Path
 
 import polars as pl
 
+from yarrowdew.tables.columns import select_named
 from yarrowdew.tables.datasets import HEAD_ROWS, Dataset, DatasetFile
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.naming import LONGEST_NAME, distinct_names, split_header
@@ -108,7 +109,7 @@ def _described(
         head = pl.scan_parquet(first.path, glob=False).head(HEAD_ROWS).collect()
     except (pl.exceptions.PolarsError, OSError) as error:
         raise unreadable(first.path, error) from error
-    head = head.select(list(schema))
+    head = select_named(head, schema)
     names = distinct_names([split_header(column)[0] for column in schema])
     # What is written as words in a typed file is words: no part is read otherwise than another.
     words = {

@@ -14,6 +14,7 @@ from operator import and_, or_
 
 import polars as pl
 
+from yarrowdew.tables.columns import column_named
 from yarrowdew.tables.filters import Condition, RowFilter
 from yarrowdew.tables.kinds import axis_kind
 from yarrowdew.tables.part_columns import unreadable
@@ -67,7 +68,7 @@ def worth_reading(
         _worth(
             one,
             variables[one.variable],
-            pl.col(columns[one.variable]),
+            column_named(columns[one.variable]),
             schema[columns[one.variable]],
         )
         if one.variable in columns and one.variable in variables

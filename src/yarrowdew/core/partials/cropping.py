@@ -30,7 +30,7 @@ def cropped(counts: Counts, across: Ends, up: Ends, sides: tuple[int, int]) -> C
     cells, grids = counts.cells, []
     for axis, grid, (low, high), wanted in ((1, counts.x, across, sides[0]), (0, y, up, sides[1])):
         width = (grid.high - grid.low) / grid.cells
-        if not width > 0:
+        if not 0 < width < np.inf:
             return None
         first = max(0, int((low - grid.low) / width))
         last = min(grid.cells, int(np.ceil((high - grid.low) / width)))
@@ -63,7 +63,7 @@ def at_most(counts: Counts, across: Ends, up: Ends) -> int | None:
     sides = []
     for grid, (low, high) in ((y, up), (counts.x, across)):
         width = (grid.high - grid.low) / grid.cells
-        if not width > 0:
+        if not 0 < width < np.inf:
             return counts.n
         first = max(0, int((low - grid.low) / width) - 1)
         sides.append(slice(first, int(np.ceil((high - grid.low) / width)) + 1))

@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import polars as pl
-from polars import selectors
 
 from yarrowdew.core.expressions.tree import (
     Arithmetic,
@@ -19,6 +18,7 @@ from yarrowdew.core.expressions.tree import (
     Sign,
     Type,
 )
+from yarrowdew.tables.columns import column_named
 from yarrowdew.tables.expressions.functions import FUNCTIONS
 from yarrowdew.tables.expressions.typed import Checked
 from yarrowdew.tables.kinds import of_kind
@@ -87,6 +87,4 @@ def _compiled(part: Checked, table: Table) -> pl.Expr:  # noqa: PLR0911 (one for
 
 
 def _column(variable: Variable) -> pl.Expr:
-    # By its name as it is written: to Polars, a plain "*" or "^…$" would stand for many columns.
-    column = selectors.by_name(variable.name).as_expr()
-    return of_kind(variable.kind).in_expression(column)
+    return of_kind(variable.kind).in_expression(column_named(variable.name))

@@ -12,6 +12,7 @@ import numpy as np
 import numpy.typing as npt
 import polars as pl
 
+from yarrowdew.tables.columns import column_named
 from yarrowdew.tables.dates import in_calendar
 
 Places = npt.NDArray[np.float64]
@@ -181,7 +182,7 @@ def as_text(column: pl.Series) -> pl.Series:
 
 def texts_of(frame: pl.DataFrame) -> pl.DataFrame:
     """Write every value of every column as text; all columns together, as they may be many."""
-    return frame.select(_as_text(pl.col(name), dtype) for name, dtype in frame.schema.items())
+    return frame.select(_as_text(column_named(name), dtype) for name, dtype in frame.schema.items())
 
 
 def _as_text(column: pl.Expr, dtype: pl.DataType) -> pl.Expr:

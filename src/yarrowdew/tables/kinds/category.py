@@ -79,7 +79,7 @@ class CategoryKind(VariableKind):
 
     def summary(self, present: pl.Series) -> dict[str, Any]:
         """Rows in each category, in the categories' order."""
-        held = dict(present.value_counts().iter_rows())
+        held = dict(present.alias("value").value_counts().iter_rows())
         order = [c for c in categories_of(present) if c in held][:MOST_COUNTS]
         return {"counts": {c: held[c] for c in order}}
 
