@@ -20,7 +20,7 @@ from yarrowdew.api.app import create_app
 from yarrowdew.api.settings import Settings
 from yarrowdew.tables.table import Table
 
-TABLES, DOCUMENTS = 12, 5
+TABLES, DOCUMENTS = 8, 4
 SAID = {
     "Rows set aside need all rows together, and are not shown of a dataset.",
     "Categories need all rows together, and have no strips here.",
