@@ -40,7 +40,7 @@ def test_a_process_that_is_ended_by_a_file_is_an_error_and_the_next_file_is_read
     far = bombs()["far.xlsx"]
     with pytest.raises(TableError, match=r"row 1,048,576 and column 16,384"):
         read_bytes(far, "far.xlsx")
-    with pytest.raises(TableError, match=r"damaged, or needs more than 1,000 MB"):
+    with pytest.raises(TableError, match=r"damaged, or needs more than 800 MB"):
         read_bytes(far, "far.xlsx", limits=Limits(cells=10**12, memory_mb=1_000))
     buffer = io.BytesIO()
     pl.DataFrame({"a": [1.5]}).write_parquet(buffer)
