@@ -197,7 +197,7 @@ def test_a_shared_figure_says_what_the_figure_says(
 @pytest.mark.parametrize(
     ("source", "part"),
     [("table", "a line for each"), ("dataset", "a line for each"), ("table", "everything")][
-        : 3 if ALL else 2
+        : 3 if ALL else 1
     ],
 )
 class TestEveryOtherExit:
