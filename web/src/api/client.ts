@@ -134,7 +134,6 @@ export async function askResiduals(
   }
 }
 
-/** Asks for the rows of the first trend with fitted values and residuals, as a file. */
 /** Sends JSON and gets a file. */
 async function fileOf(path: string, body: unknown): Promise<Blob> {
   const response = await reach(path, {
@@ -146,6 +145,7 @@ async function fileOf(path: string, body: unknown): Promise<Blob> {
   return response.blob()
 }
 
+/** Asks for the rows of the first trend with fitted values and residuals, as a file. */
 export const askFitted = (document: FigureDocument, format: 'csv' | 'parquet'): Promise<Blob> =>
   fileOf(`/api/fitted?format=${format}`, { document })
 
