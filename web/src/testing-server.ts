@@ -1,9 +1,12 @@
 /** A server for tests that answers when it is told to: late, in another order, or with a refusal. */
+import { tableFromArrays, tableToIPC } from 'apache-arrow'
 import { vi } from 'vitest'
 
 export interface Sent {
   method: string
   path: string
+  /** The revision or version over which it is written. */
+  over: string | null
   body: unknown
   /** Answers; `problem` for a refusal. */
   answer: (body?: unknown, status?: number) => Promise<void>
@@ -11,10 +14,29 @@ export interface Sent {
   fail: () => Promise<void>
 }
 
+/** That of the machine, also where a test turns the clock itself. */
+const waitTruly = globalThis.setTimeout
+
 export const settled = async (): Promise<void> => {
   for (let i = 0; i < 20; i++) await Promise.resolve()
-  await new Promise((resolve) => setTimeout(resolve))
+  await new Promise((resolve) => waitTruly(resolve))
   for (let i = 0; i < 20; i++) await Promise.resolve()
+}
+
+/** What is drawn of a document that was asked for: one mark, and what the test wants to be said. */
+export function answerParts(answer: unknown): FormData {
+  const mark = { row: [0], x: [1], y: [2], aside: [0] }
+  const parts = new FormData()
+  parts.set('answer', JSON.stringify(answer))
+  const columns = Object.fromEntries(
+    Object.entries(mark).map(([name, values]) => [name, Float64Array.from(values)]),
+  )
+  parts.set(
+    'marks',
+    new Blob([tableToIPC(tableFromArrays(columns), 'stream') as BlobPart]),
+    'marks',
+  )
+  return parts
 }
 
 /** Takes the place of `fetch`; what was sent waits in `sent` until it is answered. */
@@ -30,11 +52,14 @@ export function fakeServer() {
       sent.push({
         method: request.method,
         path: new URL(request.url).pathname,
+        over: request.headers.get('if-match'),
         body: text ? (JSON.parse(text) as unknown) : null,
         async answer(body = null, status = 200) {
           const content = status === 204 ? null : JSON.stringify(body)
           resolve(
-            new Response(content, { status, headers: { 'content-type': 'application/json' } }),
+            body instanceof FormData
+              ? new Response(body)
+              : new Response(content, { status, headers: { 'content-type': 'application/json' } }),
           )
           await settled()
         },

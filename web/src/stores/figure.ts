@@ -10,10 +10,10 @@ import { askAnswer, client, Problem, saveFigure, take, type SeenEnds } from '@/a
 import type { FigureId } from '@/api/references'
 import type { Figure, FigureDocument } from '@/api/types'
 import type { Figure as Drawn } from '@/drawing/drawn'
-import { latestRequest, SUPERSEDED } from '@/lib/latest-request'
 import { asked } from '@/model/asked'
 import { whyByParts } from '@/model/words'
 import { useHistory } from './history'
+import { latestQuestions, useKeys } from './queries'
 import { useSaving } from './saving'
 import { useSide } from './side'
 import { useStudy } from './study'
@@ -46,7 +46,8 @@ export const useFigure = defineStore('figure', () => {
     ),
   )
 
-  const answers = latestRequest()
+  const answers = latestQuestions()
+  const answerKey = useKeys()
   let answered = ''
 
   /** Why what needs all rows is off; empty where they are together. */
@@ -54,17 +55,15 @@ export const useFigure = defineStore('figure', () => {
     document.value ? whyByParts(studies.tableOf(document.value.table)) : '',
   )
 
-  /** What an answer rests on besides the document: the table and how categories are shown. */
-  const ground = computed(() => {
-    const table = document.value && studies.tableOf(document.value.table)
-    return `${table?.id} ${table?.version} ${JSON.stringify(studies.study?.categories)}`
-  })
+  /** What an answer rests on besides the document. */
+  const ground = computed(() =>
+    document.value ? JSON.stringify(answerKey('answer', document.value.table)) : '',
+  )
   /** What is in view of a figure of a dataset, whose rows are asked for as one comes closer. */
   let seen: SeenEnds | null = null
   /** Whether what is drawn holds only what is in view. */
   const isPart = ref(false)
-  const keyOf = (wanted: FigureDocument): string =>
-    `${ground.value} ${asked(wanted)} ${JSON.stringify(seen)}`
+  const keyOf = (wanted: FigureDocument) => answerKey('answer', wanted.table, asked(wanted), seen)
   watch(ground, (now, before) => {
     if (drawn.value && before !== now && drawn.value.document.table === document.value?.table)
       void askAgain()
@@ -131,7 +130,8 @@ export const useFigure = defineStore('figure', () => {
     const wanted = document.value
     if (!wanted) return
     const key = keyOf(wanted)
-    if (drawn.value && key === answered) {
+    const asksFor = JSON.stringify(key)
+    if (drawn.value && asksFor === answered) {
       // What was asked for meanwhile is not wanted any more, nor what was wrong with it.
       answers.drop()
       problem.value = null
@@ -140,17 +140,20 @@ export const useFigure = defineStore('figure', () => {
     }
     const slow = setTimeout(() => (waiting.value = true), 150)
     try {
-      const found = await answers.ask((signal) => {
-        done.value = null
-        const listen = (share: number): void => void (signal.aborted || (done.value = share))
-        return askAnswer(wanted, { seen, signal, listen })
+      const found = await answers.askOne({
+        key,
+        ask(signal) {
+          done.value = null
+          const listen = (share: number): void => void (signal.aborted || (done.value = share))
+          return askAnswer(wanted, { seen, signal, listen })
+        },
       })
-      if (found === SUPERSEDED) return
+      if (!found) return
       const { answer, marks } = found
       // Looks may have changed while the answer was on its way.
       const newest = document.value ?? wanted
-      const current = keyOf(newest) === key ? newest : wanted
-      answered = key
+      const current = JSON.stringify(keyOf(newest)) === asksFor ? newest : wanted
+      answered = asksFor
       drawn.value = markRaw({ document: current, answer, marks, number: place() })
       isPart.value = seen !== null
       problem.value = null

@@ -1,23 +1,22 @@
 /** The plate that is open: its document, its figures as they are drawn in it, and saving. */
 import { defineStore } from 'pinia'
 import { computed, markRaw, ref, shallowRef, watch } from 'vue'
-import { askAnswer, client, Problem, savePlate, take } from '@/api/client'
+import { askAnswer, client, type Problem, savePlate, take } from '@/api/client'
 import type { PlateId } from '@/api/references'
 import type { FigureDocument, Plate, PlateDocument } from '@/api/types'
-import type { Figure as Drawn } from '@/drawing/drawn'
 import type { Panel } from '@/plates/panel'
-import { latestRequest, SUPERSEDED } from '@/lib/latest-request'
 import { NotVaried, variedDocument, variedWords } from '@/plates/varied'
 import { lookOf, putOn } from '@/tuning/looks'
 import { literal } from '@/drawing/text/text'
 import { asked } from '@/model/asked'
 import { copyOf } from './figure'
 import { useHistory } from './history'
+import { latestQuestions, useKeys } from './queries'
 import { useSaving } from './saving'
 import { useStudy } from './study'
 
-/** More than a plate has cells, so that a step of undo asks for nothing. */
-const MOST_ANSWERS = 64
+/** How long the answers for its figures are kept, so that a change of looks asks for none. */
+const KEPT_FOR = 10 * 60_000
 
 const GONE = 'The figure that stood here was deleted. Choose another on the right.'
 
@@ -33,9 +32,8 @@ export const usePlate = defineStore('plate', () => {
     take<Plate>(client.GET('/api/plates/{plate_id}', { params: { path: { plate_id: plateId } } })),
   )
 
-  /** Answers by what was asked, so that a change of looks asks for none. */
-  let answers = new Map<string, Pick<Drawn, 'answer' | 'marks'>>()
-  const question = latestRequest()
+  const questions = latestQuestions(KEPT_FOR)
+  const answerKey = useKeys()
 
   async function open(plate: Plate): Promise<void> {
     id.value = plate.id
@@ -48,7 +46,7 @@ export const usePlate = defineStore('plate', () => {
   function close(): void {
     void saver.flush()
     saver.end()
-    question.drop()
+    questions.drop()
     id.value = null
     document.value = null
     panels.value = []
@@ -81,31 +79,24 @@ export const usePlate = defineStore('plate', () => {
   async function refresh(): Promise<void> {
     const plate = document.value
     if (!plate) return
-    const held = answers
-    const made = await question.ask((signal) =>
-      Promise.all(
-        documents().map(async ({ document: wanted, problem }, i): Promise<Panel> => {
-          const heading = headingOf(plate.cells[i], wanted)
-          if (!wanted) return { figure: null, heading, problem }
-          const key = asked(wanted)
-          try {
-            const known = held.get(key) ?? (await askAnswer(wanted, { signal }))
-            // Taken out first, so that those used longest ago stand at the front.
-            held.delete(key)
-            held.set(key, known)
-            for (const oldest of held.keys()) {
-              if (held.size <= MOST_ANSWERS) break
-              held.delete(oldest)
-            }
-            return { figure: markRaw({ document: wanted, ...known }), heading, problem: '' }
-          } catch (error) {
-            if (!(error instanceof Problem)) throw error
-            return { figure: null, heading, problem: error.sentence }
-          }
-        }),
-      ),
+    const cells = documents()
+    const wanted = cells.flatMap(({ document: one }) => one ?? [])
+    const ended = await questions.ask(
+      wanted.map((one) => ({
+        key: answerKey('answer', one.table, asked(one), null),
+        ask: (signal: AbortSignal) => askAnswer(one, { signal }),
+      })),
     )
-    if (made !== SUPERSEDED) panels.value = made
+    if (!ended) return
+    let next = 0
+    panels.value = cells.map(({ document: one, problem }, i): Panel => {
+      const heading = headingOf(plate.cells[i], one)
+      if (!one) return { figure: null, heading, problem }
+      const end = ended[next++]
+      return end.status === 'fulfilled'
+        ? { figure: markRaw({ document: one, ...end.value }), heading, problem: '' }
+        : { figure: null, heading, problem: (end.reason as Problem).sentence }
+    })
   }
 
   function headingOf(cell: PlateDocument['cells'][number], shown: FigureDocument | null): string {
@@ -149,10 +140,7 @@ export const usePlate = defineStore('plate', () => {
       studies.study?.categories,
     ]),
   )
-  watch(ground, () => {
-    answers = new Map()
-    void refresh()
-  })
+  watch(ground, refresh)
   watch(() => studies.figures, refresh)
 
   return {

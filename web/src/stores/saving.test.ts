@@ -72,6 +72,45 @@ describe('saving as one edits', () => {
     expect(saver.state.value).toBe('saved')
   })
 
+  it('keeps to what was taken back while its save was under way, whatever is opened then', async () => {
+    const { saver, sent, answer } = server()
+    saver.begin('f', 'one', 3)
+    saver.changed('two')
+    await vi.advanceTimersByTimeAsync(300)
+    saver.changed('one')
+    saver.begin('g', 'other', 1)
+    expect(saver.begin('f', 'one', 3)).toBe('one')
+    await answer()
+    expect(sent[1]).toEqual({ text: 'one', revision: 4, keepalive: false })
+  })
+
+  it('takes its own save, whose answer never came, for no conflict', async () => {
+    const sent: number[] = []
+    let revision = 3
+    let text = 'one'
+    const saver = useSaving<string, { id: string; revision: number }>(
+      async (id, next, over) => {
+        sent.push(over)
+        if (over !== revision) throw new Problem(412, 'Changed.')
+        text = next
+        revision += 1
+        if (sent.length === 1) throw new Problem(0, 'The answer is lost.')
+        return { id, revision }
+      },
+      () => undefined,
+      'documents',
+      async (id) => ({ id, revision, document: text }),
+    )
+    saver.begin('f', 'one', 3)
+    saver.changed('two')
+    await vi.advanceTimersByTimeAsync(300)
+    expect([text, saver.state.value]).toEqual(['two', 'failed'])
+    // Also where it was changed back: the server does not have what is here.
+    saver.changed('one')
+    await vi.advanceTimersByTimeAsync(300)
+    expect([text, saver.state.value, sent]).toEqual(['one', 'saved', [3, 3, 4]])
+  })
+
   it('tries again where the server cannot be reached', async () => {
     const { saver, sent, refuse, answer } = server()
     saver.begin('f', 'one', 1)

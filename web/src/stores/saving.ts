@@ -26,8 +26,10 @@ interface Held<Document> {
   revision: number
   /** As the server last said that it has it. */
   sent: string
-  /** What was sent while the page went away; null where nothing was. */
+  /** What was sent while the page went away, and is waited for; null where nothing is. */
   left: string | null
+  /** What was sent and never answered: whether the server has it is not known. */
+  unanswered: string[]
   state: State
 }
 
@@ -75,8 +77,10 @@ export function useSaving<Document, Answered extends Saved>(
   const isAtRisk = (): boolean =>
     [...held.values()].some((one) => isUnsaved(one) && one.state !== 'saving')
 
-  const isUnsaved = ({ document, sent }: Held<Document>): boolean =>
-    JSON.stringify(document) !== sent
+  const isUnsaved = ({ document, sent, unanswered }: Held<Document>): boolean =>
+    unanswered.length > 0 || JSON.stringify(document) !== sent
+
+  const isUnderWay = ({ id }: Held<Document>): boolean => underWay?.id === id
 
   const waits = (one: Held<Document>): boolean =>
     isUnsaved(one) && one.left === null && one.state !== 'outdated' && one.state !== 'refused'
@@ -109,14 +113,22 @@ export function useSaving<Document, Answered extends Saved>(
     open.value = id
     refusal.value = ''
     const known = held.get(id)
-    if (known && isUnsaved(known)) {
+    if (known && (isUnsaved(known) || isUnderWay(known))) {
       if (known.state === 'failed') soon()
       return known.document
     }
     const stored = JSON.stringify(document)
     const draft = draftOf(id, stored, revision)
     const own = draft?.document ?? document
-    held.set(id, { id, document: own, revision, sent: stored, left: null, state: 'saved' })
+    held.set(id, {
+      id,
+      document: own,
+      revision,
+      sent: stored,
+      left: null,
+      unanswered: [],
+      state: 'saved',
+    })
     // A draft over what is no more is a conflict: whoever opens it chooses.
     if (draft && !draft.isCurrent) held.get(id)!.state = 'outdated'
     else if (draft) changed(draft.document)
@@ -132,6 +144,7 @@ export function useSaving<Document, Answered extends Saved>(
         revision,
         sent: JSON.stringify(before),
         left: null,
+        unanswered: [],
         state: 'saved',
       })
     changed(next, id)
@@ -185,7 +198,7 @@ export function useSaving<Document, Answered extends Saved>(
   /** What is as the server has it is saved: also what was changed and changed back meanwhile. */
   function settle(): void {
     for (const one of held.values()) {
-      if (isUnsaved(one)) continue
+      if (isUnsaved(one) || isUnderWay(one)) continue
       one.state = 'saved'
       if (one.id !== open.value) held.delete(one.id)
     }
@@ -193,17 +206,23 @@ export function useSaving<Document, Answered extends Saved>(
 
   async function wrote(one: Held<Document>): Promise<boolean> {
     const text = JSON.stringify(one.document)
+    const over = one.revision
     try {
       underWay = { id: one.id, text }
-      const saved = await send(one.id, one.document, one.revision, false)
+      const saved = await send(one.id, one.document, over, false)
       one.revision = saved.revision
       one.sent = text
+      one.unanswered = []
       kept(saved)
       if (!isUnsaved(one)) one.state = 'saved'
       return true
     } catch (error) {
       const status = error instanceof Problem ? error.status : 0
-      if (status === 412) one.state = 'outdated'
+      if (status === 0) one.unanswered.push(text)
+      // The revision between may be one that was made from here.
+      const isOwn = status === 412 && (one.revision > over || (await reads(one)))
+      if (isOwn) return true
+      if (status === 412) one.state = isOwn === null ? 'failed' : 'outdated'
       else if (status >= 400 && status < 500 && status !== 429) {
         // The same would be refused for ever: it is sent again when it has changed.
         one.state = JSON.stringify(one.document) === text ? 'refused' : 'saving'
@@ -213,6 +232,18 @@ export function useSaving<Document, Answered extends Saved>(
       return false
     } finally {
       underWay = null
+    }
+  }
+
+  /** Whether the server has what was sent from here and never answered; null where it does not say. */
+  async function reads(one: Held<Document>): Promise<boolean | null> {
+    if (!one.unanswered.length || !read) return false
+    try {
+      const found = await read(one.id)
+      return took(one, found, JSON.stringify(found.document))
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error
+      return null
     }
   }
 
@@ -231,20 +262,21 @@ export function useSaving<Document, Answered extends Saved>(
     clearTimeout(timer)
     for (const one of held.values()) {
       const text = JSON.stringify(one.document)
-      const isUnderWay = underWay?.id === one.id
-      const waiting = isUnderWay ? underWay!.text !== text : isUnsaved(one)
+      const waiting = isUnderWay(one) ? underWay!.text !== text : isUnsaved(one)
       if (!waiting || one.state === 'refused' || one.left === text) continue
       // A save under way makes another revision, so that a second one would be refused.
-      if (!writing && one.state !== 'outdated' && new Blob([text]).size < MOST_SENT_AWAY) {
+      const isFree = !writing && one.left === null && one.state !== 'outdated'
+      if (isFree && new Blob([text]).size < MOST_SENT_AWAY) {
         one.left = text
+        one.unanswered.push(text)
         void send(one.id, one.document, one.revision, true).then(
-          (saved) => took(one, saved, text),
+          (saved) => void took(one, saved, text),
           () => undefined,
         )
       } else
         try {
           const { revision } = one
-          const over = underWay?.id === one.id ? underWay.text : ''
+          const over = isUnderWay(one) ? underWay!.text : ''
           const draft = { document: one.document, revision, over }
           localStorage.setItem(draftKey(one.id), JSON.stringify(draft))
         } catch {
@@ -253,25 +285,32 @@ export function useSaving<Document, Answered extends Saved>(
     }
   }
 
-  function took(one: Held<Document>, saved: Answered, text: string): void {
-    if (one.left !== text) return
+  /** Takes in that the server has what was sent; false where more is known already. */
+  function took(one: Held<Document>, saved: Answered, text: string): boolean {
+    if (!one.unanswered.includes(text) || saved.revision <= one.revision) return false
     one.left = null
+    one.unanswered = []
     one.revision = saved.revision
     one.sent = text
     kept(saved)
     settle()
+    if (waits(one)) soon()
+    return true
   }
 
   /** The page came back as it was: what was sent while it went away may be what the server has. */
   async function comeBack(): Promise<void> {
-    for (const one of held.values()) {
+    // What waited in the browser is still here.
+    for (const { id } of held.values()) localStorage.removeItem(draftKey(id))
+    for (const one of [...held.values()]) {
       if (one.left === null || !read) continue
       const { left } = one
       try {
         const found = await read(one.id)
-        if (one.left === null) continue
-        if (JSON.stringify(found.document) === left) took(one, found, left)
-        else if (found.revision === one.revision) one.left = null
+        if (one.left !== left) continue
+        if (took(one, found, JSON.stringify(found.document))) continue
+        // It may still be on its way.
+        if (found.revision <= one.revision) one.left = null
         else {
           one.left = null
           one.state = 'outdated'

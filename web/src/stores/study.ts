@@ -2,7 +2,6 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { client, finished, Problem, take } from '@/api/client'
-import { latestRequest, SUPERSEDED } from '@/lib/latest-request'
 import type { StudyId, TableId } from '@/api/references'
 import type {
   CategoryLook,
@@ -25,6 +24,7 @@ import type {
   WorthALook,
 } from '@/api/types'
 import { useHistory } from './history'
+import { latestQuestions } from './queries'
 import { forgetPictures } from './remembered'
 import { useSavedItems } from './saved-items'
 import { useWriting } from './writing'
@@ -74,7 +74,7 @@ export const useStudy = defineStore('study', () => {
   const variableOf = (tableId: string, name: string): VariableSummary | null =>
     tableOf(tableId)?.summary.variables.find((v) => v.name === name) ?? null
 
-  const loading = latestRequest()
+  const loading = latestQuestions()
 
   /** Forgets the study that was open. */
   function clear(): void {
@@ -90,12 +90,14 @@ export const useStudy = defineStore('study', () => {
   async function load(id: StudyId): Promise<boolean> {
     // What is on its way is not the study before it: nothing of that can be acted on any more.
     if (study.value?.id !== id) clear()
-    const contents = await loading.ask((signal) =>
-      take<StudyContents>(
-        client.GET('/api/studies/{study_id}', { params: { path: { study_id: id } }, signal }),
-      ),
-    )
-    if (contents === SUPERSEDED) return false
+    const contents = await loading.askOne({
+      key: ['study', id],
+      ask: (signal) =>
+        take<StudyContents>(
+          client.GET('/api/studies/{study_id}', { params: { path: { study_id: id } }, signal }),
+        ),
+    })
+    if (!contents) return false
     unreadable.value = contents.unreadable ?? []
     study.value = contents
     history.open(id)
