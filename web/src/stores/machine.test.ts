@@ -6,10 +6,15 @@ import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { nextTick } from 'vue'
 import { blankDocument } from '@/api/blank'
+import { Problem } from '@/api/client'
 import type { Figure, FigureDocument, Study, StudyContents, Table } from '@/api/types'
 import SelectionPanel from '@/figure/SelectionPanel.vue'
+import { offered } from '@/finding/acts'
+import Ledger from '@/ledger/Ledger.vue'
+import Foot from '@/study/Foot.vue'
+import StudyBar from '@/study/StudyBar.vue'
 import { fakeServer, settled } from '@/testing-server'
-import { useFigure } from './figure'
+import { copyOf, useFigure } from './figure'
 import { useHistory } from './history'
 import { queryClient, RESTS_ON, useKeys, type Answer } from './queries'
 import { useSelection } from './selection'
@@ -257,6 +262,69 @@ describe('undo', () => {
       }),
       { numRuns: 25 },
     )
+  })
+})
+
+describe('every act that is offered', () => {
+  /** Opens a study with a figure, and all that offers acts. */
+  async function offering() {
+    const studies = await opened('a')
+    openFigure('a1')
+    await settled()
+    const options = { shallow: true, global: { stubs: { RouterLink: true } } }
+    const mounted = [
+      mount(Ledger, options),
+      mount(Foot, { ...options, props: { zooming: null, tool: 'point' } }),
+      mount(StudyBar, options),
+    ]
+    await settled()
+    return { studies, end: () => mounted.forEach((one) => one.unmount()) }
+  }
+
+  /** Answers all that waits, as the server would or with a refusal. */
+  async function answerAll(isWell: boolean): Promise<void> {
+    for (const one of server.sent.splice(0)) {
+      if (!isWell) await one.answer({ title: 'Busy.' }, 422)
+      else if (one.path.endsWith('/figures')) await one.answer(figure('a9', 'ta'))
+      else await one.answer({ title: 'Not in this test.' }, 422)
+    }
+  }
+
+  const CHANGES: Record<string, (keyof FigureDocument)[]> = {
+    'Swap the axes': ['x', 'y'],
+    'Add a note': ['notes'],
+  }
+
+  it.each([true, false])('reaches the open figure alone, answered well: %s', async (isWell) => {
+    const { end } = await offering()
+    const labels = offered.value.filter(({ why }) => !why).map(({ label }) => label)
+    end()
+    expect(labels.length).toBeGreaterThan(12)
+    for (const label of labels) {
+      setActivePinia(createPinia())
+      vi.stubGlobal('sessionStorage', kept())
+      server = fakeServer()
+      const page = await offering()
+      const figures = useFigure()
+      const before = ['a1', 'a2'].map((id) => copyOf(figures.documentOf(id)!))
+      const doing = Promise.resolve(offered.value.find((one) => one.label === label)!.does()).catch(
+        (error: unknown) => expect(error).toBeInstanceOf(Problem),
+      )
+      await settled()
+      openFigure('a2')
+      await answerAll(isWell)
+      await doing
+      const [first, second] = ['a1', 'a2'].map((id) => figures.documentOf(id)!)
+      const changed = (Object.keys(first) as (keyof FigureDocument)[]).filter(
+        (part) => JSON.stringify(first[part]) !== JSON.stringify(before[0][part]),
+      )
+      expect(changed, label).toEqual(CHANGES[label] ?? [])
+      expect(second, label).toEqual(before[1])
+      expect(page.studies.study?.id, label).toBe('a')
+      const isAdded = label === 'Add a figure' && isWell
+      expect(page.studies.figures.length, label).toBe(isAdded ? 3 : 2)
+      page.end()
+    }
   })
 })
 
