@@ -1,11 +1,15 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from fractions import Fraction
+from itertools import permutations
 
 import mpmath
 import numpy as np
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from tests.core.reference import ANSCOMBE
 from yarrowdew.core.association import holm, kendall, kendall_variance, pearson, spearman
@@ -63,6 +67,33 @@ class TestRanks:
         found = spearman(paired(x, y))
         assert found.r == pytest.approx(1 - 36 / 210)
         assert spearman(paired(np.exp(x), y**3)).r == pytest.approx(found.r)
+
+    @settings(max_examples=40, deadline=None)
+    @given(st.lists(st.tuples(st.integers(0, 4), st.integers(0, 9)), min_size=3, max_size=7))
+    def test_spearmans_p_of_few_rows_is_that_of_every_order(
+        self, rows: list[tuple[int, int]]
+    ) -> None:
+        x, y = zip(*rows, strict=True)
+        found = spearman(paired(x, y))
+        if found.r is None:
+            return
+        a, b = ([sum(2 * (w < v) + (w == v) for w in values) for v in values] for values in (x, y))
+
+        def off(order: Iterable[int]) -> int:
+            together = sum(p * q for p, q in zip(a, order, strict=True))
+            return abs(len(a) * together - sum(a) * sum(b))
+
+        orders = [off(order) for order in permutations(b)]
+        as_far = sum(one >= off(b) for one in orders)
+        assert found.p_value == pytest.approx(as_far / len(orders))
+
+    def test_a_perfect_order_of_few_rows_is_no_proof(self) -> None:
+        # Of 24 orders of four rows two are as perfect; of ten rows, two of 3,628,800.
+        found = spearman(paired([1, 2, 5, 9], [2, 4.5, 5, 7]))
+        assert (found.r, found.low, found.high) == (1, None, None)
+        assert found.p_value == pytest.approx(2 / 24)
+        ten = spearman(paired(np.arange(10.0), np.arange(10.0) ** 3))
+        assert ten.p_value == pytest.approx(2 / math.factorial(10))
 
     def test_tied_ranks_share_their_mean(self) -> None:
         assert ranks(np.array([10.0, 20, 10, 5])).tolist() == [2.5, 4, 2.5, 1]

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from itertools import product
+from collections import Counter
+from itertools import combinations, product
 from statistics import median
 
 import numpy as np
@@ -85,12 +86,64 @@ def test_the_shift_is_the_median_of_all_differences(a: list[int], b: list[int]) 
         assert found is None
         return
     differences = [y - x for x, y in product(a, b)]
-    assert found.value == pytest.approx(median(differences), abs=1e-9)
-    assert found.low <= found.value + 1e-9
-    assert found.value <= found.high + 1e-9
+    # Exact, also through ties: whole numbers have whole differences.
+    assert found.value == median(differences)
     turned = shift(np.array(b, dtype=float), np.array(a, dtype=float))
-    assert turned.value == pytest.approx(-found.value, abs=1e-9)
+    assert turned.value == -found.value
     assert turned.p_value == pytest.approx(found.p_value)
+    if found.low is None:
+        assert turned.low is None
+        return
+    assert found.low in differences
+    assert found.low <= found.value <= found.high
+    assert (turned.low, turned.high) == (-found.high, -found.low)
+
+
+@settings(max_examples=60, deadline=None)
+@given(st.lists(st.integers(0, 6), min_size=4, max_size=9), st.integers(1, 8))
+def test_the_p_of_two_groups_is_that_of_every_way_to_part_the_rows(
+    values: list[int], first: int
+) -> None:
+    first = min(first, len(values) - 1)
+    together = np.array(values, dtype=float)
+    found = shift(together[:first], together[first:])
+    if found is None:
+        assert len(set(values)) == 1
+        return
+    # Twice the ranks, each by counting.
+    ranked = [sum(2 * (w < v) + (w == v) for w in values) + 1 for v in values]
+    off = [
+        abs(sum(chosen) * len(values) - first * sum(ranked))
+        for chosen in combinations(ranked, first)
+    ]
+    seen = abs(sum(ranked[:first]) * len(values) - first * sum(ranked))
+    assert found.p_value == pytest.approx(sum(one >= seen for one in off) / len(off))
+
+
+@pytest.mark.parametrize(("n", "m"), [(4, 4), (5, 8), (10, 10)])
+def test_the_interval_of_a_shift_leaves_out_what_counting_allows(n: int, m: int) -> None:
+    # How many differences lie below 0 where nothing is shifted: by every order of the rows.
+    below: Counter[int] = Counter({0: 1})
+    # Orders by how many of the first group stand before each of the second (Mann and Whitney 1947).
+    table = {(0, j): Counter({0: 1}) for j in range(m + 1)}
+    for i in range(1, n + 1):
+        table[i, 0] = Counter({0: 1})
+        for j in range(1, m + 1):
+            table[i, j] = table[i, j - 1] + Counter({u + j: c for u, c in table[i - 1, j].items()})
+    below, whole = table[n, m], math.comb(n + m, n)
+    draw = np.random.default_rng(n)
+    a, b = draw.normal(size=n), draw.normal(size=m)
+    found = shift(a, b)
+    ordered = sorted(y - x for x, y in product(a.tolist(), b.tolist()))
+    outside = ordered.index(found.low)
+    assert ordered[-1 - outside] == found.high
+    assert sum(below[u] for u in range(outside + 1)) / whole <= 0.025
+    assert sum(below[u] for u in range(outside + 2)) / whole > 0.025
+
+
+def test_too_few_rows_have_no_interval_of_a_shift() -> None:
+    assert shift(np.array([1.0, 2, 3]), np.array([4.0, 5, 6])).low is None
+    assert shift(np.array([1.0, 2, 3]), np.array([4.0, 5, 6])).p_value == pytest.approx(2 / 20)
 
 
 def test_intervals_of_differences_hold_as_often_as_they_say() -> None:
@@ -113,8 +166,24 @@ def test_ranks_of_several_groups_are_those_of_hand_calculation() -> None:
     h = 12 / (8 * 9) * (64 / 3 + 49 / 2 + 441 / 3) - 27
     found = rank_analysis(groups)
     assert found.statistic == pytest.approx(h)
+    assert found.is_exact
+    # Every way to part eight rows into three, two and three.
+    ways = [
+        (sum(one), sum(other), 36 - sum(one) - sum(other))
+        for one in combinations(range(1, 9), 3)
+        for other in combinations(sorted(set(range(1, 9)) - set(one)), 2)
+    ]
+    spread_of = [a * a / 3 + b * b / 2 + c * c / 3 for a, b, c in ways]
+    as_far = sum(one >= 64 / 3 + 49 / 2 + 441 / 3 - 1e-9 for one in spread_of)
+    assert found.p_value == pytest.approx(as_far / len(ways))
+
+
+def test_ranks_of_large_groups_are_by_chi_squared() -> None:
+    groups = [np.arange(40.0) + 3 * i for i in range(3)]
+    found = rank_analysis(groups)
+    assert not found.is_exact
     # With two degrees of freedom the tail is exp(−h/2).
-    assert found.p_value == pytest.approx(math.exp(-h / 2))
+    assert found.p_value == pytest.approx(math.exp(-found.statistic / 2))
 
 
 def test_two_groups_by_variance_are_welchs_t_squared() -> None:

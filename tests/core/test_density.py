@@ -1,7 +1,12 @@
 from __future__ import annotations
 
+from collections import Counter
+from fractions import Fraction
+
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 from scipy import stats
 
 from yarrowdew.core.density import box_numbers, good_step, histogram, kernel_density
@@ -37,6 +42,45 @@ class TestHistogram:
         found = histogram(np.array([2.0] * 30 + [9.0]))
         assert found.counts.sum() == 31
         assert len(found.counts) > 1
+
+    @given(
+        whole=st.lists(st.integers(-3000, 3000), min_size=1, max_size=60),
+        digits=st.integers(0, 6),
+        step=st.sampled_from([1, 2, 5, 10, 20, None]),
+        start=st.none() | st.integers(-50, 50),
+    )
+    def test_decimals_are_counted_as_decimals(
+        self, whole: list[int], digits: int, step: int | None, start: int | None
+    ) -> None:
+        unit = Fraction(1, 10**digits)
+        found = histogram(
+            np.array([float(k * unit) for k in whole]),
+            None if step is None else float(step * unit),
+            None if start is None else float(start * unit),
+        )
+        width = Fraction(repr(found.step))
+        first = Fraction(repr(float(found.edges[0])))
+        bins = Counter(min(int((k * unit - first) // width), len(found.counts) - 1) for k in whole)
+        assert found.counts.tolist() == [bins[i] for i in range(len(found.counts))]
+        assert [Fraction(repr(float(edge))) for edge in found.edges] == [
+            first + i * width for i in range(len(found.edges))
+        ]
+
+    @given(
+        st.lists(st.floats(allow_nan=False, allow_infinity=False), min_size=1, max_size=20),
+        st.none() | st.floats(1e-3, 1e3),
+    )
+    def test_every_value_lies_between_the_edges_of_its_bar(
+        self, values: list[float], start: float | None
+    ) -> None:
+        found = histogram(np.array(values), None, start)
+        low, high = found.edges[:-1], found.edges[1:]
+        inside = [
+            sum(a <= v < b or (i == len(low) - 1 and v >= b) for v in values)
+            for i, (a, b) in enumerate(zip(low, high, strict=True))
+        ]
+        assert found.counts.tolist() == inside
+        assert found.edges[0] <= min(values)
 
 
 class TestKernelDensity:

@@ -2,18 +2,22 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 import pytest
 from scipy import special, stats
 
 from tests.families import settings_of
 from yarrowdew.core.cautions import bend, fan, uneven_missing
+from yarrowdew.core.comparing import Difference
 from yarrowdew.core.diagnostics import cooks_distance, diagnose, left_out_error, normal_scores
-from yarrowdew.core.groups import compare_slopes
+from yarrowdew.core.groups import LineOfGroup, compare_slopes
 from yarrowdew.core.readoff import read_at, solve_for
 from yarrowdew.core.sample import Array, Sample, paired
 from yarrowdew.core.trends import TrendFit, fit_trend
 from yarrowdew.core.trends.straight import fit_line
+from yarrowdew.core.trends.unequal import under_unequal_scatter
 
 
 def scattered(n: int = 20, seed: int = 4) -> Sample:
@@ -158,28 +162,85 @@ class TestReadOff:
 
 
 class TestSlopes:
-    def test_against_sums_of_squares_of_both_models(self) -> None:
-        groups = [scattered(15, seed) for seed in range(3)]
-        lines = [fit_line(g) for g in groups]
-        found = compare_slopes(lines)
+    def test_two_slopes_by_hand(self) -> None:
+        groups = [scattered(12, 1), scattered(20, 2)]
+        found = compare_slopes([known(fit_line(g)) for g in groups])
         assert found is not None
-        dx = [g.x - g.x.mean() for g in groups]
-        dy = [g.y - g.y.mean() for g in groups]
-        common = sum(float(a @ b) for a, b in zip(dx, dy, strict=True)) / sum(
-            float(a @ a) for a in dx
-        )
-        together = sum(float(np.sum((b - common * a) ** 2)) for a, b in zip(dx, dy, strict=True))
-        apart = sum(line.sse for line in lines)
-        assert found.slope == pytest.approx(common)
-        assert found.f == pytest.approx(((together - apart) / 2) / (apart / 39))
-        assert (found.df_groups, found.df_rest) == (2, 39)
+        by_hand = []
+        for g in groups:
+            dx, dy = g.x - g.x.mean(), g.y - g.y.mean()
+            slope = float(dx @ dy) / float(dx @ dx)
+            rest = float(np.sum((dy - slope * dx) ** 2)) / (g.n - 2)
+            by_hand.append((slope, rest / float(dx @ dx), rest / g.n, g.n - 2))
+        (b1, v1, m1, d1), (b2, v2, m2, d2) = by_hand
+        (pair,) = found.pairs
+        df = (v1 + v2) ** 2 / (v1**2 / d1 + v2**2 / d2)
+        t = (b2 - b1) / math.sqrt(v1 + v2)
+        assert pair.slopes.value == pytest.approx(b2 - b1)
+        assert pair.slopes.p_value == pytest.approx(2 * stats.t.sf(abs(t), df))
+        # Of two groups the test of all is that of the pair.
+        assert found.f == pytest.approx(t**2)
+        assert found.df == pytest.approx((1, df))
+        assert found.slope == pytest.approx((b1 / v1 + b2 / v2) / (1 / v1 + 1 / v2))
+        across = groups[1].x.mean() - groups[0].x.mean()
+        up = groups[1].y.mean() - groups[0].y.mean()
+        assert pair.heights.value == pytest.approx(up - found.slope * across)
+        assert pair.heights.high is not None
+        assert pair.heights.high - pair.heights.value > math.sqrt(m1 + m2)
+
+    @pytest.mark.parametrize("groups", [((10, 3.0), (40, 1.0)), ((8, 2.0), (12, 1.0), (25, 4.0))])
+    def test_it_holds_its_level_and_covers_where_groups_scatter_differently(
+        self, groups: tuple[tuple[int, float], ...]
+    ) -> None:
+        rng = np.random.default_rng(11)
+        runs, rejected, slopes, heights = 800, 0, 0, 0
+        for _ in range(runs):
+            lines = []
+            for place, (n, sd) in enumerate(groups):
+                x = rng.uniform(0, 10, n)
+                y = 3 * place + x + rng.normal(0, sd, n)
+                lines.append(known(fit_line(paired(x, y))))
+            found = compare_slopes(lines)
+            assert found is not None
+            rejected += found.p_value < 0.05
+            slopes += all(held(one.slopes, 0.0) for one in found.pairs)
+            heights += all(held(one.heights, 3.0 * (one.second - one.first)) for one in found.pairs)
+        assert 0.03 < rejected / runs < 0.075
+        assert min(slopes, heights) / runs > 0.925
+
+    def test_changing_the_order_of_groups_changes_the_sign_alone(self) -> None:
+        lines = [known(fit_line(scattered(15, seed))) for seed in range(2)]
+        one, other = compare_slopes(lines), compare_slopes(lines[::-1])
+        assert one is not None
+        assert other is not None
+        assert one.pairs[0].slopes.value == pytest.approx(-other.pairs[0].slopes.value)
+        assert one.pairs[0].slopes.low == pytest.approx(-(other.pairs[0].slopes.high or 0))
+        assert one.p_value == pytest.approx(other.p_value)
+
+    def test_errors_of_the_fit_are_those_that_are_compared(self) -> None:
+        sample = scattered(30, 5)
+        fit = under_unequal_scatter(fit_line(sample), sample)
+        se = next(c.se for c in fit.coefficients(0.95) if c.name == "b")
+        assert known(fit).slope_se == se
 
     def test_nothing_to_compare(self) -> None:
         line = fit_line(scattered())
-        assert compare_slopes([line]) is None
-        perfect = fit_line(paired([1, 2, 3], [1, 2, 3]))
-        assert compare_slopes([perfect, perfect]) is None
-        assert compare_slopes([line, fit_line(scattered(), intercept=0.0)]) is None
+        assert compare_slopes([known(line)]) is None
+        assert LineOfGroup.of(fit_line(paired([1, 2, 3], [1, 2, 3]))) is None
+        assert LineOfGroup.of(fit_line(scattered(), intercept=0.0)) is None
+        assert LineOfGroup.of(fit_trend(scattered(60), "polynomial")) is None
+
+
+def known(fit: TrendFit) -> LineOfGroup:
+    found = LineOfGroup.of(fit)
+    assert found is not None
+    return found
+
+
+def held(found: Difference, value: float) -> bool:
+    assert found.low is not None
+    assert found.high is not None
+    return found.low <= value <= found.high
 
 
 def noise(n: int, seed: int = 1) -> Array:

@@ -161,10 +161,16 @@ class TestWhatIsSaid:
             pl.DataFrame({"x": x, "y": y, "g": ["a"] * 4 + ["b"] * 4}),
         )
         (slopes,) = ask(table, "x", "y", trends=[{"by": "g"}]).slopes
-        # Slopes 0.94 and 1.02, Sxx 5 each; residual sums by hand 0.002 and 0.018.
-        assert slopes.slope == pytest.approx(0.98)
-        assert slopes.f == pytest.approx(2 * 5 * 0.04**2 / ((0.002 + 0.018) / 4))
+        # Slopes 0.94 and 1.02, Sxx 5 each; residual sums by hand 0.002 and 0.018, on 2 each.
+        first, second = 0.001 / 5, 0.009 / 5
+        assert slopes.slope == pytest.approx(
+            (0.94 / first + 1.02 / second) / (1 / first + 1 / second)
+        )
+        assert slopes.f == pytest.approx(0.08**2 / (first + second))
         assert "do not clearly differ" in slopes.sentence
+        (pair,) = slopes.pairs
+        assert pair.slopes.value == pytest.approx(0.08)
+        assert pair.sentence.startswith("The slope of b is 0.08")
 
     def test_two_variables_without_a_trend_are_correlated(self) -> None:
         found = ask()

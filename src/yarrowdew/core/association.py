@@ -10,6 +10,7 @@ import numpy as np
 import scipy
 
 from yarrowdew.core.arithmetic import scaled
+from yarrowdew.core.exact_tests import MOST_PAIRED, paired_ranks_p
 from yarrowdew.core.intervals import normal_quantile, ratio, t_p_value
 from yarrowdew.core.ordering import dense_ranks, inversions_of_ranks, ranks, sorted_pairs
 from yarrowdew.core.sample import Array, Sample
@@ -93,16 +94,21 @@ def spearman(sample: Sample, level: float = 0.95) -> Correlation:
     Returns
     -------
     Correlation
-        The p value is Student's t on n − 2, approximate for few rows.
+        The p value is exact up to `MOST_PAIRED` rows, with ties as they are, and Student's t on
+        n − 2 above. Without an interval where the order is the same throughout, or the reverse.
     """
-    rows = np.arange(sample.n)
-    of_ranks = pearson(Sample(ranks(sample.x), ranks(sample.y), None, rows), level)
+    n, rows = sample.n, np.arange(sample.n)
+    x, y = ranks(sample.x), ranks(sample.y)
+    of_ranks = pearson(Sample(x, y, None, rows), level)
     r = of_ranks.r
-    if r is None or of_ranks.low is None or abs(r) == 1:
+    if r is None:
         return of_ranks
-    half = normal_quantile(level) * math.sqrt((1 + r * r / 2) / (sample.n - 3))
+    p = paired_ranks_p(x, y) if n <= MOST_PAIRED else of_ranks.p_value
+    if of_ranks.low is None or abs(r) == 1:
+        return Correlation(r, n, None, None, p)
+    half = normal_quantile(level) * math.sqrt((1 + r * r / 2) / (n - 3))
     z = math.atanh(r)
-    return Correlation(r, sample.n, math.tanh(z - half), math.tanh(z + half), of_ranks.p_value)
+    return Correlation(r, n, math.tanh(z - half), math.tanh(z + half), p)
 
 
 EXACT_KENDALL = 170

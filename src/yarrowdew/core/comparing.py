@@ -9,7 +9,16 @@ from dataclasses import dataclass
 import numpy as np
 import scipy
 
+from yarrowdew.core.exact_tests import (
+    MOST_TOGETHER,
+    MOST_WAYS,
+    rank_sum_p,
+    several_ranks_p,
+    subset_sums,
+    ways,
+)
 from yarrowdew.core.intervals import check_level, normal_quantile, t_p_value, t_quantile
+from yarrowdew.core.ordering import ranks
 from yarrowdew.core.sample import Array
 
 _STEPS = 200
@@ -17,11 +26,19 @@ _STEPS = 200
 
 @dataclass(frozen=True, slots=True)
 class Difference:
-    """How much larger the second of two groups is, with its interval and test."""
+    """How much larger the second of two groups is, with its interval and test.
+
+    Attributes
+    ----------
+    value : float
+    low, high : float or None
+        None where so few rows leave no interval of the level.
+    p_value : float
+    """
 
     value: float
-    low: float
-    high: float
+    low: float | None
+    high: float | None
     p_value: float
 
 
@@ -71,9 +88,11 @@ def mean_difference(first: Moments, second: Moments, level: float = 0.95) -> Dif
 def shift(first: Array, second: Array, level: float = 0.95) -> Difference | None:
     """By how much the second group lies further on: the median of all differences between the two.
 
-    Hodges and Lehmann (1963); the interval by the normal approximation to the rank sum with ties
-    (Lehmann 1975, section 2.3), and the test of Mann and Whitney (1947). Exact for any number of
-    rows: differences are counted and not made. None where a group is empty.
+    Hodges and Lehmann (1963), with the test of Mann and Whitney (1947). Up to `MOST_TOGETHER` rows
+    the interval and the p value are exact (with ties the interval covers at least as often as it
+    says), above by the normal approximation to the rank sum with ties (Lehmann 1975, section 2.3).
+    Exact for any number of rows: differences are counted and not made. None where a group is empty
+    or all values are one.
     """
     check_level(level)
     a, b = np.sort(first), np.sort(second)
@@ -84,16 +103,34 @@ def shift(first: Array, second: Array, level: float = 0.95) -> Difference | None
     spread = _rank_spread(a, b)
     if not spread > 0:
         return None
-    # How many differences are smaller than a value, of which the k-th is looked for.
-    reach = normal_quantile(level) * spread
-    ends = (max(0.0, pairs / 2 - reach), min(pairs - 1.0, pairs / 2 + reach))
-    low, high = (_difference_at(a, b, round(rank)) for rank in ends)
+    is_exact = n + m <= MOST_TOGETHER
+    outside = _outside_exact(n, m, level) if is_exact else _outside(pairs, spread, level)
+    low = high = None
+    if outside > 0:
+        low, high = (_difference_at(a, b, rank) for rank in (outside - 1, pairs - outside))
     below = (pairs - 1) // 2
     middle = (_difference_at(a, b, below) + _difference_at(a, b, pairs // 2)) / 2
-    more = float(np.searchsorted(a, b, side="left").sum())
-    ties = float(np.searchsorted(a, b, side="right").sum()) - more
-    z = (more + ties / 2 - pairs / 2) / spread
-    return Difference(middle, low, high, float(2 * scipy.special.ndtr(-abs(z))))
+    if is_exact:
+        p = rank_sum_p(ranks(np.concatenate([a, b])), n)
+    else:
+        more = float(np.searchsorted(a, b, side="left").sum())
+        ties = float(np.searchsorted(a, b, side="right").sum()) - more
+        z = (more + ties / 2 - pairs / 2) / spread
+        p = float(2 * scipy.special.ndtr(-abs(z)))
+    return Difference(middle, low, high, p)
+
+
+def _outside_exact(n: int, m: int, level: float) -> int:
+    """How many differences an interval of the level leaves out at each end, by counting."""
+    # The sum of n of the ranks from 1 on, less its least, counts differences below a value.
+    counts = subset_sums(range(1, n + m + 1), n)[n * (n + 1) // 2 :]
+    shares = np.cumsum(counts) / math.comb(n + m, n)
+    return int(np.searchsorted(shares, (1 - level) / 2, side="right"))
+
+
+def _outside(pairs: int, spread: float, level: float) -> int:
+    """How many differences an interval of the level leaves out at each end, nearly."""
+    return max(0, math.floor(pairs / 2 - normal_quantile(level) * spread + 0.5))
 
 
 def _rank_spread(a: Array, b: Array) -> float:
@@ -119,7 +156,10 @@ def _difference_at(a: Array, b: Array, rank: int) -> float:
             high = middle
         else:
             low = middle
-    return high
+    # What was closed in upon is a difference of two values, and as exact as they are.
+    place = np.searchsorted(a, b - high, side="left")
+    near = np.concatenate([b - a[np.clip(place + step, 0, len(a) - 1)] for step in (-1, 0)])
+    return float(near[np.argmin(np.abs(near - high))])
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,11 +173,14 @@ class OfSeveral:
     df : tuple of float
         One number of degrees of freedom for H, two for F.
     p_value : float
+    is_exact : bool
+        Whether the p value was counted.
     """
 
     statistic: float
     df: tuple[float, ...]
     p_value: float
+    is_exact: bool = False
 
 
 def variance_analysis(groups: Sequence[Moments]) -> OfSeveral | None:
@@ -159,20 +202,27 @@ def variance_analysis(groups: Sequence[Moments]) -> OfSeveral | None:
 
 
 def rank_analysis(groups: Sequence[Array]) -> OfSeveral | None:
-    """Whether groups lie differently, by ranks (Kruskal and Wallis 1952), with ties."""
+    """Whether groups lie differently, by ranks (Kruskal and Wallis 1952), with ties.
+
+    The p value is exact up to `MOST_TOGETHER` rows of two groups and `MOST_WAYS` ways to part the
+    rows of more, and by χ² above.
+    """
     held = [values for values in groups if len(values)]
     k = len(held)
     if k < 2:
         return None
+    sizes = [len(values) for values in held]
     together = np.concatenate(held)
     n = len(together)
-    _, inverse, counts = np.unique(together, return_inverse=True, return_counts=True)
-    last = np.cumsum(counts)
-    ranks = (last - (counts - 1) / 2)[inverse]
+    _, counts = np.unique(together, return_counts=True)
     tied = 1 - float((counts.astype(np.float64) ** 3 - counts).sum()) / (float(n) ** 3 - n)
     if not tied > 0:
         return None
-    ends = np.cumsum([len(values) for values in held])[:-1]
-    sums = [float(part.sum()) ** 2 / len(part) for part in np.split(ranks, ends)]
-    h = (12 / (n * (n + 1)) * sum(sums) - 3 * (n + 1)) / tied
-    return OfSeveral(h, (float(k - 1),), float(scipy.special.chdtrc(k - 1, max(0.0, h))))
+    ranked = ranks(together)
+    sums = [float(part.sum()) ** 2 / len(part) for part in np.split(ranked, np.cumsum(sizes)[:-1])]
+    h = max(0.0, (12 / (n * (n + 1)) * sum(sums) - 3 * (n + 1)) / tied)
+    if k == 2 and n <= MOST_TOGETHER:
+        return OfSeveral(h, (1.0,), rank_sum_p(ranked, sizes[0]), is_exact=True)
+    if n <= MOST_TOGETHER and ways(sizes) <= MOST_WAYS:
+        return OfSeveral(h, (float(k - 1),), several_ranks_p(ranked, sizes), is_exact=True)
+    return OfSeveral(h, (float(k - 1),), float(scipy.special.chdtrc(k - 1, h)))

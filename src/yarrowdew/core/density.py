@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+from fractions import Fraction
+from functools import cached_property
 
 import numpy as np
 import scipy
 
-from yarrowdew.core.arithmetic import exponent_of, scaled
+from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.partials.counting import Grid
 from yarrowdew.core.sample import Array
 
@@ -26,8 +28,9 @@ class Histogram:
     ----------
     edges : ndarray of float64, shape (bins + 1,)
     counts : ndarray of int64, shape (bins,)
-        A value on an edge belongs to the step above it; the largest to the last step. Whole
-        numbers in steps of 1 stand in the middle of theirs.
+        A value on an edge belongs to the step above it; the largest to the last step. Edges and
+        values count as the decimals by which they are written. Whole numbers in steps of 1 stand
+        in the middle of theirs.
     step : float
     """
 
@@ -67,13 +70,16 @@ class BoxNumbers:
 
 def good_step(rough: float) -> float:
     """Round a step to 1, 2 or 5 times a power of ten, whichever is nearest by factor."""
-    power = 10.0 ** math.floor(math.log10(rough))
-    lead = rough / power
-    if lead < math.sqrt(2):
-        return power
-    if lead < math.sqrt(10):
-        return 2 * power
-    return 5 * power if lead < math.sqrt(50) else 10 * power
+    return float(_good(Fraction(rough)))
+
+
+def _good(rough: Fraction) -> Fraction:
+    power = Fraction(10) ** math.floor(math.log10(rough.numerator) - math.log10(rough.denominator))
+    lead = float(rough / power)
+    bounds = (math.sqrt(2), math.sqrt(10), math.sqrt(50), math.inf)
+    return power * next(
+        step for step, most in zip((1, 2, 5, 10), bounds, strict=True) if lead < most
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,77 +112,77 @@ class Extent:
         return cls(len(values), float(values.min()), float(values.max()), (lower, upper), whole)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class Steps:
     """Even steps in which values are counted; see `histogram`.
 
     Attributes
     ----------
-    width : float
-        Of each, in units of 2 ** exponent, as are `first` and `shift`.
-    first : float
-        How many steps from zero they begin.
+    begin : Fraction
+        Where the first one begins: exact, as is the width, so that 0.3 lies on the third edge of
+        steps of 0.1.
+    width : Fraction
     bins : int
-    shift : float
-        Where zero is.
-    exponent : int
     """
 
-    width: float
-    first: float
+    begin: Fraction
+    width: Fraction
     bins: int
-    shift: float = 0.0
-    exponent: int = 0
 
     @property
     def step(self) -> float:
         """How wide each is."""
-        return math.ldexp(self.width, self.exponent)
+        return _nearest(self.width)
 
-    @property
+    @cached_property
     def edges(self) -> Array:
         """Where they begin and end, shape (bins + 1,); infinite beyond what numbers reach."""
-        inner = (self.first + np.arange(self.bins + 1, dtype=np.float64)) * self.width + self.shift
-        with np.errstate(over="ignore"):
-            return np.ldexp(inner, self.exponent) if self.exponent else inner
+        return np.array([_nearest(self.begin + k * self.width) for k in range(self.bins + 1)])
 
     def count(self, values: Array) -> np.ndarray:
         """How many values lie in each; a value on an edge in the step above it, the largest in the last."""
-        inner = np.ldexp(values, -self.exponent) if self.exponent else values
-        inner = (inner - self.shift) if self.shift else inner
-        places = np.floor(inner / self.width - (self.first % 1.0)) - math.floor(self.first)
-        held = np.clip(places.astype(np.int64), 0, self.bins - 1)
+        held = np.searchsorted(self.edges[1:-1], values, side="right")
         return np.bincount(held, minlength=self.bins)
+
+
+def _nearest(value: Fraction) -> float:
+    """The number nearest to it; infinite beyond the largest."""
+    try:
+        return float(value)
+    except OverflowError:
+        return math.inf if value > 0 else -math.inf
+
+
+def _written(value: float) -> Fraction:
+    """A number as the shortest decimal by which it is written: 0.1 is one tenth."""
+    return Fraction(repr(float(value)))
+
+
+_SMALLEST = Fraction(math.ulp(0.0))
 
 
 def steps_for(extent: Extent, step: float | None = None, start: float | None = None) -> Steps:
     """Find the steps in which values are counted; see `histogram`."""
-    given = [v for v in (step, start) if v is not None]
-    exponent = exponent_of(np.array([extent.low, extent.high, *given[: step is not None]]))
-    if exponent:
-        low, high, lower, upper = (
-            math.ldexp(v, -exponent) for v in (extent.low, extent.high, *extent.quartiles)
-        )
-        smaller = [None if v is None else math.ldexp(v, -exponent) for v in (step, start)]
-        found = steps_for(Extent(extent.n, low, high, (lower, upper), whole=False), *smaller)
-        return replace(found, exponent=exponent)
-    low, high = extent.low, extent.high
-    width = step
-    if width is None:
-        rough = 2 * (extent.quartiles[1] - extent.quartiles[0]) * extent.n ** (-1 / 3)
+    low, high, lower, upper = (_written(v) for v in (extent.low, extent.high, *extent.quartiles))
+    if step is not None:
+        width = _written(step)
+    else:
+        rough = (upper - lower) * Fraction(2 * extent.n ** (-1 / 3))
         # Where half of the values are one and the same, the range says more than its middle half.
-        rough = rough or (high - low) / max(1.0, math.sqrt(extent.n)) or abs(low) or 1.0
-        width = good_step(max(rough, (high - low) / MOST_BINS))
+        rough = (
+            rough
+            or (high - low) / Fraction(max(1.0, math.sqrt(extent.n)))
+            or abs(low)
+            or Fraction(1)
+        )
+        width = max(_good(max(rough, (high - low) / MOST_BINS)), _SMALLEST)
     if start is None and width <= 1 and extent.whole:
-        return Steps(1.0, low - 0.5, int(high - low) + 1)
+        return Steps(low - Fraction(1, 2), Fraction(1), int(high - low) + 1)
     # From a given edge whole numbers stand where they are put.
-    shift = 0.0 if start is None else start - math.floor(start / width) * width
-    low, high = low - shift, high - shift
-    first = math.floor(low / width)
-    bins = max(1, math.floor(high / width) - first + 1)
-    if bins > 1 and high == (first + bins - 1) * width:
-        bins -= 1
-    return Steps(width, float(first), bins, shift)
+    begin = Fraction(0) if start is None else _written(start)
+    begin += (low - begin) // width * width
+    bins = max(1, math.ceil((high - begin) / width))
+    return Steps(begin, width, bins)
 
 
 def wide_enough(low: float, high: float, width: float | None) -> float | None:

@@ -1,62 +1,181 @@
-"""Whether groups share one slope."""
+"""Whether the lines of groups share one slope, and how any two of them differ."""
 
 from __future__ import annotations
 
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import combinations
+from typing import Self
 
+import numpy as np
 import scipy
 
+from yarrowdew.core.association import holm
+from yarrowdew.core.comparing import Difference
+from yarrowdew.core.intervals import t_p_value, t_quantile
+from yarrowdew.core.trends.protocol import TrendFit
 from yarrowdew.core.trends.straight import StraightLine
+from yarrowdew.core.trends.wrapped import Wrapped
+
+
+@dataclass(frozen=True, slots=True)
+class LineOfGroup:
+    """What of a group's line is compared.
+
+    Attributes
+    ----------
+    slope, slope_se : float
+        The standard error is that of the fit: by equal scatter, by HC3 or by resampling.
+    mean_x, mean_y : float
+    mean_se : float
+        Standard error of y at the mean of x.
+    df : float
+    """
+
+    slope: float
+    slope_se: float
+    mean_x: float
+    mean_y: float
+    mean_se: float
+    df: float
+
+    @classmethod
+    def of(cls, fit: TrendFit) -> Self | None:
+        """Of a straight line with a free intercept, and with scatter; None of anything else."""
+        line = fit.inner if isinstance(fit, Wrapped) else fit
+        if not isinstance(line, StraightLine) or line.intercept_given:
+            return None
+        slope = next((c for c in fit.coefficients(0.95) if c.name == "b"), None)
+        if slope is None or not slope.se:
+            return None
+        mean_se = line.residual_sd / math.sqrt(line.n)
+        df = line.degrees_of_freedom
+        return cls(line.slope, slope.se, line.pivot_x, line.pivot_y, mean_se, df)
+
+
+@dataclass(frozen=True, slots=True)
+class TwoLines:
+    """How the second of two lines differs from the first.
+
+    Attributes
+    ----------
+    first, second : int
+        Which of the lines.
+    slopes : Difference
+    heights : Difference
+        Of the intercepts, if both had the common slope.
+    """
+
+    first: int
+    second: int
+    slopes: Difference
+    heights: Difference
 
 
 @dataclass(frozen=True, slots=True)
 class SlopesCompared:
-    """Separate slopes against a common one, each group with its own intercept.
+    """Separate slopes against a common one, each group with its own intercept and its own scatter.
 
     Attributes
     ----------
     slope : float
-        The common slope.
+        The common slope, each weighted by its precision.
+    low, high : float
+        Its interval.
     f : float
-    df_groups, df_rest : int
+    df : tuple of float
         Degrees of freedom above and below.
     p_value : float
+    pairs : tuple of TwoLines
+        Intervals allow for the number of pairs (Bonferroni), p values by Holm (1979).
     """
 
     slope: float
+    low: float
+    high: float
     f: float
-    df_groups: int
-    df_rest: int
+    df: tuple[float, float]
     p_value: float
+    pairs: tuple[TwoLines, ...]
 
 
-def compare_slopes(lines: Sequence[StraightLine]) -> SlopesCompared | None:
-    """Test a common slope against separate slopes (analysis of covariance; Fisher 1932).
+def compare_slopes(lines: Sequence[LineOfGroup], level: float = 0.95) -> SlopesCompared | None:
+    """Compare slopes of groups that scatter differently.
+
+    All at once by Welch's test (1951) on the slopes, each with the degrees of freedom of its line;
+    two at a time by Satterthwaite's (1946). The common slope has the variance of Meier (1953).
 
     Parameters
     ----------
-    lines : sequence of StraightLine
-        The line of each group, with a free intercept.
+    lines : sequence of LineOfGroup
+    level : float
+        Of the intervals.
 
     Returns
     -------
     SlopesCompared or None
-        None where there are fewer than two groups, or no scatter to compare with.
+        None where there are fewer than two lines, or numbers are beyond what can be computed with.
     """
-    if len(lines) < 2 or any(line.intercept_given for line in lines):
+    k = len(lines)
+    if k < 2:
         return None
-    spread = sum(line.spread for line in lines)
-    common = sum(line.spread * line.slope for line in lines) / spread
-    separate = sum(line.sse for line in lines)
-    rest = sum(line.n for line in lines) - 2 * len(lines)
-    if separate <= 0 or rest < 1:
+    slopes, se, df = (
+        np.array([getattr(one, name) for one in lines]) for name in ("slope", "slope_se", "df")
+    )
+    # In units in which no square overflows.
+    unit = float(se.max())
+    weights = (unit / se) ** 2
+    total = float(weights.sum())
+    share = weights / total
+    common = float(share @ slopes)
+    between = float(weights @ ((slopes - common) / unit) ** 2) / (k - 1)
+    off = float(((1 - share) ** 2 / df).sum())
+    f = between / (1 + 2 * (k - 2) / (k**2 - 1) * off)
+    below = (k**2 - 1) / (3 * off)
+    common_se = unit / math.sqrt(total) * math.sqrt(1 + 4 * float((share * (1 - share) / df).sum()))
+    half = t_quantile(level, 1 / float((share**2 / df).sum())) * common_se
+    if not all(map(math.isfinite, (f, common, half, below))):
         return None
-    # What a common slope adds to the residuals, from the slopes alone: nothing large cancels.
-    added = sum(line.spread * (line.slope - common) ** 2 for line in lines)
-    f = (added / (len(lines) - 1)) / (separate / rest)
-    if not (math.isfinite(f) and math.isfinite(common)):
-        return None
-    p = float(scipy.special.fdtrc(len(lines) - 1, rest, f))
-    return SlopesCompared(common, f, len(lines) - 1, rest, p)
+    return SlopesCompared(
+        slope=common,
+        low=common - half,
+        high=common + half,
+        f=f,
+        df=(float(k - 1), below),
+        p_value=float(scipy.special.fdtrc(k - 1, below, f)),
+        pairs=_pairs(lines, common, common_se, level),
+    )
+
+
+def _pairs(
+    lines: Sequence[LineOfGroup], common: float, common_se: float, level: float
+) -> tuple[TwoLines, ...]:
+    two = list(combinations(range(len(lines)), 2))
+    level = 1 - (1 - level) / len(two)
+    slopes, heights = [], []
+    for i, j in two:
+        a, b = lines[i], lines[j]
+        slopes.append(
+            _difference(b.slope - a.slope, [(a.slope_se, a.df), (b.slope_se, b.df)], level)
+        )
+        across = b.mean_x - a.mean_x
+        parts = [(a.mean_se, a.df), (b.mean_se, b.df), (across * common_se, a.df + b.df)]
+        heights.append(_difference(b.mean_y - a.mean_y - common * across, parts, level))
+    slope_p, height_p = (holm([one.p_value for one in found]) for found in (slopes, heights))
+    return tuple(
+        TwoLines(i, j, _with_p(slope, p), _with_p(height, q))
+        for (i, j), slope, p, height, q in zip(two, slopes, slope_p, heights, height_p, strict=True)
+    )
+
+
+def _difference(value: float, parts: Sequence[tuple[float, float]], level: float) -> Difference:
+    """With the standard errors of what it is made of, and their degrees of freedom."""
+    se = math.hypot(*(own for own, _ in parts))
+    df = 1 / sum((own / se) ** 4 / df for own, df in parts)
+    half = t_quantile(level, df) * se
+    return Difference(value, value - half, value + half, t_p_value(value / se, df))
+
+
+def _with_p(found: Difference, p: float | None) -> Difference:
+    return Difference(found.value, found.low, found.high, found.p_value if p is None else p)

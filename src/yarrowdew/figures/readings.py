@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.association import pearson
+from yarrowdew.core.comparing import Difference
+from yarrowdew.core.equation import decimals_for
 from yarrowdew.core.errors import FitError
-from yarrowdew.core.groups import compare_slopes
+from yarrowdew.core.groups import LineOfGroup, TwoLines, compare_slopes
 from yarrowdew.core.sample import Sample, paired
 from yarrowdew.core.trends import TrendFit
-from yarrowdew.core.trends.straight import StraightLine
 from yarrowdew.figures.curves import Origins, curve_of, extensions_of
 from yarrowdew.figures.differences import DifferenceAnswer, differences_of
 from yarrowdew.figures.fitting import Fitted, FittedFigure, FittedTrend
@@ -21,13 +23,15 @@ from yarrowdew.figures.reports import (
     AssociationAnswer,
     CoefficientReport,
     CorrelationReport,
+    DifferenceOfLines,
     FitReport,
     SlopesAnswer,
     TrendAnswer,
+    TwoLinesAnswer,
     WithAll,
 )
 from yarrowdew.figures.sentences import ToSay, trend_sentence
-from yarrowdew.figures.words import in_sentence, number, p_text
+from yarrowdew.figures.words import GAP, TELLING, in_sentence, number, p_text
 
 
 @dataclass(frozen=True, slots=True)
@@ -252,34 +256,81 @@ def association_of(points: Points, level: float = 0.95) -> AssociationAnswer | N
     )
 
 
+MOST_IN_PAIRS = 6
+"""Groups up to which the lines of each two are compared."""
+
+
 def slopes_of(one: TrendReadings) -> list[SlopesAnswer]:
     """Say whether the groups of a trend share one slope, where it is a line."""
     groups, fits = one.fitted.groups, one.lines
-    lines = [said.fit for said in fits if isinstance(said.fit, StraightLine)]
-    if groups is None or len(lines) < len(fits):
+    lines = [LineOfGroup.of(said.fit) for said in fits if said.fit is not None]
+    known = [line for line in lines if line is not None]
+    if groups is None or len(known) < len(fits):
         return []
-    found = compare_slopes(lines)
+    level = one.fitted.trend.level
+    found = compare_slopes(known, level)
     if found is None:
         return []
     noun = in_sentence(groups.variable) if groups.variable.label else "variable"
-    test = (
-        f"F({found.df_groups}, {found.df_rest:,}) = {number(found.f, 2)}, {p_text(found.p_value)}"
-    )
-    differs = found.p_value < 0.05
+    df_groups, df_rest = found.df
+    test = f"Welch's F({df_groups:g}, {number(df_rest, 1)}) = {number(found.f, 2)}, {p_text(found.p_value)}"
     sentence = (
         f"The slopes differ from {noun} to {noun} by more than chance would make them ({test})."
-        if differs
-        else f"The slopes do not clearly differ from {noun} to {noun} ({test}); "
-        f"a common slope would be {number(found.slope, 3)}."
+        if found.p_value < TELLING
+        else f"The slopes do not clearly differ from {noun} to {noun} ({test}). A common slope "
+        f"would be {_with_interval(found.slope, found.low, found.high, level)}."
     )
+    names = [said.report.group or "" for said in fits]
+    pairs = found.pairs if len(known) <= MOST_IN_PAIRS else ()
     return [
         SlopesAnswer(
             trend=one.fitted.place,
             sentence=sentence,
             slope=found.slope,
+            low=found.low,
+            high=found.high,
             f=found.f,
-            df_groups=found.df_groups,
-            df_rest=found.df_rest,
+            df_groups=int(df_groups),
+            df_rest=df_rest,
             p_value=found.p_value,
+            level=level,
+            pairs=[_two_lines(pair, names, len(pairs), level) for pair in pairs],
         )
     ]
+
+
+def _two_lines(pair: TwoLines, names: Sequence[str], of: int, level: float) -> TwoLinesAnswer:
+    first, second = names[pair.first], names[pair.second]
+    slopes, heights = pair.slopes, pair.heights
+    allowing = f", allowing for {of} comparisons" if of > 1 else ""
+    holm = ", Holm" if of > 1 else ""
+
+    def more(found: Difference) -> str:
+        low, high = found.low or 0.0, found.high or 0.0
+        what = "larger" if found.value >= 0 else "smaller"
+        if found.value < 0:
+            low, high = -high, -low
+        interval = _with_interval(abs(found.value), low, high, level, allowing)
+        return f"{interval} {what}"
+
+    return TwoLinesAnswer(
+        first=first,
+        second=second,
+        slopes=DifferenceOfLines(
+            value=slopes.value, low=slopes.low, high=slopes.high, p_value=slopes.p_value
+        ),
+        heights=DifferenceOfLines(
+            value=heights.value, low=heights.low, high=heights.high, p_value=heights.p_value
+        ),
+        sentence=f"The slope of {second} is {more(slopes)} than that of {first} "
+        f"({p_text(slopes.p_value)}{holm}). At a common slope y is {more(heights)} in {second} "
+        f"({p_text(heights.p_value)}{holm}).",
+    )
+
+
+def _with_interval(value: float, low: float, high: float, level: float, said: str = "") -> str:
+    decimals = decimals_for((high - low) / 2)
+    return (
+        f"{number(value, decimals)} ({100 * level:.4g}{GAP}% interval "
+        f"{number(low, decimals)} to {number(high, decimals)}{said})"
+    )

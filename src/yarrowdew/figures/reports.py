@@ -146,17 +146,44 @@ class TrendAnswer(OnWire):
     """With the rows that are set aside; null where none of them is."""
 
 
+class DifferenceOfLines(OnWire):
+    """How much larger the slope, or y at a common slope, is in the second of two groups."""
+
+    value: float
+    low: Number
+    high: Number
+    """Ends of an interval that allows for the number of pairs (Bonferroni)."""
+    p_value: float
+    """Adjusted for the number of pairs (Holm 1979)."""
+
+
+class TwoLinesAnswer(OnWire):
+    """How the lines of two groups differ."""
+
+    first: str
+    second: str
+    slopes: DifferenceOfLines
+    heights: DifferenceOfLines
+    """Of y at any x, if both lines had the common slope."""
+    sentence: str
+
+
 class SlopesAnswer(OnWire):
-    """Whether the groups of a trend share one slope."""
+    """Whether the groups of a trend share one slope (Welch 1951), and how each two differ."""
 
     trend: int
     sentence: str
     slope: float
     """The common slope."""
+    low: float
+    high: float
     f: float
     df_groups: int
-    df_rest: int
+    df_rest: float
     p_value: float
+    level: float
+    pairs: list[TwoLinesAnswer]
+    """Of at most six groups."""
 
 
 class AssociationAnswer(OnWire):

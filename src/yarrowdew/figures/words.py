@@ -85,11 +85,21 @@ def number(value: float, decimals: int) -> str:
     return text.replace("-", MINUS)
 
 
+TELLING = 0.05
+"""Below it a p value is said to tell of more than chance."""
+
+
 def p_text(p: float) -> str:
-    """Write a p value; a very small one as below a bound, never as zero."""
+    """Write a p value; a very small one as below a bound, never as zero.
+
+    Never rounded onto 0.05, by which it is judged.
+    """
     if p < 0.0001:
         return "p < 0.0001"
-    return f"p = {p:.4f}" if p < 0.01 else f"p = {p:.2f}"
+    decimals = 4 if p < 0.01 else 3 if p < 0.1 else 2
+    while decimals < 8 and p != TELLING and round(p, decimals) == TELLING:
+        decimals += 1
+    return f"p = {p:.{decimals}f}"
 
 
 def count_of(n: int, what: str) -> str:
