@@ -1,59 +1,161 @@
 from __future__ import annotations
 
+import math
+
 import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy import stats
 
 from tests.core.reference import ANSCOMBE
-from yarrowdew.core.cautions import may_hide, opposed_groups, pulling_row, share_hidden
+from yarrowdew.core.cautions import (
+    alike_in_groups,
+    alike_neighbours,
+    deciding_row,
+    influential_row,
+    may_hide,
+    opposed_groups,
+    share_hidden,
+)
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import check_level, t_quantile
-from yarrowdew.core.sample import paired
+from yarrowdew.core.sample import Sample, paired
+from yarrowdew.core.trends import TrendFit, fit_trend
 from yarrowdew.core.trends.straight import fit_line
 
 PLACES = [0.0, -0.0, 1.0, -1.0, 0.1, 1e-300, 1e300, 5e-324, 3.0, 1024.0]
 
 
-def test_the_row_that_pulls_anscombes_third_line_is_found() -> None:
+def line_of(sample: Sample) -> TrendFit:
+    return fit_trend(sample, "straight")
+
+
+def test_the_row_that_moves_anscombes_third_line_is_found() -> None:
     sample = paired(*ANSCOMBE["III"])
-    found = pulling_row(fit_line(sample), sample)
+    found = influential_row(line_of(sample), sample, line_of)
     assert found is not None
     assert found.row == 2
-    assert found.slope_without == pytest.approx(0.345389, abs=1e-6)
-    assert not found.turns
+    assert found.without.value == pytest.approx(0.345389, abs=1e-6)
+    assert found.sd_without < 0.01 < found.sd
 
 
-def test_no_row_pulls_a_line_with_even_scatter() -> None:
-    x = np.arange(40.0)
-    sample = paired(x, x + np.where(x % 2, 1.0, -1.0))
-    assert pulling_row(fit_line(sample), sample) is None
+def test_the_row_that_decides_anscombes_fourth_line_alone_is_found() -> None:
+    sample = paired(*ANSCOMBE["IV"])
+    assert deciding_row(line_of(sample), sample) == ANSCOMBE["IV"][0].index(19)
+    assert deciding_row(line_of(paired(*ANSCOMBE["I"])), paired(*ANSCOMBE["I"])) is None
 
 
-def test_a_row_that_turns_the_line_is_said_to() -> None:
-    sample = paired([0, 1, 2, 3, 30], [3, 2.2, 1.1, 0, 20])
-    found = pulling_row(fit_line(sample), sample)
+def test_the_p_of_an_outlier_is_that_of_a_line_with_a_shift_for_its_row() -> None:
+    draw = np.random.default_rng(3)
+    x = np.arange(20.0)
+    y = x + draw.normal(0, 1, 20)
+    y[7] += 6
+    found = influential_row(line_of(paired(x, y)), paired(x, y), line_of)
     assert found is not None
-    assert found.row == 4
-    assert found.turns
+    design = np.column_stack([np.ones(20), x, np.arange(20) == 7])
+    fitted, *_ = np.linalg.lstsq(design, y, rcond=None)
+    sd2 = float(((y - design @ fitted) ** 2).sum()) / 17
+    t = fitted[2] / math.sqrt(sd2 * np.linalg.inv(design.T @ design)[2, 2])
+    assert found.p_value == pytest.approx(20 * 2 * stats.t.sf(abs(t), 17))
+
+
+@pytest.mark.parametrize(("n", "slope"), [(8, 1.0), (10, 0.0), (10, 1.0), (60, 1.0), (300, 0.0)])
+def test_normal_tables_rarely_have_an_influential_row(n: int, slope: float) -> None:
+    draw = np.random.default_rng(n)
+    found = 0
+    for _ in range(300):
+        x = draw.normal(size=n)
+        sample = paired(x, slope * x + draw.normal(size=n))
+        found += influential_row(line_of(sample), sample, line_of) is not None
+    assert found / 300 < 0.08
+
+
+def test_a_row_on_which_a_trend_hangs_is_found() -> None:
+    even = np.linspace(-1.5, 1.5, 12)
+    x, y = np.r_[even, 10.0], np.r_[np.tile([1.0, -1.0, -0.8, 0.9], 3) + 0.1 * even, 8.0]
+    found = influential_row(line_of(paired(x, y)), paired(x, y), line_of)
+    assert found is not None
+    assert found.row == 12
+    assert (found.slope.low or 0) > 0 > (found.without.low or 0)
 
 
 def test_rows_are_named_by_where_they_stood() -> None:
     x, y = (np.array(v, dtype=float) for v in ANSCOMBE["III"])
     sample = paired(np.r_[np.nan, np.nan, x], np.r_[0, 0, y])
-    found = pulling_row(fit_line(sample), sample)
+    found = influential_row(line_of(sample), sample, line_of)
     assert found is not None
     assert found.row == 4
 
 
-def test_groups_that_go_the_other_way() -> None:
+def test_groups_that_slope_the_other_way() -> None:
     x = np.tile(np.arange(10.0), 2)
     noise = 0.1 * np.tile([1, -1, 1, 1, -1], 4)
     y = np.r_[-np.arange(10.0) + 30, -np.arange(10.0)] + noise
     x[:10] += 30
     groups = {"up": fit_line(paired(x[:10], y[:10])), "down": fit_line(paired(x[10:], y[10:]))}
-    assert opposed_groups(fit_line(paired(x, y)), groups, 0.95) == ["up", "down"]
-    assert opposed_groups(groups["up"], groups, 0.95) == []
+    found = opposed_groups(fit_line(paired(x, y)), groups, 0.95)
+    assert found is not None
+    assert (found.whole, found.rising, found.falling) == (1, [], ["up", "down"])
+    assert opposed_groups(groups["up"], groups, 0.95) is None
+
+
+def test_groups_that_slope_both_ways_about_a_flat_whole() -> None:
+    x = np.arange(20.0)
+    noise = 0.3 * np.tile([1, -1, 1, 1, -1], 4)
+    groups = {"A": fit_line(paired(x, x + noise)), "B": fit_line(paired(x, 19 - x - noise))}
+    both = fit_line(paired(np.tile(x, 2), np.r_[x + noise, 19 - x - noise]))
+    found = opposed_groups(both, groups, 0.95)
+    assert found is not None
+    assert (found.whole, found.rising, found.falling) == (0, ["A"], ["B"])
+
+
+def test_many_groups_with_one_slope_are_seldom_said_to_slope_the_other_way() -> None:
+    draw = np.random.default_rng(4)
+    said = 0
+    for _ in range(100):
+        groups = {}
+        for name in range(40):
+            x = draw.uniform(0, 10, 15)
+            groups[str(name)] = fit_line(paired(x, 0.15 * x + draw.normal(0, 1, 15)))
+        x = draw.uniform(0, 10, 600)
+        whole = fit_line(paired(x, 0.15 * x + draw.normal(0, 1, 600)))
+        said += opposed_groups(whole, groups, 0.95) is not None
+    assert said <= 6
+
+
+def test_rows_that_follow_one_another_are_alike() -> None:
+    draw = np.random.default_rng(5)
+    noise = np.zeros(200)
+    for i in range(1, 200):
+        noise[i] = 0.9 * noise[i - 1] + draw.normal()
+    time = np.arange(200.0)
+    sample = paired(time, 0.01 * time + noise)
+    found = alike_neighbours(line_of(sample), sample, time)
+    assert found is not None
+    residual = sample.y - line_of(sample).predict(sample.x)
+    assert found.correlation == pytest.approx(
+        np.corrcoef(residual[1:], residual[:-1])[0, 1], abs=0.02
+    )
+    mixed = draw.permutation(200)
+    turned = paired(time[mixed], sample.y[mixed])
+    # What is next to what is said by the order, and not by the table.
+    again = alike_neighbours(line_of(turned), turned, turned.x)
+    assert again is not None
+    assert again.correlation == pytest.approx(found.correlation)
+    assert alike_neighbours(line_of(turned), turned, np.arange(200.0)) is None
+
+
+def test_rows_of_one_subject_are_alike() -> None:
+    draw = np.random.default_rng(6)
+    subject = np.repeat(np.arange(6), 15)
+    x = draw.uniform(0, 10, 90)
+    sample = paired(x, draw.normal(0, 2, 6)[subject] + draw.normal(0, 1, 90))
+    found = alike_in_groups(line_of(sample), sample, subject)
+    assert found is not None
+    assert 0.4 < found.correlation < 1
+    plain = paired(x, draw.normal(0, 1, 90))
+    assert alike_in_groups(line_of(plain), plain, subject) is None
 
 
 @pytest.mark.parametrize(

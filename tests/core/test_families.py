@@ -205,7 +205,7 @@ class TestOnLogarithms:
 class TestLocal:
     def test_one_place_against_a_weighted_line(self) -> None:
         x, y = wavy(40)
-        fit = fitted("local", x, y, span=0.4, passes=0)
+        fit = fitted("local", x, y, span=0.4, bend=1, passes=0)
         place = x[17]
         distance = np.abs(x - place)
         near = np.argsort(distance, kind="stable")[:16]
@@ -246,7 +246,7 @@ class TestLocal:
 
     def test_interpolated_anchors_stay_close_to_the_fit_at_every_place(self) -> None:
         x, y = wavy(1000)
-        fit = fitted("local", x, y, span=0.3, passes=0)
+        fit = fitted("local", x, y, span=0.3, bend=1, passes=0)
         order = np.argsort(np.abs(x - 6.3))[:300]
         d = np.abs(x[order] - 6.3)
         root = np.sqrt((1 - (d / d.max()) ** 3) ** 3)

@@ -130,23 +130,41 @@ class TestBroken:
         # Within four standard errors of 95 %: 0.09.
         assert covered / runs >= 0.86
 
-    def test_given_the_break_it_is_the_linear_model(self) -> None:
+    def test_its_errors_are_those_of_the_tangent_plane(self) -> None:
         x, rough, _ = draw(50)
         y = x - 2 * np.maximum(0, x - 4) + rough
         line = fitted("broken", x, y)
         t = values(line)["break1"]
         design = np.column_stack([np.ones(50), x, np.maximum(0, x - t)])
-        inverse = np.linalg.inv(design.T @ design)
-        beta = inverse @ design.T @ y
+        beta = np.linalg.lstsq(design, y)[0]
+        # The break, too, follows the rows: it moves the line by minus the change beyond it.
+        plane = np.column_stack([design, -beta[2] * (x > t)])
+        inverse = np.linalg.inv(plane.T @ plane)
         sd = math.sqrt(np.sum((y - design @ beta) ** 2) / (50 - 4))
-        se = sd * math.sqrt(np.array([0, 1, 1]) @ inverse @ np.array([0, 1, 1]))
+        se = sd * math.sqrt(np.array([0, 1, 1, 0]) @ inverse @ np.array([0, 1, 1, 0]))
         second = next(c for c in line.coefficients(0.9) if c.name == "b2")
         assert (second.value, second.se) == pytest.approx((beta[1] + beta[2], se))
         at = np.array([1.0, 4.5, 9])
         band = line.band(at, 0.9, "confidence")
-        rows = np.column_stack([np.ones(3), at, np.maximum(0, at - t)])
+        rows = np.column_stack([np.ones(3), at, np.maximum(0, at - t), -beta[2] * (at > t)])
         half = scipy.special.stdtrit(46, 0.95) * sd * np.sqrt(np.diag(rows @ inverse @ rows.T))
         np.testing.assert_allclose(band.high - band.low, 2 * half, rtol=1e-9)  # type: ignore[union-attr]
+
+    @pytest.mark.parametrize(("n", "change", "sd"), [(60, 2.0, 0.5), (30, 1.0, 0.5)])
+    def test_its_slopes_are_covered_nearly_as_often_as_they_say(
+        self, n: int, change: float, sd: float
+    ) -> None:
+        rng = np.random.default_rng(8)
+        held = np.zeros(2)
+        for _ in range(200):
+            x = np.sort(rng.uniform(0, 10, n))
+            y = x + change * np.maximum(0, x - 5) + rng.normal(0, sd, n)
+            found = {c.name: c for c in fitted("broken", x, y).coefficients(0.95)}
+            for i, (name, slope) in enumerate((("b1", 1.0), ("b2", 1.0 + change))):
+                c = found[name]
+                held[i] += c.low is not None and c.high is not None and c.low <= slope <= c.high
+        # With the breaks taken as given it was 84 to 92 %.
+        assert held.min() / 200 > 0.87
 
     def test_its_leverages_add_up_to_what_was_fitted(self) -> None:
         x, rough, _ = draw(50)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import polars as pl
 import pytest
 
-from yarrowdew.core.cautions import pulling_row
+from yarrowdew.core.cautions import influential_row
 from yarrowdew.core.sample import paired
 from yarrowdew.core.trends.straight import StraightLine, fit_line
 from yarrowdew.demo.tables import FAR_STATION, PULLING_ROW, demo_tables, drift
@@ -61,10 +61,10 @@ def test_one_valley_runs_against_the_whole() -> None:
 def test_the_misread_gauge_moves_its_valleys_line() -> None:
     bracken = NIGHTS.frame.with_row_index().filter(pl.col("valley") == "Bracken")
     sample = paired(bracken["humidity"].to_numpy(), bracken["yield"].to_numpy())
-    found = pulling_row(fit_line(sample), sample)
+    found = influential_row(fit_line(sample), sample, fit_line)
     assert found is not None
     assert bracken["index"][found.row] == PULLING_ROW
-    assert abs(found.slope_without - found.slope) > fit_line(sample).slope_se
+    assert abs(found.without.value - found.slope.value) > fit_line(sample).slope_se
 
 
 def test_half_of_the_droplets_run_off_at_a_dose_inside_the_range() -> None:

@@ -12,8 +12,9 @@ from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.sample import paired
 from yarrowdew.core.trends import family_of, fit_trend
 from yarrowdew.core.trends.base import Coefficient
+from yarrowdew.core.trends.quantile import QuantileSettings
 from yarrowdew.figures.sentences import ToSay, trend_sentence
-from yarrowdew.figures.words import joined, percent
+from yarrowdew.figures.words import ends, joined, percent
 from yarrowdew.tables.table import Kind, Variable
 
 DOSE = Variable("dose", Kind.NUMBER, "Dose", "g/m²")
@@ -22,10 +23,14 @@ DAY = Variable("day", Kind.DATE, "Day")
 
 
 def said(
-    family: str, *coefficients: Coefficient, r_squared: float | None = 0.8, x: Variable = DOSE
+    family: str,
+    *coefficients: Coefficient,
+    r_squared: float | None = 0.8,
+    x: Variable = DOSE,
+    **known: object,
 ) -> str:
     by_name = {c.name: c for c in coefficients}
-    text = trend_sentence(ToSay(family_of(family), by_name, r_squared, x, SHED, 9.0, 0.95))
+    text = trend_sentence(ToSay(family_of(family), by_name, r_squared, x, SHED, 9.0, 0.95, **known))
     return text.replace("\u00a0", " ")
 
 
@@ -36,56 +41,108 @@ def c(name: str, value: float, low: float | None, high: float | None) -> Coeffic
 def test_an_exponential_grows_by_a_share() -> None:
     text = said("exponential", c("a", 1, 1, 1), c("b", math.log(1.2), math.log(1.1), math.log(1.3)))
     assert text == (
-        "Each 1 g/m² of dose changes droplets shed by +20 % (95 % interval +10 to +30 %). "
-        "Dose accounts for 80 % of the variation."
+        "Per 1 g/m² more dose, droplets shed is 20 % higher (95 % interval 10 to 30). R² = 0.80."
     )
 
 
 def test_one_that_falls_loses_a_share() -> None:
     text = said("exponential", c("a", 1, 1, 1), c("b", math.log(0.5), math.log(0.4), math.log(0.6)))
-    assert "by −50 % (95 % interval −60 to −40 %)" in text
+    assert "is 50 % lower (95 % interval 40 to 60)" in text
 
 
 def test_a_power_law_goes_share_by_share() -> None:
     text = said("power", c("a", 1, 1, 1), c("b", 2.0, 1.0, 3.0))
     assert text.startswith(
-        "10 % more dose changes droplets shed by +21 % (95 % interval +10 to +33 %)"
+        "Per 10 % more dose, droplets shed is 21 % higher (95 % interval 10 to 33)"
     )
 
 
 def test_a_logarithm_is_told_by_its_doublings() -> None:
     step = math.log(2)
     text = said("logarithmic", c("a", 1, 1, 1), c("b", 10 / step, 8 / step, 12 / step))
-    assert text.startswith("Each doubling of dose goes with 10.0 % of droplets shed")
+    assert text.startswith("Each time dose doubles, droplets shed is 10.0 % higher on average")
     assert "(95 % interval 8.0 to 12.0)" in text
 
 
 def test_an_s_curve_passes_from_level_to_level() -> None:
     ends = c("lower", 2, 1, 3), c("upper", 98, 97, 99)
     text = said("s-curve", *ends, c("middle", 4.62, 4.5, 4.74), c("steepness", 1, 1, 1))
-    assert "passes between 2.0 and 98.0 %" in text
-    assert "half way at dose = 4.62 g/m² (95 % interval 4.50 to 4.74)" in text
+    assert "runs from 2.0 to 98.0 %" in text
+    assert "halfway at dose = 4.62 g/m² (95 % interval 4.50 to 4.74)" in text
     dated = said("s-curve", *ends, c("middle", 4, 3, 5), c("steepness", 1, 1, 1), x=DAY)
-    assert "half way" not in dated
-    assert "Time accounts for" in dated
+    assert "halfway" not in dated
+    assert dated.endswith("R² = 0.80.")
 
 
 @pytest.mark.parametrize(
     ("family", "curve"),
-    [("polynomial", "a curve"), ("local", "a smooth curve"), ("spline", "a smooth curve")],
+    [
+        ("polynomial", "this curve"),
+        ("local", "a smooth curve in dose"),
+        ("spline", "a smooth curve in dose"),
+    ],
 )
-def test_a_curve_accounts_for_a_share(family: str, curve: str) -> None:
-    assert said(family) == f"Dose accounts for 80 % of the variation, along {curve}."
+def test_a_curve_has_its_share(family: str, curve: str) -> None:
+    assert said(family) == f"R² = 0.80 along {curve}."
 
 
-def test_nothing_to_account_for() -> None:
+def test_nothing_to_describe() -> None:
     assert "the same in every row" in said("spline", r_squared=None)
 
 
 def test_a_line_worse_than_the_mean_claims_nothing() -> None:
     text = said("resistant", c("a", 1, None, None), c("b", 2, 1, 3), r_squared=-0.4)
-    assert "accounts" not in text
-    assert text.startswith("Each 1 g/m² of dose goes with 2.0 % more droplets shed")
+    assert "R²" not in text
+    assert text.startswith("Per 1 g/m² more dose, droplets shed is 2.0 % higher on average")
+
+
+def test_a_line_through_the_origin_claims_no_share() -> None:
+    text = said("origin", c("b", 14, 5, 23))
+    assert "R²" not in text
+
+
+@pytest.mark.parametrize("family", ["exponential", "power", "logarithmic"])
+def test_curves_that_may_be_flat_are_no_clear_trend(family: str) -> None:
+    text = said(family, c("a", 1, 1, 1), c("b", 0.01, -0.2, 0.22))
+    assert text.startswith("No clear trend: ")
+    assert "R²" not in text
+    assert "interval −" in text
+
+
+def test_a_curve_whose_test_is_not_clear_claims_no_share() -> None:
+    text = said("polynomial", p_value=0.9)
+    assert text == "No clear trend along this curve (F test, p = 0.90)."
+
+
+def test_few_rows_claim_no_share() -> None:
+    assert "R²" not in said("exponential", c("a", 1, 1, 1), c("b", 1, 0.5, 1.5), n=7)
+    assert "R²" in said("exponential", c("a", 1, 1, 1), c("b", 1, 0.5, 1.5), n=8)
+
+
+def test_a_wave_and_a_break_out_of_noise_are_called_that() -> None:
+    wave = [c(name, 1, 0.5, 1.5) for name in ("m", "A", "x0", "T")]
+    text = said("wave", *wave, searched_p=0.62)
+    assert text.startswith("No clear wave: ")
+    assert "p = 0.62" in text
+    assert "swings by" in said("wave", *wave, searched_p=0.001)
+    pieces = [c("a", 1, 1, 1), c("b1", 2, 1, 3), c("break1", 5, 4, 6), c("b2", 1, 0.5, 1.5)]
+    text = said("broken", *pieces, searched_p=0.31)
+    assert "No clear break: a straight line fits as well" in text
+    assert "95 % interval 1.0 to 3.0" in text
+    assert "The break is clear" in said("broken", *pieces, searched_p=0.001)
+
+
+def test_rows_below_a_quantile_line_are_counted() -> None:
+    text = said("quantile", c("b", 1, 0.5, 1.5), settings=QuantileSettings(), n=7, below=(2, 2))
+    assert text.endswith("2 of 7 rows are below the line, 2 on it.")
+
+
+def test_an_end_of_an_interval_never_rounds_onto_zero() -> None:
+    assert ends(0.004, 0.21, 2) == "0.004 to 0.210"
+    assert ends(-0.0004, 0.2, 2) == "−0.0004 to 0.2000"
+    assert ends(0.0, 0.2, 2) == "0.00 to 0.20"
+    assert ends(4.91e-5, 0.21, 2) == "0.00005 to 0.21000"
+    assert ends(2e-7, 9e-7, 2) == "2.00 × 10⁻⁷ to 9.00 × 10⁻⁷"
 
 
 def test_words_that_join_and_shares_that_never_round_onto_an_end() -> None:

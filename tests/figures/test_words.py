@@ -26,41 +26,53 @@ def said(slope: tuple[float, float, float], **change: object) -> str:
 
 def test_a_rising_line() -> None:
     assert said((7.13, 6.38, 7.88)) == (
-        "Each 1 % of humidity goes with 7.1 mL/m² more yield (95 % interval 6.4 to 7.9). "
-        "Humidity accounts for 70 % of the variation."
+        "Per 1 % more humidity, yield is 7.1 mL/m² higher on average (95 % interval 6.4 to 7.9). "
+        "R² = 0.70."
     )
 
 
 def test_a_falling_line_speaks_of_less() -> None:
     assert said((-4.08, -5.02, -3.14), level=0.975) == (
-        "Each 1 % of humidity goes with 4.1 mL/m² less yield (97.5 % interval 3.1 to 5.0). "
-        "Humidity accounts for 70 % of the variation."
+        "Per 1 % more humidity, yield is 4.1 mL/m² lower on average (97.5 % interval 3.1 to 5.0). "
+        "R² = 0.70."
     )
 
 
 def test_a_slope_that_may_be_none_is_not_called_a_trend() -> None:
     text = said((0.3, -0.4, 1.0), r_squared=0.01)
-    assert text.startswith("No clear trend: for each 1 % of humidity, yield changes by 0.3 mL/m²")
-    assert "from −0.4 to 1.0" in text
+    assert text.startswith("No clear trend: per 1 % more humidity, yield is 0.3 mL/m² higher")
+    assert "interval −0.4 to 1.0" in text
+
+
+def test_an_interval_that_ends_at_zero_is_judged_by_its_test() -> None:
+    assert said((0.1, 0.0, 0.18), p_value=1e-6).startswith("Per 1 %")
+    assert said((0.1, 0.0, 0.18), p_value=0.3).startswith("No clear trend")
 
 
 def test_the_step_fits_the_data() -> None:
-    assert said((50, 45, 55), x_span=0.3).startswith("Each 0.01 % of humidity goes with 0.50")
-    assert said((0.01, 0.009, 0.011), x_span=50_000).startswith("Each 10000 % of")
-    assert said((2, 1, 3), x=PLAIN, x_span=4).startswith("Each step of 1 of pH")
+    assert said((50, 45, 55), x_span=0.3).startswith("Per 0.01 % more humidity, yield is 0.50")
+    assert said((0.01, 0.009, 0.011), x_span=50_000).startswith("Per 10000 % more")
+    assert said((2, 1, 3), x=PLAIN, x_span=4).startswith("Per step of 1 in pH")
 
 
 def test_dates_go_by_days() -> None:
-    assert said((0.061, 0.055, 0.067), x=DAY, x_span=430).startswith("Each day goes with 0.061")
+    assert said((0.061, 0.055, 0.067), x=DAY, x_span=430).startswith("Per day, yield is 0.061")
 
 
-def test_nothing_to_account_for() -> None:
+def test_nothing_to_describe() -> None:
     assert "the same in every row" in said((0, 0, 0), r_squared=None)
 
 
 @pytest.mark.parametrize(
     ("p", "text"),
-    [(0.0, "p < 0.0001"), (1e-9, "p < 0.0001"), (0.00123, "p = 0.0012"), (0.2, "p = 0.20")],
+    [
+        (0.0, "p < 0.0001"),
+        (1e-9, "p < 0.0001"),
+        (0.00123, "p = 0.0012"),
+        (0.2, "p = 0.20"),
+        (0.045, "p = 0.045"),
+        (0.04998, "p = 0.04998"),
+    ],
 )
 def test_p_is_never_zero(p: float, text: str) -> None:
     assert p_text(p) == text
@@ -77,7 +89,7 @@ def test_a_share_is_not_rounded_onto_its_end(share: float, text: str) -> None:
 def test_numbers_have_true_minus_signs_and_no_minus_zero() -> None:
     assert number(-1.26, 1) == "−1.3"
     assert number(-0.01, 1) == "0.0"
-    assert number(3e9, 0) == "3.00 × 10^{9}"
+    assert number(3e9, 0) == "3.00 × 10⁹"
 
 
 @pytest.mark.parametrize(

@@ -159,7 +159,7 @@ def kendall(sample: Sample, level: float = 0.95) -> Correlation:
 def _kendall_p(s: int, n: int, x_sizes: np.ndarray, y_sizes: np.ndarray, discordant: int) -> float:
     tied = bool((x_sizes > 1).any() or (y_sizes > 1).any())
     if not tied and n <= EXACT_KENDALL:
-        return _exact_kendall_p(n, discordant)
+        return exact_kendall_p(n, discordant)
     variance = kendall_variance(n, x_sizes, y_sizes)
     if variance <= 0:
         return 1.0
@@ -192,7 +192,7 @@ def kendall_variance(n: int, x_sizes: np.ndarray, y_sizes: np.ndarray) -> float:
     return out + t2 * u2 / (2 * m * (m - 1))
 
 
-def _exact_kendall_p(n: int, discordant: int) -> float:
+def exact_kendall_p(n: int, discordant: int) -> float:
     """Share of all orders that have as few inversions, or as many, by their counts (Kendall)."""
     most = n * (n - 1) // 2
     fewer = min(discordant, most - discordant)

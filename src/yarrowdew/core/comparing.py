@@ -17,7 +17,7 @@ from yarrowdew.core.exact_tests import (
     subset_sums,
     ways,
 )
-from yarrowdew.core.intervals import check_level, normal_quantile, t_p_value, t_quantile
+from yarrowdew.core.intervals import normal_quantile, t_p_value, t_quantile
 from yarrowdew.core.ordering import ranks
 from yarrowdew.core.sample import Array
 
@@ -70,7 +70,6 @@ def mean_difference(first: Moments, second: Moments, level: float = 0.95) -> Dif
 
     None where a group has fewer than two values, or neither varies.
     """
-    check_level(level)
     if first.variance is None or second.variance is None:
         return None
     parts = [first.variance / first.n, second.variance / second.n]
@@ -94,7 +93,6 @@ def shift(first: Array, second: Array, level: float = 0.95) -> Difference | None
     Exact for any number of rows: differences are counted and not made. None where a group is empty
     or all values are one.
     """
-    check_level(level)
     a, b = np.sort(first), np.sort(second)
     n, m = len(a), len(b)
     if min(n, m) < 1:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
+from dataclasses import dataclass
 from functools import partial
 from typing import Any, Literal
 
@@ -14,15 +15,19 @@ from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.beside import beside
 from yarrowdew.core.cautions import (
     MANY_ON_ONE_PLACE,
+    Alike,
     Bend,
     Fan,
     HasSlope,
-    PullingRow,
+    InfluentialRow,
+    alike_in_groups,
+    alike_neighbours,
     bend,
+    deciding_row,
     fan,
+    influential_row,
     may_hide,
     opposed_groups,
-    pulling_row,
     share_hidden,
     uneven_missing,
     without_row,
@@ -32,7 +37,7 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends import FAMILIES, Family, TrendFit, fit_trend
 from yarrowdew.core.trends.on_logarithms import LineOnLogarithms
-from yarrowdew.core.trends.protocol import HasTangent
+from yarrowdew.core.trends.protocol import Coefficient, HasTangent
 from yarrowdew.core.trends.scaled import unscaled
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.fitting import FittedTrend, lines_of
@@ -40,7 +45,8 @@ from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.points import Points
 from yarrowdew.figures.readings import Reading, Readings
 from yarrowdew.figures.wire import OnWire
-from yarrowdew.figures.words import count_of, in_sentence, number, p_text, percent
+from yarrowdew.figures.words import count_of, ends, in_sentence, number, p_text, percent
+from yarrowdew.tables.table import Kind
 
 FEW_DEGREES_OF_FREEDOM = 5
 
@@ -69,13 +75,21 @@ def cautions_of(points: Points, readings: Readings) -> list[Caution]:
     found: list[Caution] = []
     for one, of_groups in zip(trends, begun, strict=True):
         trend = one.fitted.trend
-        of_trend = trend_cautions(one.lines, points.rows, FAMILIES[trend.family], trend.chosen())
+        of_trend = trend_cautions(
+            one.lines,
+            points.rows,
+            FAMILIES[trend.family],
+            trend.chosen(),
+            dated=points.x.variable.kind is Kind.DATE,
+        )
         found += [*of_groups(), *of_trend]
     found += comparability_caution(readings.lines)
     once: dict[str, Caution] = {}
     for caution in found:
-        # What several trends say is said once.
-        once.setdefault(caution.title + caution.text, caution)
+        # What several trends say is said once, with the remedy that keeps the form.
+        said = once.setdefault(caution.title + caution.text, caution)
+        if caution.remedy == "allow_unequal" and said.remedy == "resample":
+            once[caution.title + caution.text] = caution
     return [*once.values(), *of_points]
 
 
@@ -101,14 +115,43 @@ def _of_groups(points: Points, one: FittedTrend, said: Sequence[Reading]) -> lis
     whole = lines(None).get("")
     if whole is None:
         return []
-    return group_cautions(
-        whole,
-        lines(told_apart),
-        points.x,
-        told_apart,
-        level=one.trend.level,
-        fitted_each=one.groups is not None,
-    )
+    own = next((said for said in said if said.report.group is None), None)
+    return [
+        *_alike_groups(points, own, told_apart),
+        *group_cautions(
+            whole,
+            lines(told_apart),
+            points.x,
+            told_apart,
+            level=one.trend.level,
+            fitted_each=one.groups is not None,
+        ),
+    ]
+
+
+def _alike_groups(points: Points, said: Reading | None, groups: Groups) -> list[Caution]:
+    """Find rows of one group that resemble one another about one line for all."""
+    if said is None or said.fit is None:
+        return []
+    try:
+        with computed("What misleads"):
+            codes = groups.codes[said.sample.rows]
+            known = np.flatnonzero(codes != groups.NONE)
+            found = alike_in_groups(said.fit, said.sample.take(known), codes[known])
+    except FitError:
+        return []
+    if found is None:
+        return []
+    noun = in_sentence(groups.variable)
+    return [
+        Caution(
+            title=f"Rows of the same {noun} are alike",
+            text=f"Their residuals correlate by {number(found.correlation, 2)} within a {noun} "
+            "(intraclass correlation). Intervals and p values of one line for all rows take every "
+            "row as independent, and claim more than the rows can tell.",
+            remedy="fit_each",
+        )
+    ]
 
 
 def trend_cautions(
@@ -116,6 +159,8 @@ def trend_cautions(
     rows: npt.NDArray[np.intp],
     family: Family[Any],
     settings: Any = None,
+    *,
+    dated: bool = False,
 ) -> list[Caution]:
     """Find what misleads in the fits of one trend.
 
@@ -128,6 +173,8 @@ def trend_cautions(
         That was fitted.
     settings : dataclass, optional
         What was set about it.
+    dated : bool
+        Whether x is a date, so that neighbours are those in time.
     """
     out = []
     for fitted in fits:
@@ -138,7 +185,8 @@ def trend_cautions(
         try:
             with computed("What misleads"):
                 again = partial(fit_trend, family=family.name, settings=settings)
-                out.extend(_misleading(fitted, of, rows, family, again))
+                looked = _Looked(len(fits), family.least_squares_line, dated)
+                out.extend(_misleading(fitted, of, rows, again, looked))
         except FitError:
             # The trend itself stands; of values so far apart nothing more is said.
             pass
@@ -174,28 +222,82 @@ def _few(fitted: Reading, of: str) -> list[Caution]:
     ]
 
 
+@dataclass(frozen=True, slots=True)
+class _Looked:
+    """What the fits of a trend have in common.
+
+    Attributes
+    ----------
+    fits : int
+        How many there are.
+    at_lines : bool
+        Whether they are straight lines by least squares.
+    dated : bool
+        Whether x is a date.
+    """
+
+    fits: int
+    at_lines: bool
+    dated: bool
+
+
 def _misleading(
     fitted: Reading,
     of: str,
     rows: npt.NDArray[np.intp],
-    family: Family[Any],
     again: Callable[[Sample], TrendFit],
+    looked: _Looked,
 ) -> list[Caution]:
     out: list[Caution] = []
     fit, sample = fitted.fit, fitted.sample
     if fit is None:
         return out
-    pulling = pulling_row(fit, sample)
-    if pulling is not None:
-        out.append(_pulling(fitted, fit, pulling, of, rows))
+    deciding = deciding_row(fit, sample)
+    if deciding is not None:
+        out.append(_deciding(fitted, of, int(rows[deciding])))
+    influential = influential_row(fit, sample, again, fitted.level, fits=looked.fits)
+    if influential is not None:
+        out.append(_influential(fitted, fit, influential, of, rows))
         # One odd row makes the rest seem to bend and to fan out: it is said once.
-        sample = without_row(sample, pulling.row)
+        sample = without_row(sample, influential.row)
         with suppress(FitError):
             fit = again(sample)
-    if family.least_squares_line:
-        out.extend(_bending(fitted, bend(fit, sample), of))
+    bending = _bending(fitted, bend(fit, sample), of) if looked.at_lines else []
+    out.extend(bending)
     out.extend(_fanning(fitted, fan(fit, sample), of))
+    if not bending:
+        order = sample.x if looked.dated else np.asarray(sample.rows, dtype=np.float64)
+        out.extend(
+            _alike_neighbours(fitted, alike_neighbours(fit, sample, order), of, dated=looked.dated)
+        )
     return out
+
+
+def _deciding(fitted: Reading, of: str, row: int) -> Caution:
+    return Caution(
+        title=f"Row {row + 1:,} alone decides {of}",
+        text="Its leverage is 1: the fit passes through it whatever its y is, so it has no "
+        "residual, and nothing in the data can tell whether it is right.",
+        rows=[row],
+        group=fitted.report.group,
+    )
+
+
+def _alike_neighbours(
+    fitted: Reading, found: Alike | None, of: str, *, dated: bool
+) -> list[Caution]:
+    if found is None:
+        return []
+    order = "in time" if dated else "in the table"
+    return [
+        Caution(
+            title=f"Neighbouring rows are alike about {of}",
+            text=f"Residuals of rows next to each other {order} correlate by "
+            f"{number(found.correlation, 2)} (lag 1, {p_text(found.p_value)}). Intervals and p "
+            "values take every row as independent, and claim more than the rows can tell.",
+            group=fitted.report.group,
+        )
+    ]
 
 
 def _bending(fitted: Reading, found: Bend | None, of: str) -> list[Caution]:
@@ -203,8 +305,8 @@ def _bending(fitted: Reading, found: Bend | None, of: str) -> list[Caution]:
         return []
     return [
         Caution(
-            title=f"The rows bend about {of}",
-            text=f"Already a parabola leaves {percent(found.share)} less scatter "
+            title=f"The relationship is curved about {of}",
+            text=f"A quadratic leaves {percent(found.share)} less residual scatter "
             f"({p_text(found.p_value)}); between the ends the line is too high or too low.",
             group=fitted.report.group,
             remedy="compare",
@@ -218,14 +320,22 @@ def _fanning(fitted: Reading, found: Fan | None, of: str) -> list[Caution]:
     of_squares = isinstance(unscaled(fitted.fit), HasTangent | LineOnLogarithms)
     wide, narrow = ("right", "left") if found.high > found.low else ("left", "right")
     decimals = decimals_for(min(found.low, found.high))
+    text = (
+        f"The residual standard deviation is {number(found.low, decimals)} in the left third of "
+        f"the rows and {number(found.high, decimals)} in the right third"
+    )
+    allows = getattr(unscaled(fitted.fit), "allows_any_scatter", False)
+    remedy: Remedy | None = "allow_unequal" if of_squares else "resample"
+    if allows or not FAMILIES[fitted.report.family].has_band:
+        text, remedy = f"{text}.", None
+    else:
+        text += f": bands are too narrow on the {wide} and too wide on the {narrow}."
     return [
         Caution(
-            title=f"The scatter about {of} fans out",
-            text=f"Its standard deviation is {number(found.low, decimals)} in the left third of the "
-            f"rows and {number(found.high, decimals)} in the right third: bands are too narrow on "
-            f"the {wide} and too wide on the {narrow}.",
+            title=f"Residual scatter about {of} is not constant",
+            text=text,
             group=fitted.report.group,
-            remedy="allow_unequal" if of_squares else "resample",
+            remedy=remedy,
         )
     ]
 
@@ -298,21 +408,32 @@ def missing_caution(x: AxisValues, y: AxisValues) -> list[Caution]:
     return out
 
 
-def _pulling(
-    fitted: Reading, fit: TrendFit, found: PullingRow, of: str, rows: npt.NDArray[np.intp]
+def _influential(
+    fitted: Reading, fit: TrendFit, found: InfluentialRow, of: str, rows: npt.NDArray[np.intp]
 ) -> Caution:
     row = int(rows[found.row])
-    se = next(c.se for c in fit.coefficients(0.95) if c.name == "b") or 0.0
-    what = "the slope" if FAMILIES[fit.family].one_slope else "b"
-    decimals = decimals_for(se) if se else 2
-    with_it, without = number(found.slope, decimals), number(found.slope_without, decimals)
-    consequence = "its direction turns" if found.turns else "the line moves"
+    what = "slope" if FAMILIES[fit.family].one_slope else "b"
+    decimals = decimals_for(found.slope.se or 0.0)
+
+    def written(c: Coefficient) -> str:
+        if c.low is None or c.high is None:
+            return number(c.value, decimals)
+        return f"{number(c.value, decimals)} ({ends(c.low, c.high, decimals)})"
+
+    text = f"With it the {what} is {written(found.slope)}, without it {written(found.without)}."
+    if found.p_value < 1:
+        sd, other = found.sd, found.sd_without
+        places = decimals_for(other / 3 if other > 0 else sd)
+        text += (
+            f" It lies further off than one of {fitted.sample.n:,} rows should (outlier test, "
+            f"{p_text(found.p_value)}): the residual standard deviation is {number(sd, places)} "
+            f"with it and {number(other, places)} without."
+        )
     return Caution(
-        title=f"Row {row + 1:,} pulls {of}",
-        text=f"Without it {consequence}: {what} is {without} instead of {with_it}.",
+        title=f"Row {row + 1:,} has high influence on {of}",
+        text=f"{text} Look at how it was measured.",
         rows=[row],
         group=fitted.report.group,
-        remedy="set_aside",
     )
 
 
@@ -326,7 +447,7 @@ def group_cautions(
     fitted_each: bool,
     form: str = "line",
 ) -> list[Caution]:
-    """Find groups that go the other way than the whole.
+    """Find groups that slope the other way than all rows, or than one another.
 
     Parameters
     ----------
@@ -344,38 +465,48 @@ def group_cautions(
     form : str
         What is fitted.
     """
-    opposed = opposed_groups(whole, each, level)
-    if not opposed:
+    found = opposed_groups(whole, each, level)
+    if found is None:
         return []
-    rises = next(c.value for c in whole.coefficients(level) if c.name == "b") > 0
-    noun = in_sentence(groups.variable)
+    noun, across = in_sentence(groups.variable), in_sentence(x.variable)
+    hides = f"One {form} for all rows {'would hide' if fitted_each else 'hides'} this."
+    remedy: Remedy | None = None if fitted_each else "fit_each"
+    if found.whole == 0:
+        text = (
+            f"{_listed(found.rising)} {_verb(found.rising, rises=True)} with {across}, and "
+            f"{_listed(found.falling)} {_verb(found.falling, rises=False)}; all rows together show "
+            f"no clear trend. {hides}"
+        )
+        return [Caution(title=f"Slopes of {noun} point both ways", text=text, remedy=remedy)]
+    rises = found.whole > 0
+    opposed = found.falling if rises else found.rising
     every = len(opposed) == len(each)
-    names = "Every one of them" if every else _listed(opposed)
-    verb = (
-        ("falls" if rises else "rises")
-        if len(opposed) == 1 or every
-        else ("fall" if rises else "rise")
-    )
+    names = f"Every {noun}" if every else _listed(opposed)
     title = (
-        f"Each {noun} goes the other way than the whole"
+        f"Every {noun} slopes the other way than all rows"
         if every
-        else f"One {noun} goes the other way"
+        else f"One {noun} slopes the other way"
         if len(opposed) == 1
-        else f"{len(opposed)} of the {len(each)} groups go the other way"
+        else f"{len(opposed)} of the {len(each)} groups slope the other way"
     )
+    verb = _verb(["one"] if every else opposed, rises=not rises)
     text = (
-        f"{names} {verb} with {in_sentence(x.variable)}, while all rows together "
-        f"{'rise' if rises else 'fall'}. One {form} for all rows "
-        f"{'would hide' if fitted_each else 'hides'} it."
+        f"{names} {verb} with {across}, while all rows together {'rise' if rises else 'fall'}. "
+        f"{hides}"
     )
     return [
         Caution(
             title=title,
             text=text,
             group=opposed[0] if len(opposed) == 1 else None,
-            remedy=None if fitted_each else "fit_each",
+            remedy=remedy,
         )
     ]
+
+
+def _verb(names: list[str], *, rises: bool) -> str:
+    verb = "rise" if rises else "fall"
+    return f"{verb}s" if len(names) == 1 else verb
 
 
 def crowding_caution(x: Array, y: Array) -> list[Caution]:

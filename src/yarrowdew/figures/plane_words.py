@@ -12,7 +12,6 @@ from yarrowdew.core.equation import (
     MOST_DIGITS,
     TOLERANCE,
     Style,
-    decimals_for,
     number_text,
     round_to_digits,
 )
@@ -22,8 +21,8 @@ from yarrowdew.core.surfaces import TIED, SurfaceFit, Triples
 from yarrowdew.core.trends.protocol import Coefficient
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.cautions import Caution
-from yarrowdew.figures.sentences.base import of_across, spoken_level, step_of
-from yarrowdew.figures.words import in_sentence, joined, number, p_text, percent, with_unit
+from yarrowdew.figures.sentences.base import change_text, per_step, r_squared_text
+from yarrowdew.figures.words import in_sentence, joined, number, p_text, percent
 from yarrowdew.tables.categories import CategoryLabel
 from yarrowdew.tables.table import Kind, Variable
 
@@ -137,37 +136,21 @@ def plane_sentence(
 ) -> str:
     up = axes.up.variable
     if fit.r_squared is None:
-        return f"{up.label} is the same in every row, so there is nothing to account for."
+        return f"{up.label} is the same in every row, so there is no variation to describe."
     of = (axes.across.variable, axes.depth.variable)
-    share = (
-        f"Together {joined([spoken(v) for v in of])} account for "
-        f"{percent(max(fit.r_squared, 0))} of the variation of {in_sentence(up)}."
-    )
+    share = f"R² = {r_squared_text(max(fit.r_squared, 0.0))}."
     if fit.degree > 1:
-        return f"The surface bends. {share}"
+        names = joined([spoken(v) for v in of])
+        return f"{up.label} follows a curved surface along {names}. {share}"
     parts = []
     for variable, other, c, ends in zip(
         of, reversed(of), coefficients[1:], (fit.x_range, fit.y_range), strict=False
     ):
-        step, text = step_of(variable, ends[1] - ends[0])
-        low, high = sorted(((c.low or 0.0) * step, (c.high or 0.0) * step))
-        decimals = decimals_for((high - low) / 2)
-        change = c.value * step
-        at_equal = f"at equal {spoken(other)}"
-        if low <= 0 <= high:
-            parts.append(
-                f"{at_equal[0].upper()}{at_equal[1:]} {in_sentence(up)} does not clearly change "
-                f"with {spoken(variable)}."
-            )
-            continue
-        if change < 0:
-            low, high = -high, -low
-        amount = with_unit(number(abs(change), decimals), up.unit)
-        parts.append(
-            f"{text}{of_across(variable)} goes with {amount} {'more' if change > 0 else 'less'} "
-            f"{in_sentence(up)} {at_equal} ({spoken_level(level)} interval "
-            f"{number(low, decimals)} to {number(high, decimals)})."
-        )
+        step, per = per_step(variable, ends[1] - ends[0])
+        change = change_text(c, step, up.unit, level, on_average=True)
+        said = f"{per}, at equal {spoken(other)}, {in_sentence(up)} is {change}."
+        is_clear = c.low is not None and c.high is not None and (c.low > 0 or c.high < 0)
+        parts.append(said if is_clear else f"No clear trend: {said[0].lower()}{said[1:]}")
     return " ".join([*parts, share])
 
 
@@ -220,19 +203,18 @@ def plane_cautions(axes: Axes3, fitted: FittedPlane, rows: np.ndarray) -> list[C
         along = spoken(floor[min(pulling.slope, 1)])
         found.append(
             Caution(
-                title=f"Row {row + 1:,} pulls {what}",
-                text=f"Without it the slope along {along} is another by "
-                f"{number(pulling.by, 1)} of its standard errors.",
+                title=f"Row {row + 1:,} has high influence on {what}",
+                text=f"Leaving it out changes the slope along {along} by "
+                f"{number(pulling.by, 1)} standard errors. Look at how it was measured.",
                 rows=[row],
                 group=fitted.group,
-                remedy="set_aside",
             )
         )
     if bent is not None:
         found.append(
             Caution(
-                title=f"The rows bend about {what}",
-                text=f"A surface of second degree leaves {percent(bent.share)} less scatter "
+                title=f"The relationship is curved about {what}",
+                text=f"A surface of second degree leaves {percent(bent.share)} less residual scatter "
                 f"({p_text(bent.p_value)}).",
                 group=fitted.group,
             )

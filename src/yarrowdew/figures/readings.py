@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+import numpy as np
+
 from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.association import pearson
 from yarrowdew.core.comparing import Difference
@@ -44,11 +46,14 @@ class Reading:
         The rows that it was to be fitted to.
     fit : TrendFit or None
     report : FitReport
+    level : float
+        Of its intervals.
     """
 
     sample: Sample
     fit: TrendFit | None
     report: FitReport
+    level: float = 0.95
 
 
 @dataclass(frozen=True, slots=True)
@@ -120,7 +125,9 @@ def reading_of(fitted: Fitted) -> Reading:
     if fitted.fit is not None:
         try:
             with computed(f"This {fitted.asked.family.label}"):
-                return Reading(fitted.sample, fitted.fit, _report(fitted, fitted.fit))
+                return Reading(
+                    fitted.sample, fitted.fit, _report(fitted, fitted.fit), fitted.asked.level
+                )
         except FitError as error:
             problem = str(error)
     nothing = FitReport(
@@ -137,6 +144,26 @@ def reading_of(fitted: Fitted) -> Reading:
         problem=problem,
     )
     return Reading(fitted.sample, None, nothing)
+
+
+def _searched_p(fitted: Fitted, settings: object) -> float | None:
+    """P value of what was searched for; None where the numbers are beyond what can be computed."""
+    try:
+        with computed("A test"):
+            return fitted.asked.family.searched_p(fitted.sample, settings)
+    except FitError:
+        return None
+
+
+_ON_THE_LINE = 1e-9
+
+
+def _below(fitted: Fitted, fit: TrendFit) -> tuple[int, int]:
+    """How many rows lie below a line, and how many on it."""
+    sample = fitted.sample
+    off = sample.y - fit.predict(sample.x)
+    on = np.abs(off) <= _ON_THE_LINE * float(np.abs(sample.y).max())
+    return int(np.count_nonzero((off < 0) & ~on)), int(np.count_nonzero(on))
 
 
 def _report(fitted: Fitted, fit: TrendFit) -> FitReport:
@@ -159,6 +186,11 @@ def _report(fitted: Fitted, fit: TrendFit) -> FitReport:
             high - low,
             asked.level,
             settings,
+            n=fit.n,
+            p_value=fit.p_value,
+            searched_p=_searched_p(fitted, settings),
+            parameters=fit.parameters,
+            below=_below(fitted, fit) if family.r_squared_about == "nothing" else None,
         )
     )
     return FitReport(
@@ -275,9 +307,9 @@ def slopes_of(one: TrendReadings) -> list[SlopesAnswer]:
     df_groups, df_rest = found.df
     test = f"Welch's F({df_groups:g}, {number(df_rest, 1)}) = {number(found.f, 2)}, {p_text(found.p_value)}"
     sentence = (
-        f"The slopes differ from {noun} to {noun} by more than chance would make them ({test})."
+        f"The slopes differ between categories of {noun} ({test})."
         if found.p_value < TELLING
-        else f"The slopes do not clearly differ from {noun} to {noun} ({test}). A common slope "
+        else f"The slopes do not clearly differ between categories of {noun} ({test}). A common slope "
         f"would be {_with_interval(found.slope, found.low, found.high, level)}."
     )
     names = [said.report.group or "" for said in fits]

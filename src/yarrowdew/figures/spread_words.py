@@ -11,7 +11,16 @@ from yarrowdew.core.equation import decimals_for
 from yarrowdew.core.errors import FitError
 from yarrowdew.figures.cautions import Caution
 from yarrowdew.figures.groups import Groups
-from yarrowdew.figures.words import count_of, in_sentence, number, p_text, percent, with_unit
+from yarrowdew.figures.words import (
+    TELLING,
+    count_of,
+    ends,
+    in_sentence,
+    number,
+    p_text,
+    percent,
+    with_unit,
+)
 from yarrowdew.tables.table import Kind, Variable
 
 if TYPE_CHECKING:
@@ -22,7 +31,6 @@ _UNEQUAL = 2.0
 """Times that one group scatters as widely as another, from which on it is said."""
 _SKEWED = 1.5
 _TIED = 0.5
-_TELLING = 0.05
 
 
 def spread_sentences(
@@ -44,43 +52,57 @@ def spread_sentences(
             ranks = rank_analysis(values) if len(values) == len(held) else None
     except FitError:
         return []
-    told = {
-        True: "differ by more than chance would make them",
-        False: "do not clearly differ",
-    }
     if means is not None:
-        test = f"F({means.df[0]:g}, {means.df[1]:,.0f}) = {number(means.statistic, 2)}, {p_text(means.p_value)}"
-        differ = told[means.p_value < _TELLING]
-        out.append(f"The means of {what} {differ} from {noun} to {noun} ({test}).")
+        test = (
+            f"Welch's F({means.df[0]:g}, {number(means.df[1], 1)}) = {number(means.statistic, 2)}, "
+            f"{p_text(means.p_value)}"
+        )
+        differ = "differ" if means.p_value < TELLING else "do not clearly differ"
+        out.append(f"Means of {what} {differ} between categories of {noun} ({test}).")
     if ranks is not None:
-        test = f"H({ranks.df[0]:g}) = {number(ranks.statistic, 2)}, {p_text(ranks.p_value)}"
-        clearly = ranks.p_value < _TELLING
+        exact = "exact " if ranks.is_exact else ""
+        test = (
+            f"Kruskal–Wallis H({ranks.df[0]:g}) = {number(ranks.statistic, 2)}, "
+            f"{exact}{p_text(ranks.p_value)}"
+        )
+        clearly = ranks.p_value < TELLING
         if means is None:
-            out.append(f"The ranks of {what} {told[clearly]} from {noun} to {noun} ({test}).")
+            differ = "differ" if clearly else "do not clearly differ"
+            out.append(f"Ranks of {what} {differ} between categories of {noun} ({test}).")
+        elif (means.p_value < TELLING) is clearly:
+            out.append(f"A rank test agrees ({test}).")
         else:
-            same = (means.p_value < _TELLING) is clearly
-            differ = "say the same" if same else "do so, too" if clearly else "do not"
-            out.append(f"The ranks, which rest on no shape, {differ} ({test}).")
-    clear = [c for c in compared if c.means_p is not None and c.means_p < _TELLING]
-    if compared:
-        most = max(compared, key=lambda c: abs(c.means.value or 0.0))
-        if clear and most.means.value is not None and most.means.low is not None:
-            low, high = sorted((most.means.low, most.means.high or most.means.low))
-            value = most.means.value
-            first, second = (most.first, most.second) if value > 0 else (most.second, most.first)
-            if value < 0:
-                low, high = -high, -low
-            decimals = decimals_for((high - low) / 2)
-            out.append(
-                f"Furthest apart are {first} and {second}: the mean of {second} is "
-                f"{with_unit(number(abs(value), decimals), variable.unit)} larger "
-                f"({100 * level:g} % interval {number(low, decimals)} to {number(high, decimals)})."
-            )
-        pairs = count_of(len(compared), "pair")
-        differ = f"{len(clear)} of {pairs}" if clear else f"None of {pairs}"
+            differ = "finds a difference" if clearly else "finds no clear difference"
+            out.append(f"A rank test, which assumes no normal scatter, {differ} ({test}).")
+    out += _pairs(variable, compared, level)
+    return out
+
+
+def _pairs(variable: Variable, compared: list[GroupsCompared], level: float) -> list[str]:
+    """Say how many pairs differ clearly in the mean, and which of them lie furthest apart."""
+    tested = [c for c in compared if c.means_p is not None]
+    clear = [c for c in tested if c.means_p is not None and c.means_p < TELLING]
+    if len(tested) < 2:
+        return []
+    out = [
+        f"{len(clear) or 'None'} of {count_of(len(tested), 'pair')} of groups "
+        f"{'differs' if len(clear) <= 1 else 'differ'} clearly in the mean (Welch's t, adjusted by "
+        "Holm)."
+    ]
+    if clear:
+        most = max(clear, key=lambda c: abs(c.means.value or 0.0))
+        value, low, high = (
+            end or 0.0 for end in (most.means.value, most.means.low, most.means.high)
+        )
+        first, second = (most.first, most.second) if value > 0 else (most.second, most.first)
+        if value < 0:
+            low, high = -high, -low
+        decimals = decimals_for((high - low) / 2)
         out.append(
-            f"{differ} {'differs' if len(clear) <= 1 else 'differ'} clearly in the mean, adjusted "
-            "for their number."
+            f"Furthest apart of these: the mean is "
+            f"{with_unit(number(abs(value), decimals), variable.unit)} larger for {second} than for "
+            f"{first} ({100 * level:g} % interval {ends(low, high, decimals)}, allowing for "
+            f"{len(compared)} comparisons)."
         )
     return out
 
@@ -110,7 +132,7 @@ def spread_cautions(
     if tailed and variable.kind is Kind.NUMBER:
         out.append(
             Caution(
-                title="A long tail upwards",
+                title="Right-skewed",
                 text=f"Most values of {in_sentence(variable)} lie close together and few far above. "
                 "A logarithmic axis shows both; the median says more than the mean.",
             )
@@ -136,7 +158,7 @@ def spread_cautions(
         )
         out.append(
             Caution(
-                title="Very unequal spread",
+                title="Unequal spread",
                 text=f"One group scatters {times} as another. The comparisons here allow for it; "
                 "one scale for all hides the narrow ones.",
             )

@@ -272,9 +272,11 @@ def _compared(held: list[HeldGroup], level: float) -> list[GroupsCompared]:
     pairs = list(combinations(held, 2))
     try:
         with computed("A comparison"):
-            means = [mean_difference(a.moments, b.moments, level) for a, b in pairs]
+            # Intervals allow for as many comparisons (Bonferroni), as p values do by Holm.
+            strict = 1 - (1 - level) / len(pairs)
+            means = [mean_difference(a.moments, b.moments, strict) for a, b in pairs]
             shifts = [
-                None if a.values is None or b.values is None else shift(a.values, b.values, level)
+                None if a.values is None or b.values is None else shift(a.values, b.values, strict)
                 for a, b in pairs
             ]
     except FitError:

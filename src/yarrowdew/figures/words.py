@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 
 from yarrowdew.core.equation import number_text
@@ -10,6 +11,9 @@ from yarrowdew.tables.table import Variable
 GAP = "\u00a0"
 """Before a unit: in the figure's font a fifth of an em, and never broken."""
 MINUS = "−"
+_RAISED = re.compile(r"\^\{([^}]*)\}")
+_SUPERSCRIPTS = str.maketrans("−0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹")
+_MOST_DECIMALS = 8
 
 
 def in_sentence(variable: Variable) -> str:
@@ -78,11 +82,23 @@ def with_unit(text: str, unit: str) -> str:
 def number(value: float, decimals: int) -> str:
     """Write a number with so many decimals and a true minus sign; never minus zero."""
     if abs(value) >= 1e6 or (value and abs(value) < 1e-4):
-        return number_text(value, 3)
+        return _RAISED.sub(lambda found: found[1].translate(_SUPERSCRIPTS), number_text(value, 3))
     text = f"{value:.{decimals}f}"
     if not text.strip("-0."):
         text = text.lstrip("-")
     return text.replace("-", MINUS)
+
+
+def ends(low: float, high: float, decimals: int) -> str:
+    """Write both ends of an interval alike; an end that is not zero is not rounded onto it."""
+    largest = max(abs(low), abs(high))
+    if largest >= 1e6 or 0 < largest < 1e-4:
+        return f"{number(low, decimals)} to {number(high, decimals)}"
+    told = [end for end in (low, high) if end]
+    while decimals < _MOST_DECIMALS and any(round(end, decimals) == 0 for end in told):
+        decimals += 1
+    written = (f"{end:.{decimals}f}".replace("-", MINUS) for end in (low, high))
+    return " to ".join(written)
 
 
 TELLING = 0.05

@@ -3,8 +3,9 @@
 The residual sum of squares is a function of the breaks alone, and is worked out for any of them
 from running sums. Its minimum is searched for over all places in the data, then found exactly:
 within a stretch without rows the pieces are those of unconnected lines, if these meet there (Hudson
-1966). The interval of a break is by likelihood ratio (Hinkley 1969), those of the coefficients are
-exact for given breaks.
+1966). The interval of a break is by likelihood ratio (Hinkley 1969); those of the coefficients, and
+the band, are of the tangent plane in which the breaks, too, follow the rows (Seber and Wild 1989,
+section 9.3).
 """
 
 from __future__ import annotations
@@ -30,9 +31,12 @@ from yarrowdew.core.trends.base import (
     needs_rows,
     spread_of,
 )
+from yarrowdew.core.trends.best_of_many import p_of_the_best
 from yarrowdew.core.trends.family import Candidate, Family, setting
 from yarrowdew.core.trends.hinges import RunningSums, searched_breaks, settled_breaks
 
+_APART = 1e-3
+"""A break and a slope of which less is their own are not told apart."""
 _TWO_ROWS = np.array([-1.0, 1.0]), np.zeros(2)
 
 
@@ -55,8 +59,8 @@ class BrokenLine(BaseFit):
         Places where it is broken, in order.
     values : ndarray, shape (k + 2,)
         Of the columns 1, u and max(0, u − break), in u = (x − pivot) / scale.
-    inverse : ndarray, shape (k + 2, k + 2)
-        Inverse of XᵀWX.
+    root : ndarray, shape (2 k + 2, 2 k + 2)
+        Its product with its transpose is the inverse of JᵀWJ, of the columns and of the breaks.
     pivot, scale : float
     sums : RunningSums
         From which the residual sum of squares comes for any breaks.
@@ -64,7 +68,7 @@ class BrokenLine(BaseFit):
 
     breaks: Array
     values: Array
-    inverse: Array
+    root: Array
     pivot: float
     scale: float
     sums: RunningSums
@@ -76,8 +80,8 @@ class BrokenLine(BaseFit):
             "The mean of y changes along straight pieces that meet.",
             "The scatter about them is the same everywhere and close to normal.",
             "Rows are independent of one another, and x is known without error.",
-            "Intervals of coefficients, and the band, hold for every break as found; how sure a "
-            "break is, is told by likelihood ratio.",
+            "Intervals of coefficients, and the band, are approximate, and short where the break is "
+            "not clear; how sure its place is, is told by likelihood ratio.",
         )
 
     @property
@@ -137,7 +141,7 @@ class BrokenLine(BaseFit):
         return {name: float(row @ self.values) for name, row in self._rows()} | breaks
 
     def _of(self, name: str, row: Array, half: float) -> Coefficient:
-        se = self.residual_sd * float(np.sqrt(row @ self.inverse @ row))
+        se = self.residual_sd * float(np.linalg.norm(row @ self.root[: len(row)]))
         return Coefficient.of(name, float(row @ self.values), se, half)
 
     def _break_interval(self, which: int, level: float) -> tuple[float | None, float | None]:
@@ -163,7 +167,7 @@ class BrokenLine(BaseFit):
         return np.asarray(self._design(x) @ self.values)
 
     def band(self, x: Array, level: float, kind: BandKind) -> Interval:
-        """Pointwise band for the breaks as found."""
+        """Pointwise band."""
         variance = self._variance(x) + (1.0 if kind == "prediction" else 0.0)
         half = t_quantile(level, self.degrees_of_freedom) * self.residual_sd * np.sqrt(variance)
         fitted = self.predict(x)
@@ -183,21 +187,17 @@ class BrokenLine(BaseFit):
 
     def leverage(self, sample: Sample) -> Array:
         """Diagonal of the tangent plane's hat matrix: the breaks, too, follow the rows."""
-        w = mean_one(sample)
-        u = (sample.x - self.pivot) / self.scale
-        steps = [-c * (u > t) for c, t in zip(self.values[2:], self._inner, strict=True)]
-        root = np.sqrt(w) if isinstance(w, np.ndarray) else np.ones(sample.n)
-        q = np.linalg.qr(np.column_stack([_columns(u, self._inner), *steps]) * root[:, None])[0]
-        return np.asarray(np.minimum((q * q).sum(axis=1), 1.0))
+        own = (self.tangent(sample.x) ** 2).sum(axis=1) * mean_one(sample)
+        return np.asarray(np.minimum(own, 1.0))
 
     def tangent(self, x: Array) -> Array:
-        """Columns of the pieces, of unit length over the rows."""
-        return np.asarray(self._design(x) @ np.linalg.cholesky(self.inverse))
+        """Columns of the pieces and of the breaks, of unit length over the rows."""
+        u = (x - self.pivot) / self.scale
+        return np.asarray(_tangent(u, self._inner, self.values) @ self.root)
 
     def coefficient_tangents(self) -> dict[str, Array]:
         """Intercept and slopes in these columns."""
-        root = np.linalg.cholesky(self.inverse)
-        return {name: row @ root for name, row in self._rows()}
+        return {name: row @ self.root[: len(row)] for name, row in self._rows()}
 
     def _rows(self) -> Iterator[tuple[str, Array]]:
         """Intercept and slopes as sums of what was fitted."""
@@ -214,12 +214,34 @@ class BrokenLine(BaseFit):
         return _columns((x - self.pivot) / self.scale, self._inner)
 
     def _variance(self, x: Array) -> Array:
-        design = self._design(x)
-        return np.asarray(np.einsum("ij,jk,ik->i", design, self.inverse, design))
+        return np.asarray((self.tangent(x) ** 2).sum(axis=1))
 
 
 def _columns(u: Array, breaks: Array) -> Array:
     return np.column_stack([np.ones_like(u), u, *(np.maximum(0.0, u - t) for t in breaks)])
+
+
+def _tangent(u: Array, breaks: Array, values: Array) -> Array:
+    """The columns, and by how much the line moves with each break."""
+    steps = [-change * (u > at) for change, at in zip(values[2:], breaks, strict=True)]
+    return np.column_stack([_columns(u, breaks), *steps])
+
+
+def _root(u: Array, breaks: Array, values: Array, w: Array, of_pieces: Array) -> Array:
+    """Of the tangent plane; see `BrokenLine`.
+
+    Where a piece holds so few rows that its slope and its break cannot be told apart, it is that
+    for the breaks as found.
+    """
+    tangent = _tangent(u, breaks, values)
+    lengths = np.sqrt(w @ tangent**2)
+    if lengths.min() > 0:
+        r = np.linalg.qr(tangent / lengths * np.sqrt(w)[:, None], mode="r")
+        if np.abs(np.diag(r)).min() > _APART:
+            return np.asarray(np.linalg.inv(r) / lengths[:, None])
+    out = np.zeros((tangent.shape[1], tangent.shape[1]))
+    out[: len(of_pieces), : len(of_pieces)] = of_pieces
+    return out
 
 
 def fit(sample: Sample, settings: BrokenSettings) -> BrokenLine:
@@ -252,7 +274,7 @@ def _fitted(sample: Sample, k: int, *, shortly: bool = False) -> BrokenLine:
             "Choose fewer breaks, or add rows between them.",
         )
     values = np.linalg.solve(r, q.T @ (sample.y * root))
-    upper = np.linalg.inv(r)
+    tangent_root = _root(u, breaks, values, np.broadcast_to(w, (sample.n,)), np.linalg.inv(r))
     residual = sample.y - design @ values
     return BrokenLine(
         family=FAMILY.name,
@@ -264,7 +286,7 @@ def _fitted(sample: Sample, k: int, *, shortly: bool = False) -> BrokenLine:
         parameters=2 * k + 2,
         breaks=pivot + scale * breaks,
         values=values,
-        inverse=upper @ upper.T,
+        root=tangent_root,
         pivot=pivot,
         scale=scale,
         sums=sums,
@@ -277,6 +299,23 @@ def _units(name: str) -> Units:
     return (1, 0) if name == "a" else (1, -1)
 
 
+_PLACES_TRIED = 80
+
+
+def break_p(sample: Sample, _settings: BrokenSettings) -> float | None:
+    """P value of a break anywhere against a straight line; see `p_of_the_best`."""
+
+    def straight(x: Array) -> Array:
+        return np.column_stack([np.ones_like(x), (x - x.mean()) / (np.ptp(x) or 1.0)])
+
+    def broken(x: Array) -> Array:
+        places = np.unique(x)[1:-1]
+        some = np.linspace(0, len(places) - 1, min(len(places), _PLACES_TRIED)).astype(np.intp)
+        return np.maximum(0.0, x[None, :] - places[some, None])[:, :, None]
+
+    return p_of_the_best(sample, broken, straight)
+
+
 FAMILY = Family(
     name="broken",
     label="broken line",
@@ -285,6 +324,7 @@ FAMILY = Family(
     fit=fit,
     units=_units,
     candidates=(Candidate("broken line", BrokenSettings()),),
+    searched_p=break_p,
     coefficient_labels={
         "a": "Intercept a",
         "b1": "First slope",

@@ -5,6 +5,7 @@ By a trust-region method (Moré 1978), finished by Gauss–Newton steps to full 
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from functools import partial
 
@@ -30,6 +31,10 @@ MOST_GONE_THROUGH = 100_000
 """So many at most are searched through all of them, where descending did not come to the end."""
 _FAR = 1e100
 _AS_GOOD = 1e-9
+_NEARLY = 0.02
+"""Of the logarithm of a residual sum of squares."""
+_TURNS_ALIKE = 1e-6
+_PLACES_BETWEEN, _UNEVEN = 2_003, 2e-4
 EXACT = 1e-20
 
 
@@ -51,10 +56,18 @@ def minimum_of(
         # A few steps from each tell which are worth going on from.
         fewer = _some_of(few, _FEWER)
         begun = [least(fewer, start, free, curve, slopes, tries=_A_FEW) for start in sound]
-        begun.sort(key=lambda one: one[0] if np.isfinite(one[0]) else np.inf)
+        # Of such as are nearly as good, those that turn least between the rows come first: of rows
+        # at even distances a short period may fit as a long one does.
+        begun.sort(
+            key=lambda one: (
+                (round(math.log(one[0]) / _NEARLY), turning(curve, one[1], few))
+                if 0 < one[0] < np.inf
+                else (-(10**9) if one[0] == 0 else 10**9, 0.0)
+            )
+        )
         sound = [values for _, values in begun[:_DESCENDED]]
     found = [least(few, start, free, curve, slopes) for start in sound]
-    best = _best_of([one for one in found if np.isfinite(one[0])])
+    best = _best_of([one for one in found if np.isfinite(one[0])], curve, few)
     if best is not None and few is not sample:
         check(best[1])
         if sample.n <= MOST_SEARCHED:
@@ -183,13 +196,37 @@ def _offset_at(
     return relative_offset(jacobian_of(best[1], sample.x, root, free, slopes), off)
 
 
-def _best_of(found: list[tuple[float, Array]]) -> tuple[float, Array] | None:
-    """The least; of such as are as good, that with most parameters above zero."""
+def _best_of(
+    found: list[tuple[float, Array]], curve: Curve, sample: Sample
+) -> tuple[float, Array] | None:
+    """The least; of such as are as good, that whose curve turns least between the rows.
+
+    Of those that turn alike, that with most parameters above zero.
+    """
     if not found:
         return None
     least = min(sse for sse, _ in found)
     as_good = [one for one in found if one[0] <= least * (1 + _AS_GOOD)]
-    return max(as_good, key=lambda one: int(np.count_nonzero(one[1] > 0)))
+    if len(as_good) == 1:
+        return as_good[0]
+    turns = [turning(curve, values, sample) for _, values in as_good]
+    smooth = [
+        one
+        for one, own in zip(as_good, turns, strict=True)
+        if own <= min(turns) * (1 + _TURNS_ALIKE)
+    ]
+    return max(smooth, key=lambda one: int(np.count_nonzero(one[1] > 0)))
+
+
+def turning(curve: Curve, values: Array, sample: Sample) -> float:
+    """How far a curve goes up and down in all over the data, also between the rows."""
+    # At distances that no period shares with the rows.
+    shares = np.linspace(0.0, 1.0, _PLACES_BETWEEN) + _UNEVEN * np.sin(np.arange(_PLACES_BETWEEN))
+    low, high = sample.x_range
+    with np.errstate(all="ignore"):
+        y = curve(values, low + (high - low) * np.sort(np.clip(shares, 0.0, 1.0)))
+        total = float(np.abs(np.diff(y)).sum())
+    return total if np.isfinite(total) else np.inf
 
 
 def inside_of(

@@ -209,6 +209,9 @@ class Family(Generic[Settings]):
         How it is fitted to rows that are never together; None where it needs the rows.
     meanings : callable
         From settings to what coefficients are called, where that depends on them.
+    searched_p : callable
+        P value of what was searched for (a break, a period) against a form without it; None where
+        nothing was.
     """
 
     name: str
@@ -233,6 +236,7 @@ class Family(Generic[Settings]):
     together: Mapping[str, tuple[Mapping[str, Any], ...]] = field(default_factory=dict)
     from_sums: FromSums[Settings] | None = None
     meanings: Callable[[Settings], Mapping[str, str]] = lambda _: {}
+    searched_p: Callable[[Sample, Settings], float | None] = lambda _sample, _settings: None
 
     @property
     def with_article(self) -> str:

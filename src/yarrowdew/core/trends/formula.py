@@ -29,7 +29,7 @@ from yarrowdew.core.trends.known import known_of
 from yarrowdew.core.trends.nonlinear import NonlinearFit, fit_curve
 from yarrowdew.core.trends.starting import starting_values
 
-MOST_PARAMETERS = 8
+MOST_PARAMETERS = 9
 X = "x"
 
 

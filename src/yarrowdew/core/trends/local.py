@@ -87,12 +87,18 @@ class LocalSmooth(BaseFit):
         return self.sigma
 
     @property
+    def aicc(self) -> float | None:
+        """None where odd rows were made to count less: the smooth does not minimise squares."""
+        return None if self.passes else BaseFit.aicc.fget(self)  # type: ignore[attr-defined]
+
+    @property
     def assumptions(self) -> tuple[str, ...]:
         """What the intervals rest on."""
         how = "at every different x" if self.is_exact else f"at {len(self.anchors)} places"
         out = [
             "The mean of y is smooth in x: over the span it hardly departs from "
             + ("a straight line." if self.bend == 1 else "a parabola."),
+            f"It is as bent as a curve of {self.parameters:.1f} coefficients (trace of the operator).",
             "The scatter about it is the same everywhere and close to normal.",
             "R² is the share of variation accounted for; it grows as the span shrinks.",
             f"The band is approximate (Cleveland and Devlin); the curve is fitted {how}"
@@ -159,7 +165,7 @@ class LocalSettings:
         suffix="of the rows",
     )
     bend: Literal[1, 2] = setting(
-        1,
+        2,
         "Fitted locally",
         "Whether lines or parabolas are fitted.",
         choices={1: "straight lines", 2: "parabolas"},
@@ -202,6 +208,9 @@ def fit(sample: Sample, settings: LocalSettings) -> LocalSmooth:
     trace = float(np.sum(np.interp(x, anchors, own) * w))
     squares = float(np.sum(np.interp(x, anchors, lengths) ** 2 * w))
     delta1 = max(len(x) - 2 * trace + squares, 1e-9 * len(x))
+    if delta1 < 1 and bend == 2:
+        # So few rows leave nothing beside parabolas.
+        return fit(sample, replace(settings, bend=1))
     if delta1 < 1:
         raise FitError(
             "The span is so short that the smooth passes through almost every row.",
@@ -257,7 +266,7 @@ def _smoothed(
             robust = np.clip(1 - (residual / scale) ** 2, 0, None) ** 2
         if bins is not None or turn == 0:
             near, counted = (rows, robust) if bins is None else bins.gathered(rows, w, robust)
-            count = max(bend + 2, math.ceil(settings.span * len(near.x)))
+            count = near_by.count_of(len(near.x), settings.span, bend)
             windows = windows_of(near.x, anchors, count)
         else:
             counted = robust

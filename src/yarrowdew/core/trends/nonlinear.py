@@ -13,7 +13,6 @@ from dataclasses import dataclass
 from functools import partial
 
 import numpy as np
-import scipy
 
 from yarrowdew.core.equation import EquationForm
 from yarrowdew.core.errors import FitError
@@ -87,17 +86,6 @@ class NonlinearFit(BaseFit):
             for i in range(len(names))
             for j in range(i + 1, len(names))
         )
-
-    @property
-    def p_value(self) -> float | None:
-        """Of the hypothesis that y is the same everywhere (F test, approximate)."""
-        k = len(self.free) - 1
-        if self.sst <= 0 or k < 1:
-            return None
-        if self.sse <= 0:
-            return 0.0
-        f = ((self.sst - self.sse) / k) / (self.sse / self.degrees_of_freedom)
-        return float(scipy.special.fdtrc(k, self.degrees_of_freedom, max(f, 0.0)))
 
     @property
     def assumptions(self) -> tuple[str, ...]:

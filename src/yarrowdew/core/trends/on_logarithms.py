@@ -43,17 +43,31 @@ class LineOnLogarithms(BaseFit):
     origin : float
         The x at which a is the value of the curve: 0 for an exponential, 1 for a power law, or a
         place among the data where y there is too small or too large to be written.
+    mean_log : float or None
+        Mean of ln y, of rows that count alike.
     """
 
     line: StraightLine
     logged: Logged
     meaning: str
     origin: float
+    mean_log: float | None = None
 
     @property
     def p_value(self) -> float | None:
         """Of the hypothesis that the slope on logarithms is zero."""
         return self.line.p_value
+
+    @property
+    def aicc(self) -> float | None:
+        """Of y: that of ln y, with what brings its likelihood to the scale of y.
+
+        So it may be compared with that of a form that was fitted on y itself.
+        """
+        of_line = self.line.aicc
+        if not self._logs_y or of_line is None:
+            return of_line
+        return None if self.mean_log is None else of_line + 2 * self.n * self.mean_log
 
     @property
     def r_squared_log(self) -> float | None:
@@ -249,6 +263,7 @@ class OnLogarithms:
         y = sample.y if self.logged == "x" else on_logs(sample.y, y_name)
         line = fit_line(Sample(x, y, sample.weights, sample.rows, sample.dropped))
         fit = self._made(line, sample.x_range)
+        fit = replace(fit, mean_log=float(y.mean()))
         if self.logged == "x":
             return fit
         residual = sample.y - fit.predict(sample.x)
@@ -263,7 +278,7 @@ class OnLogarithms:
         if self.logged != "y":
             low, high = sums.x_ends
             line = replace(line, x_range=(math.log(low), math.log(high)))
-        return self._made(line, sums.x_ends)
+        return replace(self._made(line, sums.x_ends), mean_log=line.pivot_y)
 
     def _made(self, line: StraightLine, x_range: tuple[float, float]) -> LineOnLogarithms:
         logged = self.logged

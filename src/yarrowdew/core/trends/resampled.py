@@ -2,12 +2,15 @@
 
 Rows are drawn with replacement and the family is fitted to them again, many times; intervals are
 those between percentiles of what the fits say. A band for the whole line takes the percentile of
-the largest deviation over it, in standard errors (Montiel Olea and Plagborg-Møller 2019).
+the largest deviation over it, in standard errors (Montiel Olea and Plagborg-Møller 2019). Both are
+stretched for few rows: drawn rows scatter less than new ones would, and percentiles know of no
+Student's t (Hesterberg 2015).
 """
 
 from __future__ import annotations
 
 import hashlib
+import math
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, fields
 from functools import cached_property
@@ -17,6 +20,7 @@ import numpy.typing as npt
 
 from yarrowdew.core.checkpoints import checkpoint
 from yarrowdew.core.errors import FitError
+from yarrowdew.core.intervals import normal_quantile, t_quantile
 from yarrowdew.core.remembered import Remembered
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.protocol import (
@@ -68,8 +72,8 @@ class Resampled(Wrapped):
         return (
             *kept,
             f"Intervals are percentiles of {len(self.refits)} fits to resampled rows (seed "
-            f"{self.seed}){lost}: the scatter may have any form. They are approximate, and short "
-            "where there are few rows. There is no such band for a new row.",
+            f"{self.seed}){lost}, stretched for few rows by √(n / (n − p)) and Student's t: the "
+            "scatter may have any form. They are approximate. There is no such band for a new row.",
         )
 
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
@@ -81,7 +85,8 @@ class Resampled(Wrapped):
                 out.append(c)
                 continue
             low, high = np.quantile(values, _tails(level))
-            se = float(np.std(values, ddof=1))
+            low, high = self._stretched(c.value, low, high, level)
+            se = float(np.std(values, ddof=1)) * self._for_few
             out.append(Coefficient(c.name, c.value, se, float(low), float(high)))
         return tuple(out)
 
@@ -95,7 +100,21 @@ class Resampled(Wrapped):
         if kind == "prediction":
             return None
         low, high = np.nanquantile(self._curves(x), _tails(level), axis=0)
-        return Interval(low, high)
+        return Interval(*self._stretched(self.inner.predict(x), low, high, level))
+
+    @property
+    def _for_few(self) -> float:
+        """What rows drawn with replacement scatter less than new ones would."""
+        rest = max(self.inner.degrees_of_freedom, 1.0)
+        return math.sqrt(self.inner.n / rest)
+
+    def _stretched(
+        self, value: Array | float, low: Array, high: Array, level: float
+    ) -> tuple[Array, Array]:
+        """Ends as far from a value as Student's t and few rows take them."""
+        rest = max(self.inner.degrees_of_freedom, 1.0)
+        by = self._for_few * t_quantile(level, rest) / normal_quantile(level)
+        return value + (low - value) * by, value + (high - value) * by
 
     def whole_band(self, x: Array, level: float) -> Interval:
         """Band for the whole line, of as many standard errors everywhere."""
@@ -104,7 +123,7 @@ class Resampled(Wrapped):
         with np.errstate(all="ignore"):
             away = np.abs(self._curves(places) - self.inner.predict(places)) / own
         reach = float(np.quantile(np.nanmax(away, axis=1), level))
-        half = reach * np.nanstd(self._curves(x), axis=0, ddof=1)
+        half = reach * self._for_few * np.nanstd(self._curves(x), axis=0, ddof=1)
         fitted = self.inner.predict(x)
         return Interval(fitted - half, fitted + half)
 
@@ -130,6 +149,7 @@ class Resampled(Wrapped):
             said = "Too many of the resampled fits do not reach it for an interval."
             return Crossing(x, None, None, said)
         low, high = np.quantile(places, _tails(level))
+        low, high = self._stretched(x, low, high, level)
         return Crossing(x, float(low), float(high))
 
     def _curves(self, x: Array) -> Array:

@@ -13,7 +13,7 @@ from typing import ClassVar
 
 import numpy as np
 
-from yarrowdew.core.association import kendall_variance
+from yarrowdew.core.association import EXACT_KENDALL, exact_kendall_p, kendall_variance
 from yarrowdew.core.checkpoints import checkpoint
 from yarrowdew.core.equation import EquationForm
 from yarrowdew.core.errors import FitError
@@ -40,6 +40,7 @@ EXACT_ROWS = 1_500
 MOST_COUNTED = 300_000
 SAMPLED_SLOPES = 200_000
 RANK_TOLERANCE = 2e-6
+FEWEST_FOR_INTERVAL = 5
 _SEED = 20310401
 _TWO_ROWS = np.array([0.0, 1.0]), np.array([0.0, 1.0])
 
@@ -57,6 +58,8 @@ class ResistantLine(BaseFit):
         Of Kendall's S, with its ties.
     s : float
         Kendall's S: slopes above zero less those below.
+    is_tied : bool
+        Whether any x or any y occurs more than once.
     """
 
     allows_any_scatter: ClassVar[bool] = True
@@ -66,15 +69,27 @@ class ResistantLine(BaseFit):
     slopes: SlopeRanks
     variance: float
     s: float
+    is_tied: bool
 
     @property
     def p_value(self) -> float | None:
-        """Of Kendall's test that y does not change with x (normal approximation)."""
+        """Of Kendall's test that y does not change with x.
+
+        Exact up to `EXACT_KENDALL` rows of which none are tied, else by the normal approximation.
+        """
         if self.variance <= 0:
             return None
+        if not self.is_tied and self.n <= EXACT_KENDALL:
+            pairs = self.n * (self.n - 1) // 2
+            return exact_kendall_p(self.n, round((pairs - self.s) / 2))
         # With the usual half step towards zero, S moves in steps of two.
         z = max(abs(self.s) - 1, 0) / math.sqrt(self.variance)
         return math.erfc(z / math.sqrt(2))
+
+    @property
+    def aicc(self) -> float | None:
+        """None: the line does not minimise squares."""
+        return None
 
     @property
     def assumptions(self) -> tuple[str, ...]:
@@ -83,7 +98,10 @@ class ResistantLine(BaseFit):
             "y changes along a straight line with x; odd rows hardly move it (up to 29 % of them).",
             "Rows are independent of one another; the scatter may have any form.",
             "The interval of the slope is Sen's, from Kendall's variance; it needs no normal "
-            "scatter. There is no band.",
+            "scatter. There is no band."
+            if self.n >= FEWEST_FOR_INTERVAL
+            else f"Fewer than {FEWEST_FOR_INTERVAL} rows leave no interval of the slope, and there "
+            "is no band.",
         ]
         if not self.slopes.is_exact:
             out.append(
@@ -107,15 +125,15 @@ class ResistantLine(BaseFit):
         return linear_form_about(self, self.slope, origin)
 
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
-        """A and b; b with Sen's interval."""
+        """A and b; b with Sen's interval, where there are rows enough for one."""
+        a = Coefficient("a", self.intercept, None, None, None)
+        if self.n < FEWEST_FOR_INTERVAL:
+            return a, Coefficient("b", self.slope, None, None, None)
         reach = normal_quantile(level) * math.sqrt(self.variance)
         total = self.slopes.count
         low = self.slopes.at((total - reach) / 2 - 0.5)
         high = self.slopes.at((total + reach) / 2 - 0.5)
-        return (
-            Coefficient("a", self.intercept, None, None, None),
-            Coefficient("b", self.slope, None, low, high),
-        )
+        return a, Coefficient("b", self.slope, None, low, high)
 
     def coefficient_values(self) -> dict[str, float]:
         """A and b, without the slopes of other ranks."""
@@ -257,7 +275,8 @@ def fit(sample: Sample, settings: NoSettings) -> ResistantLine:
     slope, intercept = _line(slopes, sample)
     rising = slopes.above(0.0)
     level = slopes.count - rising - _falling(slopes, x, y)
-    variance = kendall_variance(len(x), tie_sizes(x), tie_sizes(y))
+    ties = tie_sizes(x), tie_sizes(y)
+    variance = kendall_variance(len(x), *ties)
     x, y = sample.x, sample.y
     s = rising - (slopes.count - rising - level)
     residual = y - intercept - slope * x
@@ -274,6 +293,7 @@ def fit(sample: Sample, settings: NoSettings) -> ResistantLine:
         slopes=slopes,
         variance=variance,
         s=float(s),
+        is_tied=any(bool((sizes > 1).any()) for sizes in ties),
     )
 
 

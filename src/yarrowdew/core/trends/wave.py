@@ -12,12 +12,14 @@ from dataclasses import dataclass, fields
 
 import numpy as np
 import numpy.typing as npt
+import scipy
 
 from yarrowdew.core.checkpoints import checkpoint
 from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import Units, needs_rows
+from yarrowdew.core.trends.best_of_many import p_of_the_best
 from yarrowdew.core.trends.family import Candidate, Family, setting
 from yarrowdew.core.trends.nonlinear import NonlinearFit, fit_curve
 
@@ -55,8 +57,17 @@ class Wave(NonlinearFit):
 
     @property
     def p_value(self) -> float | None:
-        """None where the period was searched for: the test would not know of the search."""
-        return None if _PERIOD in self.free else NonlinearFit.p_value.fget(self)  # type: ignore[attr-defined]
+        """Of the hypothesis that y is the same everywhere, where the period is given (F test).
+
+        None where it was searched for: the test would not know of the search.
+        """
+        if _PERIOD in self.free or self.sst <= 0:
+            return None
+        if self.sse <= 0:
+            return 0.0
+        k = len(self.free) - 1
+        f = ((self.sst - self.sse) / k) / (self.sse / self.degrees_of_freedom)
+        return float(scipy.special.fdtrc(k, self.degrees_of_freedom, max(f, 0.0)))
 
 
 def fit(sample: Sample, settings: WaveSettings) -> Wave:
@@ -223,6 +234,23 @@ def _units(name: str) -> Units:
     return (0, 1) if name in ("x0", "T") else (1, 0)
 
 
+def wave_p(sample: Sample, settings: WaveSettings) -> float | None:
+    """P value of a wave of any period against none; see `p_of_the_best`."""
+    if settings.period is not None:
+        return None
+
+    def level(x: Array) -> Array:
+        return np.ones((len(x), 1))
+
+    def waves(x: Array) -> Array:
+        distinct = len(np.unique(x))
+        frequencies = np.linspace(0.5, max(distinct / 2, 1.0), max(4, distinct)) / np.ptp(x)
+        turned = _turned(x, frequencies)
+        return np.stack([turned.real, turned.imag], axis=2)
+
+    return p_of_the_best(sample, waves, level)
+
+
 FAMILY = Family(
     name="wave",
     label="wave",
@@ -231,6 +259,7 @@ FAMILY = Family(
     fit=fit,
     units=_units,
     candidates=(Candidate("wave", WaveSettings()),),
+    searched_p=wave_p,
     coefficient_labels={
         "m": "Level about which it swings",
         "A": "Height above and below",

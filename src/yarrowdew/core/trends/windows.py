@@ -76,6 +76,15 @@ class Windows(NamedTuple):
         )
 
 
+_FEWEST = {1: 5, 2: 8}
+"""Rows that lines and parabolas look at, however short the span is."""
+
+
+def count_of(n: int, span: float, bend: int) -> int:
+    """How many of n rows each place looks at."""
+    return max(_FEWEST[bend], math.ceil(span * n))
+
+
 def windows_of(x: Array, anchors: Array, count: int) -> Windows:
     """The `count` rows nearest to each anchor.
 
@@ -191,7 +200,7 @@ def second_moment(x: Array, w: Array, span: float, bend: int, delta1: float) -> 
     x, w = x[kept], w[kept]
     m = len(kept)
     operator = np.zeros((m, m))
-    count = max(bend + 2, math.ceil(span * m))
+    count = count_of(m, span, bend)
     windows, every = windows_of(x, x, count), slice(None)
     d, weight = _weighted(windows.over(x, every) - x[:, None], windows.reach)
     columns = windows.first[:, None] + np.arange(windows.rows)

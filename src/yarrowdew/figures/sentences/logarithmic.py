@@ -1,23 +1,16 @@
-"""What a logarithmic curve says: by how much y changes with each doubling of x."""
+"""What a logarithmic curve says: by how much y differs with each doubling of x."""
 
 from __future__ import annotations
 
 import math
 
-from yarrowdew.core.equation import decimals_for
-from yarrowdew.figures.sentences.base import ToSay, spoken_level
-from yarrowdew.figures.words import in_sentence, number, with_unit
+from yarrowdew.figures.sentences.base import ToSay, change_text, is_clear, no_clear_trend
+from yarrowdew.figures.words import in_sentence
 
 
 def sentence(say: ToSay) -> str:
-    """Say by how much y changes with each doubling of x, and what x accounts for."""
-    b, x, y = say.coefficients["b"], say.x, say.y
-    low, high = (b.value if v is None else v for v in (b.low, b.high))
-    step = math.log(2)
-    decimals = decimals_for((high - low) * step / 2)
-    return (
-        f"Each doubling of {in_sentence(x)} goes with "
-        f"{with_unit(number(b.value * step, decimals), y.unit)} of {in_sentence(y)} "
-        f"({spoken_level(say.level)} interval {number(low * step, decimals)} to "
-        f"{number(high * step, decimals)}). {say.share}"
-    )
+    """Say by how much y differs with each doubling of x, and R²."""
+    b = say.coefficients["b"]
+    change = change_text(b, math.log(2), say.y.unit, say.level, on_average=True)
+    said = f"Each time {in_sentence(say.x)} doubles, {in_sentence(say.y)} is {change}."
+    return f"{said}{say.share}" if b.low is None or is_clear(b, say) else no_clear_trend(said)

@@ -1,13 +1,25 @@
-"""What a power law says: the share by which y changes with a tenth more of x."""
+"""What a power law says: the share by which y grows with a tenth more of x."""
 
 from __future__ import annotations
 
-from yarrowdew.figures.sentences.base import ToSay, change_text
+import math
+
+from yarrowdew.figures.sentences.base import ToSay, is_clear, no_clear_trend, share_text
+from yarrowdew.figures.sentences.exponential import grown
 from yarrowdew.figures.words import GAP, in_sentence
+
+_TENTH_MORE = math.log(1.1)
 
 
 def sentence(say: ToSay) -> str:
-    """Say the share of change with a tenth more of x, and what x accounts for."""
-    change = change_text(say.coefficients["b"], say.level, lambda b: 1.1**b - 1)
-    said = f"10{GAP}% more {in_sentence(say.x)} changes {in_sentence(say.y)} by {change}."
-    return f"{said} {say.share}"
+    """Say the share of change with a tenth more of x, and R²."""
+    b = say.coefficients["b"]
+    shares = {
+        end: None if value is None else grown(value * _TENTH_MORE)
+        for end, value in (("value", b.value), ("low", b.low), ("high", b.high))
+    }
+    said = (
+        f"Per 10{GAP}% more {in_sentence(say.x)}, {in_sentence(say.y)} is "
+        f"{share_text(b, shares, say.level)}."
+    )
+    return f"{said}{say.share}" if b.low is None or is_clear(b, say) else no_clear_trend(said)

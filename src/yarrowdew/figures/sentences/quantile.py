@@ -2,26 +2,25 @@
 
 from __future__ import annotations
 
-from yarrowdew.core.equation import decimals_for
-from yarrowdew.figures.sentences.base import ToSay, of_across, spoken_level, step_of
-from yarrowdew.figures.words import GAP, in_sentence, number, with_unit
+from yarrowdew.figures.sentences.base import ToSay, change_text, is_clear, no_clear_trend, per_step
+from yarrowdew.figures.words import GAP, count_of, in_sentence
 
 
 def sentence(say: ToSay) -> str:
-    """Say what share of the rows lies below the line, and its slope where it has one."""
+    """Say the slope of the line where it has one, and how many rows lie below it."""
     share = f"{100 * say.settings.quantile:.3g}{GAP}%"
-    below = f"{share} of the rows lie below the line."
+    below = ""
+    if say.below is not None and say.n is not None:
+        under, on = say.below
+        are = "is" if under == 1 else "are"
+        lies = f", {on:,} on it" if on else ""
+        below = f" {under:,} of {count_of(say.n, 'row')} {are} below the line{lies}."
     slope = say.coefficients.get("b")
     if slope is None:
-        return below
-    step, step_text = step_of(say.x, say.x_span)
-    low, high = (slope.value if end is None else end for end in (slope.low, slope.high))
-    decimals = decimals_for((high - low) * step / 2)
-    moved = with_unit(number(slope.value * step, decimals), say.y.unit)
-    said = f"{below} {step_text}{of_across(say.x)} moves it by {moved} of {in_sentence(say.y)}"
-    if slope.low is None or slope.high is None:
-        return f"{said}."
-    return (
-        f"{said} ({spoken_level(say.level)} interval {number(low * step, decimals)} to "
-        f"{number(high * step, decimals)})."
-    )
+        return f"The {share} quantile of {in_sentence(say.y)} along {in_sentence(say.x)}.{below}"
+    step, per = per_step(say.x, say.x_span)
+    change = change_text(slope, step, say.y.unit, say.level)
+    said = f"{per}, the {share} quantile of {in_sentence(say.y)} is {change}."
+    if slope.low is not None and not is_clear(slope, say):
+        said = no_clear_trend(said)
+    return f"{said}{below}"

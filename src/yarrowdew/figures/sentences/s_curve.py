@@ -1,16 +1,16 @@
-"""What an S-curve says: between which levels y passes, and where it is half way."""
+"""What an S-curve says: between which levels y runs, and where it is halfway."""
 
 from __future__ import annotations
 
 from yarrowdew.core.equation import decimals_for
 from yarrowdew.figures.sentences.base import ToSay, spoken_level
-from yarrowdew.figures.words import in_sentence, number, with_unit
+from yarrowdew.figures.words import ends, in_sentence, number, with_unit
 from yarrowdew.tables.table import Kind
 
 
 def sentence(say: ToSay) -> str:
-    """Say the ends of the curve and where it is half way, and what x accounts for."""
-    return f"{_passing(say)} {say.share}"
+    """Say the ends of the curve and where it is halfway, and R²."""
+    return f"{_passing(say)}{say.share}"
 
 
 def _passing(say: ToSay) -> str:
@@ -18,14 +18,14 @@ def _passing(say: ToSay) -> str:
     middle, lower, upper = (say.coefficients[k] for k in ("middle", "lower", "upper"))
     decimals = decimals_for((upper.value - lower.value) / 200)
     said = (
-        f"{y.label} passes between {number(lower.value, decimals)} and "
+        f"{y.label} runs from {number(lower.value, decimals)} to "
         f"{with_unit(number(upper.value, decimals), y.unit)}."
     )
     if x.kind is Kind.DATE or middle.low is None or middle.high is None:
         return said
     decimals = decimals_for((middle.high - middle.low) / 2)
     return (
-        f"{said} It is half way at {in_sentence(x)} = "
+        f"{said} It is halfway at {in_sentence(x)} = "
         f"{with_unit(number(middle.value, decimals), x.unit)} ({spoken_level(say.level)} interval "
-        f"{number(middle.low, decimals)} to {number(middle.high, decimals)})."
+        f"{ends(middle.low, middle.high, decimals)})."
     )
