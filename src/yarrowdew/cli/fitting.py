@@ -7,6 +7,7 @@ from collections.abc import Callable
 from dataclasses import fields, replace
 from typing import Annotated, Any, cast, get_args
 
+import numpy as np
 import typer
 
 from yarrowdew.cli.options import (
@@ -24,16 +25,17 @@ from yarrowdew.core.trends import FAMILIES, family_of
 from yarrowdew.core.trends.protocol import BandKind, Errors
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.by_parts import view_of_dataset
+from yarrowdew.figures.cautions import Caution, Remedy, plain_cautions, trend_cautions
 from yarrowdew.figures.differences import differences_of
 from yarrowdew.figures.fitting import FitAsked, ReadOffs, fit_groups
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.planes import FAMILY as PLANE
-from yarrowdew.figures.readings import reading_of
+from yarrowdew.figures.readings import reading_of, slopes_between
 from yarrowdew.figures.reports import FitReport
 from yarrowdew.figures.words import GAP, MINUS, p_text
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import ReadOptions, read_file
-from yarrowdew.tables.table import Table, axis_values
+from yarrowdew.tables.table import Kind, Table, axis_values
 from yarrowdew.tables.telling import is_dataset
 
 BANDS: dict[str, BandKind] = {"pointwise": "confidence", "whole-line": "whole line"}
@@ -158,23 +160,58 @@ def fit(
             weights=None if weights is None else _weights(table, weights),
             errors=_errors(table, x_error, y_error),
         )
-    reports = [reading_of(line).report for line in lines]
+    readings = [reading_of(line) for line in lines]
+    reports = [one.report for one in readings]
     if all(report.problem for report in reports):
         first = reports[0]
         raise FitError(first.problem or f"'{by}' has no value in any row.")
     differences = differences_of(0, reports, across.variable, up.variable)
+    slopes = [] if by is None else slopes_between(0, readings, by, level)
+    cautions = (
+        plain_cautions(readings)
+        if view
+        else trend_cautions(
+            readings,
+            np.arange(table.rows),
+            chosen,
+            made,
+            dated=across.variable.kind is Kind.DATE,
+        )
+    )
     if as_json:
         print_json(
             {
                 "fits": [report.model_dump(mode="json") for report in reports],
+                "slopes": [found.model_dump(mode="json") for found in slopes],
                 "differences": [found.model_dump(mode="json") for found in differences],
+                "cautions": [found.model_dump(mode="json") for found in cautions],
             }
         )
         return
     for report in reports:
         typer.echo(_fit_text(report, across, up))
-    for found in differences:
-        typer.echo(found.sentence.replace(GAP, " ").replace(MINUS, "-"))
+    said = [
+        line for found in slopes for line in (found.sentence, *(p.sentence for p in found.pairs))
+    ]
+    said += [found.sentence for found in differences]
+    said += [f"Caution: {found.title}. {found.text}{_remedy(found)}" for found in cautions]
+    for sentence in said:
+        typer.echo(sentence.replace(GAP, " ").replace(MINUS, "-"))
+
+
+_REMEDIES: dict[Remedy, str] = {
+    "fit_each": "Fit each group with --by.",
+    "compare": "Try another --family.",
+    "allow_unequal": "Add --errors hc3.",
+    "resample": "Add --bootstrap 400.",
+    "thin_marks": "",
+}
+
+
+def _remedy(caution: Caution) -> str:
+    """What helps, as an option."""
+    helps = "" if caution.remedy is None else _REMEDIES[caution.remedy]
+    return f" {helps}" if helps else ""
 
 
 def _check_by_parts(**given: str | None) -> None:
@@ -277,7 +314,9 @@ def _fit_text(report: FitReport, x: AxisValues, y: AxisValues) -> str:
             if c.low is None
             else f"{percent} interval {_shown(c.low)} to {_shown(c.high)}"
         )
-        lines.append(f"  {c.name} = {c.value:.6g} ({interval})")
+        more = "" if c.se is None else f", standard error {c.se:.4g}"
+        more += "" if c.p_value is None else f", {p_text(c.p_value)}"
+        lines.append(f"  {c.name} = {c.value:.6g} ({interval}{more})")
     for r in report.readings:
         carried = ", outside the data" if r.carried_on else ""
         lines.append(

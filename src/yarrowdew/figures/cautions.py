@@ -50,7 +50,7 @@ from yarrowdew.tables.table import Kind
 
 FEW_DEGREES_OF_FREEDOM = 5
 
-Remedy = Literal["set_aside", "fit_each", "thin_marks", "compare", "allow_unequal", "resample"]
+Remedy = Literal["fit_each", "thin_marks", "compare", "allow_unequal", "resample"]
 
 
 class Caution(OnWire):

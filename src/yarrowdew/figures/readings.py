@@ -2,19 +2,26 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from yarrowdew.core.arithmetic import computed
-from yarrowdew.core.association import pearson
+from yarrowdew.core.association import Correlation, pearson
 from yarrowdew.core.comparing import Difference
 from yarrowdew.core.equation import decimals_for
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.groups import LineOfGroup, TwoLines, compare_slopes
+from yarrowdew.core.intervals import t_p_value
 from yarrowdew.core.sample import Sample, paired
-from yarrowdew.core.trends import TrendFit
+from yarrowdew.core.trends import Coefficient, TrendFit
+from yarrowdew.core.trends.on_logarithms import LineOnLogarithms
+from yarrowdew.core.trends.polynomial import Polynomial
+from yarrowdew.core.trends.scaled import unscaled
+from yarrowdew.core.trends.straight import StraightLine
+from yarrowdew.core.trends.unequal import UnequalScatter
 from yarrowdew.figures.curves import Origins, curve_of, extensions_of
 from yarrowdew.figures.differences import DifferenceAnswer, differences_of
 from yarrowdew.figures.fitting import Fitted, FittedFigure, FittedTrend
@@ -155,6 +162,35 @@ def _searched_p(fitted: Fitted, settings: object) -> float | None:
         return None
 
 
+def _correlation(fitted: Fitted, fit: TrendFit) -> Correlation:
+    """R of a straight line by least squares, whose test it shares; of nothing else.
+
+    With weights it is the root of R², with the sign of the slope.
+    """
+    line = unscaled(fit)
+    nothing = Correlation(None, fit.n, None, None, None)
+    if not isinstance(line, StraightLine) or line.intercept_given:
+        return nothing
+    if fitted.sample.weights is None:
+        return fitted.correlation()
+    if fit.r_squared is None:
+        return nothing
+    r = math.copysign(math.sqrt(max(0.0, fit.r_squared)), line.slope)
+    return Correlation(r, fit.n, None, None, None)
+
+
+def _coefficient_p(fit: TrendFit, c: Coefficient) -> float | None:
+    """P value of a coefficient against zero, where it adds to y in proportion to itself."""
+    line = unscaled(fit.inner if isinstance(fit, UnequalScatter) else fit)
+    if isinstance(line, LineOnLogarithms):
+        is_linear = c.name == "b"
+    else:
+        is_linear = isinstance(line, StraightLine | Polynomial)
+    if not is_linear or c.was_given or not c.se:
+        return None
+    return t_p_value(c.value / c.se, fit.degrees_of_freedom)
+
+
 _ON_THE_LINE = 1e-9
 
 
@@ -171,7 +207,7 @@ def _report(fitted: Fitted, fit: TrendFit) -> FitReport:
     family = asked.family
     settings = family.settings() if asked.settings is None else asked.settings
     coefficients = fit.coefficients(asked.level)
-    correlation = fitted.correlation()
+    correlation = _correlation(fitted, fit)
     low, high = fit.x_range
     within = (low - asked.carry[0], high + asked.carry[1])
     reader = Reader(fit, x, y, asked.level, within, asked.band)
@@ -213,6 +249,7 @@ def _report(fitted: Fitted, fit: TrendFit) -> FitReport:
                 low=c.low,
                 high=c.high,
                 was_given=c.was_given,
+                p_value=_coefficient_p(fit, c),
             )
             for c in coefficients
         ],
@@ -294,16 +331,36 @@ MOST_IN_PAIRS = 6
 
 def slopes_of(one: TrendReadings) -> list[SlopesAnswer]:
     """Say whether the groups of a trend share one slope, where it is a line."""
-    groups, fits = one.fitted.groups, one.lines
+    groups = one.fitted.groups
+    if groups is None:
+        return []
+    noun = in_sentence(groups.variable) if groups.variable.label else "variable"
+    return slopes_between(one.fitted.place, one.lines, noun, one.fitted.trend.level)
+
+
+def slopes_between(
+    place: int, fits: Sequence[Reading], noun: str, level: float
+) -> list[SlopesAnswer]:
+    """Say whether lines of groups share one slope; nothing where one of them is not a line.
+
+    Parameters
+    ----------
+    place : int
+        Of the trend among those of its figure.
+    fits : sequence of Reading
+        One for each group.
+    noun : str
+        What the groups are categories of.
+    level : float
+        Of intervals.
+    """
     lines = [LineOfGroup.of(said.fit) for said in fits if said.fit is not None]
     known = [line for line in lines if line is not None]
-    if groups is None or len(known) < len(fits):
+    if len(known) < len(fits):
         return []
-    level = one.fitted.trend.level
     found = compare_slopes(known, level)
     if found is None:
         return []
-    noun = in_sentence(groups.variable) if groups.variable.label else "variable"
     df_groups, df_rest = found.df
     test = f"Welch's F({df_groups:g}, {number(df_rest, 1)}) = {number(found.f, 2)}, {p_text(found.p_value)}"
     sentence = (
@@ -316,7 +373,7 @@ def slopes_of(one: TrendReadings) -> list[SlopesAnswer]:
     pairs = found.pairs if len(known) <= MOST_IN_PAIRS else ()
     return [
         SlopesAnswer(
-            trend=one.fitted.place,
+            trend=place,
             sentence=sentence,
             slope=found.slope,
             low=found.low,

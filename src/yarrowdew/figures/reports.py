@@ -18,6 +18,8 @@ class CoefficientReport(OnWire):
     high: Number
     was_given: bool
     """Whether it was set and not fitted."""
+    p_value: Number = None
+    """That it is zero (Student's t); null where it does not add to y in proportion to itself."""
 
 
 class CorrelationReport(OnWire):

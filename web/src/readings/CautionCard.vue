@@ -20,13 +20,6 @@ const findErrors = (errors: Trend['errors']): void =>
   })
 
 const REMEDIES: Record<NonNullable<Caution['remedy']>, { label: string; act: () => void }> = {
-  set_aside: {
-    label: 'Set aside',
-    act: () =>
-      figure.edit((draft) => {
-        draft.set_aside = [...new Set([...draft.set_aside, ...props.caution.rows])]
-      }),
-  },
   fit_each: {
     label: 'Fit each',
     act: () =>
@@ -66,7 +59,7 @@ const REMEDIES: Record<NonNullable<Caution['remedy']>, { label: string; act: () 
         kind="caution"
         @click="emit('rows', caution.rows, caution.title)"
       >
-        Look
+        Show in table
       </UiAction>
       <template v-if="caution.rows.length && caution.remedy"> · </template>
       <UiAction v-if="caution.remedy" kind="caution" @click="REMEDIES[caution.remedy].act()">

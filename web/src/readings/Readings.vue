@@ -68,9 +68,20 @@ const colourOf = (trend: TrendAnswer): string =>
         :several="(figure.drawn?.document.trends.length ?? 0) > 1"
       />
     </template>
-    <div v-for="one in answer?.slopes ?? []" :key="one.sentence" class="card">
-      {{ one.sentence }}
-    </div>
+    <section
+      v-for="one in answer?.slopes ?? []"
+      :key="one.sentence"
+      class="card"
+      aria-label="Slopes compared"
+    >
+      <p>{{ one.sentence }}</p>
+      <details v-if="one.pairs.length">
+        <summary class="link">Each two lines compared</summary>
+        <ul class="between">
+          <li v-for="pair in one.pairs" :key="pair.sentence">{{ pair.sentence }}</li>
+        </ul>
+      </details>
+    </section>
     <section v-if="answer?.differences.length" class="card" aria-label="Between groups">
       <h2 class="cards__title">Between groups</h2>
       <ul class="between">

@@ -22,8 +22,18 @@ const REPORT: FitReport = {
       low: null,
       high: null,
       was_given: true,
+      p_value: null,
     },
-    { name: 'b', label: 'Slope b', value: 2, se: 0.5, low: 1, high: 3, was_given: false },
+    {
+      name: 'b',
+      label: 'Slope b',
+      value: 2,
+      se: 0.5,
+      low: 1,
+      high: 3,
+      was_given: false,
+      p_value: 0.00001,
+    },
   ],
   correlations: [],
   degrees_of_freedom: 1202,
@@ -100,13 +110,18 @@ describe('readings in writing', () => {
     expect(mainLines(REPORT)).toContainEqual({ label: 'n', value: '1,204' })
     const lines = detailLines(REPORT)
     expect(lines[0]).toEqual({ label: 'Intercept a', value: '0, given' })
-    expect(lines[1]).toEqual({ label: 'Slope b', value: '2 ± 0.5' })
+    expect(lines.slice(1, 5)).toEqual([
+      { label: 'Slope b', value: '2' },
+      { label: 'standard error', value: '0.5' },
+      { label: '95\u00a0% interval', value: '1 to 3' },
+      { label: 'p', value: '< 0.0001' },
+    ])
     expect(lines).toContainEqual({ label: 'Rows missing', value: '3' })
     expect(lines.some(({ label }) => label === 'Rows set aside')).toBe(false)
   })
 
-  it('call the R² of a smooth a share', () => {
-    expect(mainLines({ ...REPORT, family: 'local' })[0].label).toBe('Share')
+  it('call the R² of a smooth R², too', () => {
+    expect(mainLines({ ...REPORT, family: 'local' })[0].label).toBe('R²')
   })
 
   it('say what was read off, whether outside the data, and what is never reached', () => {

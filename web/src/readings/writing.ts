@@ -4,7 +4,6 @@ import type { Answer, FitReport } from '@/api/types'
 import { readOffLines } from '@/drawing/text/caption'
 import { errorsText } from '@/drawing/text/intervals'
 import { fitsOf } from '@/drawing/fits'
-import { familyOf } from '@/model/families'
 import { levelText, pText, shareText, short } from '@/drawing/text/numbers'
 
 /** A value that has a name, as it is read. */
@@ -13,12 +12,12 @@ export interface Line {
   value: string
 }
 
-export const mainLines = ({ family, r_squared, r, n, p_value }: FitReport): Line[] => [
+export const mainLines = ({ r_squared, r, n, p_value }: FitReport): Line[] => [
   ...(r_squared == null
     ? []
     : [
         {
-          label: familyOf(family).is_smooth ? 'Share' : 'R²',
+          label: 'R²',
           value: shareText(r_squared),
         },
       ]),
@@ -35,12 +34,15 @@ export function detailLines(report: FitReport): Line[] {
   const { coefficients, level } = report
   const level_ = levelText(level)
   const lines = coefficients.flatMap(
-    ({ name, label = name, value, se, low, high, was_given }): Line[] => {
+    ({ name, label = name, value, se, low, high, was_given, p_value }): Line[] => {
       if (value === null) return []
-      const own = { label, value: se === null ? short(value) : `${short(value)} ± ${short(se)}` }
-      if (low === null || high === null)
-        return [was_given ? { ...own, value: `${own.value}, given` } : own]
-      return [own, { label: `${level_} interval`, value: `${short(low)} to ${short(high)}` }]
+      if (was_given) return [{ label, value: `${short(value)}, given` }]
+      const lines = [{ label, value: short(value) }]
+      if (se !== null) lines.push({ label: 'standard error', value: short(se) })
+      if (low !== null && high !== null)
+        lines.push({ label: `${level_} interval`, value: `${short(low)} to ${short(high)}` })
+      if (p_value != null) lines.push({ label: 'p', value: pText(p_value).replace('= ', '') })
+      return lines
     },
   )
   const allowing = errorsText(report.errors)
@@ -75,6 +77,12 @@ const plain = (text: string): string => text.replace(/[\^_]\{([^{}]*)\}/g, '^$1'
 
 const whom = ({ group }: FitReport): string => group ?? 'All rows'
 
+/** How the groups of trends compare: their slopes, each two lines, and what is read off. */
+export const comparisons = ({ slopes, differences }: Answer): string[] => [
+  ...slopes.flatMap(({ sentence, pairs }) => [sentence, ...pairs.map((pair) => pair.sentence)]),
+  ...differences.map(({ sentence }) => sentence),
+]
+
 /** All readings of a figure as plain text, or as Markdown. */
 export function written(answer: Answer, title: string, markdown: boolean): string {
   const head = (text: string, level: number) => (markdown ? `${'#'.repeat(level)} ${text}` : text)
@@ -93,7 +101,7 @@ export function written(answer: Answer, title: string, markdown: boolean): strin
     for (const line of readOffLines(report)) out.push(item(line))
     out.push('')
   }
-  for (const { sentence } of [...answer.slopes, ...answer.differences]) out.push(sentence, '')
+  for (const sentence of comparisons(answer)) out.push(sentence, '')
   if (answer.association) {
     const { r, n, p_value } = answer.association
     out.push(`r = ${shareText(r)}, n = ${n}${p_value === null ? '' : `, p ${pText(p_value)}`}`, '')

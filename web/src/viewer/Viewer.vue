@@ -14,6 +14,7 @@ import { measure } from '@/drawing/text/measure'
 import { trendColour } from '@/drawing/parts/trend-style'
 import { countOf } from '@/model/words'
 import FitCard from '@/readings/FitCard.vue'
+import { comparisons } from '@/readings/writing'
 import { sentenceOf } from '@/kinds'
 import { summaryOf } from '@/kinds/summary'
 import ShownFigure from './ShownFigure.vue'
@@ -130,8 +131,8 @@ if (shared) document.title = shared.title
         :colour="toHex(trendColour(open.figure.document, answer, trend))"
         :several="open.figure.document.trends.length > 1"
       />
-      <p v-for="one in [...answer.slopes, ...answer.differences]" :key="one.sentence" class="card">
-        {{ one.sentence }}
+      <p v-for="compared in comparisons(answer)" :key="compared" class="card">
+        {{ compared }}
       </p>
       <p v-if="answer.association && !fits.length && hasAxes" class="card">
         r = {{ shareText(answer.association.r) }}, n = {{ answer.association.n }}

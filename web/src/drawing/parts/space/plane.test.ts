@@ -44,6 +44,7 @@ const report = (terms: number[], more: Partial<PlaneReport> = {}): PlaneReport =
       low: 1.8,
       high: 2.2,
       was_given: false,
+      p_value: null,
     },
   ],
   degrees_of_freedom: 6,
