@@ -86,7 +86,7 @@ bench: setup $(CHROMIUM) build/bench/marks.js ## Measure speed, each as a ratio 
 	$(PY) -m benchmarks
 
 crucible: setup $(CHROMIUM) ## Try to break it for a quarter of an hour, and write docs/reliability.md
-	CROSSING_ALL=1 $(BIN)/pytest tests/crossing
+	LONG_TESTS=1 $(BIN)/pytest tests/crossing tests/adversary tests/core tests/tables
 	$(PY) -m tests.adversary.crucible
 
 clean: ## Take away everything that was made

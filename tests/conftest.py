@@ -3,12 +3,13 @@ from __future__ import annotations
 import pytest
 from hypothesis import settings
 
+from tests.scope import examples
 from yarrowdew.demo.study import demo_study
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.tables.table import Table
 
 # What is true does not depend on how busy a machine is.
-settings.register_profile("patient", deadline=None)
+settings.register_profile("patient", deadline=None, max_examples=examples(40, 200))
 settings.load_profile("patient")
 
 

@@ -48,7 +48,7 @@ def found(beside: dict[str, str]) -> dict:
 def test_a_family_is_fitted_and_its_settings_are_held_to_their_ends(found: dict) -> None:
     # The mean of 5, 9, 4 and 2, and the lift.
     assert found["trend"]["coefficients"][0]["value"] == 7
-    assert found["trend"]["sentence"].endswith("along a curve.")
+    assert found["trend"]["sentence"].endswith("is described by this curve.")
     assert found["refused"] == 422
 
 

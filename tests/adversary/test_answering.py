@@ -15,6 +15,7 @@ from scipy import optimize
 
 from tests.adversary.answering import tried
 from tests.families import settings_of
+from tests.scope import examples
 from yarrowdew.core.association import pearson
 from yarrowdew.core.checkpoints import asking
 from yarrowdew.core.density import box_numbers, histogram, kernel_density
@@ -41,7 +42,7 @@ SHAPES = st.lists(st.integers(-50, 50), min_size=6, max_size=25)
 
 
 @given(st.sampled_from(list(FAMILIES)), SHAPES, st.data(), SCALES, SCALES)
-@settings(max_examples=70, deadline=None)
+@settings(max_examples=examples(35, 140), deadline=None)
 def test_only_sentences_leave_the_core_whatever_the_values_are(
     family: str, up: list[int], data: st.DataObject, x_scale: float, y_scale: float
 ) -> None:
@@ -71,7 +72,7 @@ def weighted(draw: np.random.Generator, n: int, uneven: bool) -> Array | None:
 
 
 @given(st.integers(0, 2**32), st.integers(1, 4), st.booleans(), st.sampled_from([0.0, 2018.0, 1e7]))
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(12, 50), deadline=None)
 def test_lines_and_polynomials_agree_with_normal_equations_in_many_digits(
     seed: int, degree: int, uneven: bool, offset: float
 ) -> None:
@@ -98,7 +99,7 @@ CURVES = {
 
 
 @given(st.sampled_from(list(CURVES)), st.integers(0, 2**32))
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(12, 50), deadline=None)
 def test_curves_leave_no_more_than_a_search_from_elsewhere_finds(family: str, seed: int) -> None:
     draw = np.random.default_rng(seed)
     x = np.sort(draw.uniform(1, 10, 40))
@@ -115,7 +116,7 @@ def test_curves_leave_no_more_than_a_search_from_elsewhere_finds(family: str, se
     st.sampled_from(["straight", "polynomial", "local", "spline", "resistant", "balanced"]),
     st.integers(0, 2**32),
 )
-@settings(max_examples=30, deadline=None)
+@settings(max_examples=examples(15, 60), deadline=None)
 def test_order_shift_and_scale_change_what_they_should_and_nothing_else(
     family: str, seed: int
 ) -> None:
@@ -189,7 +190,7 @@ class TestFarFromZero:
 
 
 @given(SHAPES, SCALES, st.sampled_from([0.0, 1e15, -1e300]))
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(12, 50), deadline=None)
 def test_distributions_of_any_numbers(up: list[int], scale: float, offset: float) -> None:
     values = np.array(up) * scale + offset
     bars = histogram(values)

@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from tests.adversary.files import bombs
 from tests.adversary.reading import SLOW_SECONDS, outcome, tallied
 from tests.adversary.tables import table
+from tests.scope import examples
 from yarrowdew.figures.suggestion import suggest_figure
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.limits import Limits
@@ -65,7 +66,7 @@ def test_reading_apart_can_be_stopped_and_ends_in_time() -> None:
 
 
 @given(st.integers(0, 2**32))
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(12, 50), deadline=None)
 def test_a_package_reads_back_to_the_last_bit(seed: int) -> None:
     made = table(random.Random(seed))
     back = read_bytes(write_table(made, "package"), "any.zip").table
@@ -83,7 +84,7 @@ def test_a_package_reads_back_to_the_last_bit(seed: int) -> None:
 
 
 @given(st.integers(0, 2**32))
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(12, 50), deadline=None)
 def test_a_table_written_as_csv_holds_the_same_numbers(seed: int) -> None:
     made = table(random.Random(seed), rows=12)
     numbers = [v.name for v in made.variables if v.kind is Kind.NUMBER]
@@ -154,7 +155,7 @@ class TestMarks:
         assert read.frame["b"].to_list() == [1013.2, 2500.0]
 
     @given(st.floats(0.01, 1e12), st.integers(0, 3))
-    @settings(max_examples=40, deadline=None)
+    @settings(max_examples=examples(20, 80), deadline=None)
     def test_a_number_is_read_as_it_was_written_with_either_pair_of_marks(
         self, value: float, decimals: int
     ) -> None:

@@ -14,6 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.adversary.documents import document
+from tests.scope import examples
 from yarrowdew.drawing.single_page import single_page
 from yarrowdew.figures.categories import CategoryLook
 from yarrowdew.figures.figure import FigureDocument
@@ -81,7 +82,7 @@ def everything(content: bytes) -> str:
 
 
 @given(st.integers(0, 2**32))
-@settings(max_examples=120, deadline=None)
+@settings(max_examples=examples(60, 240), deadline=None)
 def test_what_is_left_out_is_in_no_byte_of_what_goes_out(seed: int) -> None:
     draw = random.Random(seed)
     table = marked(draw)

@@ -7,6 +7,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
+from scipy import stats
 
 from tests.core.reference import NORRIS, NORRIS_CERTIFIED
 from yarrowdew import cli
@@ -375,7 +376,9 @@ class TestIntervals:
         for _ in range(60):
             rows = np.sort(draw.integers(0, len(x), len(x)))
             slopes.append(np.polyfit(x[rows], y[rows], 1)[0])
-        ends = np.quantile(slopes, [0.025, 0.975])
+        rest = len(x) - 2
+        by = np.sqrt(len(x) / rest) * stats.t.ppf(0.975, rest) / stats.norm.ppf(0.975)
+        ends = found["value"] + (np.quantile(slopes, [0.025, 0.975]) - found["value"]) * by
         assert (found["low"], found["high"]) == pytest.approx(tuple(ends), rel=1e-7)
 
     def test_the_whole_line_reaches_further(

@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from tests.core.nonlinear_sets import SETS
 from tests.families import settings_of
+from tests.scope import examples
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.expressions.calculus import derivative, names_of, value_of
 from yarrowdew.core.expressions.parsing import parsed
@@ -86,7 +87,7 @@ def grown(smaller: st.SearchStrategy[str]) -> st.SearchStrategy[str]:
 TREES = st.recursive(LEAVES, grown, max_leaves=7)
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=examples(75, 300), deadline=None)
 @given(TREES, st.sampled_from(["a", "b"]))
 def test_a_derivative_is_the_limit_of_differences(text: str, name: str) -> None:
     tree = parsed(text)
@@ -107,7 +108,7 @@ def test_a_derivative_is_the_limit_of_differences(text: str, name: str) -> None:
     np.testing.assert_allclose(found[sound], limit[sound], rtol=1e-5, atol=1e-6)
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=examples(75, 300), deadline=None)
 @given(TREES, st.floats(-5, 5).filter(lambda v: abs(v) > 1e-3))
 def test_what_is_printed_says_what_was_fitted(text: str, a: float) -> None:
     tree = parsed(text)
@@ -153,7 +154,7 @@ def test_a_form_to_begin_from_finds_again_what_it_made(form: object) -> None:
         ("a // x", "'//' has no place in a curve (at character 3)."),
         ("a + 'b' * x", "A curve is made of numbers, and this is text (at character 5)."),
         ("exp(a, x)", "'exp' takes 1 value, not 2 (at character 1)."),
-        ("a+b+c+d+e+f+g+h+i*x", "The formula has 9 parameters; at most 8 are fitted."),
+        ("a+b+c+d+e+f+g+h+i+j*x", "The formula has 10 parameters; at most 9 are fitted."),
         ("a + b * x +", "A value is expected instead of the end (at character 12)."),
         ("", "A value is expected instead of the end (at character 1)."),
         ("__import__('os') * x + a", "'__import__' has no place in a curve (at character 1)."),

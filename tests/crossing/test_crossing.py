@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import io
 import json
-import os
 import re
 import xml.etree.ElementTree as ET
 import zipfile
@@ -24,6 +23,7 @@ import yarrowdew as yd
 from tests.api.conftest import HERE
 from tests.api.test_api import parts_of
 from tests.crossing.material import KINDS, PARTS, RENAMED, document, everything, frame
+from tests.scope import LONG
 from yarrowdew.api.app import create_app
 from yarrowdew.api.settings import Settings
 from yarrowdew.drawing.images import LEAST_DPI
@@ -115,7 +115,7 @@ def lines_of(fits: list[dict[str, Any]]) -> list[tuple[Any, ...]]:
     return [(fit["group"], fit["n"], fit["equation"], fit["problem"]) for fit in fits]
 
 
-ALL = bool(os.environ.get("CROSSING_ALL"))
+ALL = LONG
 """Whether nothing is left out: a minute and a half in the place of half of one."""
 
 

@@ -13,6 +13,7 @@ import pytest
 from PIL import Image
 
 from tests.drawing.test_making import dew
+from tests.scope import LONG
 from yarrowdew.drawing.built import DrawingError
 from yarrowdew.drawing.images import ImageFormat, Pictured, image_of
 from yarrowdew.drawing.making import Wanted, document_of
@@ -37,7 +38,7 @@ def pixels(png: bytes) -> np.ndarray:
 
 class TestDemo:
     def test_every_figure_is_drawn_in_every_format(self, demo_figures: Demo) -> None:
-        for document, table in demo_figures:
+        for place, (document, table) in enumerate(demo_figures):
             root = ET.fromstring(drawn(document, table))  # noqa: S314 (our own)
             assert root.tag == f"{SVG}svg"
             (style,) = root.iter(f"{SVG}style")
@@ -50,6 +51,8 @@ class TestDemo:
             # Neither blank nor black.
             shades = np.asarray(png.convert("L"))
             assert 0.5 < float(np.mean(shades > 240)) < 0.999
+            if place % 4 and not LONG:
+                continue
             assert Image.open(io.BytesIO(drawn(document, table, "jpeg"))).format == "JPEG"
             pdf = drawn(document, table, "pdf")
             assert pdf.startswith(b"%PDF-1.7")

@@ -40,6 +40,15 @@ def pick(scope: Page | Locator, label: str, option: str, nth: int = 0) -> None:
     expect(page.get_by_role("option", name=option, exact=True)).to_have_count(0)
 
 
+def set_odd_row_aside(page: Page) -> None:
+    """Set row 206 of the demo aside, from the caution that names it."""
+    caution = page.get_by_role("article").filter(has_text="high influence on Bracken")
+    caution.get_by_role("button", name="Show in table").click()
+    page.get_by_role("button", name="206", exact=True).click()
+    page.get_by_role("button", name="Set aside").click()
+    expect(page.get_by_role("button", name="Bring back")).to_be_visible()
+
+
 def canvas(page: Page) -> Locator:
     """The figure."""
     return page.locator("canvas.canvas")

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page
 
+from tests.web.acting import set_odd_row_aside
 from tests.web.running import SIZE, chromium, drawn, open_demo, running
 
 FOLDER = Path(__file__).parents[2] / "docs" / "screenshots"
@@ -20,10 +21,7 @@ def main_view(page: Page) -> None:
 
 def set_aside(page: Page) -> None:
     """A row set aside, with its values and the rows behind it."""
-    page.get_by_role("button", name="Look", exact=True).click()
-    page.get_by_role("button", name="206", exact=True).click()
-    page.get_by_role("button", name="Set aside").click()
-    page.get_by_role("button", name="Bring back").wait_for()
+    set_odd_row_aside(page)
     drawn(page)
 
 

@@ -93,6 +93,14 @@ def test_a_first_walk_from_a_file_to_a_picture(
         assert (made["colour"]["variable"], made["names"]["variable"]) == ("site", "site")
 
 
+def look_for(page: Page) -> None:
+    """Press the key of the search, once it is there."""
+    field = page.get_by_role("combobox", name="Find a setting")
+    expect(field).to_be_visible()
+    page.keyboard.press("/")
+    expect(field).to_be_focused()
+
+
 @pytest.mark.parametrize(
     ("wish", "part", "control"),
     [
@@ -105,7 +113,7 @@ def test_a_first_walk_from_a_file_to_a_picture(
 def test_what_is_looked_for_is_found_lit_and_ready(
     demo: Page, wish: str, part: str, control: str
 ) -> None:
-    demo.keyboard.press("/")
+    look_for(demo)
     demo.keyboard.type(wish)
     demo.get_by_role("option").first.wait_for()
     demo.keyboard.press("Enter")
@@ -118,14 +126,14 @@ def test_what_is_looked_for_is_found_lit_and_ready(
 
 
 def test_an_act_is_done_and_what_cannot_be_done_says_why(demo: Page) -> None:
-    demo.keyboard.press("/")
+    look_for(demo)
     demo.keyboard.type("swap the axes")
     demo.get_by_role("option").first.wait_for()
     demo.keyboard.press("Enter")
     drawn(demo)
     assert (document(demo)["x"], document(demo)["y"]) == ("yield", ["humidity"])
     demo.keyboard.press("Escape")
-    demo.keyboard.press("/")
+    look_for(demo)
     demo.keyboard.type("redo")
     expect(demo.get_by_role("option").first).to_contain_text("Nothing was taken back.")
 

@@ -460,5 +460,5 @@ def test_numbers_stand_under_the_sign_of_the_way_they_were_found(demo: Page) -> 
 
 
 def test_a_random_walk_is_taken_back_to_where_it_began(demo: Page, server: Server) -> None:
-    """Thirty actions here; `make crucible` takes two hundred at a time."""
-    assert walk(demo, steps=30, seed=5) == []
+    """Twenty actions here; `make crucible` takes two hundred at a time."""
+    assert walk(demo, steps=20, seed=5) == []
