@@ -178,7 +178,7 @@ def test_what_a_figure_shows_now_is_announced_once(demo: Page) -> None:
     choose(demo, "Colour", "no colour")
     said = demo.get_by_test_id("announced")
     expect(said).to_contain_text("Yield against humidity · trend: straight line for the whole")
-    expect(said).to_contain_text("Each 1")
+    expect(said).to_contain_text("Per 1")
 
 
 def test_a_finger_asks_and_moves_no_axis_by_accident(demo: Page) -> None:

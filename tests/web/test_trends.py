@@ -40,7 +40,7 @@ class TestForms:
         choose(demo, "Trend", "polynomial")
         assert "trend: polynomial for each valley with a 95 % band" in statement(demo)
         card = demo.get_by_role("article", name="Readings of Corrie")
-        expect(card).to_contain_text("along a curve")
+        expect(card).to_contain_text("along this curve")
         choose(demo, "Trend", "resistant")
         assert "resistant line for each valley with no band" in statement(demo)
 
