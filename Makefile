@@ -17,7 +17,7 @@ WEB_SOURCES := $(shell find web/src web/public -type f -not -name 'schema.d.ts' 
 # What the front end knows of documents, families and kinds comes from the models of the server.
 GENERATED := web/src/api/schema.d.ts web/src/model/vocabulary.ts
 
-.PHONY: help setup demo dev test check check-python check-web test-python test-web format shots bench crucible clean
+.PHONY: help setup demo dev test check check-python check-web test-python test-web format shots bench calibrate crucible clean
 
 help: ## Show what can be made
 	@grep -E '^[a-z-]+:.*## ' Makefile | sed -E 's/:.*## /\t/' | expand -t 14
@@ -84,6 +84,9 @@ shots: setup $(CHROMIUM) ## Take every picture in docs/screenshots anew
 
 bench: setup $(CHROMIUM) build/bench/marks.js ## Measure speed, each as a ratio to a yardstick of the same run
 	$(PY) -m benchmarks
+
+calibrate: setup ## Measure how often intervals cover, and write docs/statistics.md
+	$(PY) -m benchmarks.calibration
 
 crucible: setup $(CHROMIUM) ## Try to break it for a quarter of an hour, and write docs/reliability.md
 	LONG_TESTS=1 $(BIN)/pytest tests/crossing tests/adversary tests/core tests/tables

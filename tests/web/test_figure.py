@@ -231,6 +231,8 @@ class TestChanging:
         card = demo.get_by_role("article", name="Readings of Bracken")
         before = card.inner_text()
         set_odd_row_aside(demo)
+        readings = demo.get_by_role("button", name="Readings", exact=True)
+        readings.click()
         aside = demo.get_by_role("button", name="1 set aside")
         expect(aside).to_be_visible()
         expect(
@@ -241,7 +243,8 @@ class TestChanging:
         demo.get_by_role("button", name="206", exact=True).click()
         demo.get_by_role("button", name="Bring back").click()
         expect(aside).to_have_count(0)
-        demo.keyboard.press("Escape")
+        readings.click()
+        expect(card).to_be_visible()
         assert card.inner_text() == before
 
     def test_undo_and_redo(self, demo: Page) -> None:

@@ -15,6 +15,7 @@ import CautionCard from './CautionCard.vue'
 import FitCard from './FitCard.vue'
 import TakeReadings from './TakeReadings.vue'
 import UiAction from '@/ui/UiAction.vue'
+import UiDetails from '@/ui/UiDetails.vue'
 import UiRow from '@/ui/UiRow.vue'
 
 const emit = defineEmits<{ rows: [rows: number[], title: string]; file: [file: File] }>()
@@ -75,12 +76,11 @@ const colourOf = (trend: TrendAnswer): string =>
       aria-label="Slopes compared"
     >
       <p>{{ one.sentence }}</p>
-      <details v-if="one.pairs.length">
-        <summary class="link">Each two lines compared</summary>
+      <UiDetails v-if="one.pairs.length" words="Each two lines compared">
         <ul class="between">
           <li v-for="pair in one.pairs" :key="pair.sentence">{{ pair.sentence }}</li>
         </ul>
-      </details>
+      </UiDetails>
     </section>
     <section v-if="answer?.differences.length" class="card" aria-label="Between groups">
       <h2 class="cards__title">Between groups</h2>

@@ -4,7 +4,8 @@ import type { FigureDocument } from '@/api/types'
 import type { Figure as Drawn } from '@/drawing/drawn'
 import { serialQueue } from '@/lib/serial-queue'
 import { asked } from '@/model/asked'
-import { isSuperseded, queryClient, useKeys, type Key } from './queries'
+import { isSuperseded, queryClient, type Key } from './query-client'
+import { useKeys } from './queries'
 
 type Answered = Pick<Drawn, 'answer' | 'marks'>
 

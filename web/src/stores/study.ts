@@ -24,7 +24,7 @@ import type {
   WorthALook,
 } from '@/api/types'
 import { useHistory } from './history'
-import { latestQuestions } from './queries'
+import { latestQuestions } from './query-client'
 import { forgetPictures } from './remembered'
 import { useSavedItems } from './saved-items'
 import { useWriting } from './writing'

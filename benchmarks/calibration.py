@@ -1,0 +1,301 @@
+"""How often intervals cover, and tests reject where nothing is there: by simulation.
+
+`make calibrate` runs it and writes the table of docs/statistics.md between its two marks.
+"""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Callable, Iterator
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+from functools import partial
+from pathlib import Path
+
+import numpy as np
+
+from yarrowdew.core.association import kendall, pearson, spearman
+from yarrowdew.core.comparing import (
+    Moments,
+    mean_difference,
+    rank_analysis,
+    shift,
+    variance_analysis,
+)
+from yarrowdew.core.errors import FitError
+from yarrowdew.core.groups import LineOfGroup, compare_slopes
+from yarrowdew.core.sample import Array, paired
+from yarrowdew.core.spread import spread
+from yarrowdew.core.trends import FAMILIES, TrendFit, fit_trend
+from yarrowdew.core.trends.protocol import Errors
+
+PAGE = Path(__file__).parents[1] / "docs" / "statistics.md"
+BEGIN, END = "<!-- calibration: begin -->", "<!-- calibration: end -->"
+RUNS = 2_000
+SLOW = 400
+LEVEL = 0.95
+
+Held = list[bool | None]
+"""Whether each interval covered, or each test rejected; None where there was none."""
+
+
+@dataclass(frozen=True, slots=True)
+class Design:
+    """What is simulated, and what is counted.
+
+    Attributes
+    ----------
+    what : str
+        Design, with its number of rows.
+    counted : tuple of str
+        What each number of a run is.
+    nominal : float
+        Share that is due.
+    run : callable
+        One run, from a generator of random numbers.
+    runs : int
+    """
+
+    what: str
+    counted: tuple[str, ...]
+    nominal: float
+    run: Callable[[np.random.Generator], Held]
+    runs: int = RUNS
+
+
+def holds(low: float | None, high: float | None, true: float) -> bool | None:
+    if low is None and high is None:
+        return None
+    return (low is None or low <= true) and (high is None or true <= high)
+
+
+def of_fit(fit: TrendFit, coefficients: dict[str, float], at: dict[float, float]) -> Held:
+    found = {c.name: c for c in fit.coefficients(LEVEL)}
+    out = [holds(found[name].low, found[name].high, true) for name, true in coefficients.items()]
+    band = fit.band(np.array(list(at)), LEVEL, "confidence") if at else None
+    if band is not None:
+        out += [
+            holds(*ends, true) for *ends, true in zip(band.low, band.high, at.values(), strict=True)
+        ]
+    return out
+
+
+def line(draw: np.random.Generator, n: int, *, errors: Errors = "equal", fan: bool = False) -> Held:
+    x = draw.uniform(0, 10, n)
+    scatter = (0.2 + x / 5) if fan else np.ones(n)
+    fit = fit_trend(paired(x, x + scatter * draw.normal(size=n)), "straight", errors=errors)
+    return of_fit(fit, {"b": 1.0}, {9.0: 9.0})
+
+
+def broken(draw: np.random.Generator, n: int, change: float, sd: float) -> Held:
+    x = np.sort(draw.uniform(0, 10, n))
+    y = x + change * np.maximum(0, x - 5) + draw.normal(0, sd, n)
+    fit = fit_trend(paired(x, y), "broken")
+    wanted = {"b1": 1.0, "b2": 1.0 + change, "break1": 5.0}
+    return of_fit(fit, wanted, {2.0: 2.0, 5.0: 5.0})
+
+
+def smooth(draw: np.random.Generator, family: str) -> Held:
+    x = np.sort(draw.uniform(0, 1, 60))
+    fit = fit_trend(paired(x, np.sin(2 * np.pi * x) + draw.normal(0, 0.4, 60)), family)
+    places = np.linspace(0.05, 0.95, 19)
+    each = of_fit(fit, {}, dict(zip(places, np.sin(2 * np.pi * places), strict=True)))
+    return [bool(draw.choice(np.array(each, dtype=bool))), each[4], each[9]]
+
+
+def theil_sen(draw: np.random.Generator, n: int) -> Held:
+    x = draw.normal(size=n)
+    return of_fit(fit_trend(paired(x, x + draw.standard_t(2, n)), "resistant"), {"b": 1.0}, {})
+
+
+def quantile(draw: np.random.Generator, n: int, *, fan: bool) -> Held:
+    x = draw.uniform(0, 10, n)
+    scatter = (0.2 + x / 5) if fan else np.ones(n)
+    fit = fit_trend(paired(x, x + scatter * draw.normal(size=n)), "quantile")
+    return of_fit(fit, {"b": 1.0}, {5.0: 5.0})
+
+
+def correlations(draw: np.random.Generator, n: int, rho: float) -> Held:
+    x = draw.normal(size=n)
+    y = rho * x + np.sqrt(1 - rho**2) * draw.normal(size=n)
+    true = (rho, 6 / np.pi * np.arcsin(rho / 2), 2 / np.pi * np.arcsin(rho))
+    found = [of(paired(x, y), LEVEL) for of in (pearson, spearman, kendall)]
+    return [holds(one.low, one.high, value) for one, value in zip(found, true, strict=True)]
+
+
+def ranks_of_noise(draw: np.random.Generator, n: int) -> Held:
+    x, y = draw.normal(size=n), draw.normal(size=n)
+    return [(of(paired(x, y)).p_value or 1.0) < 1 - LEVEL for of in (pearson, spearman, kendall)]
+
+
+def two_groups(draw: np.random.Generator, sizes: tuple[int, int], sds: tuple[float, float]) -> Held:
+    a, b = (draw.normal(i, sd, n) for i, (n, sd) in enumerate(zip(sizes, sds, strict=True)))
+    means, moved = mean_difference(Moments.of(a), Moments.of(b)), shift(a, b)
+    return [
+        None if one is None or one.low is None else holds(one.low, one.high, 1.0)
+        for one in (means, moved)
+    ]
+
+
+def no_groups(draw: np.random.Generator, sizes: tuple[int, ...]) -> Held:
+    groups = [draw.normal(size=n) for n in sizes]
+    found = variance_analysis([Moments.of(one) for one in groups]), rank_analysis(groups)
+    two = shift(groups[0], groups[1])
+    return [
+        *(None if one is None else one.p_value < 1 - LEVEL for one in found),
+        None if two is None else two.p_value < 1 - LEVEL,
+    ]
+
+
+def lines_of_groups(
+    draw: np.random.Generator, groups: tuple[tuple[int, float], ...]
+) -> Iterator[LineOfGroup]:
+    for place, (n, sd) in enumerate(groups):
+        x = draw.uniform(0, 10, n)
+        found = LineOfGroup.of(
+            fit_trend(paired(x, 3 * place + x + draw.normal(0, sd, n)), "straight")
+        )
+        if found is not None:
+            yield found
+
+
+def slopes(draw: np.random.Generator, groups: tuple[tuple[int, float], ...]) -> Held:
+    found = compare_slopes(list(lines_of_groups(draw, groups)), LEVEL)
+    if found is None:
+        return [None] * 4
+    return [
+        found.p_value >= 1 - LEVEL,
+        holds(found.low, found.high, 1.0),
+        all(holds(one.slopes.low, one.slopes.high, 0.0) for one in found.pairs),
+        all(
+            holds(one.heights.low, one.heights.high, 3.0 * (one.second - one.first))
+            for one in found.pairs
+        ),
+    ]
+
+
+def searched(draw: np.random.Generator, family: str, n: int) -> Held:
+    x = np.sort(draw.uniform(0, 10, n))
+    trend = x if family == "broken" else np.zeros(n)
+    of = FAMILIES[family]
+    p = of.searched_p(paired(x, trend + draw.normal(size=n)), of.settings())
+    return [None if p is None else p < 1 - LEVEL]
+
+
+def middle(
+    draw: np.random.Generator, n: int, of: Callable[..., Array], mean: float, median: float
+) -> Held:
+    found = spread(of(draw, n), LEVEL)
+    return [
+        holds(found.mean.low, found.mean.high, mean),
+        holds(found.median.low, found.median.high, median),
+    ]
+
+
+def lognormal(draw: np.random.Generator, n: int) -> Array:
+    return np.exp(draw.normal(size=n))
+
+
+def normal(draw: np.random.Generator, n: int) -> Array:
+    return draw.normal(size=n)
+
+
+LINE = ("slope", "band at 9 of 10")
+PIECES = ("first slope", "second slope", "break", "band within a piece", "band at the break")
+SMOOTH = ("band, anywhere", "band at 0.25", "band at 0.5")
+RANKS = ("Pearson", "Spearman", "Kendall")
+SLOPES = ("test holds", "common slope", "all differences of slopes", "all differences of height")
+
+DESIGNS = (
+    *(
+        Design(f"line, {n} rows", LINE, LEVEL, partial(line, n=n)) for n in (5, 10, 30)
+    ),
+    *(
+        Design(f"line under a fan, {n} rows, {errors} errors", LINE, LEVEL, partial(line, n=n, errors=errors, fan=True))
+        for n, errors in ((30, "equal"), (30, "unequal"), (50, "unequal"))
+    ),
+    *(
+        Design(f"line, {n} rows, bootstrap", LINE, LEVEL, partial(line, n=n, errors="resampled"), SLOW)
+        for n in (6, 10, 20)
+    ),
+    *(
+        Design(f"broken line, {n} rows, change {change:g}, sd {sd:g}", PIECES, LEVEL, partial(broken, n=n, change=change, sd=sd), SLOW)
+        for n, change, sd in ((30, 1.0, 0.5), (30, 1.0, 1.0), (60, 2.0, 0.5))
+    ),
+    *(
+        Design(f"{family} smooth of a sine, 60 rows", SMOOTH, LEVEL, partial(smooth, family=family), SLOW)
+        for family in ("local", "spline")
+    ),
+    *(Design(f"Theil–Sen line, {n} rows, scatter t₂", ("slope",), LEVEL, partial(theil_sen, n=n)) for n in (4, 5, 8, 30)),
+    *(
+        Design(f"median line, {n} rows{', fan' if fan else ''}", ("slope", "band"), LEVEL, partial(quantile, n=n, fan=fan), SLOW)
+        for n, fan in ((20, False), (50, False), (100, True))
+    ),
+    *(
+        Design(f"correlation {rho:g}, {n} rows", RANKS, LEVEL, partial(correlations, n=n, rho=rho))
+        for n, rho in ((5, 0.5), (10, 0.9), (30, 0.5))
+    ),
+    *(
+        Design(f"two groups of {a} and {b}, sd {s:g} and {t:g}", ("Welch", "Hodges–Lehmann"), LEVEL, partial(two_groups, sizes=(a, b), sds=(s, t)))
+        for a, b, s, t in ((3, 3, 1, 1), (4, 4, 1, 1), (10, 10, 1, 1), (5, 20, 3, 1), (30, 30, 1, 1))
+    ),
+    *(
+        Design(f"slopes of groups {', '.join(f'{n} (sd {sd:g})' for n, sd in groups)}", SLOPES, LEVEL, partial(slopes, groups=groups))
+        for groups in (((10, 3.0), (40, 1.0)), ((5, 1.0), (5, 1.0)), ((10, 3.0), (20, 1.0), (40, 2.0)))
+    ),
+    *(Design(f"{name}, {n} rows", ("mean", "median"), LEVEL, partial(middle, n=n, of=of, mean=m, median=md))
+      for name, of, m, md in (("normal", normal, 0.0, 0.0), ("lognormal", lognormal, float(np.exp(0.5)), 1.0)) for n in (8, 20)),
+    *(Design(f"noise, {n} rows: rejected", RANKS, 1 - LEVEL, partial(ranks_of_noise, n=n)) for n in (3, 5, 10, 30)),
+    *(
+        Design(f"equal groups of {', '.join(map(str, sizes))}: rejected", ("Welch's F", "Kruskal–Wallis", "Mann–Whitney of two"), 1 - LEVEL, partial(no_groups, sizes=sizes))
+        for sizes in ((3, 3), (4, 4, 4), (10, 20, 30))
+    ),
+    *(
+        Design(f"nothing to find, {n} rows: rejected", (what,), 1 - LEVEL, partial(searched, family=family, n=n), SLOW)
+        for family, what in (("broken", "break"), ("wave", "wave")) for n in (15, 40)
+    ),
+)  # fmt: skip
+
+
+def measured(place: int) -> list[tuple[float | None, int]]:
+    """Share that held of each number of a design, and of how many runs."""
+    design = DESIGNS[place]
+    draw = np.random.default_rng(20310418 + place)
+    counts = np.zeros((len(design.counted), 2))
+    for _ in range(design.runs):
+        try:
+            for i, held in enumerate(design.run(draw)):
+                if held is not None:
+                    counts[i] += (held, 1)
+        except FitError:
+            continue
+    return [(None if not n else float(k / n), int(n)) for k, n in counts]
+
+
+def table() -> str:
+    rows = [
+        "| design | number | due, % | found, % | runs |",
+        "| --- | --- | --- | --- | --- |",
+    ]
+    with ProcessPoolExecutor() as pool:
+        for design, found in zip(DESIGNS, pool.map(measured, range(len(DESIGNS))), strict=True):
+            for what, (share, runs) in zip(design.counted, found, strict=True):
+                due = design.nominal
+                shown = "none" if share is None else f"{100 * share:.1f}"
+                far = share is not None and abs(share - due) > 0.02
+                bold = f"**{shown}**" if far else shown
+                rows.append(f"| {design.what} | {what} | {100 * due:.0f} | {bold} | {runs:,} |")
+    return "\n".join(rows)
+
+
+def main() -> int:
+    """Write the table into the page."""
+    text = PAGE.read_text(encoding="utf-8")
+    before, rest = text.split(BEGIN)
+    _, after = rest.split(END)
+    PAGE.write_text(f"{before}{BEGIN}\n{table()}\n{END}{after}", encoding="utf-8")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,45 @@
+"""Whatever the program says of numbers stands in docs/statistics.md."""
+
+from __future__ import annotations
+
+import ast
+import re
+from pathlib import Path
+
+import pytest
+
+from yarrowdew.core.trends import FAMILIES
+
+ROOT = Path(__file__).parents[2]
+PAGE = (ROOT / "docs" / "statistics.md").read_text(encoding="utf-8").lower()
+CAUTIONS = ("cautions.py", "plane_words.py", "spread_words.py")
+
+
+@pytest.mark.parametrize("family", [family.label for family in FAMILIES.values()])
+def test_every_trend_is_described(family: str) -> None:
+    words = family.removeprefix("straight ").lower()
+    assert words in PAGE or words.removesuffix(" curve") in PAGE
+
+
+def titles() -> list[str]:
+    """What cautions begin with, as their modules write it."""
+    found = []
+    for name in CAUTIONS:
+        tree = ast.parse((ROOT / "src/yarrowdew/figures" / name).read_text(encoding="utf-8"))
+        for node in ast.walk(tree):
+            if isinstance(node, ast.keyword) and node.arg == "title":
+                parts = node.value.values if isinstance(node.value, ast.JoinedStr) else [node.value]
+                fixed = [p.value for p in parts if isinstance(p, ast.Constant)]
+                found.append(max((str(text).strip() for text in fixed), key=len, default=""))
+    return [text for text in found if len(text) > 6]
+
+
+@pytest.mark.parametrize("title", titles())
+def test_every_caution_is_described(title: str) -> None:
+    words = re.sub(r" (about|for|of)$", "", title.lower())
+    known = [words, words.replace("residual scatter", "residual scatter is"), words.strip("’s ")]
+    assert any(text in PAGE for text in known), title
+
+
+def test_the_measured_table_is_there() -> None:
+    assert "| design | number | due, % | found, % | runs |" in PAGE
