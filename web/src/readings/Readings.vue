@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** What the numbers say. */
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { OnFigure as OnFigureReading, TrendAnswer } from '@/api/types'
 import { toHex } from '@/drawing/colours'
 import { trendColour } from '@/drawing/parts/trend-style'
@@ -15,7 +15,6 @@ import CautionCard from './CautionCard.vue'
 import FitCard from './FitCard.vue'
 import TakeReadings from './TakeReadings.vue'
 import UiAction from '@/ui/UiAction.vue'
-import UiDetails from '@/ui/UiDetails.vue'
 import UiRow from '@/ui/UiRow.vue'
 
 const emit = defineEmits<{ rows: [rows: number[], title: string]; file: [file: File] }>()
@@ -25,6 +24,9 @@ const side = useSide()
 const answer = computed(() => figure.drawn?.answer ?? null)
 /** What the answer is an answer to: while another is worked out, that is not yet what is wanted. */
 const document = computed(() => figure.drawn?.document ?? figure.document!)
+
+/** Whether the comparison of each two lines is open. */
+const showsPairs = ref(false)
 
 const fitted = computed(() => kindOf(document.value).fitted!)
 const isFitted = computed(() => fitted.value.of(document.value).length > 0)
@@ -76,11 +78,14 @@ const colourOf = (trend: TrendAnswer): string =>
       aria-label="Slopes compared"
     >
       <p>{{ one.sentence }}</p>
-      <UiDetails v-if="one.pairs.length" words="Each two lines compared">
-        <ul class="between">
+      <template v-if="one.pairs.length">
+        <UiAction kind="words" :aria-expanded="showsPairs" @click="showsPairs = !showsPairs">
+          Each two lines compared
+        </UiAction>
+        <ul v-if="showsPairs" class="between">
           <li v-for="pair in one.pairs" :key="pair.sentence">{{ pair.sentence }}</li>
         </ul>
-      </UiDetails>
+      </template>
     </section>
     <section v-if="answer?.differences.length" class="card" aria-label="Between groups">
       <h2 class="cards__title">Between groups</h2>
