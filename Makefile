@@ -89,7 +89,7 @@ calibrate: setup ## Measure how often intervals cover, and write docs/statistics
 	$(PY) -m benchmarks.calibration
 
 crucible: setup $(CHROMIUM) ## Try to break it for a quarter of an hour, and write docs/reliability.md
-	LONG_TESTS=1 $(BIN)/pytest tests/crossing tests/adversary tests/core tests/tables
+	LONG_TESTS=1 $(BIN)/pytest tests
 	$(PY) -m tests.adversary.crucible
 
 clean: ## Take away everything that was made

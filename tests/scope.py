@@ -4,9 +4,14 @@ from __future__ import annotations
 
 import os
 
+import pytest
+
 LONG = bool(os.environ.get("LONG_TESTS"))
 
 
 def examples(usually: int, long: int) -> int:
     """How many examples, runs or steps."""
     return long if LONG else usually
+
+
+only_long = pytest.mark.skipif(not LONG, reason="takes long; `make crucible` has it")

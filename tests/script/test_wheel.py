@@ -9,6 +9,7 @@ import zipfile
 from pathlib import Path
 
 from tests.drawing.test_making import dew
+from tests.scope import only_long
 from yarrowdew.script.figures import figure
 
 HERE = Path(__file__).parents[2]
@@ -21,6 +22,7 @@ def run(*words: object, cwd: Path) -> None:
     assert ran.returncode == 0, ran.stdout + ran.stderr
 
 
+@only_long
 def test_a_wheel_put_into_an_empty_environment_draws_the_same(tmp_path: Path) -> None:
     uv = Path(sys.executable).with_name("uv")
     run(uv, "build", "--quiet", "--wheel", "--out-dir", tmp_path, HERE, cwd=tmp_path)

@@ -8,6 +8,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.scope import only_long
 from tests.web.acting import asking, canvas, choose, document, pick, set_odd_row_aside, statement
 from tests.web.running import Server, drawn
 
@@ -336,6 +337,7 @@ class TestChanging:
 
 
 class TestSaving:
+    @only_long
     def test_everything_is_there_after_the_server_was_killed(
         self, browser: object, tmp_path: Path
     ) -> None:

@@ -12,7 +12,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import Page, expect
 
-from tests.scope import LONG
+from tests.scope import LONG, only_long
 from tests.web.acting import canvas, choose, document, origin
 from tests.web.running import drawn
 from tests.web.turning import go_to
@@ -187,6 +187,7 @@ def test_a_script_draws_every_figure_as_the_page_does(demo: Page, tmp_path: Path
         assert np.abs(here - there).mean() < 2
 
 
+@only_long
 def test_every_venue_is_drawn_alike(demo: Page, tmp_path: Path) -> None:
     for venue in ("slide", "report column", "full page", "poster"):
         demo.keyboard.press("Escape")

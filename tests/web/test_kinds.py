@@ -181,7 +181,7 @@ class TestDistribution:
         choose(demo, "For which categories", "for each mesh")
         assert statement(demo).startswith("Wind for each mesh")
         expect(demo.get_by_label("Readings of ribbed")).to_contain_text("Median")
-        expect(demo.get_by_label("Readings", exact=True)).to_contain_text("from mesh to mesh")
+        expect(demo.get_by_label("Readings", exact=True)).to_contain_text("categories of mesh")
 
     def test_bins_and_smoothing_follow_their_sliders(self, demo: Page) -> None:
         demo.get_by_role("button", name="Yield for each mesh").click()

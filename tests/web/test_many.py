@@ -9,6 +9,7 @@ import polars as pl
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
+from tests.scope import only_long
 from tests.web.running import SIZE, Server, drawn, running
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store import Store
@@ -143,6 +144,7 @@ def test_a_broken_worker_is_no_loss(browser: Browser, many: tuple[Server, str]) 
     page.context.close()
 
 
+@only_long
 def test_two_figures_on_a_plate_are_drawn_each_in_its_place(
     opened: Callable[[bool], Page], many: tuple[Server, str]
 ) -> None:

@@ -9,6 +9,7 @@ from typing import Any
 import pytest
 from playwright.sync_api import Page, Route, expect
 
+from tests.scope import only_long
 from tests.web.acting import ask_for, canvas, choose, document, figure, origin, pick
 from tests.web.running import Server, drawn
 from tests.web.test_matrix import open_matrix
@@ -459,6 +460,7 @@ def test_numbers_stand_under_the_sign_of_the_way_they_were_found(demo: Page) -> 
     expect(panel.get_by_role("listitem").first).to_contain_text("ρ = ")
 
 
+@only_long
 def test_a_random_walk_is_taken_back_to_where_it_began(demo: Page, server: Server) -> None:
     """Twenty actions here; `make crucible` takes two hundred at a time."""
     assert walk(demo, steps=20, seed=5) == []

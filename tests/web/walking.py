@@ -128,6 +128,61 @@ def _edit_cell(page: Page, draw: Draw) -> None:
     page.keyboard.press("Escape")
 
 
+def _edit_in_another_order(page: Page, draw: Draw) -> None:
+    """Type into the rows as they are sorted or found, which are other rows in every place."""
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Rows", exact=True).click()
+    if draw.random() < 0.5:
+        page.get_by_role("columnheader").nth(draw.randrange(1, 4)).get_by_role("button").first.click()
+    else:
+        page.get_by_role("searchbox", name="Find in the rows").fill(draw.choice(["bracken", "20", ""]))
+    page.locator(f'[data-cell="{draw.randrange(4)} 9"]').click()
+    page.keyboard.type(str(draw.randrange(100, 400)))
+    page.keyboard.press(draw.choice(["Enter", "Tab"]))
+    page.keyboard.press("Escape")
+
+
+def _open_another(page: Page, draw: Draw) -> None:
+    """Another figure, a matrix, a box or a plate among them."""
+    page.keyboard.press("Escape")
+    where = draw.choice(["Figures", "Figures", "Figures", "Plates"])
+    found = page.locator(f"[aria-label={where}] .figure")
+    found.nth(draw.randrange(found.count())).click()
+
+
+def _delete_the_figure(page: Page, draw: Draw) -> None:
+    page.keyboard.press("Escape")
+    if draw.random() < 0.4:
+        page.get_by_role("button", name="Delete the open figure").click()
+
+
+def _derive(page: Page, draw: Draw) -> None:
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="+ Derive a variable").click()
+    panel = page.get_by_test_id("derive")
+    panel.get_by_label("Name", exact=True).fill(f"made {draw.randrange(1000)}")
+    panel.get_by_label("Expression").fill(draw.choice(["wind * 2", "sqrt(humidity)"]))
+    panel.get_by_role("button", name="Add it").click()
+    page.keyboard.press("Escape")
+
+
+def _touch(page: Page, draw: Draw) -> None:
+    """A finger on the figure, by the events that a screen sends."""
+    box = canvas(page).bounding_box()
+    assert box is not None
+    at = {
+        "clientX": box["x"] + draw.uniform(0.1, 0.9) * box["width"],
+        "clientY": box["y"] + draw.uniform(0.1, 0.9) * box["height"],
+        "pointerId": 7,
+        "pointerType": "touch",
+        "isPrimary": True,
+        "bubbles": True,
+    }
+    last = draw.choice(["pointerup", "pointercancel"])
+    for event in ("pointerdown", "pointermove", last):
+        canvas(page).dispatch_event(event, at)
+
+
 def _undo_or_redo(page: Page, draw: Draw) -> None:
     page.keyboard.press(draw.choice(["Control+z", "Control+z", "Control+Shift+z"]))
 
@@ -145,6 +200,11 @@ ACTIONS: list[Callable[[Page, Draw], None]] = [
     _click_somewhere,
     _set_aside,
     _edit_cell,
+    _edit_in_another_order,
+    _open_another,
+    _delete_the_figure,
+    _derive,
+    _touch,
     _undo_or_redo,
 ]
 
@@ -174,8 +234,16 @@ def drawn_anew(page: Page) -> str:
         other.close()
 
 
+def _go_home(page: Page, home: str) -> None:
+    """Open the figure at which the walk began, where another is open: to look is no step."""
+    if page.url != home:
+        page.goto(home)
+    drawn(page)
+
+
 def walk(page: Page, steps: int, seed: int) -> list[str]:
     """Take so many actions, take all of them back, and name what is not as it was."""
+    home = page.url
     before, picture = _contents(page), picture_of(page)
     draw = Draw(seed)
     page.evaluate(_LATE, seed)
@@ -192,7 +260,7 @@ def walk(page: Page, steps: int, seed: int) -> list[str]:
     page.keyboard.press("Escape")
     page.keyboard.press("Escape")
     expect(page.get_by_text("Saving …")).to_have_count(0)
-    drawn(page)
+    _go_home(page, home)
     wrong = [] if picture_of(page) == drawn_anew(page) else ["picture before it is taken back"]
     undo = page.get_by_role("button", name="Undo")
     for _ in range(steps * 3):
@@ -200,7 +268,7 @@ def walk(page: Page, steps: int, seed: int) -> list[str]:
         if undo.is_disabled():
             break
         undo.click()
-    drawn(page)
+    _go_home(page, home)
     document(page)
     after = _contents(page)
     wrong += [part for part in before if before[part] != after[part]]
