@@ -290,10 +290,11 @@ def table() -> str:
 
 def main() -> int:
     """Write the table into the page."""
+    found = table()
     text = PAGE.read_text(encoding="utf-8")
     before, rest = text.split(BEGIN)
     _, after = rest.split(END)
-    PAGE.write_text(f"{before}{BEGIN}\n{table()}\n{END}{after}", encoding="utf-8")
+    PAGE.write_text(f"{before}{BEGIN}\n{found}\n{END}{after}", encoding="utf-8")
     return 0
 
 

@@ -221,7 +221,7 @@ class TestDistribution:
         assert picture_now(demo) != lying
         expect(demo.get_by_test_id("counts")).to_contain_text("634 marks drawn")
         demo.keyboard.press("Escape")
-        demo.get_by_role("button", name="Look at the rows of single that are far out").click()
+        demo.get_by_role("button", name="Show the outliers of single in the table").click()
         grid = demo.get_by_role("grid", name="Rows")
         expect(grid).to_contain_text("single")
         expect(grid.get_by_role("row")).to_have_count(2)

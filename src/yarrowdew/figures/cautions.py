@@ -420,18 +420,17 @@ def _influential(
             return number(c.value, decimals)
         return f"{number(c.value, decimals)} ({ends(c.low, c.high, decimals)})"
 
-    text = f"With it the {what} is {written(found.slope)}, without it {written(found.without)}."
+    text = f"The {what} is {written(found.slope)} with it, {written(found.without)} without"
     if found.p_value < 1:
         sd, other = found.sd, found.sd_without
         places = decimals_for(other / 3 if other > 0 else sd)
         text += (
-            f" It lies further off than one of {fitted.sample.n:,} rows should (outlier test, "
-            f"{p_text(found.p_value)}): the residual standard deviation is {number(sd, places)} "
-            f"with it and {number(other, places)} without."
+            f"; the residual SD {number(sd, places)} and {number(other, places)} (outlier test, "
+            f"{p_text(found.p_value)})"
         )
     return Caution(
         title=f"Row {row + 1:,} has high influence on {of}",
-        text=f"{text} Look at how it was measured.",
+        text=f"{text}. Check how it was measured.",
         rows=[row],
         group=fitted.report.group,
     )

@@ -205,7 +205,7 @@ def plane_cautions(axes: Axes3, fitted: FittedPlane, rows: np.ndarray) -> list[C
             Caution(
                 title=f"Row {row + 1:,} has high influence on {what}",
                 text=f"Leaving it out changes the slope along {along} by "
-                f"{number(pulling.by, 1)} standard errors. Look at how it was measured.",
+                f"{number(pulling.by, 1)} standard errors. Check how it was measured.",
                 rows=[row],
                 group=fitted.group,
             )

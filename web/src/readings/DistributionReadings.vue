@@ -93,13 +93,13 @@ const more = (group: Group): [string, string][] => [
         </div>
       </dl>
       <p v-if="group.far.length">
-        {{ countOf(group.far.length, 'row') }} far out, beyond 1.5 times the middle half.
+        {{ countOf(group.far.length, 'outlier') }} (beyond 1.5 × IQR).
         <UiAction
           kind="words"
-          :label="`Look at the rows of ${nameOf(group)} that are far out`"
-          @click="emit('rows', group.far, `Far out in ${nameOf(group)}`)"
+          :label="`Show the outliers of ${nameOf(group)} in the table`"
+          @click="emit('rows', group.far, `Outliers in ${nameOf(group)}`)"
         >
-          Look
+          Show
         </UiAction>
       </p>
       <UiAction
