@@ -9,16 +9,10 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from tests.core.reference import ANSCOMBE
-from yarrowdew.core.cautions import (
-    alike_in_groups,
-    alike_neighbours,
-    deciding_row,
-    influential_row,
-    may_hide,
-    opposed_groups,
-    share_hidden,
-)
+from yarrowdew.core.cautions import free_intercept, may_hide, opposed_groups, share_hidden
+from yarrowdew.core.dependence import alike_in_groups, alike_neighbours
 from yarrowdew.core.errors import FitError
+from yarrowdew.core.influence import deciding_row, influential_row
 from yarrowdew.core.intervals import check_level, t_quantile
 from yarrowdew.core.sample import Sample, paired
 from yarrowdew.core.trends import TrendFit, fit_trend
@@ -144,6 +138,35 @@ def test_rows_that_follow_one_another_are_alike() -> None:
     assert again is not None
     assert again.correlation == pytest.approx(found.correlation)
     assert alike_neighbours(line_of(turned), turned, np.arange(200.0)) is None
+
+
+def test_what_rounding_leaves_of_a_perfect_line_is_not_alike() -> None:
+    x = np.arange(200.0)
+    sample = paired(x, np.maximum(0.0, x - 90) / 3)
+    fit = fit_trend(sample, "broken")
+    assert alike_neighbours(fit, sample, x) is None
+    assert alike_in_groups(fit, sample, np.repeat(np.arange(10), 20)) is None
+
+
+def test_residuals_that_lie_to_one_side_are_not_alike_for_that() -> None:
+    draw = np.random.default_rng(7)
+    y = (draw.random(80) < 0.8).astype(float)
+    sample = paired(draw.normal(size=80), y)
+    # The median slope of so many ties is 0 and the line lies at 1: every residual is 0 or below.
+    assert alike_neighbours(fit_trend(sample, "resistant"), sample, np.arange(80.0)) is None
+
+
+def test_a_free_intercept_that_is_clear_is_found() -> None:
+    x = np.arange(1.0, 31)
+    noise = np.tile([0.5, -0.5], 15)
+    away = paired(x, 50 + noise)
+    found = free_intercept(fit_trend(away, "origin"), away)
+    assert found is not None
+    assert found.low is not None
+    assert found.low < 50 < (found.high or 0)
+    through = paired(x, 2 * x + noise)
+    assert free_intercept(fit_trend(through, "origin"), through) is None
+    assert free_intercept(fit_trend(away, "straight"), away) is None
 
 
 def test_rows_of_one_subject_are_alike() -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import polars as pl
 import pytest
 
-from yarrowdew.core.cautions import influential_row
+from yarrowdew.core.influence import influential_row
 from yarrowdew.core.sample import paired
 from yarrowdew.core.trends.straight import StraightLine, fit_line
 from yarrowdew.demo.tables import FAR_STATION, PULLING_ROW, demo_tables, drift

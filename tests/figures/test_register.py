@@ -12,7 +12,7 @@ from yarrowdew.core.trends import FAMILIES
 
 ROOT = Path(__file__).parents[2]
 PAGE = (ROOT / "docs" / "statistics.md").read_text(encoding="utf-8").lower()
-CAUTIONS = ("cautions.py", "plane_words.py", "spread_words.py")
+CAUTIONS = ("cautions.py", "group_cautions.py", "plane_words.py", "spread_words.py")
 
 
 @pytest.mark.parametrize("family", [family.label for family in FAMILIES.values()])

@@ -132,6 +132,19 @@ def test_a_wave_and_a_break_out_of_noise_are_called_that() -> None:
     assert "The break is clear" in said("broken", *pieces, searched_p=0.001)
 
 
+def test_a_line_through_every_row_speaks_of_no_rounding() -> None:
+    near = 1 + 2e-16
+    pieces = [
+        c("a", 0, 0, 0),
+        c("b1", 5e-17, -1e-16, 2e-16),
+        c("break1", 9, 9, 9),
+        c("b2", 1, near, 1),
+    ]
+    text = said("broken", *pieces, searched_p=1e-9)
+    assert "is the same per 1 g/m² more dose; beyond it, 1.00 % higher" in text
+    assert "10⁻" not in text
+
+
 def test_rows_below_a_quantile_line_are_counted() -> None:
     text = said("quantile", c("b", 1, 0.5, 1.5), settings=QuantileSettings(), n=7, below=(2, 2))
     assert text.endswith("2 of 7 rows are below the line, 2 on it.")

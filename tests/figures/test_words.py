@@ -47,6 +47,15 @@ def test_a_slope_that_may_be_none_is_not_called_a_trend() -> None:
 def test_an_interval_that_ends_at_zero_is_judged_by_its_test() -> None:
     assert said((0.1, 0.0, 0.18), p_value=1e-6).startswith("Per 1 %")
     assert said((0.1, 0.0, 0.18), p_value=0.3).startswith("No clear trend")
+    # What rounding leaves of zero is zero.
+    assert said((0.1, 1e-12, 0.18), p_value=0.3).startswith("No clear trend")
+    assert "interval 0.00 to 0.18" in said((0.1, 1e-12, 0.18), p_value=0.3)
+
+
+def test_a_median_slope_of_zero_through_ties_does_not_deny_its_test() -> None:
+    text = said((0.0, 0.0, 0.0), p_value=0.002)
+    assert text.startswith("Yield goes with humidity (Kendall’s test, p = 0.0020)")
+    assert said((0.0, 0.0, 0.0), p_value=0.4).startswith("No clear trend")
 
 
 def test_the_step_fits_the_data() -> None:

@@ -25,13 +25,14 @@ from yarrowdew.core.trends import FAMILIES, family_of
 from yarrowdew.core.trends.protocol import BandKind, Errors
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.by_parts import view_of_dataset
-from yarrowdew.figures.cautions import Caution, Remedy, plain_cautions, trend_cautions
+from yarrowdew.figures.cautions import plain_cautions, trend_cautions
 from yarrowdew.figures.differences import differences_of
 from yarrowdew.figures.fitting import FitAsked, ReadOffs, fit_groups
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.planes import FAMILY as PLANE
-from yarrowdew.figures.readings import reading_of, slopes_between
-from yarrowdew.figures.reports import FitReport
+from yarrowdew.figures.readings import lines_of_groups, reading_of
+from yarrowdew.figures.reports import Caution, FitReport, Remedy
+from yarrowdew.figures.slopes import slopes_between
 from yarrowdew.figures.words import GAP, MINUS, p_text
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import ReadOptions, read_file
@@ -166,7 +167,7 @@ def fit(
         first = reports[0]
         raise FitError(first.problem or f"'{by}' has no value in any row.")
     differences = differences_of(0, reports, across.variable, up.variable)
-    slopes = [] if by is None else slopes_between(0, readings, by, level)
+    slopes = [] if by is None else slopes_between(0, lines_of_groups(readings), by, level)
     cautions = (
         plain_cautions(readings)
         if view

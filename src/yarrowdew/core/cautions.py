@@ -6,8 +6,8 @@ Each function returns what it found, or None; the sentence is written by whoever
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import dataclass
 from typing import Protocol
 
 import numpy as np
@@ -16,6 +16,7 @@ import scipy
 from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.association import pearson
 from yarrowdew.core.errors import FitError
+from yarrowdew.core.influence import is_clear
 from yarrowdew.core.intervals import ratio, t_p_value
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends import TrendFit, fit_trend
@@ -27,116 +28,16 @@ from yarrowdew.core.trends.straight import StraightLine
 MANY_ON_ONE_PLACE = 0.2
 
 
-@dataclass(frozen=True, slots=True)
-class InfluentialRow:
-    """One row without which a line is another.
-
-    Attributes
-    ----------
-    row : int
-        Its place in the arrays that the sample was made from.
-    slope, without : Coefficient
-        The slope with it, and without it, with their intervals.
-    sd, sd_without : float
-        Residual standard deviation with it, and without it.
-    p_value : float
-        Of the outlier test: how likely one row of so many lies so far from the others' line.
-    """
-
-    row: int
-    slope: Coefficient
-    without: Coefficient
-    sd: float
-    sd_without: float
-    p_value: float
-
-
-_SHARES_ITS_PLACE = 0.5
-"""A row whose leverage is larger decides more of its own fitted value than all others do."""
-_MOVED = 3.0
-"""In standard errors of the slope."""
-_OUTLYING = 0.04
-_FEWEST_TESTED = 8
-
-
-def influential_row(
-    fit: TrendFit,
-    sample: Sample,
-    again: Callable[[Sample], TrendFit],
-    level: float = 0.95,
-    *,
-    fits: int = 1,
-) -> InfluentialRow | None:
-    """Find a row that lies off the line of all others, or on which it hangs whether there is a trend.
-
-    By the outlier test on the externally studentised residual, for the number of rows (Cook and
-    Weisberg 1982, section 2.2.2), so that normal scatter is said to have one in 5 % of tables at
-    most; or by a leverage above one half where the slope is clear with the row or without it alone.
-
-    Parameters
-    ----------
-    fit : TrendFit
-    sample : Sample
-    again : callable
-        Fits the same form to other rows.
-    level : float
-        Of the intervals by which a slope is clear.
-    fits : int
-        How many fits are looked at, which the outlier test allows for.
-    """
-    leverage, studentised = fit.leverage(sample), fit.studentised(sample)
-    changes = fit.slope_changes(sample)
-    df = fit.degrees_of_freedom
-    if leverage is None or studentised is None or changes is None or sample.n < _FEWEST_TESTED:
+def free_intercept(fit: TrendFit, sample: Sample) -> Coefficient | None:
+    """Find the intercept of a free line, where one through the origin leaves it out and it is clear."""
+    line = unscaled(fit)
+    if not isinstance(line, StraightLine) or line.intercept_given is False or line.intercept != 0:
         return None
-
-    def without(place: int) -> TrendFit | None:
-        try:
-            return again(without_row(sample, int(sample.rows[place])))
-        except FitError:
-            return None
-
-    with np.errstate(all="ignore"):
-        outer = studentised * np.sqrt((df - 1) / np.maximum(df - studentised**2, 0.0))
-    outer = np.where(np.isnan(outer), 0.0, outer)
-    furthest = int(np.argmax(np.abs(outer)))
-    p = min(1.0, fits * sample.n * t_p_value(float(outer[furthest]), df - 1))
-    if p < _OUTLYING:
-        return _compared(fit, without(furthest), int(sample.rows[furthest]), p, level)
-    heaviest = int(np.argmax(leverage))
-    if not _SHARES_ITS_PLACE < leverage[heaviest] < 1 - 1e-9:
+    try:
+        found = next(c for c in fit_trend(sample, LINE.name).coefficients(0.95) if c.name == "a")
+    except FitError:
         return None
-    found = _compared(fit, without(heaviest), int(sample.rows[heaviest]), 1.0, level)
-    if found is None:
-        return None
-    moved = abs(found.slope.value - found.without.value) > _MOVED * (found.slope.se or 0.0)
-    return found if moved and _is_clear(found.slope) != _is_clear(found.without) else None
-
-
-def _compared(
-    fit: TrendFit, other: TrendFit | None, row: int, p: float, level: float
-) -> InfluentialRow | None:
-    if other is None:
-        return None
-    slopes = [
-        next((c for c in one.coefficients(level) if c.name == "b"), None) for one in (fit, other)
-    ]
-    if slopes[0] is None or slopes[1] is None:
-        return None
-    return InfluentialRow(row, slopes[0], slopes[1], fit.residual_sd, other.residual_sd, p)
-
-
-def _is_clear(c: Coefficient) -> bool:
-    return c.low is not None and c.high is not None and not c.low <= 0 <= c.high
-
-
-def deciding_row(fit: TrendFit, sample: Sample) -> int | None:
-    """Find the row that fixes a part of the fit alone: its leverage is 1, and it has no residual."""
-    leverage = fit.leverage(sample)
-    if leverage is None or sample.n <= fit.parameters:
-        return None
-    found = np.flatnonzero(leverage > 1 - 1e-9)
-    return int(sample.rows[found[0]]) if len(found) == 1 else None
+    return found if is_clear(found) else None
 
 
 class HasSlope(Protocol):
@@ -183,75 +84,6 @@ def opposed_groups(whole: HasSlope, groups: Mapping[str, HasSlope], level: float
     sign = 1 if every[0] > 0 else -1 if every[2] < 0 else 0
     against = falling if sign > 0 else rising if sign < 0 else (rising and falling)
     return Opposed(rising, falling, sign) if against else None
-
-
-@dataclass(frozen=True, slots=True)
-class Alike:
-    """Rows that resemble one another more than chance would make them.
-
-    Attributes
-    ----------
-    correlation : float
-        Of residuals of neighbours, or of residuals within a group.
-    p_value : float
-    """
-
-    correlation: float
-    p_value: float
-
-
-_TELLING_ALIKE = 0.3
-_FEWEST_ALIKE = 20
-_SURELY = 0.001
-
-
-def alike_neighbours(fit: TrendFit, sample: Sample, order: Array) -> Alike | None:
-    """Find out whether residuals resemble those before them.
-
-    By their lag-1 correlation (Durbin and Watson 1950 test the same), normal with a variance of
-    1/n where rows are independent. It has to be clear (p below 0.001) and at least 0.3.
-
-    Parameters
-    ----------
-    fit : TrendFit
-    sample : Sample
-    order : ndarray
-        By which rows are put in order.
-    """
-    step = -(-sample.n // MOST_LOOKED_AT)
-    # Neighbours stay neighbours only in a stretch without gaps.
-    places = np.argsort(order, kind="stable")[: sample.n // step]
-    residual = (sample.y - fit.predict(sample.x))[places]
-    if len(residual) < _FEWEST_ALIKE or not np.isfinite(residual).all():
-        return None
-    squares = float(residual @ residual)
-    if not squares > 0:
-        return None
-    r = float(residual[1:] @ residual[:-1]) / squares
-    p = float(scipy.special.ndtr(-r * math.sqrt(len(residual))))
-    return Alike(r, p) if r >= _TELLING_ALIKE and p < _SURELY else None
-
-
-def alike_in_groups(fit: TrendFit, sample: Sample, codes: np.ndarray) -> Alike | None:
-    """Find out whether residuals resemble those of the same group.
-
-    By the intraclass correlation (Donner 1986), with the F test of one-way analysis of variance.
-    It has to be clear (p below 0.001) and at least 0.3, of at least three groups.
-    """
-    residual = sample.y - fit.predict(sample.x)
-    _, group, sizes = np.unique(codes, return_inverse=True, return_counts=True)
-    n, k = len(residual), len(sizes)
-    if k < 3 or n < _FEWEST_ALIKE or n <= 2 * k or not np.isfinite(residual).all():
-        return None
-    means = np.bincount(group, residual) / sizes
-    within = float(((residual - means[group]) ** 2).sum()) / (n - k)
-    between = float(sizes @ (means - residual.mean()) ** 2) / (k - 1)
-    if not within > 0:
-        return None
-    size = (n - float((sizes.astype(np.float64) ** 2).sum()) / n) / (k - 1)
-    r = (between - within) / (between + (size - 1) * within)
-    p = float(scipy.special.fdtrc(k - 1, n - k, between / within))
-    return Alike(r, p) if r >= _TELLING_ALIKE and p < _SURELY else None
 
 
 MOST_LOOKED_AT = 20_000
@@ -368,12 +200,6 @@ def uneven_missing(x: Array, y: Array) -> tuple[float, float] | None:
     chance = share if high > low else 1 - share
     p = float(scipy.special.bdtrc(more - 1, total, chance)) if more else 1.0
     return (low, high) if 2 * p < 0.01 else None
-
-
-def without_row(sample: Sample, row: int) -> Sample:
-    """A sample without one of its rows, named by its place in the arrays it was made from."""
-    keep = sample.rows != row
-    return replace(sample.take(keep), dropped=sample.dropped)
 
 
 def _some(sample: Sample) -> Sample:

@@ -9,12 +9,11 @@ import numpy as np
 from pydantic import Field
 
 from yarrowdew.figures.answers import AnswerBase
-from yarrowdew.figures.cautions import Caution
 from yarrowdew.figures.differences import DifferenceAnswer
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.kinds import KINDS
 from yarrowdew.figures.kinds.base import FigureKind, KindAnswer
-from yarrowdew.figures.reports import AssociationAnswer, FitReport, SlopesAnswer
+from yarrowdew.figures.reports import AssociationAnswer, Caution, FitReport, SlopesAnswer
 from yarrowdew.figures.view import view_of
 from yarrowdew.figures.wire import OnWire, made_model
 from yarrowdew.tables.table import Table

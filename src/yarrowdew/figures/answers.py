@@ -11,14 +11,13 @@ import numpy as np
 from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.sample import Array
 from yarrowdew.figures.axis_values import Amounts, AxisValues
-from yarrowdew.figures.cautions import Caution
 from yarrowdew.figures.differences import DifferenceAnswer
 from yarrowdew.figures.document.marks import Margin
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.margins import MarginAnswer, margin_of
 from yarrowdew.figures.naming import NamesAnswer
 from yarrowdew.figures.points import Drawn, Points
-from yarrowdew.figures.reports import AssociationAnswer, SlopesAnswer, TrendAnswer
+from yarrowdew.figures.reports import AssociationAnswer, Caution, SlopesAnswer, TrendAnswer
 from yarrowdew.figures.view import View
 from yarrowdew.figures.wire import OnWire, VariableWords
 from yarrowdew.figures.words import in_sentence

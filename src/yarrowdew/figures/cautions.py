@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 from functools import partial
-from typing import Any, Literal
+from typing import Any
 
 import numpy as np
 import numpy.typing as npt
@@ -15,61 +15,41 @@ from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.beside import beside
 from yarrowdew.core.cautions import (
     MANY_ON_ONE_PLACE,
-    Alike,
     Bend,
     Fan,
-    HasSlope,
-    InfluentialRow,
-    alike_in_groups,
-    alike_neighbours,
     bend,
-    deciding_row,
     fan,
-    influential_row,
+    free_intercept,
     may_hide,
-    opposed_groups,
     share_hidden,
     uneven_missing,
-    without_row,
 )
+from yarrowdew.core.dependence import Alike, alike_neighbours
 from yarrowdew.core.equation import decimals_for
 from yarrowdew.core.errors import FitError
+from yarrowdew.core.influence import InfluentialRow, deciding_row, influential_row, without_row
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends import FAMILIES, Family, TrendFit, fit_trend
 from yarrowdew.core.trends.on_logarithms import LineOnLogarithms
 from yarrowdew.core.trends.protocol import Coefficient, HasTangent
 from yarrowdew.core.trends.scaled import unscaled
 from yarrowdew.figures.axis_values import AxisValues
-from yarrowdew.figures.fitting import FittedTrend, lines_of
-from yarrowdew.figures.groups import Groups
+from yarrowdew.figures.group_cautions import cautions_of_groups
 from yarrowdew.figures.points import Points
 from yarrowdew.figures.readings import Reading, Readings
-from yarrowdew.figures.wire import OnWire
+from yarrowdew.figures.reports import Caution, Remedy
 from yarrowdew.figures.words import count_of, ends, in_sentence, number, p_text, percent
 from yarrowdew.tables.table import Kind
 
 FEW_DEGREES_OF_FREEDOM = 5
 
-Remedy = Literal["fit_each", "thin_marks", "compare", "allow_unequal", "resample"]
-
-
-class Caution(OnWire):
-    """A reading that warns."""
-
-    title: str
-    text: str
-    rows: list[int] = []
-    """The rows it is about, by their place in the table from 0."""
-    group: str | None = None
-    """The category it is about."""
-    remedy: Remedy | None = None
-    """What helps, as an edit of the document; null where the reader has to decide."""
-
 
 def cautions_of(points: Points, readings: Readings) -> list[Caution]:
     """Find everything that misleads on a figure, each once."""
     trends, rows = readings.trends, points.rows.size
-    begun = [beside(partial(_of_groups, points, one.fitted, one.lines), rows) for one in trends]
+    begun = [
+        beside(partial(cautions_of_groups, points, one.fitted, one.lines), rows) for one in trends
+    ]
     of_points = missing_caution(points.x, points.y)
     of_points += crowding_caution(points.drawn.x, points.drawn.y)
     found: list[Caution] = []
@@ -91,67 +71,6 @@ def cautions_of(points: Points, readings: Readings) -> list[Caution]:
         if caution.remedy == "allow_unequal" and said.remedy == "resample":
             once[caution.title + caution.text] = caution
     return [*once.values(), *of_points]
-
-
-def _of_groups(points: Points, one: FittedTrend, said: Sequence[Reading]) -> list[Caution]:
-    told_apart = one.groups or points.groups
-    if points.series is not None or told_apart is None or len(told_apart.labels) < 2:
-        return []
-    # Whether groups go the other way is a matter of straight lines, whatever form is drawn.
-    is_line = FAMILIES[one.trend.family].least_squares_line
-
-    def lines(of: Groups | None) -> dict[str, TrendFit]:
-        if is_line and of is one.groups:
-            return {line.report.group or "": line.fit for line in said if line.fit is not None}
-        return lines_of(
-            points.x,
-            points.y,
-            of,
-            settings=one.trend.chosen() if is_line else None,
-            weights=one.weights,
-            set_aside=points.aside,
-        )
-
-    whole = lines(None).get("")
-    if whole is None:
-        return []
-    own = next((said for said in said if said.report.group is None), None)
-    return [
-        *_alike_groups(points, own, told_apart),
-        *group_cautions(
-            whole,
-            lines(told_apart),
-            points.x,
-            told_apart,
-            level=one.trend.level,
-            fitted_each=one.groups is not None,
-        ),
-    ]
-
-
-def _alike_groups(points: Points, said: Reading | None, groups: Groups) -> list[Caution]:
-    """Find rows of one group that resemble one another about one line for all."""
-    if said is None or said.fit is None:
-        return []
-    try:
-        with computed("What misleads"):
-            codes = groups.codes[said.sample.rows]
-            known = np.flatnonzero(codes != groups.NONE)
-            found = alike_in_groups(said.fit, said.sample.take(known), codes[known])
-    except FitError:
-        return []
-    if found is None:
-        return []
-    noun = in_sentence(groups.variable)
-    return [
-        Caution(
-            title=f"Rows of the same {noun} are alike",
-            text=f"Their residuals correlate by {number(found.correlation, 2)} within a {noun} "
-            "(intraclass correlation). Intervals and p values of one line for all rows take every "
-            "row as independent, and claim more than the rows can tell.",
-            remedy="fit_each",
-        )
-    ]
 
 
 def trend_cautions(
@@ -252,6 +171,7 @@ def _misleading(
     fit, sample = fitted.fit, fitted.sample
     if fit is None:
         return out
+    out.extend(_through_origin(fitted, free_intercept(fit, sample), of))
     deciding = deciding_row(fit, sample)
     if deciding is not None:
         out.append(_deciding(fitted, of, int(rows[deciding])))
@@ -271,6 +191,22 @@ def _misleading(
             _alike_neighbours(fitted, alike_neighbours(fit, sample, order), of, dated=looked.dated)
         )
     return out
+
+
+def _through_origin(fitted: Reading, found: Coefficient | None, of: str) -> list[Caution]:
+    if found is None or found.low is None or found.high is None:
+        return []
+    decimals = decimals_for((found.high - found.low) / 2)
+    return [
+        Caution(
+            title=f"The intercept of {of} is not 0",
+            text=f"A line that is free to choose it crosses x = 0 at "
+            f"{number(found.value, decimals)} (95 % interval "
+            f"{ends(found.low, found.high, decimals)}): through the origin, the slope is biased.",
+            group=fitted.report.group,
+            remedy="compare",
+        )
+    ]
 
 
 def _deciding(fitted: Reading, of: str, row: int) -> Caution:
@@ -436,78 +372,6 @@ def _influential(
     )
 
 
-def group_cautions(
-    whole: HasSlope,
-    each: Mapping[str, HasSlope],
-    x: AxisValues,
-    groups: Groups,
-    *,
-    level: float,
-    fitted_each: bool,
-    form: str = "line",
-) -> list[Caution]:
-    """Find groups that slope the other way than all rows, or than one another.
-
-    Parameters
-    ----------
-    whole : HasSlope
-        The line, or plane, through all rows.
-    each : mapping of str to HasSlope
-        That of each group, by its label.
-    x : AxisValues
-        Along which the slopes are.
-    groups : Groups
-    level : float
-        At which a group clearly goes the other way.
-    fitted_each : bool
-        Whether the figure already shows one for each group.
-    form : str
-        What is fitted.
-    """
-    found = opposed_groups(whole, each, level)
-    if found is None:
-        return []
-    noun, across = in_sentence(groups.variable), in_sentence(x.variable)
-    hides = f"One {form} for all rows {'would hide' if fitted_each else 'hides'} this."
-    remedy: Remedy | None = None if fitted_each else "fit_each"
-    if found.whole == 0:
-        text = (
-            f"{_listed(found.rising)} {_verb(found.rising, rises=True)} with {across}, and "
-            f"{_listed(found.falling)} {_verb(found.falling, rises=False)}; all rows together show "
-            f"no clear trend. {hides}"
-        )
-        return [Caution(title=f"Slopes of {noun} point both ways", text=text, remedy=remedy)]
-    rises = found.whole > 0
-    opposed = found.falling if rises else found.rising
-    every = len(opposed) == len(each)
-    names = f"Every {noun}" if every else _listed(opposed)
-    title = (
-        f"Every {noun} slopes the other way than all rows"
-        if every
-        else f"One {noun} slopes the other way"
-        if len(opposed) == 1
-        else f"{len(opposed)} of the {len(each)} groups slope the other way"
-    )
-    verb = _verb(["one"] if every else opposed, rises=not rises)
-    text = (
-        f"{names} {verb} with {across}, while all rows together {'rise' if rises else 'fall'}. "
-        f"{hides}"
-    )
-    return [
-        Caution(
-            title=title,
-            text=text,
-            group=opposed[0] if len(opposed) == 1 else None,
-            remedy=remedy,
-        )
-    ]
-
-
-def _verb(names: list[str], *, rises: bool) -> str:
-    verb = "rise" if rises else "fall"
-    return f"{verb}s" if len(names) == 1 else verb
-
-
 def crowding_caution(x: Array, y: Array) -> list[Caution]:
     """Find many marks on one place."""
     if not may_hide(x, y, MANY_ON_ONE_PLACE):
@@ -523,7 +387,3 @@ def crowding_caution(x: Array, y: Array) -> list[Caution]:
             remedy="thin_marks",
         )
     ]
-
-
-def _listed(names: list[str]) -> str:
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"

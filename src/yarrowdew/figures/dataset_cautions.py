@@ -9,15 +9,12 @@ from yarrowdew.core.trends import FAMILIES, TrendFit
 from yarrowdew.core.trends.straight import FAMILY as LINE
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.by_parts import DatasetView
-from yarrowdew.figures.cautions import (
-    Caution,
-    comparability_caution,
-    group_cautions,
-    plain_cautions,
-)
+from yarrowdew.figures.cautions import comparability_caution, plain_cautions
 from yarrowdew.figures.fitting import asked_of
+from yarrowdew.figures.group_cautions import group_cautions
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.readings import TrendReadings
+from yarrowdew.figures.reports import Caution
 
 NOT_SOUGHT = (
     "Whether the scatter bends or fans out, and whether single rows pull, is not looked for in a "

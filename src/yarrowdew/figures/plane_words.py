@@ -20,7 +20,7 @@ from yarrowdew.core.surface_diagnostics import bends, pulls
 from yarrowdew.core.surfaces import TIED, SurfaceFit, Triples
 from yarrowdew.core.trends.protocol import Coefficient
 from yarrowdew.figures.axis_values import AxisValues
-from yarrowdew.figures.cautions import Caution
+from yarrowdew.figures.reports import Caution
 from yarrowdew.figures.sentences.base import change_text, per_step, r_squared_text
 from yarrowdew.figures.words import in_sentence, joined, number, p_text, percent
 from yarrowdew.tables.categories import CategoryLabel

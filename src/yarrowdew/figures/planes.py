@@ -21,8 +21,8 @@ from yarrowdew.core.surfaces import (
     fit_surface,
     tripled,
 )
-from yarrowdew.figures.cautions import Caution, group_cautions
 from yarrowdew.figures.document.space import Plane, PlaneReadOff
+from yarrowdew.figures.group_cautions import group_cautions
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.plane_words import (
     Axes3,
@@ -31,7 +31,7 @@ from yarrowdew.figures.plane_words import (
     equation_of_plane,
     plane_sentence,
 )
-from yarrowdew.figures.reports import CoefficientReport
+from yarrowdew.figures.reports import Caution, CoefficientReport
 from yarrowdew.figures.wire import Number, OnWire, Place
 from yarrowdew.figures.words import in_sentence
 from yarrowdew.tables.categories import CategoryLabel

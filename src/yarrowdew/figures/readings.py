@@ -10,10 +10,7 @@ import numpy as np
 
 from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.association import Correlation, pearson
-from yarrowdew.core.comparing import Difference
-from yarrowdew.core.equation import decimals_for
 from yarrowdew.core.errors import FitError
-from yarrowdew.core.groups import LineOfGroup, TwoLines, compare_slopes
 from yarrowdew.core.intervals import t_p_value
 from yarrowdew.core.sample import Sample, paired
 from yarrowdew.core.trends import Coefficient, TrendFit
@@ -32,15 +29,14 @@ from yarrowdew.figures.reports import (
     AssociationAnswer,
     CoefficientReport,
     CorrelationReport,
-    DifferenceOfLines,
     FitReport,
     SlopesAnswer,
     TrendAnswer,
-    TwoLinesAnswer,
     WithAll,
 )
 from yarrowdew.figures.sentences import ToSay, trend_sentence
-from yarrowdew.figures.words import GAP, TELLING, in_sentence, number, p_text
+from yarrowdew.figures.slopes import slopes_between
+from yarrowdew.figures.words import in_sentence
 
 
 @dataclass(frozen=True, slots=True)
@@ -325,8 +321,9 @@ def association_of(points: Points, level: float = 0.95) -> AssociationAnswer | N
     )
 
 
-MOST_IN_PAIRS = 6
-"""Groups up to which the lines of each two are compared."""
+def lines_of_groups(lines: Sequence[Reading]) -> list[tuple[str, TrendFit | None]]:
+    """The fit of each group, with its name."""
+    return [(one.report.group or "", one.fit) for one in lines]
 
 
 def slopes_of(one: TrendReadings) -> list[SlopesAnswer]:
@@ -335,91 +332,6 @@ def slopes_of(one: TrendReadings) -> list[SlopesAnswer]:
     if groups is None:
         return []
     noun = in_sentence(groups.variable) if groups.variable.label else "variable"
-    return slopes_between(one.fitted.place, one.lines, noun, one.fitted.trend.level)
-
-
-def slopes_between(
-    place: int, fits: Sequence[Reading], noun: str, level: float
-) -> list[SlopesAnswer]:
-    """Say whether lines of groups share one slope; nothing where one of them is not a line.
-
-    Parameters
-    ----------
-    place : int
-        Of the trend among those of its figure.
-    fits : sequence of Reading
-        One for each group.
-    noun : str
-        What the groups are categories of.
-    level : float
-        Of intervals.
-    """
-    lines = [LineOfGroup.of(said.fit) for said in fits if said.fit is not None]
-    known = [line for line in lines if line is not None]
-    if len(known) < len(fits):
-        return []
-    found = compare_slopes(known, level)
-    if found is None:
-        return []
-    df_groups, df_rest = found.df
-    test = f"Welch's F({df_groups:g}, {number(df_rest, 1)}) = {number(found.f, 2)}, {p_text(found.p_value)}"
-    sentence = (
-        f"The slopes differ between categories of {noun} ({test})."
-        if found.p_value < TELLING
-        else f"The slopes do not clearly differ between categories of {noun} ({test}). A common slope "
-        f"would be {_with_interval(found.slope, found.low, found.high, level)}."
-    )
-    names = [said.report.group or "" for said in fits]
-    pairs = found.pairs if len(known) <= MOST_IN_PAIRS else ()
-    return [
-        SlopesAnswer(
-            trend=place,
-            sentence=sentence,
-            slope=found.slope,
-            low=found.low,
-            high=found.high,
-            f=found.f,
-            df_groups=int(df_groups),
-            df_rest=df_rest,
-            p_value=found.p_value,
-            level=level,
-            pairs=[_two_lines(pair, names, len(pairs), level) for pair in pairs],
-        )
-    ]
-
-
-def _two_lines(pair: TwoLines, names: Sequence[str], of: int, level: float) -> TwoLinesAnswer:
-    first, second = names[pair.first], names[pair.second]
-    slopes, heights = pair.slopes, pair.heights
-    allowing = f", allowing for {of} comparisons" if of > 1 else ""
-    holm = ", Holm" if of > 1 else ""
-
-    def more(found: Difference) -> str:
-        low, high = found.low or 0.0, found.high or 0.0
-        what = "larger" if found.value >= 0 else "smaller"
-        if found.value < 0:
-            low, high = -high, -low
-        interval = _with_interval(abs(found.value), low, high, level, allowing)
-        return f"{interval} {what}"
-
-    return TwoLinesAnswer(
-        first=first,
-        second=second,
-        slopes=DifferenceOfLines(
-            value=slopes.value, low=slopes.low, high=slopes.high, p_value=slopes.p_value
-        ),
-        heights=DifferenceOfLines(
-            value=heights.value, low=heights.low, high=heights.high, p_value=heights.p_value
-        ),
-        sentence=f"The slope of {second} is {more(slopes)} than that of {first} "
-        f"({p_text(slopes.p_value)}{holm}). At a common slope y is {more(heights)} in {second} "
-        f"({p_text(heights.p_value)}{holm}).",
-    )
-
-
-def _with_interval(value: float, low: float, high: float, level: float, said: str = "") -> str:
-    decimals = decimals_for((high - low) / 2)
-    return (
-        f"{number(value, decimals)} ({100 * level:.4g}{GAP}% interval "
-        f"{number(low, decimals)} to {number(high, decimals)}{said})"
+    return slopes_between(
+        one.fitted.place, lines_of_groups(one.lines), noun, one.fitted.trend.level
     )

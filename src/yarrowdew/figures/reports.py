@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Literal
+
 from yarrowdew.core.trends.protocol import BandKind, Errors
 from yarrowdew.figures.wire import Number, OnWire, Place
 
@@ -197,3 +199,19 @@ class AssociationAnswer(OnWire):
     p_value: float | None
     n: int
     level: float
+
+
+Remedy = Literal["fit_each", "thin_marks", "compare", "allow_unequal", "resample"]
+
+
+class Caution(OnWire):
+    """A reading that warns."""
+
+    title: str
+    text: str
+    rows: list[int] = []
+    """The rows it is about, by their place in the table from 0."""
+    group: str | None = None
+    """The category it is about."""
+    remedy: Remedy | None = None
+    """What helps, as an edit of the document; null where the reader has to decide."""

@@ -9,8 +9,8 @@ from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.comparing import rank_analysis, variance_analysis
 from yarrowdew.core.equation import decimals_for
 from yarrowdew.core.errors import FitError
-from yarrowdew.figures.cautions import Caution
 from yarrowdew.figures.groups import Groups
+from yarrowdew.figures.reports import Caution
 from yarrowdew.figures.words import (
     TELLING,
     count_of,

@@ -14,6 +14,8 @@ MINUS = "−"
 _RAISED = re.compile(r"\^\{([^}]*)\}")
 _SUPERSCRIPTS = str.maketrans("−0123456789", "⁻⁰¹²³⁴⁵⁶⁷⁸⁹")
 _MOST_DECIMALS = 8
+NOTHING = 1e-9
+"""Of the larger end of an interval: an end that is smaller is zero but for rounding."""
 
 
 def in_sentence(variable: Variable) -> str:
@@ -79,10 +81,15 @@ def with_unit(text: str, unit: str) -> str:
     return f"{text}{GAP}{unit}" if unit else text
 
 
+def raised(text: str) -> str:
+    """Write powers by raised digits, as they are read where nothing is marked up."""
+    return _RAISED.sub(lambda found: found[1].translate(_SUPERSCRIPTS), text)
+
+
 def number(value: float, decimals: int) -> str:
     """Write a number with so many decimals and a true minus sign; never minus zero."""
     if abs(value) >= 1e6 or (value and abs(value) < 1e-4):
-        return _RAISED.sub(lambda found: found[1].translate(_SUPERSCRIPTS), number_text(value, 3))
+        return raised(number_text(value, 3))
     text = f"{value:.{decimals}f}"
     if not text.strip("-0."):
         text = text.lstrip("-")
@@ -94,6 +101,8 @@ def ends(low: float, high: float, decimals: int) -> str:
     largest = max(abs(low), abs(high))
     if largest >= 1e6 or 0 < largest < 1e-4:
         return f"{number(low, decimals)} to {number(high, decimals)}"
+    # What rounding leaves of zero is zero.
+    low, high = (0.0 if abs(end) < NOTHING * largest else end for end in (low, high))
     told = [end for end in (low, high) if end]
     while decimals < _MOST_DECIMALS and any(round(end, decimals) == 0 for end in told):
         decimals += 1

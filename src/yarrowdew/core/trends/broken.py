@@ -29,6 +29,7 @@ from yarrowdew.core.trends.base import (
     Units,
     mean_one,
     needs_rows,
+    settled,
     spread_of,
 )
 from yarrowdew.core.trends.best_of_many import p_of_the_best
@@ -276,12 +277,13 @@ def _fitted(sample: Sample, k: int, *, shortly: bool = False) -> BrokenLine:
     values = np.linalg.solve(r, q.T @ (sample.y * root))
     tangent_root = _root(u, breaks, values, np.broadcast_to(w, (sample.n,)), np.linalg.inv(r))
     residual = sample.y - design @ values
+    sst = spread_of(sample)
     return BrokenLine(
         family=FAMILY.name,
         n=sample.n,
         x_range=(float(sample.x.min()), float(sample.x.max())),
-        sse=float(np.sum(w * residual * residual)),
-        sst=spread_of(sample),
+        sse=settled(float(np.sum(w * residual * residual)), sst, sample.n),
+        sst=sst,
         degrees_of_freedom=sample.n - 2 * k - 2,
         parameters=2 * k + 2,
         breaks=pivot + scale * breaks,

@@ -22,7 +22,6 @@ from yarrowdew.figures.answers import (
     size_answer,
 )
 from yarrowdew.figures.axis_values import AxisValues
-from yarrowdew.figures.cautions import Caution
 from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.document.space import Plane, Space
 from yarrowdew.figures.groups import Groups, called
@@ -40,6 +39,7 @@ from yarrowdew.figures.planes import (
     report_of,
 )
 from yarrowdew.figures.points import Drawn, Points, points_of
+from yarrowdew.figures.reports import Caution
 from yarrowdew.figures.sizes import sizes_of
 from yarrowdew.figures.view import View
 from yarrowdew.figures.wire import OnWire

@@ -9,7 +9,16 @@ from typing import Any
 
 from yarrowdew.core.equation import decimals_for, number_text
 from yarrowdew.core.trends import Coefficient, Family
-from yarrowdew.figures.words import GAP, ends, in_sentence, number, p_text, with_unit
+from yarrowdew.figures.words import (
+    GAP,
+    NOTHING,
+    ends,
+    in_sentence,
+    number,
+    p_text,
+    raised,
+    with_unit,
+)
 from yarrowdew.tables.table import Kind, Variable
 
 FEW_FOR_R_SQUARED = 8
@@ -91,11 +100,12 @@ def is_clear(slope: Coefficient, say: ToSay) -> bool:
     """Whether the interval excludes zero; where it ends there, the test decides."""
     if slope.low is None or slope.high is None:
         return False
+    nothing = NOTHING * max(abs(slope.low), abs(slope.high))
+    if slope.low > nothing or slope.high < -nothing:
+        return True
     if slope.low == 0 == slope.high:
         return False
-    if slope.low > 0 or slope.high < 0:
-        return True
-    touches = 0 in (slope.low, slope.high)
+    touches = min(abs(slope.low), abs(slope.high)) <= nothing
     return touches and say.p_value is not None and say.p_value < 1 - say.level
 
 
@@ -108,7 +118,11 @@ def change_text(
     if c.low is None or c.high is None:
         return _higher(with_unit(number(abs(value), _decimals(value)), unit), value) + tail
     low, high = sorted((c.low * step, c.high * step))
+    largest = max(abs(low), abs(high))
     decimals = decimals_for((high - low) / 2)
+    if high - low < NOTHING * largest:
+        # A curve that passes through every row: what is left is rounding.
+        decimals = _decimals(largest)
     # An interval that holds zero keeps its signs: the change is said with its own.
     if low < 0 < high:
         interval = f"{spoken_level(level)} interval {ends(low, high, decimals)}"
@@ -155,7 +169,9 @@ def per_step(x: Variable, span: float) -> tuple[float, str]:
     if span > 0 and not 2 <= span <= 2000:
         step = 10.0 ** math.floor(math.log10(span / 5))
     amount = (
-        number(step, max(0, -math.floor(math.log10(step)))) if step < 1e6 else number_text(step, 1)
+        number(step, max(0, -math.floor(math.log10(step))))
+        if step < 1e6
+        else raised(number_text(step, 1))
     )
     if x.kind is Kind.DATE:
         return step, "Per day" if step == 1 else f"Per {amount} days"

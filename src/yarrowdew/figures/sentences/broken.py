@@ -5,7 +5,7 @@ from __future__ import annotations
 from yarrowdew.core.equation import decimals_for
 from yarrowdew.core.trends import Coefficient
 from yarrowdew.figures.sentences.base import ToSay, change_text, per_step, spoken_level, tested
-from yarrowdew.figures.words import TELLING, ends, in_sentence, number, with_unit
+from yarrowdew.figures.words import NOTHING, TELLING, ends, in_sentence, number, with_unit
 from yarrowdew.tables.table import Kind
 
 _TEST = "sup-F test of a break, by simulation"
@@ -18,7 +18,13 @@ def sentence(say: ToSay) -> str:
         c for name, c in say.coefficients.items() if name.startswith("b") and name[1:].isdigit()
     ]
     breaks = [c for name, c in say.coefficients.items() if name.startswith("break")]
-    pieces = [change_text(c, step, say.y.unit, say.level) for c in slopes]
+    steepest = max(abs(c.value) for c in slopes)
+    pieces = [
+        change_text(c, step, say.y.unit, say.level)
+        if abs(c.value) > NOTHING * steepest
+        else "the same"
+        for c in slopes
+    ]
     per = per[0].lower() + per[1:]
     said = f"Up to {_place(breaks[0], say)}, {in_sentence(say.y)} is {pieces[0]} {per}"
     for piece, end in zip(pieces[1:-1], breaks[1:], strict=True):
