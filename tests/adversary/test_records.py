@@ -26,6 +26,7 @@ from hypothesis.stateful import RuleBasedStateMachine, initialize, invariant, ru
 from tests.adversary.documents import document
 from tests.adversary.killing import kills
 from tests.adversary.tables import table
+from tests.scope import examples
 from yarrowdew.api.app import create_app
 from yarrowdew.api.jobs import Jobs
 from yarrowdew.api.settings import Settings
@@ -229,7 +230,8 @@ TestTwoClients.settings = settings(max_examples=5, stateful_step_count=25, deadl
 
 class TestWhole:
     def test_a_study_is_there_whole_or_not_at_all_after_a_kill(self, tmp_path: Path) -> None:
-        assert kills(tmp_path, 25) == {"whole": 25}
+        count = examples(8, 25)
+        assert kills(tmp_path, count) == {"whole": count}
 
     def test_a_failure_half_way_leaves_nothing(self, store: Store) -> None:
         with contextlib.suppress(ZeroDivisionError), store.unit():

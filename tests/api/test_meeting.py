@@ -20,6 +20,7 @@ from starlette.testclient import TestClient
 from tests.api.conftest import HERE
 from tests.api.test_api import send
 from tests.fresh import fresh
+from tests.scope import examples
 from yarrowdew.api.app import create_app
 from yarrowdew.api.jobs import KEPT_BYTES, Jobs
 from yarrowdew.api.models import InParts
@@ -212,7 +213,7 @@ class TestWriters:
                     described = orjson.loads(data)
                     own = described["yarrowdew"]
                     first = own["figures"][0]
-                    own["figures"] = [{**first, "id": str(i)} for i in range(2000)]
+                    own["figures"] = [{**first, "id": str(i)} for i in range(examples(500, 2000))]
                     own["plates"] = []
                     look = {"value": "a", "turn": 0}
                     own["categories"] |= {f"v{i}": [look] for i in range(3000)}
@@ -222,7 +223,7 @@ class TestWriters:
         found = client.post("/api/studies/packages", json={"upload": upload["id"]})
         assert found.status_code == 201, found.text
         made = client.get(f"/api/studies/{found.json()['id']}").json()
-        assert len(made["figures"]) == 2000
+        assert len(made["figures"]) == examples(500, 2000)
         assert len(made["categories"]) >= 3000
 
 

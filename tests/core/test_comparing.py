@@ -12,6 +12,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.scope import only_long
 from yarrowdew.core.comparing import (
     Moments,
     mean_difference,
@@ -146,6 +147,7 @@ def test_too_few_rows_have_no_interval_of_a_shift() -> None:
     assert shift(np.array([1.0, 2, 3]), np.array([4.0, 5, 6])).p_value == pytest.approx(2 / 20)
 
 
+@only_long
 def test_intervals_of_differences_hold_as_often_as_they_say() -> None:
     draw = np.random.default_rng(3)
     means = shifts = 0

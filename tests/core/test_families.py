@@ -14,6 +14,7 @@ from scipy import interpolate
 
 from tests.core import reference as ref
 from tests.families import settings_of
+from tests.scope import only_long
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample, paired
 from yarrowdew.core.trends import FAMILIES, TrendFit, fit_trend
@@ -450,9 +451,9 @@ class TestEveryFamily:
     ("family", "options", "seeds", "low", "high"),
     [
         ("straight", {}, 1500, 0.935, 0.965),
-        ("polynomial", {"degree": 3}, 1500, 0.935, 0.965),
+        pytest.param("polynomial", {"degree": 3}, 1500, 0.935, 0.965, marks=only_long),
         # Approximate bands, as the assumptions say: a smooth flattens what bends.
-        ("spline", {}, 400, 0.9, 0.985),
+        pytest.param("spline", {}, 400, 0.9, 0.985, marks=only_long),
         ("local", {"span": 0.4, "bend": 2, "passes": 0}, 400, 0.92, 0.98),
     ],
 )

@@ -11,6 +11,7 @@ import scipy
 from scipy import stats
 
 from tests.families import settings_of
+from tests.scope import only_long
 from yarrowdew.core.checkpoints import asking, part
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample, paired
@@ -204,6 +205,7 @@ class TestResampled:
         assert b.se == pytest.approx(np.std(slopes, ddof=1) * few)
         assert b.value == pytest.approx(value)
 
+    @only_long
     @pytest.mark.parametrize("n", [10, 20])
     def test_it_covers_a_slope_as_often_as_it_says_with_few_rows(self, n: int) -> None:
         rng = np.random.default_rng(n)

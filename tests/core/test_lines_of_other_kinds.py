@@ -11,6 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.families import settings_of
+from tests.scope import only_long
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, paired
 from yarrowdew.core.trends import TrendFit, fit_trend
@@ -67,6 +68,7 @@ class TestQuantile:
             assert abs(rest) <= np.abs(column[on]).sum()
         assert np.mean(off < 0) == pytest.approx(0.8, abs=2e-4)
 
+    @only_long
     def test_the_slopes_interval_covers_as_often_as_it_says(self) -> None:
         covered = banded = 0
         runs = 150
@@ -120,6 +122,7 @@ class TestBroken:
         expected = {"b1": 0.5, "b2": -1, "b3": 2, "break1": 2010.3, "break2": 2021.7, "a": 5}
         assert found == pytest.approx(expected, rel=1e-9)
 
+    @only_long
     def test_its_break_is_covered_as_often_as_it_says(self) -> None:
         runs, covered = 100, 0
         for seed in range(runs):
@@ -150,6 +153,7 @@ class TestBroken:
         half = scipy.special.stdtrit(46, 0.95) * sd * np.sqrt(np.diag(rows @ inverse @ rows.T))
         np.testing.assert_allclose(band.high - band.low, 2 * half, rtol=1e-9)  # type: ignore[union-attr]
 
+    @only_long
     @pytest.mark.parametrize(("n", "change", "sd"), [(60, 2.0, 0.5), (30, 1.0, 0.5)])
     def test_its_slopes_are_covered_nearly_as_often_as_they_say(
         self, n: int, change: float, sd: float

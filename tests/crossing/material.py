@@ -56,7 +56,7 @@ PARTS: dict[str, dict[str, Any]] = {
     "nothing": {},
     "a line": {"trends": [line()]},
     "a line for each": {
-        "trends": [line(by="group", read_off=[{"at": 5.0}, {"level": 22.0, "group": RENAMED}])]
+        "trends": [line(by="group", read_off=[{"at": 5.0}, {"level": 22.0, "group": "site_1"}])]
     },
     "a line for each of twelve": {"trends": [line(by="code")]},
     "a line for each of what is gone": {"trends": [line(by="nowhere")]},

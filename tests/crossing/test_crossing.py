@@ -22,7 +22,7 @@ from starlette.testclient import TestClient
 import yarrowdew as yd
 from tests.api.conftest import HERE
 from tests.api.test_api import parts_of
-from tests.crossing.material import KINDS, PARTS, RENAMED, document, everything, frame
+from tests.crossing.material import KINDS, PARTS, RENAMED, document, everything, frame, line
 from tests.scope import LONG
 from yarrowdew.api.app import create_app
 from yarrowdew.api.settings import Settings
@@ -346,6 +346,35 @@ def test_a_line_for_each_is_called_as_the_study_calls_it(house: House, source: s
     # Read off at x = 5 for each, and the level for the renamed one alone.
     assert [len(reports[g]["readings"]) for g in reports] == [1, 1, 1]
     assert {g for g in reports if reports[g]["solutions"]} == {RENAMED}
+
+
+@pytest.mark.parametrize("source", SOURCES)
+@pytest.mark.parametrize("name", ["site_1", RENAMED], ids=["value", "label, as before"])
+def test_what_a_figure_says_of_a_category_holds_however_it_is_called(
+    house: House, source: str, name: str
+) -> None:
+    made = document(
+        house.tables[source],
+        "scatterplot",
+        {
+            "colour": {"variable": "group"},
+            "trends": [line(by="group", read_off=[{"at": 5.0, "group": name}])],
+            "marks": {"each": {name: {"colour": "#123456"}}},
+            "legend": {"renamed": {name: "foot of the hill"}},
+        },
+    )
+    found = answered(house, made)
+    assert not isinstance(found, Sentence)
+    colour = found[0]["colour"]
+    assert dict(zip(colour["values"], colour["categories"], strict=True))["site_1"] == RENAMED
+    lines = {t["group_value"]: t["report"] for t in found[0]["trends"]}
+    assert {value for value in lines if lines[value]["readings"]} == {"site_1"}
+    picture = house.post("/api/images", made, accept="image/svg+xml").text
+    assert "foot of the hill" in picture
+    assert "#123456" in picture
+    shared = house.post("/api/pages", {"title": "Dew", "figures": [made]})
+    assert "foot of the hill" in shared.text
+    assert "#123456" in shared.text
 
 
 def test_a_table_and_a_dataset_of_the_same_rows_say_the_same(house: House) -> None:

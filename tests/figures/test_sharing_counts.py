@@ -161,8 +161,10 @@ def test_names_and_sizes_are_not_drawn_of_counts_and_stay(source: Counted) -> No
 def test_a_category_goes_out_as_the_study_calls_it(source: Counted) -> None:
     looks = {"valley": (CategoryLook(value="Aldermoor", label="Alder", colour_index=3),)}
     called = replace(source, words=replace(source.words, categories=looks))
-    figure = page_of(called, asked({"colour": {"variable": "valley"}}))
-    assert figure.answer.colour.categories[:1] == ["Alder"]
+    own = {"each": {"Aldermoor": {"shape": "star"}}}
+    figure = page_of(called, asked({"colour": {"variable": "valley"}, "marks": own}))
+    assert figure.answer.colour.categories[:1] == figure.answer.colour.values[:1] == ["Alder"]
+    assert figure.document.marks.each["Alder"].shape == "star"
     assert "Aldermoor" not in figure.model_dump_json()
 
 

@@ -11,9 +11,10 @@ from unittest import mock
 import numpy as np
 import polars as pl
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.scope import examples
 from yarrowdew.core.checkpoints import asking
 from yarrowdew.core.errors import UserFacingError
 from yarrowdew.core.partials.asking import AskPairs, AskRows
@@ -315,6 +316,7 @@ class TestPassingOver:
         st.sampled_from(["and", "or"]),
         st.sampled_from([7, 16, 40]),
     )
+    @settings(max_examples=examples(15, 100), deadline=None)
     def test_what_files_tell_changes_no_row(
         self, sorted_rows: Path, conditions: list[dict], join: str, part_rows: int
     ) -> None:

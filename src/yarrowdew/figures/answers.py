@@ -55,7 +55,9 @@ class ColourAnswer(OnWire):
     variable: VariableWords
     scale: Literal["category", "amount"]
     categories: list[str] = []
-    """Every category as it is called, in order; a mark's code is its place here."""
+    """The label of every category, in order; a mark's code is its place here."""
+    values: list[str] = []
+    """For each category its value, by which documents name it."""
     turns: list[int] = []
     """For each category its place among the study's colours."""
     colours: list[str | None] = []
@@ -194,6 +196,7 @@ def colour_answer(coloured: Groups | Amounts, drawn: Drawn) -> ColourAnswer:
             variable=VariableWords.of(coloured.variable),
             scale="category",
             categories=list[str](coloured.labels),
+            values=[look.value for look in coloured.looks],
             turns=[look.colour_index for look in coloured.looks],
             colours=[look.colour for look in coloured.looks],
             shown=[bool(c) for c in counts[: len(coloured.labels)]],

@@ -291,7 +291,7 @@ class _Figure:
         return groups_in(trend.by, self.view, self.categories, MOST_LINES, most)
 
     def _lines(self, trend: TrendPart, groups: Groups | None) -> list[Fitted]:
-        asked = asked_of(trend, self.x, self.y)
+        asked = asked_of(trend, self.x, self.y, groups)
         labels = None if groups is None else groups.label_of
         return once(
             self.view.dataset,

@@ -29,7 +29,7 @@ from yarrowdew.figures.kinds.space import SpaceAnswer, code_of, left_of_pair, pa
 from yarrowdew.figures.plane_words import Axes3, FittedPlane
 from yarrowdew.figures.planes import MOST_PLANES, PlaneReport, report_of
 from yarrowdew.figures.words import count_of, in_sentence
-from yarrowdew.tables.categories import CategoryLabel
+from yarrowdew.tables.categories import CategoryLabel, CategoryValue
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table
 
@@ -213,13 +213,13 @@ def planes_of_dataset(
     )
     none = np.empty(0)
     nothing = Triples(none, none, none, np.empty(0, dtype=np.intp))
-    order: list[tuple[CategoryLabel | None, Group]] = [(None, None)]
+    order: list[tuple[CategoryLabel | None, CategoryValue | None]] = [(None, None)]
     if groups is not None:
-        named = zip(groups.labels, groups.looks, strict=True)
-        order = [(label, look.value) for label, look in named if look.value in found]
+        order = [(label, value) for value, label in groups.label_of.items() if value in found]
     return [
-        _PlaneByParts(label, nothing, found[group].fit, found[group].problem, found[group])
-        for label, group in order
+        _PlaneByParts(label, value, nothing, one.fit, one.problem, one)
+        for label, value in order
+        for one in (found[value],)
     ]
 
 

@@ -40,6 +40,7 @@ def colour_of(groups: Groups, labels: Mapping[Group, int]) -> ColourAnswer:
         variable=VariableWords.of(groups.variable),
         scale="category",
         categories=list[str](groups.labels),
+        values=[look.value for look in groups.looks],
         turns=[look.colour_index for look in groups.looks],
         colours=[look.colour for look in groups.looks],
         shown=[bool(labels.get(look.value)) for look in groups.looks],

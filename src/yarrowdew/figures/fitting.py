@@ -20,7 +20,7 @@ from yarrowdew.core.trends.protocol import BandKind, Errors
 from yarrowdew.core.trends.straight import FAMILY as LINE
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.document.trends import TrendPart
-from yarrowdew.figures.groups import Groups
+from yarrowdew.figures.groups import Groups, names_group
 from yarrowdew.figures.points import Points
 from yarrowdew.tables.categories import CategoryLabel
 from yarrowdew.tables.errors import TableError
@@ -72,7 +72,7 @@ class FitAsked:
     family: Family[Any] = LINE
     settings: Any = None
     level: float = 0.95
-    read_off: Callable[[str | None], ReadOffs] = lambda _: ReadOffs()
+    read_off: Callable[[CategoryLabel | None], ReadOffs] = lambda _: ReadOffs()
     carry: tuple[float, float] = (0.0, 0.0)
     digits: int | None = None
     letters: Literal["x", "variables"] = "x"
@@ -209,7 +209,7 @@ def fit_of(
         If its groups are too many, or its weights hold words.
     """
     groups, weights = groups_of(trend, points), weights_of(trend, points.table)
-    asked = asked_of(trend, points.x, points.y)
+    asked = asked_of(trend, points.x, points.y, groups)
 
     def lines(set_aside: Mask | None) -> list[Fitted]:
         return fit_groups(
@@ -232,11 +232,15 @@ def fit_of(
         return FittedTrend(place, trend, groups, weights, made, lines(None))
 
 
-def asked_of(trend: TrendPart, x: AxisValues, y: AxisValues) -> FitAsked:
+def asked_of(
+    trend: TrendPart, x: AxisValues, y: AxisValues, groups: Groups | None = None
+) -> FitAsked:
     """Turn a trend of a document into what is to be fitted."""
+    values = {} if groups is None else groups.value_of
 
-    def read_off(group: str | None) -> ReadOffs:
-        wanted = [r for r in trend.read_off if r.group is None or r.group == group]
+    def read_off(label: CategoryLabel | None) -> ReadOffs:
+        value = None if label is None else values.get(label)
+        wanted = [r for r in trend.read_off if names_group(r.group, label, value)]
         return ReadOffs(
             at=[(r.at - x.origin, r.name) for r in wanted if r.at is not None],
             levels=[(r.level - y.origin, r.name) for r in wanted if r.level is not None],

@@ -47,6 +47,11 @@ class Groups:
         """What figures call each value, in the order in which the groups are shown."""
         return {look.value: label for look, label in zip(self.looks, self.labels, strict=True)}
 
+    @property
+    def value_of(self) -> dict[CategoryLabel, CategoryValue]:
+        """The value that each label stands for."""
+        return {label: look.value for look, label in zip(self.looks, self.labels, strict=True)}
+
     @classmethod
     def of(cls, table: Table, name: str) -> Groups:
         """Tell the rows of a table apart by a variable; numbers and dates by each distinct value.
@@ -99,6 +104,14 @@ class Groups:
         """Codes of the groups that some row belongs to."""
         counts = np.bincount(self.codes, minlength=self.NONE + 1)[: self.NONE]
         return np.flatnonzero(counts)
+
+
+def names_group(name: str | None, label: CategoryLabel | None, value: CategoryValue | None) -> bool:
+    """Say whether a document's name of a group means this one; None means every group.
+
+    Documents name a group by its value. Those of before 30 November 2026 name it by its label.
+    """
+    return name is None or (label is not None and name in (value, label))
 
 
 def told_apart(labels: Sequence[str], names: Sequence[str]) -> list[CategoryLabel]:

@@ -23,7 +23,7 @@ from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.reports import Caution
 from yarrowdew.figures.sentences.base import change_text, per_step, r_squared_text
 from yarrowdew.figures.words import in_sentence, joined, number, p_text, percent
-from yarrowdew.tables.categories import CategoryLabel
+from yarrowdew.tables.categories import CategoryLabel, CategoryValue
 from yarrowdew.tables.table import Kind, Variable
 
 FEW_DEGREES_OF_FREEDOM = 5
@@ -44,6 +44,7 @@ class FittedPlane:
     """One plane: the rows that it was to be fitted to, and its fit."""
 
     group: CategoryLabel | None
+    value: CategoryValue | None
     of: Triples
     fit: SurfaceFit | None
     problem: str | None = None

@@ -23,7 +23,7 @@ from yarrowdew.core.surfaces import (
 )
 from yarrowdew.figures.document.space import Plane, PlaneReadOff
 from yarrowdew.figures.group_cautions import group_cautions
-from yarrowdew.figures.groups import Groups
+from yarrowdew.figures.groups import Groups, names_group
 from yarrowdew.figures.plane_words import (
     Axes3,
     FittedPlane,
@@ -34,7 +34,7 @@ from yarrowdew.figures.plane_words import (
 from yarrowdew.figures.reports import Caution, CoefficientReport
 from yarrowdew.figures.wire import Number, OnWire, Place
 from yarrowdew.figures.words import in_sentence
-from yarrowdew.tables.categories import CategoryLabel
+from yarrowdew.tables.categories import CategoryLabel, CategoryValue
 
 FAMILY = "plane"
 """What the form is called where forms are named."""
@@ -111,25 +111,27 @@ def planes_of(
 ) -> list[FittedPlane]:
     """Fit a plane to the whole, or to each group that has rows; one that cannot be fitted says why."""
     made = []
-    for label, rows in _groups(groups, len(axes.up.values)):
+    for label, value, rows in _groups(groups, len(axes.up.values)):
         aside = None if set_aside is None else set_aside[rows]
         found = tripled(
             axes.across.fitted()[rows], axes.depth.fitted()[rows], axes.up.fitted()[rows], aside
         )
         of = Triples(found.x, found.y, found.z, rows[found.rows], found.dropped)
         try:
-            made.append(FittedPlane(label, of, fit_surface(of, plane.degree)))
+            made.append(FittedPlane(label, value, of, fit_surface(of, plane.degree)))
         except FitError as error:
-            made.append(FittedPlane(label, of, None, str(error)))
+            made.append(FittedPlane(label, value, of, None, str(error)))
     return made
 
 
-def _groups(groups: Groups | None, rows: int) -> Iterator[tuple[CategoryLabel | None, np.ndarray]]:
+def _groups(
+    groups: Groups | None, rows: int
+) -> Iterator[tuple[CategoryLabel | None, CategoryValue | None, np.ndarray]]:
     if groups is None:
-        yield None, np.arange(rows)
+        yield None, None, np.arange(rows)
         return
-    for code in groups.present()[:MOST_PLANES]:
-        yield groups.labels[int(code)], np.flatnonzero(groups.codes == code)
+    for code in map(int, groups.present()[:MOST_PLANES]):
+        yield groups.labels[code], groups.looks[code].value, np.flatnonzero(groups.codes == code)
 
 
 def report_of(
@@ -220,7 +222,7 @@ def _said(
         "readings": [
             _read(axes, fit, wanted, plane.level)
             for wanted in plane.read_off
-            if wanted.group is None or wanted.group == fitted.group
+            if names_group(wanted.group, fitted.group, fitted.value)
         ],
         "sentence": plane_sentence(axes, fit, coefficients, plane.level),
         "assumptions": [

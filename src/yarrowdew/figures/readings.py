@@ -281,6 +281,7 @@ def answers_to(one: TrendReadings, colours: Groups | None, origins: Origins) -> 
         and groups.variable.name == colours.variable.name
         and groups.labels == colours.labels
     )
+    values = {} if groups is None else groups.value_of
     return [
         TrendAnswer(
             trend=one.fitted.place,
@@ -288,6 +289,7 @@ def answers_to(one: TrendReadings, colours: Groups | None, origins: Origins) -> 
             group_code=colours.labels.index(line.group)
             if in_colour and colours is not None and line.group is not None
             else None,
+            group_value=None if line.group is None else values.get(line.group),
             report=said.report,
             curve=None if said.fit is None else curve_of(said.fit, trend.bands, origins),
             carried=[]

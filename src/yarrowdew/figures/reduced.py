@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from collections.abc import Set as Names
 
 from yarrowdew.figures.document.going_out import Agreed, Withheld, built
@@ -25,8 +26,10 @@ def reduced_for(
     asked: ShareAsked,
     document: FigureDocument,
     table: Table,
+    *,
     rows: Names[int] | None = None,
     categories: Names[str] | None = None,
+    called: Mapping[str, str] | None = None,
 ) -> FigureDocument:
     """Build the document that goes out.
 
@@ -46,7 +49,7 @@ def reduced_for(
         )
     for name in document.variables_used():
         table.variable(name)
-    agreed = Agreed({v.name for v in table.variables} - left, rows, categories)
+    agreed = Agreed({v.name for v in table.variables} - left, rows, categories, called or {})
     plain = document.counting()
     try:
         made = built(plain, agreed, document.shown(), table="", **kind.standing(plain, agreed))

@@ -141,6 +141,8 @@ class TrendAnswer(OnWire):
     family_label: str
     group_code: int | None
     """Place of its group among the colour's categories; null where it has no such colour."""
+    group_value: str | None = None
+    """The value of its category, by which documents name it; null for the whole."""
     report: FitReport
     curve: TrendCurve | None
     """Null where there is no fit."""

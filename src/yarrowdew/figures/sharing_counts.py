@@ -99,14 +99,20 @@ def _counted(
     out = sorted({*asked.rows_left_out.get(document.table, []), *aside})
     view = replace(view, dataset=replace(dataset, left_out=tuple(out)))
     whole = reduced_for(asked, document, words, rows=frozenset())
-    first = _only_drawn(answer_dataset(whole, view, categories=words, counts_only=True))
+    first = answer_dataset(whole, view, categories=words, counts_only=True)
+    labels = _labels(first)
+    first = _only_drawn(first)
     called = {line.report.group for line in first.answer.trends if line.report.group is not None}
     if first.answer.colour is not None:
         called |= set(first.answer.colour.categories)
     distribution = getattr(first.answer, "distribution", None)
     if distribution is not None:
         called |= {group.group for group in distribution.groups if group.group is not None}
-    reduced = reduced_for(asked, document, words, rows=frozenset(), categories=called)
+    # What the study calls otherwise goes out under that name alone.
+    called |= {value for value, label in labels.items() if label in called}
+    reduced = reduced_for(
+        asked, document, words, rows=frozenset(), categories=called, called=labels
+    )
     named = {
         name: tuple(one for one in categories if {one.value, one.shown} & called)
         for name, categories in words.categories.items()
@@ -116,16 +122,32 @@ def _counted(
     return reduced, _only_drawn(found)
 
 
+def _labels(found: Answered) -> dict[str, str]:
+    """What the study calls each category of the colours and of the lines, by its value."""
+    colour = found.answer.colour
+    labels = {} if colour is None else dict(zip(colour.values, colour.categories, strict=True))
+    for line in found.answer.trends:
+        if line.group_value is not None and line.report.group is not None:
+            labels[line.group_value] = line.report.group
+    return labels
+
+
 def _only_drawn(found: Answered) -> Answered:
     """Take off what speaks of categories of which no row is drawn."""
     told = found.answer
-    told.trends = [line for line in told.trends if line.report.n]
+    told.trends = [
+        line.model_copy(update={"group_value": line.report.group})
+        for line in told.trends
+        if line.report.n
+    ]
     if told.colour is not None:
         drawn = _codes_drawn(found)
         shown = [code in drawn for code in range(len(told.colour.categories))]
         # Marks name categories by their places, which stay.
         names = [c if there else "" for c, there in zip(told.colour.categories, shown, strict=True)]
-        told.colour = told.colour.model_copy(update={"categories": names, "shown": shown})
+        told.colour = told.colour.model_copy(
+            update={"categories": names, "values": names, "shown": shown}
+        )
     return found
 
 

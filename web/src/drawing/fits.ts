@@ -41,6 +41,7 @@ function planeAs(report: PlaneReport, { x, space }: Answer): TrendAnswer {
     trend: 0,
     family_label: report.family_label,
     group_code: report.group_code,
+    group_value: null,
     curve: null,
     carried: [],
     with_all: null,

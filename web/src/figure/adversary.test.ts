@@ -97,6 +97,7 @@ function figureFrom(seed: number): Figure {
       variable: words('Coating'),
       scale: 'category',
       categories: CATEGORIES,
+      values: CATEGORIES,
       turns: [0, 1, 2],
       colours: [null, null, null],
       shown: [true, true, true],

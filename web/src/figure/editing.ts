@@ -3,6 +3,7 @@ import type { FigureDocument } from '@/api/types'
 import type { Figure } from '@/drawing/drawn'
 import type { Layout } from '@/drawing/layout/figure'
 import { contains, type Box, type Part } from '@/drawing/scene'
+import { entryOf, ofEntry, withEntry, withoutNameOf } from '@/drawing/entries'
 
 export interface EditedWords {
   /** What they are, for a screen reader. */
@@ -75,15 +76,16 @@ function legendWords(
   if (!colour) return null
   const entry = at && layout.entries.find((one) => contains(one.box, ...at))
   if (entry) {
-    const name = colour.categories[entry.code]
+    const named = entryOf(colour, entry.code)
     return {
-      label: `Entry ${name}`,
-      text: document.legend.renamed[name] ?? name,
+      label: `Entry ${named.label}`,
+      text: ofEntry(document.legend.renamed, named) ?? named.label,
       box: placed(entry.box),
       edit: (draft, text) => {
-        const others = Object.entries(draft.legend.renamed).filter(([key]) => key !== name)
-        const own = text.trim() === '' || text === name ? [] : [[name, text] as const]
-        draft.legend.renamed = Object.fromEntries([...others, ...own])
+        draft.legend.renamed =
+          text.trim() === '' || text === named.label
+            ? withoutNameOf(draft.legend.renamed, named)
+            : withEntry(draft.legend.renamed, named, text)
       },
     }
   }

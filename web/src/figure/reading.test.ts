@@ -10,6 +10,7 @@ const TREND = {
   trend: 0,
   family_label: 'straight line',
   group_code: null,
+  group_value: null,
   report: { problem: null, group: 'Corrie', readings: [], solutions: [] },
   curve: { x: [0, 5, 10], y: [0, 50, 100], bands: [] },
   carried: [],

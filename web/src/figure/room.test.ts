@@ -48,6 +48,7 @@ describe('what the data are, in words', () => {
       variable: { ...figure.answer.x.variable, label: 'Coating' },
       scale: 'category',
       categories: ['wax', 'silica', 'film'],
+      values: ['wax', 'silica', 'film'],
       turns: [0, 1, 2],
       colours: [null, null, null],
       shown: [true, false, true],

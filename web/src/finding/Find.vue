@@ -3,6 +3,7 @@
 import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { figureName, statementOf } from '@/kinds'
+import { entriesOf } from '@/drawing/entries'
 import { plateName } from '@/plates/names'
 import { groundOf } from '@/statement/ground'
 import { pressedInStudy } from '@/study/single-keys'
@@ -63,7 +64,7 @@ const findings = computed((): Offered => {
       needsRows: figure.needsRows,
     },
     statement: statementOf(groundOf(figure, studies, side)),
-    entries: figure.drawn?.answer.colour?.categories ?? [],
+    entries: entriesOf(figure.drawn?.answer.colour ?? null),
     rows: table.summary.rows,
     seek: side.seek,
     word,

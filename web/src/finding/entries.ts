@@ -2,6 +2,7 @@
 import { blankReference, blankTrend } from '@/api/blank'
 import type { FigureDocument, VariableSummary } from '@/api/types'
 import type { Part } from '@/drawing/scene'
+import type { CategoryEntry } from '@/drawing/entries'
 import { countOf } from '@/model/words'
 import type { Statement } from '@/statement/parts'
 import { allControls } from '@/tuning/controls'
@@ -31,7 +32,7 @@ export interface Findings extends Offered {
   scope: Scope
   statement: Statement
   /** Categories with an entry in the legend. */
-  entries: readonly string[]
+  entries: readonly CategoryEntry[]
   rows: number
   seek: (part: Part, control: string) => void
   /** Opens the list of a word of the statement, by its label. */

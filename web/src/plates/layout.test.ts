@@ -13,6 +13,7 @@ const VALLEYS: ColourAnswer = {
   variable: words('Valley'),
   scale: 'category',
   categories: ['Argill', 'Corrie'],
+  values: ['Argill', 'Corrie'],
   turns: [0, 2],
   colours: [null, null],
   shown: [true, false],
@@ -174,7 +175,14 @@ describe('figures on a plate', () => {
       {},
       { colour },
       {
-        colour: { ...VALLEYS, categories: ['Corrie'], turns: [2], colours: [null], shown: [true] },
+        colour: {
+          ...VALLEYS,
+          categories: ['Corrie'],
+          values: ['Corrie'],
+          turns: [2],
+          colours: [null],
+          shown: [true],
+        },
       },
     )
     const panels = [panel(one), panel(two)]

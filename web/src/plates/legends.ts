@@ -59,17 +59,16 @@ function seenIn(figures: Figure[]): Answer['colour'] {
   const low = known.flatMap((one) => one.low ?? [])
   const high = known.flatMap((one) => one.high ?? [])
   // A shared page knows in each figure only the categories that are there.
-  const names = [...new Set(known.flatMap(({ categories }) => categories))]
-  const whose = names.map((name) => known.find(({ categories }) => categories.includes(name))!)
-  const at = (i: number): number => whose[i].categories.indexOf(names[i])
+  const values = [...new Set(known.flatMap((one) => one.values))]
+  const whose = values.map((value) => known.find((one) => one.values.includes(value))!)
+  const at = (i: number): number => whose[i].values.indexOf(values[i])
   return {
     ...colour,
-    categories: names,
-    turns: names.map((_, i) => whose[i].turns[at(i)]),
-    colours: names.map((_, i) => whose[i].colours[at(i)]),
-    shown: names.map((name) =>
-      known.some(({ categories, shown }) => shown[categories.indexOf(name)]),
-    ),
+    categories: values.map((_, i) => whose[i].categories[at(i)]),
+    values,
+    turns: values.map((_, i) => whose[i].turns[at(i)]),
+    colours: values.map((_, i) => whose[i].colours[at(i)]),
+    shown: values.map((value) => known.some((one) => one.shown[one.values.indexOf(value)])),
     low: low.length ? Math.min(...low) : null,
     high: high.length ? Math.max(...high) : null,
     missing: known.reduce((sum, { missing }) => sum + missing, 0),

@@ -89,6 +89,7 @@ const answer = (report: Partial<FitReport> = {}): Answer => ({
       trend: 0,
       family_label: 'straight line',
       group_code: 0,
+      group_value: 'a',
       report: { ...REPORT, ...report },
       curve: null,
       carried: [

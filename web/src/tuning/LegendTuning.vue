@@ -2,6 +2,7 @@
 /** The legend: where it stands, its title, and its entries. */
 import { computed } from 'vue'
 import { inLegendOrder } from '@/drawing/parts/legend'
+import { entriesOf } from '@/drawing/entries'
 import { useFigure } from '@/stores/figure'
 import UiList from '@/ui/UiList.vue'
 import ColourTuning from './ColourTuning.vue'
@@ -15,7 +16,7 @@ const colour = computed(() => figure.drawn?.answer.colour ?? null)
 const entries = computed(() =>
   colour.value?.scale === 'category'
     ? inLegendOrder(
-        colour.value.categories.filter((_, code) => colour.value!.shown[code]),
+        entriesOf(colour.value).filter(({ code }) => colour.value!.shown[code]),
         figure.document!.legend.order,
       )
     : [],
@@ -26,7 +27,7 @@ const entries = computed(() =>
   <Controls :of="LEGEND" />
   <ColourTuning v-if="figure.document!.colour" />
   <UiList v-if="entries.length" label="Entries">
-    <EntryTuning v-for="entry in entries" :key="entry" :entry="entry" :entries="entries" />
+    <EntryTuning v-for="entry in entries" :key="entry.value" :entry="entry" :entries="entries" />
   </UiList>
   <Lettering part="legend" />
 </template>

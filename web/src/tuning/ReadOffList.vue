@@ -25,7 +25,9 @@ const answer = computed(() => figure.drawn!.answer)
 const groups = computed(() =>
   answer.value.trends
     .filter((one) => one.trend === props.trend)
-    .flatMap(({ report }) => report.group ?? []),
+    .flatMap(({ report, group_value: value }) =>
+      report.group === null ? [] : [{ value: value ?? report.group, label: report.group }],
+    ),
 )
 const ways = computed(() => [
   { value: 'at' as const, label: `at ${inSentence(answer.value.x.variable)}` },

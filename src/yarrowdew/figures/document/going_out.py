@@ -6,8 +6,9 @@ to. What is added tomorrow stays private until someone says otherwise.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from collections.abc import Set as Names
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from types import NoneType, UnionType
 from typing import Annotated, Any, TypeVar, Union, get_args, get_origin
 
@@ -37,6 +38,8 @@ class Agreed:
     variables: Names[str]
     rows: Names[int] | None = None
     categories: Names[str] | None = None
+    called: Mapping[str, str] = field(default_factory=dict)
+    """What goes out in the place of a category's value."""
 
     def to(self, what: str, value: Any) -> bool:
         """Whether something may be named."""
@@ -86,17 +89,17 @@ def _fields(
     """
     idle = part.idle() if isinstance(part, DocumentPart) else frozenset()
     out: dict[str, Any] = {}
-    for name, field in type(part).model_fields.items():
-        goes = any(isinstance(mark, GoesOut) for mark in field.metadata)
+    for name, declared in type(part).model_fields.items():
+        goes = any(isinstance(mark, GoesOut) for mark in declared.metadata)
         if not goes or name in idle or (only is not None and name not in only):
             continue
         value = getattr(part, name)
         try:
-            out[name] = _value(typed(field), value, agreed)
+            out[name] = _value(typed(declared), value, agreed)
         except Withheld:
             # A part within a part goes by itself, where there need not be one.
-            goes_alone = isinstance(value, BaseModel) and _is_optional(field.annotation)
-            if field.is_required() or (can_go and not goes_alone):
+            goes_alone = isinstance(value, BaseModel) and _is_optional(declared.annotation)
+            if declared.is_required() or (can_go and not goes_alone):
                 raise
     return out
 
@@ -129,6 +132,8 @@ def _marked(kind: Any, marks: tuple[Any, ...], value: Any, agreed: Agreed, *, ca
     for mark in marks:
         if isinstance(mark, Holds) and not agreed.to(mark.what, value):
             raise Withheld
+        if isinstance(mark, Holds) and mark.what == "category":
+            value = agreed.called.get(value, value)
     found = _value(kind, value, agreed, can_go=can_go)
     least = next((mark.min_length for mark in marks if isinstance(mark, MinLen)), 0)
     if isinstance(found, list | dict) and len(found) < least:

@@ -1,5 +1,6 @@
 /** How each mark of a figure looks: its colour, shape, size, opacity, and whether it is set aside. */
 import type { Answer, ColourAnswer, FigureDocument, Marks } from '@/api/types'
+import { entriesOf, entryOf, isNameOf, ofEntry, type CategoryEntry } from '@/drawing/entries'
 import { diameterOf, largestFirst, stepOf } from './bubbles'
 import { CATEGORIES, fromHex, INK, MISSING, RAMPS, RAMP_STEPS, stepsOf } from '@/drawing/colours'
 import { inOrder, inTurn, mapped } from '@/drawing/geometry/columns'
@@ -30,12 +31,12 @@ export const colourOfCode = (colour: ColourAnswer, code: number): Colour =>
 
 type OwnLook = FigureDocument['marks']['each'][string]
 
-const ownLook = ({ marks }: FigureDocument, name: string): OwnLook | null =>
-  name in marks.each ? marks.each[name] : null
+const ownLook = ({ marks }: FigureDocument, entry: CategoryEntry): OwnLook | null =>
+  ofEntry(marks.each, entry)
 
 /** The colour of a category on this figure: the one that was chosen for it here, or the study's. */
 export const colourOn = (document: FigureDocument, colour: ColourAnswer, code: number): Colour => {
-  const own = ownLook(document, colour.categories[code])?.colour
+  const own = ownLook(document, entryOf(colour, code))?.colour
   return own ? fromHex(own) : colourOfCode(colour, code)
 }
 
@@ -223,8 +224,12 @@ function baseLooks(
       aside: [hollow(INK)],
     }
   const each = (make: typeof filled): MarkLook[] =>
-    colour.categories.map((name, code) =>
-      make(colourOn(document, colour, code), colour.turns[code], ownLook(document, name)),
+    entriesOf(colour).map((entry) =>
+      make(
+        colourOn(document, colour, entry.code),
+        colour.turns[entry.code],
+        ownLook(document, entry),
+      ),
     )
   return { plain: each(filled), missing, aside: each(hollow) }
 }
@@ -380,7 +385,9 @@ function orderOf(
       order = inOrder(mapped(under, rank), ranks).map((place) => under[place])
     }
     if (codes) {
-      const rank = colour!.categories.map((name) => front.indexOf(name) + 1)
+      const rank = entriesOf(colour!).map(
+        (entry) => front.findIndex((name) => isNameOf(name, entry)) + 1,
+      )
       layered((i) => (codes[i] === NO_CATEGORY ? 0 : rank[codes[i]]), front.length + 1)
     }
     if (document.singled_out.length) {

@@ -1,5 +1,6 @@
 /** The legend: what colours and sizes stand for, where there is something to tell apart. */
 import type { Answer, FigureDocument } from '@/api/types'
+import { entriesOf, isNameOf, ofEntry, type CategoryEntry } from '@/drawing/entries'
 import { styleOf } from './axes'
 import { diameterOf, roundValues } from '@/drawing/marks/bubbles'
 import { fromHex, INK, PAPER, SOFT_INK } from '@/drawing/colours'
@@ -116,9 +117,12 @@ function legendOf(
 }
 
 /** Entries as the legend has them: those of its own order first, the others as they stand. */
-export const inLegendOrder = (entries: readonly string[], order: readonly string[]): string[] => [
-  ...order.filter((entry) => entries.includes(entry)),
-  ...entries.filter((entry) => !order.includes(entry)),
+export const inLegendOrder = (
+  entries: readonly CategoryEntry[],
+  order: readonly string[],
+): CategoryEntry[] => [
+  ...order.flatMap((name) => entries.find((entry) => isNameOf(name, entry)) ?? []),
+  ...entries.filter((entry) => !order.some((name) => isNameOf(name, entry))),
 ]
 
 function colourSection(
@@ -136,13 +140,12 @@ function colourSection(
       ? null
       : amountSection(title, document, answer, pen)
   const { renamed, hidden, order } = document.legend
-  const entries = inLegendOrder(colour.categories, order)
-    .map((name) => ({ name, code: colour.categories.indexOf(name) }))
-    .filter(({ code, name }) => colour.shown[code] && !hidden.includes(name))
-    .map(({ name, code }) => ({
-      label: renamed[name] ?? literal(withoutMiddle(name)),
-      look: looks.category(code),
-      code,
+  const entries = inLegendOrder(entriesOf(colour), order)
+    .filter((entry) => colour.shown[entry.code] && !hidden.some((name) => isNameOf(name, entry)))
+    .map((entry) => ({
+      label: ofEntry(renamed, entry) ?? literal(withoutMiddle(entry.label)),
+      look: looks.category(entry.code),
+      code: entry.code,
     }))
   return entries.length ? entriesSection(title, entries, pen) : null
 }

@@ -53,6 +53,7 @@ const GROUPS: ColourAnswer = {
   variable: words('Mesh'),
   scale: 'category',
   categories: ['single', 'double'],
+  values: ['single', 'double'],
   turns: [0, 1],
   colours: [null, null],
   shown: [true, true],

@@ -1,47 +1,52 @@
 /** A category on this figure: its entry in the legend, and a look of its own. */
 import { blankOwnLook } from '@/api/blank'
 import type { OwnLook } from '@/api/types'
+import { isNameOf, ofEntry, withEntry, withoutNameOf, type CategoryEntry } from '@/drawing/entries'
 import { colour, shape, share, text, toggle, unless, type Control, type Scope } from './control'
 
-export function entryControls(entry: string) {
+export function entryControls(entry: CategoryEntry) {
+  const { label } = entry
   const own = ({ document }: Scope): OwnLook => ({
     ...blankOwnLook(),
-    ...document.marks.each[entry],
+    ...ofEntry(document.marks.each, entry),
   })
   const look =
     <Name extends keyof OwnLook>(name: Name) =>
     (draft: Scope['document'], value: OwnLook[Name], scope: Scope): void => {
-      draft.marks.each[entry] = { ...own(scope), [name]: value }
+      const changed = { ...own(scope), [name]: value }
+      draft.marks.each = withEntry(draft.marks.each, entry, changed)
     }
   const put = (list: string[], isIn: boolean): string[] => [
-    ...list.filter((one) => one !== entry),
-    ...(isIn ? [entry] : []),
+    ...list.filter((name) => !isNameOf(name, entry)),
+    ...(isIn ? [entry.value] : []),
   ]
   return {
     name: text({
       at: 'legend.renamed',
-      label: `Entry ${entry}`,
+      label: `Entry ${label}`,
       find: 'legend key rename category words',
       bare: true,
       maxlength: 500,
-      read: ({ document }) => document.legend.renamed[entry] ?? entry,
-      write: ({ legend: { renamed } }, said) => {
-        if (said.trim() === '' || said === entry) Reflect.deleteProperty(renamed, entry)
-        else renamed[entry] = said
+      read: ({ document }) => ofEntry(document.legend.renamed, entry) ?? label,
+      write: ({ legend }, said) => {
+        legend.renamed =
+          said.trim() === '' || said === label
+            ? withoutNameOf(legend.renamed, entry)
+            : withEntry(legend.renamed, entry, said)
       },
     }),
     shown: toggle({
       at: 'legend.hidden',
-      label: `Show ${entry} in the legend`,
+      label: `Show ${label} in the legend`,
       find: 'key hide entry',
       words: ['shown', 'out'],
-      read: ({ document }) => !document.legend.hidden.includes(entry),
+      read: ({ document }) => !document.legend.hidden.some((name) => isNameOf(name, entry)),
       write: ({ legend }, isShown) => (legend.hidden = put(legend.hidden, !isShown)),
     }),
     look: [
       shape({
         at: 'marks.each',
-        label: `Marker of ${entry}`,
+        label: `Marker of ${label}`,
         find: 'shape symbol group',
         none: 'as the others',
         read: (scope) => own(scope).shape,
@@ -49,7 +54,7 @@ export function entryControls(entry: string) {
       }),
       share({
         at: 'marks.each',
-        label: `Size of ${entry}`,
+        label: `Size of ${label}`,
         find: 'bigger smaller dots group',
         min: 30,
         max: 400,
@@ -60,7 +65,7 @@ export function entryControls(entry: string) {
       }),
       colour({
         at: 'marks.each',
-        label: `Colour of ${entry}`,
+        label: `Colour of ${label}`,
         find: 'group category',
         none: 'the study’s',
         read: (scope) => own(scope).colour,
@@ -69,10 +74,10 @@ export function entryControls(entry: string) {
     ] as Control[],
     front: toggle({
       at: 'marks.front',
-      label: `Draw in front: ${entry}`,
+      label: `Draw in front: ${label}`,
       find: 'order above hidden behind top',
       words: ['Draw in front', 'Draw in front'],
-      read: ({ document }) => document.marks.front.at(-1) === entry,
+      read: ({ document }) => isNameOf(document.marks.front.at(-1) ?? null, entry),
       write: ({ marks }, isFront) => (marks.front = put(marks.front, isFront)),
     }),
   }

@@ -7,6 +7,7 @@ import { barControls } from './bars'
 import * as colours from './colours'
 import type { Control } from './control'
 import * as distribution from './distribution'
+import type { CategoryEntry } from '@/drawing/entries'
 import { entryControls } from './entries'
 import { letteringControls } from './lettering'
 import * as marks from './marks'
@@ -34,7 +35,7 @@ const flat = (held: object): Control[] =>
  */
 export function allControls(
   document: FigureDocument,
-  entries: readonly string[] = [],
+  entries: readonly CategoryEntry[] = [],
   row?: number,
 ): Found[] {
   const of =

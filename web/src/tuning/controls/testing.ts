@@ -75,7 +75,11 @@ export const scopeOf = (document: FigureDocument): Scope => ({
   variables,
   needsRows: '',
 })
-export const all = allControls(full(), ['A.1', 'B'], 7)
+export const all = allControls(
+  full(),
+  ['A.1', 'B'].map((value, code) => ({ value, label: value, code })),
+  7,
+)
 export const shown = (control: { label: string; at: string }): string =>
   `${control.label} (${control.at})`
 

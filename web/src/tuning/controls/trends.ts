@@ -207,7 +207,7 @@ export const readOffControls = (
   trend: number,
   nth: number,
   said: string,
-  groups: readonly string[],
+  groups: readonly { value: string; label: string }[],
 ) => [
   words({
     at: `trends.${trend}.read_off.${nth}.name`,
@@ -223,10 +223,7 @@ export const readOffControls = (
     find: 'read off number group',
     bare: true,
     off: unless(() => groups.length > 0, 'There is one line.'),
-    options: () => [
-      { value: null, label: 'every line' },
-      ...groups.map((value) => ({ value, label: value })),
-    ],
+    options: () => [{ value: null, label: 'every line' }, ...groups],
   }),
 ]
 
