@@ -133,10 +133,11 @@ def _shared_figure(
         return shared_counts(asked, drawn_of(document, table), table)
     kept = _kept(asked, document, table)
     rows = set(kept.row_ids().tolist())
-    reduced = reduced_for(asked, document, table, rows)
+    reduced = reduced_for(asked, document, table, rows=rows)
     going = going_of(asked, reduced, table)
     small = _only(kept, set(reduced.variables_used()) | going)
-    reduced = reduced_for(asked, document, table, rows, _categories(reduced, small))
+    named = _categories(reduced, small)
+    reduced = reduced_for(asked, document, table, rows=rows, categories=named)
     answered = answer(reduced, small)
     for part in answered.answer.counts.not_drawn:
         part.rows = []
