@@ -9,10 +9,12 @@ from __future__ import annotations
 import io
 import json
 import re
+import shlex
 import xml.etree.ElementTree as ET
 import zipfile
 from collections.abc import Iterator
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Any
 
 import polars as pl
@@ -22,6 +24,7 @@ from starlette.testclient import TestClient
 import yarrowdew as yd
 from tests.api.conftest import HERE
 from tests.api.test_api import parts_of
+from tests.cli.test_cli import run
 from tests.crossing.material import KINDS, PARTS, RENAMED, document, everything, frame, line
 from tests.scope import LONG
 from yarrowdew.api.app import create_app
@@ -29,6 +32,7 @@ from yarrowdew.api.settings import Settings
 from yarrowdew.drawing.images import LEAST_DPI
 from yarrowdew.tables.errors import TableError
 
+Patch = pytest.MonkeyPatch
 SOURCES = ("table", "dataset")
 
 
@@ -226,10 +230,30 @@ class TestEveryOtherExit:
             written = pl.read_csv(io.BytesIO(fitted.content))
             assert written.height >= sum(of_first)
 
-    def test_calls(self, house: House, source: str, kind: str, part: str) -> None:
-        found = house.post("/api/calls", made_of(house, source, kind, part))
-        if not isinstance(found, Sentence):
-            compile(found.json()["python"], "call.py", "exec")
+    def test_calls_draw_the_figure(  # noqa: PLR0917 (what is crossed, and where it runs)
+        self, house: House, source: str, kind: str, part: str, tmp_path: Path, monkeypatch: Patch
+    ) -> None:
+        made = made_of(house, source, kind, part)
+        found = house.post("/api/calls", made)
+        if isinstance(found, Sentence):
+            return
+        monkeypatch.chdir(tmp_path)
+        called = found.json()
+        command, _, given = called["command"].partition(" <<'END'\n")
+        monkeypatch.setattr("sys.stdin", io.StringIO(given.removesuffix("\nEND")))
+        program, draw, file, *options = shlex.split(command)
+        assert (program, draw) == ("yarrowdew", "draw")
+        if source == "table":
+            frame().with_columns((2 * pl.col("x")).alias("twice")).write_csv(file)
+        is_drawn = not isinstance(answered(house, made), Sentence)
+        assert run(monkeypatch, draw, file, *options) == (0 if is_drawn else 2)
+        drawn = Path("figure.svg")
+        assert drawn.exists() == is_drawn
+        if is_drawn:
+            ET.fromstring(drawn.read_bytes())  # noqa: S314 (our own picture)
+            drawn.unlink()
+            exec(compile(called["python"], "call.py", "exec"), {})  # noqa: S102 (our own call)
+            ET.fromstring(drawn.read_bytes())  # noqa: S314 (our own picture)
 
     def test_a_plate(self, house: House, source: str, kind: str, part: str) -> None:
         made = made_of(house, source, kind, part)
