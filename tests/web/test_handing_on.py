@@ -165,6 +165,7 @@ ALIKE = 0.02
 """Share of pixels that two rasterisers may draw differently: the smoothing of edges and letters."""
 
 
+@only_long
 def test_a_script_draws_every_figure_as_the_page_does(demo: Page, tmp_path: Path) -> None:
     study = demo.url.split("/studies/")[1].split("/")[0]
     figures = demo.request.get(f"{origin(demo)}/api/studies/{study}").json()["figures"]

@@ -100,6 +100,7 @@ def act(page: Page, action: str) -> None:
     )
 
 
+@only_long
 def test_what_is_drawn_beside_the_page_is_the_same_to_the_pixel(
     opened: Callable[[bool], Page],
 ) -> None:

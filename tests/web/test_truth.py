@@ -138,6 +138,7 @@ class TestLateAnswers:
         demo.wait_for_load_state("networkidle")
         assert canvas(demo).screenshot() == before
 
+    @only_long
     def test_resampling_says_how_far_it_is_and_can_be_stopped(self, demo: Page) -> None:
         choose(demo, "Trend", "local smooth")
         tune_trend(demo)
