@@ -90,8 +90,8 @@ def read_off(page: Page) -> None:
 def compare(page: Page) -> None:
     """Forms of trend on the same rows."""
     read_off(page)
-    page.get_by_role("button", name="compare forms").click()
-    page.get_by_role("button", name="Adopt the S-curve").wait_for()
+    page.get_by_role("button", name="compare trends").click()
+    page.get_by_role("button", name="Use the S-curve").wait_for()
 
 
 def residuals(page: Page) -> None:

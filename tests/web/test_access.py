@@ -48,8 +48,8 @@ def views(page: Page) -> Iterator[str]:
     yield "rows"
     press("Close", exact=True)
     press("Residuals", exact=True)
-    press("Compare forms")
-    page.get_by_role("button", name="Adopt").first.wait_for()
+    press("Compare trends")
+    page.get_by_role("button", name="Use the").first.wait_for()
     yield "residuals and forms"
     press("Hand on", exact=True)
     yield "handing on"

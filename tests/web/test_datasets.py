@@ -47,7 +47,7 @@ def test_it_is_shaded_from_afar_and_shows_its_rows_from_near(
         page.get_by_role("button", name="Fit a straight line").click()
         expect(page.get_by_text("120,000").first).to_be_visible()
         # What needs all rows says why it is off, and does nothing.
-        for name in ("Residuals", "Compare forms", "Box", "+ size: Add a size"):
+        for name in ("Residuals", "Compare trends", "Box", "+ size: Add a size"):
             off = page.get_by_role("button", name=name, exact=True)
             expect(off).to_have_attribute("aria-description", re.compile("all rows|Zoom in"))
             off.dispatch_event("click")

@@ -188,17 +188,17 @@ class TestReadOff:
 class TestLookingCloser:
     def test_forms_are_compared_and_one_is_adopted(self, demo: Page) -> None:
         open_trial(demo)
-        demo.get_by_role("button", name="compare forms").click()
+        demo.get_by_role("button", name="compare trends").click()
         panel = demo.get_by_test_id("compare")
-        expect(panel.get_by_role("button", name="Adopt the S-curve")).to_be_visible()
+        expect(panel.get_by_role("button", name="Use the S-curve")).to_be_visible()
         expect(panel).to_contain_text("Rows left out lie nearest to the")
         pick(panel, "On the rows of", "silica")
         # Where each would lie is seen faintly on the figure, the one that is pointed at clearly.
         candidates = demo.get_by_test_id("candidates").locator("path.candidate")
         expect(candidates.nth(3)).to_be_attached()
-        panel.get_by_role("button", name="Adopt the parabola").hover()
+        panel.get_by_role("button", name="Use the parabola").hover()
         expect(demo.locator(".candidate--lit")).to_have_count(1)
-        panel.get_by_role("button", name="Adopt the cubic").click()
+        panel.get_by_role("button", name="Use the cubic").click()
         trend = document(demo)["trends"][0]
         assert (trend["family"], trend["settings"]["degree"]) == ("polynomial", 3)
         assert "trend: polynomial" in statement(demo)

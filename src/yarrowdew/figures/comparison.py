@@ -1,22 +1,27 @@
-"""Forms of trend compared on the same rows."""
+"""Trends compared by how well they predict rows that they were fitted without."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
 from functools import partial
-from typing import TYPE_CHECKING, Any, Literal
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 from pydantic import ConfigDict, Field, TypeAdapter
 
 from yarrowdew.core.beside import SharedOut
-from yarrowdew.core.diagnostics import left_out_error
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends import FAMILIES, Candidate, Family, TrendFit, fit_trend
 from yarrowdew.core.trends.formula import FAMILY as FORMULA
 from yarrowdew.core.trends.formula import FormulaSettings
-from yarrowdew.core.validation import cross_validated_error
+from yarrowdew.core.validation import (
+    gain,
+    left_out_residuals,
+    root_mean_square,
+    rows_to_validate,
+    within_one_standard_error,
+)
 from yarrowdew.figures.document.families import FamilySettings, by_family
 from yarrowdew.figures.document.formulas import SavedFormula
 from yarrowdew.figures.figure import FigureDocument
@@ -30,8 +35,6 @@ from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table
 
 PICTURE_POINTS = 49
-MUCH_THE_SAME = 0.01
-"""Errors within so large a share of the least are as good as the same."""
 
 
 class ComparisonAsked(Documented):
@@ -55,9 +58,11 @@ class FormComparedPart(OnWire):
 
     label: str
     left_out_error: Number = None
-    """Root mean square distance of rows from the trend fitted without them."""
-    left_out_by: Literal["row", "part"] = "row"
-    """Whether each row was left out by itself, or a tenth of the rows at a time."""
+    """Cross-validation error: root mean square residual of rows that were left out."""
+    gain: Number = None
+    """By what share its mean squared error is smaller than the straight line's."""
+    gain_se: Number = None
+    """Standard error of that share."""
     aicc: Number = None
     r_squared: Number = None
     """On the scale of y, so that all forms can be compared."""
@@ -80,6 +85,10 @@ class Comparison(OnWire):
     """Every form that applies, the best first."""
 
     n: int
+    validated: int = 0
+    """On so many rows, evenly along x, they were validated."""
+    is_clear: bool = False
+    """Whether the best predicts left-out rows clearly better than the straight line."""
     forms: list[FormCompared]
     why: str
     """Which is best, by what, and which does nearly as well with less."""
@@ -108,17 +117,23 @@ def compare(asked: ComparisonAsked, table: Table, progress: Callable[[float], No
         (FORMULA, Candidate(one.name, FormulaSettings(formula=one.formula, known=one.known)))
         for one in asked.formulas
     ]
-    forms = []
+    made = []
     progress(0.0)
-    fits = [partial(_form, family, candidate, line.sample) for family, candidate in tried]
-    for form in SharedOut(fits, line.sample.n):
-        forms.append(form)
-        progress(len(forms) / len(tried))
-    forms.sort(key=_rank)
+    rows = rows_to_validate(line.sample)
+    fits = [partial(_form, family, candidate, line.sample, rows) for family, candidate in tried]
+    for one in SharedOut(fits, line.sample.n):
+        made.append(one)
+        progress(len(made) / len(tried))
+    made.sort(key=_rank)
+    forms = [form for form, _ in made]
+    ranked = _Ranked(rows, [(form, off) for form, off in made if off is not None])
+    ranked.tell_gains()
     return Comparison(
         n=line.sample.n,
+        validated=rows.n,
         forms=forms,
-        why=_why(forms),
+        is_clear=ranked.is_clear,
+        why=ranked.why(),
         across=_ends(line.sample.x, line.x.origin),
         up=_ends(line.sample.y, line.y.origin),
     )
@@ -130,12 +145,16 @@ def _ends(values: Array, origin: float) -> tuple[float | None, float | None]:
     return float(values.min()) + origin, float(values.max()) + origin
 
 
-def _rank(form: FormComparedPart) -> tuple[bool, bool, float]:
+def _rank(made: tuple[FormComparedPart, Array | None]) -> tuple[bool, bool, float]:
+    form, _ = made
     error = form.left_out_error
     return form.problem is not None, error is None, error or 0.0
 
 
-def _form(family: Family[Any], candidate: Candidate[Any], sample: Sample) -> FormComparedPart:
+def _form(
+    family: Family[Any], candidate: Candidate[Any], sample: Sample, rows: Sample
+) -> tuple[FormComparedPart, Array | None]:
+    """Fit one form to all rows, and without each part of the rows that it is validated on."""
     out: dict[str, Any] = {
         "family": family.name,
         "settings": {name: getattr(candidate.settings, name) for name in family.declared()},
@@ -144,19 +163,13 @@ def _form(family: Family[Any], candidate: Candidate[Any], sample: Sample) -> For
     try:
         fit = fit_trend(sample, family.name, candidate.settings)
     except FitError as error:
-        return _COMPARED.validate_python(out | {"problem": str(error)})
+        return _COMPARED.validate_python(out | {"problem": str(error)}), None
     x, y = _picture(fit, sample)
-    off = left_out_error(fit, sample)
-    by_part = off is None
-    if off is None:
-        off = cross_validated_error(
-            sample, lambda rows: fit_trend(rows, family.name, candidate.settings)
-        )
-    return _COMPARED.validate_python(
+    off = left_out_residuals(rows, lambda kept: fit_trend(kept, family.name, candidate.settings))
+    form = _COMPARED.validate_python(
         out
         | {
-            "left_out_error": off,
-            "left_out_by": "part" if by_part else "row",
+            "left_out_error": None if off is None else root_mean_square(rows, off),
             "aicc": fit.aicc,
             "r_squared": fit.r_squared,
             "residual_sd": fit.residual_sd,
@@ -165,6 +178,7 @@ def _form(family: Family[Any], candidate: Candidate[Any], sample: Sample) -> For
             "y": y,
         }
     )
+    return form, None if form.left_out_error is None else off
 
 
 _COMPARED: TypeAdapter[FormComparedPart] = TypeAdapter(FormCompared)
@@ -177,27 +191,66 @@ def _picture(fit: TrendFit, sample: Sample) -> tuple[list[float], list[Number]]:
     return np.linspace(0, 1, PICTURE_POINTS).tolist(), share.tolist()
 
 
-def _why(forms: list[FormComparedPart]) -> str:
-    ranked = [f for f in forms if f.problem is None and f.left_out_error is not None]
-    if not ranked:
-        return "No form could be fitted to these rows."
-    best = ranked[0]
-    least = best.left_out_error or 0.0
-    close = [
-        f
-        for f in ranked[1:]
-        if (f.left_out_error or 0.0) <= least * (1 + MUCH_THE_SAME)
-        and (f.parameters or 0) < (best.parameters or 0)
-    ]
-    said = (
-        f"Rows left out lie nearest to the {best.label} fitted without them "
-        f"(root mean square {least:.4g})"
-    )
-    line = next((f for f in ranked if FAMILIES[f.family].least_squares_line), None)
-    if line is not None and line is not best and line.left_out_error:
-        said += f", {percent(1 - least / line.left_out_error)} nearer than to the straight line"
-    if close:
-        simplest = min(close, key=lambda f: f.parameters or 0)
-        same = [f.label for f in close if f.parameters == simplest.parameters]
-        said += f". The {joined(same)} {'does' if len(same) == 1 else 'do'} as well within 1\u00a0%, with fewer coefficients"
-    return said + "."
+class _Ranked:
+    """Forms that could be validated, the best first, and what that shows."""
+
+    def __init__(self, rows: Sample, forms: list[tuple[FormComparedPart, Array]]) -> None:
+        self._rows, self._forms = rows, forms
+        self._line = next(
+            (one for one in forms if FAMILIES[one[0].family].least_squares_line), None
+        )
+        self._gains = [
+            None if self._line is None or form is self._line[0] else gain(rows, off, self._line[1])
+            for form, off in forms
+        ]
+
+    def tell_gains(self) -> None:
+        """Write into each form what it gains over the straight line."""
+        for (form, _), found in zip(self._forms, self._gains, strict=True):
+            if found is not None:
+                form.gain, form.gain_se = found.share, found.se
+
+    @property
+    def is_clear(self) -> bool:
+        """Whether the best is clearly better than the straight line, as the best of so many."""
+        found = self._gains[0] if self._gains else None
+        return found is not None and found.is_clear(sum(one is not None for one in self._gains))
+
+    def why(self) -> str:
+        """Say which form is best, by what, and which simpler one does as well."""
+        if not self._forms:
+            return "No trend could be fitted to these rows without some of them."
+        best, _ = self._forms[0]
+        found = self._gains[0]
+        than = ""
+        if self._line is not None and found is not None:
+            than = f"; straight line {self._line[0].left_out_error or 0:.3g}"
+        error = f"RMSE {best.left_out_error or 0:.3g}{than}"
+        said = f"The {best.label} predicts left-out rows best ({error})."
+        if found is None or self.is_clear:
+            return " ".join(filter(None, (said, self._as_well())))
+        share = f"{percent(found.share)} smaller" if found.share > 0 else "no smaller"
+        return (
+            f"No trend is clearly closer than the straight line. {said} Its mean squared error is "
+            f"{share}, with a standard error of {percent(found.se)}."
+        )
+
+    def _as_well(self) -> str:
+        """Name the simplest forms within one standard error of the best."""
+        best, off = self._forms[0]
+        simpler = [
+            (form, other)
+            for form, other in self._forms[1:]
+            if (form.parameters or 0) < (best.parameters or 0)
+        ]
+        near = within_one_standard_error(self._rows, off, [other for _, other in simpler])
+        close = [form for (form, _), is_near in zip(simpler, near, strict=True) if is_near]
+        if not close:
+            return ""
+        least = min(form.parameters or 0 for form in close)
+        labels = [form.label for form in close if form.parameters == least]
+        does = "does" if len(labels) == 1 else "do"
+        return (
+            f"The {joined(labels)} {does} as well within one standard error, "
+            f"with fewer coefficients."
+        )

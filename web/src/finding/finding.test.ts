@@ -33,7 +33,7 @@ const ACTS = [
   ['Rows', 'table data grid values edit set aside ignore exclude outlier point list'],
   ['Derive a variable', 'calculate compute formula column transform logarithm ratio new'],
   ['Read off the trend', 'where does it reach value at predict level dose estimate number solve'],
-  ['Compare forms', 'best model family which curve fits criterion'],
+  ['Compare trends', 'best model family which curve fits criterion'],
   ['Residuals', 'diagnostics assumptions check scatter normal'],
   ['Equation on the figure', 'formula print readings r squared text'],
   ['Add a note', 'annotation text arrow comment write'],

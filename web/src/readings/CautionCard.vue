@@ -36,7 +36,7 @@ const REMEDIES: Record<NonNullable<Caution['remedy']>, { label: string; act: () 
     act: () => findErrors('resampled'),
   },
   compare: {
-    label: 'Compare forms',
+    label: 'Compare trends',
     act: () => side.show({ kind: 'compare', trend: 0, group: props.caution.group }),
   },
   thin_marks: {

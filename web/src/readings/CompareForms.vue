@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Every form of trend on the same rows, the best first; one click adopts one. */
+/** Every trend on the same rows, the best at predicting left-out rows first. */
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { setFamily } from '@/api/blank'
 import { client, finished } from '@/api/client'
@@ -121,12 +121,24 @@ const picture = ({ x, y }: FormCompared): string =>
     })
     .join('')
 
+/** How much smaller the squared error is than the straight line’s, in per cent. */
+const gainText = ({ gain, gain_se: se }: FormCompared): string =>
+  gain == null || se == null
+    ? '–'
+    : `${valueText(Math.round(100 * gain))} ± ${valueText(Math.ceil(100 * se))} %`
+const rowsText = computed(() => {
+  const { n = 0, validated = 0 } = found.value ?? {}
+  return validated < n
+    ? `Fitted to n = ${valueText(n)} rows, validated on ${valueText(validated)} of them.`
+    : `On n = ${valueText(n)} rows.`
+})
+
 const short = (value: number | null | undefined): string =>
   value === null || value === undefined ? '–' : valueText(Number(value.toPrecision(3)))
 </script>
 
 <template>
-  <SidePanel heading="Compare forms" label="Forms of trend compared" data-testid="compare">
+  <SidePanel heading="Compare trends" label="Trends compared" data-testid="compare">
     <UiSelect
       v-if="groups.length"
       v-model="line"
@@ -134,15 +146,18 @@ const short = (value: number | null | undefined): string =>
       :options="groups.map((value) => ({ value, label: value }))"
     />
     <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
-    <UiProgress v-else-if="!found" label="Fitting every form …" :share="done" />
+    <UiProgress v-else-if="!found" label="Fitting every trend …" :share="done" />
     <template v-else>
       <UiNote kind="plain">{{ found.why }}</UiNote>
       <UiTable tight class="forms">
         <thead>
           <tr>
-            <th scope="col">Form</th>
-            <th scope="col" title="Root mean square distance of rows left out, in units of y">
-              Left out
+            <th scope="col">Trend</th>
+            <th scope="col" title="Root mean square residual of rows that were left out">
+              CV error
+            </th>
+            <th scope="col" title="Mean squared error below the straight line’s, ± standard error">
+              Gain
             </th>
             <th scope="col">AICc</th>
             <th scope="col">R²</th>
@@ -164,7 +179,7 @@ const short = (value: number | null | undefined): string =>
                   kind="row"
                   class="form"
                   :pressed="isHeld(one)"
-                  :label="`Adopt the ${one.label}`"
+                  :label="`Use the ${one.label}`"
                   @click="adopt(one)"
                 >
                   <svg viewBox="0 0 44 24" width="44" height="24" aria-hidden="true">
@@ -173,7 +188,8 @@ const short = (value: number | null | undefined): string =>
                   {{ one.label }}
                 </UiAction>
               </th>
-              <td>{{ short(one.left_out_error) }}{{ one.left_out_by === 'part' ? '*' : '' }}</td>
+              <td>{{ short(one.left_out_error) }}</td>
+              <td>{{ gainText(one) }}</td>
               <td>{{ short(one.aicc) }}</td>
               <td>{{ one.r_squared == null ? '–' : shareText(one.r_squared) }}</td>
               <td>{{ short(one.residual_sd) }}</td>
@@ -187,11 +203,9 @@ const short = (value: number | null | undefined): string =>
         </UiNote>
       </template>
       <UiNote>
-        “Left out” is how far rows lie from the trend fitted without them, in units of y: the root
-        of the mean square. On n = {{ found.n }} rows.
-        <template v-if="found.forms.some((one) => one.left_out_by === 'part' && !one.problem)">
-          With *, a tenth of the rows was left out at a time.
-        </template>
+        CV error (cross-validation): root mean square residual of rows left out a tenth at a time,
+        in units of y<template v-if="found.n < 20">; here one row at a time</template>. Gain: by how
+        much its square is below the straight line’s, ± standard error. {{ rowsText }}
       </UiNote>
     </template>
     <UiAction kind="words" @click="side.tune(`trend-${props.trend}`)">

@@ -100,7 +100,7 @@ const colourOf = (trend: TrendAnswer): string =>
         :off="figure.needsRows"
         @click="side.show({ kind: 'compare', trend: 0, group: null })"
       >
-        Compare forms
+        Compare trends
       </UiAction>
       <UiAction
         :off="figure.needsRows"

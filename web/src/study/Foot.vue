@@ -130,7 +130,7 @@ offerActs('Figure', () => {
       does: () => side.seek(document.space?.plane ? 'plane' : 'trend-0', 'read off'),
     },
     {
-      label: 'Compare forms',
+      label: 'Compare trends',
       find: 'best model family which curve fits aic criterion',
       why: noPair || noTrend || figure.needsRows,
       does: () => side.show({ kind: 'compare', trend: 0, group: null }),

@@ -49,7 +49,7 @@ function remove(): void {
         :off="figure.needsRows"
         @click="side.show({ kind: 'compare', trend: props.trend, group: null })"
       >
-        Compare forms
+        Compare trends
       </UiAction>
       <UiAction
         :off="figure.needsRows"
