@@ -26,6 +26,8 @@ from yarrowdew.core.expressions.tree import (
     Sign,
 )
 
+ALIASES = {"arctan": "atan"}
+"""Other names of functions."""
 MOST_CHARACTERS = 2_000
 MOST_DEPTH = 50
 
@@ -190,7 +192,7 @@ class _Parser:
             while self._take(","):
                 given.append(self._deeper(self._or))
             self._expect(")")
-        return Call(token.position, token.text, tuple(given))
+        return Call(token.position, ALIASES.get(token.text, token.text), tuple(given))
 
 
 def _tokens(text: str) -> list[_Token]:

@@ -5,9 +5,10 @@ some thousand rows most of them are known to lie above or below the line from a 
 (Portnoy and Koenker 1997, section 5): only those near to it enter the program, and what was assumed
 of the others is checked, so that the result is that of all rows.
 
-The interval of a straight line's slope inverts the rank test (Koenker 1994). Other intervals and
-the band rest on the density of the rows at the line, estimated from lines for quantiles to either
-side (Hendricks and Koenker 1992) at the distance of Hall and Sheather (1988).
+The interval of a straight line's slope inverts the rank test, each row counted by its own density
+at the line, so that the scatter may differ from place to place (Koenker and Machado 1999). Other
+intervals and the band rest on the same densities, estimated from lines for quantiles to either side
+(Hendricks and Koenker 1992) at the distance of Hall and Sheather (1988).
 """
 
 from __future__ import annotations
@@ -71,9 +72,11 @@ class QuantileLine(BaseFit):
     quantile : float
     values : ndarray, shape (p,)
         Of powers of u = (x − pivot) / scale.
+    density_of : callable
+        Works the density of each row at the line out, shape (n,), when it is asked for; None where
+        the rows are too few to tell. Fits to resampled rows never ask.
     covariance_of : callable
-        Works the covariance out, shape (p, p), when it is asked for; None where the rows are too few
-        to tell their density at the line. Fits to resampled rows never ask.
+        The same for the covariance, shape (p, p).
     pivot, scale : float
     sample : Sample
         The rows, for the rank test.
@@ -83,6 +86,7 @@ class QuantileLine(BaseFit):
 
     quantile: float
     values: Array
+    density_of: Callable[[], Array | None]
     covariance_of: Callable[[], Array | None]
     pivot: float
     scale: float
@@ -118,7 +122,9 @@ class QuantileLine(BaseFit):
             "Rows are independent of one another.",
         ]
         if len(self.values) == 2 and self.n <= _MOST_RANKED and self.sample.weights is None:
-            out.append("The interval of the slope inverts the rank test (Koenker 1994).")
+            out.append(
+                "The interval of the slope inverts the rank test (Koenker and Machado 1999)."
+            )
         out.append(
             "Other intervals, and the band, are approximate: they rest on how closely rows lie at "
             "the line (Hendricks and Koenker 1992)."
@@ -156,7 +162,9 @@ class QuantileLine(BaseFit):
                 se = float(np.sqrt(row @ self.covariance @ row))
                 out.append(Coefficient.of(name, value, se, half))
         if count == 2 and self.n <= _MOST_RANKED and self.sample.weights is None:
-            low, high = _rank_interval(self.sample, self.quantile, out[1].value, level)
+            low, high = _rank_interval(
+                self.sample, self.quantile, out[1].value, level, self.density_of()
+            )
             out[1] = Coefficient("b", out[1].value, out[1].se, low, high)
         return tuple(out)
 
@@ -168,7 +176,9 @@ class QuantileLine(BaseFit):
 
     def curve_alone(self) -> QuantileLine:
         """The line without its rows."""
-        return replace(self, covariance_of=lambda: None, sample=self.sample.take(_NO_ROWS))
+        return replace(
+            self, density_of=_nothing, covariance_of=_nothing, sample=self.sample.take(_NO_ROWS)
+        )
 
     def predict(self, x: Array) -> Array:
         """The line at each x."""
@@ -220,6 +230,7 @@ def fit(sample: Sample, settings: QuantileSettings) -> QuantileLine:
     values = values * unit
     values[0] += middle
     fitted = _design((sample.x - pivot) / scale, count) @ values
+    density_of = cache(lambda: _densities(design, shifted, share))
     return QuantileLine(
         family=FAMILY.name,
         n=sample.n,
@@ -230,7 +241,8 @@ def fit(sample: Sample, settings: QuantileSettings) -> QuantileLine:
         parameters=count,
         quantile=share,
         values=values,
-        covariance_of=cache(lambda: _covariance(design, shifted, share, unit)),
+        density_of=density_of,
+        covariance_of=cache(lambda: _covariance(design, density_of(), share, unit)),
         pivot=pivot,
         scale=scale,
         sample=sample,
@@ -251,8 +263,12 @@ def _about(pivot: float, origin: float, scale: float, count: int) -> Array:
     return rows
 
 
-def _covariance(design: Array, y: Array, share: float, unit: float) -> Array | None:
-    """In units of y, of which the rows are counted in `unit`. Hendricks and Koenker (1992): τ(1 − τ) H⁻¹ J H⁻¹, with the density of each row in H."""
+def _nothing() -> None:
+    """What a line without its rows knows of them."""
+
+
+def _densities(design: Array, y: Array, share: float) -> Array | None:
+    """Density of each row at the line, from lines for quantiles to either side (Hendricks and Koenker 1992)."""
     n = len(y)
     reach = min(_bandwidth(n, share), 0.9 * share, 0.9 * (1 - share))
     if reach * n < 2:
@@ -262,7 +278,16 @@ def _covariance(design: Array, y: Array, share: float, unit: float) -> Array | N
     floor = 1e-6 * float(np.abs(apart).mean())
     if not floor > 0:
         return None
-    density = np.where(apart > floor, 2 * reach / np.maximum(apart, floor), 0.0)
+    return np.where(apart > floor, 2 * reach / np.maximum(apart, floor), 0.0)
+
+
+def _covariance(design: Array, density: Array | None, share: float, unit: float) -> Array | None:
+    """Covariance of the coefficients: τ(1 − τ) H⁻¹ J H⁻¹, with the density of each row in H.
+
+    In units of y, of which the densities are counted in `unit`.
+    """
+    if density is None:
+        return None
     bread = design.T @ (density[:, None] * design)
     try:
         inverse = np.linalg.inv(bread)
@@ -284,14 +309,18 @@ def _bandwidth(n: int, share: float) -> float:
 
 
 def _rank_interval(
-    sample: Sample, share: float, slope: float, level: float
+    sample: Sample, share: float, slope: float, level: float, density: Array | None
 ) -> tuple[float | None, float | None]:
-    """Every slope that the rank test does not rule out (Koenker 1994).
+    """Every slope that the rank test does not rule out (Koenker and Machado 1999).
 
     For a slope b the test statistic is the sum of x − x̄ over the rows that lie above the share-th
-    quantile of y − b x; it falls as b grows. An end is None where it is open.
+    quantile of y − b x, less what is due; it falls as b grows. In x̄ each row counts by its density
+    at the line, or as any other where that is not known. An end is None where it is open.
     """
-    x, y = sample.x - float(sample.x.mean()), sample.y
+    known = density is not None and density.sum() > 0
+    middle = float(np.average(sample.x, weights=density if known else None))
+    x, y = sample.x - middle, sample.y
+    due = (1 - share) * float(x.sum())
     spread = math.sqrt(float(np.dot(x, x)) * share * (1 - share))
     most = float(scipy.special.ndtri(0.5 + check_level(level) / 2))
     rank = share * len(y)
@@ -304,7 +333,7 @@ def _rank_interval(
         # Rows at the quantile itself take what is left of the share that lies above.
         left = (1 - share) * len(y) - float(above.sum())
         part = left / max(int(level_rows.sum()), 1)
-        return (float(x[above].sum()) + part * float(x[level_rows].sum())) / spread
+        return (float(x[above].sum()) + part * float(x[level_rows].sum()) - due) / spread
 
     step = (float(np.ptp(y)) or 1.0) / (float(np.ptp(x)) or 1.0) / math.sqrt(len(y))
     return (
