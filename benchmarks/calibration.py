@@ -219,7 +219,7 @@ DESIGNS = (
         for n in (6, 10, 20)
     ),
     *(
-        Design(f"broken line, {n} rows, change {change:g}, sd {sd:g}", PIECES, LEVEL, partial(broken, n=n, change=change, sd=sd), SLOW)
+        Design(f"segmented line, {n} rows, change {change:g}, sd {sd:g}", PIECES, LEVEL, partial(broken, n=n, change=change, sd=sd), SLOW)
         for n, change, sd in ((30, 1.0, 0.5), (30, 1.0, 1.0), (60, 2.0, 0.5))
     ),
     *(

@@ -265,7 +265,7 @@ class TestResampled:
         own = paired(x, y).take(np.sort(rng.integers(0, 400, 400)))
         held = {"penalty": fit.penalty} if family == "spline" else {}  # type: ignore[attr-defined]
         anew = fit_trend(own, family, settings_of(family, **held)).predict(AT)
-        # A local smooth and a spline have fewer places to bend at: a fifth of the band of the mean.
+        # A local regression and a spline have fewer places to bend at: a fifth of the band of the mean.
         off = 0.03 if family in ("spline", "local") else 1e-6
         np.testing.assert_allclose(fit.refit(own).predict(AT), anew, rtol=0, atol=off)
 

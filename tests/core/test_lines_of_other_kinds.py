@@ -1,4 +1,4 @@
-"""Quantile lines, broken lines and waves, against programs, grids and formulas of their own."""
+"""Quantile lines, segmented lines and waves, against programs, grids and formulas of their own."""
 
 from __future__ import annotations
 
@@ -183,7 +183,7 @@ class TestBroken:
         assert values(line)["break1"] in line.drawn_at(33)
 
     def test_too_few_different_x_are_said(self) -> None:
-        with pytest.raises(FitError, match="A broken line needs at least four different values"):
+        with pytest.raises(FitError, match="A segmented line needs at least four different values"):
             fitted("broken", np.repeat([1.0, 2, 3], 4), np.arange(12.0))
 
 

@@ -271,7 +271,7 @@ class TestComparison:
         found = compare(ComparisonAsked(document=figure), table, told.append)
         assert found.forms[0].family == "s-curve"
         assert found.is_clear
-        assert found.why.startswith("The S-curve predicts left-out rows best (RMSE ")
+        assert found.why.startswith("The logistic S-curve predicts left-out rows best (RMSE ")
         errors = [f.left_out_error for f in found.forms if f.left_out_error is not None]
         assert errors == sorted(errors)
         assert told == sorted(told)
@@ -290,7 +290,7 @@ class TestComparison:
             assert "No trend is clearly closer than the straight line." in found.why
         names = [f.label for f in found.forms if f.problem]
         # They show no end of an S-curve, and less than a wave.
-        assert set(names) <= {"S-curve", "wave"}
+        assert set(names) <= {"logistic S-curve", "sine wave"}
 
     def test_one_group_alone(self) -> None:
         figure = document(trends=[{"by": "valley"}])

@@ -38,9 +38,9 @@ def bubbles(page: Page) -> None:
 def error_bars(page: Page) -> None:
     """Error bars that differ below and above, on an axis of logarithms."""
     page.get_by_role("button", name="Droplets shed against dose", exact=True).click()
-    page.get_by_role("button", name="axis across", exact=True).click()
+    page.get_by_role("button", name="x axis", exact=True).click()
     page.get_by_role("button", name="logarithmic").click()
-    page.get_by_role("button", name="at large ticks").click()
+    page.get_by_role("button", name="major ticks").click()
     drawn(page)
 
 
@@ -48,7 +48,7 @@ def jitter(page: Page) -> None:
     """Whole numbers with jitter, and the distributions along the axes."""
     page.get_by_role("button", name="Yield against cloud").click()
     page.get_by_role("button", name="Colour: mesh").wait_for()
-    for part, kind in (("axis across", "histogram"), ("axis up", "density")):
+    for part, kind in (("x axis", "histogram"), ("y axis", "density")):
         page.keyboard.press("Escape")
         page.get_by_role("button", name=part, exact=True).click()
         group = page.get_by_role("group", name="Distribution along the axis")
@@ -60,7 +60,7 @@ def jitter(page: Page) -> None:
 def three_axes(page: Page) -> None:
     """A box of three axes, turned so that the valley that goes the other way stands apart."""
     page.get_by_role("button", name="Yield against humidity and wind").click()
-    page.get_by_role("button", name="What goes into the depth").wait_for()
+    page.get_by_role("button", name="z variable").wait_for()
     drawn(page)
 
 
@@ -74,7 +74,7 @@ def distribution(page: Page) -> None:
 def table(page: Page) -> None:
     """A table: its rows, and what can be made of it."""
     page.get_by_role("button", name="About the table nights").click()
-    page.get_by_role("button", name="Stack columns").click()
+    page.get_by_role("button", name="Wide to long").click()
     page.get_by_role("button", name="Show and edit the rows").click()
     page.locator('[data-cell="2 4"]').dblclick()
     drawn(page)
@@ -91,7 +91,7 @@ def compare(page: Page) -> None:
     """Forms of trend on the same rows."""
     read_off(page)
     page.get_by_role("button", name="compare trends").click()
-    page.get_by_role("button", name="Use the S-curve").wait_for()
+    page.get_by_role("button", name="Use the logistic S-curve").wait_for()
 
 
 def residuals(page: Page) -> None:
@@ -128,7 +128,7 @@ def pairs(page: Page) -> None:
         page.get_by_role("button", name=name).first.click()
         page.get_by_role("combobox", name=name).fill(words)
         page.keyboard.press("Enter")
-    page.get_by_role("button", name="pairs, strongest first").click()
+    page.get_by_role("button", name="strongest pairs").click()
     page.get_by_test_id("pairs").get_by_role("listitem").first.wait_for()
     drawn(page)
 
@@ -146,8 +146,8 @@ def reading_in(page: Page) -> None:
 
 
 def hand_on(page: Page) -> None:
-    """Images to hand on."""
-    page.get_by_role("button", name="Hand on").click()
+    """Images to export."""
+    page.get_by_role("button", name="Export").click()
     page.get_by_role("button", name="Save PNG").wait_for()
 
 
@@ -169,7 +169,7 @@ def share(page: Page) -> None:
 def shared_page(page: Page) -> None:
     """A page as others open it, a mark read with the keys."""
     share(page)
-    page.get_by_role("button", name="Share at an address").click()
+    page.get_by_role("button", name="Create private link").click()
     link = page.get_by_role("list", name="Shared pages").get_by_role("link")
     page.goto("/".join(page.url.split("/")[:3]) + (link.get_attribute("href") or ""))
     page.get_by_role("article", name="Readings of Dunlin").wait_for()

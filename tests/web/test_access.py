@@ -40,7 +40,7 @@ def views(page: Page) -> Iterator[str]:
 
     page.get_by_text("Intervals and assumptions").first.click()
     yield "readings"
-    for part in ("marks", "axis across", "legend", "trend"):
+    for part in ("marks", "x axis", "legend", "trend"):
         press(part, exact=True)
         yield f"tuning of {part}"
         page.keyboard.press("Escape")
@@ -51,17 +51,17 @@ def views(page: Page) -> Iterator[str]:
     press("Compare trends")
     page.get_by_role("button", name="Use the").first.wait_for()
     yield "residuals and forms"
-    press("Hand on", exact=True)
+    press("Export", exact=True)
     yield "handing on"
     press("Share as a page")
-    press("Share at an address")
+    press("Create private link")
     # The same study may have been shared before: the newest comes first.
     page.get_by_text("Shared, as it is now.").wait_for()
     link = page.get_by_role("list", name="Shared pages").get_by_role("link").first
     shared = origin(page) + (link.get_attribute("href") or "")
     yield "sharing"
-    press("What goes across")
-    page.get_by_role("combobox", name="What goes across").wait_for()
+    press("x variable")
+    page.get_by_role("combobox", name="x variable").wait_for()
     yield "statement"
     page.keyboard.press("Escape")
     page.keyboard.press("?")
@@ -76,7 +76,7 @@ def views(page: Page) -> Iterator[str]:
     yield "find"
     page.keyboard.press("Escape")
     press("Yield, humidity, dew-point gap, wind and cloud against")
-    press("pairs, strongest first")
+    press("strongest pairs")
     page.get_by_test_id("pairs").get_by_role("listitem").first.wait_for()
     yield "matrix and pairs"
     press("Yield against humidity and wind")
@@ -94,7 +94,7 @@ def views(page: Page) -> Iterator[str]:
     page.set_input_files(
         "input[type=file]", {"name": "a.csv", "mimeType": "text/csv", "buffer": b"a,b\n1,\n3,4\n"}
     )
-    page.get_by_role("button", name="Take it in").wait_for()
+    page.get_by_role("button", name="Import").wait_for()
     page.get_by_text("2 rows").wait_for()
     yield "reading in"
     page.goto(origin(page))
@@ -144,7 +144,7 @@ def test_the_tab_key_reaches_every_part(demo: Page) -> None:
         reached.append(name)
         demo.keyboard.press("Tab")
     text = "\n".join(reached)
-    for part in ("What goes up", "Band", "Yield against humidity", "Hand on", "Move", "Show in table"):
+    for part in ("y variable", "Band", "Yield against humidity", "Export", "Move", "Show in table"):
         assert part in text
     expect(demo.get_by_test_id("statement")).to_be_visible()
 
@@ -258,8 +258,8 @@ def mark_left_of_all(page: Page, held: FloatRect) -> tuple[float, float]:
 
 
 def test_few_tabs_lead_to_a_picture_and_single_keys_can_be_turned_off(demo: Page) -> None:
-    demo.get_by_role("button", name="Hand on", exact=True).press("Enter")
-    expect(demo.get_by_role("heading", name="Hand on")).to_be_focused()
+    demo.get_by_role("button", name="Export", exact=True).press("Enter")
+    expect(demo.get_by_role("heading", name="Export")).to_be_focused()
     save = demo.get_by_role("button", name="Save PNG")
     for tabs in range(1, 11):
         demo.keyboard.press("Tab")

@@ -68,7 +68,7 @@ def test_a_first_walk_from_a_file_to_a_picture(
     page.get_by_role("heading", name="Drop a file here").wait_for()
     walk = Walk(page)
     walk.drop("flow.csv", survey())
-    walk.press("Take it in")
+    walk.press("Import")
     drawn(page)
     made = document(page)
     assert {made["x"], *made["y"]} == {"flow", "depth"}
@@ -80,7 +80,7 @@ def test_a_first_walk_from_a_file_to_a_picture(
         expect(page.get_by_role("note")).to_contain_text("Click a mark")
     walk.press("Fit a straight line")
     drawn(page)
-    walk.press("Hand on")
+    walk.press("Export")
     with page.expect_download() as download:
         walk.press("Save PNG")
     download.value.save_as(tmp_path / "figure.png")
@@ -104,7 +104,7 @@ def look_for(page: Page) -> None:
 @pytest.mark.parametrize(
     ("wish", "part", "control"),
     [
-        ("bigger text", "Words and page", "Text size"),
+        ("bigger text", "Titles and page", "Text size"),
         ("start at zero", "Axis", "Starts at"),
         ("make dots smaller", "Marks", "Size"),
         ("colour of the band", "Trend", "Colour of the band"),

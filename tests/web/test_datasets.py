@@ -72,7 +72,7 @@ def test_it_is_shaded_from_afar_and_shows_its_rows_from_near(
         page.keyboard.press("Control+z")
         drawn(page)
         # What is handed on is all of the figure, and what the server draws of it.
-        page.get_by_role("button", name="Hand on").click()
+        page.get_by_role("button", name="Export").click()
         with page.expect_download() as download:
             page.get_by_role("button", name="Save SVG").click()
         saved = Path(download.value.path()).read_bytes()
@@ -95,7 +95,7 @@ def test_it_is_shaded_from_afar_and_shows_its_rows_from_near(
         expect(other.get_by_text("120,000").first).to_be_visible()
         other.close()
         page.get_by_role("button", name="Readings").click()
-        page.get_by_role("button", name="Fit to data").click()
+        page.get_by_role("button", name="Show all").click()
         expect(counts).to_have_text("120\u202f000 rows, shaded by count")
         # A distribution and a matrix are made of counts; what would need rows is off.
         page.get_by_role("button", name="+ distribution: Show how it is spread").click()
@@ -119,7 +119,7 @@ def test_it_is_shaded_from_afar_and_shows_its_rows_from_near(
         panel.get_by_label("Expression").fill("uptake / humidity")
         page.get_by_role("button", name="Add it").click()
         expect(page.get_by_text("120000", exact=True)).to_be_visible()
-        page.get_by_role("button", name="What goes up: Uptake").click()
+        page.get_by_role("button", name="y variable: Uptake").click()
         page.get_by_role("option", name="Ratio").click()
         drawn(page)
         assert statement(page).startswith("Ratio against humidity")

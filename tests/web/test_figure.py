@@ -15,8 +15,8 @@ from tests.web.running import Server, drawn
 
 def take_in(page: Page, file: Path) -> None:
     page.set_input_files("input[type=file]", file)
-    page.get_by_role("button", name="Take it in").click()
-    page.get_by_role("button", name="Take it in").wait_for(state="detached")
+    page.get_by_role("button", name="Import").click()
+    page.get_by_role("button", name="Import").wait_for(state="detached")
     drawn(page)
 
 
@@ -85,24 +85,24 @@ class TestDemo:
 
 class TestStatement:
     def test_what_goes_up_and_across(self, demo: Page) -> None:
-        choose(demo, "What goes across", "wind")
-        choose(demo, "What goes up", "cloud")
+        choose(demo, "x variable", "wind")
+        choose(demo, "y variable", "cloud")
         assert statement(demo).startswith("Cloud against wind")
         expect(demo.get_by_test_id("counts")).to_contain_text("636 marks drawn · 4 without wind")
         saved = document(demo)
         assert (saved["x"], saved["y"]) == ("wind", ["cloud"])
 
     def test_only_what_has_a_place_on_an_axis_is_offered(self, demo: Page) -> None:
-        demo.get_by_role("button", name="What goes across").click()
+        demo.get_by_role("button", name="x variable").click()
         offered = demo.get_by_role("option").all_inner_texts()
         assert any("Night" in o for o in offered)
         assert not any("Valley" in o or "Station" in o for o in offered)
 
     def test_by_keyboard_alone(self, demo: Page) -> None:
-        word = demo.get_by_role("button", name="What goes up")
+        word = demo.get_by_role("button", name="y variable")
         word.focus()
         word.press("Enter")
-        field = demo.get_by_role("combobox", name="What goes up")
+        field = demo.get_by_role("combobox", name="y variable")
         expect(field).to_be_focused()
         field.press("ArrowUp")
         field.press("Enter")
@@ -128,7 +128,7 @@ class TestStatement:
         assert "coloured by mesh" in statement(demo)
 
     def test_the_line_for_the_whole_at_a_level_of_ones_own(self, demo: Page) -> None:
-        choose(demo, "Fitted for", "the whole")
+        choose(demo, "Fitted to", "the whole")
         choose(demo, "Band", "97.5")
         assert "for the whole with a 97.5 % band" in statement(demo)
         card = demo.get_by_role("article", name="Readings of All rows")
@@ -188,7 +188,7 @@ class TestExploring:
         box = canvas(demo).bounding_box()
         assert box is not None
         x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
-        fit = demo.get_by_role("button", name="Fit to data")
+        fit = demo.get_by_role("button", name="Show all")
         expect(fit).to_be_disabled()
         demo.mouse.move(x, y)
         demo.mouse.wheel(0, -300)
@@ -208,7 +208,7 @@ class TestExploring:
         expect(demo.get_by_role("button", name="Undo")).to_be_disabled()
 
     def test_zooming_and_moving_by_key(self, demo: Page) -> None:
-        fit = demo.get_by_role("button", name="Fit to data")
+        fit = demo.get_by_role("button", name="Show all")
         for keys in (["+"], ["-"], ["Shift+ArrowLeft"]):
             canvas(demo).focus()
             for key in keys:
@@ -249,7 +249,7 @@ class TestChanging:
         assert card.inner_text() == before
 
     def test_undo_and_redo(self, demo: Page) -> None:
-        choose(demo, "What goes across", "wind")
+        choose(demo, "x variable", "wind")
         choose(demo, "Band", "99 %")
         demo.keyboard.press("Control+z")
         assert "against wind" in statement(demo)
@@ -278,7 +278,7 @@ class TestChanging:
         assert box is not None
         demo.mouse.click(box["x"] + box["width"] / 2, box["y"] + box["height"] - 50)
         tuning = demo.get_by_test_id("tuning")
-        expect(tuning).to_contain_text("Axis across")
+        expect(tuning).to_contain_text("x axis")
         tuning.get_by_label("Starts at").fill("0")
         tuning.get_by_label("Starts at").press("Enter")
         tuning.get_by_label("Title", exact=True).fill("Humidity of the air (%)")
@@ -347,7 +347,7 @@ class TestSaving:
         page.goto(server.address)
         page.get_by_role("link", name="Dew survey").click()
         drawn(page)
-        choose(page, "What goes across", "wind")
+        choose(page, "x variable", "wind")
         document(page)
         address = page.url
         context.close()
@@ -363,7 +363,7 @@ class TestSaving:
     @pytest.mark.complains
     def test_a_save_that_fails_is_said_and_made_good(self, demo: Page) -> None:
         demo.route("**/api/figures/*", lambda route: route.abort())
-        choose(demo, "What goes across", "wind")
+        choose(demo, "x variable", "wind")
         expect(demo.get_by_text("Not saved yet; trying again")).to_be_visible()
         demo.unroute("**/api/figures/*")
         expect(demo.get_by_text("Not saved yet; trying again")).to_have_count(0, timeout=10_000)
@@ -375,10 +375,10 @@ class TestSaving:
         other = demo.context.new_page()
         other.goto(demo.url)
         drawn(other)
-        choose(other, "What goes across", "wind")
+        choose(other, "x variable", "wind")
         document(other)
         other.close()
-        choose(demo, "What goes up", "cloud")
+        choose(demo, "y variable", "cloud")
         expect(demo.get_by_text("This figure was saved elsewhere")).to_be_visible()
         name = "Keep what is here" if ours else "Show what was saved there"
         demo.get_by_role("button", name=name).click()

@@ -39,7 +39,7 @@ def pixels(content: bytes) -> np.ndarray:
 @pytest.fixture
 def handing(demo: Page) -> Page:
     demo.get_by_role("button", name="Equation on the figure").click()
-    demo.get_by_role("button", name="Hand on").click()
+    demo.get_by_role("button", name="Export").click()
     return demo
 
 
@@ -96,7 +96,7 @@ def test_a_resolution_outside_what_is_sensible_is_refused(handing: Page) -> None
 
 
 def test_the_file_is_named_by_what_is_shown(handing: Page, tmp_path: Path) -> None:
-    choose(handing, "What goes across", "dew-point")
+    choose(handing, "x variable", "dew-point")
     assert saved(handing, "Save SVG", tmp_path).name == "yield-against-dew-point-gap.svg"
     expect(canvas(handing)).to_be_visible()
 
@@ -115,7 +115,7 @@ class TestVenuesAndImages:
         assert before is not None
         assert after is not None
         assert after["width"] / after["height"] == pytest.approx(960 / 540, rel=0.01)
-        venues.get_by_role("button", name="own size").click()
+        venues.get_by_role("button", name="custom size").click()
         demo.get_by_label("Width", exact=True).fill("100")
         demo.get_by_label("Width", exact=True).press("Enter")
         assert document(demo)["page"]["width"] == pytest.approx(100 * 72 / 25.4)
@@ -124,7 +124,7 @@ class TestVenuesAndImages:
         demo.get_by_role("button", name="words", exact=True).click()
         demo.get_by_role("button", name="Draft the caption").click()
         assert document(demo)["caption"].startswith("Figure {number}. Yield against humidity")
-        demo.get_by_role("button", name="Hand on").click()
+        demo.get_by_role("button", name="Export").click()
         reads = demo.get_by_test_id("caption")
         expect(reads).to_contain_text(
             "Figure 1. Yield against humidity, coloured by valley; Argill"
@@ -132,7 +132,7 @@ class TestVenuesAndImages:
         expect(reads).to_contain_text("n = 157")
         # What stands in braces follows the data.
         demo.get_by_label("Caption", exact=True).fill("{n} nights")
-        choose(demo, "Fitted for", "the whole")
+        choose(demo, "Fitted to", "the whole")
         expect(reads).to_have_text("631 nights")
         demo.get_by_label("below the figure").uncheck()
         assert document(demo)["caption_below"] is False
@@ -140,7 +140,7 @@ class TestVenuesAndImages:
     def test_a_jpeg_holds_its_resolution_and_a_png_may_have_no_ground(
         self, demo: Page, tmp_path: Path
     ) -> None:
-        demo.get_by_role("button", name="Hand on").click()
+        demo.get_by_role("button", name="Export").click()
         with demo.expect_download() as started:
             demo.get_by_role("button", name="Save JPEG").click()
         content = started.value.path().read_bytes()
@@ -153,7 +153,7 @@ class TestVenuesAndImages:
         assert started.value.path().read_bytes()[25] == 6
 
     def test_the_numbers_behind_it_are_saved(self, demo: Page) -> None:
-        demo.get_by_role("button", name="Hand on").click()
+        demo.get_by_role("button", name="Export").click()
         with demo.expect_download() as started:
             demo.get_by_role("button", name="Save CSV").click()
         head = started.value.path().read_text().splitlines()[0]
@@ -174,7 +174,7 @@ def test_a_script_draws_every_figure_as_the_page_does(demo: Page, tmp_path: Path
     for figure in figures if LONG else kinds.values():
         go_to(demo, f"{origin(demo)}/studies/{study}/{figure['id']}")
         drawn(demo)
-        demo.get_by_role("button", name="Hand on").click()
+        demo.get_by_role("button", name="Export").click()
         demo.get_by_role("button", name="96", exact=True).click()
         address = f"{origin(demo)}/api/figures/{figure['id']}/image"
         vectors = demo.request.get(address, headers={"Accept": "image/svg+xml"}).body()
@@ -195,7 +195,7 @@ def test_every_venue_is_drawn_alike(demo: Page, tmp_path: Path) -> None:
         demo.get_by_role("button", name="words", exact=True).click()
         demo.get_by_role("group", name="Venue").get_by_role("button", name=venue).click()
         drawn(demo)
-        demo.get_by_role("button", name="Hand on").click()
+        demo.get_by_role("button", name="Export").click()
         response = demo.request.post(
             f"{origin(demo)}/api/images",
             data=document(demo),

@@ -31,7 +31,7 @@ def drag(page: Page, dx: int, dy: int, *, at: tuple[float, float] = (0.5, 0.45))
 def box(demo: Page) -> Page:
     """The demo's 3-D scatterplot."""
     demo.get_by_role("button", name="Yield against humidity and wind").click()
-    expect(demo.get_by_role("button", name="What goes into the depth")).to_be_visible()
+    expect(demo.get_by_role("button", name="z variable")).to_be_visible()
     drawn(demo)
     return demo
 
@@ -76,7 +76,7 @@ class TestBox:
         assert (kept["kind"], kept["space"]["variable"]) == ("3-D scatterplot", "wind")
         demo.get_by_role("button", name="Add a plane").click()
         expect(demo.get_by_label("Readings of Dunlin")).to_contain_text("·humidity")
-        choose(demo, "What goes into the depth", "take it off")
+        choose(demo, "z variable", "remove it")
         # The offers after it speak of the third axis that was there.
         assert statement(demo).split(" + ")[0] == before.split(" + ")[0]
         # What was set about the third axis is there again with it.
@@ -132,9 +132,9 @@ class TestBox:
         assert document(box)["space"]["turn"]["around"] < before["turn"]["around"] - 10
 
     def test_others_turn_it_on_a_shared_page(self, box: Page) -> None:
-        box.get_by_role("button", name="Hand on").click()
+        box.get_by_role("button", name="Export").click()
         box.get_by_role("button", name="Share as a page").click()
-        box.get_by_role("button", name="Share at an address").click()
+        box.get_by_role("button", name="Create private link").click()
         link = box.get_by_role("list", name="Shared pages").get_by_role("link")
         box.goto(box.url.split("/studies/")[0] + (link.get_attribute("href") or ""))
         expect(box.get_by_role("article", name="Readings of Dunlin")).to_contain_text("·wind")
@@ -162,7 +162,7 @@ class TestBox:
         box.get_by_role("button", name="against normal quantiles").click()
         expect(below.get_by_role("alert")).to_have_count(0)
         drag(box, -60, 30)
-        box.get_by_role("button", name="Hand on").click()
+        box.get_by_role("button", name="Export").click()
         with box.expect_download() as kept:
             box.get_by_role("button", name="Save SVG").click()
         text = Path(kept.value.path()).read_text()
@@ -190,7 +190,7 @@ class TestDistribution:
         demo.get_by_role("button", name="distribution", exact=True).last.click()
         demo.get_by_text("Bins and smoothing").click()
         before = picture_now(demo)
-        slider = demo.get_by_role("slider", name="Width of bins")
+        slider = demo.get_by_role("slider", name="Bin width")
         slider.focus()
         slider.press("ArrowRight")
         drawn(demo)
@@ -205,7 +205,7 @@ class TestDistribution:
         demo.get_by_role("button", name="Yield, humidity, dew-point gap").click()
         expect(demo.get_by_role("button", name="Below the diagonal")).to_be_visible()
         drawn(demo)
-        choose(demo, "Show how it is spread", "Wind by itself")
+        choose(demo, "Show its distribution", "Wind by itself")
         assert statement(demo).startswith("Wind by itself")
         demo.keyboard.press("Control+z")
         expect(demo.get_by_role("button", name="Below the diagonal")).to_be_visible()
@@ -216,7 +216,7 @@ class TestDistribution:
         demo.get_by_role("button", name="distribution", exact=True).last.click()
         demo.get_by_text("Lanes", exact=True).click()
         lying = picture_now(demo)
-        demo.get_by_role("group", name="Values run").get_by_role("button", name="up").click()
+        demo.get_by_role("group", name="Orientation").get_by_role("button", name="up").click()
         drawn(demo)
         assert picture_now(demo) != lying
         expect(demo.get_by_test_id("counts")).to_contain_text("634 marks drawn")

@@ -124,7 +124,7 @@ class TestMatrix:
 
     def test_it_is_handed_on_as_an_image(self, demo: Page) -> None:
         open_matrix(demo)
-        demo.get_by_role("button", name="Hand on").click()
+        demo.get_by_role("button", name="Export").click()
         with demo.expect_download() as started:
             demo.get_by_role("button", name="Save SVG").click()
         text = started.value.path().read_text()
@@ -135,7 +135,7 @@ class TestMatrix:
 class TestPairs:
     def test_strongest_first_filtered_and_opened(self, demo: Page) -> None:
         open_matrix(demo)
-        demo.get_by_role("button", name="pairs, strongest first").click()
+        demo.get_by_role("button", name="strongest pairs").click()
         panel = demo.get_by_test_id("pairs")
         expect(panel).to_contain_text("15 pairs were looked at")
         expect(panel.get_by_role("listitem").first).to_contain_text("r = −0.98")

@@ -24,7 +24,7 @@ def drop(page: Page, name: str, content: bytes) -> None:
         [name, base64.b64encode(content).decode()],
     )
     page.dispatch_event(".study", "dragenter", {"dataTransfer": transfer})
-    expect(page.get_by_text("Drop the file to read it in")).to_be_visible()
+    expect(page.get_by_text("Drop the file to import it")).to_be_visible()
     page.dispatch_event(".drop", "drop", {"dataTransfer": transfer})
 
 
@@ -39,7 +39,7 @@ def test_a_file_that_is_dropped_is_seen_then_taken_in(demo: Page, trial: Path) -
     for name, kind in (("dose", "number"), ("shed", "number"), ("coating", "category")):
         expect(demo.get_by_label(f"Kind of {name}")).to_have_value(kind)
     expect(demo.get_by_role("row")).to_have_count(11)
-    demo.get_by_role("button", name="Take it in").click()
+    demo.get_by_role("button", name="Import").click()
     expect(demo.get_by_test_id("statement")).to_contain_text("Shed against dose")
     drawn(demo)
     expect(demo.get_by_test_id("counts")).to_contain_text("10 marks drawn")
@@ -50,28 +50,28 @@ def test_a_file_that_is_picked_can_be_corrected(demo: Page, trial: Path) -> None
     demo.set_input_files("input[type=file]", trial)
     pick(demo, "Kind of dose", "category")
     expect(demo.get_by_label("Kind of dose")).to_have_value("category")
-    pick(demo, "Headers are in", "no line")
+    pick(demo, "Header row", "no line")
     expect(demo.get_by_text("11 rows, 3 variables.")).to_be_visible()
     expect(demo.get_by_label("Kind of column 1")).to_be_visible()
-    pick(demo, "Headers are in", "line 1")
+    pick(demo, "Header row", "line 1")
     pick(demo, "Kind of dose", "number")
     demo.get_by_label("Name of the table").fill("Trial")
-    demo.get_by_role("button", name="Take it in").click()
+    demo.get_by_role("button", name="Import").click()
     expect(demo.get_by_label("Table", exact=True)).to_have_value("Trial")
     assert statement(demo).startswith("Shed against dose")
 
 
 def test_own_codes_for_missing_values(demo: Page) -> None:
     drop(demo, "codes.csv", b"a,b\n1,2\n-999,3\n4,5\n")
-    demo.get_by_label("Also missing").fill("-999")
-    demo.get_by_label("Also missing").press("Enter")
+    demo.get_by_label("Missing-value codes").fill("-999")
+    demo.get_by_label("Missing-value codes").press("Enter")
     expect(demo.get_by_text("1 missing")).to_be_visible()
 
 
 def test_a_file_that_is_left_leaves_nothing(demo: Page, trial: Path) -> None:
     demo.set_input_files("input[type=file]", trial)
     demo.get_by_text("10 rows, 3 variables.").wait_for()
-    demo.get_by_role("button", name="Leave it").click()
+    demo.get_by_role("button", name="Cancel").click()
     drawn(demo)
     assert statement(demo).startswith("Yield against humidity")
     expect(demo.locator("[aria-label=Figures] .figure")).to_have_count(8)
@@ -84,7 +84,7 @@ def test_a_study_begins_with_a_file(page: Page, server: object, trial: Path) -> 
     page.get_by_label("Name of the study").fill("Run-off")
     page.get_by_label("Name of the study").press("Enter")
     page.set_input_files("input[type=file]", trial)
-    page.get_by_role("button", name="Take it in").click()
+    page.get_by_role("button", name="Import").click()
     drawn(page)
     page.get_by_role("link", name="Yarrowdew").click()
     expect(page.get_by_role("link", name="Run-off")).to_be_visible()
@@ -105,8 +105,8 @@ def test_a_file_that_cannot_be_read_says_why(
 ) -> None:
     drop(demo, name, content)
     expect(demo.get_by_role("alert")).to_contain_text(says)
-    expect(demo.get_by_role("button", name="Take it in")).to_be_disabled()
-    demo.get_by_role("button", name="Leave it").or_(demo.get_by_role("button", name="Stop")).click()
+    expect(demo.get_by_role("button", name="Import")).to_be_disabled()
+    demo.get_by_role("button", name="Cancel").or_(demo.get_by_role("button", name="Stop")).click()
     drawn(demo)
 
 
@@ -121,7 +121,7 @@ def test_too_large_is_said_without_sending_it(demo: Page) -> None:
 def test_no_number_variable_is_said_and_the_table_kept(demo: Page) -> None:
     drop(demo, "words.csv", b"a,b\nx,y\nu,v\nx,z\n")
     expect(demo.get_by_text("words has no variable of numbers")).to_be_visible()
-    demo.get_by_role("button", name="Take it in").click()
+    demo.get_by_role("button", name="Import").click()
     expect(demo.get_by_label("Table", exact=True)).to_have_value("words")
 
 
@@ -131,7 +131,7 @@ def test_too_few_rows_and_one_distinct_x_are_said_beside_the_figure(demo: Page) 
         ("same.csv", b"a,b\n1,2\n1,4\n1,9\n", "Every row has the same x (1)"),
     ):
         drop(demo, name, content)
-        demo.get_by_role("button", name="Take it in").click()
+        demo.get_by_role("button", name="Import").click()
         demo.get_by_role("button", name="Fit a straight line").click()
         expect(demo.get_by_role("article", name="Readings of All rows")).to_contain_text(says)
         drawn(demo)

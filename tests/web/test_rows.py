@@ -106,7 +106,7 @@ class TestChanging:
         expect(demo.get_by_role("grid").get_by_role("rowheader").first).to_have_text("3")
 
     def test_undo_reaches_back_across_a_reload(self, demo: Page) -> None:
-        choose(demo, "What goes across", "wind")
+        choose(demo, "x variable", "wind")
         rows_of(demo)
         cell(demo, 0, 9).click()
         demo.keyboard.type("900")
@@ -153,7 +153,7 @@ class TestTyping:
 class TestShaping:
     def test_columns_are_stacked_and_rows_joined(self, demo: Page) -> None:
         demo.get_by_role("button", name="About the table nights").click()
-        demo.get_by_role("button", name="Stack columns").click()
+        demo.get_by_role("button", name="Wide to long").click()
         group = demo.get_by_role("group", name="Columns to stack")
         group.get_by_role("button", name="Air temperature").click()
         group.get_by_role("button", name="Dew-point gap").click()
@@ -172,7 +172,7 @@ class TestShaping:
     @pytest.mark.complains
     def test_what_cannot_be_shaped_says_why(self, demo: Page) -> None:
         demo.get_by_role("button", name="About the table nights").click()
-        demo.get_by_role("button", name="Spread values").click()
+        demo.get_by_role("button", name="Long to wide").click()
         pick(demo, "A column for each", "Valley")
         pick(demo, "holding", "Station")
         demo.get_by_role("button", name="Make the table").click()
@@ -194,13 +194,13 @@ class TestReadingAgain:
         lines += [f"{50 + i},Argill,{100 + 3 * i},{i % 4}" for i in range(30)]
         newer.write_text("\n".join(lines))
         demo.get_by_role("button", name="About the table nights").click()
-        demo.get_by_label("File to read in again").set_input_files(newer)
+        demo.get_by_label("File to import again").set_input_files(newer)
         expect(demo.get_by_text("They take the place of the rows of nights.")).to_be_visible()
         expect(demo.get_by_text("New in the file: “rain”.")).to_be_visible()
         expect(demo.get_by_text("No longer in the file:")).to_contain_text("“wind”")
-        demo.get_by_role("button", name="Put it in their place").click()
+        demo.get_by_role("button", name="Replace rows").click()
         expect(demo.get_by_test_id("counts")).to_contain_text("30 marks drawn")
-        expect(demo.get_by_text("nights was read in again: 30 rows.")).to_contain_text(
+        expect(demo.get_by_text("nights was imported again: 30 rows.")).to_contain_text(
             "New: “rain”"
         )
         # The unit that the table had stays, though the file gives none.
@@ -241,7 +241,7 @@ def test_a_filter_is_saved_under_a_name(demo: Page) -> None:
     chooser.get_by_role("button", name="+ condition").click()
     chooser.get_by_role("button", name="Corrie").click()
     chooser.get_by_label("Name to save this filter under").fill("without Corrie")
-    chooser.get_by_role("button", name="Save for the study").click()
+    chooser.get_by_role("button", name="Save this filter").click()
     saved = chooser.get_by_role("group", name="Saved filters")
     expect(saved.get_by_role("button", name="without Corrie").first).to_be_visible()
     chooser.get_by_role("button", name="All rows").click()
@@ -254,7 +254,7 @@ def test_a_filter_is_saved_under_a_name(demo: Page) -> None:
 
 def test_own_limits_cut_a_number_into_classes(demo: Page) -> None:
     demo.get_by_role("button", name="Wind, m/s").click()
-    demo.get_by_label("Cut into classes at").fill("2, 4")
-    demo.get_by_role("button", name="Cut into classes").click()
+    demo.get_by_label("Bin at these limits").fill("2, 4")
+    demo.get_by_role("button", name="Bin into categories").click()
     expect(demo.get_by_test_id("variable")).to_contain_text("classes_at({wind}, 2, 4)")
     expect(demo.get_by_role("textbox", name="Name of below 2")).to_be_visible()

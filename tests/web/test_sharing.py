@@ -24,7 +24,7 @@ def saved(page: Page, button: str, folder: Path) -> Path:
 
 
 def share(page: Page) -> None:
-    page.get_by_role("button", name="Hand on").click()
+    page.get_by_role("button", name="Export").click()
     page.get_by_role("button", name="Share as a page").click()
     expect(page.get_by_text("What goes out")).to_be_visible()
 
@@ -66,7 +66,7 @@ class TestPages:
         expect(page.get_by_role("status")).to_contain_text("Wind")
         before = figure.get_attribute("data-drawn")
         page.keyboard.press("+")
-        expect(page.get_by_role("button", name="Fit to data")).to_be_enabled()
+        expect(page.get_by_role("button", name="Show all")).to_be_enabled()
         expect(figure).not_to_have_attribute("data-drawn", before or "")
         assert [url for url in asked if not url.startswith(("file:", "data:", "blob:"))] == []
         page.close()
@@ -74,8 +74,8 @@ class TestPages:
     @pytest.mark.complains
     def test_an_address_opens_until_it_is_withdrawn(self, demo: Page) -> None:
         share(demo)
-        pick(demo, "At an address nobody can guess", "for a week")
-        demo.get_by_role("button", name="Share at an address").click()
+        pick(demo, "At a private link", "for a week")
+        demo.get_by_role("button", name="Create private link").click()
         link = demo.get_by_role("list", name="Shared pages").get_by_role("link")
         with demo.context.expect_page() as opened:
             link.click()
@@ -92,7 +92,7 @@ class TestPdf:
     def test_its_page_is_exact_its_text_is_text_and_its_marks_are_vectors(
         self, demo: Page, tmp_path: Path
     ) -> None:
-        demo.get_by_role("button", name="Hand on").click()
+        demo.get_by_role("button", name="Export").click()
         content = saved(demo, "Save PDF", tmp_path).read_bytes()
         assert content.startswith(b"%PDF-1.7")
         assert re.search(rb"/MediaBox \[0 0 720 610\]", content)
@@ -107,7 +107,7 @@ class TestPdf:
 
     def test_a_plate_is_exported_as_one(self, demo: Page, tmp_path: Path) -> None:
         plate(demo, BY_VALLEY)
-        demo.get_by_role("button", name="Hand on").click()
+        demo.get_by_role("button", name="Export").click()
         text = saved(demo, "Save SVG", tmp_path).read_text(encoding="utf-8")
         assert text.count("Humidity (%)") == 2  # one under each column
         assert text.count("Yield (mL/m²)") == 2
@@ -119,14 +119,14 @@ class TestPdf:
 class TestPlates:
     def test_one_thing_of_a_figure_is_varied(self, demo: Page) -> None:
         demo.get_by_role("button", name="Add a plate").click()
-        pick(demo, "Vary", "form of the trend")
+        pick(demo, "Vary", "trend type")
         demo.get_by_role("checkbox", name="smoothing spline").check()
         demo.get_by_role("button", name="Make the plate").click()
         expect(demo.get_by_test_id("statement")).to_contain_text("4 figures in")
         drawn(demo)
         headings = canvas(demo).get_attribute("aria-label")
         assert headings == (
-            "Plate of 4 figures. a: straight line; b: polynomial; c: local smooth; "
+            "Plate of 4 figures. a: straight line; b: polynomial; c: local regression; "
             "d: smoothing spline"
         )
         choose(demo, "Columns of the plate", "4 columns")
@@ -162,7 +162,7 @@ class TestPlates:
         expect(canvas(demo)).to_have_attribute("aria-label", re.compile("a: Bracken; b: Argill"))
         pick(demo, "Here it is", "Corrie")
         expect(canvas(demo)).to_have_attribute("aria-label", re.compile("a: Bracken; b: Corrie"))
-        demo.get_by_role("button", name="Take off").click()
+        demo.get_by_role("button", name="Remove").click()
         expect(demo.get_by_test_id("statement")).to_contain_text("3 figures in")
         demo.get_by_role("button", name="Open the figure").click()
         drawn(demo)
@@ -187,7 +187,7 @@ def test_a_study_is_copied_deleted_brought_back_and_read_in(demo: Page, tmp_path
     deleted.get_by_role("button", name="Bring back").click()
     expect(second).to_be_visible()
     with demo.expect_download() as download:
-        second.get_by_role("button", name="Save as a file").click()
+        second.get_by_role("button", name="Export study").click()
     file = tmp_path / download.value.suggested_filename
     download.value.save_as(file)
     demo.get_by_label("File of a study").set_input_files(file)
@@ -201,11 +201,11 @@ def test_a_figure_with_its_table_reads_in_as_the_same_figure(demo: Page, tmp_pat
     demo.get_by_role("button", name="Mean yield against altitude").click()
     drawn(demo)
     said = canvas(demo).get_attribute("aria-label")
-    demo.get_by_role("button", name="Hand on").click()
+    demo.get_by_role("button", name="Export").click()
     file = saved(demo, "Figure and table as one file", tmp_path)
     demo.get_by_role("link", name="Yarrowdew").click()
     bring = demo.get_by_role("region", name="Bring a table")
-    bring.get_by_label("File to read in").set_input_files(file)
-    demo.get_by_role("button", name="Take it in").click()
+    bring.get_by_label("File to import").set_input_files(file)
+    demo.get_by_role("button", name="Import").click()
     drawn(demo)
     expect(canvas(demo)).to_have_attribute("aria-label", said or "")

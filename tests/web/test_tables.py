@@ -105,7 +105,7 @@ class TestFormats:
             "input[type=file]", {"name": "trial.ods", "mimeType": "", "buffer": ods()}
         )
         expect(demo.get_by_label("Kind of day")).to_have_value("date")
-        demo.get_by_role("button", name="Take it in").click()
+        demo.get_by_role("button", name="Import").click()
         expect(demo.get_by_test_id("statement")).to_contain_text("Droplets shed against day")
         drawn(demo)
 
@@ -120,7 +120,7 @@ class TestFormats:
             }"""
         )
         expect(demo.get_by_text("3 rows, 2 variables.")).to_be_visible()
-        expect(demo.get_by_label("Values are parted by")).to_have_value("tab")
+        expect(demo.get_by_label("Separator")).to_have_value("tab")
 
     def test_day_or_month_is_asked_where_it_cannot_be_told(self, demo: Page) -> None:
         content = b"day,level\n03/04/2031,5\n05/04/2031,6\n06/04/2031,8\n"
@@ -153,7 +153,7 @@ def test_a_figure_keeps_working_when_its_variable_becomes_words(demo: Page) -> N
     pick(demo.get_by_test_id("variable"), "Kind", "text")
     expect(demo.get_by_role("alert").first).to_contain_text("must be numbers or dates")
     demo.keyboard.press("Escape")
-    choose(demo, "What goes across", "wind")
+    choose(demo, "x variable", "wind")
     expect(demo.get_by_test_id("counts")).to_contain_text("without wind")
 
 
@@ -172,7 +172,7 @@ class TestDerived:
         panel.get_by_role("button", name="Add it").click()
         expect(demo.get_by_test_id("variable")).to_contain_text("yield * {air temperature}")
         demo.keyboard.press("Escape")
-        choose(demo, "What goes across", "warm yield")
+        choose(demo, "x variable", "warm yield")
         assert statement(demo).startswith("Yield against warm yield")
 
     def test_classes_without_typing_colour_a_figure(self, demo: Page) -> None:

@@ -42,7 +42,7 @@ class TestForms:
         card = demo.get_by_role("article", name="Readings of Corrie")
         expect(card).to_contain_text("along this curve")
         choose(demo, "Trend", "resistant")
-        assert "resistant line for each valley with no band" in statement(demo)
+        assert "Theil–Sen line for each valley with no band" in statement(demo)
 
     def test_nested_bands_are_typed(self, demo: Page) -> None:
         choose(demo, "Band", "90 95 99")
@@ -66,10 +66,10 @@ class TestForms:
         panel.get_by_label("Name to keep this formula under").fill("rise")
         panel.get_by_role("button", name="Keep it").click()
         expect(panel.get_by_role("button", name="rise", exact=True)).to_be_visible()
-        pick(panel, "Begin from", "dose and effect")
+        pick(panel, "Start from", "dose and effect")
         drawn(demo)
         assert document(demo)["trends"][0]["settings"]["known"] == "half > 0, slope > 0"
-        pick(panel, "Begin from", "rise")
+        pick(panel, "Start from", "rise")
         drawn(demo)
         assert document(demo)["trends"][0]["settings"]["known"] == ""
         demo.keyboard.press("Escape")
@@ -80,7 +80,7 @@ class TestForms:
         expect(demo.get_by_role("region", name="Between groups")).to_contain_text("times as much")
 
     def test_several_quantiles_at_once(self, demo: Page) -> None:
-        choose(demo, "Fitted for", "the whole")
+        choose(demo, "Fitted to", "the whole")
         choose(demo, "Trend", "quantile line")
         drawn(demo)
         tune_trend(demo)
@@ -120,7 +120,7 @@ class TestForms:
         assert canvas(demo).screenshot() != before
 
     def test_a_fit_that_cannot_be_made_says_why(self, demo: Page) -> None:
-        choose(demo, "What goes across", "cloud")
+        choose(demo, "x variable", "cloud")
         choose(demo, "Trend", "power law")
         card = demo.get_by_role("article", name="Readings of Corrie")
         expect(card).to_contain_text("have x at or below 0, which has no logarithm")
@@ -190,13 +190,13 @@ class TestLookingCloser:
         open_trial(demo)
         demo.get_by_role("button", name="compare trends").click()
         panel = demo.get_by_test_id("compare")
-        expect(panel.get_by_role("button", name="Use the S-curve")).to_be_visible()
+        expect(panel.get_by_role("button", name="Use the logistic S-curve")).to_be_visible()
         expect(panel).to_contain_text("Rows left out lie nearest to the")
         pick(panel, "On the rows of", "silica")
         # Where each would lie is seen faintly on the figure, the one that is pointed at clearly.
         candidates = demo.get_by_test_id("candidates").locator("path.candidate")
         expect(candidates.nth(3)).to_be_attached()
-        panel.get_by_role("button", name="Use the parabola").hover()
+        panel.get_by_role("button", name="Use the quadratic").hover()
         expect(demo.locator(".candidate--lit")).to_have_count(1)
         panel.get_by_role("button", name="Use the cubic").click()
         trend = document(demo)["trends"][0]
@@ -227,7 +227,7 @@ class TestLookingCloser:
 
     def test_influence_sizes_the_marks(self, demo: Page) -> None:
         tune_trend(demo)
-        demo.get_by_role("button", name="Influence on the marks").click()
+        demo.get_by_role("button", name="Show influence on marks").click()
         drawn(demo)
         assert "sized by influence" in statement(demo)
         assert document(demo)["size"]["influence"] is True

@@ -129,7 +129,7 @@ class TestLateAnswers:
         before = canvas(demo).screenshot()
         held: list[Route] = []
         demo.route("**/api/answers", lambda route: held.append(route))
-        ask_for(demo, "What goes up", "wind")
+        ask_for(demo, "y variable", "wind")
         expect(demo.get_by_text("Working it out …")).to_be_visible()
         demo.get_by_role("button", name="Undo").click()
         expect(demo.get_by_text("Working it out …")).to_have_count(0)
@@ -140,16 +140,16 @@ class TestLateAnswers:
 
     @only_long
     def test_resampling_says_how_far_it_is_and_can_be_stopped(self, demo: Page) -> None:
-        choose(demo, "Trend", "local smooth")
+        choose(demo, "Trend", "local regression")
         tune_trend(demo)
         panel = demo.get_by_test_id("tuning")
         waiting = demo.get_by_role("status").filter(has_text="Working it out …")
-        panel.get_by_role("button", name="any: resample").click()
+        panel.get_by_role("button", name="bootstrap").click()
         expect(waiting).to_contain_text(re.compile(r"[1-9][0-9]?\s%"))
         waiting.get_by_role("button", name="Stop").click()
         expect(demo.get_by_text("Stopped before it was worked out.")).to_be_visible()
         demo.get_by_role("button", name="Undo").click()
-        panel.get_by_role("button", name="any: resample").click()
+        panel.get_by_role("button", name="bootstrap").click()
         expect(waiting).to_be_visible()
         expect(waiting).to_have_count(0, timeout=30_000)
         demo.keyboard.press("Escape")
@@ -159,7 +159,7 @@ class TestLateAnswers:
     def test_what_takes_long_is_stopped_and_begun_again(self, demo: Page) -> None:
         held: list[Route] = []
         demo.route("**/api/answers", lambda route: held.append(route))
-        ask_for(demo, "What goes up", "wind")
+        ask_for(demo, "y variable", "wind")
         with demo.expect_event("requestfailed", lambda one: "/api/answers" in one.url):
             demo.get_by_role("status").get_by_role("button", name="Stop").click()
         said = demo.get_by_role("alert").filter(has_text="Stopped before it was worked out.")
@@ -199,7 +199,7 @@ class TestSingledOut:
 
 class TestZoomed:
     def test_ends_that_are_typed_are_seen_at_once(self, demo: Page) -> None:
-        tune(demo, "axis across")
+        tune(demo, "x axis")
         demo.get_by_role("button", name="Zoom in").click()
         before = canvas(demo).screenshot()
         field = demo.get_by_label("Starts at")
@@ -211,7 +211,7 @@ class TestZoomed:
     def test_a_log_scale_after_a_zoom_below_zero_is_not_blank(self, demo: Page) -> None:
         for _ in range(6):
             demo.get_by_role("button", name="Zoom out").click()
-        tune(demo, "axis up")
+        tune(demo, "y axis")
         demo.get_by_role("button", name="logarithmic").click()
         drawn(demo)
         canvas(demo).focus()
@@ -229,7 +229,7 @@ class TestTyping:
     def test_words_stay_while_answers_arrive_and_escape_takes_them_back(self, demo: Page) -> None:
         name = demo.get_by_label("Name of the study")
         demo.route("**/api/answers", lambda route: route.continue_())
-        tune(demo, "axis up")
+        tune(demo, "y axis")
         title = demo.get_by_label("Title", exact=True)
         name.fill("Half a na")
         # An answer arrives and redraws everything about the field.
@@ -256,8 +256,8 @@ class TestTyping:
     def test_a_field_is_not_emptied_by_an_answer_on_its_way(self, demo: Page) -> None:
         held: list[Route] = []
         demo.route("**/api/answers", lambda route: held.append(route))
-        demo.get_by_role("button", name="What goes across").first.click()
-        field = demo.get_by_role("combobox", name="What goes across")
+        demo.get_by_role("button", name="x variable").first.click()
+        field = demo.get_by_role("combobox", name="x variable")
         field.fill("wind")
         with demo.expect_request("**/api/answers"):
             field.press("Enter")
@@ -300,7 +300,7 @@ class TestUndo:
 
     @pytest.mark.complains
     def test_one_failed_step_does_not_end_those_after_it(self, demo: Page) -> None:
-        choose(demo, "What goes across", "wind")
+        choose(demo, "x variable", "wind")
         rows_of(demo)
         cell(demo, 0, 9).click()
         demo.keyboard.type("901")
@@ -448,7 +448,7 @@ class TestRows:
 
 def test_numbers_stand_under_the_sign_of_the_way_they_were_found(demo: Page) -> None:
     open_matrix(demo)
-    demo.get_by_role("button", name="pairs, strongest first").click()
+    demo.get_by_role("button", name="strongest pairs").click()
     panel = demo.get_by_test_id("pairs")
     expect(panel.get_by_role("listitem").first).to_contain_text("r = ")
     held: list[Route] = []

@@ -43,25 +43,25 @@ class TestStatement:
         assert statement(demo).startswith("Yield and dew-point gap against humidity")
         expect(demo.get_by_role("article", name="Readings of Dew-point gap")).to_be_visible()
         assert document(demo)["y"] == ["yield", "dew-point gap"]
-        choose(demo, "What goes up, 2", "take it off")
+        choose(demo, "y variable 2", "remove it")
         assert document(demo)["y"] == ["yield"]
 
 
 class TestAxes:
     def test_scale_ticks_grid_and_frame_without_asking_the_server(self, demo: Page) -> None:
         asked = asking(demo)
-        tune(demo, "axis up")
+        tune(demo, "y axis")
         panel = demo.get_by_test_id("tuning")
         before = canvas(demo).screenshot()
         unfold(demo, "Ticks and their labels")
-        unfold(demo, "Lines and where they cross")
+        unfold(demo, "Axis lines and crossing point")
         for group, words in (
             ("Scale", "logarithmic"),
             ("Base", "2"),
             ("Direction", "reversed"),
             ("Ticks", "in"),
-            ("Gridlines", "at all ticks"),
-            ("Axis lines span", "all round"),
+            ("Gridlines", "major and minor ticks"),
+            ("Axis line extent", "all round"),
         ):
             panel.get_by_role("group", name=group, exact=True).get_by_role(
                 "button", name=words, exact=True
@@ -84,13 +84,13 @@ class TestAxes:
         assert asked == []
 
     def test_what_a_scale_has_no_place_for_is_counted(self, demo: Page) -> None:
-        choose(demo, "What goes across", "cloud")
-        tune(demo, "axis across")
+        choose(demo, "x variable", "cloud")
+        tune(demo, "x axis")
         demo.get_by_role("button", name="logarithmic").click()
         expect(demo.get_by_test_id("counts")).to_contain_text("that this scale has no place for")
 
     def test_reference_lines(self, demo: Page) -> None:
-        tune(demo, "axis up")
+        tune(demo, "y axis")
         demo.get_by_role("button", name="+ reference line").click()
         pick(demo, "Where", "a shaded range")
         demo.get_by_label("To", exact=True).fill("5")
@@ -107,9 +107,9 @@ class TestMarks:
     def test_jitter_outline_and_connecting_lines(self, demo: Page) -> None:
         asked = asking(demo)
         tune(demo, "marks")
-        unfold(demo, "Marks that share a place")
-        unfold(demo, "Lines between points")
-        slider = demo.get_by_role("slider", name="Jitter across")
+        unfold(demo, "Overlapping marks")
+        unfold(demo, "Connecting line")
+        slider = demo.get_by_role("slider", name="Jitter x")
         slider.focus()
         for _ in range(5):
             slider.press("ArrowRight")
@@ -127,7 +127,7 @@ class TestMarks:
         stations(demo)
         tune(demo, "marks")
         before = canvas(demo).screenshot()
-        pick(demo, "Letters in its place", "Valley")
+        pick(demo, "Text as marker", "Valley")
         drawn(demo)
         assert document(demo)["marks"]["text"] == "valley"
         assert canvas(demo).screenshot() != before
@@ -146,7 +146,7 @@ class TestMarks:
         assert saved["marks"]["front"] == ["Corrie"]
         assert saved["legend"]["order"][:2] == ["Argill", "Corrie"]
         assert canvas(demo).screenshot() != before
-        demo.get_by_role("button", name="Like the others").click()
+        demo.get_by_role("button", name="Remove highlight").click()
         assert document(demo)["marks"]["each"] == {}
 
     def test_amounts_and_their_ramp(self, demo: Page) -> None:
@@ -176,7 +176,7 @@ class TestMarks:
 class TestWords:
     def test_each_part_has_its_own_lettering(self, demo: Page) -> None:
         asked = asking(demo)
-        tune(demo, "axis up")
+        tune(demo, "y axis")
         before = canvas(demo).screenshot()
         unfold(demo, "Lettering of tick labels")
         demo.get_by_role("button", name="serif", exact=True).first.click()
@@ -192,7 +192,7 @@ class TestWords:
         canvas(demo).focus()
         canvas(demo).press("ArrowRight")
         canvas(demo).press("Enter")
-        demo.get_by_role("button", name="Move its name").click()
+        demo.get_by_role("button", name="Move its label").click()
         demo.get_by_role("slider", name="Name, to the right").press("ArrowRight")
         assert list(document(demo)["names"]["moved"].values()) == [[9, -20]]
 
@@ -217,14 +217,14 @@ class TestByHand:
         expect(demo.get_by_role("grid", name="Rows")).to_be_visible()
         # The same rows are selected in another figure of their table.
         demo.get_by_role("button", name="Yield against cloud").click()
-        expect(demo.get_by_role("button", name="What goes across: cloud")).to_be_visible()
+        expect(demo.get_by_role("button", name="x variable: cloud")).to_be_visible()
         drawn(demo)
         expect(panel.get_by_role("heading")).to_contain_text(str(count))
         demo.keyboard.press("Escape")
         expect(panel).to_have_count(0)
 
     def test_a_rope_selects_and_shift_adds(self, demo: Page) -> None:
-        demo.get_by_role("button", name="Rope", exact=True).click()
+        demo.get_by_role("button", name="Free-form", exact=True).click()
         box = canvas(demo).bounding_box()
         assert box is not None
 
@@ -270,14 +270,14 @@ class TestByHand:
         slider = panel.get_by_role("slider", name="From the left")
         slider.focus()
         slider.press("ArrowRight")
-        panel.get_by_role("button", name="Point to the data").click()
+        panel.get_by_role("button", name="Add a pointer").click()
         panel.get_by_label("and up").fill("400")
         panel.get_by_label("and up").press("Enter")
         (note,) = document(demo)["notes"]
         assert note["x"] == pytest.approx(0.46)
         assert note["points_to"][1] == 400
         tune(demo, "legend")
-        pick(panel, "Place", "where it is put")
+        pick(panel, "Place", "where it was dragged")
         slider = panel.get_by_role("slider", name="From the top")
         slider.focus()
         slider.press("End")
@@ -289,10 +289,10 @@ class TestByHand:
         demo.keyboard.press("ArrowRight")
         demo.keyboard.press("Enter")
         panel = demo.get_by_test_id("tuning")
-        panel.get_by_role("button", name="Single it out").click()
+        panel.get_by_role("button", name="Highlight").click()
         panel.get_by_label("In the legend as").fill("the lowest")
         panel.get_by_label("In the legend as").press("Enter")
-        panel.get_by_role("button", name="Name it").click()
+        panel.get_by_role("button", name="Label it").click()
         saved = document(demo)
         assert saved["names"]["show"] == "chosen"
         assert saved["singled_out"][0]["rows"] == saved["names"]["rows"]
@@ -303,7 +303,7 @@ class TestByHand:
         panel = demo.get_by_test_id("tuning")
         panel.get_by_label("Subtitle", exact=True).fill("Four valleys")
         panel.get_by_label("Caption", exact=True).fill("Lines with 95 % bands.")
-        slider = panel.get_by_role("slider", name="Text size of the figure")
+        slider = panel.get_by_role("slider", name="Text size")
         slider.focus()
         slider.press("ArrowRight")
         saved = document(demo)
@@ -323,7 +323,7 @@ class TestWords:
         box = canvas(demo).bounding_box()
         assert box is not None
         demo.mouse.dblclick(box["x"] + box["width"] / 2, box["y"] + box["height"] - 40)
-        axis = demo.get_by_role("textbox", name="Title of the axis across")
+        axis = demo.get_by_role("textbox", name="Title of the x axis")
         axis.fill("Humidity")
         axis.press("Escape")
         assert document(demo)["axes"]["x"]["title"] is None
@@ -341,7 +341,7 @@ class TestWords:
         expect(demo.get_by_role("button", name="stones", exact=True)).to_be_visible()
         demo.keyboard.press("Escape")
         demo.get_by_role("button", name="Level against day", exact=True).click()
-        expect(demo.get_by_role("button", name="What goes up: Level")).to_be_visible()
+        expect(demo.get_by_role("button", name="y variable: Level")).to_be_visible()
         tune(demo, "words")
         demo.get_by_role("button", name="stones", exact=True).click()
         assert document(demo)["marks"]["shape"] == "diamond"

@@ -188,14 +188,14 @@ def _undo_or_redo(page: Page, draw: Draw) -> None:
 
 
 ACTIONS: list[Callable[[Page, Draw], None]] = [
-    _choose("What goes across", ["humidity", "wind", "cloud", "dew-point"]),
-    _choose("What goes up", ["yield", "air temp"]),
+    _choose("x variable", ["humidity", "wind", "cloud", "dew-point"]),
+    _choose("y variable", ["yield", "air temp"]),
     _tuned("marks", _slide),
     _tuned("marks", _toggle("hollow", "filled")),
-    _tuned("axis up", _toggle("linear", "logarithmic", "square root")),
-    _tuned("axis up", _toggle("upwards", "reversed")),
-    _tuned("axis across", _type_end),
-    _tuned("axis up", _type_end),
+    _tuned("y axis", _toggle("linear", "logarithmic", "square root")),
+    _tuned("y axis", _toggle("upwards", "reversed")),
+    _tuned("x axis", _type_end),
+    _tuned("y axis", _type_end),
     _look_around,
     _click_somewhere,
     _set_aside,

@@ -40,8 +40,8 @@ const spoken = computed(() => {
   return shown ? sentenceOf(shown, studies.variableOf) : ''
 })
 
-/** What is handed on is all of the figure, however closely it was looked at. */
-const isHandedOn = (): boolean => side.shown.kind === 'hand-on'
+/** What is exported is all of the figure, however closely it was looked at. */
+const isHandedOn = (): boolean => side.shown.kind === 'export'
 
 const {
   seen,

@@ -51,7 +51,7 @@ const room = useRoom(host)
 const seen = useSeen(
   () => figure.drawn,
   room,
-  () => side.shown.kind === 'hand-on',
+  () => side.shown.kind === 'export',
 )
 const page = computed(() => seen.value?.document.page ?? { width: 720, height: 610 })
 const spoken = computed(() => {

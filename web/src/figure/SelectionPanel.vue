@@ -63,7 +63,7 @@ function isWithin(most: number, what: string): boolean {
 }
 
 function singleOut(): void {
-  if (!isWithin(MOST_HIGHLIGHTED, 'singled out')) return
+  if (!isWithin(MOST_HIGHLIGHTED, 'highlighted')) return
   const chosen = selected.value
   edit((draft) => {
     draft.singled_out = draft.singled_out
@@ -144,13 +144,13 @@ watch(selected, () => {
       <UiAction @click="setAside">
         {{ allAside ? 'Bring back' : 'Set aside' }}
       </UiAction>
-      <UiAction @click="singleOut">Single out</UiAction>
-      <UiAction @click="name">Name them</UiAction>
+      <UiAction @click="singleOut">Highlight</UiAction>
+      <UiAction @click="name">Label them</UiAction>
       <UiAction @click="side.listed = { table, rows: inOrder(), title: said }">
         Show their rows
       </UiAction>
-      <UiAction @click="filter(true)">Show only them</UiAction>
-      <UiAction @click="filter(false)">Leave them out</UiAction>
+      <UiAction @click="filter(true)">Keep only these</UiAction>
+      <UiAction @click="filter(false)">Filter out</UiAction>
     </div>
     <UiNaming
       label="Name to keep these rows under"
@@ -166,7 +166,7 @@ watch(selected, () => {
       Rows set aside are drawn hollow and pale and are left out of every fit on this figure. Shift
       adds to a selection, Alt takes away from it.
     </p>
-    <UiAction kind="words" @click="selection.clear()">Select nothing</UiAction>
+    <UiAction kind="words" @click="selection.clear()">Clear selection</UiAction>
   </SidePanel>
 </template>
 

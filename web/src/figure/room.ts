@@ -42,7 +42,7 @@ export function useRoom(host: Readonly<Ref<HTMLElement | null>>): Ref<Room> {
 
 /**
  * The figure as it is seen: the same object for as long as neither it nor its room changes. While
- * it is handed on it is seen on its own page, as it goes out.
+ * it is exported it is seen on its own page, as it goes out.
  */
 export const useSeen = (
   figure: () => Figure | null,

@@ -64,9 +64,9 @@ function whyOff(control: Control, scope: Scope): string {
 
 /** What people call a panel that is called otherwise here. */
 const PANELS: Record<string, string> = {
-  'Axis across': 'x horizontal axis',
-  'Axis up': 'y vertical axis',
-  'Axis in depth': 'z third axis',
+  'x axis': 'x horizontal axis',
+  'y axis': 'y vertical axis',
+  'z axis': 'z third axis',
 }
 
 function settings({ scope, entries, seek }: Findings): Entry[] {
@@ -85,10 +85,10 @@ function settings({ scope, entries, seek }: Findings): Entry[] {
 
 /** What a word of the statement sets, for those who look for it by another. */
 const STATED: Record<string, string> = {
-  'What goes up': 'y axis vertical variable dependent response',
-  'What goes across': 'x axis horizontal variable independent',
+  'y variable': 'y axis vertical variable dependent response',
+  'x variable': 'x axis horizontal variable independent',
   Trend: 'form fit line curve regression model family',
-  'Fitted for': 'groups each category by separate lines',
+  'Fitted to': 'groups each category by separate lines',
   Band: 'confidence prediction interval level ribbon',
   Colour: 'group by category colours',
   Size: 'bubble',
@@ -157,8 +157,8 @@ function placings({ scope, edit }: Findings, typed: string): Entry[] {
     })
     return onAxes({ name, label, kind, ...rest })
       ? [
-          put('across', 'x axis horizontal put', (draft) => (draft.x = name)),
-          put('up', 'y axis vertical put', (draft) => (draft.y = [name])),
+          put('on the x axis', 'x axis horizontal put across', (draft) => (draft.x = name)),
+          put('on the y axis', 'y axis vertical put up', (draft) => (draft.y = [name])),
         ]
       : []
   })

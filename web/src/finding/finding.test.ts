@@ -25,10 +25,7 @@ const nothing = (): void => undefined
 /** As the page offers them; what each does is said where it is asked. */
 const ACTS = [
   ['Undo', 'take back mistake revert'],
-  [
-    'Hand on',
-    'save export download image png svg pdf jpeg picture print copy poster slide caption',
-  ],
+  ['Export', 'save export download image png svg pdf jpeg picture print copy poster slide caption'],
   ['Swap the axes', 'x y exchange flip transpose turn round'],
   ['Rows', 'table data grid values edit set aside ignore exclude outlier point list'],
   ['Derive a variable', 'calculate compute formula column transform logarithm ratio new'],
@@ -80,47 +77,47 @@ const full = findings((document) => {
 
 /** What people say, and what is the first or the second answer to it. */
 const WISHES: [string, string][] = [
-  ['bigger text', 'Words and page: Text size of the figure'],
-  ['get rid of the grid', 'Axis across: Gridlines'],
-  ['start at zero', 'Axis up: Starts at'],
+  ['bigger text', 'Titles and page: Text size'],
+  ['get rid of the grid', 'x axis: Gridlines'],
+  ['start at zero', 'y axis: Starts at'],
   ['make dots smaller', 'Marks: Size'],
   ['name the points', 'Statement: Names'],
-  ['two decimals', 'Axis up: Decimals'],
+  ['two decimals', 'y axis: Decimals'],
   ['colour of the band', 'Trend: Colour of the band'],
   ['color of the confidence band', 'Trend: Colour of the band'],
   ['see through band', 'Trend: Opacity of the band'],
-  ['save for a poster', 'Study: Hand on'],
-  ['export png', 'Study: Hand on'],
+  ['save for a poster', 'Study: Export'],
+  ['export png', 'Study: Export'],
   ['ignore this point', 'Study: Rows'],
   ['swap the axes', 'Study: Swap the axes'],
-  ['log scale', 'Axis up: Scale'],
+  ['log scale', 'y axis: Scale'],
   ['where does it reach 50', 'Study: Read off the trend'],
-  ['dashed line', 'Trend: Drawn'],
-  ['legend at the bottom', 'Legend: Place'],
-  ['move the legend', 'Legend: Place'],
+  ['dashed line', 'Trend: Line style'],
+  ['legend at the bottom', 'Legend: Position'],
+  ['move the legend', 'Legend: Position'],
   ['outline of the marks', 'Marks: Outline'],
   ['transparent points', 'Marks: Opacity'],
   ['show the equation', 'Study: Equation on the figure'],
-  ['overlapping points', 'Marks: Jitter across'],
-  ['hollow markers', 'Marks: Inside'],
-  ['add a title', 'Words and page: Title'],
-  ['font of the title', 'Words and page: Face of the title'],
-  ['reverse the y axis', 'Axis up: Direction'],
-  ['tick every 10', 'Axis up: Tick every'],
-  ['background', 'Words and page: Background'],
+  ['overlapping points', 'Marks: Jitter x'],
+  ['hollow markers', 'Marks: Fill'],
+  ['add a title', 'Titles and page: Title'],
+  ['font of the title', 'Titles and page: Face of the title'],
+  ['reverse the y axis', 'y axis: Direction'],
+  ['tick every 10', 'y axis: Tick every'],
+  ['background', 'Titles and page: Background'],
   ['undo my mistake', 'Study: Undo'],
   ['only some rows', 'Statement: Which rows are shown'],
   ['best fit line', 'Statement: Add a trend'],
-  ['confidence level', 'Trend: Level of intervals, %'],
+  ['confidence level', 'Trend: Confidence level, %'],
   ['mean line', 'Reference line: Where'],
-  ['same units on both axes', 'Axis up: Both axes'],
-  ['connect the dots', 'Marks: Connect the points'],
+  ['same units on both axes', 'y axis: Both axes'],
+  ['connect the dots', 'Marks: Connecting line'],
   ['sizee', 'Marks: Size'],
-  ['my own formula', 'Trend: Form of the trend'],
-  ['piecewise line', 'Trend: Form of the trend'],
-  ['median regression', 'Trend: Form of the trend'],
-  ['robust standard errors', 'Trend: Intervals allow for'],
-  ['bootstrap', 'Trend: Intervals allow for'],
+  ['my own formula', 'Trend: Trend type'],
+  ['piecewise line', 'Trend: Trend type'],
+  ['median regression', 'Trend: Trend type'],
+  ['robust standard errors', 'Trend: Standard errors'],
+  ['bootstrap', 'Trend: Standard errors'],
   ['band for the whole line', 'Trend: Band 1 is for'],
 ]
 
@@ -128,7 +125,7 @@ describe('finding', () => {
   it.each(WISHES)('“%s” leads to %s', (typed, wanted) => {
     const said = find(full, typed).map(({ where, label }) => `${where}: ${label}`)
     // An axis has the other beside it: which is meant, nobody said.
-    const either = (one: string) => one.replace('Axis across', 'Axis up')
+    const either = (one: string) => one.replace('x axis', 'y axis')
     expect(said.slice(0, 2).map(either), said.join('\n')).toContain(either(wanted))
   })
 
@@ -138,17 +135,12 @@ describe('finding', () => {
       document.trends[0].errors = 'unequal'
     }, 'by parts')
     const named = (label: string) => find(byParts, label, 60).find((one) => one.label === label)!
-    for (const label of [
-      'Add a size',
-      'Add error bars',
-      'Connect the points',
-      'Variable of weights',
-    ])
+    for (const label of ['Add a size', 'Add error bars', 'Connecting line', 'Weights'])
       expect(named(label), label).toMatchObject({ why: 'by parts', does: null })
     // Rows are named where they are drawn one by one.
     expect(named('Add names').does).not.toBeNull()
     // What is set can be taken back.
-    expect(named('Intervals allow for').does).not.toBeNull()
+    expect(named('Standard errors').does).not.toBeNull()
     expect(named('Opacity of the band').does).not.toBeNull()
   })
 
@@ -188,7 +180,7 @@ describe('finding', () => {
     const opened: string[] = []
     const figures = [{ label: 'Yield against humidity', open: () => opened.push('yield') }]
     const offered = { acts: ACTS, figures }
-    expect(find(offered, 'export')[0].label).toBe('Hand on')
+    expect(find(offered, 'export')[0].label).toBe('Export')
     find(offered, 'humidity')[0].does!()
     expect(opened).toEqual(['yield'])
     expect(find(offered, 'text size')).not.toContainEqual(

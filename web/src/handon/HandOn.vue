@@ -223,9 +223,9 @@ const setCaption = (text: string): void =>
 </script>
 
 <template>
-  <SidePanel heading="Hand on">
+  <SidePanel heading="Export">
     <UiChoice
-      label="Image, dots per inch"
+      label="Image resolution, dpi"
       :model-value="dpi"
       :options="resolutions"
       @update:model-value="setResolution"
@@ -235,14 +235,14 @@ const setCaption = (text: string): void =>
         bare
         numeric
         class="ui-short"
-        label="Own resolution, dots per inch"
-        placeholder="own"
+        label="Custom resolution, dpi"
+        placeholder="custom"
         :model-value="own"
         @update:model-value="setOwn"
       />
       {{ pixels[0] }} × {{ pixels[1] }} pixels
     </UiRow>
-    <UiCheck v-model="transparent" label="without its ground (PNG, PDF)" />
+    <UiCheck v-model="transparent" label="Transparent background (PNG, PDF)" />
     <UiAction kind="main" :busy="working === 'png'" @click="saveImage(png)">Save PNG</UiAction>
     <UiNote v-if="said" role="status">{{ said }}</UiNote>
     <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
@@ -250,8 +250,8 @@ const setCaption = (text: string): void =>
       <UiAction :busy="working === 'jpg'" @click="saveImage(jpeg)">Save JPEG</UiAction>
       <UiAction :busy="working === 'copy'" @click="copyImage">Copy image</UiAction>
     </UiRow>
-    <UiField label="Vectors, with real text" role="group" aria-label="Vectors">
-      <UiCheck v-model="fonts" label="fonts inside the SVG, not named only" />
+    <UiField label="Vector formats (text stays text)" role="group" aria-label="Vectors">
+      <UiCheck v-model="fonts" label="Embed fonts in the SVG" />
       <UiAction :busy="working === 'pdf'" @click="savePdf">Save PDF</UiAction>
       <UiRow even>
         <UiAction :busy="working === 'svg'" @click="saveSvg">Save SVG</UiAction>
@@ -261,7 +261,7 @@ const setCaption = (text: string): void =>
     <template v-if="handed?.kind === 'figure'">
       <UiText
         label="Caption"
-        hint="What stands in braces follows the data."
+        hint="Fields in {braces} update with the data."
         placeholder="No caption"
         :lines="3"
         :maxlength="4000"
@@ -270,17 +270,17 @@ const setCaption = (text: string): void =>
       />
       <UiNote v-if="reads && reads !== caption" data-testid="caption">{{ reads }}</UiNote>
       <UiCheck
-        label="below the figure, too"
+        label="Print below the figure"
         :model-value="figure.document!.caption_below"
         @update:model-value="figure.edit((draft) => (draft.caption_below = $event))"
       />
       <UiRow even>
-        <UiAction @click="draftCaption">Draft it</UiAction>
+        <UiAction @click="draftCaption">Draft caption</UiAction>
         <UiAction :disabled="!reads" :busy="working === 'copy-caption'" @click="copyCaption">
-          Copy it
+          Copy caption
         </UiAction>
       </UiRow>
-      <UiField label="The numbers behind it" role="group" aria-label="The numbers behind it">
+      <UiField label="Data behind the figure" role="group" aria-label="Data behind the figure">
         <UiRow v-if="kindOf(figure.document!).fitted?.of(figure.document!).length" even>
           <UiAction
             v-for="{ format, label } in FORMATS"
@@ -303,7 +303,7 @@ const setCaption = (text: string): void =>
         </UiAction>
       </UiField>
     </template>
-    <UiField v-if="handed?.kind === 'figure'" label="Made again by a script" role="group">
+    <UiField v-if="handed?.kind === 'figure'" label="Reproduce with a script" role="group">
       <UiRow even>
         <UiAction :busy="working === 'command'" @click="copyCall('command')">
           As a command
@@ -322,7 +322,7 @@ const setCaption = (text: string): void =>
         </UiNote>
       </template>
     </UiField>
-    <UiField label="For others to open">
+    <UiField label="For others to view">
       <UiAction @click="side.show({ kind: 'share' })">Share as a page …</UiAction>
     </UiField>
   </SidePanel>

@@ -207,9 +207,9 @@ const until = ({ expires }: ShareOut): string =>
     <UiAction kind="main" :disabled="whyNot !== ''" :busy="working === 'page'" @click="savePage">
       Save as one HTML file
     </UiAction>
-    <UiSelect v-model="days" label="At an address nobody can guess" :options="DAYS" />
+    <UiSelect v-model="days" label="At a private link" :options="DAYS" />
     <UiAction :disabled="whyNot !== ''" :busy="working === 'share'" @click="share">
-      Share at an address
+      Create private link
     </UiAction>
     <UiList v-if="shares.length" label="Shared pages">
       <li v-for="one in shares" :key="one.id">

@@ -1,4 +1,4 @@
-/** What is handed on: the figure or the plate that is open. */
+/** What is exported: the figure or the plate that is open. */
 import { computed } from 'vue'
 import type { Figure } from '@/drawing/drawn'
 import { layoutPlate } from '@/plates/layout'
@@ -45,7 +45,7 @@ export function useHanded() {
     }
     const drawn = figure.drawn
     if (!drawn || !figure.document) return null
-    // A change whose answer is not there yet is not handed on: neither its picture nor its name.
+    // A change whose answer is not there yet is not exported: neither its picture nor its name.
     return {
       kind: 'figure',
       name: figureName(drawn.document, studies.variableOf),

@@ -4,7 +4,7 @@ import type { FigureDocument } from '@/api/types'
 type Page = FigureDocument['page']
 
 export interface Venue {
-  venue: Exclude<Page['venue'], 'own'>
+  venue: Exclude<Page['venue'], 'custom'>
   label: string
   /** In points. */
   width: number

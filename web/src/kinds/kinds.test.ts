@@ -79,7 +79,7 @@ describe('a third axis', () => {
     const before = structuredClone(figure.held.document)
     figure.choose('Add a third axis', 'Wind')
     expect(figure.read()).toBe('Yield against humidity and wind, coloured by valley')
-    figure.choose('What goes into the depth', 'take it off')
+    figure.choose('z variable', 'remove it')
     expect({ ...figure.held.document, space: null }).toEqual(before)
     figure.act('Add the third axis again')
     expect(figure.read()).toBe('Yield against humidity and wind, coloured by valley')
@@ -111,7 +111,7 @@ describe('a third axis', () => {
     }
     space.axis = { ...space.axis, low: 3, title: 'Gusts', scale: 'log' }
     const figure = open({ ...pair(), kind: '3-D scatterplot', space })
-    figure.choose('What goes into the depth', 'Night')
+    figure.choose('z variable', 'Night')
     const changed = figure.held.document.space!
     expect([changed.axis.low, changed.axis.title, changed.plane?.read_off]).toEqual([
       null,
@@ -124,11 +124,11 @@ describe('a third axis', () => {
     const figure = open({ ...pair(), kind: '3-D scatterplot', space: blankSpace('wind') })
     figure.act('Add a plane')
     expect(figure.read()).toContain('trend: plane for each valley')
-    figure.choose('Fitted for', 'the whole')
-    figure.choose('Trend', 'surface of second degree')
-    expect(figure.read()).toContain('trend: surface of second degree for the whole')
+    figure.choose('Fitted to', 'all rows')
+    figure.choose('Trend', 'quadratic surface')
+    expect(figure.read()).toContain('trend: quadratic surface for all rows')
     expect(figure.has('Add a plane')).toBe(false)
-    figure.choose('Trend', 'take it off')
+    figure.choose('Trend', 'remove it')
     expect(figure.held.document.space?.plane).toBeNull()
   })
 
@@ -145,7 +145,7 @@ describe('a third axis', () => {
 
 describe('a distribution', () => {
   it('is offered for what goes up, by itself and for each category', () => {
-    expect(open(pair()).options('Show how it is spread')).toEqual([
+    expect(open(pair()).options('Show its distribution')).toEqual([
       'Yield by itself',
       'Yield for each valley',
       'Yield for each mesh',
@@ -154,7 +154,7 @@ describe('a distribution', () => {
 
   it('is coloured by its categories as long as nothing else colours it', () => {
     const figure = open({ ...pair(), colour: null })
-    figure.choose('Show how it is spread', 'Yield for each valley')
+    figure.choose('Show its distribution', 'Yield for each valley')
     expect(figure.held.document.colour?.variable).toBe('valley')
     figure.choose('For which categories', 'for each mesh')
     expect(figure.held.document.colour?.variable).toBe('mesh')
@@ -196,7 +196,7 @@ describe('a distribution', () => {
 
   it('goes back to the pair that it came from', () => {
     const figure = open(pair())
-    figure.choose('Show how it is spread', 'Yield for each valley')
+    figure.choose('Show its distribution', 'Yield for each valley')
     figure.act('Look at the pair again')
     expect(figure.read()).toContain('Yield against humidity')
     expect(figure.read()).toContain('straight line for each valley')

@@ -77,7 +77,7 @@ function added({ id }: Figure): boolean {
 }
 
 const table = () => (studies.table ? '' : 'There is no table yet.')
-offerActs('Ledger', () => [
+offerActs('Data and figures', () => [
   {
     label: 'Derive a variable',
     find: 'calculate compute formula column transform logarithm ratio new',
@@ -114,7 +114,7 @@ offerActs('Ledger', () => [
     does: () => side.show({ kind: 'new-plate' }),
   },
   {
-    label: 'Pairs, strongest first',
+    label: 'Strongest pairs',
     find: 'correlation all variables ranking which go together',
     why: table(),
     does: () => side.show({ kind: 'pairs' }),
@@ -123,7 +123,7 @@ offerActs('Ledger', () => [
 </script>
 
 <template>
-  <nav class="ledger" aria-label="Ledger">
+  <nav class="ledger" aria-label="Data and figures">
     <header class="head">
       <UiSelect
         v-if="studies.tables.length > 1"
@@ -176,8 +176,8 @@ offerActs('Ledger', () => [
       </UiAction>
       <UiFile
         kind="words"
-        action="+ Read in a file"
-        label="File to read in"
+        action="+ Import a file"
+        label="File to import"
         :accept="READABLE"
         @picked="emit('file', $event)"
       />

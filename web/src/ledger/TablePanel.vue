@@ -21,8 +21,8 @@ const EXPORTS = [
   { form: 'package', label: 'data package' },
 ]
 const SHAPES = [
-  { value: 'stack', label: 'Stack columns' },
-  { value: 'spread', label: 'Spread values' },
+  { value: 'stack', label: 'Wide to long' },
+  { value: 'spread', label: 'Long to wide' },
   { value: 'join', label: 'Join a table' },
 ] as const
 
@@ -60,7 +60,7 @@ const shape = ref<'stack' | 'spread' | 'join' | null>(null)
     <template v-if="table.dataset">
       <UiNote>
         A dataset: its rows stay in {{ table.dataset }} and are read by parts. Open it again from
-        the ledger where its files have changed.
+        the panel on the left where its files have changed.
       </UiNote>
       <UiAction
         @click="side.listed = { table: table.id, rows: null, title: `Rows of ${table.name}` }"
@@ -75,8 +75,8 @@ const shape = ref<'stack' | 'spread' | 'join' | null>(null)
         Show and edit the rows
       </UiAction>
       <UiFile
-        action="Read in again"
-        label="File to read in again"
+        action="Import again"
+        label="File to import again"
         @picked="(file) => emit('again', file)"
       />
       <UiNote>
@@ -84,7 +84,7 @@ const shape = ref<'stack' | 'spread' | 'join' | null>(null)
         stay.
       </UiNote>
       <UiChoice
-        label="Make another table of it"
+        label="Reshape or join"
         :model-value="shape"
         :options="SHAPES"
         @update:model-value="shape = shape === $event ? null : $event"

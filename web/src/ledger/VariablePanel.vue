@@ -59,8 +59,8 @@ const QUICK: typeof BY_ROW = [
   { label: 'standardised', make: (name) => `standardise(${name})` },
   { label: 'rank of', make: (name) => `rank(${name})` },
   { label: 'difference of', make: (name) => `difference(${name})` },
-  { label: 'four equal widths of', make: (name) => `classes_of_width(${name}, 4)` },
-  { label: 'four equal counts of', make: (name) => `classes_of_count(${name}, 4)` },
+  { label: '4 equal-width bins of', make: (name) => `classes_of_width(${name}, 4)` },
+  { label: 'quartiles of', make: (name) => `classes_of_count(${name}, 4)` },
 ]
 
 const editing = ref(false)
@@ -229,7 +229,7 @@ const lines = computed(() => {
       <UiAction kind="words" @click="editing = true">Change</UiAction>
     </UiRow>
     <UiValues :of="lines" />
-    <UiRow v-if="spreads.length" label="Show how it is spread">
+    <UiRow v-if="spreads.length" label="Show its distribution">
       <span class="quiet">Show:</span>
       <UiAction
         v-for="one in spreads"
@@ -243,9 +243,9 @@ const lines = computed(() => {
     <CategoryList v-if="variable.kind === 'category'" :variable="variable" />
     <UiNaming
       v-if="variable.kind === 'number'"
-      aria-label="Cut into classes"
-      label="Cut into classes at"
-      action="Cut into classes"
+      aria-label="Bin into categories"
+      label="Bin at these limits"
+      action="Bin into categories"
       placeholder="20, 40, 60"
       @named="cut"
     />

@@ -103,7 +103,7 @@ const openFigure = () =>
     <UiRow>
       <UiAction :disabled="place === 0" @click="shift(-1)">Earlier</UiAction>
       <UiAction :disabled="place === document.cells.length - 1" @click="shift(1)">Later</UiAction>
-      <UiAction :disabled="document.cells.length === 1" @click="takeOff">Take off</UiAction>
+      <UiAction :disabled="document.cells.length === 1" @click="takeOff">Remove</UiAction>
       <UiAction v-if="shown" kind="words" @click="openFigure">Open the figure</UiAction>
     </UiRow>
     <UiSection heading="Page and words">

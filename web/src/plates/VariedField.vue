@@ -51,7 +51,7 @@ const setBy = (variable: string): void =>
 
 <template>
   <UiSelect
-    label="Differs in"
+    label="Varies"
     :model-value="varied?.thing ?? null"
     :options="thingOptions"
     @update:model-value="setThing"

@@ -27,7 +27,7 @@ const MM = UNITS.mm
 export const headingControl = (cell: number): Control<PlateScope> =>
   text<PlateScope>({
     at: `cells.${cell}.heading`,
-    label: 'Words beside the letter',
+    label: 'Panel title',
     find: 'heading letter panel title',
     maxlength: 500,
     placeholder: 'none',
@@ -41,7 +41,7 @@ export const VENUE_OF_PLATE = choice<PlateDocument['page']['venue'], PlateScope>
   find: 'size slide paper column poster',
   options: [
     ...VENUES.map(({ venue, label }) => ({ value: venue, label })),
-    { value: 'own', label: 'own size' },
+    { value: 'own', label: 'custom size' },
   ],
   write: (draft, name) => {
     const venue = VENUES.find((one) => one.venue === name)

@@ -30,8 +30,8 @@ function thingName(varied: Varied, variable: (name: string) => string): string {
     case 'turn':
       return 'view'
     case 'x':
-      return 'what goes across'
+      return 'x variable'
     case 'y':
-      return 'what goes up'
+      return 'y variable'
   }
 }

@@ -9,8 +9,8 @@ const MOST = 12
 
 const SHARED: Option<PlateDocument['shared']>[] = [
   { label: 'each its own', value: 'none' },
-  { label: 'across shared', value: 'x' },
-  { label: 'up shared', value: 'y' },
+  { label: 'x shared', value: 'x' },
+  { label: 'y shared', value: 'y' },
   { label: 'both shared', value: 'both' },
 ]
 const LEGENDS: Option<PlateDocument['legend']>[] = [

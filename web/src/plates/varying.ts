@@ -10,10 +10,10 @@ export type Thing = Varied['thing']
 export const THINGS: { value: Thing; label: string }[] = [
   { value: 'level', label: 'level of the bands' },
   { value: 'category', label: 'one figure for each category' },
-  { value: 'form', label: 'form of the trend' },
+  { value: 'form', label: 'trend type' },
   { value: 'turn', label: 'from where it is seen' },
-  { value: 'x', label: 'what goes across' },
-  { value: 'y', label: 'what goes up' },
+  { value: 'x', label: 'x variable' },
+  { value: 'y', label: 'y variable' },
 ]
 
 export const LEVELS = [0.5, 0.8, 0.9, 0.95, 0.98, 0.99, 0.999]

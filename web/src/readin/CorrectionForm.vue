@@ -80,14 +80,14 @@ const dayFirst = computed(() => {
     />
     <UiSelect
       v-if="options.delimiter"
-      label="Values are parted by"
+      label="Separator"
       :model-value="options.delimiter"
       :options="delimiters"
       @update:model-value="emit('correct', { delimiter: $event })"
     />
     <UiSelect
       v-if="options.header !== null"
-      label="Headers are in"
+      label="Header row"
       :model-value="headers"
       :options="lines"
       @update:model-value="emit('correct', { header: $event })"
@@ -110,7 +110,7 @@ const dayFirst = computed(() => {
       v-if="preview.ambiguous.length || dayFirst"
       label="In 03/04/2031"
       :model-value="dayFirst"
-      placeholder="please say"
+      placeholder="choose day or month"
       :options="FIRST_IN_DATES"
       @update:model-value="emit('correct', { day_first: $event === 'day' })"
     />
@@ -122,7 +122,7 @@ const dayFirst = computed(() => {
       @update:model-value="emit('correct', { encoding: $event })"
     />
     <UiText
-      label="Also missing"
+      label="Missing-value codes"
       model-value=""
       placeholder="such as −999"
       @update:model-value="emit('missing', $event)"

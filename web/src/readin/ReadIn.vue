@@ -31,7 +31,7 @@ const isReady = computed(() => preview.value !== null && !problem.value && !work
 </script>
 
 <template>
-  <section class="read" aria-label="Read in a file">
+  <section class="read" aria-label="Import a file">
     <header class="read__head">
       <div>
         <h1 ref="head" class="ui-panel__title" tabindex="-1">{{ file.name }}</h1>
@@ -40,20 +40,20 @@ const isReady = computed(() => preview.value !== null && !problem.value && !work
           <template v-if="replaced"
             >They take the place of the rows of {{ replaced.name }}.</template
           >
-          <template v-else>This is how it would be read; correct what is not right.</template>
+          <template v-else>Check how it was read before it is imported.</template>
         </p>
       </div>
       <UiRow>
-        <UiAction @click="emit('left')">{{ work ? 'Stop' : 'Leave it' }}</UiAction>
+        <UiAction @click="emit('left')">{{ work ? 'Stop' : 'Cancel' }}</UiAction>
         <UiAction
           v-if="(preview?.sheets.length ?? 0) > 1 && !replaced"
           :disabled="!isReady"
           @click="reading.takeEvery"
         >
-          Take all {{ preview?.sheets.length }} tables in
+          Import all {{ preview?.sheets.length }} tables
         </UiAction>
         <UiAction kind="main" :disabled="!isReady" @click="reading.takeIn">
-          {{ replaced ? 'Put it in their place' : 'Take it in' }}
+          {{ replaced ? 'Replace rows' : 'Import' }}
         </UiAction>
       </UiRow>
     </header>

@@ -175,7 +175,7 @@ export function useReading(file: File, again: string | null, told: Told) {
   function saidOf(gone: string[], fresh: string[]): string {
     const rows = countOf(replaced.value!.summary.rows, 'row')
     const parts = [
-      `${name.value} was read in again: ${rows}.`,
+      `${name.value} was imported again: ${rows}.`,
       gone.length ? `No longer there: ${listOf(gone)}.` : '',
       fresh.length ? `New: ${listOf(fresh)}.` : '',
     ]

@@ -48,7 +48,7 @@ const interval = computed(() => {
       >, n = {{ grouped(association.n) }}
     </p>
     <div class="beside" role="group" aria-label="On the figure">
-      <span class="quiet">On figure:</span>
+      <span class="quiet">Show on figure:</span>
       <UiAction
         v-for="{ what, label, spoken } in CHOICES"
         :key="what"

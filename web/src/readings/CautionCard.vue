@@ -28,11 +28,11 @@ const REMEDIES: Record<NonNullable<Caution['remedy']>, { label: string; act: () 
       }),
   },
   allow_unequal: {
-    label: 'Allow for it in the intervals',
+    label: 'Use robust (HC3) intervals',
     act: () => findErrors('unequal'),
   },
   resample: {
-    label: 'Find intervals by resampling rows',
+    label: 'Use bootstrap intervals',
     act: () => findErrors('resampled'),
   },
   compare: {
@@ -40,7 +40,7 @@ const REMEDIES: Record<NonNullable<Caution['remedy']>, { label: string; act: () 
     act: () => side.show({ kind: 'compare', trend: 0, group: props.caution.group }),
   },
   thin_marks: {
-    label: 'Thinner marks',
+    label: 'Make points more transparent',
     act: () =>
       figure.edit((draft) => {
         draft.marks.opacity = THIN_OPACITY

@@ -208,9 +208,7 @@ const short = (value: number | null | undefined): string =>
         much its square is below the straight line’s, ± standard error. {{ rowsText }}
       </UiNote>
     </template>
-    <UiAction kind="words" @click="side.tune(`trend-${props.trend}`)">
-      To the trend’s tuning
-    </UiAction>
+    <UiAction kind="words" @click="side.tune(`trend-${props.trend}`)"> Trend settings </UiAction>
   </SidePanel>
 </template>
 

@@ -54,7 +54,7 @@ function toggle(what: OnFigure): void {
 
 <template>
   <div class="beside" role="group" aria-label="On the figure">
-    <span class="quiet">On figure:</span>
+    <span class="quiet">Show on figure:</span>
     <UiAction
       v-for="{ what, label, spoken } in shown"
       :key="what"

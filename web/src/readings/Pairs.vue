@@ -89,7 +89,7 @@ function open(pair: Pair): void {
 </script>
 
 <template>
-  <SidePanel heading="Pairs, strongest first" label="Pairs of variables" data-testid="pairs">
+  <SidePanel heading="Strongest pairs" label="Pairs of variables" data-testid="pairs">
     <UiSelect v-model="method" label="How pairs are measured" :options="METHODS" />
     <UiRow even>
       <UiVariable v-model="withVariable" label="Only pairs with" :options="withOptions" />

@@ -50,9 +50,9 @@ const colourOf = (trend: TrendAnswer): string =>
       <p class="quiet">No trend is fitted.</p>
       <UiRow>
         <UiAction kind="main" @click="fit(['equation', 'r_squared'])">
-          {{ fitted.offer }}, with equation and R²
+          {{ fitted.offer }} (equation and R² shown)
         </UiAction>
-        <UiAction @click="fit([])">Without words</UiAction>
+        <UiAction @click="fit([])">Line only</UiAction>
       </UiRow>
     </div>
     <CautionCard
@@ -80,7 +80,7 @@ const colourOf = (trend: TrendAnswer): string =>
       <p>{{ one.sentence }}</p>
       <template v-if="one.pairs.length">
         <UiAction kind="words" :aria-expanded="showsPairs" @click="showsPairs = !showsPairs">
-          Each two lines compared
+          Compare lines in pairs
         </UiAction>
         <ul v-if="showsPairs" class="between">
           <li v-for="pair in one.pairs" :key="pair.sentence">{{ pair.sentence }}</li>
@@ -93,8 +93,8 @@ const colourOf = (trend: TrendAnswer): string =>
         <li v-for="one in answer.differences" :key="one.sentence">{{ one.sentence }}</li>
       </ul>
     </section>
-    <div v-if="isFitted" class="beside" role="group" aria-label="Look closer">
-      <span class="quiet">Look closer:</span>
+    <div v-if="isFitted" class="beside" role="group" aria-label="Check the fit">
+      <span class="quiet">Check the fit:</span>
       <UiAction
         v-if="fitted.isCompared"
         :off="figure.needsRows"

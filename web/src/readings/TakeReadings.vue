@@ -45,8 +45,8 @@ const shown = (x: number): string =>
 </script>
 
 <template>
-  <div class="beside" role="group" aria-label="Take the readings along">
-    <span class="quiet">Take along:</span>
+  <div class="beside" role="group" aria-label="Copy or save the readings">
+    <span class="quiet">Copy or save:</span>
     <UiAction kind="words" @click="copy(false)">Copy</UiAction>
     <UiAction kind="words" @click="copy(true)">Copy as Markdown</UiAction>
     <UiAction kind="words" @click="file(asCsv(answer), 'csv', 'text/csv')">Save as CSV</UiAction>

@@ -68,7 +68,7 @@ export function useEditing(
 
   function begin(text: string | null): void {
     if (!isEditable()) {
-      problem.value = `“${variable().label}” is derived; its expression is changed in the ledger.`
+      problem.value = `“${variable().label}” is derived; change its expression in the panel on the left.`
       return
     }
     const { name } = variable()

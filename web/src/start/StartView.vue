@@ -39,13 +39,14 @@ const paste = computed(() => (navigator.platform.startsWith('Mac') ? '⌘V' : 'C
     <section class="bring" :class="{ 'bring--over': dropping }" aria-label="Bring a table">
       <h2 class="bring__title">Drop a file here</h2>
       <p class="quiet">
-        or paste rows from a spreadsheet ({{ paste }}). You see how it is read before it counts.
+        or paste rows from a spreadsheet ({{ paste }}). You check how it was read before it is
+        imported.
       </p>
       <UiRow>
         <UiFile
           kind="main"
           action="Choose a file"
-          label="File to read in"
+          label="File to import"
           :accept="READABLE"
           :busy="working"
           @picked="studies.bring"
@@ -64,7 +65,7 @@ const paste = computed(() => (navigator.platform.startsWith('Mac') ? '⌘V' : 'C
       <h2 class="ui-panel__title">{{ found?.length === 0 ? 'No study yet' : 'Studies' }}</h2>
       <UiFile
         kind="words"
-        action="Read a study in"
+        action="Import a study"
         label="File of a study"
         accept=".zip"
         :busy="working"

@@ -66,7 +66,7 @@ function named(typed: string): void {
     <UiRow class="study__above">
       <UiAction kind="words" @click="rename">Rename</UiAction>
       <UiAction kind="words" @click="emit('copy')">Copy</UiAction>
-      <UiAction kind="words" @click="emit('save')">Save as a file</UiAction>
+      <UiAction kind="words" @click="emit('save')">Export study</UiAction>
       <UiAction kind="caution" @click="emit('remove')">Delete</UiAction>
     </UiRow>
   </li>

@@ -122,7 +122,7 @@ export function useStudies() {
         () => undefined,
         new AbortController().signal,
       )
-      return `${made.name} was read in.`
+      return `${made.name} was imported.`
     })
 
   void load()

@@ -23,7 +23,7 @@ const TESTS: Record<Condition['test'], string> = {
   not_one_of: 'is none of',
   contains: 'contains',
   missing: 'is missing',
-  present: 'is there',
+  present: 'is not missing',
 }
 
 const figure = useFigure()
@@ -143,7 +143,7 @@ const endOf = (value: string | number | null | undefined): string => String(valu
         :aria-label="rows ? `Rows: ${text}` : `+ row filter, rows: ${text}`"
         aria-haspopup="dialog"
       >
-        {{ rows ? text : '+ row filter' }}
+        {{ rows ? text : '+ filter' }}
       </button>
     </template>
     <div
@@ -230,8 +230,8 @@ const endOf = (value: string | number | null | undefined): string => String(valu
             v-else
             bare
             class="ui-fill"
-            label="Values, parted by commas"
-            placeholder="values, parted by commas"
+            label="Values, separated by commas"
+            placeholder="values, separated by commas"
             :model-value="condition.values.join(', ')"
             @update:model-value="setTyped(i, $event)"
           />
@@ -247,7 +247,7 @@ const endOf = (value: string | number | null | undefined): string => String(valu
           v-if="rows"
           class="ui-fill"
           label="Name to save this filter under"
-          action="Save for the study"
+          action="Save this filter"
           @named="save"
         />
       </UiRow>

@@ -8,7 +8,7 @@ const look = () => null
 
 describe('the words of trends', () => {
   it('name every family, and one that is unknown by itself', () => {
-    expect(familyLabel('s-curve')).toBe('S-curve')
+    expect(familyLabel('s-curve')).toBe('logistic S-curve')
     expect(familyLabel('wavy')).toBe('wavy')
     expect(new Set(FAMILIES.map(({ label }) => label)).size).toBe(FAMILIES.length)
   })
@@ -49,7 +49,7 @@ describe('the words of trends', () => {
       trends: [{ ...blankTrend('s-curve', 'coating'), bands: [] }],
     }
     expect(sentenceOf(document, look)).toBe(
-      'shed against dose · trend: S-curve for each coating with no band',
+      'shed against dose · trend: logistic S-curve for each coating with no band',
     )
   })
 })

@@ -87,7 +87,7 @@ export function byOptions(
       (v.name === colour?.variable && colour.scale === 'category'),
   )
   return [
-    { label: 'the whole', value: null },
+    { label: 'all rows', value: null },
     ...groups.map((v) => ({
       label: `each ${inSentence(v)}`,
       value: v.name,

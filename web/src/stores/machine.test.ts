@@ -153,7 +153,7 @@ describe('a selection', () => {
     })
     const action = panel
       .findAllComponents({ name: 'UiAction' })
-      .find((one) => one.text() === 'Show only them')!
+      .find((one) => one.text() === 'Keep only these')!
     action.vm.$emit('click')
     await settled()
     const keeping = server.next('PUT', /variables/)
@@ -182,7 +182,7 @@ describe('a selection', () => {
       shallow: true,
       global: { renderStubDefaultSlot: true },
     })
-    for (const label of ['Single out', 'Name them']) {
+    for (const label of ['Highlight', 'Label them']) {
       const action = panel
         .findAllComponents({ name: 'UiAction' })
         .find((one) => one.text() === label)!

@@ -11,7 +11,7 @@ export type Shown =
   | { kind: 'derive' }
   | { kind: 'table' }
   | { kind: 'selection' }
-  | { kind: 'hand-on' }
+  | { kind: 'export' }
   | { kind: 'new-plate' }
   | { kind: 'share' }
   | { kind: 'pairs' }

@@ -18,7 +18,7 @@ const props = defineProps<{
 const tool = defineModel<Tool>('tool', { required: true })
 
 const TOOLS: { tool: Tool; label: string; does: string; find: string; marks?: boolean }[] = [
-  { tool: 'point', label: 'Point', does: 'one mark at a time', find: 'click select arrow' },
+  { tool: 'point', label: 'Select', does: 'one mark at a time', find: 'click select arrow' },
   {
     tool: 'box',
     label: 'Box',
@@ -28,12 +28,12 @@ const TOOLS: { tool: Tool; label: string; does: string; find: string; marks?: bo
   },
   {
     tool: 'rope',
-    label: 'Rope',
+    label: 'Free-form',
     does: 'select marks inside a line',
     find: 'freehand select shape',
     marks: true,
   },
-  { tool: 'move', label: 'Move', does: 'drag the view', find: 'pan hand scroll' },
+  { tool: 'move', label: 'Pan', does: 'drag the view', find: 'pan hand scroll' },
 ]
 
 const { isDim, isDark } = usePaper()
@@ -118,7 +118,7 @@ offerActs('Figure', () => {
     },
     { label: 'Add a note', find: 'annotation text arrow comment write', does: addNote },
     {
-      label: 'Fit to data',
+      label: 'Show all',
       find: 'zoom out reset whole all view',
       why: props.zooming ? '' : 'This figure is not zoomed.',
       does: () => props.zooming?.fit(),
@@ -155,8 +155,7 @@ offerActs('Figure', () => {
   <footer v-if="counts" class="foot" data-opens>
     <p data-testid="counts">
       {{ drawnWords
-      }}<template v-if="counts.filtered">
-        · {{ counts.filtered }} left out by the rows chosen</template
+      }}<template v-if="counts.filtered"> · {{ counts.filtered }} hidden by the filter</template
       ><template v-if="counts.set_aside">
         ·
         <UiAction kind="words" @click="list(figure.drawn!.document.set_aside, 'Rows set aside')">
@@ -200,7 +199,7 @@ offerActs('Figure', () => {
         <UiAction
           v-if="isDark"
           class="ui-tool"
-          tip="Darker paper on this screen; what is handed on stays white"
+          tip="Darker paper on this screen; exports stay white"
           :pressed="isDim"
           @click="isDim = !isDim"
         >
@@ -209,7 +208,7 @@ offerActs('Figure', () => {
         <UiAction class="ui-tool" label="Zoom out" @click="zooming.zoomOut()">−</UiAction>
         <UiAction class="ui-tool" label="Zoom in" @click="zooming.zoomIn()">+</UiAction>
         <UiAction class="ui-tool" :disabled="zooming.isHome" @click="zooming.fit()">
-          Fit to data
+          Show all
         </UiAction>
       </template>
     </div>

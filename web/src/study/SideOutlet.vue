@@ -80,7 +80,7 @@ const STANDING: { [Kind in Shown['kind']]?: (shown: Of<Kind>) => Standing | null
   compare: ({ trend, group }) =>
     figure.document?.trends[trend] ? { is: CompareForms, props: { trend, group } } : null,
   'new-plate': () => ({ is: NewPlate, on: { made: (id: string) => emit('plate', id) } }),
-  'hand-on': () => (hasPicture() ? { is: HandOn } : null),
+  export: () => (hasPicture() ? { is: HandOn } : null),
   share: () => (hasPicture() ? { is: SharePanel } : null),
   tuning: ({ part }) => (figure.drawn ? { is: Tuning, props: { part } } : null),
   pairs: () => ({ is: Pairs }),

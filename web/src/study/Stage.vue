@@ -74,11 +74,11 @@ const listedTable = computed(() =>
         {{ studies.tables.length ? 'No figure yet' : 'Bring data in' }}
       </h1>
       <p v-if="notice">{{ notice }}</p>
-      <p v-else-if="studies.tables.length">Add a figure in the ledger, with +.</p>
+      <p v-else-if="studies.tables.length">Add a figure with + in the panel on the left.</p>
       <p v-else>
-        Drop a file anywhere on this page, paste rows from a spreadsheet, or choose “Read in a file”
-        on the left: delimited text, a workbook, Parquet, Arrow, JSON or a data package. You will
-        see how it is read before it counts. Or type a small table yourself.
+        Drop a file anywhere on this page, paste rows from a spreadsheet, or choose “Import a file”
+        on the left: delimited text, a workbook, Parquet, Arrow, JSON or a data package. You check
+        how it was read before it is imported. Or type a small table yourself.
       </p>
     </div>
     <UiProgress v-else late label="Opening the study …" />

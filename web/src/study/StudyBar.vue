@@ -63,9 +63,9 @@ offerActs('Study', () => [
     does: () => emit('keys'),
   },
   {
-    label: 'Hand on',
+    label: 'Export',
     find: 'save export download image png svg pdf jpeg picture print copy poster slide caption script command python',
-    does: () => side.show({ kind: 'hand-on' }),
+    does: () => side.show({ kind: 'export' }),
   },
   {
     label: 'Share a page',
@@ -112,10 +112,10 @@ function rename(typed: string): void {
   <UiAction
     kind="main"
     :disabled="!figure.drawn && !plate.document"
-    :aria-expanded="side.shown.kind === 'hand-on'"
-    @click="side.toggle({ kind: 'hand-on' })"
+    :aria-expanded="side.shown.kind === 'export'"
+    @click="side.toggle({ kind: 'export' })"
   >
-    Hand on
+    Export
   </UiAction>
 </template>
 

@@ -90,7 +90,7 @@ onBeforeUnmount(() => {
     @drop.prevent="arriving.dropped"
   >
     <Announcer />
-    <UiFrame left="Ledger" right="Readings" :calls="called">
+    <UiFrame left="Data and figures" right="Readings" :calls="called">
       <template #bar="{ isNarrow }">
         <StudyBar :is-narrow="isNarrow" @undo="undo" @redo="redo" @keys="keys = true" />
       </template>
@@ -122,9 +122,7 @@ onBeforeUnmount(() => {
       </template>
     </UiFrame>
     <KeyList v-model="keys" />
-    <div v-if="dropping" class="drop" @dragleave="dropping = false">
-      Drop the file to read it in
-    </div>
+    <div v-if="dropping" class="drop" @dragleave="dropping = false">Drop the file to import it</div>
   </div>
 </template>
 

@@ -44,7 +44,7 @@ export function useOpening(address: () => Address, missing: (sentence: string) =
     const plated = studies.plates.find(({ id }) => id === wanted.plateId)
     if (plated) {
       figure.close()
-      if (side.shown.kind !== 'hand-on') side.rest()
+      if (side.shown.kind !== 'export') side.rest()
       if (plate.id !== plated.id) await plate.open(plated)
       return
     }

@@ -41,7 +41,7 @@ const plotted = computed(() =>
     <UiRow even><Controls :of="own.tickWords" /></UiRow>
     <Controls :of="[own.labels]" />
   </UiSection>
-  <UiSection heading="Lines and where they cross"><Controls :of="own.lines" /></UiSection>
+  <UiSection heading="Axis lines and crossing point"><Controls :of="own.lines" /></UiSection>
   <UiAction v-if="isOfPair" kind="words" @click="figure.edit(swapAxes)">Swap the axes</UiAction>
   <Lettering part="tick_labels" />
   <Lettering part="axis_titles" />

@@ -31,7 +31,7 @@ const remove = (place: number): void =>
       <Controls :of="[band.level]" />
       % for
       <Controls :of="[band.kind]" />
-      <UiAction kind="words" :label="`Take band ${i + 1} off`" @click="remove(i)">×</UiAction>
+      <UiAction kind="words" :label="`Remove band ${i + 1}`" @click="remove(i)">×</UiAction>
     </UiRow>
     <UiAction v-if="bands.length < 6" kind="words" @click="add">+ band</UiAction>
   </UiField>

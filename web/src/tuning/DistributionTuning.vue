@@ -17,7 +17,7 @@ const asFound = () =>
 
 <template>
   <Controls :of="SHOWN" />
-  <UiSection heading="Lanes"><Controls :of="LANES" /></UiSection>
+  <UiSection heading="Groups"><Controls :of="LANES" /></UiSection>
   <UiSection heading="Bins and smoothing">
     <Controls :of="BINS" />
     <UiAction kind="words" @click="asFound">As found from the values</UiAction>

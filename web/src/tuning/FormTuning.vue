@@ -156,10 +156,10 @@ function check(setting: SettingWords, value: number | null): string {
   <template v-for="(one, i) in worded" :key="one.name">
     <UiSelect
       v-if="one.begins.length"
-      label="Begin from"
+      label="Start from"
       :model-value="begunFrom(one)"
       :options="[
-        ...(begunFrom(one) === null ? [{ value: null, label: 'your own' }] : []),
+        ...(begunFrom(one) === null ? [{ value: null, label: 'custom formula' }] : []),
         ...beginnings(one).map(({ label }) => ({ value: label, label })),
       ]"
       @update:model-value="begin(one, $event)"

@@ -38,17 +38,17 @@ const hasMoved = computed(() => Object.keys(document.value.names?.moved ?? {}).l
     kind="words"
     @click="figure.edit((draft) => (draft.marks.opacity = null))"
   >
-    Choose opacity from the crowding
+    Choose opacity automatically
   </UiAction>
   <Controls :of="marks.INSIDE_AND_OUTLINE" />
   <ColourTuning v-if="document.colour" />
   <Controls v-else :of="[marks.COLOUR_OF_ALL]" />
-  <UiSection heading="Marks that share a place"><Controls :of="marks.SHARING_A_PLACE" /></UiSection>
-  <UiSection heading="Lines between points"><Controls :of="marks.BETWEEN_POINTS" /></UiSection>
+  <UiSection heading="Overlapping marks"><Controls :of="marks.SHARING_A_PLACE" /></UiSection>
+  <UiSection heading="Connecting line"><Controls :of="marks.BETWEEN_POINTS" /></UiSection>
   <template v-if="document.names">
     <Controls :of="marks.NAMES" />
     <UiNote v-if="document.names.show === 'chosen'">
-      Click a point on the figure, then “Name it”.
+      Click a point on the figure, then “Label it”.
     </UiNote>
     <Controls :of="[marks.SIZE_OF_NAMES]" />
     <UiAction
@@ -56,7 +56,7 @@ const hasMoved = computed(() => Object.keys(document.value.names?.moved ?? {}).l
       kind="words"
       @click="figure.edit((draft) => (draft.names!.moved = {}))"
     >
-      Place dragged names anew
+      Place dragged labels automatically
     </UiAction>
     <Lettering part="names" />
   </template>

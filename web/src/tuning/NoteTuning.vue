@@ -42,10 +42,10 @@ function remove(): void {
     <UiNote>It can be dragged on the figure, too.</UiNote>
     <template v-if="note.points_to">
       <UiRow even><Controls :of="pointerControls(props.note)" /></UiRow>
-      <UiAction @click="set({ points_to: null })">Take its line off</UiAction>
+      <UiAction @click="set({ points_to: null })">Remove pointer</UiAction>
     </template>
-    <UiAction v-else @click="point">Point to the data</UiAction>
+    <UiAction v-else @click="point">Add a pointer</UiAction>
     <Lettering part="notes" />
-    <UiAction kind="words" @click="remove">Take this note off</UiAction>
+    <UiAction kind="words" @click="remove">Delete note</UiAction>
   </template>
 </template>

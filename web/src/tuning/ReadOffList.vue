@@ -86,7 +86,7 @@ const remove = (place: number): void =>
     <li v-for="(one, i) in trend.read_off" :key="i">
       <UiRow>
         <span class="ui-fill">{{ words(one) }}</span>
-        <UiAction kind="words" :label="`Take ${words(one)} off`" @click="remove(i)">×</UiAction>
+        <UiAction kind="words" :label="`Remove ${words(one)}`" @click="remove(i)">×</UiAction>
       </UiRow>
       <UiRow even>
         <Controls :of="readOffControls(props.trend, i, words(one), groups)" />

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** One row: its values; named, singled out, set aside and brought back. */
+/** One row: its values; named, highlighted, set aside and brought back. */
 import { computed } from 'vue'
 import { blankNames } from '@/api/blank'
 import { CATEGORIES, toHex } from '@/drawing/colours'
@@ -95,10 +95,10 @@ function release(): void {
   <UiRow>
     <UiAction @click="toggle">{{ isAside ? 'Bring back' : 'Set aside' }}</UiAction>
     <UiAction :pressed="isNamed" @click="name">
-      {{ isNamed ? 'Take its name off' : 'Name it' }}
+      {{ isNamed ? 'Remove label' : 'Label it' }}
     </UiAction>
-    <UiAction v-if="single < 0" @click="singleOut">Single it out</UiAction>
-    <UiAction v-else @click="release">Like the others</UiAction>
+    <UiAction v-if="single < 0" @click="singleOut">Highlight</UiAction>
+    <UiAction v-else @click="release">Remove highlight</UiAction>
     <UiAction tip="Shape, size and colour of all marks" @click="side.tune('marks')">
       All marks
     </UiAction>
@@ -106,9 +106,9 @@ function release(): void {
   <Controls v-if="single >= 0" :of="singledControls(single)" />
   <template v-if="moved">
     <Controls :of="movedControls(props.row)" />
-    <UiAction kind="words" @click="moveName(null)">Place its name by itself</UiAction>
+    <UiAction kind="words" @click="moveName(null)">Place its label automatically</UiAction>
   </template>
-  <UiAction v-else-if="bears" kind="words" @click="moveName([8, -20])">Move its name</UiAction>
+  <UiAction v-else-if="bears" kind="words" @click="moveName([8, -20])">Move its label</UiAction>
   <UiNote>
     A row set aside is drawn hollow and pale and is left out of every fit on this figure.
   </UiNote>

@@ -26,7 +26,7 @@ const see = ({ turn }: NamedView) =>
   </UiRow>
   <Controls :of="TURN" />
   <UiNote>Drag the box to turn it, or use the arrow keys; the wheel comes closer.</UiNote>
-  <UiSection heading="Near and far"><Controls :of="DEPTH" /></UiSection>
+  <UiSection heading="Depth cues"><Controls :of="DEPTH" /></UiSection>
   <Controls :of="WALLS" />
   <UiSection heading="Shadows">
     <UiRow><Controls :of="SHADOWS" /></UiRow>

@@ -63,7 +63,7 @@ function remove(): void {
         :pressed="document.size?.influence ?? false"
         @click="sizeByInfluence"
       >
-        Influence on the marks
+        Show influence on marks
       </UiAction>
     </UiRow>
     <BandList :trend="props.trend" />
@@ -74,7 +74,7 @@ function remove(): void {
         <ReadOffList :trend="props.trend" />
       </div>
     </UiSection>
-    <UiSection heading="Carry on past the data">
+    <UiSection heading="Extrapolate">
       <UiRow even><Controls :of="own.carry" /></UiRow>
     </UiSection>
     <UiSection heading="Line and band">
@@ -88,6 +88,6 @@ function remove(): void {
     </UiSection>
     <Lettering part="readings" />
     <UiSection heading="Weights"><Controls :of="own.weights" /></UiSection>
-    <UiAction kind="words" @click="remove">Take this trend off</UiAction>
+    <UiAction kind="words" @click="remove">Remove trend</UiAction>
   </template>
 </template>

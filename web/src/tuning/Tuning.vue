@@ -29,16 +29,16 @@ const figure = useFigure()
 const numbered = computed(() => Number(props.part.split('-')[1]))
 
 const NAMES: Record<string, string> = {
-  'x-axis': 'Axis across',
-  'y-axis': 'Axis up',
+  'x-axis': 'x axis',
+  'y-axis': 'y axis',
   marks: 'Marks',
   legend: 'Legend',
   names: 'Marks and names',
   sizes: 'Legend',
-  title: 'Words and page',
-  subtitle: 'Words and page',
-  caption: 'Words and page',
-  ground: 'Words and page',
+  title: 'Titles and page',
+  subtitle: 'Titles and page',
+  caption: 'Titles and page',
+  ground: 'Titles and page',
   reference: 'Reference line',
   note: 'Note',
   readings: 'Readings on the figure',
@@ -46,7 +46,7 @@ const NAMES: Record<string, string> = {
   distribution: 'Distribution',
   space: 'Box',
   plane: 'Plane',
-  'depth-axis': 'Axis in depth',
+  'depth-axis': 'z axis',
   trend: 'Trend',
   read: 'Trend',
 }

@@ -93,10 +93,10 @@ function key(event: KeyboardEvent): void {
         :row-lines="shown.rowLines"
       />
     </div>
-    <div class="tools" role="toolbar" aria-label="Looking closer">
+    <div class="tools" role="toolbar" aria-label="Check the fit">
       <button type="button" class="link" aria-label="Zoom in" @click="look.zoomIn">+</button>
       <button type="button" class="link" aria-label="Zoom out" @click="look.zoomOut">−</button>
-      <button type="button" class="link" :disabled="isHome" @click="goHome">Fit to data</button>
+      <button type="button" class="link" :disabled="isHome" @click="goHome">Show all</button>
     </div>
   </div>
 </template>

@@ -1,4 +1,4 @@
-"""The balanced line: the standardised major axis of two measured variables.
+"""The reduced major axis: the standardised major axis of two measured variables.
 
 Neither variable predicts the other: the slope is the ratio of their standard deviations, with the
 sign of their correlation. Intervals are those of Warton, Wright, Falster and Westoby (2006, table 4).
@@ -148,7 +148,7 @@ def fit(sample: Sample, settings: NoSettings) -> BalancedLine:
     FitError
         If there are too few rows, or a variable has no spread or no correlation with the other.
     """
-    needs_rows(sample, 3, "A balanced line")
+    needs_rows(sample, 3, "A reduced major axis")
 
     def left(slope: float) -> float:
         residual = sample.y - line.pivot_y - slope * (sample.x - line.pivot_x)
@@ -159,7 +159,7 @@ def fit(sample: Sample, settings: NoSettings) -> BalancedLine:
 
 
 def _of_parts(sums: PairSums) -> BalancedLine:
-    needs_values(sums.n, sums.distinct, 3, "A balanced line")
+    needs_values(sums.n, sums.distinct, 3, "A reduced major axis")
     return _along(line_of_parts(sums), sums.balanced_left)
 
 
@@ -167,7 +167,7 @@ def _along(line: StraightLine, left: Callable[[float], float]) -> BalancedLine:
     """Turn a line of least squares; `left` is the sum of squares that a slope leaves."""
     if line.sst <= 0 or line.slope == 0:
         raise FitError(
-            "y does not change with x, so the balanced line has no direction.",
+            "y does not change with x, so the reduced major axis has no direction.",
             "Choose a straight line, which may be level.",
         )
     slope = math.copysign(math.sqrt(line.sst / line.spread), line.slope)
@@ -189,8 +189,8 @@ def _along(line: StraightLine, left: Callable[[float], float]) -> BalancedLine:
 
 FAMILY = Family(
     name="balanced",
-    label="balanced line",
-    note="neither predicts",
+    label="reduced major axis",
+    note="errors in both variables",
     settings=NoSettings,
     fit=fit,
     units=units_of_line,

@@ -143,13 +143,13 @@ def fit(sample: Sample, settings: NoSettings) -> BothErrorsLine:
     """
     if sample.errors is None:
         raise FitError(
-            "A both-errors line rests on error bars of x and of y, and there are none of one.",
+            "A line with errors in x and y rests on error bars of x and of y, and there are none of one.",
             "Put error bars on both axes, or choose a straight line.",
         )
-    needs_rows(sample, 3, "A both-errors line")
+    needs_rows(sample, 3, "A line with errors in x and y")
     if sample.weights is not None:
         raise FitError(
-            "A both-errors line is weighted by its error bars.", "Leave the weights out."
+            "A line with errors in x and y is weighted by its error bars.", "Leave the weights out."
         )
     x, y, (x_se, y_se) = sample.x, sample.y, sample.errors
     slope = float(np.polyfit(x - x.mean(), y - y.mean(), 1)[0])
@@ -196,7 +196,7 @@ def _step(
 
 FAMILY = Family(
     name="both-errors",
-    label="both-errors line",
+    label="line with errors in x and y",
     note="x and y have error bars",
     settings=NoSettings,
     fit=fit,

@@ -1,4 +1,4 @@
-"""A broken line: two or three straight pieces that meet.
+"""A segmented line: two or three straight pieces that meet.
 
 The residual sum of squares is a function of the breaks alone, and is worked out for any of them
 from running sums. Its minimum is searched for over all places in the data, then found exactly:
@@ -43,7 +43,7 @@ _TWO_ROWS = np.array([-1.0, 1.0]), np.zeros(2)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BrokenSettings:
-    """What is set about a broken line."""
+    """What is set about a segmented line."""
 
     breaks: Literal[1, 2] = setting(
         1, "Breaks", "In how many places the line is broken.", choices={1: "one", 2: "two"}
@@ -52,7 +52,7 @@ class BrokenSettings:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BrokenLine(BaseFit):
-    """A fitted broken line.
+    """A fitted segmented line.
 
     Attributes
     ----------
@@ -257,7 +257,7 @@ def fit(sample: Sample, settings: BrokenSettings) -> BrokenLine:
 
 
 def _fitted(sample: Sample, k: int, *, shortly: bool = False) -> BrokenLine:
-    needs_rows(sample, 2 * k + 3, "A broken line", distinct=2 * k + 2)
+    needs_rows(sample, 2 * k + 3, "A segmented line", distinct=2 * k + 2)
     pivot = float(sample.x.min()) / 2 + float(sample.x.max()) / 2
     scale = float(np.ptp(sample.x)) / 2
     u = (sample.x - pivot) / scale
@@ -271,7 +271,7 @@ def _fitted(sample: Sample, k: int, *, shortly: bool = False) -> BrokenLine:
     q, r = np.linalg.qr(weighted)
     if np.abs(np.diag(r)).min() < 1e-9 * np.abs(np.diag(r)).max():
         raise FitError(
-            "The pieces of this broken line are not determined by these rows.",
+            "The pieces of this segmented line are not determined by these rows.",
             "Choose fewer breaks, or add rows between them.",
         )
     values = np.linalg.solve(r, q.T @ (sample.y * root))
@@ -320,12 +320,12 @@ def break_p(sample: Sample, _settings: BrokenSettings) -> float | None:
 
 FAMILY = Family(
     name="broken",
-    label="broken line",
+    label="segmented line",
     note="straight pieces that meet",
     settings=BrokenSettings,
     fit=fit,
     units=_units,
-    candidates=(Candidate("broken line", BrokenSettings()),),
+    candidates=(Candidate("segmented line", BrokenSettings()),),
     searched_p=break_p,
     coefficient_labels={
         "a": "Intercept a",

@@ -77,7 +77,7 @@ def _start(sample: Sample, rate: float, middle: float, origin: float) -> Array:
 FAMILY = Family(
     name=_ON_LOGS.family,
     label="exponential curve",
-    note="grows by a share",
+    note="constant % growth",
     settings=ScatterSettings,
     fit=fit,
     units=lambda name: (1, 0) if name == "a" else (0, -1),

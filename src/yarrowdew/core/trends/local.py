@@ -1,4 +1,4 @@
-"""The local smooth: straight lines or parabolas fitted about each place with falling weights.
+"""The local regression: straight lines or parabolas fitted about each place with falling weights.
 
 Cleveland (1979): tricube weights over the nearest rows that make up the span, and bisquare weights
 against residuals in robust passes. Up to `EXACT_DISTINCT` distinct x the fit is made at each of
@@ -47,7 +47,7 @@ _ANCHORS_AGAIN = 128
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LocalSmooth(BaseFit):
-    """A fitted local smooth.
+    """A fitted local regression.
 
     Attributes
     ----------
@@ -127,7 +127,7 @@ class LocalSmooth(BaseFit):
 
     def refit(self, sample: Sample) -> LocalSmooth:
         """The curve through other rows, at fewer anchors, without what its own band needs."""
-        needs_rows(sample, 5, "A local smooth", distinct=4)
+        needs_rows(sample, 5, "A local regression", distinct=4)
         settings = LocalSettings(span=self.span, bend=self.bend, passes=self.passes)
         rows = _ordered(sample)
         anchors, _ = anchors_of(rows.x, most=_ANCHORS_AGAIN)
@@ -152,7 +152,7 @@ class LocalSmooth(BaseFit):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LocalSettings:
-    """What is set about a local smooth."""
+    """What is set about a local regression."""
 
     span: float = setting(
         0.5,
@@ -181,7 +181,7 @@ class LocalSettings:
 
 
 def fit(sample: Sample, settings: LocalSettings) -> LocalSmooth:
-    """Fit a local smooth.
+    """Fit a local regression.
 
     Parameters
     ----------
@@ -194,7 +194,7 @@ def fit(sample: Sample, settings: LocalSettings) -> LocalSmooth:
     FitError
         If there are too few rows, or the span holds too few different x.
     """
-    needs_rows(sample, 5, "A local smooth", distinct=4)
+    needs_rows(sample, 5, "A local regression", distinct=4)
     span, bend = settings.span, settings.bend
     if not LEAST_SPAN <= span <= 1:
         raise FitError(f"A span of {span:g} is not offered.", "Choose one from 0.1 to 1.")
@@ -277,11 +277,11 @@ def _smoothed(
 
 FAMILY = Family(
     name="local",
-    label="local smooth",
-    note="no formula",
+    label="local regression",
+    note="nonparametric",
     settings=LocalSettings,
     is_usual=True,
     fit=fit,
     is_smooth=True,
-    candidates=(Candidate("local smooth", LocalSettings()),),
+    candidates=(Candidate("local regression", LocalSettings()),),
 )

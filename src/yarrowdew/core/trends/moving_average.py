@@ -271,7 +271,7 @@ def _in_data_units(fit: TrendFit, x: int, _y: int) -> TrendFit:
 FAMILY = Family(
     name="moving-average",
     label="moving average",
-    note="no formula",
+    note="nonparametric",
     settings=MovingAverageSettings,
     fit=fit,
     seen_from=_in_data_units,

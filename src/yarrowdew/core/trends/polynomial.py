@@ -354,14 +354,14 @@ def _horner(values: tuple[float, ...], x: Array) -> Array:
 FAMILY = Family(
     name="polynomial",
     label="polynomial",
-    note="bends",
+    note="quadratic, cubic and so on",
     settings=PolynomialSettings,
     is_usual=True,
     fit=fit,
     units=lambda name: (1, -int(name[1:])),
     from_sums=FromSums(fit=lambda sums, _: _of_parts(sums), degree=_offered),
     candidates=(
-        Candidate("parabola", PolynomialSettings(degree=2)),
+        Candidate("quadratic", PolynomialSettings(degree=2)),
         Candidate("cubic", PolynomialSettings(degree=3)),
     ),
 )

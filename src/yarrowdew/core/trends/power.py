@@ -73,7 +73,7 @@ def fit(sample: Sample, settings: ScatterSettings) -> TrendFit:
 FAMILY = Family(
     name=_ON_LOGS.family,
     label="power law",
-    note="share by share",
+    note="% change per % change",
     settings=ScatterSettings,
     fit=fit,
     units=lambda name: (1, 0) if name == "a" else (0, 0),

@@ -1,4 +1,4 @@
-"""The resistant line: the median of all slopes between rows (Theil 1950, Sen 1968).
+"""The Theil–Sen line: the median of all slopes between rows (Theil 1950, Sen 1968).
 
 Up to `EXACT_ROWS` rows every slope is made. Above, the slopes of the wanted ranks are found by
 counting: the rows that stand in the wrong order once a slope is taken out are the slopes above it,
@@ -141,7 +141,7 @@ class ResistantLine(BaseFit):
 
     def refit(self, sample: Sample) -> ResistantLine:
         """The line through other rows, without the slopes between them."""
-        needs_rows(sample, 3, "A resistant line")
+        needs_rows(sample, 3, "A Theil–Sen line")
         slope, intercept = _line(SlopeRanks(sample.x, sample.y), sample)
         alone = SlopeRanks(*_TWO_ROWS)
         ends = float(sample.x.min()), float(sample.x.max())
@@ -267,9 +267,9 @@ def fit(sample: Sample, settings: NoSettings) -> ResistantLine:
     FitError
         If there are too few rows, x has no spread, or there are weights.
     """
-    needs_rows(sample, 3, "A resistant line")
+    needs_rows(sample, 3, "A Theil–Sen line")
     if sample.weights is not None:
-        raise FitError("A resistant line has no weights.", "Leave the weights out.")
+        raise FitError("A Theil–Sen line has no weights.", "Leave the weights out.")
     slopes = SlopeRanks(sample.x, sample.y)
     x, y = slopes.rows
     slope, intercept = _line(slopes, sample)
@@ -319,13 +319,13 @@ def _signs(x: Array, y: Array) -> Array:
 
 FAMILY = Family(
     name="resistant",
-    label="resistant line",
-    note="odd rows count little",
+    label="Theil–Sen line",
+    note="robust to outliers",
     settings=NoSettings,
     fit=fit,
     units=units_of_line,
     has_band=False,
     one_slope=True,
-    candidates=(Candidate("resistant line", NoSettings()),),
+    candidates=(Candidate("Theil–Sen line", NoSettings()),),
     coefficient_labels=LINE_LABELS,
 )

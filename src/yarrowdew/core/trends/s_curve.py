@@ -144,12 +144,12 @@ def _printed(values: tuple[float, ...], x: Array) -> Array:
 
 FAMILY = Family(
     name="s-curve",
-    label="S-curve",
-    note="from level to level",
+    label="logistic S-curve",
+    note="between two plateaus",
     settings=SCurveSettings,
     fit=fit,
     units=lambda name: {"middle": (0, 1), "steepness": (0, -1)}.get(name, (1, 0)),
-    candidates=(Candidate("S-curve", SCurveSettings()),),
+    candidates=(Candidate("logistic S-curve", SCurveSettings()),),
     coefficient_labels={
         "lower": "Lower end",
         "upper": "Upper end",

@@ -367,7 +367,7 @@ def _roughness(knots: Array) -> tuple[Array, Array]:
 FAMILY = Family(
     name="spline",
     label="smoothing spline",
-    note="no formula",
+    note="nonparametric",
     settings=SplineSettings,
     fit=fit,
     is_smooth=True,

@@ -253,12 +253,12 @@ def wave_p(sample: Sample, settings: WaveSettings) -> float | None:
 
 FAMILY = Family(
     name="wave",
-    label="wave",
-    note="up and down again",
+    label="sine wave",
+    note="periodic",
     settings=WaveSettings,
     fit=fit,
     units=_units,
-    candidates=(Candidate("wave", WaveSettings()),),
+    candidates=(Candidate("sine wave", WaveSettings()),),
     searched_p=wave_p,
     coefficient_labels={
         "m": "Level about which it swings",

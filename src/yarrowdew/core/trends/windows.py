@@ -1,4 +1,4 @@
-"""Fits in windows along x, and the smooth curve through them: the inside of a local smooth."""
+"""Fits in windows along x, and the smooth curve through them: the inside of a local regression."""
 
 from __future__ import annotations
 

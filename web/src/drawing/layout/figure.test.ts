@@ -799,13 +799,13 @@ describe('trends', () => {
     }
     const trends = [
       line({ family_label: 'straight line' }),
-      line({ trend: 1, family_label: 'local smooth' }),
+      line({ trend: 1, family_label: 'local regression' }),
     ]
     const made = layoutFigure({ document, answer: { ...ANSWER, trends }, marks: MARKS }, measure)
     const said = made.scene.items.filter(
       (i): i is TextItem => i.kind === 'text' && i.part === 'legend',
     )
-    expect(said.map(({ runs }) => runs[0].text)).toEqual(['straight line', 'local smooth'])
+    expect(said.map(({ runs }) => runs[0].text)).toEqual(['straight line', 'local regression'])
   })
 })
 

@@ -357,7 +357,7 @@ function sizeSection(document: FigureDocument, answer: Answer, pen: Writing): Bl
   const diameter = diameterOf(size, answer.size)
   const largest = diameter(values[0])
   const labels = values.map((value) => valueMarkup(value))
-  const note = size.start === 'smallest' ? 'from the smallest' : ''
+  const note = size.start === 'smallest' ? 'smallest value' : ''
   const head = pen.line + 3
   const rows = Math.max(largest + 2, values.length * pen.line)
   const wide = Math.max(0, ...labels.map((l) => widthOf(parseRuns(l), pen, pen.measure)))

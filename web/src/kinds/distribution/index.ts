@@ -70,7 +70,7 @@ function statement(ground: Ground): Statement {
   return {
     sentence: [
       choice({
-        label: 'What is shown',
+        label: 'Variable shown',
         text: label(held.variable),
         options: axisOptions([...variables]),
         chosen: held.variable,
@@ -146,7 +146,7 @@ export const distribution: FigureKind = {
     const [first] = own
     if (!first) return null
     return choice<[string, string | null]>({
-      label: 'Show how it is spread',
+      label: 'Show its distribution',
       text: '+ distribution',
       options: [
         ...own.map((name) => ({
@@ -167,8 +167,8 @@ export const distribution: FigureKind = {
   tunable: ({ answer }) => [
     { part: 'distribution', label: 'distribution' },
     { part: 'marks', label: 'marks' },
-    { part: 'y-axis', label: 'axis of values' },
+    { part: 'y-axis', label: 'value axis' },
     ...(answer.colour || answer.size ? [{ part: 'legend' as const, label: 'legend' }] : []),
-    { part: 'title', label: 'words' },
+    { part: 'title', label: 'titles' },
   ],
 }

@@ -81,7 +81,7 @@ function statement(ground: Ground): Statement {
           options: [
             { label: label(name), value: name },
             ...others,
-            ...(held.variables.length > 2 ? [{ label: 'take it off', value: null }] : []),
+            ...(held.variables.length > 2 ? [{ label: 'remove it', value: null }] : []),
           ],
           chosen: name,
           choose: (value) => setVariable(i, value),
@@ -119,7 +119,7 @@ function statement(ground: Ground): Statement {
           ]
         : []),
       ...(document.colour ? [] : [colourChoice(ground, 'Add a colour', '+ colour')]),
-      act('Pairs, strongest first', 'pairs, strongest first', showPairs),
+      act('Strongest pairs', 'strongest pairs', showPairs),
     ],
   }
 }
@@ -154,7 +154,7 @@ export const matrix: FigureKind = {
   tunable: ({ answer }) => [
     { part: 'matrix', label: 'matrix' },
     ...(answer.colour ? [{ part: 'legend' as const, label: 'legend' }] : []),
-    { part: 'title', label: 'words' },
+    { part: 'title', label: 'titles' },
   ],
   hasTrend: ({ trends, matrix: held }) => trends.length > 0 || held?.below === 'trend',
 }

@@ -26,14 +26,14 @@ export const scatterplot: FigureKind = {
   },
   tunable: ({ document, answer }) => [
     { part: 'marks', label: 'marks' },
-    { part: 'x-axis', label: 'axis across' },
-    { part: 'y-axis', label: 'axis up' },
+    { part: 'x-axis', label: 'x axis' },
+    { part: 'y-axis', label: 'y axis' },
     ...(answer.colour || answer.size ? [{ part: 'legend' as const, label: 'legend' }] : []),
     ...document.trends.map((_, i) => ({
       part: `trend-${i}` as const,
       label: document.trends.length > 1 ? `trend ${i + 1}` : 'trend',
     })),
-    { part: 'title', label: 'words' },
+    { part: 'title', label: 'titles' },
   ],
   hasTrend: ({ trends }) => trends.length > 0,
 }

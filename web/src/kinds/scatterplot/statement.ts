@@ -66,11 +66,11 @@ function upParts(ground: Ground): StatementPart[] {
   return document.y.flatMap((up, i) => [
     text(between(i, count)),
     choice<string | null>({
-      label: i === 0 ? 'What goes up' : `What goes up, ${i + 1}`,
+      label: i === 0 ? 'y variable' : `y variable ${i + 1}`,
       text: i === 0 ? label(up) : within(up),
       options: [
         ...axisOptions([...variables]),
-        ...(count > 1 ? [{ label: 'take it off', value: null }] : []),
+        ...(count > 1 ? [{ label: 'remove it', value: null }] : []),
       ],
       chosen: up,
       choose: (name) => (name === null ? takeOff(ground, i) : setAxis(ground, 'y', name, i)),
@@ -99,11 +99,11 @@ function trendParts(ground: Ground, trend: Trend, place: number): StatementPart[
     }),
     text(' for '),
     choice<string | null>({
-      label: 'Fitted for',
+      label: 'Fitted to',
       text: isOfSeveral
         ? 'each variable'
         : trend.by === null
-          ? 'the whole'
+          ? 'all rows'
           : `each ${within(trend.by)}`,
       options: isOfSeveral
         ? [{ label: 'each variable', value: null }]
@@ -141,7 +141,7 @@ export function statement(ground: Ground): Statement {
       ...upParts(ground),
       text(' against '),
       choice({
-        label: 'What goes across',
+        label: 'x variable',
         text: within(document.x),
         options: axisOptions(variables),
         chosen: document.x,
@@ -160,7 +160,7 @@ export function statement(ground: Ground): Statement {
           ? [
               choice({
                 label: 'Add another variable',
-                text: '+ variable up',
+                text: '+ y variable',
                 options: more,
                 choose: (name) => addUp(ground, name),
               }),

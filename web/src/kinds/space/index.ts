@@ -29,8 +29,8 @@ const KIND: FigureDocument['kind'] = '3-D scatterplot'
 
 const SURFACES = [
   { value: 1, label: 'plane' },
-  { value: 2, label: 'surface of second degree' },
-  { value: null, label: 'take it off' },
+  { value: 2, label: 'quadratic surface' },
+  { value: null, label: 'remove it' },
 ]
 
 const numbers = (variables: readonly VariableSummary[]): VariableSummary[] =>
@@ -76,8 +76,8 @@ function planeParts(ground: Ground): StatementPart[] {
     }),
     text(' for '),
     choice<string | null>({
-      label: 'Fitted for',
-      text: plane.by === null ? 'the whole' : `each ${within(plane.by)}`,
+      label: 'Fitted to',
+      text: plane.by === null ? 'all rows' : `each ${within(plane.by)}`,
       options: byOptions([...variables], document.colour),
       chosen: plane.by,
       choose: (by) => edit((draft) => (draft.space!.plane!.by = by)),
@@ -94,7 +94,7 @@ function statement(ground: Ground): Statement {
   return {
     sentence: [
       choice({
-        label: 'What goes up',
+        label: 'y variable',
         text: label(up),
         options,
         chosen: up,
@@ -102,7 +102,7 @@ function statement(ground: Ground): Statement {
       }),
       text(' against '),
       choice({
-        label: 'What goes across',
+        label: 'x variable',
         text: within(document.x),
         options,
         chosen: document.x,
@@ -110,9 +110,9 @@ function statement(ground: Ground): Statement {
       }),
       text(' and '),
       choice<string | null>({
-        label: 'What goes into the depth',
+        label: 'z variable',
         text: within(space!.variable),
-        options: [...options, { label: 'take it off', value: null }],
+        options: [...options, { label: 'remove it', value: null }],
         chosen: space!.variable,
         choose: (name) => setDepth(ground, name),
       }),
@@ -184,12 +184,12 @@ export const space: FigureKind = {
   tunable: ({ document, answer }) => [
     { part: 'space', label: 'box' },
     { part: 'marks', label: 'marks' },
-    { part: 'x-axis', label: 'axis across' },
-    { part: 'depth-axis', label: 'axis in depth' },
-    { part: 'y-axis', label: 'axis up' },
+    { part: 'x-axis', label: 'x axis' },
+    { part: 'depth-axis', label: 'z axis' },
+    { part: 'y-axis', label: 'y axis' },
     ...(answer.colour || answer.size ? [{ part: 'legend' as const, label: 'legend' }] : []),
     ...(document.space!.plane ? [{ part: 'plane' as const, label: 'plane' }] : []),
-    { part: 'title', label: 'words' },
+    { part: 'title', label: 'titles' },
   ],
 }
 

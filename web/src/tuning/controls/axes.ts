@@ -141,7 +141,7 @@ export function axisControls(side: Side) {
       label: 'Direction',
       find: 'reverse flip invert',
       options: [
-        { value: false, label: 'upwards' },
+        { value: false, label: 'normal' },
         { value: true, label: 'reversed' },
       ],
     }),
@@ -151,8 +151,8 @@ export function axisControls(side: Side) {
       find: 'grid lines background',
       options: [
         { value: 'none', label: 'none' },
-        { value: 'large', label: 'at large ticks' },
-        { value: 'all', label: 'at all ticks' },
+        { value: 'large', label: 'major ticks' },
+        { value: 'all', label: 'major and minor ticks' },
       ],
       off: onWalls,
     }),
@@ -167,7 +167,7 @@ export function axisControls(side: Side) {
     }),
     text({
       at: `${base}.positions`,
-      label: 'Own ticks at',
+      label: 'Tick positions',
       find: 'positions places',
       maxlength: 4000,
       placeholder: '10; 20; 50',
@@ -197,13 +197,13 @@ export function axisControls(side: Side) {
       options: [
         { value: 'out', label: 'out' },
         { value: 'in', label: 'in' },
-        { value: 'across', label: 'across' },
+        { value: 'across', label: 'crossing' },
         { value: 'none', label: 'none' },
       ],
     }),
     slider({
       at: `${base}.small_ticks`,
-      label: 'Small ticks between',
+      label: 'Minor ticks',
       find: 'minor ticks',
       min: 0,
       max: 9,
@@ -220,25 +220,25 @@ export function axisControls(side: Side) {
         (axisIn(draft, side).digits =
           value === null ? null : Math.max(0, Math.min(12, Math.round(value)))),
     }),
-    text({ at: `${base}.prefix`, label: 'Before', find: 'prefix currency', maxlength: 20 }),
-    text({ at: `${base}.suffix`, label: 'After', find: 'suffix percent', maxlength: 20 }),
+    text({ at: `${base}.prefix`, label: 'Prefix', find: 'prefix currency', maxlength: 20 }),
+    text({ at: `${base}.suffix`, label: 'Suffix', find: 'suffix percent', maxlength: 20 }),
   ]
   const labels = choice<Axis['labels']>({
     at: `${base}.labels`,
-    label: 'Tick labels',
+    label: 'Tick label angle',
     find: 'rotate slanted angle',
     options: [
-      { value: 'auto', label: 'as they fit' },
-      { value: 'level', label: 'level' },
+      { value: 'auto', label: 'automatic' },
+      { value: 'level', label: 'horizontal' },
       { value: 'slanted', label: 'slanted' },
-      { value: 'upright', label: 'upright' },
+      { value: 'upright', label: 'vertical' },
     ],
     off: inBox('Words beside a box stay level.'),
   })
   const lines: Control[] = [
     place({
       at: `${base}.crosses`,
-      label: 'The other axis stands at',
+      label: 'Crosses the other axis at',
       find: 'cross origin zero',
       placeholder: () => 'the edge',
       isDate: isDate(side),
@@ -246,12 +246,12 @@ export function axisControls(side: Side) {
     }),
     choice({
       at: 'axes.frame',
-      label: 'Axis lines span',
+      label: 'Axis line extent',
       find: 'box frame range',
       options: [
         { value: 'range', label: 'the data' },
         { value: 'full', label: 'the plot' },
-        { value: 'box', label: 'all round' },
+        { value: 'box', label: 'box' },
       ],
       off: ofPlot,
     }),

@@ -58,9 +58,9 @@ export const SHOWN: Control[] = [
     find: 'dots jitter strip stacked raw data',
     options: [
       { value: 'none', label: 'none' },
-      { value: 'jittered', label: 'scattered' },
+      { value: 'jittered', label: 'jittered' },
       { value: 'dots', label: 'stacked' },
-      { value: 'shaped', label: 'as their density' },
+      { value: 'shaped', label: 'density-shaped' },
     ],
     off: ofRows((scope) => held(scope).points !== 'none'),
   }),
@@ -72,7 +72,7 @@ export const SHOWN: Control[] = [
 export const LANES: Control[] = [
   choice({
     at: 'distribution.lying',
-    label: 'Values run',
+    label: 'Orientation',
     find: 'horizontal vertical lying upright flip turn',
     options: [
       { value: false, label: 'up' },
@@ -81,11 +81,11 @@ export const LANES: Control[] = [
   }),
   choice({
     at: 'distribution.together',
-    label: 'Categories stand',
+    label: 'Arrangement',
     find: 'overlay side by side one axis lanes',
     options: [
-      { value: false, label: 'each in a lane' },
-      { value: true, label: 'on one line' },
+      { value: false, label: 'separate rows' },
+      { value: true, label: 'overlaid' },
     ],
     off: isGrouped,
   }),
@@ -102,11 +102,11 @@ export const LANES: Control[] = [
   }),
   choice<Held['measure']>({
     at: 'distribution.measure',
-    label: 'Heights are',
+    label: 'Height shows',
     find: 'counts shares percent frequency relative',
     options: [
       { value: 'counts', label: 'rows' },
-      { value: 'shares', label: 'shares of each group' },
+      { value: 'shares', label: 'share within group' },
     ],
     off: hasShape,
   }),
@@ -115,7 +115,7 @@ export const LANES: Control[] = [
 export const BINS: Control[] = [
   slider({
     at: 'distribution.bin_width',
-    label: 'Width of bins',
+    label: 'Bin width',
     find: 'histogram bins number size',
     min: 0,
     max: STEPS,
@@ -128,7 +128,7 @@ export const BINS: Control[] = [
   }),
   slider({
     at: 'distribution.bin_start',
-    label: 'Bins start at',
+    label: 'Bin start',
     find: 'histogram bins origin shift',
     min: 0,
     max: PARTS,
@@ -148,7 +148,7 @@ export const BINS: Control[] = [
   }),
   slider({
     at: 'distribution.bandwidth',
-    label: 'Bandwidth of the density',
+    label: 'Density bandwidth',
     find: 'smoothness kernel smoothing',
     min: 0,
     max: STEPS,
@@ -169,7 +169,7 @@ export const BINS: Control[] = [
 export const MIDDLE: Control[] = [
   choice<Held['middle']>({
     at: 'distribution.middle',
-    label: 'Middle, with its interval',
+    label: 'Centre and its interval',
     find: 'mean median average confidence',
     options: [
       { value: 'none', label: 'not marked' },
@@ -179,7 +179,7 @@ export const MIDDLE: Control[] = [
   }),
   level({
     at: 'distribution.level',
-    label: 'Level of intervals, %',
+    label: 'Confidence level, %',
     find: 'confidence interval percent mean median',
     off: hasMiddle,
   }),

@@ -50,14 +50,14 @@ export function allControls(
       words.TEXT_SIZE,
       ...words.PAGE,
       ...written('title', 'subtitle', 'caption'),
-    ].map(of('title', 'Words and page')),
+    ].map(of('title', 'Titles and page')),
     ...flat(marks).map(of('marks', 'Marks')),
     ...flat(colours).map(of('marks', 'Marks')),
     ...flat(barControls('y')).map(of('marks', 'Marks')),
     ...flat(barControls('x')).map(of('marks', 'Marks')),
-    ...flat(axisControls('x')).map(of('x-axis', 'Axis across')),
-    ...flat(axisControls('y')).map(of('y-axis', 'Axis up')),
-    ...written('tick_labels', 'axis_titles').map(of('y-axis', 'Axis up')),
+    ...flat(axisControls('x')).map(of('x-axis', 'x axis')),
+    ...flat(axisControls('y')).map(of('y-axis', 'y axis')),
+    ...written('tick_labels', 'axis_titles').map(of('y-axis', 'y axis')),
     ...[...words.LEGEND, ...written('legend')].map(of('legend', 'Legend')),
     ...(document.names ? written('names').map(of('marks', 'Marks')) : []),
     ...entries.flatMap((entry) => flat(entryControls(entry)).map(of('legend', 'Legend'))),
@@ -89,7 +89,7 @@ export function allControls(
     ...(row === undefined ? [] : movedControls(row).map(of(`row-${row}`, 'Row'))),
     ...(document.space
       ? [
-          ...flat(axisControls('depth')).map(of('depth-axis', 'Axis in depth')),
+          ...flat(axisControls('depth')).map(of('depth-axis', 'z axis')),
           ...[...space.TURN, ...space.DEPTH, ...space.WALLS, ...space.SHADOWS].map(
             of('space', 'Box'),
           ),

@@ -46,7 +46,7 @@ export function letteringControls(part: Written): Control[] {
       options: [
         { value: 'sans', label: 'sans' },
         { value: 'serif', label: 'serif' },
-        { value: 'mono', label: 'of one width' },
+        { value: 'mono', label: 'monospace' },
       ],
       read: (scope) => own(scope).face,
       write: set('face'),
@@ -56,7 +56,7 @@ export function letteringControls(part: Written): Control[] {
       label: `Weight of ${of}`,
       find: 'bold font',
       options: [
-        { value: null, label: 'as usual' },
+        { value: null, label: 'default' },
         { value: 400, label: 'regular' },
         { value: 600, label: 'bold' },
       ],
@@ -67,7 +67,7 @@ export function letteringControls(part: Written): Control[] {
       at: `type.parts.${part}`,
       label: `Colour of ${of}`,
       find: 'font text',
-      none: 'as usual',
+      none: 'default',
       read: (scope) => own(scope).colour,
       write: set('colour'),
     }),

@@ -24,7 +24,7 @@ export const SHAPE_AND_TEXT: Control[] = [
   shape({ at: 'marks.shape', label: 'Marker', find: 'shape symbol points square triangle' }),
   select({
     at: 'marks.text',
-    label: 'Letters in its place',
+    label: 'Text as marker',
     find: 'text label instead of marker',
     options: variablesOf,
   }),
@@ -54,10 +54,10 @@ export const LOOK: Control[] = [
 export const INSIDE_AND_OUTLINE: Control[] = [
   choice({
     at: 'marks.hollow',
-    label: 'Inside',
+    label: 'Fill',
     find: 'fill filled hollow open',
     options: [
-      { value: false, label: 'filled' },
+      { value: false, label: 'solid' },
       { value: true, label: 'hollow' },
     ],
   }),
@@ -79,7 +79,7 @@ export const INSIDE_AND_OUTLINE: Control[] = [
     at: 'marks.outline.colour',
     label: 'Outline colour',
     find: 'edge border',
-    none: 'as inside',
+    none: 'as the fill',
     off: unless(({ document }) => document.marks.outline !== null, 'Marks have no outline.'),
   }),
 ]
@@ -98,7 +98,7 @@ export const COLOUR_OF_ALL = colour({
 const jitter = (axis: 'x' | 'y'): Control =>
   share({
     at: `jitter.${axis}`,
-    label: axis === 'x' ? 'Jitter across' : 'Jitter up',
+    label: axis === 'x' ? 'Jitter x' : 'Jitter y',
     find: 'overlap overplotting spread random',
     text: (percent) => `${percent} %`,
   })
@@ -121,10 +121,10 @@ export const SHARING_A_PLACE: Control[] = [
 export const BETWEEN_POINTS: Control[] = [
   choice({
     at: 'connect',
-    label: 'Connect the points',
+    label: 'Connecting line',
     find: 'line path join',
     options: [
-      { value: null, label: 'not' },
+      { value: null, label: 'none' },
       { value: 'straight', label: 'straight' },
       { value: 'smooth', label: 'smooth' },
       { value: 'steps', label: 'in steps' },
@@ -136,10 +136,10 @@ export const BETWEEN_POINTS: Control[] = [
   }),
   choice({
     at: 'connect.order',
-    label: 'In which order',
+    label: 'Order of connection',
     options: [
       { value: 'x', label: 'from left to right' },
-      { value: 'rows', label: 'as the rows stand' },
+      { value: 'rows', label: 'row order' },
     ],
     off: unless(({ document }) => document.connect !== null, 'The points are not connected.'),
   }),
@@ -160,7 +160,7 @@ export const LARGEST_BUBBLE = slider({
 export const BUBBLES: Control[] = [
   choice({
     at: 'size.measure',
-    label: 'The value sets the',
+    label: 'Size shows value as',
     find: 'area diameter bubble',
     options: [
       { value: 'area', label: 'area' },
@@ -170,11 +170,11 @@ export const BUBBLES: Control[] = [
   }),
   choice({
     at: 'size.start',
-    label: 'Sizes run',
+    label: 'Size scale starts at',
     find: 'bubble zero smallest',
     options: [
-      { value: 'zero', label: 'from zero' },
-      { value: 'smallest', label: 'from the smallest' },
+      { value: 'zero', label: 'zero' },
+      { value: 'smallest', label: 'smallest value' },
     ],
     off: isBubble,
   }),

@@ -89,6 +89,6 @@ export const MARKS_OF_MATRIX: Control[] = [
     text: (percent, { document }) =>
       document.marks.opacity === null ? 'from the crowding' : `${percent} %`,
   }),
-  share({ at: 'jitter.x', label: 'Jitter across', text: orByItself }),
-  share({ at: 'jitter.y', label: 'Jitter up', text: orByItself }),
+  share({ at: 'jitter.x', label: 'Jitter x', text: orByItself }),
+  share({ at: 'jitter.y', label: 'Jitter y', text: orByItself }),
 ]

@@ -1,4 +1,4 @@
-/** Rows that are singled out, and where the name of a row stands. */
+/** Rows that are highlighted, and where the name of a row stands. */
 import type { FigureDocument } from '@/api/types'
 import {
   colour,
@@ -14,24 +14,24 @@ import {
 
 type Single = FigureDocument['singled_out'][number]
 
-/** The look of rows that are singled out together. */
+/** The look of rows that are highlighted together. */
 export const singledControls = (nth: number): Control[] => [
   colour({
     at: `singled_out.${nth}.colour`,
     label: 'Colour of this point',
-    find: 'highlight singled out',
+    find: 'highlight highlighted',
     none: 'as it was',
   }),
   shape({
     at: `singled_out.${nth}.shape`,
     label: 'Marker of this point',
-    find: 'highlight singled out symbol',
+    find: 'highlight highlighted symbol',
     none: 'as it was',
   }),
   share({
     at: `singled_out.${nth}.size`,
     label: 'Size of this point',
-    find: 'highlight singled out bigger',
+    find: 'highlight highlighted bigger',
     min: 30,
     max: 500,
     step: 10,
@@ -40,9 +40,9 @@ export const singledControls = (nth: number): Control[] => [
   words({
     at: `singled_out.${nth}.name`,
     label: 'In the legend as',
-    find: 'highlight singled out key',
+    find: 'highlight highlighted key',
     maxlength: 500,
-    placeholder: 'nothing',
+    placeholder: 'none',
   }),
 ]
 

@@ -26,7 +26,7 @@ const few = unless(
 export const TURN: Control[] = [
   slider({
     at: 'space.turn.around',
-    label: 'Turned about',
+    label: 'Azimuth',
     find: 'rotate angle turn spin azimuth',
     min: -180,
     max: 180,
@@ -35,7 +35,7 @@ export const TURN: Control[] = [
   }),
   slider({
     at: 'space.turn.above',
-    label: 'Seen from above by',
+    label: 'Elevation',
     find: 'rotate angle tilt elevation',
     min: -90,
     max: 90,
@@ -44,7 +44,7 @@ export const TURN: Control[] = [
   }),
   share({
     at: 'space.closeness',
-    label: 'Closeness',
+    label: 'Zoom',
     find: 'zoom nearer bigger box',
     min: 30,
     max: 800,
@@ -62,13 +62,13 @@ export const TURN: Control[] = [
 export const DEPTH: Control[] = [
   share({
     at: 'space.fade',
-    label: 'Further marks are paler by',
+    label: 'Fade with distance',
     find: 'depth fog fade',
     step: 5,
   }),
   share({
     at: 'space.shrink',
-    label: 'Further marks are smaller by',
+    label: 'Shrink with distance',
     find: 'depth size',
     max: 90,
     step: 5,
@@ -110,7 +110,7 @@ export const WALLS: Control[] = [
     find: 'drop stem',
     options: [
       { value: 'none', label: 'none' },
-      { value: 'singled', label: 'from points singled out' },
+      { value: 'singled', label: 'from highlighted points' },
       { value: 'all', label: 'from all' },
     ],
   }),
@@ -123,7 +123,7 @@ const hasPlane = unless(
 
 export const PLANE_LEVEL = level({
   at: 'space.plane.level',
-  label: 'Level of intervals, %',
+  label: 'Confidence level, %',
   find: 'plane confidence interval percent',
   off: hasPlane,
 })
@@ -135,13 +135,13 @@ export const PLANE: Control[] = [
     find: 'plane quadratic curved second degree regression',
     options: [
       { value: 1, label: 'a plane' },
-      { value: 2, label: 'of second degree' },
+      { value: 2, label: 'quadratic' },
     ],
     off: hasPlane,
   }),
   choice({
     at: 'space.plane.grid',
-    label: 'Wires',
+    label: 'Surface grid',
     find: 'plane grid mesh',
     options: [
       { value: true, label: 'drawn' },
@@ -151,7 +151,7 @@ export const PLANE: Control[] = [
   }),
   slider({
     at: 'space.plane.width',
-    label: 'Width of the wires',
+    label: 'Grid line width',
     find: 'plane grid',
     min: 0.25,
     max: 4,
@@ -161,7 +161,7 @@ export const PLANE: Control[] = [
   }),
   share({
     at: 'space.plane.fill',
-    label: 'Veil between the wires',
+    label: 'Surface opacity',
     find: 'plane opacity transparent',
     off: hasPlane,
   }),
@@ -174,7 +174,7 @@ export const PLANE: Control[] = [
   }),
   choice({
     at: 'space.plane.residuals',
-    label: 'Lines of residuals',
+    label: 'Residual lines',
     find: 'plane residual distance',
     options: [
       { value: false, label: 'none' },

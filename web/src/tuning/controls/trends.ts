@@ -42,14 +42,14 @@ export function trendControls(trend: number) {
   return {
     form: select({
       at: `trends.${trend}.family`,
-      label: 'Form of the trend',
+      label: 'Trend type',
       find: 'regression fit model line curve polynomial own formula function equation quantile median percentile piecewise segmented breakpoint sine period season',
       options: formsOf,
       write: (draft, family) => setFamily(draft.trends[trend], family!),
     }),
     level: level({
       at: `trends.${trend}.level`,
-      label: 'Level of intervals, %',
+      label: 'Confidence level, %',
       find: 'confidence interval level percent',
       // A single band goes with it.
       write: (draft, share) => {
@@ -61,18 +61,18 @@ export function trendControls(trend: number) {
     errors: [
       choice<Trend['errors']>({
         at: `trends.${trend}.errors`,
-        label: 'Intervals allow for',
+        label: 'Standard errors',
         find: 'robust standard errors heteroscedastic unequal scatter bootstrap resampling',
         options: [
-          { value: 'equal', label: 'equal scatter' },
-          { value: 'unequal', label: 'unequal' },
-          { value: 'resampled', label: 'any: resample' },
+          { value: 'equal', label: 'constant variance' },
+          { value: 'unequal', label: 'unequal variance (HC3)' },
+          { value: 'resampled', label: 'bootstrap' },
         ],
         off: ofRows((scope) => own(scope).errors !== 'equal'),
       }),
       place({
         at: `trends.${trend}.seed`,
-        label: 'Seed of the resampling',
+        label: 'Bootstrap seed',
         find: 'bootstrap random seed',
         off: unless((scope) => own(scope).errors === 'resampled', 'No rows are resampled.'),
         check: (value) =>
@@ -94,10 +94,10 @@ export function trendControls(trend: number) {
       }),
       choice<Trend['dash']>({
         at: `trends.${trend}.dash`,
-        label: 'Drawn',
+        label: 'Line style',
         find: 'dashed dotted trend line',
         options: [
-          { value: 'solid', label: 'whole' },
+          { value: 'solid', label: 'solid' },
           { value: 'dashed', label: 'dashed' },
           { value: 'dotted', label: 'dotted' },
         ],
@@ -134,11 +134,11 @@ export function trendControls(trend: number) {
     equation: [
       choice<Trend['letters']>({
         at: `trends.${trend}.letters`,
-        label: 'The equation speaks of',
+        label: 'Equation uses',
         find: 'variables letters',
         options: [
           { value: 'x', label: 'x and y' },
-          { value: 'variables', label: 'variables' },
+          { value: 'variables', label: 'variable names' },
         ],
       }),
       slider({
@@ -155,10 +155,10 @@ export function trendControls(trend: number) {
     weights: [
       select({
         at: `trends.${trend}.weights`,
-        label: 'Variable of weights',
+        label: 'Weights',
         find: 'weighted regression',
         options: ({ variables }) => [
-          { value: null, label: 'all rows alike' },
+          { value: null, label: 'all rows equal' },
           ...variables
             .filter(({ kind }) => kind === 'number')
             .map(({ name, label }) => ({ value: name, label })),
@@ -167,7 +167,7 @@ export function trendControls(trend: number) {
       }),
       choice<Trend['weights_are']>({
         at: `trends.${trend}.weights_are`,
-        label: 'It holds',
+        label: 'Weights are',
         find: 'weights standard errors',
         options: [
           { value: 'weights', label: 'weights' },
@@ -180,9 +180,9 @@ export function trendControls(trend: number) {
 }
 
 const BANDS: { value: Trend['bands'][number]['kind']; label: string }[] = [
-  { value: 'confidence', label: 'mean' },
-  { value: 'whole line', label: 'whole line' },
-  { value: 'prediction', label: 'new row' },
+  { value: 'confidence', label: 'mean (confidence)' },
+  { value: 'whole line', label: 'whole line (simultaneous)' },
+  { value: 'prediction', label: 'new row (prediction band)' },
 ]
 
 /** A band about a trend. */
@@ -235,14 +235,14 @@ const isFree = unless(
 export const READINGS: Control[] = [
   choice<FigureDocument['readings']['place']>({
     at: 'readings.place',
-    label: 'They stand',
+    label: 'Position',
     find: 'readings equation position box',
     options: [
       { value: 'auto', label: 'in one box' },
       { value: 'lines', label: 'beside their lines' },
-      { value: 'free', label: 'where they are put' },
+      { value: 'free', label: 'where they were dragged' },
     ],
   }),
-  share({ at: 'readings.x', label: 'From the left', find: 'readings place', off: isFree }),
-  share({ at: 'readings.y', label: 'From the top', find: 'readings place', off: isFree }),
+  share({ at: 'readings.x', label: 'x position', find: 'readings place', off: isFree }),
+  share({ at: 'readings.y', label: 'y position', find: 'readings place', off: isFree }),
 ]

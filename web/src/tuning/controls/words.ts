@@ -40,7 +40,7 @@ export const VENUE = choice<FigureDocument['page']['venue']>({
   find: 'size slide paper column poster',
   options: [
     ...VENUES.map(({ venue, label }) => ({ value: venue, label })),
-    { value: 'own', label: 'own size' },
+    { value: 'own', label: 'custom size' },
   ],
   write: (draft, name) => {
     const venue = VENUES.find((one) => one.venue === name)
@@ -70,7 +70,7 @@ export const pageSides = (unit: keyof typeof UNITS): Control[] =>
 
 export const TEXT_SIZE = share({
   at: 'type.scale',
-  label: 'Text size of the figure',
+  label: 'Text size',
   find: 'bigger larger font',
   min: 50,
   max: 250,
@@ -79,7 +79,7 @@ export const TEXT_SIZE = share({
 
 export const PAGE: Control[] = [
   colour({ at: 'page.background', label: 'Background', find: 'paper colour' }),
-  colour({ at: 'page.frame', label: 'Frame round the page', find: 'border', none: 'no frame' }),
+  colour({ at: 'page.frame', label: 'Page border', find: 'border', none: 'no border' }),
 ]
 
 const isFree = unless(
@@ -105,19 +105,19 @@ export const LEGEND: Control[] = [
   }),
   select({
     at: 'legend.place',
-    label: 'Place',
+    label: 'Position',
     find: 'legend key position hide move top bottom below above left right inside outside',
     options: () => [
       { value: 'auto', label: 'where there is room' },
       { value: 'inside', label: 'inside, in the emptiest corner' },
       { value: 'right', label: 'right of the plot' },
       { value: 'below', label: 'below the plot' },
-      { value: 'free', label: 'where it is put' },
+      { value: 'free', label: 'where it was dragged' },
       { value: 'none', label: 'not shown' },
     ],
   }),
-  share({ at: 'legend.x', label: 'From the left', find: 'legend place', off: isFree }),
-  share({ at: 'legend.y', label: 'From the top', find: 'legend place', off: isFree }),
+  share({ at: 'legend.x', label: 'x position', find: 'legend place', off: isFree }),
+  share({ at: 'legend.y', label: 'y position', find: 'legend place', off: isFree }),
 ]
 
 export function noteControls(note: number): Control[] {
@@ -131,8 +131,8 @@ export function noteControls(note: number): Control[] {
       maxlength: 500,
       live: true,
     }),
-    share({ at: `notes.${note}.x`, label: 'From the left', find: 'note place', off: onPage }),
-    share({ at: `notes.${note}.y`, label: 'From the top', find: 'note place', off: onPage }),
+    share({ at: `notes.${note}.x`, label: 'x position', find: 'note place', off: onPage }),
+    share({ at: `notes.${note}.y`, label: 'y position', find: 'note place', off: onPage }),
   ]
 }
 
@@ -141,7 +141,7 @@ export const pointerControls = (note: number): Control[] =>
   (['x', 'y'] as const).map((axis, i) =>
     place({
       at: `notes.${note}.points_to.${i}` as Path,
-      label: i === 0 ? 'Points to, across' : 'and up',
+      label: i === 0 ? 'Points to x' : 'and y',
       find: 'note arrow pointer line',
       off: unless(
         ({ document }) => Boolean(document.notes[note]?.points_to),
