@@ -179,7 +179,7 @@ def test_the_focus_goes_into_what_opens_and_comes_back(demo: Page) -> None:
 def test_what_a_figure_shows_now_is_announced_once(demo: Page) -> None:
     choose(demo, "Colour", "no colour")
     said = demo.get_by_test_id("announced")
-    expect(said).to_contain_text("Yield against humidity · trend: straight line for the whole")
+    expect(said).to_contain_text("Yield against humidity · trend: straight line for all rows")
     expect(said).to_contain_text("Per 1")
 
 

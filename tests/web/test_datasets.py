@@ -98,7 +98,7 @@ def test_it_is_shaded_from_afar_and_shows_its_rows_from_near(
         page.get_by_role("button", name="Show all").click()
         expect(counts).to_have_text("120\u202f000 rows, shaded by count")
         # A distribution and a matrix are made of counts; what would need rows is off.
-        page.get_by_role("button", name="+ distribution: Show how it is spread").click()
+        page.get_by_role("button", name="+ distribution: Show its distribution").click()
         page.get_by_role("option", name="Uptake by itself").click()
         drawn(page)
         assert statement(page).startswith("Uptake by itself, as histogram and density")

@@ -56,8 +56,8 @@ def test_png_at_a_chosen_resolution(handing: Page, tmp_path: Path) -> None:
 def test_png_is_what_is_on_the_screen(handing: Page, tmp_path: Path) -> None:
     shown = screen(handing)
     # The resolution at which the page is as large as on the screen.
-    handing.get_by_label("Own resolution").fill(str(shown.shape[1] / 720 * 72))
-    handing.get_by_label("Own resolution").press("Enter")
+    handing.get_by_label("Custom resolution").fill(str(shown.shape[1] / 720 * 72))
+    handing.get_by_label("Custom resolution").press("Enter")
     exported = pixels(saved(handing, "Save PNG", tmp_path).read_bytes())
     assert abs(exported.shape[0] - shown.shape[0]) <= 1
     height = min(exported.shape[0], shown.shape[0])
@@ -90,8 +90,8 @@ def test_svg_is_what_is_on_the_screen_with_real_text(handing: Page, tmp_path: Pa
 
 
 def test_a_resolution_outside_what_is_sensible_is_refused(handing: Page) -> None:
-    handing.get_by_label("Own resolution").fill("5000")
-    handing.get_by_label("Own resolution").press("Enter")
+    handing.get_by_label("Custom resolution").fill("5000")
+    handing.get_by_label("Custom resolution").press("Enter")
     expect(handing.get_by_role("alert")).to_contain_text("between 30 and 1,200")
 
 
@@ -132,7 +132,7 @@ class TestVenuesAndImages:
         expect(reads).to_contain_text("n = 157")
         # What stands in braces follows the data.
         demo.get_by_label("Caption", exact=True).fill("{n} nights")
-        choose(demo, "Fitted to", "the whole")
+        choose(demo, "Fitted to", "all rows")
         expect(reads).to_have_text("631 nights")
         demo.get_by_label("below the figure").uncheck()
         assert document(demo)["caption_below"] is False
@@ -146,7 +146,7 @@ class TestVenuesAndImages:
         content = started.value.path().read_bytes()
         assert content[:4] == b"\xff\xd8\xff\xe0"
         assert content[13:18] == bytes([1, 1, 44, 1, 44])
-        demo.get_by_label("without its ground").check()
+        demo.get_by_label("Transparent background").check()
         with demo.expect_download() as started:
             demo.get_by_role("button", name="Save PNG").click()
         # Colour type 6 in the header: with opacity.

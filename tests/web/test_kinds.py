@@ -52,7 +52,7 @@ class TestBox:
         drawn(box)
         assert document(box)["space"]["turn"]["around"] > turned["around"] + 15
         box.get_by_role("button", name="box", exact=True).click()
-        box.get_by_label("Turned about, typed").fill("120")
+        box.get_by_label("Azimuth, typed").fill("120")
         box.keyboard.press("Enter")
         drawn(box)
         assert document(box)["space"]["turn"]["around"] == 120
@@ -194,7 +194,7 @@ class TestDistribution:
         slider.focus()
         slider.press("ArrowRight")
         drawn(demo)
-        expect(demo.get_by_label("Width of bins, typed")).not_to_have_value(re.compile("good"))
+        expect(demo.get_by_label("Bin width, typed")).not_to_have_value(re.compile("good"))
         assert document(demo)["distribution"]["bin_width"] > 0
         assert picture_now(demo) != before
         demo.get_by_role("button", name="As found from the values").click()
@@ -214,7 +214,7 @@ class TestDistribution:
         demo.get_by_role("button", name="Yield for each mesh").click()
         drawn(demo)
         demo.get_by_role("button", name="distribution", exact=True).last.click()
-        demo.get_by_text("Lanes", exact=True).click()
+        demo.get_by_text("Groups", exact=True).click()
         lying = picture_now(demo)
         demo.get_by_role("group", name="Orientation").get_by_role("button", name="up").click()
         drawn(demo)

@@ -93,7 +93,7 @@ class TestFormats:
         )
         pick(demo, "Sheet", "Again")
         expect(demo.get_by_label("Name of the table")).to_have_value("Again")
-        demo.get_by_role("button", name="Take all 2 tables in").click()
+        demo.get_by_role("button", name="Import all 2 tables").click()
         demo.get_by_role("combobox", name="Table", exact=True).click(force=True)
         expect(demo.get_by_role("option")).to_have_count(6)
         demo.keyboard.press("Escape")
@@ -177,7 +177,7 @@ class TestDerived:
 
     def test_classes_without_typing_colour_a_figure(self, demo: Page) -> None:
         demo.get_by_role("button", name="Wind, m/s").click()
-        demo.get_by_role("button", name="four equal counts").click()
+        demo.get_by_role("button", name="quartiles").click()
         panel = demo.get_by_test_id("variable")
         expect(panel).to_contain_text("classes_of_count({wind}, 4)")
         demo.keyboard.press("Escape")

@@ -38,7 +38,7 @@ def unfold(page: Page, heading: str) -> None:
 class TestForms:
     def test_a_form_is_chosen_in_the_statement(self, demo: Page) -> None:
         choose(demo, "Trend", "polynomial")
-        assert "trend: polynomial for each valley with a 95 % band" in statement(demo)
+        assert "trend: polynomial for each valley with a 95 % confidence band" in statement(demo)
         card = demo.get_by_role("article", name="Readings of Corrie")
         expect(card).to_contain_text("along this curve")
         choose(demo, "Trend", "resistant")
@@ -46,7 +46,7 @@ class TestForms:
 
     def test_nested_bands_are_typed(self, demo: Page) -> None:
         choose(demo, "Band", "90 95 99")
-        assert "with 90, 95 and 99 % bands" in statement(demo)
+        assert "with 90, 95 and 99 % confidence bands" in statement(demo)
         assert [b["level"] for b in document(demo)["trends"][0]["bands"]] == [0.9, 0.95, 0.99]
 
     def test_a_formula_is_typed_mended_and_kept(self, demo: Page) -> None:
@@ -80,14 +80,14 @@ class TestForms:
         expect(demo.get_by_role("region", name="Between groups")).to_contain_text("times as much")
 
     def test_several_quantiles_at_once(self, demo: Page) -> None:
-        choose(demo, "Fitted to", "the whole")
+        choose(demo, "Fitted to", "all rows")
         choose(demo, "Trend", "quantile line")
         drawn(demo)
         tune_trend(demo)
         demo.get_by_role("button", name="10, 50 and 90 %").click()
         drawn(demo)
         assert [t["settings"]["quantile"] for t in document(demo)["trends"]] == [0.1, 0.5, 0.9]
-        assert "90 % quantile line for the whole" in statement(demo)
+        assert "90 % quantile line for all rows" in statement(demo)
         demo.get_by_role("button", name="Undo").click()
         assert len(document(demo)["trends"]) == 1
 
@@ -98,9 +98,9 @@ class TestForms:
         before = canvas(demo).screenshot()
         panel.get_by_role("button", name="unequal").click()
         drawn(demo)
-        pick(panel, "Band 1 is for", "whole line")
+        pick(panel, "Band 1 type", "simultaneous (whole line)")
         drawn(demo)
-        assert "with a 95 % band of the whole line" in statement(demo)
+        assert "with a 95 % simultaneous band" in statement(demo)
         assert canvas(demo).screenshot() != before
         demo.keyboard.press("Escape")
         card = demo.get_by_role("article", name="Readings of").first

@@ -178,9 +178,9 @@ class TestWords:
         asked = asking(demo)
         tune(demo, "y axis")
         before = canvas(demo).screenshot()
-        unfold(demo, "Lettering of tick labels")
+        unfold(demo, "Text of tick labels")
         demo.get_by_role("button", name="serif", exact=True).first.click()
-        demo.get_by_role("slider", name="Size: Lettering of tick labels").press("ArrowRight")
+        demo.get_by_role("slider", name="Size: Text of tick labels").press("ArrowRight")
         assert document(demo)["type"]["parts"] == {
             "tick_labels": {"size": 1.05, "face": "serif", "weight": None, "colour": None}
         }
@@ -267,7 +267,7 @@ class TestByHand:
     def test_a_note_and_the_legend_are_put_by_keyboard(self, demo: Page) -> None:
         demo.get_by_role("button", name="+ note").click()
         panel = demo.get_by_test_id("tuning")
-        slider = panel.get_by_role("slider", name="From the left")
+        slider = panel.get_by_role("slider", name="x position")
         slider.focus()
         slider.press("ArrowRight")
         panel.get_by_role("button", name="Add a pointer").click()

@@ -101,7 +101,7 @@ const WISHES: [string, string][] = [
   ['overlapping points', 'Marks: Jitter x'],
   ['hollow markers', 'Marks: Fill'],
   ['add a title', 'Titles and page: Title'],
-  ['font of the title', 'Titles and page: Face of the title'],
+  ['font of the title', 'Titles and page: Font of the title'],
   ['reverse the y axis', 'y axis: Direction'],
   ['tick every 10', 'y axis: Tick every'],
   ['background', 'Titles and page: Background'],
@@ -118,7 +118,7 @@ const WISHES: [string, string][] = [
   ['median regression', 'Trend: Trend type'],
   ['robust standard errors', 'Trend: Standard errors'],
   ['bootstrap', 'Trend: Standard errors'],
-  ['band for the whole line', 'Trend: Band 1 is for'],
+  ['band for the whole line', 'Trend: Band 1 type'],
 ]
 
 describe('finding', () => {

@@ -141,8 +141,8 @@ export function bandLabel(bands: Bands): string {
     ]
   }
   return [
-    ...of('confidence', 'band'),
-    ...of('whole line', 'band of the whole line'),
+    ...of('confidence', 'confidence band'),
+    ...of('whole line', 'simultaneous band'),
     ...of('prediction', 'prediction band'),
   ].join(' and ')
 }
@@ -163,7 +163,7 @@ export const bandOptions: Option<Bands>[] = [
 export function typedBand(text: string): Option<Bands> | null {
   const kind = text.includes('pred')
     ? 'prediction'
-    : text.includes('whole')
+    : /whole|simul/.test(text)
       ? 'whole line'
       : 'confidence'
   const levels = (text.replace(/,(?=\d{1,2}\b)/g, ' ').match(/\d+(\.\d+)?/g) ?? [])

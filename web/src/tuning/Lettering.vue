@@ -9,7 +9,7 @@ defineProps<{ part: Written }>()
 </script>
 
 <template>
-  <UiSection :heading="`Lettering of ${WRITTEN[part]}`">
+  <UiSection :heading="`Text of ${WRITTEN[part]}`">
     <Controls :of="letteringControls(part)" />
   </UiSection>
 </template>

@@ -6,20 +6,20 @@ type Kind = Trend['bands'][number]['kind']
 
 const KINDS: Record<Kind, string> = {
   confidence: 'confidence',
-  'whole line': 'confidence for the whole line',
+  'whole line': 'simultaneous confidence',
   prediction: 'prediction',
 }
 
 const ALLOWS_FOR: Record<FitReport['errors'], string> = {
   equal: '',
-  unequal: 'allowing for unequal scatter (HC3)',
-  resampled: 'from resampled rows',
+  unequal: 'with robust standard errors (HC3)',
+  resampled: 'by bootstrap',
 }
 
 /** What the standard errors of a fit allow for; empty where they take the scatter as equal. */
 export const errorsText = (errors: FitReport['errors']): string => ALLOWS_FOR[errors]
 
-/** Bands in words: "95 % confidence and 95 % prediction, allowing for unequal scatter (HC3)". */
+/** Bands in words: "95 % confidence and 95 % prediction, with robust standard errors (HC3)". */
 export function bandsText(
   bands: readonly { kind: Kind; level: number }[],
   errors: FitReport['errors'],

@@ -41,7 +41,7 @@ export function letteringControls(part: Written): Control[] {
     }),
     choice<Lettering['face']>({
       at: `type.parts.${part}`,
-      label: `Face of ${of}`,
+      label: `Font of ${of}`,
       find: 'font serif mono',
       options: [
         { value: 'sans', label: 'sans' },

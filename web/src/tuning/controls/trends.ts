@@ -180,9 +180,9 @@ export function trendControls(trend: number) {
 }
 
 const BANDS: { value: Trend['bands'][number]['kind']; label: string }[] = [
-  { value: 'confidence', label: 'mean (confidence)' },
-  { value: 'whole line', label: 'whole line (simultaneous)' },
-  { value: 'prediction', label: 'new row (prediction band)' },
+  { value: 'confidence', label: 'confidence (mean)' },
+  { value: 'whole line', label: 'simultaneous (whole line)' },
+  { value: 'prediction', label: 'prediction (new row)' },
 ]
 
 /** A band about a trend. */
@@ -195,7 +195,7 @@ export const bandControls = (trend: number, band: number) => ({
   }),
   kind: select({
     at: `trends.${trend}.bands.${band}.kind`,
-    label: `Band ${band + 1} is for`,
+    label: `Band ${band + 1} type`,
     find: 'confidence prediction band mean new row whole line simultaneous',
     bare: true,
     options: () => BANDS,
