@@ -94,7 +94,7 @@ def views(page: Page) -> Iterator[str]:
     page.set_input_files(
         "input[type=file]", {"name": "a.csv", "mimeType": "text/csv", "buffer": b"a,b\n1,\n3,4\n"}
     )
-    page.get_by_role("button", name="Import").wait_for()
+    page.get_by_role("button", name="Import", exact=True).wait_for()
     page.get_by_text("2 rows").wait_for()
     yield "reading in"
     page.goto(origin(page))

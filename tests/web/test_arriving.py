@@ -105,7 +105,7 @@ def look_for(page: Page) -> None:
     ("wish", "part", "control"),
     [
         ("bigger text", "Titles and page", "Text size"),
-        ("start at zero", "Axis", "Starts at"),
+        ("axis minimum", "axis", "Starts at"),
         ("make dots smaller", "Marks", "Size"),
         ("colour of the band", "Trend", "Colour of the band"),
     ],

@@ -15,8 +15,8 @@ from tests.web.running import Server, drawn
 
 def take_in(page: Page, file: Path) -> None:
     page.set_input_files("input[type=file]", file)
-    page.get_by_role("button", name="Import").click()
-    page.get_by_role("button", name="Import").wait_for(state="detached")
+    page.get_by_role("button", name="Import", exact=True).click()
+    page.get_by_role("button", name="Import", exact=True).wait_for(state="detached")
     drawn(page)
 
 
@@ -99,7 +99,7 @@ class TestStatement:
         assert not any("Valley" in o or "Station" in o for o in offered)
 
     def test_by_keyboard_alone(self, demo: Page) -> None:
-        word = demo.get_by_role("button", name="y variable")
+        word = demo.get_by_role("button", name=re.compile("^y variable"))
         word.focus()
         word.press("Enter")
         field = demo.get_by_role("combobox", name="y variable")
@@ -194,7 +194,7 @@ class TestExploring:
         demo.mouse.wheel(0, -300)
         expect(fit).to_be_enabled()
         zoomed = canvas(demo).screenshot()
-        demo.get_by_role("button", name="Move", exact=True).click()
+        demo.get_by_role("button", name="Pan", exact=True).click()
         demo.mouse.move(x, y)
         demo.mouse.down()
         demo.mouse.move(x + 120, y + 40, steps=4)
@@ -319,7 +319,7 @@ class TestChanging:
         expect(demo.get_by_role("button", name="Undo")).to_be_disabled()
 
     def test_a_title_and_the_legend(self, demo: Page) -> None:
-        demo.get_by_role("button", name="words", exact=True).click()
+        demo.get_by_role("button", name="titles", exact=True).click()
         demo.get_by_test_id("tuning").get_by_label("Title", exact=True).fill("Dew at night")
         demo.keyboard.press("Escape")
         demo.get_by_role("button", name="legend", exact=True).click()

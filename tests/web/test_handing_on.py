@@ -103,7 +103,7 @@ def test_the_file_is_named_by_what_is_shown(handing: Page, tmp_path: Path) -> No
 
 class TestVenuesAndImages:
     def test_a_venue_sets_page_text_and_lines_together(self, demo: Page) -> None:
-        demo.get_by_role("button", name="words", exact=True).click()
+        demo.get_by_role("button", name="titles", exact=True).click()
         before = canvas(demo).bounding_box()
         venues = demo.get_by_role("group", name="Venue")
         venues.get_by_role("button", name="slide").click()
@@ -121,7 +121,7 @@ class TestVenuesAndImages:
         assert document(demo)["page"]["width"] == pytest.approx(100 * 72 / 25.4)
 
     def test_a_caption_is_drafted_from_the_readings(self, demo: Page) -> None:
-        demo.get_by_role("button", name="words", exact=True).click()
+        demo.get_by_role("button", name="titles", exact=True).click()
         demo.get_by_role("button", name="Draft the caption").click()
         assert document(demo)["caption"].startswith("Figure {number}. Yield against humidity")
         demo.get_by_role("button", name="Export").click()
@@ -192,7 +192,7 @@ def test_a_script_draws_every_figure_as_the_page_does(demo: Page, tmp_path: Path
 def test_every_venue_is_drawn_alike(demo: Page, tmp_path: Path) -> None:
     for venue in ("slide", "report column", "full page", "poster"):
         demo.keyboard.press("Escape")
-        demo.get_by_role("button", name="words", exact=True).click()
+        demo.get_by_role("button", name="titles", exact=True).click()
         demo.get_by_role("group", name="Venue").get_by_role("button", name=venue).click()
         drawn(demo)
         demo.get_by_role("button", name="Export").click()

@@ -39,7 +39,7 @@ def test_a_file_that_is_dropped_is_seen_then_taken_in(demo: Page, trial: Path) -
     for name, kind in (("dose", "number"), ("shed", "number"), ("coating", "category")):
         expect(demo.get_by_label(f"Kind of {name}")).to_have_value(kind)
     expect(demo.get_by_role("row")).to_have_count(11)
-    demo.get_by_role("button", name="Import").click()
+    demo.get_by_role("button", name="Import", exact=True).click()
     expect(demo.get_by_test_id("statement")).to_contain_text("Shed against dose")
     drawn(demo)
     expect(demo.get_by_test_id("counts")).to_contain_text("10 marks drawn")
@@ -56,7 +56,7 @@ def test_a_file_that_is_picked_can_be_corrected(demo: Page, trial: Path) -> None
     pick(demo, "Header row", "line 1")
     pick(demo, "Kind of dose", "number")
     demo.get_by_label("Name of the table").fill("Trial")
-    demo.get_by_role("button", name="Import").click()
+    demo.get_by_role("button", name="Import", exact=True).click()
     expect(demo.get_by_label("Table", exact=True)).to_have_value("Trial")
     assert statement(demo).startswith("Shed against dose")
 
@@ -84,7 +84,7 @@ def test_a_study_begins_with_a_file(page: Page, server: object, trial: Path) -> 
     page.get_by_label("Name of the study").fill("Run-off")
     page.get_by_label("Name of the study").press("Enter")
     page.set_input_files("input[type=file]", trial)
-    page.get_by_role("button", name="Import").click()
+    page.get_by_role("button", name="Import", exact=True).click()
     drawn(page)
     page.get_by_role("link", name="Yarrowdew").click()
     expect(page.get_by_role("link", name="Run-off")).to_be_visible()
@@ -105,7 +105,7 @@ def test_a_file_that_cannot_be_read_says_why(
 ) -> None:
     drop(demo, name, content)
     expect(demo.get_by_role("alert")).to_contain_text(says)
-    expect(demo.get_by_role("button", name="Import")).to_be_disabled()
+    expect(demo.get_by_role("button", name="Import", exact=True)).to_be_disabled()
     demo.get_by_role("button", name="Cancel").or_(demo.get_by_role("button", name="Stop")).click()
     drawn(demo)
 
@@ -121,7 +121,7 @@ def test_too_large_is_said_without_sending_it(demo: Page) -> None:
 def test_no_number_variable_is_said_and_the_table_kept(demo: Page) -> None:
     drop(demo, "words.csv", b"a,b\nx,y\nu,v\nx,z\n")
     expect(demo.get_by_text("words has no variable of numbers")).to_be_visible()
-    demo.get_by_role("button", name="Import").click()
+    demo.get_by_role("button", name="Import", exact=True).click()
     expect(demo.get_by_label("Table", exact=True)).to_have_value("words")
 
 
@@ -131,7 +131,7 @@ def test_too_few_rows_and_one_distinct_x_are_said_beside_the_figure(demo: Page) 
         ("same.csv", b"a,b\n1,2\n1,4\n1,9\n", "Every row has the same x (1)"),
     ):
         drop(demo, name, content)
-        demo.get_by_role("button", name="Import").click()
+        demo.get_by_role("button", name="Import", exact=True).click()
         demo.get_by_role("button", name="Fit a straight line").click()
         expect(demo.get_by_role("article", name="Readings of All rows")).to_contain_text(says)
         drawn(demo)

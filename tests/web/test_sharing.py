@@ -206,6 +206,6 @@ def test_a_figure_with_its_table_reads_in_as_the_same_figure(demo: Page, tmp_pat
     demo.get_by_role("link", name="Yarrowdew").click()
     bring = demo.get_by_role("region", name="Bring a table")
     bring.get_by_label("File to import").set_input_files(file)
-    demo.get_by_role("button", name="Import").click()
+    demo.get_by_role("button", name="Import", exact=True).click()
     drawn(demo)
     expect(canvas(demo)).to_have_attribute("aria-label", said or "")

@@ -41,7 +41,7 @@ class TestForms:
         assert "trend: polynomial for each valley with a 95 % confidence band" in statement(demo)
         card = demo.get_by_role("article", name="Readings of Corrie")
         expect(card).to_contain_text("along this curve")
-        choose(demo, "Trend", "resistant")
+        choose(demo, "Trend", "theil-sen")
         assert "Theil–Sen line for each valley with no band" in statement(demo)
 
     def test_nested_bands_are_typed(self, demo: Page) -> None:
@@ -96,7 +96,7 @@ class TestForms:
         tune_trend(demo)
         panel = demo.get_by_test_id("tuning")
         before = canvas(demo).screenshot()
-        panel.get_by_role("button", name="unequal").click()
+        panel.get_by_role("button", name="unequal variance").click()
         drawn(demo)
         pick(panel, "Band 1 type", "simultaneous (whole line)")
         drawn(demo)
@@ -105,7 +105,7 @@ class TestForms:
         demo.keyboard.press("Escape")
         card = demo.get_by_role("article", name="Readings of").first
         card.get_by_text("Intervals and assumptions").click()
-        expect(card).to_contain_text("allowing for unequal scatter (HC3)")
+        expect(card).to_contain_text("robust standard errors (HC3)")
 
     def test_a_slider_moves_the_line_while_it_is_dragged(self, demo: Page) -> None:
         open_cistern(demo)
@@ -191,7 +191,7 @@ class TestLookingCloser:
         demo.get_by_role("button", name="compare trends").click()
         panel = demo.get_by_test_id("compare")
         expect(panel.get_by_role("button", name="Use the logistic S-curve")).to_be_visible()
-        expect(panel).to_contain_text("Rows left out lie nearest to the")
+        expect(panel).to_contain_text("predicts left-out rows best")
         pick(panel, "On the rows of", "silica")
         # Where each would lie is seen faintly on the figure, the one that is pointed at clearly.
         candidates = demo.get_by_test_id("candidates").locator("path.candidate")

@@ -372,7 +372,7 @@ class TestSaving:
         expect(demo.get_by_text("Not saved: The request is not valid.")).to_be_visible()
         demo.unroute(saves)
         # Changed again, it is taken.
-        demo.get_by_role("button", name="filled").click()
+        demo.get_by_role("button", name="solid").click()
         demo.get_by_role("button", name="hollow").click()
         assert document(demo)["marks"]["hollow"] is True
         assert len(sent) == 1

@@ -61,7 +61,7 @@ class TestAxes:
             ("Direction", "reversed"),
             ("Ticks", "in"),
             ("Gridlines", "major and minor ticks"),
-            ("Axis line extent", "all round"),
+            ("Axis line extent", "box"),
         ):
             panel.get_by_role("group", name=group, exact=True).get_by_role(
                 "button", name=words, exact=True
@@ -146,7 +146,7 @@ class TestMarks:
         assert saved["marks"]["front"] == ["Corrie"]
         assert saved["legend"]["order"][:2] == ["Argill", "Corrie"]
         assert canvas(demo).screenshot() != before
-        demo.get_by_role("button", name="Remove highlight").click()
+        demo.get_by_role("button", name="Reset look").click()
         assert document(demo)["marks"]["each"] == {}
 
     def test_amounts_and_their_ramp(self, demo: Page) -> None:
@@ -271,8 +271,8 @@ class TestByHand:
         slider.focus()
         slider.press("ArrowRight")
         panel.get_by_role("button", name="Add a pointer").click()
-        panel.get_by_label("and up").fill("400")
-        panel.get_by_label("and up").press("Enter")
+        panel.get_by_label("and y").fill("400")
+        panel.get_by_label("and y").press("Enter")
         (note,) = document(demo)["notes"]
         assert note["x"] == pytest.approx(0.46)
         assert note["points_to"][1] == 400

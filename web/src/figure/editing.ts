@@ -40,7 +40,7 @@ export function wordsOf(
     const standard = unit ? `${label} (${unit})` : label
     const { plot } = layout
     return {
-      label: `Title of the axis ${side === 'x' ? 'across' : 'up'}`,
+      label: `Title of the ${side} axis`,
       text: document.axes[side].title ?? standard,
       box:
         side === 'x'

@@ -13,7 +13,7 @@ import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import UiFind from '@/ui/UiFind.vue'
 import { offered } from './acts'
-import { find, type Entry, type Findings, type Offered } from './entries'
+import { finder, type Entry, type Findings, type Offered } from './entries'
 
 const figure = useFigure()
 const studies = useStudy()
@@ -65,6 +65,15 @@ const findings = computed((): Offered => {
     },
     statement: statementOf(groundOf(figure, studies, side)),
     entries: entriesOf(figure.drawn?.answer.colour ?? null),
+    categories: table.summary.variables.flatMap(({ name, kind, counts }) => {
+      if (kind !== 'category') return []
+      const looks = studies.looksOf(name)
+      return Object.keys(counts ?? {}).map((value) => ({
+        variable: name,
+        value,
+        label: looks.find((look) => look.value === value)?.label || value,
+      }))
+    }),
     rows: table.summary.rows,
     seek: side.seek,
     word,
@@ -75,7 +84,9 @@ const findings = computed((): Offered => {
   return of
 })
 
-const found = computed((): Entry[] => find(findings.value, typed.value))
+/** Built once for what is open, when something is first typed. */
+const finds = computed(() => finder(findings.value))
+const found = computed((): Entry[] => (typed.value.trim() ? finds.value(typed.value) : []))
 const answers = computed(() =>
   found.value.map(({ label, where, why }, i) => ({ key: String(i), label, where, why: why ?? '' })),
 )

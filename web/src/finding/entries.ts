@@ -4,13 +4,17 @@ import type { FigureDocument, VariableSummary } from '@/api/types'
 import type { Part } from '@/drawing/scene'
 import type { CategoryEntry } from '@/drawing/entries'
 import { countOf } from '@/model/words'
-import type { Statement } from '@/statement/parts'
+import type { ChoicePart, Statement } from '@/statement/parts'
 import { allControls } from '@/tuning/controls'
-import { controlKey, type Control, type Scope } from '@/tuning/controls/control'
-import { search, wanted, type Findable } from './search'
+import { change, controlKey, type Control, type Scope } from '@/tuning/controls/control'
+import { searcher, type Findable } from './search'
+import { VALUE_WORDS } from './vocabulary'
+import { wishes } from './wishes'
 
 export interface Entry extends Findable {
-  kind: 'setting' | 'action' | 'variable' | 'figure' | 'row'
+  kind: 'setting' | 'value' | 'action' | 'variable' | 'figure' | 'row'
+  /** Of a setting, the control itself. */
+  control?: Control
   /** What choosing it does; null where it cannot be done now. */
   does: (() => unknown) | null
 }
@@ -33,6 +37,8 @@ export interface Findings extends Offered {
   statement: Statement
   /** Categories with an entry in the legend. */
   entries: readonly CategoryEntry[]
+  /** Categories of the table, by which rows can be kept. */
+  categories: readonly { variable: string; value: string; label: string }[]
   rows: number
   seek: (part: Part, control: string) => void
   /** Opens the list of a word of the statement, by its label. */
@@ -78,8 +84,30 @@ function settings({ scope, entries, seek }: Findings): Entry[] {
       where: panel,
       find: `${control.find ?? ''} ${PANELS[panel] ?? ''}`,
       why,
+      control,
       does: why ? null : () => seek(part, controlKey(control)),
     }
+  })
+}
+
+/** So many values of one choice at most are found by themselves. */
+const MOST_VALUES = 40
+
+/** What a setting can be set to, each found by itself: choosing it sets it. */
+function values({ edit, scope }: Findings, of: readonly Entry[]): Entry[] {
+  return of.flatMap((setting): Entry[] => {
+    const { control, label, where, why } = setting
+    if (control?.kind !== 'choice' && control?.kind !== 'select') return []
+    const options = control.kind === 'choice' ? control.options : control.options(scope)
+    return options.slice(0, MOST_VALUES).map(({ value, label: said }) => ({
+      kind: 'value',
+      label: `${label}: ${said}`,
+      value: said,
+      where,
+      find: `${setting.find} ${VALUE_WORDS[said] ?? ''}`,
+      why,
+      does: why ? null : () => edit(change(control, scope, value)),
+    }))
   })
 }
 
@@ -123,9 +151,24 @@ function words({ statement, word }: Findings): Entry[] {
         why: part.why,
         does: part.why ? null : part.kind === 'act' ? part.act : () => word(part.label),
       },
+      ...(part.kind === 'choice' && !part.why ? picks(part) : []),
     ]
   })
 }
+
+/** What a word of the statement can become, each found by itself: choosing it makes it so. */
+const picks = ({ label, options }: ChoicePart): Entry[] =>
+  options
+    .filter(({ isChosen }) => !isChosen)
+    .slice(0, MOST_VALUES)
+    .map(({ label: said, note, pick }) => ({
+      kind: 'value',
+      label: `${label}: ${said}`,
+      value: said,
+      where: 'Statement',
+      find: `${STATED[label] ?? ''} ${note ?? ''} ${VALUE_WORDS[said] ?? ''}`,
+      does: pick,
+    }))
 
 const onAxes = ({ kind }: VariableSummary): boolean => kind === 'number' || kind === 'date'
 
@@ -139,28 +182,21 @@ function variables({ scope, lookAt }: Findings): Entry[] {
   }))
 }
 
-/** Only where a variable is named: else every one of them would answer to "colour". */
-function placings({ scope, edit }: Findings, typed: string): Entry[] {
-  if (scope.document.kind !== 'scatterplot' || wanted(typed).length < 2) return []
-  const named = search(
-    scope.variables.map((variable) => ({ label: variable.label, where: '', variable })),
-    typed,
-    3,
-  )
-  return named.flatMap(({ variable: { name, label, kind, ...rest } }): Entry[] => {
-    const put = (what: string, find: string, does: (draft: FigureDocument) => void): Entry => ({
+/** A variable put on an axis. */
+function placings({ scope, edit }: Findings): Entry[] {
+  if (scope.document.kind !== 'scatterplot') return []
+  return scope.variables.filter(onAxes).flatMap(({ name, label }): Entry[] => {
+    const put = (axis: string, find: string, does: (draft: FigureDocument) => void): Entry => ({
       kind: 'action',
-      label: `${label} ${what}`,
+      label: `${label} on the ${axis} axis`,
       where: 'Statement',
       find,
       does: () => edit(does),
     })
-    return onAxes({ name, label, kind, ...rest })
-      ? [
-          put('on the x axis', 'x axis horizontal put across', (draft) => (draft.x = name)),
-          put('on the y axis', 'y axis vertical put up', (draft) => (draft.y = [name])),
-        ]
-      : []
+    return [
+      put('x', 'horizontal put across', (draft) => (draft.x = name)),
+      put('y', 'vertical put up', (draft) => (draft.y = [name])),
+    ]
   })
 }
 
@@ -184,8 +220,12 @@ function rowOf({ rows, row, scope }: Findings, typed: string): Entry[] {
 
 const isOfFigure = (findings: Offered): findings is Findings => 'scope' in findings
 
-/** What answers to the words that were typed, the likeliest first. */
-export function find(findings: Offered, typed: string, most = 8): Entry[] {
+/**
+ * Make what answers to words that are typed, the likeliest first.
+ *
+ * Its index is built once for what can be found; typing only searches it.
+ */
+export function finder(findings: Offered): (typed: string, most?: number) => Entry[] {
   const acts = findings.acts.map(({ label, where, find: words, why, does }): Entry => ({
     kind: 'action',
     label,
@@ -200,14 +240,26 @@ export function find(findings: Offered, typed: string, most = 8): Entry[] {
     where: 'Figure',
     does: open,
   }))
-  if (!isOfFigure(findings)) return search([...acts, ...figures], typed, most)
-  const things = [
+  if (!isOfFigure(findings)) return searcher([...acts, ...figures])
+  const set = settings(findings)
+  const inAll = searcher([
     ...words(findings),
     ...acts,
-    ...settings(findings),
+    ...set,
+    ...values(findings, set),
     ...variables(findings),
-    ...placings(findings, typed),
+    ...placings(findings),
     ...figures,
-  ]
-  return [...rowOf(findings, typed), ...search(things, typed, most)].slice(0, most)
+  ])
+  const inSettings = searcher(set)
+  return (typed, most = 8) =>
+    [
+      ...rowOf(findings, typed),
+      ...wishes(findings, typed, inSettings),
+      ...inAll(typed, most),
+    ].slice(0, most)
 }
+
+/** What answers to words that are typed; see `finder`. */
+export const find = (findings: Offered, typed: string, most?: number): Entry[] =>
+  finder(findings)(typed, most)

@@ -16,16 +16,23 @@ const word = ref<HTMLButtonElement>()
 const id = useId()
 
 const shown = computed(() => {
-  const wanted = query.value.trim().toLocaleLowerCase()
-  const found = props.part.options.filter(({ label }) => label.toLocaleLowerCase().includes(wanted))
-  // What starts with the letters typed comes first.
-  found.sort((a, b) => starts(b.label, wanted) - starts(a.label, wanted))
+  const wanted = folded(query.value.trim())
+  const found = props.part.options.filter(({ label, note = '' }) =>
+    folded(`${label} ${note}`).includes(wanted),
+  )
+  // A label that starts with the letters typed comes first, then one that holds them.
+  found.sort((a, b) => standing(b.label, wanted) - standing(a.label, wanted))
   const own = wanted ? props.part.typed?.(wanted) : null
   return own && !found.some(({ label }) => label === own.label) ? [...found, own] : found
 })
 
-const starts = (label: string, wanted: string): number =>
-  Number(label.toLocaleLowerCase().startsWith(wanted))
+/** Text as it is compared: any dash is a hyphen, as no key has the others. */
+const folded = (text: string): string => text.toLocaleLowerCase().replace(/[‐-―−]/g, '-')
+
+const standing = (label: string, wanted: string): number => {
+  const text = folded(label)
+  return text.startsWith(wanted) ? 2 : Number(text.includes(wanted))
+}
 
 async function opened(now: boolean): Promise<void> {
   if (!now) return

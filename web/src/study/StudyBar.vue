@@ -64,7 +64,7 @@ offerActs('Study', () => [
   },
   {
     label: 'Export',
-    find: 'save export download image png svg pdf jpeg picture print copy poster slide caption script command python',
+    find: 'save export download image png svg pdf jpeg picture print copy clipboard poster slide transparent background caption script command python',
     does: () => side.show({ kind: 'export' }),
   },
   {

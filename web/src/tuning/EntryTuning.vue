@@ -59,7 +59,7 @@ const asOthers = () =>
       <Controls :of="own.look" />
       <UiRow>
         <Controls :of="[own.front]" />
-        <UiAction kind="words" @click="asOthers">Like the others</UiAction>
+        <UiAction kind="words" @click="asOthers">Reset look</UiAction>
       </UiRow>
     </UiSection>
   </li>

@@ -320,7 +320,7 @@ def _signs(x: Array, y: Array) -> Array:
 FAMILY = Family(
     name="resistant",
     label="Theil–Sen line",
-    note="robust to outliers",
+    note="resistant to outliers",
     settings=NoSettings,
     fit=fit,
     units=units_of_line,

@@ -33,8 +33,8 @@ export function trendControls(trend: number) {
     place({
       at: `trends.${trend}.carry.${end}`,
       label,
-      find: 'extend forecast extrapolate carry on',
-      placeholder: (scope) => (isDate('x')(scope) ? 'not; days' : 'not'),
+      find: 'extend forecast extrapolate carry on beyond before after',
+      placeholder: (scope) => (isDate('x')(scope) ? 'days' : 'none'),
       read: (scope) => own(scope).carry[end] || null,
       write: (draft, value) => (draft.trends[trend].carry[end] = value ?? 0),
       check: notNegative,
@@ -81,7 +81,7 @@ export function trendControls(trend: number) {
             : '',
       }),
     ],
-    carry: [carry('before', 'Before'), carry('after', 'After')],
+    carry: [carry('before', 'To the left'), carry('after', 'To the right')],
     line: [
       slider({
         at: `trends.${trend}.width`,
