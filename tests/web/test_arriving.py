@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 import numpy as np
@@ -48,7 +49,7 @@ class Walk:
     def press(self, name: str) -> None:
         """Click what is called so."""
         self.actions += 1
-        self.page.get_by_role("button", name=name).first.click()
+        self.page.get_by_role("button", name=re.compile(rf"^(\+ [\w ]+: )?{name}")).first.click()
 
     def take(self, part: str, words: str) -> None:
         """Open a list of the statement, and click one of it: two actions."""

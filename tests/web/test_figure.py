@@ -51,7 +51,7 @@ class TestDemo:
     def test_the_figure_is_there_with_its_lines_and_readings(self, demo: Page) -> None:
         assert statement(demo).startswith(
             "Yield against humidity, coloured by valley · trend: straight line for each valley "
-            "with a 95 % confidence band"
+            "with a 95 % band"
         )
         expect(demo.get_by_test_id("counts")).to_contain_text(
             "631 marks drawn · 6 without yield · 3 without humidity"
@@ -74,8 +74,8 @@ class TestDemo:
     def test_every_figure_of_the_study_opens(self, demo: Page) -> None:
         for name, words in (
             ("Mean yield against altitude", "sized by households served, coloured by valley"),
-            ("Droplets shed against dose", "S-curve for each coating with a 95 % confidence band"),
-            ("Level against day", "95 % confidence band and 95 % prediction band"),
+            ("Droplets shed against dose", "S-curve for each coating with a 95 % band"),
+            ("Level against day", "95 % band and 95 % prediction band"),
         ):
             demo.get_by_role("button", name=name, exact=True).click()
             expect(canvas(demo)).to_have_attribute("aria-label", re.compile(f"^{name}"))
@@ -130,7 +130,7 @@ class TestStatement:
     def test_the_line_for_the_whole_at_a_level_of_ones_own(self, demo: Page) -> None:
         choose(demo, "Fitted to", "all rows")
         choose(demo, "Band", "97.5")
-        assert "for all rows with a 97.5 % confidence band" in statement(demo)
+        assert "for all rows with a 97.5 % band" in statement(demo)
         card = demo.get_by_role("article", name="Readings of All rows")
         expect(card).to_contain_text("97.5 % interval")
         expect(demo.get_by_text("One line for all rows hides this.")).to_be_visible()
@@ -253,13 +253,13 @@ class TestChanging:
         choose(demo, "Band", "99 %")
         demo.keyboard.press("Control+z")
         assert "against wind" in statement(demo)
-        assert "95 % confidence band" in statement(demo)
+        assert "95 % band" in statement(demo)
         demo.keyboard.press("Control+z")
         assert "against humidity" in statement(demo)
         expect(demo.get_by_role("button", name="Undo")).to_be_disabled()
         demo.keyboard.press("Control+Shift+z")
         demo.keyboard.press("Control+Shift+z")
-        assert "99 % confidence band" in statement(demo)
+        assert "99 % band" in statement(demo)
         drawn(demo)
         assert document(demo)["x"] == "wind"
 
@@ -323,7 +323,7 @@ class TestChanging:
         demo.get_by_test_id("tuning").get_by_label("Title", exact=True).fill("Dew at night")
         demo.keyboard.press("Escape")
         demo.get_by_role("button", name="legend", exact=True).click()
-        pick(demo.get_by_test_id("tuning"), "Place", "right of the plot")
+        pick(demo.get_by_test_id("tuning"), "Position", "right of the plot")
         saved = document(demo)
         assert (saved["title"], saved["legend"]["place"]) == ("Dew at night", "right")
 

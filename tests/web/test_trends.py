@@ -38,7 +38,7 @@ def unfold(page: Page, heading: str) -> None:
 class TestForms:
     def test_a_form_is_chosen_in_the_statement(self, demo: Page) -> None:
         choose(demo, "Trend", "polynomial")
-        assert "trend: polynomial for each valley with a 95 % confidence band" in statement(demo)
+        assert "trend: polynomial for each valley with a 95 % band" in statement(demo)
         card = demo.get_by_role("article", name="Readings of Corrie")
         expect(card).to_contain_text("along this curve")
         choose(demo, "Trend", "theil-sen")
@@ -46,7 +46,7 @@ class TestForms:
 
     def test_nested_bands_are_typed(self, demo: Page) -> None:
         choose(demo, "Band", "90 95 99")
-        assert "with 90, 95 and 99 % confidence bands" in statement(demo)
+        assert "with 90, 95 and 99 % bands" in statement(demo)
         assert [b["level"] for b in document(demo)["trends"][0]["bands"]] == [0.9, 0.95, 0.99]
 
     def test_a_formula_is_typed_mended_and_kept(self, demo: Page) -> None:

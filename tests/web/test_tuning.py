@@ -66,8 +66,8 @@ class TestAxes:
             panel.get_by_role("group", name=group, exact=True).get_by_role(
                 "button", name=words, exact=True
             ).click()
-        panel.get_by_label("After").fill(" mL")
-        panel.get_by_label("After").press("Enter")
+        panel.get_by_label("Suffix").fill(" mL")
+        panel.get_by_label("Suffix").press("Enter")
         saved = document(demo)["axes"]
         assert saved["frame"] == "box"
         assert [
@@ -277,8 +277,8 @@ class TestByHand:
         assert note["x"] == pytest.approx(0.46)
         assert note["points_to"][1] == 400
         tune(demo, "legend")
-        pick(panel, "Place", "where it was dragged")
-        slider = panel.get_by_role("slider", name="From the top")
+        pick(panel, "Position", "where it was dragged")
+        slider = panel.get_by_role("slider", name="y position")
         slider.focus()
         slider.press("End")
         assert document(demo)["legend"]["y"] == 1
@@ -299,7 +299,7 @@ class TestByHand:
         assert saved["singled_out"][0]["name"] == "the lowest"
 
     def test_words_and_page(self, demo: Page) -> None:
-        tune(demo, "words")
+        tune(demo, "titles")
         panel = demo.get_by_test_id("tuning")
         panel.get_by_label("Subtitle", exact=True).fill("Four valleys")
         panel.get_by_label("Caption", exact=True).fill("Lines with 95 % bands.")
@@ -335,14 +335,14 @@ class TestWords:
     def test_a_look_is_saved_and_given_to_another_figure(self, demo: Page) -> None:
         tune(demo, "marks")
         demo.get_by_role("button", name="diamond").click()
-        tune(demo, "words")
+        tune(demo, "titles")
         demo.get_by_label("Name to save this look under").fill("stones")
         demo.get_by_role("button", name="Save this look").click()
         expect(demo.get_by_role("button", name="stones", exact=True)).to_be_visible()
         demo.keyboard.press("Escape")
         demo.get_by_role("button", name="Level against day", exact=True).click()
         expect(demo.get_by_role("button", name="y variable: Level")).to_be_visible()
-        tune(demo, "words")
+        tune(demo, "titles")
         demo.get_by_role("button", name="stones", exact=True).click()
         assert document(demo)["marks"]["shape"] == "diamond"
         assert document(demo)["axes"]["x"]["title"] is None

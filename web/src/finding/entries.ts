@@ -127,6 +127,9 @@ const STATED: Record<string, string> = {
   'Add a trend': 'line fit regression curve model best',
   'Add error bars': 'uncertainty whiskers standard deviation',
   'Add another variable': 'second series y axis several',
+  'Show its distribution': 'boxplot box violin histogram density spread by group',
+  'Add a third axis': 'threed cube space depth',
+  'Every pair against each other': 'matrix pairplot splom correlation scatterplot all variables',
 }
 
 function words({ statement, word }: Findings): Entry[] {

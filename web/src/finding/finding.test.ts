@@ -167,6 +167,38 @@ describe('finding', () => {
     expect(missed.length, missed.join('\n')).toBeLessThanOrEqual(WISH_LIST.length * 0.02)
   })
 
+  it('carries out a number, a colour and a category as they were said', () => {
+    const made = blankDocument('t', 'humidity', 'yield')
+    made.trends = [blankTrend('straight', null)]
+    const open = { ...findings(), scope: { ...findings().scope, document: made } }
+    const finds = finder({ ...open, edit: (change) => void change(made) })
+    const first = (typed: string) => finds(typed)[0]
+    for (const typed of ['start y axis at 40', 'make it red', 'only bracken']) first(typed).does!()
+    expect(made.axes.y.low).toBe(40)
+    expect(made.marks.colour).toBe('#cc0000')
+    expect(made.rows?.conditions).toMatchObject([
+      { variable: 'valley', test: 'one_of', values: ['Bracken'] },
+    ])
+    expect(first('without argill').label).toBe('Leave out Argill')
+    first('without argill').does!()
+    expect(made.rows?.conditions).toMatchObject([{ test: 'not_one_of', values: ['Argill'] }])
+    // A number that a setting does not take is not offered.
+    expect(finds('two hundred thousand decimals').map(({ label }) => label)).not.toContain(
+      'Set Decimals to 200000',
+    )
+  })
+
+  it('says why marks take no colour where a variable colours them', () => {
+    expect(find(full, 'make it red')[0]).toMatchObject({ label: 'Set Colour to red', does: null })
+    expect(find(full, 'make it red')[0].why).not.toBe('')
+  })
+
+  it('never offers to delete first unless that was said', () => {
+    for (const typed of ['remove legend', 'remove plot title', 'open figure', 'figure'])
+      expect(find(full, typed)[0].label, typed).not.toMatch(/^Delete/)
+    expect(find(full, 'delete figure')[0].label).toBe('Delete the open figure')
+  })
+
   it('says why what needs all rows is off where they are never together', () => {
     const byParts = findings((document) => {
       document.trends = [blankTrend('straight', null)]

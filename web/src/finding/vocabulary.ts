@@ -77,7 +77,6 @@ export const SPELLINGS: Readonly<Record<string, string>> = {
   fitted: 'fit',
   dashes: 'dash',
   dashed: 'dash',
-  dotted: 'dot',
   minimum: 'min',
   maximum: 'max',
   photo: 'picture',

@@ -119,10 +119,24 @@ function ofColour(findings: Findings, typed: string, search: Search): Entry[] {
   const name = words.find((word) => word in COLOURS)
   if (!name) return []
   const others = words.filter((word) => word !== name && word !== 'colour')
+  if (!others.length) return ofMarks(findings, search, name)
   const found = search(['colour', ...others].join(' '), 8).filter(
     ({ control }) => control?.kind === 'colour',
   )
   return set(findings, found, () => COLOURS[name], name, 1)
+}
+
+/** What is given a colour, and nothing besides, are the marks. */
+function ofMarks(findings: Findings, search: Search, name: string): Entry[] {
+  const marks = search('colour', 60).find(
+    ({ label, where, control }) =>
+      control?.kind === 'colour' && label === 'Colour' && where === 'Marks',
+  )
+  if (!marks) return []
+  const label = `Set Colour to ${name}`
+  return marks.why
+    ? [{ kind: 'value', label, where: marks.where, why: marks.why, does: null }]
+    : set(findings, [marks], () => COLOURS[name], name, 1)
 }
 
 /** Rows of a category that is named, kept or left out. */

@@ -31,21 +31,16 @@ describe('what people type', () => {
 
   it('levels are percent or shares, and nothing outside the offer', () => {
     expect(typedBand('97.5')?.value).toEqual([{ kind: 'confidence', level: 0.975 }])
-    expect(typedBand('0.8')?.label).toBe('80\u00a0% confidence band')
+    expect(typedBand('0.8')?.label).toBe('80\u00a0% band')
     expect(typedBand('90 pred')?.label).toBe('90\u00a0% prediction band')
-    expect(typedBand('90, 95, 99')?.label).toBe('90, 95 and 99\u00a0% confidence bands')
+    expect(typedBand('90, 95, 99')?.label).toBe('90, 95 and 99\u00a0% bands')
     expect(typedBand('90 20')).toBeNull()
     expect(typedBand('120')).toBeNull()
     expect(typedBand('wide')).toBeNull()
   })
 
   it('bands take the right article', () => {
-    const bands = [
-      '80 % confidence band',
-      '95 % confidence band',
-      'no band',
-      '90 and 95 % confidence bands',
-    ]
+    const bands = ['80 % band', '95 % band', 'no band', '90 and 95 % bands']
     expect(bands.map(articleOf)).toEqual(['an', 'a', '', ''])
   })
 })

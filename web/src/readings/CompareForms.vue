@@ -124,7 +124,7 @@ const picture = ({ x, y }: FormCompared): string =>
 /** How much smaller the squared error is than the straight line’s, in per cent. */
 const gainText = ({ gain, gain_se: se }: FormCompared): string =>
   gain == null || se == null
-    ? '–'
+    ? ''
     : `${valueText(Math.round(100 * gain))} ± ${valueText(Math.ceil(100 * se))} %`
 const rowsText = computed(() => {
   const { n = 0, validated = 0 } = found.value ?? {}
@@ -154,14 +154,10 @@ const short = (value: number | null | undefined): string =>
           <tr>
             <th scope="col">Trend</th>
             <th scope="col" title="Root mean square residual of rows that were left out">
-              CV error
-            </th>
-            <th scope="col" title="Mean squared error below the straight line’s, ± standard error">
-              Gain
+              CV error, gain
             </th>
             <th scope="col">AICc</th>
             <th scope="col">R²</th>
-            <th scope="col" title="Residual standard deviation">SD</th>
           </tr>
         </thead>
         <tbody>
@@ -188,11 +184,12 @@ const short = (value: number | null | undefined): string =>
                   {{ one.label }}
                 </UiAction>
               </th>
-              <td>{{ short(one.left_out_error) }}</td>
-              <td>{{ gainText(one) }}</td>
+              <td>
+                {{ short(one.left_out_error) }}
+                <span class="quiet small gain">{{ gainText(one) }}</span>
+              </td>
               <td>{{ short(one.aicc) }}</td>
               <td>{{ one.r_squared == null ? '–' : shareText(one.r_squared) }}</td>
-              <td>{{ short(one.residual_sd) }}</td>
             </tr>
           </template>
         </tbody>
@@ -221,6 +218,10 @@ const short = (value: number | null | undefined): string =>
 .forms :deep(th:first-child) {
   text-align: left;
   white-space: normal;
+}
+
+.gain {
+  display: block;
 }
 
 .held {

@@ -39,7 +39,7 @@ describe('the words of trends', () => {
         { kind: 'confidence', level: 0.99 },
         { kind: 'prediction', level: 0.95 },
       ]),
-    ).toBe('90 and 99\u00a0% confidence bands and 95\u00a0% prediction band')
+    ).toBe('90 and 99\u00a0% bands and 95\u00a0% prediction band')
     expect(bandLabel([])).toBe('no band')
   })
 

@@ -141,7 +141,7 @@ export function bandLabel(bands: Bands): string {
     ]
   }
   return [
-    ...of('confidence', 'confidence band'),
+    ...of('confidence', 'band'),
     ...of('whole line', 'simultaneous band'),
     ...of('prediction', 'prediction band'),
   ].join(' and ')
