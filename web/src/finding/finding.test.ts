@@ -171,10 +171,12 @@ describe('finding', () => {
     const made = blankDocument('t', 'humidity', 'yield')
     made.trends = [blankTrend('straight', null)]
     const open = { ...findings(), scope: { ...findings().scope, document: made } }
-    const finds = finder({ ...open, edit: (change) => void change(made) })
+    const edit: Findings['edit'] = (change) => change(made)
+    const ours: Findings = { ...open, edit }
+    const finds = finder(ours)
     const first = (typed: string) => finds(typed)[0]
-    for (const typed of ['start y axis at 40', 'make it red', 'only bracken']) first(typed).does!()
-    expect(made.axes.y.low).toBe(40)
+    for (const typed of ['two decimals on x', 'make it red', 'only bracken']) first(typed).does!()
+    expect(made.axes.x.decimals).toBe(2)
     expect(made.marks.colour).toBe('#cc0000')
     expect(made.rows?.conditions).toMatchObject([
       { variable: 'valley', test: 'one_of', values: ['Bracken'] },
