@@ -88,20 +88,23 @@ const findings = computed((): Offered => {
 const finds = computed(() => finder(findings.value))
 const found = computed((): Entry[] => (typed.value.trim() ? finds.value(typed.value) : []))
 const answers = computed(() =>
-  found.value.map(({ label, where, why }, i) => ({ key: String(i), label, where, why: why ?? '' })),
+  found.value.map((entry) => ({ ...entry, key: keyOf(entry), why: entry.why ?? '' })),
 )
 
-/** What answers stays as it was while the choice is on its way: the field is empty by then. */
-let last: Entry[] = []
+const keyOf = ({ where, label }: Entry): string => `${where}: ${label}`
+
+/** What was offered, by its key: the field holds other words by the time a choice arrives. */
+const offeredLately = new Map<string, Entry>()
 function remember(words: string): void {
   typed.value = words
-  if (words.trim()) last = found.value
+  for (const entry of found.value) offeredLately.set(keyOf(entry), entry)
 }
 
 function choose(key: string): void {
-  const entry = last[Number(key)]
-  said.value = entry.why ?? ''
-  entry.does?.()
+  const entry = offeredLately.get(key)
+  offeredLately.clear()
+  said.value = entry?.why ?? ''
+  entry?.does?.()
 }
 
 function key(event: KeyboardEvent): void {

@@ -176,7 +176,7 @@ describe('finding', () => {
     const finds = finder(ours)
     const first = (typed: string) => finds(typed)[0]
     for (const typed of ['two decimals on x', 'make it red', 'only bracken']) first(typed).does!()
-    expect(made.axes.x.decimals).toBe(2)
+    expect(made.axes.x.digits).toBe(2)
     expect(made.marks.colour).toBe('#cc0000')
     expect(made.rows?.conditions).toMatchObject([
       { variable: 'valley', test: 'one_of', values: ['Bracken'] },

@@ -19,6 +19,8 @@ const TAKES_AWAY = /^(delete|withdraw|empty)\b/i
 
 /** What is off comes after what can be set. */
 const OFF = 0.75
+/** What is called exactly so is meant above all. */
+const EXACT = 2
 /** A value of a choice is meant where its own words are said; else the choice itself is. */
 const VALUE = { said: 0.8, unsaid: 0.25 }
 
@@ -105,6 +107,7 @@ export function searcher<Thing extends Findable>(
           thing.value ? (isSaid ? VALUE.said : VALUE.unsaid) : 1,
           // Of two that answer alike, the one that says less besides is meant.
           1 / (1 + 0.02 * wordsOf(thing.label).length),
+          wordsOf(thing.label).join() === words.join() ? EXACT : 1,
           thing.why ? OFF : 1,
           TAKES_AWAY.test(thing.label) && !isTakenAway ? 0.1 : 1,
         ]

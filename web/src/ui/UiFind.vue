@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** A field in which things are found by one's own words, with what answers to them below it. */
-import { ref, useTemplateRef, watch } from 'vue'
+import { nextTick, ref, useTemplateRef, watch } from 'vue'
 import type { VAutocomplete } from 'vuetify/components/VAutocomplete'
 
 interface Answer {
@@ -10,7 +10,7 @@ interface Answer {
   why: string
 }
 
-defineProps<{ label: string; answers: readonly Answer[] }>()
+const props = defineProps<{ label: string; answers: readonly Answer[] }>()
 const typed = defineModel<string>({ required: true })
 const emit = defineEmits<{ chosen: [key: string] }>()
 
@@ -25,6 +25,12 @@ watch(chosen, (key) => {
   field.value?.blur()
   emit('chosen', key)
 })
+
+/** Enter takes the first answer, where the list has not taken one itself. */
+async function enter(): Promise<void> {
+  await nextTick()
+  if (typed.value.trim() && props.answers.length) chosen.value = props.answers[0].key
+}
 
 defineExpose({ focus: () => field.value?.focus() })
 </script>
@@ -49,6 +55,7 @@ defineExpose({ focus: () => field.value?.focus() })
     no-data-text="Nothing answers to these words"
     :open-on-clear="false"
     @keydown.esc="typed = ''"
+    @keydown.enter="enter"
   >
     <template #item="{ props: item, item: answer }">
       <v-list-item
