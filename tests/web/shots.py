@@ -133,7 +133,7 @@ def pairs(page: Page) -> None:
     drawn(page)
 
 
-def reading_in(page: Page) -> None:
+def import_(page: Page) -> None:
     """A file before it counts."""
     rows = [(d, 4 + 9.5 * d + (-1) ** d, ("plain wax", "silica")[d % 2]) for d in range(1, 25)]
     text = "\n".join(f"{d};{s};{c}" for d, s, c in rows).replace(".", ",")
@@ -145,7 +145,7 @@ def reading_in(page: Page) -> None:
     page.get_by_text("24 rows, 3 variables.").wait_for()
 
 
-def hand_on(page: Page) -> None:
+def export(page: Page) -> None:
     """Images to export."""
     page.get_by_role("button", name="Export").click()
     page.get_by_role("button", name="Save PNG").wait_for()
@@ -205,8 +205,8 @@ VIEWS: tuple[Callable[[Page], None], ...] = (
     residuals,
     matrix,
     pairs,
-    reading_in,
-    hand_on,
+    import_,
+    export,
     plate,
     share,
     shared_page,
@@ -230,7 +230,7 @@ def main() -> None:
             # Small pictures come one after another.
             page.wait_for_load_state("networkidle")
             page.evaluate(_SETTLED)
-            page.screenshot(path=FOLDER / f"{view.__name__.replace('_', '-')}.png")
+            page.screenshot(path=FOLDER / f"{view.__name__.strip('_').replace('_', '-')}.png")
             for deleted in ("false", "true"):
                 listed = f"{server.address}/api/studies?deleted={deleted}"
                 for study in page.request.get(listed).json():

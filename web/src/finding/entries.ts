@@ -129,7 +129,7 @@ const STATED: Record<string, string> = {
   'Add another variable': 'second series y axis several',
   'Show its distribution': 'boxplot box violin histogram density spread by group',
   'Add a third axis': 'threed cube space depth',
-  'Every pair against each other': 'matrix pairplot splom correlation scatterplot all variables',
+  'Every pair against each other': 'matrix eachpair correlation scatterplot all variables',
 }
 
 function words({ statement, word }: Findings): Entry[] {

@@ -136,7 +136,7 @@ export const WISH_LIST: readonly (readonly [wish: string, ...answers: string[]])
   ['color by group', 'Colour', 'Add a colour'],
   ['colour by valley', 'Colour', 'Add a colour'],
   ['color scale', 'Colours of amounts', 'Colour shows'],
-  ['colormap', 'Colours of amounts', 'Colour'],
+  ['colour ramp', 'Colours of amounts', 'Colour'],
   ['bubble', 'Add a size', 'Size', 'Largest bubble'],
   ['bubble chart', 'Add a size', 'Largest bubble', 'Size'],
   ['bubble size by value', 'Add a size', 'Size'],

@@ -42,7 +42,7 @@ class FigureBase(DocumentPart):
     version: Literal[2] = VERSION
     kind: Public[str] = ""
     name: Annotated[Words | None, DrawnAlone()] = None
-    """What the ledger calls it; made from its variables where null."""
+    """Its name in the list of figures; made from its variables where null."""
     table: str = Field(max_length=64)
     """Id of the table."""
     x: Public[Annotated[VariableName, DrawnAs("across")]]
