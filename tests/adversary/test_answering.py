@@ -352,8 +352,8 @@ class TestLargeFits:
         y[::60] += 40
         sample, at = paired(self.X, y), np.linspace(0, 20, 15)
         alone = fit_trend(sample, "local", settings_of("local", span=0.3))
-        monkeypatch.setattr("yarrowdew.core.trends.local.ROW_BY_ROW", 10_000)
-        monkeypatch.setattr("yarrowdew.core.trends.windows.BINS", 2_000)
+        monkeypatch.setattr("yarrowdew.core.trends.families.loess.ROW_BY_ROW", 10_000)
+        monkeypatch.setattr("yarrowdew.core.trends.solvers.windows.BINS", 2_000)
         together = fit_trend(sample, "local", settings_of("local", span=0.3))
         mine, theirs = (f.band(at, 0.95, "confidence") for f in (together, alone))
         assert mine is not None
@@ -386,14 +386,14 @@ class TestLargeFits:
         for most in (8_000, 3_000):
             for module in ("descending", "nonlinear"):
                 monkeypatch.setattr(f"yarrowdew.core.trends.{module}.MOST_SEARCHED", most)
-            monkeypatch.setattr("yarrowdew.core.trends.descending.MOST_GONE_THROUGH", most)
+            monkeypatch.setattr("yarrowdew.core.trends.solvers.descent.MOST_GONE_THROUGH", most)
             with pytest.raises(FitError, match="No best curve"):
                 fit_trend(sample, "s-curve")
 
     def test_a_resistant_line_of_some_of_the_rows(self, monkeypatch: pytest.MonkeyPatch) -> None:
         sample = paired(self.X, 2 * self.X + self.NOISE)
         alone = fit_trend(sample, "resistant")
-        monkeypatch.setattr("yarrowdew.core.trends.resistant.MOST_COUNTED", 6_000)
+        monkeypatch.setattr("yarrowdew.core.trends.families.theil_sen.MOST_COUNTED", 6_000)
         some = fit_trend(sample, "resistant")
         slopes = [next(c for c in f.coefficients(0.95) if c.name == "b") for f in (alone, some)]
         assert slopes[1].low is not None

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yarrowdew.core.arithmetic import apart
-from yarrowdew.core.trends.windows import hermite
+from yarrowdew.core.trends.solvers.windows import hermite
 
 
 @given(

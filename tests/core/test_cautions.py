@@ -16,7 +16,7 @@ from yarrowdew.core.influence import deciding_row, influential_row
 from yarrowdew.core.intervals import check_level, t_quantile
 from yarrowdew.core.sample import Sample, paired
 from yarrowdew.core.trends import TrendFit, fit_trend
-from yarrowdew.core.trends.straight import fit_line
+from yarrowdew.core.trends.families.straight import fit_line
 
 PLACES = [0.0, -0.0, 1.0, -1.0, 0.1, 1e-300, 1e300, 5e-324, 3.0, 1024.0]
 

@@ -16,8 +16,8 @@ from yarrowdew.core.groups import LineOfGroup, compare_slopes
 from yarrowdew.core.readoff import read_at, solve_for
 from yarrowdew.core.sample import Array, Sample, paired
 from yarrowdew.core.trends import TrendFit, fit_trend
-from yarrowdew.core.trends.straight import fit_line
-from yarrowdew.core.trends.unequal import under_unequal_scatter
+from yarrowdew.core.trends.families.straight import fit_line
+from yarrowdew.core.trends.intervals.hc3 import under_unequal_scatter
 
 
 def scattered(n: int = 20, seed: int = 4) -> Sample:

@@ -5,7 +5,7 @@ import pytest
 
 from yarrowdew.core.equation import EquationForm, decimals_for, number_text
 from yarrowdew.core.sample import paired
-from yarrowdew.core.trends.straight import fit_line
+from yarrowdew.core.trends.families.straight import fit_line
 
 
 def form_of(a: float, b: float) -> EquationForm:

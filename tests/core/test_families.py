@@ -18,7 +18,7 @@ from tests.scope import only_long
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample, paired
 from yarrowdew.core.trends import FAMILIES, TrendFit, fit_trend
-from yarrowdew.core.trends.resistant import EXACT_ROWS
+from yarrowdew.core.trends.families.theil_sen import EXACT_ROWS
 
 
 def fitted(family: str, x: object, y: object, w: object = None, **options: object) -> TrendFit:

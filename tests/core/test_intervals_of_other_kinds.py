@@ -16,7 +16,7 @@ from yarrowdew.core.checkpoints import asking, part
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample, paired
 from yarrowdew.core.trends import TrendFit, fit_trend
-from yarrowdew.core.trends.bands import band_of, whole_line_level
+from yarrowdew.core.trends.intervals.bands import band_of, whole_line_level
 from yarrowdew.core.trends.protocol import Errors, HasRefit, HoldsRows
 
 AT = np.linspace(0, 10, 41)

@@ -20,7 +20,7 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.readoff import read_at, solve_for
 from yarrowdew.core.sample import Sample, paired
 from yarrowdew.core.trends import fit_trend
-from yarrowdew.core.trends.straight import StraightLine, fit_line
+from yarrowdew.core.trends.families.straight import StraightLine, fit_line
 
 
 def line(x: object, y: object, **options: object) -> StraightLine:

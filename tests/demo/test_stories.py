@@ -7,7 +7,7 @@ import pytest
 
 from yarrowdew.core.influence import influential_row
 from yarrowdew.core.sample import paired
-from yarrowdew.core.trends.straight import StraightLine, fit_line
+from yarrowdew.core.trends.families.straight import StraightLine, fit_line
 from yarrowdew.demo.tables import FAR_STATION, PULLING_ROW, demo_tables, drift
 from yarrowdew.tables.summary import summarise
 from yarrowdew.tables.table import Kind, Table, axis_values

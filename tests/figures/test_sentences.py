@@ -12,7 +12,7 @@ from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.sample import paired
 from yarrowdew.core.trends import family_of, fit_trend
 from yarrowdew.core.trends.base import Coefficient
-from yarrowdew.core.trends.quantile import QuantileSettings
+from yarrowdew.core.trends.families.quantile import QuantileSettings
 from yarrowdew.figures.sentences import ToSay, trend_sentence
 from yarrowdew.figures.words import ends, joined, percent
 from yarrowdew.tables.table import Kind, Variable

@@ -21,9 +21,9 @@ from yarrowdew.core.intervals import ratio, t_p_value
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends import TrendFit, fit_trend
 from yarrowdew.core.trends.base import Coefficient, at_least, mean_one
+from yarrowdew.core.trends.families.straight import FAMILY as LINE
+from yarrowdew.core.trends.families.straight import StraightLine
 from yarrowdew.core.trends.scaled import unscaled
-from yarrowdew.core.trends.straight import FAMILY as LINE
-from yarrowdew.core.trends.straight import StraightLine
 
 MANY_ON_ONE_PLACE = 0.2
 

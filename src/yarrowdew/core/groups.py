@@ -14,8 +14,8 @@ import scipy
 from yarrowdew.core.association import holm
 from yarrowdew.core.comparing import Difference
 from yarrowdew.core.intervals import t_p_value, t_quantile
+from yarrowdew.core.trends.families.straight import StraightLine
 from yarrowdew.core.trends.protocol import TrendFit
-from yarrowdew.core.trends.straight import StraightLine
 from yarrowdew.core.trends.wrapped import Wrapped
 
 

@@ -8,8 +8,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from yarrowdew.core.arithmetic import computed
-from yarrowdew.core.trends.bands import band_of
 from yarrowdew.core.trends.base import BandKind, Crossing, TrendFit
+from yarrowdew.core.trends.intervals.bands import band_of
 
 
 @dataclass(frozen=True, slots=True)

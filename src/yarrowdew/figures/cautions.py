@@ -12,7 +12,6 @@ import numpy as np
 import numpy.typing as npt
 
 from yarrowdew.core.arithmetic import computed
-from yarrowdew.core.beside import beside
 from yarrowdew.core.cautions import (
     MANY_ON_ONE_PLACE,
     Bend,
@@ -28,6 +27,7 @@ from yarrowdew.core.dependence import Alike, alike_neighbours
 from yarrowdew.core.equation import decimals_for
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.influence import InfluentialRow, deciding_row, influential_row, without_row
+from yarrowdew.core.parallel import beside
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends import FAMILIES, Family, TrendFit, fit_trend
 from yarrowdew.core.trends.on_logarithms import LineOnLogarithms

@@ -9,12 +9,12 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from pydantic import ConfigDict, Field, TypeAdapter
 
-from yarrowdew.core.beside import SharedOut
 from yarrowdew.core.errors import FitError
+from yarrowdew.core.parallel import SharedOut
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends import FAMILIES, Candidate, Family, TrendFit, fit_trend
-from yarrowdew.core.trends.formula import FAMILY as FORMULA
-from yarrowdew.core.trends.formula import FormulaSettings
+from yarrowdew.core.trends.families.formula import FAMILY as FORMULA
+from yarrowdew.core.trends.families.formula import FormulaSettings
 from yarrowdew.core.validation import (
     gain,
     left_out_residuals,

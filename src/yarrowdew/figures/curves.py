@@ -10,7 +10,7 @@ import numpy as np
 from yarrowdew.core.arithmetic import between, computed
 from yarrowdew.core.sample import Array
 from yarrowdew.core.trends import TrendFit
-from yarrowdew.core.trends.bands import band_of
+from yarrowdew.core.trends.intervals.bands import band_of
 from yarrowdew.figures.document.trends import Band, Carry
 from yarrowdew.figures.reports import BandCurve, TrendCurve
 

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from yarrowdew.core.trends import FAMILIES, TrendFit
-from yarrowdew.core.trends.straight import FAMILY as LINE
+from yarrowdew.core.trends.families.straight import FAMILY as LINE
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.cautions import comparability_caution, plain_cautions

@@ -16,8 +16,8 @@ from yarrowdew.core.equation import Style
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Mask, Sample, paired
 from yarrowdew.core.trends import Family, TrendFit, family_of, fit_trend
+from yarrowdew.core.trends.families.straight import FAMILY as LINE
 from yarrowdew.core.trends.protocol import BandKind, Errors
-from yarrowdew.core.trends.straight import FAMILY as LINE
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.document.trends import TrendPart
 from yarrowdew.figures.groups import Groups, names_group

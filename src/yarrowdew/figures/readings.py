@@ -14,11 +14,11 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_p_value
 from yarrowdew.core.sample import Sample, paired
 from yarrowdew.core.trends import Coefficient, TrendFit
+from yarrowdew.core.trends.families.polynomial import Polynomial
+from yarrowdew.core.trends.families.straight import StraightLine
+from yarrowdew.core.trends.intervals.hc3 import UnequalScatter
 from yarrowdew.core.trends.on_logarithms import LineOnLogarithms
-from yarrowdew.core.trends.polynomial import Polynomial
 from yarrowdew.core.trends.scaled import unscaled
-from yarrowdew.core.trends.straight import StraightLine
-from yarrowdew.core.trends.unequal import UnequalScatter
 from yarrowdew.figures.curves import Origins, curve_of, extensions_of
 from yarrowdew.figures.differences import DifferenceAnswer, differences_of
 from yarrowdew.figures.fitting import Fitted, FittedFigure, FittedTrend

@@ -17,8 +17,8 @@ from yarrowdew.figures.categories import CategoryLook
 from yarrowdew.figures.document.axes import Reference
 from yarrowdew.figures.document.marks import Colour
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.leavings import Leavings, LeftBy
 from yarrowdew.figures.points import Points
+from yarrowdew.figures.residual_diagnostics import LeftBy, ResidualDiagnostics
 from yarrowdew.figures.view import view_of
 from yarrowdew.tables.documented import Documented
 from yarrowdew.tables.errors import TableError
@@ -113,7 +113,7 @@ def _made(document: FigureDocument, table: Table, place: int) -> _Made:
         raise TableError(error.message, error.remedy) from error
 
 
-def _table_of(left: Leavings) -> _Made:
+def _table_of(left: ResidualDiagnostics) -> _Made:
     points, groups, depth = left.points, left.groups, left.depth
     x, y = points.x.variable, points.y.variable
     unit = axis_kind(y.kind).difference_unit(y.unit)
@@ -160,7 +160,7 @@ def _table_of(left: Leavings) -> _Made:
     )
 
 
-def _parts(left: Leavings, one: LeftBy) -> dict[str, pl.Series]:
+def _parts(left: ResidualDiagnostics, one: LeftBy) -> dict[str, pl.Series]:
     points, rows, found = left.points, one.rows, one.found
     standard = found.studentised
     scores = np.full(len(rows), np.nan)

@@ -10,8 +10,8 @@ from yarrowdew.core.pairs import Pair
 from yarrowdew.core.pairs import pairs as correlated
 from yarrowdew.core.sample import paired
 from yarrowdew.core.trends import TrendFit, family_of, fit_trend
+from yarrowdew.core.trends.families.straight import FAMILY as LINE
 from yarrowdew.core.trends.protocol import Errors
-from yarrowdew.core.trends.straight import FAMILY as LINE
 from yarrowdew.script.data import Data, table_of
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Kind, axis_values

@@ -13,7 +13,7 @@ from pydantic import BaseModel
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from yarrowdew.core.beside import SharedOut
+from yarrowdew.core.parallel import SharedOut
 from yarrowdew.store.columns import ColumnStore, PackedColumn
 from yarrowdew.store.models import TableRow, VersionRow
 from yarrowdew.store.records import NotFoundError, OutdatedError

@@ -23,7 +23,7 @@ from yarrowdew.core.trends.protocol import (
     TrendFit,
     Units,
 )
-from yarrowdew.core.trends.searching import searched
+from yarrowdew.core.trends.solvers.searching import searched
 
 __all__ = [
     "BandKind",

@@ -23,7 +23,7 @@ from yarrowdew.core.trends.base import (
     on_logs,
     spread_of,
 )
-from yarrowdew.core.trends.straight import StraightLine, fit_line, line_of_parts
+from yarrowdew.core.trends.families.straight import StraightLine, fit_line, line_of_parts
 
 Logged = Literal["x", "y", "both"]
 

@@ -13,31 +13,31 @@ import numpy as np
 from yarrowdew.core.arithmetic import beyond, computed, exponent_of
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Sample
-from yarrowdew.core.trends import (
-    balanced,
-    both_errors,
-    broken,
+from yarrowdew.core.trends.base import TrendFit
+from yarrowdew.core.trends.families import (
+    errors_in_variables,
     exponential,
     formula,
-    local,
+    loess,
     logarithmic,
     moving_average,
     origin,
     polynomial,
     power,
     quantile,
-    resistant,
+    reduced_major_axis,
     s_curve,
+    segmented,
+    sine_wave,
     spline,
     straight,
-    wave,
+    theil_sen,
 )
-from yarrowdew.core.trends.base import TrendFit
 from yarrowdew.core.trends.family import Family
+from yarrowdew.core.trends.intervals.bootstrap import resampled
+from yarrowdew.core.trends.intervals.hc3 import under_unequal_scatter
 from yarrowdew.core.trends.protocol import Errors
-from yarrowdew.core.trends.resampled import resampled
 from yarrowdew.core.trends.scaled import ScaledFit, in_units
-from yarrowdew.core.trends.unequal import under_unequal_scatter
 
 FAMILIES: dict[str, Family[Any]] = {}
 """By name, in the order in which they are offered."""
@@ -56,15 +56,15 @@ for _module in (
     exponential,
     power,
     s_curve,
-    local,
+    loess,
     spline,
     moving_average,
-    resistant,
-    balanced,
-    both_errors,
+    theil_sen,
+    reduced_major_axis,
+    errors_in_variables,
     quantile,
-    broken,
-    wave,
+    segmented,
+    sine_wave,
     formula,
 ):
     register(_module.FAMILY)

@@ -12,7 +12,7 @@ from yarrowdew.figures.answers import AnswerBase
 from yarrowdew.figures.document.base import DocumentPart
 from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.document.going_out import Agreed
-from yarrowdew.figures.leavings import Leavings
+from yarrowdew.figures.residual_diagnostics import ResidualDiagnostics
 from yarrowdew.figures.view import View
 from yarrowdew.figures.wire import OnWire
 from yarrowdew.tables.table import Table
@@ -90,4 +90,4 @@ class FigureKind:
     answered: type[OnWire] | None = None
     counting: Callable[[FigureBase], FigureBase] = lambda document: document
     by_parts: str = ""
-    leavings: Callable[[View, int], Leavings] | None = None
+    leavings: Callable[[View, int], ResidualDiagnostics] | None = None

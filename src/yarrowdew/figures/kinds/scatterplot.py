@@ -9,8 +9,8 @@ from typing import Literal
 import numpy as np
 
 from yarrowdew.core.arithmetic import computed
-from yarrowdew.core.beside import beside
 from yarrowdew.core.diagnostics import diagnose
+from yarrowdew.core.parallel import beside
 from yarrowdew.core.sample import Array, Mask
 from yarrowdew.figures.answers import (
     AnswerBase,
@@ -27,11 +27,11 @@ from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.fitting import fit_of, fitted_of
 from yarrowdew.figures.groups import called
 from yarrowdew.figures.kinds.base import FigureKind, KindAnswer
-from yarrowdew.figures.leavings import Leavings, LeftBy, checked
 from yarrowdew.figures.marks import marks_of
 from yarrowdew.figures.naming import markers_of, names_of, off_lines
 from yarrowdew.figures.points import labels_of_ups, points_of
 from yarrowdew.figures.readings import Reading, readings_of
+from yarrowdew.figures.residual_diagnostics import LeftBy, ResidualDiagnostics, checked
 from yarrowdew.figures.sizes import sizes_of
 from yarrowdew.figures.view import View
 from yarrowdew.tables.errors import TableError
@@ -78,7 +78,7 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
     return KindAnswer(common, None, marks())
 
 
-def _leavings(view: View, place: int) -> Leavings:
+def _leavings(view: View, place: int) -> ResidualDiagnostics:
     trends = view.document.trends
     if not 0 <= place < len(trends):
         raise TableError(f"The figure has no trend {place + 1}.", "Add a trend first.")
@@ -90,7 +90,7 @@ def _leavings(view: View, place: int) -> Leavings:
             for line in fitted.lines
             if line.fit is not None
         ]
-    return checked(Leavings(points, parts, fitted.groups), "line of this trend")
+    return checked(ResidualDiagnostics(points, parts, fitted.groups), "line of this trend")
 
 
 def _axis(

@@ -26,7 +26,6 @@ from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.document.space import Plane, Space
 from yarrowdew.figures.groups import Groups, called
 from yarrowdew.figures.kinds.base import FigureKind, KindAnswer
-from yarrowdew.figures.leavings import Leavings, LeftBy, checked
 from yarrowdew.figures.marks import marks_of
 from yarrowdew.figures.naming import markers_of, names_of
 from yarrowdew.figures.plane_words import Axes3, FittedPlane, plane_cautions
@@ -40,6 +39,7 @@ from yarrowdew.figures.planes import (
 )
 from yarrowdew.figures.points import Drawn, Points, points_of
 from yarrowdew.figures.reports import Caution
+from yarrowdew.figures.residual_diagnostics import LeftBy, ResidualDiagnostics, checked
 from yarrowdew.figures.sizes import sizes_of
 from yarrowdew.figures.view import View
 from yarrowdew.figures.wire import OnWire
@@ -123,7 +123,7 @@ def _placed_points(view: View) -> tuple[FigureBase, Points, Axes3]:
     return first, replace(points, drawn=drawn), Axes3(points.x, depth, points.y)
 
 
-def _leavings(view: View, place: int) -> Leavings:
+def _leavings(view: View, place: int) -> ResidualDiagnostics:
     plane = part_of(view.document).plane
     if plane is None or place != 0:
         raise TableError("The figure has no plane.", "Add one first.")
@@ -135,7 +135,7 @@ def _leavings(view: View, place: int) -> Leavings:
             for one in planes_of(axes, plane, groups, points.aside)
             if one.fit is not None
         ]
-    return checked(Leavings(points, parts, groups, axes.depth), "plane")
+    return checked(ResidualDiagnostics(points, parts, groups, axes.depth), "plane")
 
 
 def _planes(

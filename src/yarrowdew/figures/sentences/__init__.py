@@ -7,13 +7,13 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from yarrowdew.core.trends import broken as broken_family
-from yarrowdew.core.trends import exponential as exponential_family
-from yarrowdew.core.trends import logarithmic as logarithmic_family
-from yarrowdew.core.trends import power as power_family
-from yarrowdew.core.trends import quantile as quantile_family
-from yarrowdew.core.trends import s_curve as s_curve_family
-from yarrowdew.core.trends import wave as wave_family
+from yarrowdew.core.trends.families import exponential as exponential_family
+from yarrowdew.core.trends.families import logarithmic as logarithmic_family
+from yarrowdew.core.trends.families import power as power_family
+from yarrowdew.core.trends.families import quantile as quantile_family
+from yarrowdew.core.trends.families import s_curve as s_curve_family
+from yarrowdew.core.trends.families import segmented as broken_family
+from yarrowdew.core.trends.families import sine_wave as wave_family
 from yarrowdew.figures.sentences import (
     along,
     broken,

@@ -15,8 +15,8 @@ import scipy
 from yarrowdew.core.checkpoints import checkpoint
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import mean_one, spread_of
-from yarrowdew.core.trends.determined import MOST_OFFSET, relative_offset
-from yarrowdew.core.trends.stretches import Curve, Slopes, descended, jacobian_of, total_of
+from yarrowdew.core.trends.solvers.determined import MOST_OFFSET, relative_offset
+from yarrowdew.core.trends.solvers.stretches import Curve, Slopes, descended, jacobian_of, total_of
 
 _FINISHING_STEPS, _HALVINGS = 60, 12
 _LITTLE, _POLISHED = 1e-13, 3

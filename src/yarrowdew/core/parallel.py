@@ -1,4 +1,4 @@
-"""Work that another core does meanwhile."""
+"""Run pieces of work on other cores, by a pool of threads."""
 
 from __future__ import annotations
 

@@ -27,14 +27,14 @@ from yarrowdew.core.trends.base import (
     mean_one,
     spread_of,
 )
-from yarrowdew.core.trends.descending import EXACT, MOST_SEARCHED, inside_of, minimum_of
-from yarrowdew.core.trends.determined import (
+from yarrowdew.core.trends.solvers.descent import EXACT, MOST_SEARCHED, inside_of, minimum_of
+from yarrowdew.core.trends.solvers.determined import (
     check_minimum,
     inverse_of,
     offset_in,
     relative_offset,
 )
-from yarrowdew.core.trends.stretches import (
+from yarrowdew.core.trends.solvers.stretches import (
     Curve,
     Slopes,
     jacobian_of,

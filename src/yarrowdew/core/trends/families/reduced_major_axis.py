@@ -25,8 +25,7 @@ from yarrowdew.core.trends.base import (
     needs_rows,
     needs_values,
 )
-from yarrowdew.core.trends.family import Family, FromSums, NoSettings
-from yarrowdew.core.trends.straight import (
+from yarrowdew.core.trends.families.straight import (
     LINE_LABELS,
     StraightLine,
     fit_line,
@@ -35,6 +34,7 @@ from yarrowdew.core.trends.straight import (
     linear_form_about,
     units_of_line,
 )
+from yarrowdew.core.trends.family import Family, FromSums, NoSettings
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -19,9 +19,9 @@ from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import Units, needs_rows
-from yarrowdew.core.trends.best_of_many import p_of_the_best
 from yarrowdew.core.trends.family import Candidate, Family, setting
-from yarrowdew.core.trends.nonlinear import NonlinearFit, fit_curve
+from yarrowdew.core.trends.intervals.best_of_many import p_of_the_best
+from yarrowdew.core.trends.solvers.nonlinear import NonlinearFit, fit_curve
 
 NAMES = ("m", "A", "x0", "T")
 _PERIOD = NAMES.index("T")

@@ -33,7 +33,7 @@ class LeftBy:
 
 
 @dataclass(frozen=True, slots=True)
-class Leavings:
+class ResidualDiagnostics:
     """What all lines or planes of a trend leave.
 
     Attributes
@@ -52,7 +52,7 @@ class Leavings:
     depth: AxisValues | None = None
 
 
-def checked(leavings: Leavings, what: str) -> Leavings:
+def checked(leavings: ResidualDiagnostics, what: str) -> ResidualDiagnostics:
     """The same, where there is anything.
 
     Raises

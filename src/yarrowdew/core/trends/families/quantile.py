@@ -36,7 +36,7 @@ from yarrowdew.core.trends.base import (
     spread_of,
 )
 from yarrowdew.core.trends.family import Family, setting
-from yarrowdew.core.trends.quantile_program import solved
+from yarrowdew.core.trends.solvers.quantile_program import solved
 
 _MOST_RANKED = 100_000
 _NO_ROWS = np.zeros(0, dtype=np.intp)

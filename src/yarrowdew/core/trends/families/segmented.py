@@ -32,9 +32,9 @@ from yarrowdew.core.trends.base import (
     settled,
     spread_of,
 )
-from yarrowdew.core.trends.best_of_many import p_of_the_best
 from yarrowdew.core.trends.family import Candidate, Family, setting
-from yarrowdew.core.trends.hinges import RunningSums, searched_breaks, settled_breaks
+from yarrowdew.core.trends.intervals.best_of_many import p_of_the_best
+from yarrowdew.core.trends.solvers.hinges import RunningSums, searched_breaks, settled_breaks
 
 _APART = 1e-3
 """A break and a slope of which less is their own are not told apart."""

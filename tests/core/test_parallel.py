@@ -9,9 +9,9 @@ from threading import Event, get_ident
 import numpy as np
 import pytest
 
-from yarrowdew.core.beside import SharedOut, beside
 from yarrowdew.core.checkpoints import asking, checkpoint
 from yarrowdew.core.errors import FitError
+from yarrowdew.core.parallel import SharedOut, beside
 
 MANY = 1_000_000
 

@@ -8,11 +8,11 @@ import numpy as np
 
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import TrendFit, needs_rows, on_logs
+from yarrowdew.core.trends.families.straight import fit_line
 from yarrowdew.core.trends.family import Candidate, Family, FromSums
-from yarrowdew.core.trends.nonlinear import fit_curve
 from yarrowdew.core.trends.on_logarithms import OnLogarithms, origin_of, power_form
 from yarrowdew.core.trends.scattering import ScatterSettings
-from yarrowdew.core.trends.straight import fit_line
+from yarrowdew.core.trends.solvers.nonlinear import fit_curve
 
 _ON_LOGS = OnLogarithms(
     "power", "both", "y changes by the same share whenever x changes by the same share."

@@ -18,6 +18,7 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import ratio, t_p_value, t_quantile
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import mean_one
+from yarrowdew.core.trends.families.straight import StraightLine
 from yarrowdew.core.trends.on_logarithms import LineOnLogarithms
 from yarrowdew.core.trends.protocol import (
     BandKind,
@@ -27,8 +28,7 @@ from yarrowdew.core.trends.protocol import (
     Interval,
     TrendFit,
 )
-from yarrowdew.core.trends.searching import searched
-from yarrowdew.core.trends.straight import StraightLine
+from yarrowdew.core.trends.solvers.searching import searched
 from yarrowdew.core.trends.wrapped import Wrapped
 
 _SAID = (

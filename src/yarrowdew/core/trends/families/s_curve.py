@@ -16,7 +16,7 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import needs_rows
 from yarrowdew.core.trends.family import Candidate, Family, setting
-from yarrowdew.core.trends.nonlinear import NonlinearFit, fit_curve
+from yarrowdew.core.trends.solvers.nonlinear import NonlinearFit, fit_curve
 
 _FURTHEST_ENDS = 20
 """Ends that lie so many times the range of y apart are not in the data."""

@@ -27,13 +27,13 @@ from yarrowdew.core.trends.base import (
     needs_rows,
     spread_of,
 )
-from yarrowdew.core.trends.family import Family, NoSettings
-from yarrowdew.core.trends.straight import (
+from yarrowdew.core.trends.families.straight import (
     LINE_LABELS,
     linear_form,
     linear_form_about,
     units_of_line,
 )
+from yarrowdew.core.trends.family import Family, NoSettings
 
 _STEPS = 500
 _SAME = 1e-15

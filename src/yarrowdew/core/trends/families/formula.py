@@ -26,8 +26,8 @@ from yarrowdew.core.trends.base import needs_rows
 from yarrowdew.core.trends.family import Family, setting
 from yarrowdew.core.trends.forms import FORMS
 from yarrowdew.core.trends.known import known_of
-from yarrowdew.core.trends.nonlinear import NonlinearFit, fit_curve
-from yarrowdew.core.trends.starting import starting_values
+from yarrowdew.core.trends.solvers.nonlinear import NonlinearFit, fit_curve
+from yarrowdew.core.trends.solvers.starting import starting_values
 
 MOST_PARAMETERS = 9
 X = "x"

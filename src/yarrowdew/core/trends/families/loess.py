@@ -19,7 +19,6 @@ import numpy as np
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.sample import Array, Sample
-from yarrowdew.core.trends import windows as near_by
 from yarrowdew.core.trends.base import (
     BandKind,
     BaseFit,
@@ -29,7 +28,8 @@ from yarrowdew.core.trends.base import (
     spread_of,
 )
 from yarrowdew.core.trends.family import Candidate, Family, setting
-from yarrowdew.core.trends.windows import (
+from yarrowdew.core.trends.solvers import windows as near_by
+from yarrowdew.core.trends.solvers.windows import (
     Bins,
     Rows,
     anchors_of,

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 from yarrowdew.core.sample import Sample
-from yarrowdew.core.trends.family import Family, FromSums, NoSettings
-from yarrowdew.core.trends.straight import (
+from yarrowdew.core.trends.families.straight import (
     LINE_LABELS,
     StraightLine,
     fit_line,
@@ -12,6 +11,7 @@ from yarrowdew.core.trends.straight import (
     line_of_parts,
     units_of_line,
 )
+from yarrowdew.core.trends.family import Family, FromSums, NoSettings
 
 
 def fit(sample: Sample, settings: NoSettings) -> StraightLine:

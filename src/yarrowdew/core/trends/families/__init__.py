@@ -1,0 +1,1 @@
+"""Trend families, one module each; `registry` lists them."""

@@ -1,0 +1,1 @@
+"""Standard errors, bands and p values that families share."""

@@ -1,0 +1,1 @@
+"""Numerical methods by which families are fitted."""
