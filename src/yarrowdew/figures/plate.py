@@ -92,7 +92,7 @@ class PlateDocument(DocumentPart):
 
     version: Literal[1] = 1
     name: Words | None = None
-    """What the ledger calls it; made from its figures where null."""
+    """Its name in the list of plates; made from its figures where null."""
     cells: Public[list[Cell]] = Field(min_length=1, max_length=MOST_CELLS)
     """Row by row."""
     columns: Public[int] = Field(default=2, ge=1, le=MOST_CELLS)

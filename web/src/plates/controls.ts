@@ -1,7 +1,7 @@
 /** The controls of a plate: what stands beside a letter, and the page. */
 import type { PlateDocument } from '@/api/types'
 import { PAPER, toHex } from '@/drawing/colours'
-import { UNITS, VENUES } from '@/handon/venues'
+import { UNITS, VENUES } from '@/export/venues'
 import {
   choice,
   colour,

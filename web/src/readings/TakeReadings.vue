@@ -2,7 +2,7 @@
 /** The readings taken elsewhere: copied as text or Markdown, saved as JSON or CSV. */
 import { computed, ref } from 'vue'
 import { dateText } from '@/drawing/geometry/ticks'
-import { save } from '@/handon/images'
+import { save } from '@/export/images'
 import { useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'
 import { figureName } from '@/kinds'

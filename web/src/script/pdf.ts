@@ -1,10 +1,10 @@
 /** PDF without a browser: what writes it is large, and loaded when one is first asked for. */
 import './without-a-browser'
 import { marksPixels } from '@/drawing/paint/embedded'
-import { toBase64 } from '@/handon/base64'
-import { writePdf } from '@/handon/pdf'
-import { writePng } from '@/handon/png'
-import { EMBEDDED_SCALE } from '@/handon/vectors'
+import { toBase64 } from '@/export/base64'
+import { writePdf } from '@/export/pdf'
+import { writePng } from '@/export/png'
+import { EMBEDDED_SCALE } from '@/export/vectors'
 import type { fonts, laid } from './main'
 
 /** What was laid out, as PDF: in base64, and the letters that no font has. */

@@ -1,6 +1,6 @@
 /** What every browser has and a bare engine has not, as far as the packages used here ask for it. */
 
-import { fromBase64 } from '@/handon/base64'
+import { fromBase64 } from '@/export/base64'
 
 /** Text as UTF-8 (RFC 3629). */
 class Encoder {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A study in the list: pictures of its first figures, its name, and what can be done with it. */
 import type { StudyListed } from '@/api/types'
-import FigureThumb from '@/ledger/FigureThumb.vue'
+import FigureThumb from '@/sidebar/FigureThumb.vue'
 import { nextTick, ref, useTemplateRef } from 'vue'
 import { countOf } from '@/model/words'
 import UiAction from '@/ui/UiAction.vue'

@@ -9,8 +9,8 @@ import { blankDocument } from '@/api/blank'
 import { Problem } from '@/api/client'
 import type { Figure, FigureDocument, Study, StudyContents, Table } from '@/api/types'
 import SelectionPanel from '@/figure/SelectionPanel.vue'
-import { offered } from '@/finding/acts'
-import Ledger from '@/ledger/Ledger.vue'
+import { offered } from '@/find/acts'
+import StudySidebar from '@/sidebar/StudySidebar.vue'
 import Foot from '@/study/Foot.vue'
 import StudyBar from '@/study/StudyBar.vue'
 import { fakeServer, settled } from '@/testing-server'
@@ -274,7 +274,7 @@ describe('every act that is offered', () => {
     await settled()
     const options = { shallow: true, global: { stubs: { RouterLink: true } } }
     const mounted = [
-      mount(Ledger, options),
+      mount(StudySidebar, options),
       mount(Foot, { ...options, props: { zooming: null, tool: 'point' } }),
       mount(StudyBar, options),
     ]

@@ -3,12 +3,12 @@
 import { computed, type Component } from 'vue'
 import type { TableTaken } from '@/api/types'
 import SelectionPanel from '@/figure/SelectionPanel.vue'
-import HandOn from '@/handon/HandOn.vue'
-import SharePanel from '@/handon/SharePanel.vue'
+import ExportPanel from '@/export/ExportPanel.vue'
+import SharePanel from '@/export/SharePanel.vue'
 import { shownKind } from '@/kinds/shown'
-import DerivePanel from '@/ledger/DerivePanel.vue'
-import TablePanel from '@/ledger/TablePanel.vue'
-import VariablePanel from '@/ledger/VariablePanel.vue'
+import DerivePanel from '@/sidebar/DerivePanel.vue'
+import TablePanel from '@/sidebar/TablePanel.vue'
+import VariablePanel from '@/sidebar/VariablePanel.vue'
 import NewPlate from '@/plates/NewPlate.vue'
 import PlateTuning from '@/plates/PlateTuning.vue'
 import CompareForms from '@/readings/CompareForms.vue'
@@ -80,7 +80,7 @@ const STANDING: { [Kind in Shown['kind']]?: (shown: Of<Kind>) => Standing | null
   compare: ({ trend, group }) =>
     figure.document?.trends[trend] ? { is: CompareForms, props: { trend, group } } : null,
   'new-plate': () => ({ is: NewPlate, on: { made: (id: string) => emit('plate', id) } }),
-  export: () => (hasPicture() ? { is: HandOn } : null),
+  export: () => (hasPicture() ? { is: ExportPanel } : null),
   share: () => (hasPicture() ? { is: SharePanel } : null),
   tuning: ({ part }) => (figure.drawn ? { is: Tuning, props: { part } } : null),
   pairs: () => ({ is: Pairs }),

@@ -1,11 +1,11 @@
 <script setup lang="ts">
-/** A study: ledger on the left, statement and figure in the middle, readings on the right. */
+/** A study: sidebar on the left, statement and figure in the middle, readings on the right. */
 import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
-import Find from '@/finding/Find.vue'
+import Find from '@/find/Find.vue'
 import { figureName } from '@/kinds'
-import Ledger from '@/ledger/Ledger.vue'
+import StudySidebar from '@/sidebar/StudySidebar.vue'
 import { plateName } from '@/plates/names'
-import ReadIn from '@/readin/ReadIn.vue'
+import ImportView from '@/import/ImportView.vue'
 import { useFigure } from '@/stores/figure'
 import { usePlate } from '@/stores/plate'
 import { useSide } from '@/stores/side'
@@ -97,7 +97,7 @@ onBeforeUnmount(() => {
       <template v-if="figure.document || plate.document" #find><Find /></template>
       <template #left>
         <!-- What a study holds is not known before it is there. -->
-        <Ledger
+        <StudySidebar
           v-if="studies.study"
           data-opens
           @open="to"
@@ -108,7 +108,7 @@ onBeforeUnmount(() => {
           @delete="opening.deleteOpen"
         />
       </template>
-      <ReadIn
+      <ImportView
         v-if="file"
         :file="file.file"
         :again="file.again"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** How amounts become colours; categories are coloured for the whole study, in the ledger. */
+/** How amounts become colours; categories are coloured for the whole study, in the sidebar. */
 import { computed } from 'vue'
 import type { FigureDocument } from '@/api/types'
 import { RAMPS, stepsOf, toHex } from '@/drawing/colours'

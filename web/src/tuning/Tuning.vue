@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The controls of the part that is selected. */
 import { computed, toRef, useTemplateRef } from 'vue'
-import { useLighting } from '@/finding/lighting'
+import { useLighting } from '@/find/lighting'
 import type { Part } from '@/drawing/scene'
 import SidePanel from '@/study/SidePanel.vue'
 import { useFigure } from '@/stores/figure'

@@ -2,8 +2,8 @@
 /** The words round the figure, its text size, its page. */
 import { computed, ref } from 'vue'
 import type { SavedLook } from '@/api/types'
-import { captionOf } from '@/handon/caption'
-import { UNITS } from '@/handon/venues'
+import { captionOf } from '@/export/caption'
+import { UNITS } from '@/export/venues'
 import { PAPER, toHex } from '@/drawing/colours'
 import { useFigure } from '@/stores/figure'
 import { useStudy } from '@/stores/study'

@@ -1,5 +1,5 @@
 /** What is shared, unpacked: figures as they are drawn, and the rows that can be read. */
-import { fromBase64 } from '@/handon/base64'
+import { fromBase64 } from '@/export/base64'
 import { tableFromIPC } from 'apache-arrow'
 import { readMarks } from '@/api/marks'
 import type { Shared, VariableSummary } from '@/api/types'

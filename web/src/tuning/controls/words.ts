@@ -2,7 +2,7 @@
 import type { FigureDocument } from '@/api/types'
 import { titled } from '@/drawing/text/titled'
 import type { Path } from '@/model/path'
-import { showAt, UNITS, VENUES } from '@/handon/venues'
+import { showAt, UNITS, VENUES } from '@/export/venues'
 import {
   choice,
   colour,

@@ -1,7 +1,7 @@
 /** Wishes that name a number, a colour or a category: carried out as they were said, once chosen. */
 import type { FigureDocument } from '@/api/types'
 import { change, type Control, type Scope } from '@/tuning/controls/control'
-import type { Entry, Findings } from './entries'
+import type { Entry, Findings } from './types'
 import { wanted } from './search'
 
 const COLOURS: Record<string, string> = {

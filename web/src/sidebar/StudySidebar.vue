@@ -11,11 +11,11 @@ import { READABLE } from '@/study/files'
 import { countOf, KIND_SIGNS } from '@/model/words'
 import { figureName } from '@/kinds'
 import { plateName } from '@/plates/names'
-import { offerActs } from '@/finding/acts'
+import { offerActs } from '@/find/acts'
 import { byAndBy } from './by-and-by'
 import Distribution from './Distribution.vue'
 import FigureThumb from './FigureThumb.vue'
-import LedgerPicture from './LedgerPicture.vue'
+import SidebarPicture from './SidebarPicture.vue'
 import OpenDataset from './OpenDataset.vue'
 import PlateThumb from './PlateThumb.vue'
 import UiFile from '@/ui/UiFile.vue'
@@ -123,7 +123,7 @@ offerActs('Data and figures', () => [
 </script>
 
 <template>
-  <nav class="ledger" aria-label="Data and figures">
+  <nav class="sidebar" aria-label="Data and figures">
     <header class="head">
       <UiSelect
         v-if="studies.tables.length > 1"
@@ -208,7 +208,7 @@ offerActs('Data and figures', () => [
     </header>
     <ul class="plain-list figures" aria-label="Figures">
       <li v-for="f in figures" :key="f.id">
-        <LedgerPicture
+        <SidebarPicture
           :open="f.id === figure.id"
           :title="figureName(f.document, studies.variableOf)"
           :name="
@@ -220,7 +220,7 @@ offerActs('Data and figures', () => [
           @open="emit('open', f.id)"
         >
           <FigureThumb :figure="f" :open="f.id === figure.id" />
-        </LedgerPicture>
+        </SidebarPicture>
       </li>
     </ul>
     <p v-for="one in studies.unreadable" :key="one.id" class="wrong" role="note">
@@ -250,7 +250,7 @@ offerActs('Data and figures', () => [
       </header>
       <ul class="plain-list figures" aria-label="Plates">
         <li v-for="p in plates" :key="p.id">
-          <LedgerPicture
+          <SidebarPicture
             :open="p.id === plate.id"
             :title="plateName(p.document, studies.figures, studies.variableOf)"
             :name="
@@ -263,7 +263,7 @@ offerActs('Data and figures', () => [
             @open="emit('plate', p.id)"
           >
             <PlateThumb :plate="p" />
-          </LedgerPicture>
+          </SidebarPicture>
         </li>
       </ul>
     </template>
@@ -271,7 +271,7 @@ offerActs('Data and figures', () => [
 </template>
 
 <style scoped>
-.ledger {
+.sidebar {
   padding: 12px 4px 12px 12px;
 }
 

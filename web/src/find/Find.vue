@@ -13,7 +13,8 @@ import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import UiFind from '@/ui/UiFind.vue'
 import { offered } from './acts'
-import { finder, type Entry, type Findings, type Offered } from './entries'
+import { finder } from './entries'
+import type { Entry, Findings, Offered } from './types'
 
 const figure = useFigure()
 const studies = useStudy()

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** A figure or a plate in the ledger: its small picture, and its name. */
+/** A figure or a plate in the sidebar: its small picture, and its name. */
 import UiAction from '@/ui/UiAction.vue'
 
 defineProps<{ open: boolean; title: string; name: string }>()

@@ -1,53 +1,14 @@
 /** Everything that can be found on the page of a study: made from what declares itself. */
 import { blankReference, blankTrend } from '@/api/blank'
 import type { FigureDocument, VariableSummary } from '@/api/types'
-import type { Part } from '@/drawing/scene'
-import type { CategoryEntry } from '@/drawing/entries'
 import { countOf } from '@/model/words'
-import type { ChoicePart, Statement } from '@/statement/parts'
+import type { ChoicePart } from '@/statement/parts'
 import { allControls } from '@/tuning/controls'
 import { change, controlKey, type Control, type Scope } from '@/tuning/controls/control'
-import { searcher, type Findable } from './search'
+import { searcher } from './search'
+import type { Entry, Findings, Offered } from './types'
 import { VALUE_WORDS } from './vocabulary'
 import { wishes } from './wishes'
-
-export interface Entry extends Findable {
-  kind: 'setting' | 'value' | 'action' | 'variable' | 'figure' | 'row'
-  /** Of a setting, the control itself. */
-  control?: Control
-  /** What choosing it does; null where it cannot be done now. */
-  does: (() => unknown) | null
-}
-
-/** What can be found whatever is open. */
-export interface Offered {
-  acts: readonly {
-    label: string
-    where: string
-    find?: string
-    why?: string
-    does: () => unknown
-  }[]
-  figures: readonly { label: string; open: () => unknown }[]
-}
-
-/** What finding works on where a figure is open, and what it can do. */
-export interface Findings extends Offered {
-  scope: Scope
-  statement: Statement
-  /** Categories with an entry in the legend. */
-  entries: readonly CategoryEntry[]
-  /** Categories of the table, by which rows can be kept. */
-  categories: readonly { variable: string; value: string; label: string }[]
-  rows: number
-  seek: (part: Part, control: string) => void
-  /** Opens the list of a word of the statement, by its label. */
-  word: (label: string) => void
-  lookAt: (variable: string) => void
-  edit: (change: (draft: FigureDocument) => void) => void
-  /** Shows a row, by its place from 1. */
-  row: (place: number) => void
-}
 
 const TREND_MISSING = 'There is no trend yet: choose “+ trend”.'
 const REFERENCE_MISSING = 'There is no reference line yet: add one below the settings of an axis.'

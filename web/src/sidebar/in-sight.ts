@@ -1,4 +1,4 @@
-/** Small pictures are drawn once they can be seen: a long ledger costs no more than a short one. */
+/** Small pictures are drawn once they can be seen: a long list costs no more than a short one. */
 import { onBeforeUnmount, onMounted, watch, type Ref, type WatchSource } from 'vue'
 import { recall, remember } from '@/stores/remembered'
 
