@@ -11,10 +11,10 @@ from pathlib import Path
 import polars as pl
 
 from benchmarks.measuring import Ratio, compare
-from yarrowdew.core.partials.asking import AskCounts
-from yarrowdew.core.partials.counting import Grid
+from yarrowdew.core.aggregates.asking import CountsAggregation
+from yarrowdew.core.aggregates.counting import Grid
 from yarrowdew.demo.tables import write_parts
-from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.chunked import DatasetView
 from yarrowdew.figures.fitting import FitAsked
 from yarrowdew.figures.readings import reading_of
 from yarrowdew.tables.opening import open_dataset
@@ -40,7 +40,9 @@ def line_of(folder: Path) -> object:
 
 def counts_of(folder: Path) -> object:
     """Rows in 640 x 500 cells."""
-    return DatasetView(open_dataset(folder)).total(AskCounts("humidity", _ACROSS, "uptake", _UP))
+    return DatasetView(open_dataset(folder)).total(
+        CountsAggregation("humidity", _ACROSS, "uptake", _UP)
+    )
 
 
 def _sums_of(folder: Path) -> object:

@@ -29,7 +29,7 @@ from tests.api.test_api import parts_of
 from yarrowdew.api.app import create_app
 from yarrowdew.api.settings import Settings
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.outgoing import ShareAsked
+from yarrowdew.figures.share_models import ShareAsked
 from yarrowdew.figures.sharing import outgoing, shared
 from yarrowdew.tables.reading import read_bytes
 

@@ -21,7 +21,7 @@ from yarrowdew.core.checkpoints import asking
 from yarrowdew.core.density import box_numbers, histogram, kernel_density
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.pairs import METHODS, pairs
-from yarrowdew.core.readoff import read_at, solve_for
+from yarrowdew.core.prediction import read_at, solve_for
 from yarrowdew.core.sample import Array, paired
 from yarrowdew.core.trends import FAMILIES, fit_trend
 from yarrowdew.figures.answer import answer
@@ -386,7 +386,7 @@ class TestLargeFits:
         for most in (8_000, 3_000):
             for module in ("descending", "nonlinear"):
                 monkeypatch.setattr(f"yarrowdew.core.trends.{module}.MOST_SEARCHED", most)
-            monkeypatch.setattr("yarrowdew.core.trends.solvers.descent.MOST_GONE_THROUGH", most)
+            monkeypatch.setattr("yarrowdew.core.trends.solvers.optimise.MOST_GONE_THROUGH", most)
             with pytest.raises(FitError, match="No best curve"):
                 fit_trend(sample, "s-curve")
 

@@ -18,7 +18,7 @@ from tests.scope import examples
 from yarrowdew.drawing.single_page import single_page
 from yarrowdew.figures.categories import CategoryLook
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.outgoing import ShareAsked
+from yarrowdew.figures.share_models import ShareAsked
 from yarrowdew.figures.sharing import outgoing, shared
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Kind, Table, Variable

@@ -216,7 +216,7 @@ def test_a_page_of_a_dataset_holds_its_counts(both: tuple[Path, Path], tmp_path:
 def test_what_is_from_a_sample_is_said_with_its_sentence(
     both: tuple[Path, Path], monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr("yarrowdew.core.trends.by_parts.SAMPLED_ROWS", 500)
+    monkeypatch.setattr("yarrowdew.core.trends.chunked.SAMPLED_ROWS", 500)
     asked = ["--x", "humidity", "--y", "uptake", "--family", "local"]
     (report,) = said("fit", both[1], *asked)["fits"]
     # Of 6,000 rows every 97th lacks its uptake.

@@ -21,7 +21,7 @@ WATCHED = (
     "sqlalchemy",
     "fastapi",
     "uvicorn",
-    "yarrowdew.figures.by_parts",
+    "yarrowdew.figures.chunked",
     "yarrowdew.figures.plate",
     "yarrowdew.tables.datasets",
 )

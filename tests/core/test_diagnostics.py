@@ -13,7 +13,7 @@ from yarrowdew.core.cautions import bend, fan, uneven_missing
 from yarrowdew.core.comparing import Difference
 from yarrowdew.core.diagnostics import cooks_distance, diagnose, left_out_error, normal_scores
 from yarrowdew.core.groups import LineOfGroup, compare_slopes
-from yarrowdew.core.readoff import read_at, solve_for
+from yarrowdew.core.prediction import read_at, solve_for
 from yarrowdew.core.sample import Array, Sample, paired
 from yarrowdew.core.trends import TrendFit, fit_trend
 from yarrowdew.core.trends.families.straight import fit_line

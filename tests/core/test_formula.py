@@ -21,7 +21,7 @@ from yarrowdew.core.expressions.units import units_of
 from yarrowdew.core.sample import Array, paired
 from yarrowdew.core.trends import FAMILIES, TrendFit, fit_trend
 from yarrowdew.core.trends.forms import FORMS
-from yarrowdew.core.trends.solvers.determined import check_minimum, relative_offset
+from yarrowdew.core.trends.solvers.identifiability import check_minimum, relative_offset
 from yarrowdew.core.trends.solvers.starting import linear_among
 
 AT = np.linspace(0.3, 4, 40)

@@ -17,7 +17,7 @@ from tests.core.reference import (
     NORRIS_CERTIFIED,
 )
 from yarrowdew.core.errors import FitError
-from yarrowdew.core.readoff import read_at, solve_for
+from yarrowdew.core.prediction import read_at, solve_for
 from yarrowdew.core.sample import Sample, paired
 from yarrowdew.core.trends import fit_trend
 from yarrowdew.core.trends.families.straight import StraightLine, fit_line

@@ -10,7 +10,7 @@ import polars as pl
 import pytest
 
 from yarrowdew.figures.answer import answer
-from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.chunked import DatasetView
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.of_dataset import answer_dataset
 from yarrowdew.tables import datasets

@@ -10,10 +10,10 @@ import numpy as np
 import polars as pl
 import pytest
 
-from yarrowdew.core.remembered import Remembered
+from yarrowdew.core.lru_cache import SizedLRUCache
 from yarrowdew.figures import dataset_plot
 from yarrowdew.figures.answer import answer
-from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.chunked import DatasetView
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.of_dataset import Seen, answer_dataset
 from yarrowdew.tables.errors import TableError
@@ -75,7 +75,7 @@ def test_however_one_came_to_a_view_it_is_what_is_there(
     monkeypatch.setattr(dataset_plot, "FEW_ROWS", 400)
     monkeypatch.setattr(dataset_plot, "MOST_HELD", held)
     monkeypatch.setattr("yarrowdew.figures.looked_at.MOST_HELD", held)
-    monkeypatch.setattr("yarrowdew.figures.dataset_once._kept", Remembered(1 << 28))
+    monkeypatch.setattr("yarrowdew.figures.dataset_cache._kept", SizedLRUCache(1 << 28))
     asked = document(colour=None if by is None else {"variable": by})
     draw = np.random.default_rng(held)
     across, up = (0.0, 20.0), (0.0, 50.0)

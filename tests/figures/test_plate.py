@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from pydantic import ValidationError
 
-from yarrowdew.figures.document.going_out import Agreed, built
+from yarrowdew.figures.document.redaction import Agreed, built
 from yarrowdew.figures.plate import PlateDocument, SeenFrom
 
 

@@ -12,10 +12,10 @@ import numpy as np
 import polars as pl
 import pytest
 
-from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.categories import CategoryLook
+from yarrowdew.figures.chunked import DatasetView
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.outgoing import ShareAsked, SharedFigure
+from yarrowdew.figures.share_models import ShareAsked, SharedFigure
 from yarrowdew.figures.sharing import outgoing, shared
 from yarrowdew.figures.sharing_counts import Counted
 from yarrowdew.tables.draft import Draft

@@ -12,8 +12,8 @@ from yarrowdew.demo.tables import demo_tables
 from yarrowdew.figures.answer import answer
 from yarrowdew.figures.document.marks import Colour, Names
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.outgoing import ShareAsked
 from yarrowdew.figures.residuals import ResidualsAsked, residual_table, residuals
+from yarrowdew.figures.share_models import ShareAsked
 from yarrowdew.figures.sharing import shared
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Kind, Table, Variable

@@ -11,7 +11,7 @@ import pytest
 from tests.fresh import fresh
 from yarrowdew.api.answering import Answering, change_table
 from yarrowdew.api.settings import Settings
-from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.chunked import DatasetView
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store import Store
 from yarrowdew.store.linked import link_dataset

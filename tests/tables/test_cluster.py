@@ -13,9 +13,9 @@ import polars as pl
 import pytest
 from distributed import Client, LocalCluster
 
+from yarrowdew.core.aggregates.asking import PairsAggregation
+from yarrowdew.core.aggregates.lines import Pivot
 from yarrowdew.core.checkpoints import asking
-from yarrowdew.core.partials.asking import AskPairs
-from yarrowdew.core.partials.lines import Pivot
 from yarrowdew.tables import datasets
 from yarrowdew.tables.dask_engine import Cluster
 from yarrowdew.tables.datasets import Dataset
@@ -24,7 +24,7 @@ from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.opening import open_dataset
 
 pytestmark = pytest.mark.filterwarnings("ignore")  # Dask's own, of workers that go
-ASK = AskPairs("x", "y", pivot=Pivot(5.0, 5.0))
+ASK = PairsAggregation("x", "y", pivot=Pivot(5.0, 5.0))
 
 
 @pytest.fixture(scope="module")

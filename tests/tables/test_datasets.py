@@ -15,11 +15,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.scope import examples
+from yarrowdew.core.aggregates.asking import PairsAggregation, RowsAggregation
+from yarrowdew.core.aggregates.labelling import LabelsAggregation
+from yarrowdew.core.aggregates.lines import Pivot
 from yarrowdew.core.checkpoints import asking
 from yarrowdew.core.errors import UserFacingError
-from yarrowdew.core.partials.asking import AskPairs, AskRows
-from yarrowdew.core.partials.labelling import AskLabels
-from yarrowdew.core.partials.lines import Pivot
 from yarrowdew.tables import datasets
 from yarrowdew.tables.engine import Threads, engine_named
 from yarrowdew.tables.errors import TableError
@@ -79,7 +79,11 @@ class TestOpening:
         write(tmp_path / "codes", pl.DataFrame({"code": ["1", "2"]}), pl.DataFrame({"code": ["x"]}))
         found = open_dataset(tmp_path / "codes")
         assert found.variables[0].kind is Kind.CATEGORY
-        assert Threads().total(found, AskLabels("code"), {}).counts == {"1": 1, "2": 1, "x": 1}
+        assert Threads().total(found, LabelsAggregation("code"), {}).counts == {
+            "1": 1,
+            "2": 1,
+            "x": 1,
+        }
 
     def test_columns_are_found_by_name_wherever_they_stand(self, tmp_path: Path) -> None:
         write(
@@ -88,7 +92,7 @@ class TestOpening:
             pl.DataFrame({"b": [20], "more": [0], "a": [2]}),
         )
         found = open_dataset(tmp_path / "d")
-        rows = Threads().total(found, AskRows(("a", "b"), 10), {}).groups[None]
+        rows = Threads().total(found, RowsAggregation(("a", "b"), 10), {}).groups[None]
         assert rows.columns["a"].tolist() == [1, 2]
         assert rows.columns["b"].tolist() == [10, 20]
 
@@ -129,32 +133,32 @@ class TestLooking:
         frames = [pl.DataFrame({"a": np.arange(n, dtype=float) + 100 * n}) for n in (20, 3, 14)]
         found = open_dataset(write(tmp_path / "d", *frames))
         assert [part.rows for part in found.parts()] == [7, 7, 6, 3, 7, 7]
-        rows = Threads(2).total(found, AskRows(("a",), 100), {}).groups[None]
+        rows = Threads(2).total(found, RowsAggregation(("a",), 100), {}).groups[None]
         assert rows.columns["a"].tolist() == pl.concat(frames)["a"].to_list()
         assert rows.rows.tolist() == list(range(37))
 
     def test_holes_dates_and_words_are_those_of_the_files(self, folder: Path) -> None:
         found = open_dataset(folder)
         made = Threads().total(
-            found, AskPairs("night", "dew", pivot=Pivot(0, 0)), {"night": 22370.0}
+            found, PairsAggregation("night", "dew", pivot=Pivot(0, 0)), {"night": 22370.0}
         )
         sums = made.groups[None]
         # Days since 2031-04-01, which is day 22,370: the first, third, fifth, sixth and eighth.
         assert (sums.n, sums.missing) == (5, 3)
         assert sums.x_ends == (0.0, 7.0)
         assert float(sums.sums.exact()[0]) == 0 + 2 + 4 + 5 + 7
-        labels = Threads().total(found, AskLabels("valley"), {}).counts
+        labels = Threads().total(found, LabelsAggregation("valley"), {}).counts
         assert labels == {"A": 3, "B": 3, "C": 1, None: 1}
 
     def test_only_rows_that_are_kept_are_looked_at(self, folder: Path) -> None:
         found = open_dataset(folder).kept_where("dew > 4 and valley != 'C'")
-        rows = Threads().total(found, AskRows(("dew",), 9), {}).groups[None]
+        rows = Threads().total(found, RowsAggregation(("dew",), 9), {}).groups[None]
         assert rows.columns["dew"].tolist() == [5, 8]
         assert rows.rows.tolist() == [4, 7]
         # What is kept of what is kept is both.
         one = {"variable": "dew", "test": "between", "low": 6}
         both = found.kept_by(RowFilter.model_validate({"conditions": [one]}))
-        rows = Threads().total(both, AskRows(("dew",), 9), {}).groups[None]
+        rows = Threads().total(both, RowsAggregation(("dew",), 9), {}).groups[None]
         assert (rows.columns["dew"].tolist(), rows.rows.tolist()) == ([8], [7])
 
     @pytest.mark.parametrize("expression", ["dew * 2", "7", "if_else(dew > 4, 'wet', 'dry')"])
@@ -193,16 +197,16 @@ class TestLooking:
 
     def test_days_since_a_given_day_look_at_one_row(self, folder: Path) -> None:
         found = open_dataset(folder).kept_where("days_since(night, night) < 1")
-        assert Threads().total(found, AskLabels("valley"), {}).counts["A"] == 3
+        assert Threads().total(found, LabelsAggregation("valley"), {}).counts["A"] == 3
 
     def test_a_file_that_has_changed_is_noticed(self, folder: Path) -> None:
         found = open_dataset(folder)
         os.utime(folder / "2.parquet", ns=(time.time_ns(), time.time_ns() + 1))
         with pytest.raises(TableError, match=r"2\.parquet has changed since"):
-            Threads().total(found, AskLabels("valley"), {})
+            Threads().total(found, LabelsAggregation("valley"), {})
         (folder / "2.parquet").unlink()
         with pytest.raises(TableError, match=r"2\.parquet is not there any more"):
-            Threads().total(found, AskLabels("valley"), {})
+            Threads().total(found, LabelsAggregation("valley"), {})
 
     def test_how_much_is_done_is_said_and_it_can_be_stopped(
         self, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
@@ -211,7 +215,7 @@ class TestLooking:
         found = open_dataset(write(tmp_path / "d", pl.DataFrame({"a": np.arange(100.0)})))
         heard: list[float] = []
         with asking(heard.append):
-            Threads(2).total(found, AskRows(("a",), 5), {})
+            Threads(2).total(found, RowsAggregation(("a",), 5), {})
         assert heard == sorted(heard)
         assert len(heard) == 10
 
@@ -223,7 +227,7 @@ class TestLooking:
                 raise EnoughError
 
         with asking(stop), pytest.raises(EnoughError):
-            Threads(2).total(found, AskRows(("a",), 5), {})
+            Threads(2).total(found, RowsAggregation(("a",), 5), {})
 
 
 def test_an_engine_that_does_not_exist_says_which_do() -> None:

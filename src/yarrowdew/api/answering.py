@@ -8,7 +8,7 @@ from typing import TypeVar
 
 from yarrowdew.api.settings import Settings
 from yarrowdew.figures.answer import Answered, answer
-from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.chunked import DatasetView
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.of_dataset import Seen, answer_dataset
 from yarrowdew.figures.sharing import Load

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from yarrowdew.api.models import Name, VariableName, Wire
 from yarrowdew.tables.browsing import RowOrder
-from yarrowdew.tables.holding import RowNumber
+from yarrowdew.tables.field_roles import RowNumber
 from yarrowdew.tables.table import Kind
 
 

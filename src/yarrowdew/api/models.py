@@ -12,9 +12,9 @@ from yarrowdew.figures.comparison import Comparison
 from yarrowdew.figures.document.formulas import SavedFormula
 from yarrowdew.figures.document.looks import SavedLook
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.outgoing import ShareAsked
 from yarrowdew.figures.pairs import PairsAnswer
 from yarrowdew.figures.plate import PlateDocument
+from yarrowdew.figures.share_models import ShareAsked
 from yarrowdew.tables.documented import Documented
 from yarrowdew.tables.filters import SavedFilter
 from yarrowdew.tables.reading import ReadOptions

@@ -12,7 +12,7 @@ import typer
 from yarrowdew.cli.data import DataOption, data_folder
 from yarrowdew.cli.options import EngineOption
 from yarrowdew.core.checkpoints import asking
-from yarrowdew.figures.by_parts import view_of_dataset
+from yarrowdew.figures.chunked import view_of_dataset
 from yarrowdew.figures.words import count_of
 from yarrowdew.tables.errors import TableError
 

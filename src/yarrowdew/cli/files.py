@@ -13,7 +13,7 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.pairs import METHODS, Pair, pairs
 from yarrowdew.demo.tables import DRIFT_ROWS, MOST_IN_ONE, write_parts
 from yarrowdew.demo.tables import drift as make_drift
-from yarrowdew.figures.by_parts import view_of_dataset
+from yarrowdew.figures.chunked import view_of_dataset
 from yarrowdew.figures.words import count_of, p_text
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import ReadOptions, read_file

@@ -24,8 +24,8 @@ from yarrowdew.core.sample import Array
 from yarrowdew.core.trends import FAMILIES, family_of
 from yarrowdew.core.trends.protocol import BandKind, Errors
 from yarrowdew.figures.axis_values import AxisValues
-from yarrowdew.figures.by_parts import view_of_dataset
 from yarrowdew.figures.cautions import plain_cautions, trend_cautions
+from yarrowdew.figures.chunked import view_of_dataset
 from yarrowdew.figures.differences import differences_of
 from yarrowdew.figures.fitting import FitAsked, ReadOffs, fit_groups
 from yarrowdew.figures.groups import Groups

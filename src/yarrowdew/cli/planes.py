@@ -9,7 +9,7 @@ import typer
 from yarrowdew.cli.options import print_json
 from yarrowdew.core.errors import FitError
 from yarrowdew.figures.axis_values import AxisValues
-from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.chunked import DatasetView
 from yarrowdew.figures.document.space import Plane, PlaneReadOff
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.plane_words import Axes3, FittedPlane

@@ -11,8 +11,8 @@ from functools import cached_property
 import numpy as np
 import scipy
 
+from yarrowdew.core.aggregates.counting import Grid
 from yarrowdew.core.arithmetic import scaled
-from yarrowdew.core.partials.counting import Grid
 from yarrowdew.core.sample import Array
 
 GRID = 1024

@@ -15,8 +15,8 @@ from yarrowdew.core.association import holm
 from yarrowdew.core.comparing import Difference
 from yarrowdew.core.intervals import t_p_value, t_quantile
 from yarrowdew.core.trends.families.straight import StraightLine
+from yarrowdew.core.trends.fit_proxy import FitProxy
 from yarrowdew.core.trends.protocol import TrendFit
-from yarrowdew.core.trends.wrapped import Wrapped
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,7 +43,7 @@ class LineOfGroup:
     @classmethod
     def of(cls, fit: TrendFit) -> Self | None:
         """Of a straight line with a free intercept, and with scatter; None of anything else."""
-        line = fit.inner if isinstance(fit, Wrapped) else fit
+        line = fit.inner if isinstance(fit, FitProxy) else fit
         if not isinstance(line, StraightLine) or line.intercept_given:
             return None
         slope = next((c for c in fit.coefficients(0.95) if c.name == "b"), None)

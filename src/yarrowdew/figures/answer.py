@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from pydantic import Field
 
-from yarrowdew.figures.answers import AnswerBase
+from yarrowdew.figures.answer_models import AnswerBase
 from yarrowdew.figures.differences import DifferenceAnswer
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.kinds import KINDS

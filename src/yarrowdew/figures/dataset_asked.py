@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from yarrowdew.core.partials.lines import Ends
-from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.core.aggregates.lines import Ends
+from yarrowdew.figures.chunked import DatasetView
 from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.tables.table import Table
 

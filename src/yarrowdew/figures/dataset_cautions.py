@@ -8,8 +8,8 @@ from dataclasses import replace
 from yarrowdew.core.trends import FAMILIES, TrendFit
 from yarrowdew.core.trends.families.straight import FAMILY as LINE
 from yarrowdew.figures.axis_values import AxisValues
-from yarrowdew.figures.by_parts import DatasetView
 from yarrowdew.figures.cautions import comparability_caution, plain_cautions
+from yarrowdew.figures.chunked import DatasetView
 from yarrowdew.figures.fitting import asked_of
 from yarrowdew.figures.group_cautions import group_cautions
 from yarrowdew.figures.groups import Groups

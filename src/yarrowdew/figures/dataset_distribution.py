@@ -2,19 +2,19 @@
 
 from __future__ import annotations
 
-from yarrowdew.core.spread_by_parts import (
+from yarrowdew.core.spread_chunked import (
     PartsSpread,
     PartsSpreads,
     ShapeAsked,
     spreads_by_parts,
 )
-from yarrowdew.figures.answers import AnswerBase, AxisAnswer, RowsNotDrawn
-from yarrowdew.figures.answers import Counts as RowCounts
+from yarrowdew.figures.answer_models import AnswerBase, AxisAnswer, RowsNotDrawn
+from yarrowdew.figures.answer_models import Counts as RowCounts
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.dataset_asked import PartsAsked
+from yarrowdew.figures.dataset_cache import SMALL, once
 from yarrowdew.figures.dataset_groups import groups_in
 from yarrowdew.figures.dataset_marks import no_marks
-from yarrowdew.figures.dataset_once import SMALL, once
 from yarrowdew.figures.dataset_words import axis_of, colour_of, not_shown
 from yarrowdew.figures.document.distribution import Distribution
 from yarrowdew.figures.groups import Groups

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
-from yarrowdew.core.partials.labelling import LabelCounts
-from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.core.aggregates.labelling import LabelCounts
 from yarrowdew.figures.categories import in_order, looks_in
+from yarrowdew.figures.chunked import DatasetView
 from yarrowdew.figures.groups import Groups, told_apart
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table

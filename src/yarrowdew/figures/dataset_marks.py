@@ -7,9 +7,9 @@ from collections.abc import Mapping
 import numpy as np
 import numpy.typing as npt
 
-from yarrowdew.core.partials.asking import Group
-from yarrowdew.core.partials.counting import Counts, Grid
-from yarrowdew.core.partials.viewing import WARPS, Gathered, Warp
+from yarrowdew.core.aggregates.asking import Group
+from yarrowdew.core.aggregates.counting import Counts, Grid
+from yarrowdew.core.aggregates.viewing import WARPS, Gathered, Warp
 from yarrowdew.figures.groups import Groups
 from yarrowdew.tables.arrow import arrow_stream
 

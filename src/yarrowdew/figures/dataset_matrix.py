@@ -8,18 +8,19 @@ from functools import partial
 
 import numpy as np
 
+from yarrowdew.core.aggregates.asking import Group
+from yarrowdew.core.aggregates.counting import Counts, Grid
+from yarrowdew.core.aggregates.merging import merged
 from yarrowdew.core.association import Correlation, correlation_of
 from yarrowdew.core.contours import Contour, contours
 from yarrowdew.core.density import Density
 from yarrowdew.core.errors import FitError, UserFacingError
-from yarrowdew.core.partials.asking import Group
-from yarrowdew.core.partials.counting import Counts, Grid
-from yarrowdew.core.partials.merging import merged
-from yarrowdew.figures.answers import AnswerBase
-from yarrowdew.figures.answers import Counts as RowCounts
+from yarrowdew.figures.answer_models import AnswerBase
+from yarrowdew.figures.answer_models import Counts as RowCounts
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.curves import Origins, curve_of
 from yarrowdew.figures.dataset_asked import PartsAsked
+from yarrowdew.figures.dataset_cache import SMALL, once
 from yarrowdew.figures.dataset_groups import groups_in
 from yarrowdew.figures.dataset_marks import no_marks
 from yarrowdew.figures.dataset_matrix_looks import (
@@ -28,7 +29,6 @@ from yarrowdew.figures.dataset_matrix_looks import (
     MatrixLooked,
     ends_of_outline,
 )
-from yarrowdew.figures.dataset_once import SMALL, once
 from yarrowdew.figures.dataset_words import axis_of, colour_of, not_shown
 from yarrowdew.figures.document.matrix import Matrix
 from yarrowdew.figures.fitting import asked_of

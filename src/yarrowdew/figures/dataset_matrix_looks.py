@@ -9,19 +9,31 @@ from typing import Any
 
 import numpy as np
 
+from yarrowdew.core.aggregates.asking import (
+    Aggregation,
+    Group,
+    PairsAggregation,
+    Rows,
+    TogetherAggregation,
+)
+from yarrowdew.core.aggregates.counting import Counts, Grid
+from yarrowdew.core.aggregates.labelling import LabelCounts, ThereAggregation
+from yarrowdew.core.aggregates.lines import Ends, PairSums, Pivot
+from yarrowdew.core.aggregates.merging import merged
+from yarrowdew.core.aggregates.shaping import (
+    Outline,
+    OutlineAggregation,
+    Tallies,
+    TalliesAggregation,
+    Wanted,
+)
+from yarrowdew.core.aggregates.viewing import CellsOfPairsAggregation, Side
 from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.contours import COUNTED
 from yarrowdew.core.density import Density, DensityGrid, Extent, Steps, steps_for
 from yarrowdew.core.errors import FitError
-from yarrowdew.core.partials.asking import Ask, AskPairs, AskTogether, Group, Rows
-from yarrowdew.core.partials.counting import Counts, Grid
-from yarrowdew.core.partials.labelling import AskThere, LabelCounts
-from yarrowdew.core.partials.lines import Ends, PairSums, Pivot
-from yarrowdew.core.partials.merging import merged
-from yarrowdew.core.partials.shaping import AskOutline, AskTallies, Outline, Tallies, Wanted
-from yarrowdew.core.partials.viewing import AskCellsOfPairs, Side
-from yarrowdew.figures.by_parts import DatasetView
-from yarrowdew.figures.dataset_once import SMALL, once
+from yarrowdew.figures.chunked import DatasetView
+from yarrowdew.figures.dataset_cache import SMALL, once
 from yarrowdew.figures.document.matrix import Matrix, Region
 from yarrowdew.tables.filters import Condition, RowFilter
 
@@ -60,7 +72,9 @@ class MatrixLooked:
 
     def outline(self, name: str) -> Outline:
         """Of all rows."""
-        nothing = AskOutline(name).of(Rows({name: np.empty(0)}, {}, np.empty(0, dtype=np.int64)))
+        nothing = OutlineAggregation(name).of(
+            Rows({name: np.empty(0)}, {}, np.empty(0, dtype=np.int64))
+        )
         return merged([*self.outlines[name].values()] or nothing.groups.values())
 
     def density(self, name: str, group: Group) -> Density | None:
@@ -114,10 +128,10 @@ class MatrixLook:
     def _look(self) -> MatrixLooked:
         view, by = self.shown, self.by
         near = {name: view.near(name) for name in self.names}
-        outlined = [AskOutline(name, by, pivot=near[name]) for name in self.names]
+        outlined = [OutlineAggregation(name, by, pivot=near[name]) for name in self.names]
         apart = self._couples if by is not None and "r" in self._regions else []
-        grouped = [AskPairs(a, b, by, pivot=Pivot(near[a], near[b])) for a, b in apart]
-        how_many = AskThere(self.names)
+        grouped = [PairsAggregation(a, b, by, pivot=Pivot(near[a], near[b])) for a, b in apart]
+        how_many = ThereAggregation(self.names)
         sums, found = view.pair_sums(self._couples, [how_many, *outlined, *grouped])
         there = found[0] if view is self.view else self.view.total(how_many)
         outlines = {name: one.groups for name, one in zip(self.names, found[1:], strict=False)}
@@ -140,16 +154,18 @@ class MatrixLook:
     ) -> tuple[dict[str, Mapping[Group, Tallies]], dict[tuple[str, str, int], Any]]:
         """The second look: counts in cells, and along each variable."""
         shown = [name for name in self.names if _there(ends.get(name))]
-        tall: list[Ask[Any]] = [AskTallies(name, self.by, wanted=wanted[name]) for name in shown]
+        tall: list[Aggregation[Any]] = [
+            TalliesAggregation(name, self.by, wanted=wanted[name]) for name in shown
+        ]
         pairs = tuple(combinations(range(len(shown)), 2))
         sizes = sorted({self.cells(region) for region in self._regions} - {0}) if pairs else []
         grids = [
-            AskCellsOfPairs(tuple(_side(n, ends[n], cells) for n in shown), pairs, self.by)
+            CellsOfPairsAggregation(tuple(_side(n, ends[n], cells) for n in shown), pairs, self.by)
             for cells in sizes
         ]
         if not (tall or grids):
             return {}, {}
-        parts = view.total(AskTogether((*tall, *grids))).parts
+        parts = view.total(TogetherAggregation((*tall, *grids))).parts
         tallies = {name: one.groups for name, one in zip(shown, parts, strict=False)}
         counts = {
             (shown[a], shown[b], cells): one.groups

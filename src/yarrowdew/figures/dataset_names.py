@@ -6,11 +6,11 @@ from collections.abc import Sequence
 
 import numpy as np
 
+from yarrowdew.core.aggregates.viewing import Gathered
 from yarrowdew.core.outlying import distance_from_middle
-from yarrowdew.core.partials.viewing import Gathered
 from yarrowdew.core.sample import Array
 from yarrowdew.figures.axis_values import AxisValues
-from yarrowdew.figures.dataset_once import SMALL, once
+from yarrowdew.figures.dataset_cache import SMALL, once
 from yarrowdew.figures.document.marks import Names
 from yarrowdew.figures.fitting import Fitted
 from yarrowdew.figures.naming import MOST_NAMES, NamesAnswer

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.chunked import DatasetView
 from yarrowdew.figures.pairs import (
     PairAnswer,
     PairsAnswer,

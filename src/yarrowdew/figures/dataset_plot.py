@@ -9,37 +9,42 @@ from typing import Any
 
 import numpy as np
 
-from yarrowdew.core.errors import UserFacingError
-from yarrowdew.core.partials.asking import Ask, AskPairs, AskTogether, Group
-from yarrowdew.core.partials.counting import Counts, Grid
-from yarrowdew.core.partials.cropping import cropped
-from yarrowdew.core.partials.labelling import AskLacking
-from yarrowdew.core.partials.lines import Ends, PairSums, Pivot
-from yarrowdew.core.partials.viewing import (
+from yarrowdew.core.aggregates.asking import (
+    Aggregation,
+    Group,
+    PairsAggregation,
+    TogetherAggregation,
+)
+from yarrowdew.core.aggregates.counting import Counts, Grid
+from yarrowdew.core.aggregates.cropping import cropped
+from yarrowdew.core.aggregates.labelling import LackingAggregation
+from yarrowdew.core.aggregates.lines import Ends, PairSums, Pivot
+from yarrowdew.core.aggregates.viewing import (
     WARPS,
-    AskCells,
-    AskEnds,
-    AskWithin,
+    CellsAggregation,
+    EndsAggregation,
     Gathered,
     Side,
     Warp,
+    WithinAggregation,
     counts_in,
 )
-from yarrowdew.figures.answers import (
+from yarrowdew.core.errors import UserFacingError
+from yarrowdew.figures.answer_models import (
     AnswerBase,
     CellsAnswer,
     RowsNotDrawn,
 )
-from yarrowdew.figures.answers import Counts as RowCounts
+from yarrowdew.figures.answer_models import Counts as RowCounts
 from yarrowdew.figures.axis_values import AxisValues
-from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.chunked import DatasetView
 from yarrowdew.figures.curves import Origins
 from yarrowdew.figures.dataset_asked import PartsAsked, Seen
+from yarrowdew.figures.dataset_cache import SMALL, once
 from yarrowdew.figures.dataset_cautions import NOT_SOUGHT, cautions_of_dataset
 from yarrowdew.figures.dataset_groups import groups_in
 from yarrowdew.figures.dataset_marks import marks_of_cells, marks_of_rows
 from yarrowdew.figures.dataset_names import names_near
-from yarrowdew.figures.dataset_once import SMALL, once
 from yarrowdew.figures.dataset_words import (
     association_in,
     axis_of,
@@ -141,9 +146,9 @@ class _Figure:
     def _look(self) -> LookedAt:
         x, y = self.x.variable.name, self.y.variable.name
         near = Pivot(self.view.near(x), self.view.near(y))
-        pairs = AskPairs(x, y, pivot=near)
-        asks: list[Ask[Any]] = [pairs, AskLacking(x, y), AskEnds(x, y)]
-        first = self.view.total(AskTogether(tuple(asks))).parts
+        pairs = PairsAggregation(x, y, pivot=near)
+        asks: list[Aggregation[Any]] = [pairs, LackingAggregation(x, y), EndsAggregation(x, y)]
+        first = self.view.total(TogetherAggregation(tuple(asks))).parts
         # A line that is fitted asks for the same sums.
         sums: PairSums = self.view.remembered(pairs, None, lambda: first[0]).groups[None]
         labels = None if self._by is None else self.view.labels(self._by)
@@ -163,7 +168,7 @@ class _Figure:
         )
 
     def _counted(self, dataset: Dataset, across: Ends, up: Ends) -> Mapping[Group, Counts]:
-        ask = AskCells(*self._sides(across, up), self._by)
+        ask = CellsAggregation(*self._sides(across, up), self._by)
         return counts_in(replace(self.view, dataset=dataset).total(ask))
 
     def _near(self, looked: LookedAt, across: Ends, up: Ends) -> Dataset:
@@ -219,7 +224,7 @@ class _Figure:
         if held is None:
             near = replace(self.view, dataset=self._near(looked, across, up))
             names = self.x.variable.name, self.y.variable.name
-            held = near.total(AskWithin(*names, self._by, across=x, up=y)).rows()
+            held = near.total(WithinAggregation(*names, self._by, across=x, up=y)).rows()
             looked.hold(x, y, held)
         return held
 

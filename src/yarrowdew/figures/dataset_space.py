@@ -7,20 +7,20 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yarrowdew.core.partials.asking import AskRows, AskTogether, Group
-from yarrowdew.core.partials.sampling import RowSample
-from yarrowdew.core.partials.triples import AskTripleNumbers, TripleNumbers
-from yarrowdew.core.partials.viewing import Gathered
+from yarrowdew.core.aggregates.asking import Group, RowsAggregation, TogetherAggregation
+from yarrowdew.core.aggregates.sampling import RowSample
+from yarrowdew.core.aggregates.triples import TripleNumbers, TripleNumbersAggregation
+from yarrowdew.core.aggregates.viewing import Gathered
 from yarrowdew.core.surfaces import Triples
-from yarrowdew.core.surfaces_by_parts import PartsSurface, SurfaceAsked, surfaces_by_parts
-from yarrowdew.figures.answers import AnswerBase, RowsNotDrawn
-from yarrowdew.figures.answers import Counts as RowCounts
-from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.core.surfaces_chunked import PartsSurface, SurfaceAsked, surfaces_by_parts
+from yarrowdew.figures.answer_models import AnswerBase, RowsNotDrawn
+from yarrowdew.figures.answer_models import Counts as RowCounts
+from yarrowdew.figures.chunked import DatasetView
 from yarrowdew.figures.dataset_asked import PartsAsked
+from yarrowdew.figures.dataset_cache import SMALL, once
 from yarrowdew.figures.dataset_cautions import NOT_SOUGHT
 from yarrowdew.figures.dataset_groups import groups_in
 from yarrowdew.figures.dataset_marks import marks_of_rows
-from yarrowdew.figures.dataset_once import SMALL, once
 from yarrowdew.figures.dataset_words import axis_of, colour_of, not_shown
 from yarrowdew.figures.document.space import Plane
 from yarrowdew.figures.groups import Groups
@@ -150,8 +150,11 @@ def _looked(
 
     def look() -> tuple[TripleNumbers, Mapping[Group, RowSample]]:
         near = (view.near(names[0]), view.near(names[1]), view.near(names[2]))
-        asks = AskTogether(
-            (AskTripleNumbers(*names, near=near), AskRows(names, MOST_MARKS, by, also_none=True))
+        asks = TogetherAggregation(
+            (
+                TripleNumbersAggregation(*names, near=near),
+                RowsAggregation(names, MOST_MARKS, by, also_none=True),
+            )
         )
         numbers, samples = view.total(asks).parts
         return numbers.groups[None], samples.groups

@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Literal
 
+from yarrowdew.core.aggregates.asking import Group
+from yarrowdew.core.aggregates.counting import Grid
+from yarrowdew.core.aggregates.lines import Ends, PairSums
 from yarrowdew.core.association import correlation_of
-from yarrowdew.core.partials.asking import Group
-from yarrowdew.core.partials.counting import Grid
-from yarrowdew.core.partials.lines import Ends, PairSums
-from yarrowdew.figures.answers import AxisAnswer, CellSide, ColourAnswer
+from yarrowdew.figures.answer_models import AxisAnswer, CellSide, ColourAnswer
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.groups import Groups

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
-from yarrowdew.core.partials.asking import Group
-from yarrowdew.core.partials.counting import Counts
-from yarrowdew.core.partials.cropping import at_most
-from yarrowdew.core.partials.lines import Ends, PairSums
-from yarrowdew.core.partials.viewing import Gathered, PartEnds
-from yarrowdew.figures.dataset_once import SMALL
+from yarrowdew.core.aggregates.asking import Group
+from yarrowdew.core.aggregates.counting import Counts
+from yarrowdew.core.aggregates.cropping import at_most
+from yarrowdew.core.aggregates.lines import Ends, PairSums
+from yarrowdew.core.aggregates.viewing import Gathered, PartEnds
+from yarrowdew.figures.dataset_cache import SMALL
 
 _MOST_LOOKS = 4
 """So many counts are kept of a figure: of all of it, and of where one looked closer."""
@@ -28,7 +28,7 @@ class LookedAt:
     ----------
     sums : PairSums
     lacking : mapping
-        Rows by what they lack; see `AskLacking`.
+        Rows by what they lack; see `LackingAggregation`.
     labels : mapping or None
         Rows with each category that colours.
     ends : PartEnds

@@ -6,7 +6,7 @@ from dataclasses import replace
 from importlib import import_module
 
 from yarrowdew.figures.answer import Answered, answered
-from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.chunked import DatasetView
 from yarrowdew.figures.dataset_asked import PartsAsked, Seen
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.kinds.base import KindAnswer

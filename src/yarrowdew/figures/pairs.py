@@ -17,8 +17,8 @@ from yarrowdew.figures.wire import Number, OnWire
 from yarrowdew.figures.words import count_of
 from yarrowdew.tables.documented import Documented
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.field_roles import RowNumber, VariableName
 from yarrowdew.tables.filters import RowFilter, kept_rows
-from yarrowdew.tables.holding import RowNumber, VariableName
 from yarrowdew.tables.reading.progress import part_of
 from yarrowdew.tables.table import Kind, Table, axis_values
 

@@ -13,7 +13,7 @@ from yarrowdew.figures.document.families import HasFamily, by_family
 from yarrowdew.figures.document.space import Turn
 from yarrowdew.figures.document.upgrading import with_settings
 from yarrowdew.figures.document.words import Page
-from yarrowdew.tables.holding import CategoryName, VariableName
+from yarrowdew.tables.field_roles import CategoryName, VariableName
 
 MOST_CELLS = 12
 

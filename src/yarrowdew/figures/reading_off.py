@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from yarrowdew.core.arithmetic import between
 from yarrowdew.core.equation import round_place
-from yarrowdew.core.readoff import read_at, solve_for
+from yarrowdew.core.prediction import read_at, solve_for
 from yarrowdew.core.trends import TrendFit
 from yarrowdew.core.trends.protocol import BandKind
 from yarrowdew.figures.axis_values import AxisValues

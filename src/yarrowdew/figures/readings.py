@@ -16,7 +16,7 @@ from yarrowdew.core.sample import Sample, paired
 from yarrowdew.core.trends import Coefficient, TrendFit
 from yarrowdew.core.trends.families.polynomial import Polynomial
 from yarrowdew.core.trends.families.straight import StraightLine
-from yarrowdew.core.trends.intervals.hc3 import UnequalScatter
+from yarrowdew.core.trends.intervals.hc3 import HC3Fit
 from yarrowdew.core.trends.on_logarithms import LineOnLogarithms
 from yarrowdew.core.trends.scaled import unscaled
 from yarrowdew.figures.curves import Origins, curve_of, extensions_of
@@ -177,7 +177,7 @@ def _correlation(fitted: Fitted, fit: TrendFit) -> Correlation:
 
 def _coefficient_p(fit: TrendFit, c: Coefficient) -> float | None:
     """P value of a coefficient against zero, where it adds to y in proportion to itself."""
-    line = unscaled(fit.inner if isinstance(fit, UnequalScatter) else fit)
+    line = unscaled(fit.inner if isinstance(fit, HC3Fit) else fit)
     if isinstance(line, LineOnLogarithms):
         is_linear = c.name == "b"
     else:

@@ -5,10 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from collections.abc import Set as Names
 
-from yarrowdew.figures.document.going_out import Agreed, Withheld, built
+from yarrowdew.figures.document.redaction import Agreed, PrivateFieldError, built
 from yarrowdew.figures.document.walking import named_in
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.outgoing import ShareAsked
+from yarrowdew.figures.share_models import ShareAsked
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table
 
@@ -53,7 +53,7 @@ def reduced_for(
     plain = document.counting()
     try:
         made = built(plain, agreed, document.shown(), table="", **kind.standing(plain, agreed))
-    except Withheld:
+    except PrivateFieldError:
         raise TableError(
             "Without what is left out there is no figure to share.",
             "Let more of it go out, or share another figure.",

@@ -16,11 +16,13 @@ import numpy as np
 import polars as pl
 
 from yarrowdew.figures.answer import answer
-from yarrowdew.figures.document.going_out import Agreed, built
+from yarrowdew.figures.document.redaction import Agreed, built
 from yarrowdew.figures.document.walking import named_in
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.groups import called
-from yarrowdew.figures.outgoing import (
+from yarrowdew.figures.plate import Cell, OfCategory, PlateDocument, WithVariable
+from yarrowdew.figures.reduced import reduced_for, roles_of
+from yarrowdew.figures.share_models import (
     Outgoing,
     OutgoingVariable,
     ShareAsked,
@@ -28,8 +30,6 @@ from yarrowdew.figures.outgoing import (
     SharedFigure,
     SharedVariable,
 )
-from yarrowdew.figures.plate import Cell, OfCategory, PlateDocument, WithVariable
-from yarrowdew.figures.reduced import reduced_for, roles_of
 from yarrowdew.figures.sharing_counts import (
     Counted,
     count_out,

@@ -10,12 +10,12 @@ import numpy as np
 import polars as pl
 
 from yarrowdew.figures.answer import Answered
-from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.chunked import DatasetView
 from yarrowdew.figures.document.marks import ErrorBars
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.of_dataset import answer_dataset
-from yarrowdew.figures.outgoing import ShareAsked, SharedFigure, SharedVariable
 from yarrowdew.figures.reduced import reduced_for, roles_of
+from yarrowdew.figures.share_models import ShareAsked, SharedFigure, SharedVariable
 from yarrowdew.tables.arrow import arrow_stream
 from yarrowdew.tables.table import Table
 

@@ -20,7 +20,7 @@ from yarrowdew.core.density import Density, Histogram, histogram, kernel_density
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array
 from yarrowdew.core.spread import Middle, Spread
-from yarrowdew.figures.answers import MOST_ROWS_LISTED
+from yarrowdew.figures.answer_models import MOST_ROWS_LISTED
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.document.distribution import Distribution
 from yarrowdew.figures.groups import Groups

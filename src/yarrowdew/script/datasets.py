@@ -12,7 +12,7 @@ import polars as pl
 
 from yarrowdew.drawing.making import Wanted, document_of, saved_document, wanted
 from yarrowdew.figures.answer import Answered
-from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.chunked import DatasetView
 from yarrowdew.figures.of_dataset import answer_dataset
 from yarrowdew.figures.sharing_counts import Counted
 from yarrowdew.script.figures import Figure

@@ -254,7 +254,7 @@ class Figure(Drawn):
     def page(self) -> str:
         """Write a page of one file that can be looked into, and fetches nothing."""
         from yarrowdew.drawing.single_page import single_page  # noqa: PLC0415 (seldom needed)
-        from yarrowdew.figures.outgoing import ShareAsked  # noqa: PLC0415
+        from yarrowdew.figures.share_models import ShareAsked  # noqa: PLC0415
         from yarrowdew.figures.sharing import shared  # noqa: PLC0415
 
         title = self.document.title or repr(self).strip("<>").partition(": ")[2]
@@ -335,7 +335,7 @@ def figure(
     saved: Mapping[str, Any] | None
     saved = document.model_dump(mode="json") if isinstance(document, FigureDocument) else document
     if isinstance(data, str | PathLike) and is_dataset(Path(data)):
-        from yarrowdew.figures.by_parts import view_of_dataset  # noqa: PLC0415 (few are)
+        from yarrowdew.figures.chunked import view_of_dataset  # noqa: PLC0415 (few are)
         from yarrowdew.script.datasets import figure_of_dataset  # noqa: PLC0415
 
         return figure_of_dataset(view_of_dataset(Path(data), engine), made, saved)

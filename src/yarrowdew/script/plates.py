@@ -48,7 +48,7 @@ class Plate(Drawn):
     def page(self) -> str:
         """Write a page of one file that can be looked into, and fetches nothing."""
         from yarrowdew.drawing.single_page import single_page  # noqa: PLC0415 (seldom needed)
-        from yarrowdew.figures.outgoing import ShareAsked  # noqa: PLC0415
+        from yarrowdew.figures.share_models import ShareAsked  # noqa: PLC0415
         from yarrowdew.figures.sharing import shared  # noqa: PLC0415
 
         documents = [

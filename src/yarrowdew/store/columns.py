@@ -15,7 +15,7 @@ import polars as pl
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from yarrowdew.core.remembered import Remembered
+from yarrowdew.core.lru_cache import SizedLRUCache
 from yarrowdew.store.models import ColumnRow, new_id
 from yarrowdew.tables.arrow import arrow_file
 
@@ -72,7 +72,7 @@ class ColumnStore:
     """The columns of all tables."""
 
     def __init__(self) -> None:
-        self._remembered: Remembered[pl.Series] = Remembered(CACHED_BYTES)
+        self._remembered: SizedLRUCache[pl.Series] = SizedLRUCache(CACHED_BYTES)
 
     def put(self, session: Session, table_id: str, column: PackedColumn) -> None:
         """Store a packed column for a table."""

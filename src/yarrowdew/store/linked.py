@@ -11,14 +11,14 @@ from typing import TYPE_CHECKING
 import polars as pl
 
 from yarrowdew.core.errors import UserFacingError
-from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.chunked import DatasetView
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.suggestion import suggest_figure
 from yarrowdew.store.reading import TableRecord
 from yarrowdew.store.versions import StoredVariable
 from yarrowdew.tables.datasets import Dataset
 from yarrowdew.tables.draft import Draft
-from yarrowdew.tables.drafting import dependency_order
+from yarrowdew.tables.draft_state import dependency_order
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.expressions import sources_present
 from yarrowdew.tables.table import Table

@@ -28,8 +28,8 @@ from yarrowdew.store.studies import StudyRecord
 from yarrowdew.store.tables import PackedTable
 from yarrowdew.tables.datasets import Dataset, DatasetFile
 from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.field_roles import RowNumber
 from yarrowdew.tables.filters import SavedFilter
-from yarrowdew.tables.holding import RowNumber
 from yarrowdew.tables.kinds import as_text
 from yarrowdew.tables.naming import LONGEST_NAME
 from yarrowdew.tables.reading import ReadOptions, read_bytes

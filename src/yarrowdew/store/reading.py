@@ -11,7 +11,7 @@ import polars as pl
 from pydantic import ValidationError
 from sqlalchemy.orm import Session
 
-from yarrowdew.core.remembered import Remembered
+from yarrowdew.core.lru_cache import SizedLRUCache
 from yarrowdew.store.categories import categories_of_study
 from yarrowdew.store.columns import ColumnStore
 from yarrowdew.store.models import StudyRow, TableRow, VersionRow
@@ -47,7 +47,7 @@ class TableReader(Records):
     def __init__(self, folder: Path) -> None:
         super().__init__(folder)
         self._columns = ColumnStore()
-        self._orders: Remembered[np.ndarray] = Remembered(CACHED_ORDERS_BYTES)
+        self._orders: SizedLRUCache[np.ndarray] = SizedLRUCache(CACHED_ORDERS_BYTES)
 
     def tables(self, study_id: str) -> list[TableRecord]:
         """List a study's tables in their order."""

@@ -10,9 +10,9 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
+from yarrowdew.core.aggregates.asking import Aggregation
+from yarrowdew.core.aggregates.merging import Partial, merged
 from yarrowdew.core.errors import UserFacingError
-from yarrowdew.core.partials.asking import Ask
-from yarrowdew.core.partials.merging import Partial, merged
 from yarrowdew.tables.datasets import Dataset, Part
 from yarrowdew.tables.engine import Merging, look
 from yarrowdew.tables.errors import TableError
@@ -41,7 +41,7 @@ class Cluster:
 
     address: str
 
-    def total(self, dataset: Dataset, ask: Ask[P], origins: Mapping[str, float]) -> P:
+    def total(self, dataset: Dataset, ask: Aggregation[P], origins: Mapping[str, float]) -> P:
         """See `Engine`. A worker that goes costs time: its parts are given to others."""
         distributed = _installed()
         try:
@@ -65,7 +65,7 @@ class Cluster:
         client: Any,
         distributed: Any,
         dataset: Dataset,
-        ask: Ask[P],
+        ask: Aggregation[P],
         origins: Mapping[str, float],
     ) -> P:
         merging = Merging(dataset)
@@ -94,7 +94,9 @@ class Cluster:
         return merging.whole()  # type: ignore[return-value]
 
 
-def _look(shared: tuple[Dataset, Ask[Any], Mapping[str, float]], parts: Sequence[Part]) -> Any:
+def _look(
+    shared: tuple[Dataset, Aggregation[Any], Mapping[str, float]], parts: Sequence[Part]
+) -> Any:
     """Look at some parts, one after the other, and merge what comes of them."""
     dataset, ask, origins = shared
     return merged(look(dataset, part, ask, origins) for part in parts)

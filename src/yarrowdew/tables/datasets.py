@@ -12,15 +12,9 @@ from typing import TypeVar
 import numpy as np
 import polars as pl
 
+from yarrowdew.core.aggregates.asking import Labels, Rows
 from yarrowdew.core.errors import UserFacingError
-from yarrowdew.core.partials.asking import Labels, Rows
-from yarrowdew.tables.columns import column_named, select_named
-from yarrowdew.tables.draft import Draft
-from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.expressions import check_by_row, derive, sources_of
-from yarrowdew.tables.filters import RowFilter, kept_rows
-from yarrowdew.tables.kinds import categories_of
-from yarrowdew.tables.part_columns import (
+from yarrowdew.tables.chunk_columns import (
     held_as,
     keep_labels,
     kept_labels,
@@ -29,7 +23,13 @@ from yarrowdew.tables.part_columns import (
     rows_where,
     unreadable,
 )
-from yarrowdew.tables.passing import worth_of_file
+from yarrowdew.tables.columns import column_named, select_named
+from yarrowdew.tables.draft import Draft
+from yarrowdew.tables.errors import TableError
+from yarrowdew.tables.expressions import check_by_row, derive, sources_of
+from yarrowdew.tables.filters import RowFilter, kept_rows
+from yarrowdew.tables.kinds import categories_of
+from yarrowdew.tables.predicate_pushdown import worth_of_file
 from yarrowdew.tables.table import Kind, Table, Variable
 
 PART_ROWS = 1_000_000

@@ -9,7 +9,7 @@ import numpy as np
 import polars as pl
 
 from yarrowdew.core.errors import UserFacingError
-from yarrowdew.tables.drafting import Cell, Compared, DraftState, Held, UnreadRows
+from yarrowdew.tables.draft_state import Cell, Compared, DraftState, Held, UnreadRows
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.expressions import derive, sources_of, sources_present
 from yarrowdew.tables.kinds import (

@@ -10,9 +10,9 @@ from typing import Protocol, TypeVar
 
 import numpy as np
 
+from yarrowdew.core.aggregates.asking import Aggregation
+from yarrowdew.core.aggregates.merging import Partial
 from yarrowdew.core.checkpoints import checkpoint
-from yarrowdew.core.partials.asking import Ask
-from yarrowdew.core.partials.merging import Partial
 from yarrowdew.tables.datasets import Dataset, Part
 from yarrowdew.tables.errors import TableError
 
@@ -22,13 +22,13 @@ P = TypeVar("P", bound=Partial)
 class Engine(Protocol):
     """Makes a partial of every part, and merges them as they come."""
 
-    def total(self, dataset: Dataset, ask: Ask[P], origins: Mapping[str, float]) -> P:
+    def total(self, dataset: Dataset, ask: Aggregation[P], origins: Mapping[str, float]) -> P:
         """The partial of all rows.
 
         Parameters
         ----------
         dataset : Dataset
-        ask : Ask
+        ask : Aggregation
         origins : mapping of str to float
             What is taken from the numbers of a variable.
 
@@ -39,7 +39,7 @@ class Engine(Protocol):
         """
 
 
-def look(dataset: Dataset, part: Part, ask: Ask[P], origins: Mapping[str, float]) -> P:
+def look(dataset: Dataset, part: Part, ask: Aggregation[P], origins: Mapping[str, float]) -> P:
     """Make the partial of one part: what every engine does, wherever it does it."""
     rows = dataset.rows_of(part, ask.numbers, ask.labels, origins)
     # What overflows is said when a sum is asked for.
@@ -96,7 +96,7 @@ class Threads:
 
     count: int = field(default_factory=lambda: min(8, os.cpu_count() or 1))
 
-    def total(self, dataset: Dataset, ask: Ask[P], origins: Mapping[str, float]) -> P:
+    def total(self, dataset: Dataset, ask: Aggregation[P], origins: Mapping[str, float]) -> P:
         """See `Engine`."""
         merging = Merging(dataset)
         parts = dataset.parts()

@@ -9,7 +9,7 @@ from pydantic import ConfigDict, Field
 
 from yarrowdew.tables.documented import Documented
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.holding import VariableName
+from yarrowdew.tables.field_roles import VariableName
 from yarrowdew.tables.kinds import AxisKind, as_text, of_kind
 from yarrowdew.tables.table import Table, Variable
 

@@ -8,11 +8,11 @@ from pathlib import Path
 
 import polars as pl
 
+from yarrowdew.tables.chunk_columns import unreadable
 from yarrowdew.tables.columns import select_named
 from yarrowdew.tables.datasets import HEAD_ROWS, Dataset, DatasetFile
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.naming import LONGEST_NAME, distinct_names, split_header
-from yarrowdew.tables.part_columns import unreadable
 from yarrowdew.tables.reading.files import read_frame
 from yarrowdew.tables.reading.options import ReadOptions
 from yarrowdew.tables.table import Kind

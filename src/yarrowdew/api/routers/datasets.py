@@ -11,7 +11,7 @@ from yarrowdew.api.routing import api_router
 from yarrowdew.api.settings import Settings
 from yarrowdew.api.state import ACCEPTED, JobsNow, Prefer, SettingsNow, StoreNow, in_background
 from yarrowdew.core.checkpoints import asking
-from yarrowdew.figures.by_parts import DatasetView
+from yarrowdew.figures.chunked import DatasetView
 from yarrowdew.store import Store
 from yarrowdew.store.linked import link_dataset
 from yarrowdew.tables.engine import engine_named

@@ -14,7 +14,7 @@ from yarrowdew.api.state import Expected, StoreNow, tagged
 from yarrowdew.tables.browsing import RowOrder
 from yarrowdew.tables.draft import Cell, Draft
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.holding import RowNumber
+from yarrowdew.tables.field_roles import RowNumber
 from yarrowdew.tables.table import Table
 
 MOST_ROWS = 1_000

@@ -8,9 +8,9 @@ from typing import Literal
 
 import numpy as np
 
+from yarrowdew.core.aggregates.lines import PairSums
 from yarrowdew.core.equation import EquationForm, Slot, round_place
 from yarrowdew.core.intervals import t_quantile
-from yarrowdew.core.partials.lines import PairSums
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
     BandKind,

@@ -24,7 +24,7 @@ from yarrowdew.core.trends.base import (
     TrendFit,
     Units,
 )
-from yarrowdew.core.trends.wrapped import Wrapped
+from yarrowdew.core.trends.fit_proxy import FitProxy
 
 
 def in_units(sample: Sample, x: int, y: int, weight: int = 0) -> Sample:
@@ -258,6 +258,6 @@ class ScaledFit:
 
 def unscaled(fit: TrendFit) -> TrendFit:
     """The fit itself, in whatever units it was made, and however its intervals are found."""
-    while isinstance(fit, ScaledFit | Wrapped):
+    while isinstance(fit, ScaledFit | FitProxy):
         fit = fit.inner
     return fit

@@ -10,12 +10,12 @@ from pydantic import ConfigDict, Field
 
 from yarrowdew.core.intervals import HIGHEST_LEVEL, LOWEST_LEVEL
 from yarrowdew.tables.documented import Documented
-from yarrowdew.tables.holding import Holds
+from yarrowdew.tables.field_roles import RefersTo
 
 Level = Annotated[float, Field(ge=LOWEST_LEVEL, le=HIGHEST_LEVEL)]
-Words = Annotated[str, Field(max_length=500), Holds("words")]
+Words = Annotated[str, Field(max_length=500), RefersTo("words")]
 """What a person typed."""
-Caption = Annotated[str, Field(max_length=4000), Holds("words")]
+Caption = Annotated[str, Field(max_length=4000), RefersTo("words")]
 Value = Annotated[float, Field(allow_inf_nan=False)]
 Offset = tuple[Value, Value]
 

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yarrowdew.figures.document.base import DocumentPart, DrawnAs, Level, Looks, Public, Value
-from yarrowdew.tables.holding import VariableName
+from yarrowdew.tables.field_roles import VariableName
 
 
 class Distribution(DocumentPart):

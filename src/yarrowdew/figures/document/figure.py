@@ -29,8 +29,8 @@ from yarrowdew.figures.document.marks import (
 )
 from yarrowdew.figures.document.trends import ReadingsBox, Trend
 from yarrowdew.figures.document.words import Legend, Note, Page, Type
+from yarrowdew.tables.field_roles import RowNumber, VariableName
 from yarrowdew.tables.filters import RowFilter
-from yarrowdew.tables.holding import RowNumber, VariableName
 
 MOST_UP = 12
 VERSION: Literal[2] = 2

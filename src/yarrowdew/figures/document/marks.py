@@ -17,7 +17,7 @@ from yarrowdew.figures.document.base import (
     Value,
     Words,
 )
-from yarrowdew.tables.holding import CategoryName, RowKey, RowNumber, VariableName
+from yarrowdew.tables.field_roles import CategoryName, RowKey, RowNumber, VariableName
 
 MOST_HIGHLIGHTED = 10_000
 MOST_NAMED = 2_000

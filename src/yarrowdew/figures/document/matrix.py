@@ -8,7 +8,7 @@ from pydantic import Field
 
 from yarrowdew.figures.document.base import DocumentPart, DrawnAs, Looks, Public
 from yarrowdew.figures.document.trends import Trend, trend_of
-from yarrowdew.tables.holding import VariableName
+from yarrowdew.tables.field_roles import VariableName
 
 Region = Literal["points", "trend", "contours", "counts", "r", "nothing"]
 

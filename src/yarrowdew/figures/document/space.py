@@ -17,7 +17,7 @@ from yarrowdew.figures.document.base import (
     Value,
     Words,
 )
-from yarrowdew.tables.holding import CategoryName, VariableName
+from yarrowdew.tables.field_roles import CategoryName, VariableName
 
 OnSpace = Literal["equation", "r_squared", "adjusted_r_squared", "p_value", "n", "residual_sd"]
 Wall = Literal["floor", "side", "back"]

@@ -20,7 +20,7 @@ from yarrowdew.figures.document.base import (
     Words,
 )
 from yarrowdew.figures.document.families import HasFamily, by_family
-from yarrowdew.tables.holding import CategoryName, VariableName
+from yarrowdew.tables.field_roles import CategoryName, VariableName
 
 OnFigure = Literal[
     "equation", "r_squared", "adjusted_r_squared", "r", "p_value", "n", "residual_sd"

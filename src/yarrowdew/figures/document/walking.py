@@ -12,7 +12,7 @@ from pydantic import BaseModel
 from pydantic.fields import FieldInfo
 
 from yarrowdew.figures.document.base import DocumentPart, DrawnAs
-from yarrowdew.tables.holding import Held, Holds
+from yarrowdew.tables.field_roles import Held, RefersTo
 
 Found = Iterator[tuple[Any, str]]
 Finder = Callable[[Any], Found]
@@ -61,7 +61,7 @@ def _finder(kind: Any, what: Held) -> Finder | None:
     if origin is Annotated:
         inner = _finder(args[0], what)
         role = next((mark.role for mark in args[1:] if isinstance(mark, DrawnAs)), "")
-        if any(isinstance(mark, Holds) and mark.what == what for mark in args[1:]):
+        if any(isinstance(mark, RefersTo) and mark.what == what for mark in args[1:]):
             return _itself(inner, role)
         return _in_role(inner, role) if inner and role else inner
     if origin in (Union, UnionType):

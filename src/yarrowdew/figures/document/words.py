@@ -14,7 +14,7 @@ from yarrowdew.figures.document.base import (
     Value,
     Words,
 )
-from yarrowdew.tables.holding import CategoryName
+from yarrowdew.tables.field_roles import CategoryName
 
 
 class Note(DocumentPart):

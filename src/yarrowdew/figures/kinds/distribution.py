@@ -10,7 +10,7 @@ import numpy as np
 
 from yarrowdew.core.sample import Mask
 from yarrowdew.core.spread import spread
-from yarrowdew.figures.answers import (
+from yarrowdew.figures.answer_models import (
     MOST_ROWS_LISTED,
     AnswerBase,
     RowsNotDrawn,
@@ -22,7 +22,7 @@ from yarrowdew.figures.answers import (
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.document.distribution import Distribution
 from yarrowdew.figures.document.figure import FigureBase
-from yarrowdew.figures.document.going_out import Agreed
+from yarrowdew.figures.document.redaction import Agreed
 from yarrowdew.figures.groups import Groups, called
 from yarrowdew.figures.kinds.base import FigureKind, KindAnswer
 from yarrowdew.figures.marks import marks_of

@@ -9,11 +9,11 @@ import numpy as np
 import polars as pl
 
 from yarrowdew.core.sample import Mask
-from yarrowdew.figures.answers import AnswerBase, axis_answer, colour_answer, counts_of
+from yarrowdew.figures.answer_models import AnswerBase, axis_answer, colour_answer, counts_of
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.document.figure import FigureBase
-from yarrowdew.figures.document.going_out import Agreed
 from yarrowdew.figures.document.matrix import Matrix
+from yarrowdew.figures.document.redaction import Agreed
 from yarrowdew.figures.groups import Groups, called
 from yarrowdew.figures.kinds.base import FigureKind, KindAnswer
 from yarrowdew.figures.kinds.cells import MatrixAnswer, matrix_of

@@ -12,7 +12,7 @@ from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.diagnostics import diagnose
 from yarrowdew.core.parallel import beside
 from yarrowdew.core.sample import Array, Mask
-from yarrowdew.figures.answers import (
+from yarrowdew.figures.answer_models import (
     AnswerBase,
     AxisAnswer,
     axis_answer,

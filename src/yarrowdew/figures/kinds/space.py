@@ -11,7 +11,7 @@ import numpy as np
 from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.sample import Mask
 from yarrowdew.core.surface_diagnostics import diagnose_surface
-from yarrowdew.figures.answers import (
+from yarrowdew.figures.answer_models import (
     MOST_ROWS_LISTED,
     AnswerBase,
     AxisAnswer,

@@ -6,10 +6,10 @@ import numpy as np
 
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import TrendFit, needs_rows
+from yarrowdew.core.trends.error_model import ScatterSettings
 from yarrowdew.core.trends.families.straight import fit_line
 from yarrowdew.core.trends.family import Candidate, Family, FromSums
 from yarrowdew.core.trends.on_logarithms import OnLogarithms, exponential_form, origin_of
-from yarrowdew.core.trends.scattering import ScatterSettings
 from yarrowdew.core.trends.solvers.nonlinear import fit_curve
 
 _ON_LOGS = OnLogarithms("exponential", "y", "y changes by the same share for each step of x.")

@@ -23,9 +23,9 @@ from yarrowdew.core.expressions.tree import ExpressionError, Node
 from yarrowdew.core.expressions.units import units_of
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import needs_rows
+from yarrowdew.core.trends.constraints import known_of
 from yarrowdew.core.trends.family import Family, setting
 from yarrowdew.core.trends.forms import FORMS
-from yarrowdew.core.trends.known import known_of
 from yarrowdew.core.trends.solvers.nonlinear import NonlinearFit, fit_curve
 from yarrowdew.core.trends.solvers.starting import starting_values
 

@@ -16,10 +16,10 @@ from functools import cached_property
 import numpy as np
 import scipy
 
+from yarrowdew.core.aggregates.polynomials import Orthogonal, PolynomialSums
 from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_quantile
-from yarrowdew.core.partials.polynomials import Orthogonal, PolynomialSums
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
     BandKind,

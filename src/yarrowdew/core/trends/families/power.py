@@ -8,10 +8,10 @@ import numpy as np
 
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import TrendFit, needs_rows, on_logs
+from yarrowdew.core.trends.error_model import ScatterSettings
 from yarrowdew.core.trends.families.straight import fit_line
 from yarrowdew.core.trends.family import Candidate, Family, FromSums
 from yarrowdew.core.trends.on_logarithms import OnLogarithms, origin_of, power_form
-from yarrowdew.core.trends.scattering import ScatterSettings
 from yarrowdew.core.trends.solvers.nonlinear import fit_curve
 
 _ON_LOGS = OnLogarithms(

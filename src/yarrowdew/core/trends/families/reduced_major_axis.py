@@ -12,10 +12,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from yarrowdew.core.aggregates.lines import PairSums
 from yarrowdew.core.equation import EquationForm
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import ratio, t_p_value, t_quantile
-from yarrowdew.core.partials.lines import PairSums
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
     BaseFit,

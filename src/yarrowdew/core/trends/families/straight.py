@@ -13,10 +13,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from yarrowdew.core.aggregates.lines import LineSums, PairSums
 from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import ratio, t_p_value, t_quantile
-from yarrowdew.core.partials.lines import LineSums, PairSums
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
     BandKind,

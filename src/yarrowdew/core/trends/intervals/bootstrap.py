@@ -21,8 +21,9 @@ import numpy.typing as npt
 from yarrowdew.core.checkpoints import checkpoint
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import normal_quantile, t_quantile
-from yarrowdew.core.remembered import Remembered
+from yarrowdew.core.lru_cache import SizedLRUCache
 from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.fit_proxy import FitProxy
 from yarrowdew.core.trends.protocol import (
     BandKind,
     Coefficient,
@@ -32,7 +33,6 @@ from yarrowdew.core.trends.protocol import (
     Interval,
     TrendFit,
 )
-from yarrowdew.core.trends.wrapped import Wrapped
 
 RESAMPLES = 400
 LEAST_ASKED, MOST_ASKED = 50, 20_000
@@ -42,7 +42,7 @@ _MOST_FAILED = 0.2
 
 
 @dataclass(frozen=True)
-class Resampled(Wrapped):
+class Resampled(FitProxy):
     """A fit with intervals from fits to resampled rows.
 
     Attributes
@@ -160,7 +160,7 @@ def _tails(level: float) -> tuple[float, float]:
     return (1 - level) / 2, (1 + level) / 2
 
 
-_KEPT: Remembered[tuple[TrendFit, ...]] = Remembered(100_000_000)
+_KEPT: SizedLRUCache[tuple[TrendFit, ...]] = SizedLRUCache(100_000_000)
 """Of changes that leave the rows as they are: another level, another number read off."""
 
 

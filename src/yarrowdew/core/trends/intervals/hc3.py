@@ -19,6 +19,7 @@ from yarrowdew.core.intervals import ratio, t_p_value, t_quantile
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import mean_one
 from yarrowdew.core.trends.families.straight import StraightLine
+from yarrowdew.core.trends.fit_proxy import FitProxy
 from yarrowdew.core.trends.on_logarithms import LineOnLogarithms
 from yarrowdew.core.trends.protocol import (
     BandKind,
@@ -29,7 +30,6 @@ from yarrowdew.core.trends.protocol import (
     TrendFit,
 )
 from yarrowdew.core.trends.solvers.searching import searched
-from yarrowdew.core.trends.wrapped import Wrapped
 
 _SAID = (
     "The scatter about it may differ from place to place: standard errors are consistent under "
@@ -38,7 +38,7 @@ _SAID = (
 
 
 @dataclass(frozen=True)
-class UnequalScatter(Wrapped):
+class HC3Fit(FitProxy):
     """A fit with standard errors that allow for unequal scatter.
 
     Attributes
@@ -169,7 +169,7 @@ def under_unequal_scatter(fit: TrendFit, sample: Sample) -> TrendFit:
             "Take the scatter as equal everywhere, or choose a simpler form.",
         )
     weighted = t * (off / rest)[:, None]
-    return _as_trend(UnequalScatter(fit, weighted.T @ weighted))
+    return _as_trend(HC3Fit(fit, weighted.T @ weighted))
 
 
 def _tangent(fit: TrendFit, x: Array) -> Array:
@@ -182,6 +182,6 @@ def _tangents(fit: TrendFit) -> dict[str, Array]:
     return fit.coefficient_tangents()
 
 
-def _as_trend(fit: UnequalScatter) -> TrendFit:
+def _as_trend(fit: HC3Fit) -> TrendFit:
     # A wrapped fit has everything that a trend has, which its type cannot say.
     return fit  # type: ignore[return-value]

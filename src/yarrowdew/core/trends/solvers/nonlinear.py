@@ -27,19 +27,19 @@ from yarrowdew.core.trends.base import (
     mean_one,
     spread_of,
 )
-from yarrowdew.core.trends.solvers.descent import EXACT, MOST_SEARCHED, inside_of, minimum_of
-from yarrowdew.core.trends.solvers.determined import (
-    check_minimum,
-    inverse_of,
-    offset_in,
-    relative_offset,
-)
-from yarrowdew.core.trends.solvers.stretches import (
+from yarrowdew.core.trends.solvers.blocked_lstsq import (
     Curve,
     Slopes,
     jacobian_of,
     triangle_of,
 )
+from yarrowdew.core.trends.solvers.identifiability import (
+    check_minimum,
+    inverse_of,
+    offset_in,
+    relative_offset,
+)
+from yarrowdew.core.trends.solvers.optimise import EXACT, MOST_SEARCHED, inside_of, minimum_of
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
