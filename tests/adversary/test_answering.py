@@ -42,7 +42,7 @@ SHAPES = st.lists(st.integers(-50, 50), min_size=6, max_size=25)
 
 
 @given(st.sampled_from(list(FAMILIES)), SHAPES, st.data(), SCALES, SCALES)
-@settings(max_examples=examples(35, 140), deadline=None)
+@settings(max_examples=examples(20, 140), deadline=None)
 def test_only_sentences_leave_the_core_whatever_the_values_are(
     family: str, up: list[int], data: st.DataObject, x_scale: float, y_scale: float
 ) -> None:
@@ -366,8 +366,8 @@ class TestLargeFits:
     def test_a_curve_descended_to_over_all_rows(self, monkeypatch: pytest.MonkeyPatch) -> None:
         sample = paired(self.X, 5 + 90 / (1 + np.exp(-0.6 * (self.X - 9))) + self.NOISE)
         alone = fit_trend(sample, "s-curve")
-        for module in ("descending", "nonlinear"):
-            monkeypatch.setattr(f"yarrowdew.core.trends.{module}.MOST_SEARCHED", 3_000)
+        for module in ("optimise", "nonlinear"):
+            monkeypatch.setattr(f"yarrowdew.core.trends.solvers.{module}.MOST_SEARCHED", 3_000)
         descended = fit_trend(sample, "s-curve")
         for mine, theirs in zip(
             descended.coefficients(0.95), alone.coefficients(0.95), strict=True
@@ -384,8 +384,8 @@ class TestLargeFits:
         x = draw.uniform(0, 20, 8_000)
         sample = paired(x, 1 + 2 * x + draw.normal(0, 5, 8_000))
         for most in (8_000, 3_000):
-            for module in ("descending", "nonlinear"):
-                monkeypatch.setattr(f"yarrowdew.core.trends.{module}.MOST_SEARCHED", most)
+            for module in ("optimise", "nonlinear"):
+                monkeypatch.setattr(f"yarrowdew.core.trends.solvers.{module}.MOST_SEARCHED", most)
             monkeypatch.setattr("yarrowdew.core.trends.solvers.optimise.MOST_GONE_THROUGH", most)
             with pytest.raises(FitError, match="No best curve"):
                 fit_trend(sample, "s-curve")

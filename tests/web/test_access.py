@@ -10,7 +10,7 @@ import re
 import pytest
 from playwright.sync_api import Browser, FloatRect, Page, expect
 
-from tests.scope import LONG
+from tests.scope import LONG, only_long
 from tests.web.acting import canvas, choose, document, fingers, origin
 from tests.web.running import Server, drawn, open_demo
 
@@ -106,7 +106,7 @@ def views(page: Page) -> Iterator[str]:
     yield "shared page"
 
 
-@pytest.mark.parametrize("scheme", ["light", "dark"])
+@pytest.mark.parametrize("scheme", ["light", pytest.param("dark", marks=only_long)])
 def test_no_view_keeps_anyone_out(browser: Browser, server: Server, scheme: str) -> None:
     context = browser.new_context(color_scheme=scheme, viewport=WIDE)
     page = context.new_page()
@@ -144,7 +144,7 @@ def test_the_tab_key_reaches_every_part(demo: Page) -> None:
         reached.append(name)
         demo.keyboard.press("Tab")
     text = "\n".join(reached)
-    for part in ("y variable", "Band", "Yield against humidity", "Export", "Move", "Show in table"):
+    for part in ("y variable", "Band", "Yield against humidity", "Export", "Pan", "Show in table"):
         assert part in text
     expect(demo.get_by_test_id("statement")).to_be_visible()
 
