@@ -101,9 +101,9 @@ def residuals(page: Page) -> None:
     page.get_by_role("button", name="Box", exact=True).click()
     drawn(page)
     box = page.locator("canvas.canvas").bounding_box() or {}
-    page.mouse.move(box["x"] + box["width"] * 0.12, box["y"] + box["height"] * 0.08)
+    page.mouse.move(box["x"] + box["width"] * 0.3, box["y"] + box["height"] * 0.15)
     page.mouse.down()
-    page.mouse.move(box["x"] + box["width"] * 0.55, box["y"] + box["height"] * 0.3, steps=5)
+    page.mouse.move(box["x"] + box["width"] * 0.7, box["y"] + box["height"] * 0.4, steps=5)
     page.mouse.up()
     page.get_by_test_id("selection").wait_for()
 
@@ -160,7 +160,7 @@ def plate(page: Page) -> None:
 
 def share(page: Page) -> None:
     """What goes out, before anything is shared."""
-    hand_on(page)
+    export(page)
     page.get_by_role("button", name="Share as a page").click()
     page.get_by_role("checkbox", name="Wind").check()
     page.get_by_text("on hover").wait_for()
