@@ -31,8 +31,8 @@ const alteredRows = computed(
 
 <template>
   <p v-if="alteredRows" class="quiet legend">
-    <span class="altered">Grey beside a value</span> is what the file says there, where it was read
-    as something else; in {{ alteredRows }} of the first {{ countOf(preview.head.length, 'row') }}.
+    <span class="altered">Grey</span>: the original text, where a value was converted; in
+    {{ alteredRows }} of the first {{ countOf(preview.head.length, 'row') }}.
   </p>
   <div class="card rows" tabindex="0" role="region" aria-label="First rows">
     <UiTable>
