@@ -80,7 +80,7 @@ describe('rasterising marks', () => {
     }
   })
 
-  it('draws later marks over earlier ones, parted by a hairline of paper', () => {
+  it('draws later marks over earlier ones, parted by thin white edge', () => {
     const data = draw(
       [
         [15, 20, 0],

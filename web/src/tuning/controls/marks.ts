@@ -69,7 +69,7 @@ export const INSIDE_AND_OUTLINE: Control[] = [
     max: 4,
     step: 0.25,
     read: ({ document }) => document.marks.outline?.width ?? 0,
-    text: (width) => (width ? points(width) : 'a hairline of paper'),
+    text: (width) => (width ? points(width) : 'thin white edge'),
     write: (draft, width, { document }) =>
       (draft.marks.outline = width
         ? { colour: document.marks.outline?.colour ?? '#1d2b2a', width }
