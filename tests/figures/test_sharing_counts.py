@@ -155,7 +155,7 @@ def test_names_and_sizes_are_not_drawn_of_counts_and_stay(source: Counted) -> No
     assert "keeper" not in told
     said = outgoing(wanted, lambda _: source)
     assert [v.name for v in said.variables] == ["x", "y"]
-    assert {role for v in said.variables for role in v.drawn_as} == {"across", "up"}
+    assert {role for v in said.variables for role in v.drawn_as} == {"x axis", "y axis"}
 
 
 def test_a_category_goes_out_as_the_study_calls_it(source: Counted) -> None:

@@ -102,12 +102,12 @@ onMounted(async () => {
   )
 })
 
-function toggle({ name, drawn_as, goes_out }: Outgoing['variables'][number]): void {
+function toggle({ name, label, drawn_as, goes_out }: Outgoing['variables'][number]): void {
   const list = drawn_as.length ? leftOut : hover
   const isIn = list.value.includes(name)
   list.value = isIn ? list.value.filter((one) => one !== name) : [...list.value, name]
   // What is drawn and goes out is left out by being put on the list; the others the other way.
-  said.value = goes_out ? `${name} stays here.` : `${name} goes out.`
+  said.value = goes_out ? `${label} stays here.` : `${label} goes out.`
 }
 
 async function attempt(what: string, work: () => Promise<void>): Promise<void> {

@@ -20,6 +20,10 @@ export const inExpression = (name: string): string =>
 
 export const onAxis = ({ kind }: VariableSummary): boolean => kind === 'number' || kind === 'date'
 
+/** A sentence in which a number stands on the line of its name. */
+export const unbroken = (sentence: string): string =>
+  sentence.replace(/ ([=<>≈]) /g, '\u00a0$1\u00a0')
+
 /** Words joined as a sentence does: with commas, and "and" before the last. */
 export const joined = (words: string[]): string =>
   words.length < 2 ? words.join('') : `${words.slice(0, -1).join(', ')} and ${words.at(-1)}`

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import { toHex } from '@/drawing/colours'
 import { colourOfSpread } from '@/drawing/layout/distribution'
 import { levelText, pText, short } from '@/drawing/text/numbers'
-import { countOf, grouped } from '@/model/words'
+import { countOf, grouped, unbroken } from '@/model/words'
 import { useFigure } from '@/stores/figure'
 import UiAction from '@/ui/UiAction.vue'
 import CautionCard from './CautionCard.vue'
@@ -54,7 +54,7 @@ const more = (group: Group): [string, string][] => [
     />
     <div v-for="text in answer.problems" :key="text" class="wrong">{{ text }}</div>
     <article v-if="spread.sentences.length" class="card cards">
-      <p v-for="text in spread.sentences" :key="text">{{ text }}</p>
+      <p v-for="text in spread.sentences" :key="text">{{ unbroken(text) }}</p>
       <template v-if="spread.compared.length">
         <UiAction kind="words" :aria-expanded="pairs" @click="pairs = !pairs">
           {{ pairs ? 'Less' : 'Every pair' }}

@@ -5,12 +5,9 @@ import type { TrendAnswer } from '@/api/types'
 import { shareText } from '@/drawing/text/numbers'
 import { valueText } from '@/drawing/geometry/ticks'
 import RichText from '@/RichText.vue'
-import { countOf } from '@/model/words'
+import { countOf, unbroken } from '@/model/words'
 import { readOffLines } from '@/drawing/text/caption'
 import { detailLines, mainLines } from './writing'
-
-/** A sentence in which a number stands on the line of its name. */
-const together = (sentence: string): string => sentence.replace(/ ([=<>≈]) /g, '\u00a0$1\u00a0')
 
 const props = defineProps<{ trend: TrendAnswer; colour: string; several?: boolean }>()
 
@@ -42,7 +39,7 @@ const readOff = computed(() => readOffLines(report.value))
       </dl>
       <p v-if="report.equation" class="fit__equation"><RichText :text="report.equation ?? ''" /></p>
       <p v-if="report.equation_note" class="quiet">{{ report.equation_note }}</p>
-      <p class="fit__sentence">{{ together(report.sentence) }}</p>
+      <p class="fit__sentence">{{ unbroken(report.sentence) }}</p>
       <ul v-if="readOff.length" class="fit__list" aria-label="Read off">
         <li v-for="line in readOff" :key="line">{{ line }}</li>
       </ul>

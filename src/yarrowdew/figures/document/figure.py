@@ -45,9 +45,9 @@ class FigureBase(DocumentPart):
     """Its name in the list of figures; made from its variables where null."""
     table: str = Field(max_length=64)
     """Id of the table."""
-    x: Public[Annotated[VariableName, DrawnAs("across")]]
+    x: Public[Annotated[VariableName, DrawnAs("x axis")]]
     """What goes across."""
-    y: Public[Annotated[list[VariableName], DrawnAs("up")]] = Field(
+    y: Public[Annotated[list[VariableName], DrawnAs("y axis")]] = Field(
         min_length=1, max_length=MOST_UP
     )
     """What goes up; several are told apart by colour."""

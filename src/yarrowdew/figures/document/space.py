@@ -70,7 +70,7 @@ class Plane(DocumentPart):
 class Space(DocumentPart):
     """A third axis, which goes into the depth, and from where all three are seen."""
 
-    variable: Public[Annotated[VariableName, DrawnAs("in depth")]]
+    variable: Public[Annotated[VariableName, DrawnAs("z axis")]]
     """What goes into the depth."""
     axis: Looks[Axis] = Field(default_factory=Axis)
     jitter: Looks[float] = Field(default=0, ge=0, le=1)
