@@ -73,7 +73,7 @@ def test_the_page_is_told_of_both(found: dict) -> None:
 def test_a_kind_answers_and_what_it_did_not_say_goes_out_stays(found: dict) -> None:
     assert found["tally"] == {"total": 20}
     assert found["shared"] == [False, True]
-    assert found["drawn_as"]["shed"] == ["up", "counted"]
+    assert found["drawn_as"]["shed"] == ["y axis", "counted"]
 
 
 def test_the_command_line_knows_the_family_and_its_options(found: dict) -> None:
