@@ -136,7 +136,9 @@ def _trend(draw: Draw, table: Table, every: list[str], numbers: list[str]) -> di
         trend["by"] = draw.choice(every)
     if draw.random() < 0.2 and numbers:
         trend["weights"] = draw.choice(numbers)
-        trend["weights_are"] = draw.choice(["weights", "standard_errors"])
+        trend["weights_are"] = draw.choice(["weights", "counts", "standard_errors"])
+    if draw.random() < 0.2:
+        trend["errors"] = draw.choice(["unequal", "given"])
     return trend
 
 

@@ -9,13 +9,20 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from tests.core.reference import ANSCOMBE
-from yarrowdew.core.cautions import free_intercept, may_hide, opposed_groups, share_hidden
+from yarrowdew.core.cautions import (
+    cut_off,
+    free_intercept,
+    heavy_tails,
+    may_hide,
+    opposed_groups,
+    share_hidden,
+)
 from yarrowdew.core.dependence import alike_in_groups, alike_neighbours
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.influence import deciding_row, influential_row
 from yarrowdew.core.intervals import check_level, t_quantile
 from yarrowdew.core.sample import Sample, paired
-from yarrowdew.core.trends import TrendFit, fit_trend
+from yarrowdew.core.trends import TrendFit, family_of, fit_trend
 from yarrowdew.core.trends.families.straight import fit_line
 
 PLACES = [0.0, -0.0, 1.0, -1.0, 0.1, 1e-300, 1e300, 5e-324, 3.0, 1024.0]
@@ -217,3 +224,66 @@ def test_levels_outside_the_offer_are_refused() -> None:
     with pytest.raises(FitError, match=r"0\.50 and 0\.999"):
         check_level(0.4)
     assert t_quantile(0.95, 10) == pytest.approx(2.228138851964939, rel=1e-10)
+
+
+class TestHeavyTails:
+    @pytest.mark.parametrize("n", [20, 57, 400])
+    def test_by_the_test_of_anscombe_and_glynn(self, n: int) -> None:
+        rng = np.random.default_rng(n)
+        found = 0
+        for scale in (1.0, 1e-200, 1e200):
+            for _ in range(60):
+                values = rng.standard_t(4, n)
+                excess = stats.kurtosis(values)
+                due = excess > 2 and stats.kurtosistest(values).pvalue < 0.001
+                got = heavy_tails(values * scale)
+                assert (got is not None) == due
+                found += due
+                assert got is None or got == pytest.approx(excess)
+        assert found > 3
+
+    def test_not_of_few_nor_of_equal_values(self) -> None:
+        assert heavy_tails(np.array([0.0] * 18 + [9.0])) is None
+        assert heavy_tails(np.full(50, 2.0)) is None
+
+    def test_hardly_ever_of_normal_values(self) -> None:
+        rng = np.random.default_rng(3)
+        assert sum(heavy_tails(rng.normal(size=40)) is not None for _ in range(500)) <= 8
+
+
+class TestBendsCutOff:
+    """A smooth that is too stiff is said to be so where its band does not cover, and only there."""
+
+    @staticmethod
+    def often(waves: float, n: int, runs: int = 12) -> int:
+        rng = np.random.default_rng(n)
+        found = 0
+        for _ in range(runs):
+            x = np.sort(rng.uniform(0, 1, n))
+            y = np.sin(2 * np.pi * waves * x) + rng.normal(0, 0.3, n)
+            found += cut_off(paired(x, y), family_of("local"), None) is not None
+        return found
+
+    def test_of_three_waves_within_half_the_rows(self) -> None:
+        assert self.often(3, 120) == 12
+
+    def test_not_of_one(self) -> None:
+        assert self.often(1, 120) == 0
+
+    def test_not_of_a_family_that_is_no_smooth(self) -> None:
+        x = np.linspace(0, 1, 50)
+        assert cut_off(paired(x, np.sin(20 * x)), family_of("straight"), None) is None
+
+
+def test_the_tails_that_make_an_interval_of_r_short_are_counted_as_measured() -> None:
+    """Of lognormal margins that go together Fisher's interval covers 72 to 83 %, as is said."""
+    rng = np.random.default_rng(8)
+    z = rng.multivariate_normal([0, 0], [[1, 0.6], [0.6, 1]], 400_000)
+    due = float(np.corrcoef(np.exp(z.T))[0, 1])
+    covered = 0
+    for _ in range(300):
+        z = rng.multivariate_normal([0, 0], [[1, 0.6], [0.6, 1]], 50)
+        x, y = np.exp(z.T)
+        r, half = math.atanh(np.corrcoef(x, y)[0, 1]), stats.norm.ppf(0.975) / math.sqrt(47)
+        covered += math.tanh(r - half) <= due <= math.tanh(r + half)
+    assert 0.66 < covered / 300 < 0.82

@@ -475,3 +475,24 @@ def test_the_band_covers_the_mean_as_often_as_it_says(
         assert band is not None
         inside += int(np.count_nonzero((band.low <= true[[8, 23]]) & (true[[8, 23]] <= band.high)))
     assert low <= inside / (2 * seeds) <= high
+
+
+class TestSplineOfTiedRows:
+    """Where many rows share an x, what they have in common by chance is no bend."""
+
+    def test_it_has_no_more_knots_than_bends_can_be_told_by(self) -> None:
+        rng = np.random.default_rng(5)
+        x = np.repeat(np.linspace(0, 10, 200), 100)
+        # Rows of one place share a chance of their own, as days, plots and plates do.
+        y = np.sin(x) + np.repeat(rng.normal(0, 0.3, 200), 100) + rng.normal(0, 0.3, 20_000)
+        fit = fit_trend(paired(x, y), "spline")
+        assert fit.parameters <= 35
+        at = fit.predict(np.unique(x))
+        turns = np.count_nonzero(np.diff(np.sign(np.diff(at))))
+        assert turns <= 20  # sin itself turns three times; 195 parameters turned over 120 times
+
+    def test_rows_that_share_few_places_keep_a_knot_at_each(self) -> None:
+        rng = np.random.default_rng(6)
+        x = np.repeat(np.arange(12.0), 8)
+        fit = fit_trend(paired(x, np.sin(x) + rng.normal(0, 0.1, 96)), "spline")
+        assert any("every different x" in said for said in fit.assumptions)

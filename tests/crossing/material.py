@@ -63,6 +63,7 @@ PARTS: dict[str, dict[str, Any]] = {
     "a weighted line": {"trends": [line(weights="weight")]},
     "a polynomial": {"trends": [line(family="polynomial", bands=[{"kind": "prediction"}])]},
     "robust errors": {"trends": [line(errors="unequal")]},
+    "given errors": {"trends": [line(errors="given", weights="se", weights_are="standard_errors")]},
     "colours": {"colour": {"variable": "group"}},
     "colours of a line for each": {"colour": {"variable": "group"}, "trends": [line(by="group")]},
     "colours of amounts": {"colour": {"variable": "weight", "scale": "amount"}},

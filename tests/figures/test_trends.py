@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import io
+import math
+from dataclasses import replace
 
 import numpy as np
 import polars as pl
 import pytest
 from pydantic import ValidationError
+from scipy.stats import norm
 
 from yarrowdew.core.trends import FAMILIES, fit_trend
 from yarrowdew.demo.tables import demo_tables
@@ -99,6 +102,53 @@ class TestFamilies:
         sxy = 14 + 0.36 - 6.04 * 6.09 / 3.01
         sxx = 14 + 0.16 - 6.04**2 / 3.01
         assert slopes[0] == pytest.approx(sxy / sxx)
+
+    def test_counts_are_rows_through_every_reading(self) -> None:
+        x, y, k = [1, 2, 3, 4, 5, 6], [1, 2.5, 2, 4.5, 4, 7], [3, 1, 2, 0, 1, 2]
+        again = [i for i, times in enumerate(k) for _ in range(times)]
+        counted = ask(
+            numbers(x=x, y=y, k=k), "x", "y", trends=[{"weights": "k", "weights_are": "counts"}]
+        )
+        written = ask(
+            numbers(x=[x[i] for i in again], y=[y[i] for i in again]), "x", "y", trends=[{}]
+        )
+        one, other = counted.trends[0].report, written.trends[0].report
+        assert (one.n, one.degrees_of_freedom) == (9, 7)
+        assert one.coefficients == other.coefficients
+        assert (one.r_squared, one.p_value, one.r) == (other.r_squared, other.p_value, other.r)
+
+    @pytest.mark.parametrize(
+        ("asked", "said"),
+        [
+            ({"weights": "half", "weights_are": "counts"}, "Row 2 counts 0.5 rows"),
+            ({"errors": "given"}, "none are given"),
+            ({"errors": "given", "weights": "half"}, "none are given"),
+            ({"weights": "tiny", "weights_are": "standard_errors", "errors": "given"}, "'tiny'"),
+        ],
+    )
+    def test_weights_that_cannot_be_what_they_are_said_to_be(
+        self, asked: dict[str, str], said: str
+    ) -> None:
+        table = numbers(x=[1, 2, 3], y=[1, 2, 4], half=[1, 0.5, 1], tiny=[1e-300, 1, 1])
+        found = ask(table, "x", "y", trends=[asked])
+        assert [said in problem for problem in found.problems] == [True]
+
+    def test_slopes_of_groups_with_given_errors_are_compared_by_chi_squared(self) -> None:
+        y = [1.0, 2.1, 2.9, 4.0, 1.0, 3.1, 4.9, 7.0]
+        plain = numbers(x=[1.0, 2, 3, 4] * 2, y=y, se=[0.1] * 8)
+        table = replace(
+            plain,
+            variables=(*plain.variables, Variable("g", Kind.CATEGORY, "g")),
+            frame=plain.frame.with_columns(
+                g=pl.Series(["a"] * 4 + ["b"] * 4, dtype=pl.Enum(["a", "b"]))
+            ),
+        )
+        trend = {"weights": "se", "weights_are": "standard_errors", "errors": "given", "by": "g"}
+        (found,) = ask(table, "x", "y", trends=[trend]).slopes
+        # Each slope has the variance 0.01 / 5; they are 0.98 and 1.98 in exact numbers.
+        assert found.df_rest is None
+        assert found.p_value == pytest.approx(2 * norm.sf(1 / math.sqrt(2 * 0.01 / 5)), rel=1e-6)
+        assert "χ²(1) = 250.00" in found.sentence
 
     def test_the_equation_speaks_of_variables_in_so_many_digits(self) -> None:
         (trend,) = ask(trends=[{"letters": "variables", "digits": 2}]).trends

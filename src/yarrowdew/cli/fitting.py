@@ -23,11 +23,12 @@ from yarrowdew.core.intervals import check_level
 from yarrowdew.core.sample import Array
 from yarrowdew.core.trends import FAMILIES, family_of
 from yarrowdew.core.trends.protocol import BandKind, Errors
+from yarrowdew.core.weights import WeightsAre
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.cautions import plain_cautions, trend_cautions
 from yarrowdew.figures.chunked import view_of_dataset
 from yarrowdew.figures.differences import differences_of
-from yarrowdew.figures.fitting import FitAsked, ReadOffs, fit_groups
+from yarrowdew.figures.fitting import FitAsked, ReadOffs, fit_groups, weights_of
 from yarrowdew.figures.groups import Groups
 from yarrowdew.figures.planes import FAMILY as PLANE
 from yarrowdew.figures.readings import lines_of_groups, reading_of
@@ -41,6 +42,14 @@ from yarrowdew.tables.telling import is_dataset
 
 BANDS: dict[str, BandKind] = {"pointwise": "confidence", "whole-line": "whole line"}
 """What each kind of band is called on the command line."""
+
+
+WEIGHTS_ARE: dict[str, WeightsAre] = {
+    "precisions": "weights",
+    "counts": "counts",
+    "standard-errors": "standard_errors",
+}
+"""What weights are called on the command line."""
 
 
 def fit(
@@ -58,6 +67,9 @@ def fit(
     ] = None,
     by: Annotated[str | None, typer.Option(help="Fit each value of this variable.")] = None,
     weights: Annotated[str | None, typer.Option(help="Variable of weights.")] = None,
+    weights_are: Annotated[
+        str, typer.Option(help=f"What the weights are: {', '.join(WEIGHTS_ARE)}.")
+    ] = next(iter(WEIGHTS_ARE)),
     x_error: Annotated[
         str | None, typer.Option(help="Variable of standard errors of x, for both-errors.")
     ] = None,
@@ -68,7 +80,8 @@ def fit(
     errors: Annotated[
         str,
         typer.Option(
-            help=f"What intervals allow for: {', '.join(get_args(Errors))} scatter; hc3 is unequal."
+            help=f"What intervals rest on: {', '.join(get_args(Errors))} scatter; hc3 is unequal, and "
+            "given are standard errors of y as weights."
         ),
     ] = "equal",
     bootstrap: Annotated[
@@ -101,6 +114,10 @@ def fit(
     errors = "unequal" if errors == "hc3" else errors if bootstrap is None else "resampled"
     if band not in BANDS:
         raise FitError(f"There is no band '{band}'.", f"Choose one of: {', '.join(BANDS)}.")
+    if weights_are not in WEIGHTS_ARE:
+        raise FitError(
+            f"Weights cannot be {weights_are}.", f"Choose one of: {', '.join(WEIGHTS_ARE)}."
+        )
     if errors not in get_args(Errors):
         raise FitError(
             f"There are no intervals of the kind '{errors}'.",
@@ -158,7 +175,12 @@ def fit(
             across,
             up,
             groups=None if group is None else Groups.of(table, group),
-            weights=None if weights is None else _weights(table, weights),
+            weights=weights_of(
+                None if weights is None else table.called(weights).name,
+                WEIGHTS_ARE[weights_are],
+                table,
+                cast("Errors", errors),
+            ),
             errors=_errors(table, x_error, y_error),
         )
     readings = [reading_of(line) for line in lines]
@@ -252,10 +274,10 @@ def _errors(table: Table, x: str | None, y: str | None) -> tuple[Array, Array] |
         return None
     if x is None or y is None:
         raise TableError("Errors of one variable alone do not fit a line.", "Name those of both.")
-    return _weights(table, x), _weights(table, y)
+    return _numbers(table, x), _numbers(table, y)
 
 
-def _weights(table: Table, name: str) -> Array:
+def _numbers(table: Table, name: str) -> Array:
     weighing = table.axis_variable(table.called(name).name, "as weights")
     return axis_values(table.frame[weighing.name])
 

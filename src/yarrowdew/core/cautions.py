@@ -8,7 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Protocol
+from typing import Any, Protocol
 
 import numpy as np
 import scipy
@@ -19,7 +19,7 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.influence import is_clear
 from yarrowdew.core.intervals import ratio, t_p_value
 from yarrowdew.core.sample import Array, Sample
-from yarrowdew.core.trends import TrendFit, fit_trend
+from yarrowdew.core.trends import Family, TrendFit, fit_trend
 from yarrowdew.core.trends.base import Coefficient, at_least, mean_one
 from yarrowdew.core.trends.families.straight import FAMILY as LINE
 from yarrowdew.core.trends.families.straight import StraightLine
@@ -135,6 +135,33 @@ def bend(fit: TrendFit, sample: Sample) -> Bend | None:
     return Bend(p, share) if p < 0.001 and share >= 0.03 else None
 
 
+def cut_off(sample: Sample, family: Family[Any], settings: Any) -> Bend | None:
+    """Find out whether a smooth cuts off bends that one which follows the rows more closely shows.
+
+    By the approximate F test of Cleveland and Devlin (1988, section 4) against half its span: p below
+    0.001, and 3 % less residual scatter.
+    """
+    both = family.closer(family.settings() if settings is None else settings)
+    few = _some(sample)
+    if both is None or few.n < 20:
+        return None
+    try:
+        stiff, loose = (fit_trend(few, family.name, one) for one in both)
+    except FitError:
+        return None
+    between = stiff.degrees_of_freedom - loose.degrees_of_freedom
+    if between <= 0 or loose.degrees_of_freedom < 5 or loose.residual_sd <= 0:
+        return None
+    share = 1 - loose.residual_sd / stiff.residual_sd
+    if not share >= 0.03:
+        return None
+    # In units of the smaller scatter, so that no square overflows.
+    whole = (stiff.residual_sd / loose.residual_sd) ** 2 * stiff.degrees_of_freedom
+    f = (whole - loose.degrees_of_freedom) / between
+    p = float(scipy.special.fdtrc(between, loose.degrees_of_freedom, max(f, 0.0)))
+    return Bend(p, share) if p < 0.001 else None
+
+
 @dataclass(frozen=True, slots=True)
 class Fan:
     """Scatter that changes along x.
@@ -171,6 +198,33 @@ def fan(fit: TrendFit, sample: Sample) -> Fan | None:
     if min(low, high) <= 0 or max(low, high) / min(low, high) < 1.5:
         return None
     return Fan(low, high)
+
+
+def heavy_tails(values: Array) -> float | None:
+    """Excess kurtosis, where it is above 2 and clearly that of no normal variable.
+
+    Clearly: p below 0.001 in the test of Anscombe and Glynn (1983), for 20 values or more.
+    """
+    n = values.size
+    if n < 20:
+        return None
+    about, _ = scaled(values)
+    about = about - about.mean()
+    variance = float(np.mean(about**2))
+    if variance <= 0:
+        return None
+    kurtosis = float(np.mean((about**2 / variance) ** 2))
+    if kurtosis <= 5:
+        return None
+    mean = 3 * (n - 1) / (n + 1)
+    spread = 24 * n * (n - 2) * (n - 3) / ((n + 1) ** 2 * (n + 3) * (n + 5))
+    standard = (kurtosis - mean) / math.sqrt(spread)
+    skew = 6 * (n * n - 5 * n + 2) / ((n + 7) * (n + 9))
+    skew *= math.sqrt(6 * (n + 3) * (n + 5) / (n * (n - 2) * (n - 3)))
+    a = 6 + 8 / skew * (2 / skew + math.sqrt(1 + 4 / skew**2))
+    root = (1 - 2 / a) / (1 + standard * math.sqrt(2 / (a - 4)))
+    z = (1 - 2 / (9 * a) - math.copysign(abs(root) ** (1 / 3), root)) / math.sqrt(2 / (9 * a))
+    return kurtosis - 3 if scipy.special.ndtr(-z) < 0.0005 else None
 
 
 def uneven_missing(x: Array, y: Array) -> tuple[float, float] | None:

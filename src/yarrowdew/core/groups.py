@@ -16,6 +16,7 @@ from yarrowdew.core.comparing import Difference
 from yarrowdew.core.intervals import t_p_value, t_quantile
 from yarrowdew.core.trends.families.straight import StraightLine
 from yarrowdew.core.trends.fit_proxy import FitProxy
+from yarrowdew.core.trends.intervals.given_errors import GivenErrorsFit
 from yarrowdew.core.trends.protocol import TrendFit
 
 
@@ -31,6 +32,7 @@ class LineOfGroup:
     mean_se : float
         Standard error of y at the mean of x.
     df : float
+        Infinite where the standard errors of y are given.
     """
 
     slope: float
@@ -51,6 +53,8 @@ class LineOfGroup:
             return None
         mean_se = line.residual_sd / math.sqrt(line.n)
         df = line.degrees_of_freedom
+        if isinstance(fit, GivenErrorsFit):
+            mean_se, df = fit.row_sd / math.sqrt(line.n), math.inf
         return cls(line.slope, slope.se, line.pivot_x, line.pivot_y, mean_se, df)
 
 
@@ -132,10 +136,11 @@ def compare_slopes(lines: Sequence[LineOfGroup], level: float = 0.95) -> SlopesC
     between = float(weights @ ((slopes - common) / unit) ** 2) / (k - 1)
     off = float(((1 - share) ** 2 / df).sum())
     f = between / (1 + 2 * (k - 2) / (k**2 - 1) * off)
-    below = (k**2 - 1) / (3 * off)
+    below = (k**2 - 1) / (3 * off) if off else math.inf
     common_se = unit / math.sqrt(total) * math.sqrt(1 + 4 * float((share * (1 - share) / df).sum()))
-    half = t_quantile(level, 1 / float((share**2 / df).sum())) * common_se
-    if not all(map(math.isfinite, (f, common, half, below))):
+    common_off = float((share**2 / df).sum())
+    half = t_quantile(level, 1 / common_off if common_off else math.inf) * common_se
+    if not all(map(math.isfinite, (f, common, half))):
         return None
     return SlopesCompared(
         slope=common,
@@ -143,7 +148,11 @@ def compare_slopes(lines: Sequence[LineOfGroup], level: float = 0.95) -> SlopesC
         high=common + half,
         f=f,
         df=(float(k - 1), below),
-        p_value=float(scipy.special.fdtrc(k - 1, below, f)),
+        p_value=float(
+            scipy.special.fdtrc(k - 1, below, f)
+            if math.isfinite(below)
+            else scipy.special.chdtrc(k - 1, f * (k - 1))
+        ),
         pairs=_pairs(lines, common, common_se, level),
     )
 
@@ -172,7 +181,8 @@ def _pairs(
 def _difference(value: float, parts: Sequence[tuple[float, float]], level: float) -> Difference:
     """With the standard errors of what it is made of, and their degrees of freedom."""
     se = math.hypot(*(own for own, _ in parts))
-    df = 1 / sum((own / se) ** 4 / df for own, df in parts)
+    off = sum((own / se) ** 4 / df for own, df in parts)
+    df = 1 / off if off else math.inf
     half = t_quantile(level, df) * se
     return Difference(value, value - half, value + half, t_p_value(value / se, df))
 

@@ -13,6 +13,9 @@ from yarrowdew.core.errors import FitError
 Array = npt.NDArray[np.float64]
 Mask = npt.NDArray[np.bool_]
 
+MOST_COUNTED = 5_000_000
+"""So many rows at most are made of weights that count them."""
+
 
 @dataclass(frozen=True, slots=True)
 class Sample:
@@ -62,6 +65,30 @@ class Sample:
             self.rows[kept],
             errors=self.errors and (self.errors[0][kept], self.errors[1][kept]),
         )
+
+    def repeated(self) -> Sample:
+        """Each pair as often as its weight says, without weights.
+
+        Raises
+        ------
+        FitError
+            If a weight is not a whole number, or they are too many together.
+        """
+        if self.weights is None:
+            return self
+        if not (self.weights == np.floor(self.weights)).all():
+            raise FitError(
+                "Weights that count rows must be whole numbers.",
+                "Correct them, or take them as precisions.",
+            )
+        total = float(self.weights.sum())
+        if total > MOST_COUNTED:
+            raise FitError(
+                f"The weights count {total:,.0f} rows; at most {MOST_COUNTED:,} can be fitted.",
+                "Divide them, or take them as precisions.",
+            )
+        times = np.repeat(np.arange(self.n), self.weights.astype(np.intp))
+        return replace(self.take(times), weights=None, dropped=self.dropped)
 
 
 def paired(

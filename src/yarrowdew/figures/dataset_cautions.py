@@ -17,8 +17,8 @@ from yarrowdew.figures.readings import TrendReadings
 from yarrowdew.figures.reports import Caution
 
 NOT_SOUGHT = (
-    "Whether the scatter bends or fans out, and whether single rows pull, is not looked for in a "
-    "dataset."
+    "Bends, unequal scatter, heavy tails, neighbours that are alike and rows of high influence are "
+    "not looked for in a dataset."
 )
 """Said of every line, beside what it assumes."""
 

@@ -273,7 +273,7 @@ class _Figure:
         for place, trend in enumerate(self.document.trends):
             try:
                 if trend.weights is not None:
-                    raise TableError("A trend of a dataset knows no weights.", "Leave them out.")
+                    raise TableError("A trend of a dataset has no weights.", "Leave them out.")
                 groups = self._groups_of(trend)
                 lines = self._lines(trend, groups)
             except UserFacingError as error:

@@ -8,16 +8,16 @@ from typing import Any, Literal
 
 import numpy as np
 
-from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.association import Correlation, pearson
 from yarrowdew.core.checkpoints import checkpoint, part
 from yarrowdew.core.diagnostics import left_out_error
 from yarrowdew.core.equation import Style
 from yarrowdew.core.errors import FitError
-from yarrowdew.core.sample import Array, Mask, Sample, paired
+from yarrowdew.core.sample import Array, Mask, Sample
 from yarrowdew.core.trends import Family, TrendFit, family_of, fit_trend
 from yarrowdew.core.trends.families.straight import FAMILY as LINE
 from yarrowdew.core.trends.protocol import BandKind, Errors
+from yarrowdew.core.weights import Weights, WeightsAre, weighed
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.document.trends import TrendPart
 from yarrowdew.figures.groups import Groups, names_group
@@ -59,8 +59,8 @@ class FitAsked:
         Whether the equation speaks of x and y, or of the variables.
     style : {"typographic", "plain"}
         How the equation is written.
-    errors : {"equal", "unequal", "resampled"}
-        What standard errors allow for.
+    errors : {"equal", "unequal", "resampled", "given"}
+        What standard errors rest on.
     seed : int
         Of rows that are drawn again.
     resamples : int or None
@@ -163,7 +163,7 @@ class FittedTrend:
     trend : TrendPart
     groups : Groups or None
         For each of which a line is fitted.
-    weights : ndarray, shape (points,), or None
+    weights : Weights or None
     lines : list of Fitted
     with_all : list of Fitted or None
         The same lines with the rows that are set aside, where there are any.
@@ -172,7 +172,7 @@ class FittedTrend:
     place: int
     trend: TrendPart
     groups: Groups | None
-    weights: Array | None
+    weights: Weights | None
     lines: list[Fitted]
     with_all: Sequence[Fitted | None]
 
@@ -208,7 +208,8 @@ def fit_of(
     TableError
         If its groups are too many, or its weights hold words.
     """
-    groups, weights = groups_of(trend, points), weights_of(trend, points.table)
+    groups = groups_of(trend, points)
+    weights = weights_of(trend.weights, trend.weights_are, points.table, trend.errors)
     asked = asked_of(trend, points.x, points.y, groups)
 
     def lines(set_aside: Mask | None) -> list[Fitted]:
@@ -259,17 +260,30 @@ def asked_of(
     )
 
 
-def weights_of(trend: TrendPart, table: Table) -> Array | None:
-    """Take a trend's weights; those of standard errors are 1/SE²."""
-    if trend.weights is None:
+def weights_of(
+    name: str | None, are: WeightsAre, table: Table, errors: Errors = "equal"
+) -> Weights | None:
+    """Take the weights of rows; those of standard errors are 1/SE².
+
+    Raises
+    ------
+    TableError
+        If the variable holds no numbers, or not what it is said to be.
+    """
+    if errors == "given" and (name is None or are != "standard_errors"):
+        raise TableError(
+            "Intervals cannot rest on the standard errors of y: none are given.",
+            "Choose a variable as weights and say that it holds standard errors.",
+            column=name,
+        )
+    if name is None:
         return None
-    variable = table.axis_variable(trend.weights, "as weights")
+    variable = table.axis_variable(name, "as weights")
     values = axis_values(table.frame[variable.name])
-    if trend.weights_are == "weights":
-        return values
-    with np.errstate(all="ignore"):
-        inner, _ = scaled(values)
-        return np.where(values > 0, 1 / inner**2, np.nan)
+    try:
+        return Weights.of(values, are, as_given=errors == "given")
+    except FitError as error:
+        raise TableError(f"'{name}': {error.message}", error.remedy, column=name) from error
 
 
 def errors_of(family: Family[Any], points: Points) -> tuple[Array, Array] | None:
@@ -307,7 +321,7 @@ def fit_groups(
     *,
     groups: Groups | None = None,
     ups: Sequence[Variable] | None = None,
-    weights: Array | None = None,
+    weights: Weights | None = None,
     set_aside: Mask | None = None,
     errors: tuple[Array, Array] | None = None,
 ) -> list[Fitted]:
@@ -322,7 +336,7 @@ def fit_groups(
     groups : Groups, optional
     ups : sequence of Variable, optional
         What goes up in each group, where that differs.
-    weights : ndarray, shape (rows,), optional
+    weights : Weights, optional
     set_aside : ndarray of bool, shape (rows,), optional
     errors : tuple of ndarray, shape (rows,) each, optional
         Standard errors of x and y.
@@ -342,7 +356,7 @@ def lines_of(
     groups: Groups | None,
     *,
     settings: Any = None,
-    weights: Array | None = None,
+    weights: Weights | None = None,
     set_aside: Mask | None = None,
 ) -> dict[str, TrendFit]:
     """Fit straight lines and nothing beside them; see `fit_groups`. Those that fail are left out."""
@@ -360,14 +374,14 @@ def _samples(
     y: AxisValues,
     groups: Groups | None,
     *,
-    weights: Array | None,
+    weights: Weights | None,
     set_aside: Mask | None,
     errors: tuple[Array, Array] | None = None,
 ) -> Iterator[tuple[int, CategoryLabel | None, Sample]]:
     """Give the rows of the whole, or of each group that has any, with its code and label."""
     xs, ys = x.fitted(), y.fitted()
     if groups is None:
-        yield 0, None, paired(xs, ys, weights, set_aside, errors)
+        yield 0, None, weighed(xs, ys, weights, set_aside, errors)
         return
     counts = np.bincount(groups.codes, minlength=Groups.NONE + 1)[: len(groups.labels)]
     # Put together once, the rows of each group are a stretch.
@@ -377,10 +391,10 @@ def _samples(
         if not counts[code]:
             continue
         rows = together[ends[code] - counts[code] : ends[code]]
-        sample = paired(
+        sample = weighed(
             xs[rows],
             ys[rows],
-            None if weights is None else weights[rows],
+            None if weights is None else weights.take(rows),
             None if set_aside is None else set_aside[rows],
             errors and (errors[0][rows], errors[1][rows]),
         )

@@ -16,7 +16,7 @@ from yarrowdew.core.sample import Sample, paired
 from yarrowdew.core.trends import Coefficient, TrendFit
 from yarrowdew.core.trends.families.polynomial import Polynomial
 from yarrowdew.core.trends.families.straight import StraightLine
-from yarrowdew.core.trends.intervals.hc3 import HC3Fit
+from yarrowdew.core.trends.intervals.covariance import CovarianceFit
 from yarrowdew.core.trends.on_logarithms import LineOnLogarithms
 from yarrowdew.core.trends.scaled import unscaled
 from yarrowdew.figures.curves import Origins, curve_of, extensions_of
@@ -177,14 +177,15 @@ def _correlation(fitted: Fitted, fit: TrendFit) -> Correlation:
 
 def _coefficient_p(fit: TrendFit, c: Coefficient) -> float | None:
     """P value of a coefficient against zero, where it adds to y in proportion to itself."""
-    line = unscaled(fit.inner if isinstance(fit, HC3Fit) else fit)
+    line = unscaled(fit.inner if isinstance(fit, CovarianceFit) else fit)
     if isinstance(line, LineOnLogarithms):
         is_linear = c.name == "b"
     else:
         is_linear = isinstance(line, StraightLine | Polynomial)
     if not is_linear or c.was_given or not c.se:
         return None
-    return t_p_value(c.value / c.se, fit.degrees_of_freedom)
+    df = fit.test_df if isinstance(fit, CovarianceFit) else fit.degrees_of_freedom
+    return t_p_value(c.value / c.se, df)
 
 
 _ON_THE_LINE = 1e-9

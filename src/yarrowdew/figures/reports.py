@@ -185,7 +185,8 @@ class SlopesAnswer(OnWire):
     high: float
     f: float
     df_groups: int
-    df_rest: float
+    df_rest: float | None
+    """Null where the standard errors of y are given, and the test is χ²."""
     p_value: float
     level: float
     pairs: list[TwoLinesAnswer]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 from yarrowdew.core.comparing import Difference
@@ -39,7 +40,12 @@ def slopes_between(
     if found is None:
         return []
     df_groups, df_rest = found.df
-    test = f"Welch's F({df_groups:g}, {number(df_rest, 1)}) = {number(found.f, 2)}, {p_text(found.p_value)}"
+    named = (
+        f"Welch's F({df_groups:g}, {number(df_rest, 1)}) = {number(found.f, 2)}"
+        if math.isfinite(df_rest)
+        else f"χ²({df_groups:g}) = {number(found.f * df_groups, 2)}"
+    )
+    test = f"{named}, {p_text(found.p_value)}"
     sentence = (
         f"The slopes differ between categories of {noun} ({test})."
         if found.p_value < TELLING
@@ -57,7 +63,7 @@ def slopes_between(
             high=found.high,
             f=found.f,
             df_groups=int(df_groups),
-            df_rest=df_rest,
+            df_rest=df_rest if math.isfinite(df_rest) else None,
             p_value=found.p_value,
             level=level,
             pairs=[_two_lines(pair, names, len(pairs), level) for pair in pairs],

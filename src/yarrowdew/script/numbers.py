@@ -4,14 +4,16 @@ from __future__ import annotations
 
 from typing import Any
 
+import numpy as np
 import numpy.typing as npt
 
+from yarrowdew.core.errors import FitError
 from yarrowdew.core.pairs import Pair
 from yarrowdew.core.pairs import pairs as correlated
-from yarrowdew.core.sample import paired
 from yarrowdew.core.trends import TrendFit, family_of, fit_trend
 from yarrowdew.core.trends.families.straight import FAMILY as LINE
 from yarrowdew.core.trends.protocol import Errors
+from yarrowdew.core.weights import Weights, WeightsAre, weighed
 from yarrowdew.script.data import Data, table_of
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Kind, axis_values
@@ -23,6 +25,7 @@ def fit(
     *,
     family: str = LINE.name,
     weights: npt.ArrayLike | None = None,
+    weights_are: WeightsAre = "weights",
     errors: Errors = "equal",
     seed: int = 1,
     **settings: Any,
@@ -35,8 +38,10 @@ def fit(
     family : str
         A family of trends, as `yarrowdew fit --help` lists them.
     weights : array_like, optional
-    errors : {"equal", "unequal", "resampled"}
-        What intervals allow for.
+    weights_are : {"weights", "counts", "standard_errors"}
+        Precisions, counts of equal rows, or standard errors of y.
+    errors : {"equal", "unequal", "resampled", "given"}
+        What intervals rest on; "given" takes the standard errors of y as known.
     seed : int
         Of rows that are drawn again.
     **settings
@@ -55,7 +60,16 @@ def fit(
     [('a', 1.0), ('b', 4.0)]
     """
     made = family_of(family).settings_of(settings) if settings else None
-    return fit_trend(paired(x, y, weights), family, made, errors, seed)
+    if errors == "given" and (weights is None or weights_are != "standard_errors"):
+        raise FitError(
+            "No standard errors of y are given.",
+            'Give them as weights, with weights_are="standard_errors".',
+        )
+    weighing = None
+    if weights is not None:
+        values = np.asarray(weights, dtype=np.float64)
+        weighing = Weights.of(values, weights_are, as_given=errors == "given")
+    return fit_trend(weighed(x, y, weighing), family, made, errors, seed)
 
 
 def pairs(data: Data, *, method: str = "pearson") -> list[Pair]:

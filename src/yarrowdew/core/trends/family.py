@@ -212,6 +212,10 @@ class Family(Generic[Settings]):
     searched_p : callable
         P value of what was searched for (a break, a period) against a form without it; None where
         nothing was.
+    closer : callable
+        From settings of a smooth to two that are compared to find out whether it cuts off bends: as
+        it is, and one that follows the rows more closely. None where it adapts by itself, or is no
+        smooth.
     """
 
     name: str
@@ -237,6 +241,7 @@ class Family(Generic[Settings]):
     from_sums: FromSums[Settings] | None = None
     meanings: Callable[[Settings], Mapping[str, str]] = lambda _: {}
     searched_p: Callable[[Sample, Settings], float | None] = lambda _sample, _settings: None
+    closer: Callable[[Settings], tuple[Settings, Settings] | None] = lambda _settings: None
 
     @property
     def with_article(self) -> str:

@@ -10,8 +10,9 @@ from yarrowdew.core.sample import Array, Sample
 
 BandKind = Literal["confidence", "whole line", "prediction"]
 """For the mean at each x, for the mean of the whole line at once, or for a new row."""
-Errors = Literal["equal", "unequal", "resampled"]
-"""What standard errors allow for: equal scatter, unequal scatter, or rows drawn again."""
+Errors = Literal["equal", "unequal", "resampled", "given"]
+"""What standard errors rest on: equal scatter, unequal scatter, rows drawn again, or standard errors
+of y that are known."""
 Scatter = Literal["multiplicative", "additive"]
 
 

@@ -35,6 +35,7 @@ from yarrowdew.core.trends.families import (
 )
 from yarrowdew.core.trends.family import Family
 from yarrowdew.core.trends.intervals.bootstrap import resampled
+from yarrowdew.core.trends.intervals.given_errors import with_given_errors
 from yarrowdew.core.trends.intervals.hc3 import under_unequal_scatter
 from yarrowdew.core.trends.protocol import Errors
 from yarrowdew.core.trends.scaled import ScaledFit, in_units
@@ -106,8 +107,8 @@ def fit_trend(
         A key of `FAMILIES`.
     settings : dataclass, optional
         What was set about the family, of its own kind; as it begins where None.
-    errors : {"equal", "unequal", "resampled"}
-        How its intervals are found.
+    errors : {"equal", "unequal", "resampled", "given"}
+        How its intervals are found; "given" takes the weights as 1/SE² of y.
     seed : int
         Of rows that are drawn again.
     resamples : int, optional
@@ -129,7 +130,14 @@ def fit_trend(
         if x == y == weight == 0:
             fit = _fitted(of, sample, settings, errors=errors, seed=seed, resamples=resamples)
         else:
-            made = partial(_fitted, of, errors=errors, seed=seed, resamples=resamples)
+            made = partial(
+                _fitted,
+                of,
+                errors=errors,
+                seed=seed,
+                resamples=resamples,
+                unit=math.ldexp(1.0, weight + 2 * y),
+            )
             fit = _in_other_units(of, sample, settings, made, exponents=(x, y, weight))
         check_fit(fit, f"This {of.label}")
     return fit
@@ -143,10 +151,13 @@ def _fitted(
     errors: Errors,
     seed: int,
     resamples: int | None,
+    unit: float = 1.0,
 ) -> TrendFit:
     fit = of.fit(sample, settings)
     if errors == "unequal":
         return under_unequal_scatter(fit, sample)
+    if errors == "given":
+        return with_given_errors(fit, sample, unit)
     if errors == "resampled":
         said = f"{of.name} {settings!r}"
         return resampled(

@@ -9,6 +9,7 @@ from pydantic import Field, TypeAdapter, model_validator
 
 from yarrowdew.core.trends.protocol import BandKind, Errors
 from yarrowdew.core.trends.registry import FAMILIES
+from yarrowdew.core.weights import WeightsAre
 from yarrowdew.figures.categories import HexColour
 from yarrowdew.figures.document.base import (
     DocumentPart,
@@ -74,12 +75,13 @@ class TrendPart(HasFamily):
     """One of 95 % where left out, for families that have a band by themselves."""
     errors: Public[Errors] = "equal"
     """Whether standard errors take the scatter as equal everywhere, allow for unequal scatter
-    (HC3), or come from resampled rows."""
+    (HC3), come from resampled rows, or from the standard errors of y that are given as weights."""
     seed: Public[Annotated[int, Field(ge=0, le=2**31 - 1)]] = 1
     """Of the rows that are drawn again."""
     weights: Public[Annotated[VariableName | None, DrawnAs("weights")]] = None
-    weights_are: Public[Literal["weights", "standard_errors"]] = "weights"
-    """Whether the variable holds weights, or standard errors of y, whose weight is 1/SE²."""
+    weights_are: Public[WeightsAre] = "weights"
+    """Whether the variable holds weights (precisions), counts of equal rows, or standard errors of
+    y, whose weight is 1/SE²."""
     carry: Public[Carry] = Field(default_factory=Carry)
     read_off: Public[list[ReadOff]] = Field(default=[], max_length=40)
     on_figure: Looks[list[OnFigure]] = Field(default=[], max_length=7)

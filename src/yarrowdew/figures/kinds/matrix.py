@@ -113,6 +113,8 @@ def _counting(document: FigureBase) -> FigureBase:
     trend = part_of(plain).trend
     trend.read_off = []
     trend.by = trend.weights = None
+    if trend.errors == "given":
+        trend.errors = "equal"
     return plain
 
 

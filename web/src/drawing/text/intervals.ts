@@ -14,6 +14,7 @@ const ALLOWS_FOR: Record<FitReport['errors'], string> = {
   equal: '',
   unequal: 'with robust standard errors (HC3)',
   resampled: 'by bootstrap',
+  given: 'from the standard errors of y given',
 }
 
 /** What the standard errors of a fit allow for; empty where they take the scatter as equal. */

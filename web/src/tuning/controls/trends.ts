@@ -62,11 +62,12 @@ export function trendControls(trend: number) {
       choice<Trend['errors']>({
         at: `trends.${trend}.errors`,
         label: 'Standard errors',
-        find: 'robust standard errors heteroscedastic unequal scatter bootstrap resampling',
+        find: 'robust standard errors heteroscedastic unequal scatter bootstrap resampling known absolute given',
         options: [
           { value: 'equal', label: 'constant variance' },
           { value: 'unequal', label: 'unequal variance (HC3)' },
           { value: 'resampled', label: 'bootstrap' },
+          { value: 'given', label: 'given (as weights)' },
         ],
         off: ofRows((scope) => own(scope).errors !== 'equal'),
       }),
@@ -168,10 +169,11 @@ export function trendControls(trend: number) {
       choice<Trend['weights_are']>({
         at: `trends.${trend}.weights_are`,
         label: 'Weights are',
-        find: 'weights standard errors',
+        find: 'weights precisions counts frequencies standard errors',
         options: [
-          { value: 'weights', label: 'weights' },
-          { value: 'standard_errors', label: 'standard errors' },
+          { value: 'weights', label: 'precisions (1/variance)' },
+          { value: 'counts', label: 'counts of rows' },
+          { value: 'standard_errors', label: 'standard errors of y' },
         ],
         off: unless((scope) => own(scope).weights !== null, 'All rows weigh alike.'),
       }),

@@ -275,6 +275,12 @@ def _smoothed(
     return found
 
 
+def _closer(settings: LocalSettings) -> tuple[LocalSettings, LocalSettings] | None:
+    """As it is and with half the span, both without robust passes, which F tests do not allow for."""
+    plain = replace(settings, passes=0)
+    return (plain, replace(plain, span=settings.span / 2)) if settings.span > LEAST_SPAN else None
+
+
 FAMILY = Family(
     name="local",
     label="local regression",
@@ -283,5 +289,6 @@ FAMILY = Family(
     is_usual=True,
     fit=fit,
     is_smooth=True,
+    closer=_closer,
     candidates=(Candidate("local regression", LocalSettings()),),
 )

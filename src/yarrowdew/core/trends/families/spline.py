@@ -3,7 +3,7 @@
 Minimises Σ w (y − f(x))² + λ ∫ f″². In the value form of Green and Silverman (1994, ch. 2): a
 natural cubic spline through values at knots, with second derivatives from a banded system. Up to
 `EXACT_DISTINCT` distinct x every one of them is a knot and the spline is the exact minimiser; above,
-knots stand at as many evenly spread rows. The problem is turned once into its own axes (Demmler and
+and where rows share their x, knots stand at fewer evenly spread rows. The problem is turned once into its own axes (Demmler and
 Reinsch 1975), on which every penalty costs a sum over knots. The band is Wahba's (1983).
 """
 
@@ -32,6 +32,9 @@ from yarrowdew.core.trends.base import (
 from yarrowdew.core.trends.family import Candidate, Family, setting
 
 EXACT_DISTINCT = 200
+MOST_KNOTS_TIED, FEWEST_KNOTS_TIED = 35, 20
+"""Where each x has two rows or more, knots stand at a quarter of them within these (Ruppert 2002):
+cross-validation takes what the rows of one x have in common for a bend."""
 _KNOTS_AGAIN = 100
 MOST_LEVERAGES = 4096
 
@@ -253,6 +256,9 @@ def _laid_out(sample: Sample, most_knots: int) -> _LaidOut:
     low, range_ = float(x.min()), float(np.ptp(x))
     # Between knots that lie closer than can be told apart no bend is determined.
     knots = apart(np.unique(x))
+    if len(x) >= 2 * len(knots):
+        tied = min(max(len(knots) // 4, FEWEST_KNOTS_TIED), MOST_KNOTS_TIED)
+        most_knots = min(most_knots, tied)
     is_exact = len(knots) <= most_knots
     if len(knots) < 4:  # as many as a bend needs
         raise FitError(

@@ -8,135 +8,29 @@ its leverage. In the columns T that a fit gives (TᵀWT = 1) the covariance of t
 
 from __future__ import annotations
 
-import math
-from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
 from yarrowdew.core.errors import FitError
-from yarrowdew.core.intervals import ratio, t_p_value, t_quantile
-from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.sample import Sample
 from yarrowdew.core.trends.base import mean_one
-from yarrowdew.core.trends.families.straight import StraightLine
-from yarrowdew.core.trends.fit_proxy import FitProxy
+from yarrowdew.core.trends.intervals.covariance import CovarianceFit, as_trend
 from yarrowdew.core.trends.on_logarithms import LineOnLogarithms
-from yarrowdew.core.trends.protocol import (
-    BandKind,
-    Coefficient,
-    Crossing,
-    HasTangent,
-    Interval,
-    TrendFit,
-)
-from yarrowdew.core.trends.solvers.searching import searched
-
-_SAID = (
-    "The scatter about it may differ from place to place: standard errors are consistent under "
-    "unequal scatter (HC3). A band for a new row still takes it as the same everywhere."
-)
+from yarrowdew.core.trends.protocol import HasTangent, TrendFit
 
 
-@dataclass(frozen=True)
-class HC3Fit(FitProxy):
-    """A fit with standard errors that allow for unequal scatter.
-
-    Attributes
-    ----------
-    covariance : ndarray, shape (p, p)
-        Of the fit, in its columns T.
-    """
-
-    covariance: Array
+class HC3Fit(CovarianceFit):
+    """A fit with standard errors that allow for unequal scatter."""
 
     @property
-    def p_value(self) -> float | None:
-        """Of a straight line: that its slope is zero."""
-        if not isinstance(self.inner, StraightLine):
-            return None
-        t = ratio(self.inner.slope, self._se(_tangents(self.inner)["b"]))
-        return None if math.isnan(t) else t_p_value(t, self.inner.degrees_of_freedom)
-
-    @property
-    def slope_se(self) -> float:
-        """Standard error of the slope, where there is one."""
-        return self._se(_tangents(self.inner)["b"])
-
-    @property
-    def assumptions(self) -> tuple[str, ...]:
-        """What the intervals rest on."""
-        return tuple(
-            _SAID if said.startswith("The scatter about") else said
-            for said in self.inner.assumptions
+    def about_scatter(self) -> str:
+        """What is supposed of the scatter."""
+        return (
+            "The scatter about it may differ from place to place: standard errors are consistent "
+            "under unequal scatter (HC3). A band for a new row still takes it as the same "
+            "everywhere."
         )
-
-    def coefficients(self, level: float) -> tuple[Coefficient, ...]:
-        """The same values, with their own intervals."""
-        half = t_quantile(level, self.inner.degrees_of_freedom)
-        rows = _tangents(self.inner)
-        return tuple(
-            Coefficient.of(c.name, c.value, self._se(rows[c.name]), half) if c.name in rows else c
-            for c in self.inner.coefficients(level)
-        )
-
-    def band(self, x: Array, level: float, kind: BandKind) -> Interval:
-        """Pointwise band."""
-        variance = self._variance(x)
-        if kind == "prediction":
-            variance = variance + self.inner.residual_sd**2
-        half = t_quantile(level, self.inner.degrees_of_freedom) * np.sqrt(variance)
-        fitted = self.inner.predict(x)
-        return Interval(fitted - half, fitted + half)
-
-    def crossings(
-        self, y: float, level: float, within: tuple[float, float] | None = None
-    ) -> tuple[Crossing, ...]:
-        """Every x at which the trend reaches `y`, with where the band does."""
-        line = self.inner
-        if not isinstance(line, StraightLine):
-            # What is searched is this fit: it has everything that a trend has.
-            return searched(_as_trend(self), y, level, within or line.x_range)
-        if line.slope == 0:
-            return line.crossings(y, level, within)
-        return _fieller(line, self._variance, y, level)
-
-    def _variance(self, x: Array, over: float = 1.0) -> Array:
-        """Of the mean at each x, in units of `over` squared."""
-        t = _tangent(self.inner, x) / over
-        return np.asarray(np.einsum("ij,jk,ik->i", t, self.covariance, t))
-
-    def _se(self, row: Array) -> float:
-        return math.sqrt(float(row @ self.covariance @ row))
-
-
-def _fieller(
-    line: StraightLine, variance: Callable[[Array, float], Array], y: float, level: float
-) -> tuple[Crossing, ...]:
-    """Every x whose interval holds `y`: between the roots of a parabola in x (Fieller 1954)."""
-    away = (y - line.pivot_y) / line.slope
-    x = line.pivot_x + away
-    # In units in which no square of a distance overflows.
-    unit = max(abs(away), math.sqrt(line.spread / line.n)) or 1.0
-    at = line.pivot_x + unit * np.array([-1.0, 0.0, 1.0])
-    t = t_quantile(level, line.degrees_of_freedom)
-    d = line.predict(at) - y
-    height = float(np.abs(d).max()) or 1.0
-    q = (d / height) ** 2 - variance(at, height / t)
-    a, b, c = (q[2] + q[0]) / 2 - q[1], (q[2] - q[0]) / 2, q[1]
-    root = b * b - 4 * a * c
-    open_note = "The slope is too uncertain to close the interval"
-    if root < 0:
-        return (Crossing(x, None, None, f"{open_note}: every x agrees with this level."),)
-    large = -(b + math.copysign(math.sqrt(root), b)) / 2
-    ends = [ratio(large, a), ratio(c, large) if large else 0.0]
-    first, second = sorted(line.pivot_x + unit * float(end) for end in ends)
-    if a > 0:
-        return (Crossing(x, first, second),)
-    if x >= second:
-        remark = f"{open_note} above; nor is x below {{}} ruled out."
-        return (Crossing(x, second, None, remark, (("x", first),)),)
-    remark = f"{open_note} below; nor is x above {{}} ruled out."
-    return (Crossing(x, None, first, remark, (("x", second),)),)
 
 
 def under_unequal_scatter(fit: TrendFit, sample: Sample) -> TrendFit:
@@ -169,19 +63,4 @@ def under_unequal_scatter(fit: TrendFit, sample: Sample) -> TrendFit:
             "Take the scatter as equal everywhere, or choose a simpler form.",
         )
     weighted = t * (off / rest)[:, None]
-    return _as_trend(HC3Fit(fit, weighted.T @ weighted))
-
-
-def _tangent(fit: TrendFit, x: Array) -> Array:
-    assert isinstance(fit, HasTangent)  # noqa: S101 (it was, when it was wrapped)
-    return fit.tangent(x)
-
-
-def _tangents(fit: TrendFit) -> dict[str, Array]:
-    assert isinstance(fit, HasTangent)  # noqa: S101 (it was, when it was wrapped)
-    return fit.coefficient_tangents()
-
-
-def _as_trend(fit: HC3Fit) -> TrendFit:
-    # A wrapped fit has everything that a trend has, which its type cannot say.
-    return fit  # type: ignore[return-value]
+    return as_trend(HC3Fit(fit, weighted.T @ weighted))
