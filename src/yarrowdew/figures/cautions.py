@@ -195,7 +195,7 @@ def _misleading(
         bending = _cut_off(fitted, cut_off(sample, looked.family, looked.settings), of)
     out.extend(bending)
     out.extend(_fanning(fitted, fan(fit, sample), of))
-    out.extend(_margins_not_normal(fitted))
+    out.extend(_margins_not_normal(fitted, sample))
     if not bending:
         order = sample.x if looked.dated else np.asarray(sample.rows, dtype=np.float64)
         out.extend(
@@ -275,9 +275,9 @@ def _cut_off(fitted: Reading, found: Bend | None, of: str) -> list[Caution]:
     ]
 
 
-def _margins_not_normal(fitted: Reading) -> list[Caution]:
+def _margins_not_normal(fitted: Reading, sample: Sample) -> list[Caution]:
     """About Fisher's interval, which is right for any margins only where nothing goes together."""
-    report, sample = fitted.report, fitted.sample
+    report = fitted.report
     if report.r_low is None or report.r_low == report.r_high:
         return []
     if report.p_value is None or report.p_value >= TELLING:

@@ -136,7 +136,7 @@ def fit_trend(
                 errors=errors,
                 seed=seed,
                 resamples=resamples,
-                unit=math.ldexp(1.0, weight + 2 * y),
+                exponent=weight + 2 * y,
             )
             fit = _in_other_units(of, sample, settings, made, exponents=(x, y, weight))
         check_fit(fit, f"This {of.label}")
@@ -151,13 +151,13 @@ def _fitted(
     errors: Errors,
     seed: int,
     resamples: int | None,
-    unit: float = 1.0,
+    exponent: int = 0,
 ) -> TrendFit:
     fit = of.fit(sample, settings)
     if errors == "unequal":
         return under_unequal_scatter(fit, sample)
     if errors == "given":
-        return with_given_errors(fit, sample, unit)
+        return with_given_errors(fit, sample, exponent)
     if errors == "resampled":
         said = f"{of.name} {settings!r}"
         return resampled(

@@ -67,7 +67,7 @@ class GivenErrorsFit(CovarianceFit):
         )
 
 
-def with_given_errors(fit: TrendFit, sample: Sample, unit: float = 1.0) -> TrendFit:
+def with_given_errors(fit: TrendFit, sample: Sample, exponent: int = 0) -> TrendFit:
     """Give a fit intervals from standard errors that are known.
 
     Parameters
@@ -75,8 +75,8 @@ def with_given_errors(fit: TrendFit, sample: Sample, unit: float = 1.0) -> Trend
     fit : TrendFit
     sample : Sample
         Its weights are 1/SE² of y.
-    unit : float
-        By which they have to be multiplied to be so, in the units that y is fitted in.
+    exponent : int
+        Of 2, by which they have to be multiplied to be so in the units that y is fitted in.
 
     Raises
     ------
@@ -98,6 +98,7 @@ def with_given_errors(fit: TrendFit, sample: Sample, unit: float = 1.0) -> Trend
             "Intervals of this form do not rest on standard errors of y.",
             "Find its intervals from the scatter, or by resampling rows.",
         )
-    row_sd = 1 / math.sqrt(float(sample.weights.mean()) * unit)
+    half, odd = divmod(exponent, 2)
+    row_sd = math.ldexp(1 / math.sqrt(float(sample.weights.mean()) * 2**odd), -half)
     p = fit.tangent(sample.x[:1]).shape[1]
     return as_trend(GivenErrorsFit(fit, np.eye(p) * row_sd**2, row_sd))
