@@ -17,7 +17,7 @@ WEB_SOURCES := $(shell find web/src web/public -type f -not -name 'schema.d.ts' 
 # What the front end knows of documents, families and kinds comes from the models of the server.
 GENERATED := web/src/api/schema.d.ts web/src/model/vocabulary.ts
 
-.PHONY: help setup demo dev test check check-python check-web test-python test-web format shots bench calibrate crucible clean
+.PHONY: help setup demo dev test check check-python check-web lane-of-page lane-of-all-else said test-python test-web format shots bench calibrate crucible clean
 
 help: ## Show what can be made
 	@grep -E '^[a-z-]+:.*## ' Makefile | sed -E 's/:.*## /\t/' | expand -t 14
@@ -32,10 +32,12 @@ dev: setup ## Start server and front end, both reloading when a file changes
 	$(BIN)/uvicorn --factory yarrowdew.cli.serving:development_app --reload --reload-dir src --port 8420 & \
 	cd web && npm run --silent dev
 
-# Setting up and checking share the machine; the browser tests then have it to themselves.
+# Once all is set up, two lanes run side by side: the page with most browser tests, and all else.
 test: ## Check and test everything
-	@$(MAKE) --no-print-directory -j2 setup check test-web
-	@$(MAKE) --no-print-directory test-python
+	@mkdir -p build
+	@$(MAKE) --no-print-directory -j2 setup
+	@$(MAKE) --no-print-directory -j2 lane-of-page lane-of-all-else
+	@$(MAKE) --no-print-directory said
 
 check: check-python check-web ## Format, lint, types, layers
 
@@ -54,25 +56,33 @@ check-web: $(STAMPS)/node $(GENERATED)
 test-web: $(STAMPS)/node $(GENERATED)
 	cd web && npm run --silent test
 
-# In two lanes side by side: most browser tests, and everything else with the other browser tests.
 # A browser on a busy machine may fail where nothing is wrong: up to three browser tests that fail are
 # tried again with the machine to themselves, and said. What failed is said last, where only the end
 # of it all is kept.
-BROWSER_LANE := $(filter-out tests/web/test_access.py tests/web/test_trends.py, $(wildcard tests/web/test_*.py))
-SAID := build/browser-tests.txt build/other-tests.txt
-test-python: setup $(CHROMIUM)
-	@mkdir -p build
-	@$(BIN)/pytest tests $(addprefix --ignore=,$(BROWSER_LANE)) -o cache_dir=build/cache-other > build/other-tests.txt 2>&1 & other=$$!; failed=0; \
-	$(BIN)/pytest $(BROWSER_LANE) -o cache_dir=build/cache-browser > build/browser-tests.txt 2>&1 || failed=1; \
-	wait $$other || failed=1; cat $(SAID); \
-	all=$$(cat $(SAID) | grep -cE '^(FAILED|ERROR)' || true); \
-	web=$$(cat $(SAID) | grep -cE '^(FAILED|ERROR) tests/web/' || true); \
+FIRST_LANE := $(filter-out tests/web/test_access.py tests/web/test_trends.py, $(wildcard tests/web/test_*.py))
+OUTPUT := build/browser-tests.txt build/other-tests.txt
+
+lane-of-page: check-web test-web $(CHROMIUM)
+	@$(BIN)/pytest $(FIRST_LANE) -o cache_dir=build/cache-browser > build/browser-tests.txt 2>&1 || true
+
+lane-of-all-else: check-python $(CHROMIUM)
+	@$(BIN)/pytest tests $(addprefix --ignore=,$(FIRST_LANE)) -o cache_dir=build/cache-other > build/other-tests.txt 2>&1 || true
+
+said:
+	@cat $(OUTPUT); failed=0; for file in $(OUTPUT); do \
+		last=$$(tail -n 1 $$file); [[ $$last == *" passed"* && $$last != *failed* && $$last != *error* ]] || failed=1; done; \
+	all=$$(cat $(OUTPUT) | grep -cE '^(FAILED|ERROR)' || true); \
+	web=$$(cat $(OUTPUT) | grep -cE '^(FAILED|ERROR) tests/web/' || true); \
 	if [ $$failed = 1 ] && [ $$all -ge 1 ] && [ $$all -le 3 ] && [ $$all = $$web ]; then \
 		echo 'Tried again by themselves:'; failed=0; \
 		for lane in browser other; do \
 			$(BIN)/pytest tests/web --last-failed --last-failed-no-failures=none -o cache_dir=build/cache-$$lane \
 				|| [ $$? = 5 ] || failed=1; done; fi; \
-	{ grep -hE '^(E  |FAILED|ERROR)' $(SAID) || true; } | cut -c1-300; exit $$failed
+	{ grep -hE '^(E  |FAILED|ERROR)' $(OUTPUT) || true; } | cut -c1-300; exit $$failed
+
+test-python: setup $(CHROMIUM) ## Test everything in Python, with the browser
+	@mkdir -p build
+	@$(BIN)/pytest tests
 
 format: $(STAMPS)/python $(STAMPS)/node ## Format all code
 	$(BIN)/ruff format --quiet .
