@@ -62,10 +62,12 @@ test-web: $(STAMPS)/node $(GENERATED)
 FIRST_LANE := $(filter-out tests/web/test_access.py tests/web/test_trends.py, $(wildcard tests/web/test_*.py))
 OUTPUT := build/browser-tests.txt build/other-tests.txt
 
-lane-of-page: check-web test-web $(CHROMIUM)
+lane-of-page: $(CHROMIUM)
+	@$(MAKE) --no-print-directory -j1 check-web test-web
 	@$(BIN)/pytest $(FIRST_LANE) -o cache_dir=build/cache-browser > build/browser-tests.txt 2>&1 || true
 
-lane-of-all-else: check-python $(CHROMIUM)
+lane-of-all-else: $(CHROMIUM)
+	@$(MAKE) --no-print-directory -j1 check-python
 	@$(BIN)/pytest tests $(addprefix --ignore=,$(FIRST_LANE)) -o cache_dir=build/cache-other > build/other-tests.txt 2>&1 || true
 
 said:

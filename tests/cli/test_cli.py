@@ -14,6 +14,7 @@ from yarrowdew import cli
 from yarrowdew.cli.serving import HOST, _listen
 from yarrowdew.core.trends import FAMILIES
 from yarrowdew.demo.tables import demo_tables
+from yarrowdew.tables.reading import read_file
 
 
 @pytest.fixture(scope="module")
@@ -247,6 +248,25 @@ def test_drift_is_written(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsy
     assert len((tmp_path / "drift.csv").read_text().splitlines()) == 101
     assert "100 rows written" in capsys.readouterr().out
     assert run(monkeypatch, "drift", tmp_path / "no" / "drift.csv", "--rows", 10) == 2
+
+
+def test_the_demo_tables_are_written_and_read_back(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    folder = tmp_path / "new" / "demo"
+    assert run(monkeypatch, "sample", folder) == 0
+    assert "nights.csv, stations.csv, coating-trial.csv, cistern.csv" in capsys.readouterr().out
+    for table in demo_tables():
+        again = read_file(folder / f"{table.name.replace(' ', '-')}.csv").table
+        assert [(v.name, v.unit) for v in again.variables] == [
+            (v.name, v.unit) for v in table.variables
+        ]
+        assert again.rows == table.rows
+    assert run(monkeypatch, "sample", folder) == 0
+    (folder / "nights.csv").write_text("mine")
+    assert run(monkeypatch, "sample", folder) == 2
+    assert (folder / "nights.csv").read_text() == "mine"
+    assert "is another file" in capsys.readouterr().err
 
 
 def test_without_arguments_the_help_is_shown(

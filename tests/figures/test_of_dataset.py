@@ -392,7 +392,16 @@ class TestWhatMisleads:
         found = answer_dataset(asked, DatasetView(open_dataset(tmp_path))).answer.cautions
         frame.write_parquet(tmp_path / "whole.parquet")
         wanted = answer(asked, read_file(tmp_path / "whole.parquet").table).answer.cautions
-        others = ("curved", "cut off", "too short", "not constant", "influence", "alike", "spread", "share")
+        others = (
+            "curved",
+            "cut off",
+            "too short",
+            "not constant",
+            "influence",
+            "alike",
+            "spread",
+            "share",
+        )
         assert [(c.title, c.text, c.remedy) for c in found] == [
             (c.title, c.text, c.remedy)
             for c in wanted

@@ -39,6 +39,11 @@ COMMANDS = {
     "describe": _Command(
         "files", "describe", "Say what a file holds: each variable's kind, unit and numbers."
     ),
+    "sample": _Command(
+        "files",
+        "sample",
+        "Write the demo tables as CSV files, on which every example of the guide runs.",
+    ),
     "drift": _Command("files", "drift", "Write a large made-up table, for trying out scale."),
     "link": _Command(
         "datasets", "link", "Add a dataset to a study; its files stay where they are."

@@ -11,7 +11,7 @@ import typer
 from yarrowdew.cli.options import EngineOption, FileArgument, JsonOption, SheetOption, print_json
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.pairs import METHODS, Pair, pairs
-from yarrowdew.demo.tables import DRIFT_ROWS, MOST_IN_ONE, write_parts
+from yarrowdew.demo.tables import DRIFT_ROWS, MOST_IN_ONE, demo_tables, write_parts
 from yarrowdew.demo.tables import drift as make_drift
 from yarrowdew.figures.chunked import view_of_dataset
 from yarrowdew.figures.words import count_of, p_text
@@ -20,6 +20,7 @@ from yarrowdew.tables.reading import ReadOptions, read_file
 from yarrowdew.tables.summary import VariableSummary, summarise
 from yarrowdew.tables.table import Kind, axis_values
 from yarrowdew.tables.telling import is_dataset
+from yarrowdew.tables.writing import write_table
 
 
 def print_pairs(
@@ -104,6 +105,30 @@ def describe(
     width = max(len(v.name) for v in summary.variables)
     for v in summary.variables:
         typer.echo(f"  {v.name:<{width}}  {v.kind:<8}  {_variable_text(v)}")
+
+
+def sample(
+    folder: Annotated[Path, typer.Argument(help="Folder to write to; made where there is none.")],
+) -> None:
+    """Write the demo tables as CSV files, on which every example of the guide runs."""
+    written = {
+        folder / f"{table.name.replace(' ', '-')}.csv": write_table(table, "csv")
+        for table in demo_tables()
+    }
+    try:
+        folder.mkdir(parents=True, exist_ok=True)
+        for file, content in written.items():
+            if file.exists() and file.read_bytes() != content:
+                raise TableError(
+                    f"{file} is another file.", "Name a folder that has none of its name."
+                )
+        for file, content in written.items():
+            file.write_bytes(content)
+    except OSError as error:
+        raise TableError(
+            f"{folder} cannot be written to.", "Name a folder that may be written to."
+        ) from error
+    typer.echo(f"Written to {folder}: {', '.join(file.name for file in written)}.")
 
 
 def drift(
