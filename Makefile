@@ -11,13 +11,13 @@ STAMPS := .stamps
 CHROMIUM := /usr/bin/chromium
 
 PY_SOURCES := $(shell find src/yarrowdew -name '*.py' -not -path '*/web/*')
-WEB_SOURCES := $(shell find web/src web/public -type f -not -name 'schema.d.ts' -not -name 'vocabulary.ts' -not -name '*.test.ts') \
+WEB_SOURCES := $(shell find docs/guide docs/screenshots docs/statistics.md web/src web/public -type f -not -name 'schema.d.ts' -not -name 'vocabulary.ts' -not -name '*.test.ts') \
   web/index.html web/vite.config.ts web/vite.viewer.config.ts web/vite.script.config.ts web/package.json
 
 # What the front end knows of documents, families and kinds comes from the models of the server.
 GENERATED := web/src/api/schema.d.ts web/src/model/vocabulary.ts
 
-.PHONY: help setup demo dev test check check-python check-web lane-of-page lane-of-all-else said test-python test-web format shots bench calibrate crucible clean
+.PHONY: help setup demo dev test check check-python check-web check-all test-python test-web format shots bench calibrate crucible clean
 
 help: ## Show what can be made
 	@grep -E '^[a-z-]+:.*## ' Makefile | sed -E 's/:.*## /\t/' | expand -t 14
@@ -32,17 +32,18 @@ dev: setup ## Start server and front end, both reloading when a file changes
 	$(BIN)/uvicorn --factory yarrowdew.cli.serving:development_app --reload --reload-dir src --port 8420 & \
 	cd web && npm run --silent dev
 
-# Once all is set up, two lanes run side by side: the page with most browser tests, and all else.
 test: ## Check and test everything
-	@mkdir -p build
 	@$(MAKE) --no-print-directory -j2 setup
-	@$(MAKE) --no-print-directory -j2 lane-of-page lane-of-all-else
-	@$(MAKE) --no-print-directory said
+	@$(MAKE) --no-print-directory -j2 check-all test-python
+
+# One after the other, beside the tests of Python.
+check-all:
+	@MAKEFLAGS= $(MAKE) --no-print-directory check test-web
 
 check: check-python check-web ## Format, lint, types, layers
 
 check-python: $(STAMPS)/python
-	$(BIN)/ruff format --quiet --check .
+	$(BIN)/ruff format --check .
 	$(BIN)/ruff check --quiet .
 	$(BIN)/mypy --no-error-summary
 	$(BIN)/lint-imports --no-logo > build/layers.txt || (cat build/layers.txt; exit 1)
@@ -56,35 +57,18 @@ check-web: $(STAMPS)/node $(GENERATED)
 test-web: $(STAMPS)/node $(GENERATED)
 	cd web && npm run --silent test
 
-# A browser on a busy machine may fail where nothing is wrong: up to three browser tests that fail are
-# tried again with the machine to themselves, and said. What failed is said last, where only the end
-# of it all is kept.
-FIRST_LANE := $(filter-out tests/web/test_access.py tests/web/test_trends.py, $(wildcard tests/web/test_*.py))
-OUTPUT := build/browser-tests.txt build/other-tests.txt
-
-lane-of-page: $(CHROMIUM)
-	@$(MAKE) --no-print-directory -j1 check-web test-web
-	@$(BIN)/pytest $(FIRST_LANE) -o cache_dir=build/cache-browser > build/browser-tests.txt 2>&1 || true
-
-lane-of-all-else: $(CHROMIUM)
-	@$(MAKE) --no-print-directory -j1 check-python
-	@$(BIN)/pytest tests $(addprefix --ignore=,$(FIRST_LANE)) -o cache_dir=build/cache-other > build/other-tests.txt 2>&1 || true
-
-said:
-	@cat $(OUTPUT); failed=0; for file in $(OUTPUT); do \
-		last=$$(tail -n 1 $$file); [[ $$last == *" passed"* && $$last != *failed* && $$last != *error* ]] || failed=1; done; \
-	all=$$(cat $(OUTPUT) | grep -cE '^(FAILED|ERROR)' || true); \
-	web=$$(cat $(OUTPUT) | grep -cE '^(FAILED|ERROR) tests/web/' || true); \
-	if [ $$failed = 1 ] && [ $$all -ge 1 ] && [ $$all -le 3 ] && [ $$all = $$web ]; then \
-		echo 'Tried again by themselves:'; failed=0; \
-		for lane in browser other; do \
-			$(BIN)/pytest tests/web --last-failed --last-failed-no-failures=none -o cache_dir=build/cache-$$lane \
-				|| [ $$? = 5 ] || failed=1; done; fi; \
-	{ grep -hE '^(E  |FAILED|ERROR)' $(OUTPUT) || true; } | cut -c1-300; exit $$failed
-
+# Three at a time, as a browser waits as much as it works. On a busy machine one may fail where nothing
+# is wrong: up to three browser tests that fail are tried again by themselves, and said. What failed is
+# said last, where only the end of it all is kept.
+OUTPUT := build/tests.txt
 test-python: setup $(CHROMIUM) ## Test everything in Python, with the browser
-	@mkdir -p build
-	@$(BIN)/pytest tests
+	@mkdir -p build; failed=0; \
+	$(BIN)/pytest tests -n 3 --dist loadfile > $(OUTPUT) 2>&1 || failed=1; cat $(OUTPUT); \
+	all=$$(grep -cE '^(FAILED|ERROR)' $(OUTPUT) || true); \
+	web=$$(grep -cE '^(FAILED|ERROR) tests/web/' $(OUTPUT) || true); \
+	if [ $$failed = 1 ] && [ $$all -ge 1 ] && [ $$all -le 3 ] && [ $$all = $$web ]; then \
+		echo 'Tried again by themselves:'; failed=0; $(BIN)/pytest tests/web --last-failed || failed=1; fi; \
+	{ grep -hE '^(E  |FAILED|ERROR)' $(OUTPUT) || true; } | cut -c1-300; exit $$failed
 
 format: $(STAMPS)/python $(STAMPS)/node ## Format all code
 	$(BIN)/ruff format --quiet .

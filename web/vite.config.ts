@@ -30,6 +30,8 @@ export default defineConfig({
     },
   },
   server: {
+    // The guide stands in docs/.
+    fs: { allow: ['..'] },
     proxy: { '/api': { target: server, changeOrigin: true, headers: { origin: server } } },
   },
   test: {

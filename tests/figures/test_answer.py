@@ -55,8 +55,8 @@ class TestMarks:
     def test_rows_not_drawn_are_counted_by_reason(self) -> None:
         counts = ask().answer.counts
         assert [(n.reason, n.count) for n in counts.not_drawn] == [
-            ("without yield", 6),
-            ("without humidity", 3),
+            ("lack yield", 6),
+            ("lack humidity", 3),
         ]
         assert counts.not_drawn[0].rows == NIGHTS.frame["yield"].is_null().arg_true().to_list()
         assert counts.rows == counts.drawn + 9

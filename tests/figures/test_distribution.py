@@ -54,8 +54,8 @@ def test_every_group_has_its_own_rows_and_no_others(table: Table) -> None:
     assert marks["y"].to_list() == [4, 1, 2, 9, 3, 7]
     assert marks["group"].to_list() == [1, 0, 0, 1, 0, 1]
     assert {n.reason: n.rows for n in found.answer.counts.not_drawn} == {
-        "without value": [12],
-        "without group": [32],
+        "lacks value": [12],
+        "lacks group": [32],
     }
 
 

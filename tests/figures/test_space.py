@@ -56,10 +56,10 @@ def test_marks_are_the_rows_that_have_all_three_under_their_own_numbers(table: T
     assert marks["depth"].to_list() == [3, 1, 2, 7]
     why = {one.reason: one.rows for one in found.answer.counts.not_drawn}
     assert why == {
-        "without c": [43],
-        "without a": [23],
-        "without b": [33],
-        "without c or a or b": [63],
+        "lacks c": [43],
+        "lacks a": [23],
+        "lacks b": [33],
+        "lacks c and a and b": [63],
     }
 
 

@@ -28,7 +28,7 @@ def set_aside(page: Page) -> None:
 def bubbles(page: Page) -> None:
     """A bubble chart with names, and its tuning."""
     page.get_by_role("button", name="Mean yield against altitude").click()
-    page.get_by_role("button", name="Names: station").wait_for()
+    page.get_by_role("button", name="Labels: station").wait_for()
     page.get_by_role("button", name="marks", exact=True).click()
     page.get_by_label("Largest bubble, typed").fill("44")
     page.keyboard.press("Enter")

@@ -44,7 +44,7 @@ def views(page: Page) -> Iterator[str]:
         press(part, exact=True)
         yield f"tuning of {part}"
         page.keyboard.press("Escape")
-    press("6 without yield")
+    press("6 rows lack yield")
     yield "rows"
     press("Close", exact=True)
     press("Residuals", exact=True)

@@ -77,7 +77,7 @@ def test_a_first_walk_from_a_file_to_a_picture(
     expect(page.get_by_role("note")).to_contain_text("Click a word of the sentence")
     if grouped:
         walk.take("Add a colour", "site")
-        walk.take("Add names", "site")
+        walk.take("Add labels", "site")
         expect(page.get_by_role("note")).to_contain_text("Click a mark")
     walk.press("Fit a straight line")
     drawn(page)

@@ -65,7 +65,7 @@ def test_it_is_shaded_from_afar_and_shows_its_rows_from_near(
         # The line is that of all rows, wherever one looks.
         expect(page.get_by_text("120,000").first).to_be_visible()
         # Rows that are drawn one by one have names.
-        page.get_by_role("button", name="+ names: Add names").click()
+        page.get_by_role("button", name="+ labels: Add labels").click()
         page.get_by_role("option", name="Humidity").click()
         drawn(page)
         expect(page.get_by_text("Names stand where")).to_have_count(0)

@@ -54,7 +54,7 @@ class TestDemo:
             "with a 95 % band"
         )
         expect(demo.get_by_test_id("counts")).to_contain_text(
-            "631 marks drawn · 6 without yield · 3 without humidity"
+            "631 marks drawn · 6 rows lack yield · 3 rows lack humidity"
         )
         for valley in ("Argill", "Bracken", "Corrie", "Dunlin"):
             card = demo.get_by_role("article", name=f"Readings of {valley}")
@@ -218,7 +218,7 @@ class TestExploring:
             expect(fit).to_be_disabled()
 
     def test_rows_that_could_not_be_drawn_are_shown(self, demo: Page) -> None:
-        demo.get_by_role("button", name="6 without yield").click()
+        demo.get_by_role("button", name="6 rows lack yield").click()
         drawer = demo.get_by_role("grid", name="Rows", exact=True)
         blank = drawer.locator(".cell--missing")
         expect(blank).to_have_count(6)

@@ -216,7 +216,7 @@ class TestDistribution:
         demo.get_by_role("button", name="distribution", exact=True).last.click()
         demo.get_by_text("Groups", exact=True).click()
         lying = picture_now(demo)
-        demo.get_by_role("group", name="Orientation").get_by_role("button", name="up").click()
+        demo.get_by_role("group", name="Orientation").get_by_role("button", name="vertical").click()
         drawn(demo)
         assert picture_now(demo) != lying
         expect(demo.get_by_test_id("counts")).to_contain_text("634 marks drawn")

@@ -67,7 +67,7 @@ class TestRows:
         chooser.get_by_label("To", exact=True).press("Tab")
         expect(chooser.get_by_role("alert")).to_contain_text("“strong” is not a number")
         demo.keyboard.press("Escape")
-        assert "rows: valley Argill, Bracken or Dunlin and wind from 3.5" in statement(demo)
+        assert "rows: valley is Argill, Bracken or Dunlin and wind ≥ 3.5" in statement(demo)
         expect(demo.get_by_role("article", name="Readings of Corrie")).to_have_count(0)
         assert document(demo)["rows"]["conditions"][1]["low"] == 3.5
         # One step each: condition, valley, condition, variable, end.

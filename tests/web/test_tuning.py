@@ -11,7 +11,7 @@ from tests.web.running import drawn
 
 def stations(page: Page) -> None:
     page.get_by_role("button", name="Mean yield against altitude").click()
-    expect(page.get_by_role("button", name="Names: station")).to_be_visible()
+    expect(page.get_by_role("button", name="Labels: station")).to_be_visible()
     drawn(page)
 
 
@@ -27,8 +27,8 @@ def unfold(page: Page, heading: str) -> None:
 class TestStatement:
     def test_size_names_and_error_bars(self, demo: Page) -> None:
         choose(demo, "Add a size", "wind")
-        choose(demo, "Add names", "station")
-        assert "sized by wind, coloured by valley, named by station" in statement(demo)
+        choose(demo, "Add labels", "station")
+        assert "sized by wind, coloured by valley, labelled by station" in statement(demo)
         saved = document(demo)
         assert saved["size"]["variable"] == "wind"
         # Of many points only those furthest out are named.

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import random
+from collections import Counter
 from collections.abc import Callable
 from typing import Any
 
@@ -14,10 +15,10 @@ from tests.web.running import drawn
 Draw = random.Random
 
 
-def _contents(page: Page) -> dict[str, Any]:
-    """Every figure's document and every table's rows, as they are saved."""
+def _contents(page: Page, study: str | None = None) -> dict[str, Any]:
+    """Every figure's document and every table's rows, as they are saved; of the open study."""
     expect(page.get_by_text("Saving …")).to_have_count(0)
-    study = page.url.split("/studies/")[1].split("/")[0]
+    study = study or page.url.split("/studies/")[1].split("/")[0]
     found = page.request.get(f"{origin(page)}/api/studies/{study}").json()
     rows = {
         table["name"]: page.request.get(
@@ -183,17 +184,36 @@ def _touch(page: Page, draw: Draw) -> None:
         canvas(page).dispatch_event(event, at)
 
 
+def _work_in_another_study(page: Page, draw: Draw) -> None:
+    """Open another study without loading the page, change a figure of it, undo by chance, come back."""
+    page.keyboard.press("Escape")
+    here = page.url
+    page.get_by_role("link", name="Yarrowdew").click()
+    page.get_by_role("link", name=f"Open {OTHER}").click()
+    page.wait_for_url(lambda url: "/studies/" in url and url != here)
+    drawn(page)
+    draw.choice([CHOOSE_X, _set_aside, _derive, _look_around])(page, draw)
+    for _ in range(draw.randrange(3)):
+        page.keyboard.press("Control+z")
+    page.keyboard.press("Escape")
+    page.get_by_role("link", name="Yarrowdew").click()
+    page.get_by_role("link", name="Open Dew survey", exact=True).click()
+    drawn(page)
+
+
 def _undo_or_redo(page: Page, draw: Draw) -> None:
     page.keyboard.press(draw.choice(["Control+z", "Control+z", "Control+Shift+z"]))
 
 
+CHOOSE_X = _choose("x variable", ["humidity", "wind", "cloud", "dew-point"])
+
 ACTIONS: list[Callable[[Page, Draw], None]] = [
-    _choose("x variable", ["humidity", "wind", "cloud", "dew-point"]),
+    CHOOSE_X,
     _choose("y variable", ["yield", "air temp"]),
     _tuned("marks", _slide),
-    _tuned("marks", _toggle("hollow", "filled")),
+    _tuned("marks", _toggle("hollow", "solid")),
     _tuned("y axis", _toggle("linear", "logarithmic", "square root")),
-    _tuned("y axis", _toggle("upwards", "reversed")),
+    _tuned("y axis", _toggle("normal", "reversed")),
     _tuned("x axis", _type_end),
     _tuned("y axis", _type_end),
     _look_around,
@@ -205,8 +225,11 @@ ACTIONS: list[Callable[[Page, Draw], None]] = [
     _delete_the_figure,
     _derive,
     _touch,
+    _work_in_another_study,
     _undo_or_redo,
 ]
+
+OTHER = "Dew survey (copy)"
 
 
 # Answers come late by chance, and come even where nobody waits for them any more.
@@ -244,18 +267,29 @@ def _go_home(page: Page, home: str) -> None:
 def walk(page: Page, steps: int, seed: int) -> list[str]:
     """Take so many actions, take all of them back, and name what is not as it was."""
     home = page.url
+    study = home.split("/studies/")[1].split("/")[0]
+    other = page.request.post(f"{origin(page)}/api/studies/{study}/copy").json()["id"]
+    of_other = _contents(page, other)
     before, picture = _contents(page), picture_of(page)
     draw = Draw(seed)
+    done: Counter[int] = Counter()
     page.evaluate(_LATE, seed)
     page.set_default_timeout(5_000)
     for _ in range(steps):
-        act = draw.choice(ACTIONS)
+        which = draw.randrange(len(ACTIONS))
+        act = ACTIONS[which]
         try:
             act(page, draw)
+            done[which] += 1
+            if act is _work_in_another_study:
+                of_other = _contents(page, other)
         except Exception as error:
             # What is not offered just now is not done.
             if "Timeout" not in type(error).__name__:
                 raise
+            if f"/studies/{study}" not in page.url:
+                of_other = _contents(page, other)
+                page.goto(home)
     page.set_default_timeout(30_000)
     page.keyboard.press("Escape")
     page.keyboard.press("Escape")
@@ -274,4 +308,9 @@ def walk(page: Page, steps: int, seed: int) -> list[str]:
     wrong += [part for part in before if before[part] != after[part]]
     if picture_of(page) != picture:
         wrong.append("picture")
+    if _contents(page, other) != of_other:
+        wrong.append("the other study")
+    if steps >= 200 and len(done) < len(ACTIONS):
+        # An act whose words have changed would else be left out without a word.
+        wrong.append(f"acts never done: {sorted(set(range(len(ACTIONS))) - set(done))}")
     return wrong

@@ -17,6 +17,7 @@ export const router = createRouter({
       component: StudyView,
       props: true,
     },
+    { path: '/guide/:page?', name: 'guide', component: () => import('./guide/GuideView.vue') },
     { path: '/:rest(.*)*', redirect: '/' },
   ],
 })

@@ -34,17 +34,17 @@ COMMANDS = {
     "pairs": _Command(
         "files",
         "print_pairs",
-        "Say how every pair of number variables of a file goes together, strongest first.",
+        "Correlate every pair of number variables of a file, strongest first.",
     ),
     "describe": _Command(
-        "files", "describe", "Say what a file holds: each variable's kind, unit and numbers."
+        "files", "describe", "Describe a file: type, unit and numbers of each variable."
     ),
     "sample": _Command(
         "files",
         "sample",
         "Write the demo tables as CSV files, on which every example of the guide runs.",
     ),
-    "drift": _Command("files", "drift", "Write a large made-up table, for trying out scale."),
+    "drift": _Command("files", "drift", "Write a large simulated table, for trying out scale."),
     "link": _Command(
         "datasets", "link", "Add a dataset to a study; its files stay where they are."
     ),

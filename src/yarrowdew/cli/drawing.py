@@ -26,35 +26,39 @@ _LARGE = 20_000_000
 def draw(
     *,
     file: FileArgument,
-    x: Annotated[str | None, typer.Option(help="What goes across.")] = None,
-    y: Annotated[list[str] | None, typer.Option(help="What goes up; may be repeated.")] = None,
-    z: Annotated[str | None, typer.Option(help="What goes into the depth.")] = None,
+    x: Annotated[str | None, typer.Option(help="x variable.")] = None,
+    y: Annotated[list[str] | None, typer.Option(help="y variable; may be repeated.")] = None,
+    z: Annotated[str | None, typer.Option(help="z variable, of a 3-D scatterplot.")] = None,
     matrix: Annotated[
-        str | None, typer.Option(help="Variables of a matrix, with commas between.")
+        str | None, typer.Option(help="Variables of a scatterplot matrix, separated by commas.")
     ] = None,
-    colour: Annotated[str | None, typer.Option(help="Variable of colours.")] = None,
-    size: Annotated[str | None, typer.Option(help="Variable of sizes.")] = None,
-    names: Annotated[str | None, typer.Option(help="Variable of names.")] = None,
+    colour: Annotated[str | None, typer.Option(help="Variable shown by colour.")] = None,
+    size: Annotated[str | None, typer.Option(help="Variable shown by size.")] = None,
+    names: Annotated[str | None, typer.Option(help="Variable that labels the marks.")] = None,
     trend: Annotated[
         list[str] | None,
-        typer.Option(help=f"Form of a trend line, may be repeated: {', '.join(FAMILIES)}."),
+        typer.Option(help=f"Trend type; may be repeated: {', '.join(FAMILIES)}."),
     ] = None,
-    by: Annotated[str | None, typer.Option(help="A line for each value of this variable.")] = None,
+    by: Annotated[
+        str | None, typer.Option(help="Fit a line to each category of this variable.")
+    ] = None,
     level: Annotated[
-        list[float] | None, typer.Option(help="Level of a band; may be repeated.")
+        list[float] | None,
+        typer.Option(help="Confidence level of a band, such as 0.95; may be repeated."),
     ] = None,
     on_figure: Annotated[
-        str | None, typer.Option(help="Readings on the figure: equation,r_squared,n …")
+        str | None, typer.Option(help="Readings printed on the figure: equation,r_squared,n …")
     ] = None,
     where: Annotated[
-        str | None, typer.Option(help='Keep the rows where this is true: "wind > 3".')
+        str | None, typer.Option(help='Filter: keep the rows for which this is true: "wind > 3".')
     ] = None,
     title: Annotated[str | None, typer.Option(help="Title of the figure.")] = None,
     venue: Annotated[
-        str | None, typer.Option(help="Where it will be seen: screen, slide, report column …")
+        str | None,
+        typer.Option(help="Where the figure will be seen: screen, slide, report column …"),
     ] = None,
-    width: Annotated[float | None, typer.Option(help="Of the page, in millimetres.")] = None,
-    height: Annotated[float | None, typer.Option(help="Of the page, in millimetres.")] = None,
+    width: Annotated[float | None, typer.Option(help="Page width, in millimetres.")] = None,
+    height: Annotated[float | None, typer.Option(help="Page height, in millimetres.")] = None,
     look: Annotated[
         str | None,
         typer.Option(
@@ -62,7 +66,10 @@ def draw(
         ),
     ] = None,
     document: Annotated[
-        str | None, typer.Option(help="A saved figure (.json) to draw on this file; - to read it.")
+        str | None,
+        typer.Option(
+            help="A saved figure (.json) to draw with the data of this file; - reads it from standard input."
+        ),
     ] = None,
     out: Annotated[str, typer.Option("--out", "-o", help="File to write; - for standard output.")],
     format: Annotated[

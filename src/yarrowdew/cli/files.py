@@ -31,7 +31,7 @@ def print_pairs(
     engine: EngineOption = None,
     as_json: JsonOption = False,
 ) -> None:
-    """Say how every pair of number variables of a file goes together, strongest first."""
+    """Correlate every pair of number variables of a file, strongest first."""
     if method not in METHODS:
         raise FitError(f"There is no method '{method}'.", f"Choose one of: {', '.join(METHODS)}.")
     found = _pairs_of(file, method, sheet, engine)
@@ -91,7 +91,7 @@ def describe(
     engine: EngineOption = None,
     as_json: JsonOption = False,
 ) -> None:
-    """Say what a file holds: each variable's kind, unit and numbers."""
+    """Describe a file: type, unit and numbers of each variable."""
     if is_dataset(file):
         view = view_of_dataset(file, engine)
         name, summary = view.dataset.name, view.summary()
@@ -140,7 +140,7 @@ def drift(
         bool, typer.Option("--parquet", help="Write a folder of Parquet files, part by part.")
     ] = False,
 ) -> None:
-    """Write a large made-up table, for trying out scale."""
+    """Write a large simulated table, for trying out scale."""
     if rows > MOST_IN_ONE and not parquet:
         raise TableError(
             f"{count_of(rows, 'row')} are too many for one file.", "Write a folder, with --parquet."

@@ -55,18 +55,20 @@ WEIGHTS_ARE: dict[str, WeightsAre] = {
 def fit(
     *,
     file: FileArgument,
-    x: Annotated[str, typer.Option(help="What goes across.", show_default=False)],
-    y: Annotated[str, typer.Option(help="What goes up.", show_default=False)],
+    x: Annotated[str, typer.Option(help="x variable.", show_default=False)],
+    y: Annotated[str, typer.Option(help="y variable.", show_default=False)],
     z: Annotated[
         str | None,
-        typer.Option(help=f"A third variable, fitted against x and y by a {PLANE}."),
+        typer.Option(help=f"z variable, fitted against x and y by a {PLANE}."),
     ] = None,
     family: Annotated[
         str | None,
-        typer.Option(help=f"Form: {', '.join(FAMILIES)}; {PLANE} where there is a z."),
+        typer.Option(help=f"Trend type: {', '.join(FAMILIES)}; {PLANE} where there is a z."),
     ] = None,
-    by: Annotated[str | None, typer.Option(help="Fit each value of this variable.")] = None,
-    weights: Annotated[str | None, typer.Option(help="Variable of weights.")] = None,
+    by: Annotated[
+        str | None, typer.Option(help="Fit a line to each category of this variable.")
+    ] = None,
+    weights: Annotated[str | None, typer.Option(help="Variable that holds the weights.")] = None,
     weights_are: Annotated[
         str, typer.Option(help=f"What the weights are: {', '.join(WEIGHTS_ARE)}.")
     ] = next(iter(WEIGHTS_ARE)),
@@ -76,28 +78,32 @@ def fit(
     y_error: Annotated[
         str | None, typer.Option(help="Variable of standard errors of y, for both-errors.")
     ] = None,
-    level: Annotated[float, typer.Option(help="Level of every interval.")] = 0.95,
+    level: Annotated[float, typer.Option(help="Confidence level of every interval.")] = 0.95,
     errors: Annotated[
         str,
         typer.Option(
-            help=f"What intervals rest on: {', '.join(get_args(Errors))} scatter; hc3 is unequal, and "
-            "given are standard errors of y as weights."
+            help="Standard errors: equal (constant variance), hc3 (unequal variance), resampled "
+            "(bootstrap), or given (the standard errors of y that the weights hold)."
         ),
     ] = "equal",
     bootstrap: Annotated[
-        int | None, typer.Option(help="Intervals from so many resamples of the rows.")
+        int | None,
+        typer.Option(help="Number of bootstrap resamples; asks for bootstrap intervals."),
     ] = None,
-    seed: Annotated[int, typer.Option(help="Of rows that are drawn again.", min=0)] = 1,
+    seed: Annotated[int, typer.Option(help="Random seed of the bootstrap.", min=0)] = 1,
     band: Annotated[
-        str, typer.Option(help=f"What the interval at an x covers: {', '.join(BANDS)}.")
+        str, typer.Option(help=f"Confidence band that --at reads: {', '.join(BANDS)}.")
     ] = next(iter(BANDS)),
     start: Annotated[
         list[str] | None,
-        typer.Option(help="Where a formula's search begins: b1=500; may be repeated."),
+        typer.Option(help="Starting value of a parameter of a formula: b1=500; may be repeated."),
     ] = None,
-    at: Annotated[list[str] | None, typer.Option(help="Read y off here; may be repeated.")] = None,
+    at: Annotated[
+        list[str] | None, typer.Option(help="Read off y at this x; may be repeated.")
+    ] = None,
     solve: Annotated[
-        list[str] | None, typer.Option(help="Find x where y is this; may be repeated.")
+        list[str] | None,
+        typer.Option(help="Find the x at which the trend reaches this y; may be repeated."),
     ] = None,
     sheet: SheetOption = None,
     engine: EngineOption = None,

@@ -24,7 +24,7 @@ SheetOption = Annotated[
 EngineOption = Annotated[
     str | None,
     typer.Option(
-        help="Who looks at the parts of a dataset: threads, or a Dask scheduler as tcp://host:port."
+        help="Where a dataset is computed: threads, or a Dask scheduler as tcp://host:port."
     ),
 ]
 

@@ -34,7 +34,7 @@ UploadOption = Annotated[
     typer.Option(
         "--max-upload",
         min=1,
-        help="Largest file that is read in, in MB.",
+        help="Largest file that may be imported, in MB.",
         envvar="YARROWDEW_MAX_UPLOAD",
     ),
 ]

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Set
+from collections.abc import Callable, Sequence, Set
 from typing import Any, Literal
 
 import numpy as np
@@ -77,6 +77,12 @@ class RowsNotDrawn(OnWire):
     count: int
     rows: list[int]
     """At most a thousand of them, by their place in the table from 0."""
+
+    @classmethod
+    def lacking(cls, what: str, count: int, rows: Sequence[int] = ()) -> RowsNotDrawn:
+        """Rows that lack a value, so that "6 rows" and the reason are a sentence."""
+        verb = "lacks" if count == 1 else "lack"
+        return cls(reason=f"{verb} {what}", count=count, rows=list(rows))
 
 
 class Counts(OnWire):
@@ -236,12 +242,12 @@ def not_drawn(points: Points) -> list[RowsNotDrawn]:
         reasons = [
             (in_sentence(y), has_x & ~has_y),
             (in_sentence(x), has_y & ~has_x),
-            (f"{in_sentence(y)} or {in_sentence(x)}", ~has_x & ~has_y),
+            (f"{in_sentence(y)} and {in_sentence(x)}", ~has_x & ~has_y),
         ]
     out = []
     for reason, mask in reasons:
         rows = np.flatnonzero(mask)
         if len(rows):
             listed = points.rows[rows[:MOST_ROWS_LISTED]].tolist()
-            out.append(RowsNotDrawn(reason=f"without {reason}", count=len(rows), rows=listed))
+            out.append(RowsNotDrawn.lacking(reason, len(rows), listed))
     return out

@@ -136,8 +136,7 @@ def _few(fitted: Reading, of: str) -> list[Caution]:
     return [
         Caution(
             title=f"Few rows for {of}",
-            text=f"It rests on {fitted.fit.n} rows; its intervals are wide and lean on every one of "
-            "them.",
+            text=f"It rests on {fitted.fit.n} rows; its intervals are wide, and every row matters.",
             group=fitted.report.group,
         )
     ]
@@ -370,7 +369,7 @@ def comparability_caution(fits: Sequence[Reading]) -> list[Caution]:
     return [
         Caution(
             title="R² cannot be compared here",
-            text=f"Of the trends on this figure {why}. Compare their left-out errors instead.",
+            text=f"Of the trends on this figure {why}. Compare their cross-validation errors instead.",
             remedy="compare",
         )
     ]

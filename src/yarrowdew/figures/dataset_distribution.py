@@ -145,9 +145,7 @@ def _axis(axis: AxisValues, found: PartsSpreads) -> AxisAnswer:
 def _not_drawn(axis: AxisValues, groups: Groups | None, found: PartsSpreads) -> list[RowsNotDrawn]:
     out = []
     if found.missing:
-        reason = f"without {in_sentence(axis.variable)}"
-        out.append(RowsNotDrawn(reason=reason, count=found.missing, rows=[]))
+        out.append(RowsNotDrawn.lacking(in_sentence(axis.variable), found.missing))
     if groups is not None and found.without_group:
-        reason = f"without {in_sentence(groups.variable)}"
-        out.append(RowsNotDrawn(reason=reason, count=found.without_group, rows=[]))
+        out.append(RowsNotDrawn.lacking(in_sentence(groups.variable), found.without_group))
     return out

@@ -307,9 +307,9 @@ class _Figure:
 
     def _not_drawn(self, lacking: Mapping[Group, int]) -> list[RowsNotDrawn]:
         x, y = in_sentence(self.x.variable), in_sentence(self.y.variable)
-        reasons = {"y": y, "x": x, "both": f"{y} or {x}"}
+        reasons = {"y": y, "x": x, "both": f"{y} and {x}"}
         return [
-            RowsNotDrawn(reason=f"without {reason}", count=lacking[lack], rows=[])
+            RowsNotDrawn.lacking(reason, lacking[lack])
             for lack, reason in reasons.items()
             if lacking.get(lack)
         ]

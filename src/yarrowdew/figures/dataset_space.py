@@ -99,13 +99,7 @@ def answer(asked: PartsAsked) -> KindAnswer:
     labels = None if groups is None else view.labels(groups.variable.name).counts
     ends = [(one.low, one.high) for one in numbers.of]
     names = [in_sentence(axis.variable) for axis in (y, x, depth)]
-    lacking = [
-        RowsNotDrawn(
-            reason=f"without {names[0]}, {names[1]} or {names[2]}",
-            count=numbers.missing,
-            rows=[],
-        )
-    ]
+    lacking = [RowsNotDrawn.lacking(f"{names[0]}, {names[1]} or {names[2]}", numbers.missing)]
     common = AnswerBase(
         table=dataset.name,
         x=axis_of(x, ends[0]),

@@ -52,7 +52,7 @@ def differences_of(
     return [
         _said(place, read, x if read.of == "x" else y, y)
         for first, second in pairs
-        for read in _read_off_both(first, second, y)
+        for read in _read_off_both(first, second, x, y)
     ]
 
 
@@ -66,15 +66,21 @@ class _ReadOff:
     at: float
     a: Estimate
     b: Estimate
+    where: str = ""
+    """Of y, the x in words."""
 
 
-def _read_off_both(first: FitReport, second: FitReport, y: Variable) -> Iterator[_ReadOff]:
+def _read_off_both(
+    first: FitReport, second: FitReport, x: Variable, y: Variable
+) -> Iterator[_ReadOff]:
     if y.kind is Kind.NUMBER:
         others = {r.x_place: r for r in second.readings}
         for r in first.readings:
             other = others.get(r.x_place)
             if other is not None and r.x_place is not None:
-                yield _ReadOff(first, second, "y", r.x_place, _height(r), _height(other))
+                where = r.x if isinstance(r.x, str) else with_unit(f"{r.x:.6g}", x.unit)
+                where = f"{in_sentence(x)} {where}"
+                yield _ReadOff(first, second, "y", r.x_place, _height(r), _height(other), where)
     # Where a level is reached more than once, it is not told which belongs to which.
     once, levels = ({s.y_place: s for s in _reached_once(f)} for f in (first, second))
     for level, s in once.items():
@@ -113,7 +119,8 @@ def _said(place: int, read: _ReadOff, along: Variable, y: Variable) -> Differenc
     interval = _interval(said, level, decimals)
     if of == "y":
         sentence = (
-            f"There {in_sentence(y)} of {second} is {amount} {more} than that of {first}{interval}."
+            f"At {read.where}, {in_sentence(y)} is {amount} {'higher' if found.value > 0 else 'lower'} "
+            f"for {second} than for {first}{interval}."
         )
     else:
         sentence = (

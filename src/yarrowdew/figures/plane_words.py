@@ -178,8 +178,7 @@ def plane_cautions(axes: Axes3, fitted: FittedPlane, rows: np.ndarray) -> list[C
         found.append(
             Caution(
                 title=f"Few rows for {what}",
-                text=f"It rests on {fit.n} rows; its intervals are wide and lean on every one "
-                "of them.",
+                text=f"It rests on {fit.n} rows; its intervals are wide, and every row matters.",
                 group=fitted.group,
             )
         )

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 /** Find: what is wanted, in one's own words, leads to the control itself. */
-import { computed, onBeforeUnmount, onMounted, ref, useTemplateRef } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, useTemplateRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { figureName, statementOf } from '@/kinds'
 import { entriesOf } from '@/drawing/entries'
@@ -38,6 +38,18 @@ const figures = computed(() => [
   })),
 ])
 
+/** Passages of the guide, fetched when something is first looked for. */
+const guide = shallowRef<NonNullable<Offered['guide']>>([])
+async function fetchGuide(): Promise<void> {
+  if (guide.value.length) return
+  const { PAGES, SECTIONS } = await import('@/guide/pages')
+  guide.value = SECTIONS.map(({ page, anchor, title }) => ({
+    title,
+    page: PAGES.find(({ name }) => name === page)?.title ?? page,
+    open: () => router.push({ name: 'guide', params: { page }, hash: anchor && `#${anchor}` }),
+  }))
+}
+
 /** The word of the statement that is called so, opened as if it were clicked. */
 function word(label: string): void {
   const words = document.querySelectorAll<HTMLElement>('[data-testid="statement"] button')
@@ -53,7 +65,7 @@ function word(label: string): void {
 const findings = computed((): Offered => {
   const { document } = figure
   const table = document && studies.tableOf(document.table)
-  const common = { acts: offered.value, figures: figures.value }
+  const common = { acts: offered.value, figures: figures.value, guide: guide.value }
   // A plate has no figure of its own: what can be done, and what can be opened, is found there, too.
   if (!table) return common
   const of: Findings = {
@@ -97,6 +109,8 @@ const keyOf = ({ where, label }: Entry): string => `${where}: ${label}`
 /** What was offered, by its key: the field holds other words by the time a choice arrives. */
 const offeredLately = new Map<string, Entry>()
 function remember(words: string): void {
+  // Without it, whatever does something is found all the same.
+  fetchGuide().catch(() => null)
   typed.value = words
   for (const entry of found.value) offeredLately.set(keyOf(entry), entry)
 }

@@ -81,10 +81,10 @@ const STATED: Record<string, string> = {
   Band: 'confidence prediction interval level ribbon',
   Colour: 'group by category colours',
   Size: 'bubble',
-  Names: 'label points',
+  Labels: 'name points',
   'Add a colour': 'group by category colours groups',
   'Add a size': 'bubble',
-  'Add names': 'label points dots text name',
+  'Add labels': 'label points dots text name names',
   'Add a trend': 'line fit regression curve model best',
   'Add error bars': 'uncertainty whiskers standard deviation',
   'Add another variable': 'second series y axis several',
@@ -182,6 +182,9 @@ function rowOf({ rows, row, scope }: Findings, typed: string): Entry[] {
   ]
 }
 
+/** So many passages of the guide at most stand among the answers. */
+const MOST_PASSAGES = 2
+
 const isOfFigure = (findings: Offered): findings is Findings => 'scope' in findings
 
 /**
@@ -204,7 +207,23 @@ export function finder(findings: Offered): (typed: string, most?: number) => Ent
     where: 'Figure',
     does: open,
   }))
-  if (!isOfFigure(findings)) return searcher([...acts, ...figures])
+  const inGuide = searcher(
+    (findings.guide ?? []).map(({ title, page, open }): Entry => ({
+      kind: 'guide',
+      label: title,
+      where: `Guide: ${page}`,
+      does: open,
+    })),
+  )
+  /** What does something stands first; what explains comes last, or alone where nothing does. */
+  const withGuide = (entries: readonly Entry[], typed: string, most: number): Entry[] => {
+    const passages = inGuide(typed, MOST_PASSAGES)
+    return [...entries.slice(0, most - passages.length), ...passages]
+  }
+  if (!isOfFigure(findings)) {
+    const inActs = searcher([...acts, ...figures])
+    return (typed, most = 8) => withGuide(inActs(typed, most), typed, most)
+  }
   const set = settings(findings)
   const inAll = searcher([
     ...words(findings),
@@ -217,11 +236,11 @@ export function finder(findings: Offered): (typed: string, most?: number) => Ent
   ])
   const inSettings = searcher(set)
   return (typed, most = 8) =>
-    [
-      ...rowOf(findings, typed),
-      ...wishes(findings, typed, inSettings),
-      ...inAll(typed, most),
-    ].slice(0, most)
+    withGuide(
+      [...rowOf(findings, typed), ...wishes(findings, typed, inSettings), ...inAll(typed, most)],
+      typed,
+      most,
+    )
 }
 
 /** What answers to words that are typed; see `finder`. */

@@ -211,7 +211,7 @@ describe('finding', () => {
     for (const label of ['Add a size', 'Add error bars', 'Connecting line', 'Weights'])
       expect(named(label), label).toMatchObject({ why: 'by parts', does: null })
     // Rows are named where they are drawn one by one.
-    expect(named('Add names').does).not.toBeNull()
+    expect(named('Add labels').does).not.toBeNull()
     // What is set can be taken back.
     expect(named('Standard errors').does).not.toBeNull()
     expect(named('Opacity of the band').does).not.toBeNull()

@@ -7,7 +7,7 @@ import type { Control, Scope } from '@/tuning/controls/control'
 import type { Findable } from './search'
 
 export interface Entry extends Findable {
-  kind: 'setting' | 'value' | 'action' | 'variable' | 'figure' | 'row'
+  kind: 'setting' | 'value' | 'action' | 'variable' | 'figure' | 'row' | 'guide'
   /** Of a setting, the control itself. */
   control?: Control
   /** What choosing it does; null where it cannot be done now. */
@@ -24,6 +24,8 @@ export interface Offered {
     does: () => unknown
   }[]
   figures: readonly { label: string; open: () => unknown }[]
+  /** Passages of the guide; none before it is there. */
+  guide?: readonly { title: string; page: string; open: () => unknown }[]
 }
 
 /** What finding works on where a figure is open, and what it can do. */

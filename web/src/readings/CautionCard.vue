@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** A reading that warns, with its rows and its remedy. */
 import type { Caution, Trend } from '@/api/types'
+import { addressOfPassage, OF_CAUTIONS } from '@/guide/links'
 import { kindOf } from '@/kinds'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
@@ -65,6 +66,10 @@ const REMEDIES: Record<NonNullable<Caution['remedy']>, { label: string; act: () 
       <UiAction v-if="caution.remedy" kind="caution" @click="REMEDIES[caution.remedy].act()">
         {{ REMEDIES[caution.remedy].label }}
       </UiAction>
+      <template v-if="caution.rows.length || caution.remedy"> · </template>
+      <router-link :to="addressOfPassage(OF_CAUTIONS)" class="link caution__why"
+        >How this is found</router-link
+      >
     </p>
   </article>
 </template>

@@ -7,6 +7,7 @@ import { valueText } from '@/drawing/geometry/ticks'
 import RichText from '@/RichText.vue'
 import { countOf, unbroken } from '@/model/words'
 import { readOffLines } from '@/drawing/text/caption'
+import Term from './Term.vue'
 import { detailLines, mainLines } from './writing'
 
 const props = defineProps<{ trend: TrendAnswer; colour: string; several?: boolean }>()
@@ -33,7 +34,9 @@ const readOff = computed(() => readOffLines(report.value))
     <template v-else>
       <dl class="fit__numbers">
         <div v-for="(line, i) in main" :key="line.label" :class="{ 'main-number': !i }">
-          <dt>{{ line.label }}</dt>
+          <dt>
+            <Term :label="line.label" />
+          </dt>
           <dd>{{ line.value }}</dd>
         </div>
       </dl>
@@ -57,7 +60,7 @@ const readOff = computed(() => readOffLines(report.value))
         </summary>
         <dl class="numbers">
           <template v-for="line in details" :key="line.label + line.value">
-            <dt><RichText :text="line.label" /></dt>
+            <dt><Term :label="line.label" /></dt>
             <dd><RichText :text="line.value" /></dd>
           </template>
         </dl>

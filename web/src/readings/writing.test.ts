@@ -117,7 +117,7 @@ describe('readings in writing', () => {
       { label: '95\u00a0% interval', value: '1 to 3' },
       { label: 'p', value: '< 0.0001' },
     ])
-    expect(lines).toContainEqual({ label: 'Rows missing', value: '3' })
+    expect(lines).toContainEqual({ label: 'Rows with a missing value', value: '3' })
     expect(lines.some(({ label }) => label === 'Rows set aside')).toBe(false)
   })
 

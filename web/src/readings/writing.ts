@@ -12,6 +12,14 @@ export interface Line {
   value: string
 }
 
+/** Rows that were not fitted, by reason. */
+const NOT_FITTED: Record<string, string> = {
+  missing: 'Rows with a missing value',
+  set_aside: 'Rows set aside',
+  no_weight: 'Rows without a weight',
+  no_error: 'Rows without an error bar',
+}
+
 export const mainLines = ({ r_squared, r, n, p_value }: FitReport): Line[] => [
   ...(r_squared == null
     ? []
@@ -51,7 +59,7 @@ export function detailLines(report: FitReport): Line[] {
     ['Adjusted R²', report.adjusted_r_squared, shareText],
     ['R² on ln y', report.r_squared_log, shareText],
     ['Residual SD', report.residual_sd, short],
-    ['Left-out error', report.left_out_error, short],
+    ['Cross-validation error', report.left_out_error, short],
     ['AICc', report.aicc, short],
     ['Degrees of freedom', report.degrees_of_freedom, short],
   ]
@@ -68,7 +76,7 @@ export function detailLines(report: FitReport): Line[] {
   for (const [label, value, write] of more)
     if (value != null) lines.push({ label, value: write(value) })
   for (const [reason, count] of Object.entries(report.dropped))
-    if (count) lines.push({ label: `Rows ${reason.replace('_', ' ')}`, value: String(count) })
+    if (count) lines.push({ label: NOT_FITTED[reason] ?? reason, value: String(count) })
   return lines
 }
 

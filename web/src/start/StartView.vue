@@ -34,6 +34,7 @@ const paste = computed(() => (navigator.platform.startsWith('Mac') ? '⌘V' : 'C
       <h1 class="start__title">Yarrowdew</h1>
       <p class="quiet">
         Plot how variables go together, fit trend lines, and read off what they say.
+        <router-link :to="{ name: 'guide' }" class="link">Guide</router-link>
       </p>
     </header>
     <section class="bring" :class="{ 'bring--over': dropping }" aria-label="Bring a table">

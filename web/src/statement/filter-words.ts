@@ -17,18 +17,18 @@ function conditionWords(condition: Condition, name: string): string {
   switch (test) {
     case 'between':
       if (low !== null && high !== null) return `${name} ${low} to ${high}`
-      if (low !== null) return `${name} from ${low}`
-      return high === null ? `${name} is there` : `${name} up to ${high}`
+      if (low !== null) return `${name} ≥ ${low}`
+      return high === null ? `${name} is not missing` : `${name} ≤ ${high}`
     case 'one_of':
-      return `${name} ${listed(values)}`
+      return `${name} is ${listed(values)}`
     case 'not_one_of':
-      return `${name} not ${listed(values)}`
+      return `${name} is not ${listed(values)}`
     case 'contains':
-      return `${name} with “${text}”`
+      return `${name} contains “${text}”`
     case 'missing':
-      return `${name} missing`
+      return `${name} is missing`
     case 'present':
-      return `${name} is there`
+      return `${name} is not missing`
   }
 }
 

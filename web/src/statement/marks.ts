@@ -108,9 +108,9 @@ export function nameParts(ground: Ground): StatementPart[] {
   const { names } = document
   if (!names) return []
   return [
-    text(', named by '),
+    text(', labelled by '),
     choice({
-      label: 'Names',
+      label: 'Labels',
       text: namesOf(ground).within(names.variable),
       options: nameOptions([...variables]),
       chosen: names.variable,
@@ -150,8 +150,8 @@ export const colourOffers = (ground: Ground): ChoicePart[] =>
 export const nameOffers = (ground: Ground): ChoicePart[] =>
   offered(
     ground.document.names !== null,
-    'Add names',
-    '+ names',
+    'Add labels',
+    '+ labels',
     nameOptions([...ground.variables]),
     (name) => setNames(ground, name),
   )

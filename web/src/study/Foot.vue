@@ -163,17 +163,17 @@ offerActs('Figure', () => {
         </UiAction></template
       ><template v-for="part in counts.not_drawn" :key="part.reason">
         ·
-        <template v-if="!part.rows.length">{{ part.count }} {{ part.reason }}</template>
+        <template v-if="!part.rows.length">{{ countOf(part.count, 'row') }} {{ part.reason }}</template>
         <UiAction
           v-else
           kind="words"
           @click="list(part.rows, `${countOf(part.count, 'row')} ${part.reason}`)"
         >
-          {{ part.count }} {{ part.reason }}
+          {{ countOf(part.count, 'row') }} {{ part.reason }}
         </UiAction> </template
       ><template v-if="zooming?.off"> · {{ zooming.off }} that this scale has no place for</template
       ><template v-if="zooming?.unnamed">
-        · {{ countOf(zooming.unnamed, 'name') }} without room</template
+        · {{ countOf(zooming.unnamed, 'label') }} without room</template
       >
     </p>
     <div class="tools" role="toolbar" aria-label="Tools on the figure">

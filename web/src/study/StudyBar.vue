@@ -96,6 +96,7 @@ function rename(typed: string): void {
   />
   <Find v-if="(figure.document || plate.document) && !isNarrow" />
   <span class="ui-fill quiet" role="status">{{ saved }}</span>
+  <router-link v-if="!isNarrow" :to="{ name: 'guide' }" class="link">Guide</router-link>
   <UiAction
     v-if="!isNarrow"
     kind="words"

@@ -33,7 +33,7 @@ const NAMES: Record<string, string> = {
   'y-axis': 'y axis',
   marks: 'Marks',
   legend: 'Legend',
-  names: 'Marks and names',
+  names: 'Marks and labels',
   sizes: 'Legend',
   title: 'Titles and page',
   subtitle: 'Titles and page',

@@ -148,10 +148,8 @@ def _not_drawn(view: View, axis: AxisValues, groups: Groups | None) -> list[Rows
         lacks.append((in_sentence(groups.variable), axis.known & (groups.codes == Groups.NONE)))
     ids = view.table.row_ids()
     return [
-        RowsNotDrawn(
-            reason=f"without {what}",
-            count=int(mask.sum()),
-            rows=ids[np.flatnonzero(mask)[:MOST_ROWS_LISTED]].tolist(),
+        RowsNotDrawn.lacking(
+            what, int(mask.sum()), ids[np.flatnonzero(mask)[:MOST_ROWS_LISTED]].tolist()
         )
         for what, mask in lacks
         if mask.any()

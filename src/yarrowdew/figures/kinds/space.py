@@ -196,14 +196,9 @@ def _not_drawn(points: Points, axes: Axes3) -> list[RowsNotDrawn]:
             )
             rows = np.flatnonzero(lacking)
             if len(rows):
-                words = " or ".join(in_sentence(of[name].variable) for name in names)
-                found.append(
-                    RowsNotDrawn(
-                        reason=f"without {words}",
-                        count=len(rows),
-                        rows=points.rows[rows[:MOST_ROWS_LISTED]].tolist(),
-                    )
-                )
+                words = " and ".join(in_sentence(of[name].variable) for name in names)
+                listed = points.rows[rows[:MOST_ROWS_LISTED]].tolist()
+                found.append(RowsNotDrawn.lacking(words, len(rows), listed))
     return found
 
 

@@ -137,7 +137,7 @@ def _checked(delimiter: str) -> str:
     if delimiter.isascii() and delimiter not in '"\r\n\0':
         return delimiter
     raise TableError(
-        f"Values cannot be parted at '{delimiter}'.",
+        f"Values cannot be separated by '{delimiter}'.",
         "Choose a comma, a semicolon, a tab, a bar, or another mark of plain ASCII text.",
     )
 

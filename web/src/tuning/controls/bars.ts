@@ -42,12 +42,11 @@ export function barControls(axis: 'x' | 'y'): Record<
   const onlyFor =
     (...kinds: Kind[]) =>
     (scope: Scope): string =>
-      kinds.some((kind) => bar(scope)?.kind === kind) ? '' : 'There are no such error bars.'
-  const where = axis === 'y' ? 'up and down' : 'across'
+      kinds.some((kind) => bar(scope)?.kind === kind) ? '' : `There are no ${axis} error bars.`
   return {
     kind: choice({
       at: `error_bars.${axis}`,
-      label: `Error bars ${where}`,
+      label: `${axis} error bars`,
       find: 'uncertainty whiskers standard deviation',
       options: KINDS,
       off: ofRows(bar),
@@ -69,21 +68,21 @@ export function barControls(axis: 'x' | 'y'): Record<
     }),
     first: select({
       at: `error_bars.${axis}.below`,
-      label: `Length ${where}`,
+      label: `${axis} bar length`,
       find: 'error bars below',
       options: numbers,
       off: onlyFor('variable', 'two'),
     }),
     second: select({
       at: `error_bars.${axis}.above`,
-      label: `Above ${where}`,
+      label: axis === 'y' ? 'y bar length above' : 'x bar length to the right',
       find: 'error bars',
       options: numbers,
       off: onlyFor('two'),
     }),
     amount: place({
       at: `error_bars.${axis}.amount`,
-      label: `Amount ${where} (a share in %)`,
+      label: `${axis} bar amount (a share in %)`,
       find: 'error bars fixed share percent',
       read: (scope) => {
         const own = bar(scope)
@@ -99,22 +98,22 @@ export function barControls(axis: 'x' | 'y'): Record<
     lines: [
       slider({
         at: `error_bars.${axis}.cap`,
-        label: `Whisker cap ${where}`,
+        label: `${axis} whisker cap`,
         find: 'error bars end',
         min: 0,
         max: 20,
         text: points,
-        off: (scope) => (bar(scope) ? '' : 'There are no such error bars.'),
+        off: (scope) => (bar(scope) ? '' : `There are no ${axis} error bars.`),
       }),
       slider({
         at: `error_bars.${axis}.width`,
-        label: `Line of the bars ${where}`,
+        label: `${axis} bar line width`,
         find: 'error bars width',
         min: 0.25,
         max: 4,
         step: 0.25,
         text: points,
-        off: (scope) => (bar(scope) ? '' : 'There are no such error bars.'),
+        off: (scope) => (bar(scope) ? '' : `There are no ${axis} error bars.`),
       }),
     ],
   }

@@ -75,8 +75,8 @@ export const LANES: Control[] = [
     label: 'Orientation',
     find: 'horizontal vertical lying upright flip turn',
     options: [
-      { value: false, label: 'up' },
-      { value: true, label: 'across' },
+      { value: false, label: 'vertical' },
+      { value: true, label: 'horizontal' },
     ],
   }),
   choice({

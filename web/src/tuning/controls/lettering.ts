@@ -13,7 +13,7 @@ export const WRITTEN: Partial<Record<Written, string>> = {
   axis_titles: 'axis titles',
   legend: 'the legend',
   readings: 'readings',
-  names: 'names',
+  names: 'labels',
   notes: 'notes',
 }
 

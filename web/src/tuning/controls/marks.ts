@@ -185,37 +185,37 @@ const hasNames = ({ document }: Scope): boolean => document.names !== null
 export const NAMES: Control[] = [
   choice({
     at: 'names.show',
-    label: 'Names',
-    find: 'labels of points',
+    label: 'Labelled rows',
+    find: 'names labels of points',
     options: [
       { value: 'all', label: 'all' },
       { value: 'chosen', label: 'chosen ones' },
       { value: 'furthest', label: 'furthest from the trend' },
       { value: 'outermost', label: 'furthest from the middle' },
     ],
-    off: unless(hasNames, 'No variable names the points.'),
+    off: unless(hasNames, 'The points have no labels.'),
   }),
   slider({
     at: 'names.count',
-    label: 'How many names',
-    find: 'labels of points',
+    label: 'Number of labels',
+    find: 'how many names labels of points',
     min: 1,
     max: 60,
     text: String,
     off: unless(
       ({ document: { names } }) => names?.show === 'furthest' || names?.show === 'outermost',
-      'Names are not counted as they are shown.',
+      'As many labels are shown as rows were chosen.',
     ),
   }),
 ]
 
 export const SIZE_OF_NAMES = slider({
   at: 'names.size',
-  label: 'Text size of names',
-  find: 'bigger text labels',
+  label: 'Text size of labels',
+  find: 'bigger text names labels',
   min: 6,
   max: 24,
   step: 0.5,
   text: points,
-  off: unless(hasNames, 'No variable names the points.'),
+  off: unless(hasNames, 'The points have no labels.'),
 })

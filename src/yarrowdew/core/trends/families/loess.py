@@ -157,7 +157,7 @@ class LocalSettings:
     span: float = setting(
         0.5,
         "Span",
-        "Share of the rows that each place looks at.",
+        "Share of the rows that each local fit uses.",
         low=LEAST_SPAN,
         high=1,
         slider=(LEAST_SPAN, 1),
@@ -173,7 +173,7 @@ class LocalSettings:
     passes: int = setting(
         2,
         "Robust passes",
-        "How often odd rows are made to count less.",
+        "How often outliers are down-weighted (robust iterations).",
         low=0,
         high=MOST_PASSES,
         slider=(0, MOST_PASSES),
