@@ -163,7 +163,9 @@ offerActs('Figure', () => {
         </UiAction></template
       ><template v-for="part in counts.not_drawn" :key="part.reason">
         ·
-        <template v-if="!part.rows.length">{{ countOf(part.count, 'row') }} {{ part.reason }}</template>
+        <template v-if="!part.rows.length"
+          >{{ countOf(part.count, 'row') }} {{ part.reason }}</template
+        >
         <UiAction
           v-else
           kind="words"
