@@ -17,7 +17,7 @@ WEB_SOURCES := $(shell find docs/guide docs/screenshots docs/statistics.md web/s
 # What the front end knows of documents, families and kinds comes from the models of the server.
 GENERATED := web/src/api/schema.d.ts web/src/model/vocabulary.ts
 
-.PHONY: help setup demo dev test check check-python check-web check-all test-python test-web format shots bench calibrate crucible clean
+.PHONY: help setup demo dev test check check-python check-web test-browser test-all-else tried-again test-web format shots bench calibrate crucible clean
 
 help: ## Show what can be made
 	@grep -E '^[a-z-]+:.*## ' Makefile | sed -E 's/:.*## /\t/' | expand -t 14
@@ -32,13 +32,14 @@ dev: setup ## Start server and front end, both reloading when a file changes
 	$(BIN)/uvicorn --factory yarrowdew.cli.serving:development_app --reload --reload-dir src --port 8420 & \
 	cd web && npm run --silent dev
 
+# Once all is set up: the browser, which works on both cores, and beside it everything else. What failed
+# is said last, where only the end of it all is kept.
 test: ## Check and test everything
 	@$(MAKE) --no-print-directory -j2 setup
-	@$(MAKE) --no-print-directory -j2 check-all test-python
-
-# One after the other, beside the tests of Python.
-check-all:
-	@MAKEFLAGS= $(MAKE) --no-print-directory check test-web
+	@mkdir -p build; rm -f build/*-tests.txt; failed=0; \
+	$(MAKE) --no-print-directory -j2 test-browser test-all-else || failed=1; \
+	$(MAKE) --no-print-directory tried-again || failed=1; \
+	{ grep -hE '^(E  |FAILED|ERROR)' build/*-tests.txt || true; } | cut -c1-300; exit $$failed
 
 check: check-python check-web ## Format, lint, types, layers
 
@@ -57,18 +58,22 @@ check-web: $(STAMPS)/node $(GENERATED)
 test-web: $(STAMPS)/node $(GENERATED)
 	cd web && npm run --silent test
 
-# Three at a time, as a browser waits as much as it works. On a busy machine one may fail where nothing
-# is wrong: up to three browser tests that fail are tried again by themselves, and said. What failed is
-# said last, where only the end of it all is kept.
-OUTPUT := build/tests.txt
-test-python: setup $(CHROMIUM) ## Test everything in Python, with the browser
-	@mkdir -p build; failed=0; \
-	$(BIN)/pytest tests -n 3 --dist loadfile > $(OUTPUT) 2>&1 || failed=1; cat $(OUTPUT); \
-	all=$$(grep -cE '^(FAILED|ERROR)' $(OUTPUT) || true); \
-	web=$$(grep -cE '^(FAILED|ERROR) tests/web/' $(OUTPUT) || true); \
-	if [ $$failed = 1 ] && [ $$all -ge 1 ] && [ $$all -le 3 ] && [ $$all = $$web ]; then \
-		echo 'Tried again by themselves:'; failed=0; $(BIN)/pytest tests/web --last-failed || failed=1; fi; \
-	{ grep -hE '^(E  |FAILED|ERROR)' $(OUTPUT) || true; } | cut -c1-300; exit $$failed
+test-all-else:
+	@MAKEFLAGS= $(MAKE) --no-print-directory check test-web
+	@$(BIN)/pytest tests --ignore tests/web > build/other-tests.txt 2>&1 || (cat build/other-tests.txt; exit 1)
+	@tail -n 1 build/other-tests.txt
+
+test-browser: $(CHROMIUM)
+	@status=0; $(BIN)/pytest tests/web -o cache_dir=build/cache-browser > build/browser-tests.txt 2>&1 \
+		|| status=$$?; echo $$status > build/browser-status; tail -n 1 build/browser-tests.txt
+
+# On a busy machine a browser may fail where nothing is wrong: up to three tests that failed are tried
+# again by themselves, and said.
+tried-again:
+	@status=$$(cat build/browser-status); [ $$status != 0 ] || exit 0; cat build/browser-tests.txt; \
+	[ $$status = 1 ] && [ $$(grep -cE '^(FAILED|ERROR)' build/browser-tests.txt) -le 3 ] || exit 1; \
+	echo 'Tried again by themselves:'; \
+	$(BIN)/pytest tests/web --last-failed -o cache_dir=build/cache-browser
 
 format: $(STAMPS)/python $(STAMPS)/node ## Format all code
 	$(BIN)/ruff format --quiet .

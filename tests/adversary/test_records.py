@@ -225,7 +225,9 @@ class TwoClients(RuleBasedStateMachine):
 
 
 TestTwoClients = TwoClients.TestCase
-TestTwoClients.settings = settings(max_examples=5, stateful_step_count=25, deadline=None)
+TestTwoClients.settings = settings(
+    max_examples=examples(3, 10), stateful_step_count=25, deadline=None
+)
 
 
 class TestWhole:

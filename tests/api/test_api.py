@@ -144,7 +144,7 @@ class TestFigures:
         assert refused.status_code == 422
 
     def test_forms_are_compared_with_progress(self, client: TestClient, study: dict) -> None:
-        asked = {"document": study["figures"][0]["document"], "group": "Corrie"}
+        asked = {"document": of_stations(study), "group": None}
         started = client.post("/api/comparisons", json=asked, headers={"Prefer": "respond-async"})
         job = finished(client, started)
         assert (job["state"], job["progress"]) == ("done", 1.0)

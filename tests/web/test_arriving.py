@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.scope import only_long
 from tests.web.acting import document
 from tests.web.running import Server, drawn
 
@@ -59,7 +60,7 @@ class Walk:
         drawn(self.page)
 
 
-@pytest.mark.parametrize("grouped", [False, True])
+@pytest.mark.parametrize("grouped", [pytest.param(False, marks=only_long), True])
 def test_a_first_walk_from_a_file_to_a_picture(
     page: Page, server: Server, tmp_path: Path, grouped: bool
 ) -> None:

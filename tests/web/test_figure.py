@@ -370,7 +370,7 @@ class TestSaving:
         assert document(demo)["x"] == "wind"
 
     @pytest.mark.complains
-    @pytest.mark.parametrize("ours", [True, False])
+    @pytest.mark.parametrize("ours", [pytest.param(True, marks=only_long), False])
     def test_someone_else_saved_first(self, demo: Page, ours: bool) -> None:
         other = demo.context.new_page()
         other.goto(demo.url)

@@ -10,7 +10,7 @@ from yarrowdew.core.equation import decimals_for
 from yarrowdew.core.groups import LineOfGroup, TwoLines, compare_slopes
 from yarrowdew.core.trends import TrendFit
 from yarrowdew.figures.reports import DifferenceOfLines, SlopesAnswer, TwoLinesAnswer
-from yarrowdew.figures.words import GAP, TELLING, ends, number, p_text
+from yarrowdew.figures.words import GAP, TELLING, ends, number, p_text, statistic
 
 MOST_IN_PAIRS = 6
 """Groups up to which the lines of each two are compared."""
@@ -41,9 +41,9 @@ def slopes_between(
         return []
     df_groups, df_rest = found.df
     named = (
-        f"Welch's F({df_groups:g}, {number(df_rest, 1)}) = {number(found.f, 2)}"
+        f"Welch's F({df_groups:g}, {number(df_rest, 1)}) = {statistic(found.f)}"
         if math.isfinite(df_rest)
-        else f"χ²({df_groups:g}) = {number(found.f * df_groups, 2)}"
+        else f"χ²({df_groups:g}) = {statistic(found.f * df_groups)}"
     )
     test = f"{named}, {p_text(found.p_value)}"
     sentence = (

@@ -19,6 +19,7 @@ from yarrowdew.figures.words import (
     number,
     p_text,
     percent,
+    statistic,
     with_unit,
 )
 from yarrowdew.tables.table import Kind, Variable
@@ -54,7 +55,7 @@ def spread_sentences(
         return []
     if means is not None:
         test = (
-            f"Welch's F({means.df[0]:g}, {number(means.df[1], 1)}) = {number(means.statistic, 2)}, "
+            f"Welch's F({means.df[0]:g}, {number(means.df[1], 1)}) = {statistic(means.statistic)}, "
             f"{p_text(means.p_value)}"
         )
         differ = "differ" if means.p_value < TELLING else "do not clearly differ"
@@ -62,7 +63,7 @@ def spread_sentences(
     if ranks is not None:
         exact = "exact " if ranks.is_exact else ""
         test = (
-            f"Kruskal–Wallis H({ranks.df[0]:g}) = {number(ranks.statistic, 2)}, "
+            f"Kruskal–Wallis H({ranks.df[0]:g}) = {statistic(ranks.statistic)}, "
             f"{exact}{p_text(ranks.p_value)}"
         )
         clearly = ranks.p_value < TELLING

@@ -96,6 +96,11 @@ def number(value: float, decimals: int) -> str:
     return text.replace("-", MINUS)
 
 
+def statistic(value: float) -> str:
+    """Write the value of a test, with two decimals; one near zero as 0.00."""
+    return number(value, 2) if value >= 1e-4 else "0.00"
+
+
 def ends(low: float, high: float, decimals: int) -> str:
     """Write both ends of an interval alike; an end that is not zero is not rounded onto it."""
     largest = max(abs(low), abs(high))

@@ -129,6 +129,8 @@ def change_text(
     else:
         low, high = sorted((abs(low), abs(high)))
         interval = f"{spoken_level(level)} interval {ends(low, high, decimals)}"
+    if low < 0 < high and round(value, decimals) == 0:
+        return f"about the same{tail} ({interval})"
     return f"{_higher(with_unit(number(abs(value), decimals), unit), value)}{tail} ({interval})"
 
 
