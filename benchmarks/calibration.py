@@ -15,6 +15,7 @@ from pathlib import Path
 import numpy as np
 
 from yarrowdew.core.association import kendall, pearson, spearman
+from yarrowdew.core.cautions import bend, cut_off, fan, heavy_tails
 from yarrowdew.core.comparing import (
     Moments,
     mean_difference,
@@ -22,12 +23,15 @@ from yarrowdew.core.comparing import (
     shift,
     variance_analysis,
 )
+from yarrowdew.core.dependence import alike_neighbours
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.groups import LineOfGroup, compare_slopes
+from yarrowdew.core.influence import influential_row
 from yarrowdew.core.sample import Array, paired
 from yarrowdew.core.spread import spread
 from yarrowdew.core.trends import FAMILIES, TrendFit, fit_trend
 from yarrowdew.core.trends.protocol import Errors
+from yarrowdew.core.weights import Weights, weighed
 
 PAGE = Path(__file__).parents[1] / "docs" / "statistics.md"
 BEGIN, END = "<!-- calibration: begin -->", "<!-- calibration: end -->"
@@ -87,10 +91,81 @@ def line(draw: np.random.Generator, n: int, *, errors: Errors = "equal", fan: bo
     return of_fit(fit, {"b": 1.0}, {9.0: 9.0})
 
 
+def given_errors(draw: np.random.Generator, n: int) -> Held:
+    x, se = draw.uniform(0, 10, n), draw.uniform(0.3, 2, n)
+    weights = Weights.of(se, "standard_errors", as_given=True)
+    sample = weighed(x, x + se * draw.normal(size=n), weights)
+    return of_fit(fit_trend(sample, "straight", errors="given"), {"b": 1.0}, {9.0: 9.0})
+
+
+def other_bands(draw: np.random.Generator, n: int) -> Held:
+    """A new row, the whole line at once, and the x at which the line reaches a level."""
+    x = draw.uniform(0, 10, n)
+    fit = fit_trend(paired(x, x + draw.normal(size=n)), "straight")
+    new, whole = (fit.band(PLACES, LEVEL, kind) for kind in ("prediction", "whole line"))
+    assert new is not None
+    assert whole is not None
+    row = PLACES[90] + draw.normal()
+    (crossing,) = fit.crossings(5.0, LEVEL)
+    return [
+        bool(new.low[90] <= row <= new.high[90]),
+        bool(((whole.low <= PLACES) & (whole.high >= PLACES)).all()),
+        holds(crossing.low, crossing.high, 5.0),
+    ]
+
+
+def on_logarithms(draw: np.random.Generator, n: int) -> Held:
+    x = draw.uniform(1, 10, n)
+    off = np.exp(draw.normal(0, 0.4, n))
+    growth = of_fit(fit_trend(paired(x, np.exp(0.3 * x) * off), "exponential"), {"b": 0.3}, {})
+    return [*growth, *of_fit(fit_trend(paired(x, x**1.5 * off), "power"), {"b": 1.5}, {})]
+
+
+def s_curve(draw: np.random.Generator, n: int) -> Held:
+    x = np.linspace(0, 10, n)
+    y = 5 + 90 / (1 + np.exp(-1.2 * (x - 4.5))) + draw.normal(0, 3, n)
+    fit = fit_trend(paired(x, y), "s-curve")
+    found = of_fit(fit, {"lower": 5.0, "upper": 95.0, "middle": 4.5, "steepness": 1.2}, {})
+    (crossing,) = fit.crossings(50.0, LEVEL)
+    return [*found, holds(crossing.low, crossing.high, 4.5)]
+
+
+def wave(draw: np.random.Generator, n: int) -> Held:
+    x = np.sort(draw.uniform(0, 30, n))
+    fit = fit_trend(paired(x, 2 * np.sin(2 * np.pi * x / 7) + draw.normal(size=n)), "sine-wave")
+    return of_fit(fit, {"period": 7.0}, {})
+
+
+def both_errors(draw: np.random.Generator, n: int) -> Held:
+    true, sx, sy = draw.uniform(0, 10, n), draw.uniform(0.2, 0.6, n), draw.uniform(0.2, 0.6, n)
+    x, y = true + sx * draw.normal(size=n), 2 * true + sy * draw.normal(size=n)
+    return of_fit(fit_trend(paired(x, y, errors=(sx, sy)), "errors-in-variables"), {"b": 2.0}, {})
+
+
+def major_axis(draw: np.random.Generator, n: int) -> Held:
+    true = draw.normal(size=n)
+    x, y = true + draw.normal(0, 0.4, n), 2 * true + draw.normal(0, 0.8, n)
+    return of_fit(fit_trend(paired(x, y), "reduced-major-axis"), {"b": 2.0}, {})
+
+
+def cautions_of_clean_rows(draw: np.random.Generator, n: int) -> Held:
+    x = draw.uniform(0, 10, n)
+    sample = paired(x, x + draw.normal(size=n))
+    fit = fit_trend(sample, "straight")
+    return [
+        influential_row(fit, sample, lambda rows: fit_trend(rows, "straight"), LEVEL) is not None,
+        bend(fit, sample) is not None,
+        fan(fit, sample) is not None,
+        cut_off(sample, FAMILIES["local"], None) is not None,
+        heavy_tails(sample.y - fit.predict(sample.x)) is not None,
+        alike_neighbours(fit, sample, np.arange(n, dtype=np.float64)) is not None,
+    ]
+
+
 def broken(draw: np.random.Generator, n: int, change: float, sd: float) -> Held:
     x = np.sort(draw.uniform(0, 10, n))
     y = x + change * np.maximum(0, x - 5) + draw.normal(0, sd, n)
-    fit = fit_trend(paired(x, y), "broken")
+    fit = fit_trend(paired(x, y), "segmented")
     wanted = {"b1": 1.0, "b2": 1.0 + change, "break1": 5.0}
     return of_fit(fit, wanted, {2.0: 2.0, 5.0: 5.0})
 
@@ -105,7 +180,7 @@ def smooth(draw: np.random.Generator, family: str) -> Held:
 
 def theil_sen(draw: np.random.Generator, n: int) -> Held:
     x = draw.normal(size=n)
-    return of_fit(fit_trend(paired(x, x + draw.standard_t(2, n)), "resistant"), {"b": 1.0}, {})
+    return of_fit(fit_trend(paired(x, x + draw.standard_t(2, n)), "theil-sen"), {"b": 1.0}, {})
 
 
 def quantile(draw: np.random.Generator, n: int, *, fan: bool) -> Held:
@@ -176,7 +251,7 @@ def slopes(draw: np.random.Generator, groups: tuple[tuple[int, float], ...]) -> 
 
 def searched(draw: np.random.Generator, family: str, n: int) -> Held:
     x = np.sort(draw.uniform(0, 10, n))
-    trend = x if family == "broken" else np.zeros(n)
+    trend = x if family == "segmented" else np.zeros(n)
     of = FAMILIES[family]
     p = of.searched_p(paired(x, trend + draw.normal(size=n)), of.settings())
     return [None if p is None else p < 1 - LEVEL]
@@ -201,6 +276,8 @@ def normal(draw: np.random.Generator, n: int) -> Array:
 
 
 LINE = ("slope", "band at 9 of 10")
+PLACES = np.linspace(0, 10, 101)
+CAUTIONS = ("influence", "curved", "scatter not constant", "bends cut off", "heavy tails", "alike")
 PIECES = ("first slope", "second slope", "break", "band within a piece", "band at the break")
 SMOOTH = ("band, anywhere", "band at 0.25", "band at 0.5")
 RANKS = ("Pearson", "Spearman", "Kendall")
@@ -212,12 +289,25 @@ DESIGNS = (
     ),
     *(
         Design(f"line under a fan, {n} rows, {errors} errors", LINE, LEVEL, partial(line, n=n, errors=errors, fan=True))
-        for n, errors in ((30, "equal"), (30, "unequal"), (50, "unequal"))
+        for n, errors in ((30, "equal"), (30, "hc3"), (50, "hc3"))
     ),
     *(
-        Design(f"line, {n} rows, bootstrap", LINE, LEVEL, partial(line, n=n, errors="resampled"), SLOW)
+        Design(f"line, {n} rows, bootstrap", LINE, LEVEL, partial(line, n=n, errors="bootstrap"), SLOW)
         for n in (6, 10, 20)
     ),
+    *(Design(f"line, {n} rows, given standard errors", LINE, LEVEL, partial(given_errors, n=n)) for n in (3, 10)),
+    *(
+        Design(f"line, {n} rows", ("new row", "simultaneous band", "x at a level"), LEVEL, partial(other_bands, n=n))
+        for n in (6, 20)
+    ),
+    *(Design(f"lognormal scatter, {n} rows", ("exponential", "power law"), LEVEL, partial(on_logarithms, n=n)) for n in (6, 20)),
+    *(
+        Design(f"logistic S-curve, {n} rows", ("lower", "upper", "middle", "steepness", "x at half"), LEVEL, partial(s_curve, n=n), SLOW)
+        for n in (10, 30)
+    ),
+    Design("sine wave, 60 rows", ("period",), LEVEL, partial(wave, n=60), SLOW),
+    *(Design(f"errors in x and y, {n} rows", ("slope",), LEVEL, partial(both_errors, n=n)) for n in (10, 40)),
+    *(Design(f"reduced major axis, {n} rows", ("slope",), LEVEL, partial(major_axis, n=n)) for n in (6, 20)),
     *(
         Design(f"segmented line, {n} rows, change {change:g}, sd {sd:g}", PIECES, LEVEL, partial(broken, n=n, change=change, sd=sd), SLOW)
         for n, change, sd in ((30, 1.0, 0.5), (30, 1.0, 1.0), (60, 2.0, 0.5))
@@ -250,9 +340,10 @@ DESIGNS = (
         Design(f"equal groups of {', '.join(map(str, sizes))}: rejected", ("Welch's F", "Kruskal–Wallis", "Mann–Whitney of two"), 1 - LEVEL, partial(no_groups, sizes=sizes))
         for sizes in ((3, 3), (4, 4, 4), (10, 20, 30))
     ),
+    *(Design(f"clean line, {n} rows: cautioned", CAUTIONS, 0.0, partial(cautions_of_clean_rows, n=n), SLOW) for n in (12, 60)),
     *(
         Design(f"nothing to find, {n} rows: rejected", (what,), 1 - LEVEL, partial(searched, family=family, n=n), SLOW)
-        for family, what in (("broken", "break"), ("wave", "wave")) for n in (15, 40)
+        for family, what in (("segmented", "break"), ("sine-wave", "sine-wave")) for n in (15, 40)
     ),
 )  # fmt: skip
 

@@ -138,7 +138,7 @@ def _trend(draw: Draw, table: Table, every: list[str], numbers: list[str]) -> di
         trend["weights"] = draw.choice(numbers)
         trend["weights_are"] = draw.choice(["weights", "counts", "standard_errors"])
     if draw.random() < 0.2:
-        trend["errors"] = draw.choice(["unequal", "given"])
+        trend["errors"] = draw.choice(["hc3", "given"])
     return trend
 
 

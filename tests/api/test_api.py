@@ -438,7 +438,7 @@ class TestJobs:
         self, client: TestClient, study: dict
     ) -> None:
         document = study["figures"][0]["document"]
-        document = document | {"trends": [document["trends"][0] | {"errors": "resampled"}]}
+        document = document | {"trends": [document["trends"][0] | {"errors": "bootstrap"}]}
         started = client.post(
             "/api/answers", json=document, headers={"Prefer": "respond-async, wait=0"}
         )

@@ -111,15 +111,15 @@ def test_fit_through_the_origin_with_weights(fit_json: object) -> None:
 @pytest.mark.parametrize("family", FAMILIES)
 def test_every_family_fits_from_the_command_line(fit_json: object, family: str) -> None:
     # What goes along with time is fitted to what does; the others to doses.
-    over_time = family in ("moving-average", "wave")
+    over_time = family in ("moving-average", "sine-wave")
     of = (
         ("cistern.csv", "day", "level")
         if over_time
         else ("coating trial.csv", "dose", "droplets shed")
     )
     more = {
-        "wave": ("--period", 30),
-        "both-errors": ("--x-error", "se low", "--y-error", "se high"),
+        "sine-wave": ("--period", 30),
+        "errors-in-variables": ("--x-error", "se low", "--y-error", "se high"),
     }.get(family, ())
     (fit,) = fit_json(of[0], "--x", of[1], "--y", of[2], "--family", family, *more)
     assert fit["family"] == family
@@ -150,7 +150,7 @@ def test_a_polynomial_of_a_degree_names_its_coefficients(fit_json: object) -> No
 
 
 def test_a_form_without_intervals_has_null_ones(fit_json: object) -> None:
-    (fit,) = fit_json("norris.csv", "--x", "x", "--y", "y", "--family", "resistant", "--at", 500)
+    (fit,) = fit_json("norris.csv", "--x", "x", "--y", "y", "--family", "theil-sen", "--at", 500)
     assert fit["readings"][0]["mean_low"] is None
     assert fit["coefficients"][0]["se"] is None
 
@@ -344,12 +344,12 @@ def test_intervals_allow_for_what_is_asked(fit_json: object) -> None:
         assert fit["coefficients"][1]["name"] == "b"
         return {"errors": fit["errors"], **fit["coefficients"][1]}
 
-    plain, unequal = slope(), slope("--errors", "unequal")
+    plain, unequal = slope(), slope("--errors", "hc3")
     assert plain["value"] == unequal["value"]
     assert plain["se"] != unequal["se"]
-    assert unequal["errors"] == "unequal"
-    again = ("--errors", "resampled", "--seed", 7)
-    assert slope(*again) == slope(*again) != slope("--errors", "resampled", "--seed", 8)
+    assert unequal["errors"] == "hc3"
+    again = ("--errors", "bootstrap", "--seed", 7)
+    assert slope(*again) == slope(*again) != slope("--errors", "bootstrap", "--seed", 8)
 
 
 def test_a_formula_is_typed_on_the_command_line(fit_json: object) -> None:

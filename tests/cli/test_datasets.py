@@ -79,7 +79,7 @@ def near(found: Any, wanted: Any, without: set[str]) -> None:
         ["--at", "80", "--solve", "20"],
         ["--by", "valley"],
         ["--family", "polynomial", "--degree", "4", "--at", "75"],
-        ["--family", "balanced"],
+        ["--family", "reduced-major-axis"],
         ["--family", "logarithmic", "--band", "whole-line", "--at", "75"],
         ["--intercept", "-50"],
     ],

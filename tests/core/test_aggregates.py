@@ -206,7 +206,7 @@ class TestSamples:
         assert np.abs(tenths - 1_000).max() < 6 * math.sqrt(900)
 
 
-LINES = ["straight", "origin", "balanced", "logarithmic", "exponential", "power"]
+LINES = ["straight", "origin", "reduced-major-axis", "logarithmic", "exponential", "power"]
 
 
 class TestFits:
@@ -321,7 +321,7 @@ class TestFits:
             ("straight", [1.0, math.nan], [1.0, 2], "at least three rows"),
             ("polynomial", [1.0, 1, 1, 1], [1.0, 2, 3, 4], "at least three different values"),
             ("power", [1.0, 2, 3, -4], [1.0, 2, 3, 4], "1 row has x at or below 0"),
-            ("balanced", [1.0, 2, 3, 4], [5.0, 5, 5, 5], "no direction"),
+            ("reduced-major-axis", [1.0, 2, 3, 4], [5.0, 5, 5, 5], "no direction"),
             ("origin", [0.0, 0, 0], [1.0, 2, 3], "Every row has x = 0"),
             ("straight", [1e300, 2e300, 5e300, 7e300], [1.0, 2, 3, 5], "too large"),
         ],

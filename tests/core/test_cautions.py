@@ -150,7 +150,7 @@ def test_rows_that_follow_one_another_are_alike() -> None:
 def test_what_rounding_leaves_of_a_perfect_line_is_not_alike() -> None:
     x = np.arange(200.0)
     sample = paired(x, np.maximum(0.0, x - 90) / 3)
-    fit = fit_trend(sample, "broken")
+    fit = fit_trend(sample, "segmented")
     assert alike_neighbours(fit, sample, x) is None
     assert alike_in_groups(fit, sample, np.repeat(np.arange(10), 20)) is None
 
@@ -160,7 +160,7 @@ def test_residuals_that_lie_to_one_side_are_not_alike_for_that() -> None:
     y = (draw.random(80) < 0.8).astype(float)
     sample = paired(draw.normal(size=80), y)
     # The median slope of so many ties is 0 and the line lies at 1: every residual is 0 or below.
-    assert alike_neighbours(fit_trend(sample, "resistant"), sample, np.arange(80.0)) is None
+    assert alike_neighbours(fit_trend(sample, "theil-sen"), sample, np.arange(80.0)) is None
 
 
 def test_a_free_intercept_that_is_clear_is_found() -> None:

@@ -86,7 +86,7 @@ class TestRowsLeftOut:
 
     def test_a_form_without_a_hat_matrix_has_none(self) -> None:
         sample = scattered()
-        for family in ("resistant", "balanced", "moving-average"):
+        for family in ("theil-sen", "reduced-major-axis", "moving-average"):
             fit = fit_trend(sample, family)
             found = diagnose(fit, sample)
             assert (found.cook, found.leverage, left_out_error(fit, sample)) == (None, None, None)
@@ -121,7 +121,7 @@ class TestAicc:
 
 class TestReadOff:
     def test_a_form_without_a_band_has_no_intervals(self) -> None:
-        reading = read_at(fit_trend(scattered(), "resistant"), 5.0, 0.95)
+        reading = read_at(fit_trend(scattered(), "theil-sen"), 5.0, 0.95)
         assert (reading.mean_low, reading.new_high, reading.carried_on) == (None, None, False)
 
     def test_every_crossing_of_a_curve_in_order(self) -> None:

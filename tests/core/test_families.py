@@ -347,7 +347,7 @@ class TestResistant:
         x, y = wavy(31)
         slopes = sorted((y[j] - y[i]) / (x[j] - x[i]) for i, j in combinations(range(31), 2))
         expected = slopes[len(slopes) // 2]
-        fit = fitted("resistant", x, y)
+        fit = fitted("theil-sen", x, y)
         assert values(fit)["b"] == pytest.approx(expected)
         assert values(fit)["a"] == pytest.approx(float(np.median(y - expected * x)))
 
@@ -355,12 +355,12 @@ class TestResistant:
         x = np.arange(20.0)
         y = 3 + 2 * x
         y[19] = -500
-        assert values(fitted("resistant", x, y)) == pytest.approx({"a": 3, "b": 2})
+        assert values(fitted("theil-sen", x, y)) == pytest.approx({"a": 3, "b": 2})
 
     def test_sens_interval_on_his_example(self) -> None:
         """Sen (1968), sec. 6: seven rows, C = 1.96 √(44.33), ranks 4 and 17 or so of 21."""
         x, y = [1, 2, 3, 4, 10, 12, 18], [9, 15, 19, 20, 45, 55, 78]
-        _, b = fitted("resistant", x, y).coefficients(0.95)
+        _, b = fitted("theil-sen", x, y).coefficients(0.95)
         slopes = sorted((y[j] - y[i]) / (x[j] - x[i]) for i, j in combinations(range(7), 2))
         assert b.value == pytest.approx(4.0)
         reach = 1.959963984540054 * np.sqrt(7 * 6 * 19 / 18)
@@ -375,25 +375,25 @@ class TestResistant:
         y += 0.7 * x
         i, j = np.triu_indices(n, 1)
         every = (y[j] - y[i]) / (x[j] - x[i])
-        found = values(fitted("resistant", x, y))["b"]
+        found = values(fitted("theil-sen", x, y))["b"]
         assert abs(np.mean(every < found) - 0.5) < 4e-6
 
     def test_it_has_no_weights(self) -> None:
         with pytest.raises(FitError, match="no weights"):
-            fitted("resistant", [1, 2, 3], [1, 2, 4], [1, 1, 2])
+            fitted("theil-sen", [1, 2, 3], [1, 2, 4], [1, 1, 2])
 
 
 class TestBalanced:
     def test_the_ratio_of_spreads_with_the_sign_of_r(self) -> None:
         x, y = wavy(25)
-        fit = fitted("balanced", x, -y)
+        fit = fitted("reduced-major-axis", x, -y)
         sign = np.sign(np.corrcoef(x, -y)[0, 1])
         assert values(fit)["b"] == pytest.approx(sign * np.std(y) / np.std(x))
 
     def test_either_variable_may_go_up(self) -> None:
         x, y = wavy(25)
-        _, b = fitted("balanced", x, y).coefficients(0.9)
-        _, turned = fitted("balanced", y, x).coefficients(0.9)
+        _, b = fitted("reduced-major-axis", x, y).coefficients(0.9)
+        _, turned = fitted("reduced-major-axis", y, x).coefficients(0.9)
         assert turned.value == pytest.approx(1 / b.value)
         assert sorted((turned.low, turned.high)) == pytest.approx(sorted((1 / b.low, 1 / b.high)))
 
@@ -419,7 +419,9 @@ class TestEveryFamily:
         assert scaled.predict(at) == pytest.approx(scale * plain.predict(at), rel=1e-5, nan_ok=True)
         assert scaled.r_squared == pytest.approx(plain.r_squared, abs=1e-7)
 
-    @pytest.mark.parametrize("family", ["polynomial", "local", "spline", "resistant", "balanced"])
+    @pytest.mark.parametrize(
+        "family", ["polynomial", "local", "spline", "theil-sen", "reduced-major-axis"]
+    )
     def test_moving_x_and_y_moves_the_curve(self, family: str) -> None:
         x, y = wavy(40)
         at = np.linspace(2, 11, 7)

@@ -79,7 +79,7 @@ class TestWholeLine:
 
     def test_every_family_with_a_band_has_one_that_is_wider(self) -> None:
         x, y = rows()
-        for family in ("local", "spline", "s-curve", "exponential", "broken", "quantile"):
+        for family in ("local", "spline", "s-curve", "exponential", "segmented", "quantile"):
             settings = {"lower": 0.0, "upper": 40.0} if family == "s-curve" else {}
             fit = fitted(family, x, y, **settings)
             each = band_of(fit, AT[5:-5], 0.95, "confidence")
@@ -96,7 +96,7 @@ class TestUnequalScatter:
         x, y = rows(fan=0.3)
         w = np.linspace(0.5, 1.5, len(x)) if weighted else None
         formula = {"formula": "b0 + b1 * x + b2 * x^2"} if family == "formula" else {}
-        fit = fitted(family, x, y, w, "unequal", **formula)
+        fit = fitted(family, x, y, w, "hc3", **formula)
         design = designed(family, x)
         weight = np.ones(len(x)) if w is None else w / w.mean()
         inverse = np.linalg.inv(design.T @ (weight[:, None] * design))
@@ -123,20 +123,20 @@ class TestUnequalScatter:
         rng = np.random.default_rng(11)
         x = np.linspace(0, 1, 60)
         ends = np.array([0.0, 1.0])
-        covered = {"equal": np.zeros(2), "unequal": np.zeros(2)}
+        covered = {"equal": np.zeros(2), "hc3": np.zeros(2)}
         for _ in range(runs):
             y = 1 + x + rng.normal(0, 1, len(x)) * (1 + 4 * x)
             for errors in covered:
                 band = fitted("straight", x, y, errors=errors).band(ends, 0.95, "confidence")  # type: ignore[arg-type]
                 covered[errors] += (band.low <= 1 + ends) & (1 + ends <= band.high)  # type: ignore[union-attr]
-        assert ((covered["unequal"] / runs > 0.93) & (covered["unequal"] / runs < 0.97)).all()
+        assert ((covered["hc3"] / runs > 0.93) & (covered["hc3"] / runs < 0.97)).all()
         plain = covered["equal"] / runs
         assert plain[0] > 0.98
         assert plain[1] < 0.9
 
     def test_where_a_line_reaches_a_level_its_band_does(self) -> None:
         x, y = rows(fan=0.3)
-        line = fitted("straight", x, y, errors="unequal")
+        line = fitted("straight", x, y, errors="hc3")
         (crossing,) = line.crossings(14.0, 0.9)
         assert crossing.low is not None
         assert crossing.high is not None
@@ -145,7 +145,7 @@ class TestUnequalScatter:
         assert (band.high[0], band.low[1]) == pytest.approx((14.0, 14.0))
         # A slope that may be zero closes no interval.
         rng = np.random.default_rng(3)
-        (level,) = fitted("straight", x, rng.normal(0, 1, len(x)), errors="unequal").crossings(
+        (level,) = fitted("straight", x, rng.normal(0, 1, len(x)), errors="hc3").crossings(
             3.0, 0.95
         )
         assert level.low is None or level.high is None
@@ -155,7 +155,7 @@ class TestUnequalScatter:
         x, y = rows(fan=0.2)
         y = np.exp(y / 10)
         fit, line = (
-            fitted(family, x, values, errors="unequal")
+            fitted(family, x, values, errors="hc3")
             for family, values in (("exponential", y), ("straight", np.log(y)))
         )
         found, expected = (f.band(AT, 0.95, "confidence") for f in (fit, line))
@@ -166,21 +166,21 @@ class TestUnequalScatter:
     def test_forms_that_have_none_and_rows_that_fix_a_fit_are_said(self) -> None:
         x, y = rows()
         with pytest.raises(FitError, match="by resampling rows"):
-            fitted("local", x, y, errors="unequal")
+            fitted("local", x, y, errors="hc3")
         # Some rest on no such thing as it is.
         plain, allowing = (
-            fitted("resistant", x, y, errors=errors).coefficients(0.95)
-            for errors in ("equal", "unequal")
+            fitted("theil-sen", x, y, errors=errors).coefficients(0.95)
+            for errors in ("equal", "hc3")
         )
         assert plain == allowing
         alone = np.array([0.0, 0, 0, 0, 1])
         with pytest.raises(FitError, match="A row fixes this fit alone"):
-            fitted("straight", alone, np.array([1.0, 2, 3, 4, 9]), errors="unequal")
+            fitted("straight", alone, np.array([1.0, 2, 3, 4, 9]), errors="hc3")
 
     def test_values_that_are_very_large_have_the_same_intervals(self) -> None:
         x, y = rows(fan=0.3)
         c, large = (
-            fitted("straight", x * scale, y * scale, errors="unequal").coefficients(0.95)[1]
+            fitted("straight", x * scale, y * scale, errors="hc3").coefficients(0.95)[1]
             for scale in (1.0, 1e200)
         )
         assert (large.low, large.high) == pytest.approx((c.low, c.high))
@@ -189,7 +189,7 @@ class TestUnequalScatter:
 class TestResampled:
     def test_it_is_that_of_fits_to_rows_drawn_again(self) -> None:
         x, y = rows(40)
-        line = fitted("straight", x, y, errors="resampled")
+        line = fitted("straight", x, y, errors="bootstrap")
         draw = np.random.default_rng(1)
         slopes = []
         for _ in range(400):
@@ -212,7 +212,7 @@ class TestResampled:
         covered, runs = 0, 200
         for _ in range(runs):
             x = rng.normal(size=n)
-            b = fitted("straight", x, x + rng.normal(size=n), errors="resampled").coefficients(
+            b = fitted("straight", x, x + rng.normal(size=n), errors="bootstrap").coefficients(
                 0.95
             )[1]
             covered += (b.low or 0.0) <= 1 <= (b.high or 0.0)
@@ -223,15 +223,17 @@ class TestResampled:
         x, y = rows(40)
 
         def low(seed: int) -> float:
-            fit = fit_trend(paired(x, y), "straight", errors="resampled", seed=seed)
+            fit = fit_trend(paired(x, y), "straight", errors="bootstrap", seed=seed)
             return fit.coefficients(0.95)[1].low or 0.0
 
         assert low(1) == low(1) != low(2)
 
-    @pytest.mark.parametrize("family", ["resistant", "balanced", "local", "quantile", "formula"])
+    @pytest.mark.parametrize(
+        "family", ["theil-sen", "reduced-major-axis", "local", "quantile", "formula"]
+    )
     def test_every_family_has_bands_by_it(self, family: str) -> None:
         x, y = rows(40)
-        fit = fitted(family, x, y, errors="resampled")
+        fit = fitted(family, x, y, errors="bootstrap")
         each, whole = (band_of(fit, AT[8:-8], 0.9, k) for k in ("confidence", "whole line"))  # type: ignore[arg-type]
         assert each is not None and whole is not None  # noqa: PT018
         assert (each.low <= fit.predict(AT[8:-8])).all()
@@ -245,7 +247,7 @@ class TestResampled:
         runs, covered = 40, 0
         for seed in range(runs):
             x, y = rows(60, seed, fan=0.4)
-            b = fitted("straight", x, y, errors="resampled").coefficients(0.95)[1]
+            b = fitted("straight", x, y, errors="bootstrap").coefficients(0.95)[1]
             covered += (b.low or 0) <= 2 <= (b.high or 0)
         # Percentiles of 60 rows are a little short; within four standard errors of 93 %.
         assert covered / runs >= 0.77
@@ -253,9 +255,9 @@ class TestResampled:
     def test_rows_that_mostly_cannot_be_fitted_are_said(self) -> None:
         few = Sample(np.array([0.0, 0, 0, 1]), np.arange(4.0), None, np.arange(4))
         with pytest.raises(FitError, match="resamples of these rows could be fitted"):
-            fit_trend(few, "straight", errors="resampled")
+            fit_trend(few, "straight", errors="bootstrap")
 
-    @pytest.mark.parametrize("family", ["broken", "resistant", "spline", "local"])
+    @pytest.mark.parametrize("family", ["segmented", "theil-sen", "spline", "local"])
     def test_a_shorter_way_to_other_rows_leads_to_much_the_same_curve(self, family: str) -> None:
         rng = np.random.default_rng(11)
         x = rng.uniform(0, 10, 400)
@@ -269,7 +271,7 @@ class TestResampled:
         off = 0.03 if family in ("spline", "local") else 1e-6
         np.testing.assert_allclose(fit.refit(own).predict(AT), anew, rtol=0, atol=off)
 
-    @pytest.mark.parametrize("family", ["quantile", "broken", "moving-average"])
+    @pytest.mark.parametrize("family", ["quantile", "segmented", "moving-average"])
     def test_a_curve_alone_holds_hardly_anything_and_says_the_same(self, family: str) -> None:
         x, y = rows(5_000)
         fit = fitted(family, x, y)
@@ -284,13 +286,13 @@ class TestResampled:
 
     def test_another_level_asks_for_no_fit_anew(self, monkeypatch: pytest.MonkeyPatch) -> None:
         x, y = rows(44)
-        first = fitted("quantile", x, y, errors="resampled")
+        first = fitted("quantile", x, y, errors="bootstrap")
         told: list[float] = []
         with asking(told.append):
-            again = fitted("quantile", x, y, errors="resampled")
+            again = fitted("quantile", x, y, errors="bootstrap")
             assert again.coefficients(0.9) == first.coefficients(0.9)
             kept = len(told)
-            fitted("quantile", x, y + 1e-9 * x, errors="resampled")
+            fitted("quantile", x, y + 1e-9 * x, errors="bootstrap")
         assert kept < 50
         assert len(told) - kept >= 400
 
@@ -300,7 +302,7 @@ class TestResampled:
         with asking(told.append):
             for i in range(2):
                 with part(i, 2):
-                    fitted("straight", x + i, y, errors="resampled")
+                    fitted("straight", x + i, y, errors="bootstrap")
         assert told == sorted(told)
         assert told[-1] < 1
         middle = [share for share in told if 0.45 < share < 0.55]

@@ -106,7 +106,7 @@ class TestBroken:
     def test_no_break_on_a_fine_grid_fits_better(self, n: int, seed: int) -> None:
         x, rough, _ = draw(n, seed)
         y = x - 2 * np.maximum(0, x - 4) + rough
-        line = fitted("broken", x, y)
+        line = fitted("segmented", x, y)
         inner = np.unique(x)
         least = math.inf
         for t in np.linspace(inner[1], inner[-2], 2001):
@@ -118,7 +118,7 @@ class TestBroken:
     def test_pieces_without_scatter_are_found_again(self) -> None:
         x = np.linspace(2000, 2030, 61)
         y = 5 + 0.5 * x - 1.5 * np.maximum(0, x - 2010.3) + 3 * np.maximum(0, x - 2021.7)
-        found = values(fitted("broken", x, y, breaks=2))
+        found = values(fitted("segmented", x, y, breaks=2))
         expected = {"b1": 0.5, "b2": -1, "b3": 2, "break1": 2010.3, "break2": 2021.7, "a": 5}
         assert found == pytest.approx(expected, rel=1e-9)
 
@@ -127,7 +127,7 @@ class TestBroken:
         runs, covered = 100, 0
         for seed in range(runs):
             x, rough, _ = draw(80, seed)
-            line = fitted("broken", x, x - 2 * np.maximum(0, x - 4) + rough)
+            line = fitted("segmented", x, x - 2 * np.maximum(0, x - 4) + rough)
             at = next(c for c in line.coefficients(0.95) if c.name == "break1")
             covered += (at.low or -math.inf) <= 4 <= (at.high or math.inf)
         # Within four standard errors of 95 %: 0.09.
@@ -136,7 +136,7 @@ class TestBroken:
     def test_its_errors_are_those_of_the_tangent_plane(self) -> None:
         x, rough, _ = draw(50)
         y = x - 2 * np.maximum(0, x - 4) + rough
-        line = fitted("broken", x, y)
+        line = fitted("segmented", x, y)
         t = values(line)["break1"]
         design = np.column_stack([np.ones(50), x, np.maximum(0, x - t)])
         beta = np.linalg.lstsq(design, y)[0]
@@ -163,7 +163,7 @@ class TestBroken:
         for _ in range(200):
             x = np.sort(rng.uniform(0, 10, n))
             y = x + change * np.maximum(0, x - 5) + rng.normal(0, sd, n)
-            found = {c.name: c for c in fitted("broken", x, y).coefficients(0.95)}
+            found = {c.name: c for c in fitted("segmented", x, y).coefficients(0.95)}
             for i, (name, slope) in enumerate((("b1", 1.0), ("b2", 1.0 + change))):
                 c = found[name]
                 held[i] += c.low is not None and c.high is not None and c.low <= slope <= c.high
@@ -172,26 +172,26 @@ class TestBroken:
 
     def test_its_leverages_add_up_to_what_was_fitted(self) -> None:
         x, rough, _ = draw(50)
-        line = fitted("broken", x, x - 2 * np.maximum(0, x - 4) + rough)
+        line = fitted("segmented", x, x - 2 * np.maximum(0, x - 4) + rough)
         leverage = line.leverage(paired(x, rough))
         assert leverage is not None
         assert leverage.sum() == pytest.approx(4) == line.parameters
 
     def test_the_place_where_it_is_broken_is_drawn(self) -> None:
         x, rough, _ = draw(50)
-        line = fitted("broken", x, x - 2 * np.maximum(0, x - 4) + rough)
+        line = fitted("segmented", x, x - 2 * np.maximum(0, x - 4) + rough)
         assert values(line)["break1"] in line.drawn_at(33)
 
     def test_too_few_different_x_are_said(self) -> None:
         with pytest.raises(FitError, match="A segmented line needs at least four different values"):
-            fitted("broken", np.repeat([1.0, 2, 3], 4), np.arange(12.0))
+            fitted("segmented", np.repeat([1.0, 2, 3], 4), np.arange(12.0))
 
 
 class TestWave:
     def test_a_wave_without_scatter_is_found_again(self) -> None:
         x = np.linspace(100, 130, 90)
         y = 7 - 3 * np.sin(2 * np.pi * (x - 101) / 4.7)
-        found = values(fitted("wave", x, y))
+        found = values(fitted("sine-wave", x, y))
         # Turned over, it rises half a period later, and first within the data.
         expected = {"m": 7, "A": 3, "x0": 101 + 4.7 / 2, "T": 4.7}
         assert found == pytest.approx(expected, rel=1e-8)
@@ -200,7 +200,7 @@ class TestWave:
         x, rough, _ = draw(60)
         y = 2 + np.sin(x) + rough
         period = 2 * math.pi
-        line = fitted("wave", x, y, period=period)
+        line = fitted("sine-wave", x, y, period=period)
         design = np.column_stack([np.ones(60), np.sin(x), np.cos(x)])
         beta = np.linalg.lstsq(design, y, rcond=None)[0]
         np.testing.assert_allclose(line.predict(x), design @ beta, rtol=1e-8)
@@ -212,18 +212,18 @@ class TestWave:
 
     def test_the_test_of_a_period_that_was_searched_for_is_not_told(self) -> None:
         x, rough, _ = draw(60)
-        assert fitted("wave", x, np.sin(x) + rough).p_value is None
+        assert fitted("sine-wave", x, np.sin(x) + rough).p_value is None
 
     def test_less_than_a_wave_is_said(self) -> None:
         x, rough, _ = draw(60)
         with pytest.raises(FitError, match="less than one wave"):
-            fitted("wave", x, x**2 + 0.01 * rough)
+            fitted("sine-wave", x, x**2 + 0.01 * rough)
 
     @pytest.mark.parametrize("height", [0.0, 741_562.0, -1 / 3])
     def test_rounding_is_no_wave(self, height: float) -> None:
         x, _, _ = draw(60)
         with pytest.raises(FitError, match="Every row has the same y"):
-            fitted("wave", x, np.full(60, height))
+            fitted("sine-wave", x, np.full(60, height))
 
 
 class TestBothErrors:
@@ -235,7 +235,9 @@ class TestBothErrors:
 
     def line(self, scale: float = 1.0) -> TrendFit:
         errors = (self.X_SE * scale, self.Y_SE * scale)
-        return fit_trend(paired(self.X * scale, self.Y * scale, errors=errors), "both-errors")
+        return fit_trend(
+            paired(self.X * scale, self.Y * scale, errors=errors), "errors-in-variables"
+        )
 
     def test_pearsons_rows_with_yorks_weights(self) -> None:
         a, b = self.line().coefficients(0.95)
@@ -262,7 +264,7 @@ class TestBothErrors:
             x = self.X + rng.normal(0, self.X_SE)
             y = 5 - 0.5 * self.X + rng.normal(0, self.Y_SE)
             sample = paired(x, y, errors=(self.X_SE, self.Y_SE))
-            b = fit_trend(sample, "both-errors").coefficients(0.9)[1]
+            b = fit_trend(sample, "errors-in-variables").coefficients(0.9)[1]
             covered += b.low <= -0.5 <= b.high  # type: ignore[operator]
         # Within four standard errors of 90 %: 0.05.
         assert covered / runs == pytest.approx(0.9, abs=0.05)
@@ -276,8 +278,10 @@ class TestBothErrors:
 
     def test_without_error_bars_it_says_what_to_do(self) -> None:
         with pytest.raises(FitError, match="Put error bars on both axes"):
-            fit_trend(paired(self.X, self.Y), "both-errors")
+            fit_trend(paired(self.X, self.Y), "errors-in-variables")
 
     def test_bars_that_are_too_short_are_said(self) -> None:
         sample = paired(self.X, self.Y, errors=(self.X_SE / 9, self.Y_SE / 9))
-        assert "some error is not in them" in fit_trend(sample, "both-errors").assumptions[-1]
+        assert (
+            "some error is not in them" in fit_trend(sample, "errors-in-variables").assumptions[-1]
+        )

@@ -62,7 +62,7 @@ PARTS: dict[str, dict[str, Any]] = {
     "a line for each of what is gone": {"trends": [line(by="nowhere")]},
     "a weighted line": {"trends": [line(weights="weight")]},
     "a polynomial": {"trends": [line(family="polynomial", bands=[{"kind": "prediction"}])]},
-    "robust errors": {"trends": [line(errors="unequal")]},
+    "robust errors": {"trends": [line(errors="hc3")]},
     "given errors": {"trends": [line(errors="given", weights="se", weights_are="standard_errors")]},
     "colours": {"colour": {"variable": "group"}},
     "colours of a line for each": {"colour": {"variable": "group"}, "trends": [line(by="group")]},

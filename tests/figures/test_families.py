@@ -32,7 +32,7 @@ def test_only_what_a_document_names_is_built() -> None:
 _WHAT_IS_BUILT = """
 from yarrowdew.figures.document.trends import TrendPart
 from yarrowdew.figures.figure import FigureDocument
-trends = [{"family": family} for family in ("wave", "straight")]
+trends = [{"family": family} for family in ("sine-wave", "straight")]
 FigureDocument.model_validate({"table": "t", "x": "a", "y": ["b"], "trends": trends})
 print(*(one.__name__ for one in TrendPart.__subclasses__() if one.__pydantic_complete__))
 """

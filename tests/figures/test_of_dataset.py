@@ -349,7 +349,7 @@ def test_what_is_not_shown_is_said(view: DatasetView) -> None:
         names={"variable": "g"},
         margins={"x": "histogram"},
         trends=[
-            {"family": "straight", "errors": "unequal"},
+            {"family": "straight", "errors": "hc3"},
             {"family": "straight", "weights": "x"},
         ],
     )

@@ -91,7 +91,7 @@ def test_nothing_to_describe() -> None:
 
 
 def test_a_line_worse_than_the_mean_claims_nothing() -> None:
-    text = said("resistant", c("a", 1, None, None), c("b", 2, 1, 3), r_squared=-0.4)
+    text = said("theil-sen", c("a", 1, None, None), c("b", 2, 1, 3), r_squared=-0.4)
     assert "R²" not in text
     assert text.startswith("Per 1 g/m² more dose, droplets shed is 2.0 % higher on average")
 
@@ -121,15 +121,15 @@ def test_few_rows_claim_no_share() -> None:
 
 def test_a_wave_and_a_break_out_of_noise_are_called_that() -> None:
     wave = [c(name, 1, 0.5, 1.5) for name in ("m", "A", "x0", "T")]
-    text = said("wave", *wave, searched_p=0.62)
+    text = said("sine-wave", *wave, searched_p=0.62)
     assert text.startswith("No clear wave: ")
     assert "p = 0.62" in text
-    assert "swings by" in said("wave", *wave, searched_p=0.001)
+    assert "swings by" in said("sine-wave", *wave, searched_p=0.001)
     pieces = [c("a", 1, 1, 1), c("b1", 2, 1, 3), c("break1", 5, 4, 6), c("b2", 1, 0.5, 1.5)]
-    text = said("broken", *pieces, searched_p=0.31)
+    text = said("segmented", *pieces, searched_p=0.31)
     assert "No clear break: a straight line fits as well" in text
     assert "95 % interval 1.0 to 3.0" in text
-    assert "The break is clear" in said("broken", *pieces, searched_p=0.001)
+    assert "The break is clear" in said("segmented", *pieces, searched_p=0.001)
 
 
 def test_a_line_through_every_row_speaks_of_no_rounding() -> None:
@@ -140,7 +140,7 @@ def test_a_line_through_every_row_speaks_of_no_rounding() -> None:
         c("break1", 9, 9, 9),
         c("b2", 1, near, 1),
     ]
-    text = said("broken", *pieces, searched_p=1e-9)
+    text = said("segmented", *pieces, searched_p=1e-9)
     assert "is the same per 1 g/m² more dose; beyond it, 1.00 % higher" in text
     assert "10⁻" not in text
 

@@ -45,7 +45,7 @@ def titles(found: Answer) -> list[str]:
     return [c.title for c in found.cautions]
 
 
-SETTINGS = {"moving-average": {"window": 3}, "wave": {"period": 12}}
+SETTINGS = {"moving-average": {"window": 3}, "sine-wave": {"period": 12}}
 """Of families that these rows are too few for without them."""
 
 
@@ -88,7 +88,7 @@ class TestFamilies:
         assert (new > wide).all()
 
     def test_a_form_without_a_band_draws_none(self) -> None:
-        (trend,) = ask(trends=[{"family": "resistant"}]).trends
+        (trend,) = ask(trends=[{"family": "theil-sen"}]).trends
         assert trend.curve is not None
         assert trend.curve.bands == []
 
@@ -306,7 +306,7 @@ class TestResiduals:
     def test_what_cannot_be_had_is_said(self) -> None:
         with pytest.raises(TableError, match="no trend 1"):
             residuals(ResidualsAsked(document=document()), NIGHTS)
-        figure = document(trends=[{"family": "resistant"}])
+        figure = document(trends=[{"family": "theil-sen"}])
         with pytest.raises(TableError, match="no studentised residuals"):
             residuals(ResidualsAsked(document=figure, against="quantile"), NIGHTS)
 
@@ -416,7 +416,7 @@ class TestScatterThatFansOut:
         assert caution.remedy == remedy
 
     def test_where_intervals_allow_for_it_nothing_is_left_to_say(self, fan: Table) -> None:
-        for family, errors in (("straight", "unequal"), ("local", "resampled")):
+        for family, errors in (("straight", "hc3"), ("local", "bootstrap")):
             found = ask(fan, "x", "y", trends=[{"family": family, "errors": errors}])
             assert not [title for title in titles(found) if "not constant" in title]
             assert found.trends[0].report.errors == errors

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 from pydantic import ValidationError
 
+import yarrowdew as yd
 from yarrowdew.core.trends import FAMILIES
 from yarrowdew.figures.document.base import GoesOut
 from yarrowdew.figures.figure import FigureDocument
@@ -41,7 +42,7 @@ def test_a_trend_keeps_what_was_set_about_its_own_family(family: str, version: d
     # What is set about families of later versions begins as it does.
     kept = {name: FORM.get(name, field.default) for name, (_, field, _) in own.items()}
     assert trend.settings.model_dump() == kept
-    assert (trend.width, made.version) == (3, 2)
+    assert (trend.width, made.version) == (3, 3)
     # What was read is written as this version has it, and read again as the same.
     assert "form" not in made.model_dump()["trends"][0]
     assert FigureDocument.model_validate_json(made.model_dump_json()) == made
@@ -65,7 +66,7 @@ def test_matrices_and_plates_are_brought_up_to_date() -> None:
 @pytest.mark.parametrize(
     ("wrong", "said"),
     [
-        ({"version": 3}, "version"),
+        ({"version": 4}, "version"),
         ({"version": "new"}, "version"),
         ({"trends": [{"family": "wavy"}]}, "There is no trend family 'wavy'"),
         ({"trends": [{"family": 7}]}, "family"),
@@ -101,3 +102,49 @@ def test_a_field_that_says_nothing_stays_and_those_are_few() -> None:
         "TrendPart.family",
         "TrendPart.settings",
     }
+
+
+class TestNamesOfVersion2:
+    """Families and sources of standard errors are called as statistics calls them."""
+
+    WERE = {
+        "resistant": "theil-sen",
+        "balanced": "reduced-major-axis",
+        "both-errors": "errors-in-variables",
+        "broken": "segmented",
+        "wave": "sine-wave",
+    }
+
+    @pytest.mark.parametrize("version", [{"version": 2}, {}])
+    @pytest.mark.parametrize(("old", "new"), WERE.items())
+    def test_of_trends_and_matrices(self, old: str, new: str, version: dict) -> None:
+        own = {"breaks": 2} if old == "broken" else {}
+        made = document(
+            trends=[{"family": old, "settings": own, "errors": "unequal"}],
+            kind="scatterplot matrix",
+            matrix={"variables": ["a", "b"], "trend": {"family": old, "errors": "resampled"}},
+            **version,
+        )
+        assert [(t.family, t.errors) for t in made.trends] == [(new, "hc3")]
+        assert made.matrix is not None
+        assert (made.matrix.trend.family, made.matrix.trend.errors) == (new, "bootstrap")
+        assert made.trends[0].settings.model_dump().items() >= own.items()
+
+    def test_of_what_a_plate_varies(self) -> None:
+        varied = {"thing": "form", "family": "broken", "settings": {"breaks": 2}}
+        plate = PlateDocument.model_validate({"cells": [{"figure": "f", "varied": varied}]})
+        (cell,) = plate.cells
+        assert cell.varied.family == "segmented"
+        assert cell.varied.settings.breaks == 2
+
+    def test_of_calls(self) -> None:
+        x, y = [1.0, 2, 3, 4, 5, 6], [1.0, 3, 2, 5, 4, 7]
+        for old, new in (("resistant", "theil-sen"), ("balanced", "reduced-major-axis")):
+            found, due = (yd.fit(x, y, family=name) for name in (old, new))
+            assert found.coefficients(0.95) == due.coefficients(0.95)
+        old, new = (yd.fit(x, y, errors=name) for name in ("unequal", "hc3"))
+        assert old.coefficients(0.95) == new.coefficients(0.95)
+
+    def test_no_name_means_two_families(self) -> None:
+        every = [name for family in FAMILIES.values() for name in (family.name, *family.was)]
+        assert len(every) == len(set(every))

@@ -88,7 +88,7 @@ class TestStatement:
         choose(demo, "x variable", "wind")
         choose(demo, "y variable", "cloud")
         assert statement(demo).startswith("Cloud against wind")
-        expect(demo.get_by_test_id("counts")).to_contain_text("636 marks drawn · 4 without wind")
+        expect(demo.get_by_test_id("counts")).to_contain_text("636 marks drawn · 4 rows lack wind")
         saved = document(demo)
         assert (saved["x"], saved["y"]) == ("wind", ["cloud"])
 

@@ -148,7 +148,7 @@ class TestBox:
         expect(box.locator(".hover")).to_contain_text("Wind")
 
     def test_it_is_read_looked_at_closer_and_handed_on_as_it_is_seen(self, box: Page) -> None:
-        expect(box.get_by_text("4 without wind")).to_be_visible()
+        expect(box.get_by_text("4 rows lack wind")).to_be_visible()
         canvas(box).focus()
         box.keyboard.press("Shift+ArrowRight")
         hover = box.locator(".hover")

@@ -154,7 +154,7 @@ def test_a_figure_keeps_working_when_its_variable_becomes_words(demo: Page) -> N
     expect(demo.get_by_role("alert").first).to_contain_text("must be numbers or dates")
     demo.keyboard.press("Escape")
     choose(demo, "x variable", "wind")
-    expect(demo.get_by_test_id("counts")).to_contain_text("without wind")
+    expect(demo.get_by_test_id("counts")).to_contain_text("lack wind")
 
 
 class TestDerived:

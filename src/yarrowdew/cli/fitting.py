@@ -5,7 +5,7 @@ from __future__ import annotations
 import inspect
 from collections.abc import Callable
 from dataclasses import fields, replace
-from typing import Annotated, Any, cast, get_args
+from typing import Annotated, Any, get_args
 
 import numpy as np
 import typer
@@ -22,7 +22,7 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import check_level
 from yarrowdew.core.sample import Array
 from yarrowdew.core.trends import FAMILIES, family_of
-from yarrowdew.core.trends.protocol import BandKind, Errors
+from yarrowdew.core.trends.protocol import BandKind, Errors, present_errors
 from yarrowdew.core.weights import WeightsAre
 from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.cautions import plain_cautions, trend_cautions
@@ -73,17 +73,17 @@ def fit(
         str, typer.Option(help=f"What the weights are: {', '.join(WEIGHTS_ARE)}.")
     ] = next(iter(WEIGHTS_ARE)),
     x_error: Annotated[
-        str | None, typer.Option(help="Variable of standard errors of x, for both-errors.")
+        str | None, typer.Option(help="Variable of standard errors of x, for errors-in-variables.")
     ] = None,
     y_error: Annotated[
-        str | None, typer.Option(help="Variable of standard errors of y, for both-errors.")
+        str | None, typer.Option(help="Variable of standard errors of y, for errors-in-variables.")
     ] = None,
     level: Annotated[float, typer.Option(help="Confidence level of every interval.")] = 0.95,
     errors: Annotated[
         str,
         typer.Option(
-            help="Standard errors: equal (constant variance), hc3 (unequal variance), resampled "
-            "(bootstrap), or given (the standard errors of y that the weights hold)."
+            help="Standard errors: equal (constant variance), hc3 (unequal variance), bootstrap, "
+            "or given (the standard errors of y that the weights hold)."
         ),
     ] = "equal",
     bootstrap: Annotated[
@@ -112,12 +112,12 @@ def fit(
 ) -> None:
     """Fit a trend line to two variables of a file."""
     check_level(level)
-    if bootstrap is not None and errors not in ("equal", "resampled"):
+    if bootstrap is not None and present_errors(errors) not in ("equal", "bootstrap"):
         raise FitError(
             f"--bootstrap and --errors {errors} are two ways to find one interval.",
             "Leave one of them out.",
         )
-    errors = "unequal" if errors == "hc3" else errors if bootstrap is None else "resampled"
+    errors = present_errors(errors) if bootstrap is None else "bootstrap"
     if band not in BANDS:
         raise FitError(f"There is no band '{band}'.", f"Choose one of: {', '.join(BANDS)}.")
     if weights_are not in WEIGHTS_ARE:
@@ -168,7 +168,7 @@ def fit(
             levels=[(up.asked(text), None) for text in solve or ()],
         ),
         style="plain",
-        errors=cast("Errors", errors),
+        errors=errors,
         seed=seed,
         resamples=bootstrap,
         band=BANDS[band],
@@ -185,7 +185,7 @@ def fit(
                 None if weights is None else table.called(weights).name,
                 WEIGHTS_ARE[weights_are],
                 table,
-                cast("Errors", errors),
+                errors,
             ),
             errors=_errors(table, x_error, y_error),
         )

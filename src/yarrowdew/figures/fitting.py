@@ -59,7 +59,7 @@ class FitAsked:
         Whether the equation speaks of x and y, or of the variables.
     style : {"typographic", "plain"}
         How the equation is written.
-    errors : {"equal", "unequal", "resampled", "given"}
+    errors : {"equal", "hc3", "bootstrap", "given"}
         What standard errors rest on.
     seed : int
         Of rows that are drawn again.

@@ -11,7 +11,7 @@ from yarrowdew.core.intervals import HIGHEST_LEVEL, LOWEST_LEVEL
 from yarrowdew.figures.document.base import Caption, DocumentPart, Public, Words
 from yarrowdew.figures.document.families import HasFamily, by_family
 from yarrowdew.figures.document.space import Turn
-from yarrowdew.figures.document.upgrading import with_settings
+from yarrowdew.figures.document.upgrading import with_present_names, with_settings
 from yarrowdew.figures.document.words import Page
 from yarrowdew.tables.field_roles import CategoryName, VariableName
 
@@ -72,7 +72,7 @@ Varied = Annotated[
     | Annotated[WithVariable, Tag("variable")]
     | Annotated[SeenFrom, Tag("turn")],
     Discriminator(_thing),
-    BeforeValidator(with_settings),
+    BeforeValidator(lambda given: with_present_names(with_settings(given))),
 ]
 
 

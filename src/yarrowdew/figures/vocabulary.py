@@ -106,6 +106,8 @@ class FamilyWords(OnWire):
     """A trend family: what it is called, what can be set about it, and what it is like."""
 
     name: str
+    was: list[str]
+    """Names it had before, in pages that were shared then."""
     label: str
     note: str
     has_band: bool
@@ -123,6 +125,7 @@ class FamilyWords(OnWire):
         """Say what there is to know of a family."""
         return cls(
             name=family.name,
+            was=list(family.was),
             label=family.label,
             note=family.note,
             has_band=family.has_band,

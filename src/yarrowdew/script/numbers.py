@@ -40,7 +40,7 @@ def fit(
     weights : array_like, optional
     weights_are : {"weights", "counts", "standard_errors"}
         Precisions, counts of equal rows, or standard errors of y.
-    errors : {"equal", "unequal", "resampled", "given"}
+    errors : {"equal", "hc3", "bootstrap", "given"}
         What intervals rest on; "given" takes the standard errors of y as known.
     seed : int
         Of rows that are drawn again.

@@ -38,11 +38,14 @@ const figures = computed(() => [
   })),
 ])
 
-/** Passages of the guide, fetched when something is first looked for. */
+/** Passages of the guide, fetched when the field is first entered. */
 const guide = shallowRef<NonNullable<Offered['guide']>>([])
 async function fetchGuide(): Promise<void> {
   if (guide.value.length) return
-  const { PAGES, SECTIONS } = await import('@/guide/pages')
+  // Without it, whatever does something is found all the same.
+  const pages = await import('@/guide/pages').catch(() => null)
+  if (!pages) return
+  const { PAGES, SECTIONS } = pages
   guide.value = SECTIONS.map(({ page, anchor, title }) => ({
     title,
     page: PAGES.find(({ name }) => name === page)?.title ?? page,
@@ -109,8 +112,6 @@ const keyOf = ({ where, label }: Entry): string => `${where}: ${label}`
 /** What was offered, by its key: the field holds other words by the time a choice arrives. */
 const offeredLately = new Map<string, Entry>()
 function remember(words: string): void {
-  // Without it, whatever does something is found all the same.
-  fetchGuide().catch(() => null)
   typed.value = words
   for (const entry of found.value) offeredLately.set(keyOf(entry), entry)
 }
@@ -137,6 +138,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
     :model-value="typed"
     label="Find a setting, an action, a variable"
     :answers="answers"
+    @focusin="fetchGuide"
     @update:model-value="remember"
     @chosen="choose"
   />

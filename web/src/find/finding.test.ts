@@ -205,7 +205,7 @@ describe('finding', () => {
   it('says why what needs all rows is off where they are never together', () => {
     const byParts = findings((document) => {
       document.trends = [blankTrend('straight', null)]
-      document.trends[0].errors = 'unequal'
+      document.trends[0].errors = 'hc3'
     }, 'by parts')
     const named = (label: string) => find(byParts, label, 60).find((one) => one.label === label)!
     for (const label of ['Add a size', 'Add error bars', 'Connecting line', 'Weights'])

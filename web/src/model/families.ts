@@ -8,7 +8,9 @@ export const FAMILIES: readonly FamilyWords[] = VOCABULARY.families
 /** What a trend is of by itself. */
 export const USUAL_FAMILY = FAMILIES[0].name
 
-const byName = new Map(FAMILIES.map((family) => [family.name, family]))
+const byName = new Map(
+  FAMILIES.flatMap((family) => [family.name, ...family.was].map((name) => [name, family])),
+)
 
 /** What there is to know of a family; one that is not known here has nothing to be set. */
 export const familyOf = (name: string): FamilyWords =>

@@ -30,11 +30,11 @@ const REMEDIES: Record<NonNullable<Caution['remedy']>, { label: string; act: () 
   },
   allow_unequal: {
     label: 'Use robust (HC3) intervals',
-    act: () => findErrors('unequal'),
+    act: () => findErrors('hc3'),
   },
   resample: {
     label: 'Use bootstrap intervals',
-    act: () => findErrors('resampled'),
+    act: () => findErrors('bootstrap'),
   },
   compare: {
     label: 'Compare trends',

@@ -26,10 +26,12 @@ describe('the words of trends', () => {
     const names = (document: typeof bare): string[] =>
       offeredFamilies(document).map(({ name }) => name)
     const bar = { kind: 'fixed', below: null, above: null, amount: 1, cap: 6, width: 1 } as const
-    expect(names(bare)).not.toContain('both-errors')
-    expect(names({ ...bare, error_bars: { x: bar, y: null } })).not.toContain('both-errors')
-    expect(names({ ...bare, error_bars: { x: bar, y: bar } })).toContain('both-errors')
-    expect(names({ ...bare, trends: [blankTrend('both-errors', null)] })).toContain('both-errors')
+    expect(names(bare)).not.toContain('errors-in-variables')
+    expect(names({ ...bare, error_bars: { x: bar, y: null } })).not.toContain('errors-in-variables')
+    expect(names({ ...bare, error_bars: { x: bar, y: bar } })).toContain('errors-in-variables')
+    expect(names({ ...bare, trends: [blankTrend('errors-in-variables', null)] })).toContain(
+      'errors-in-variables',
+    )
   })
 
   it('say bands of both kinds in one breath', () => {

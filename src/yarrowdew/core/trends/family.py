@@ -216,6 +216,8 @@ class Family(Generic[Settings]):
         From settings of a smooth to two that are compared to find out whether it cuts off bends: as
         it is, and one that follows the rows more closely. None where it adapts by itself, or is no
         smooth.
+    was : tuple of str
+        Names it had before, which are still read.
     """
 
     name: str
@@ -242,6 +244,7 @@ class Family(Generic[Settings]):
     meanings: Callable[[Settings], Mapping[str, str]] = lambda _: {}
     searched_p: Callable[[Sample, Settings], float | None] = lambda _sample, _settings: None
     closer: Callable[[Settings], tuple[Settings, Settings] | None] = lambda _settings: None
+    was: tuple[str, ...] = ()
 
     @property
     def with_article(self) -> str:

@@ -3,16 +3,24 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal, NamedTuple, Protocol, runtime_checkable
+from typing import Literal, NamedTuple, Protocol, cast, runtime_checkable
 
 from yarrowdew.core.equation import EquationForm
 from yarrowdew.core.sample import Array, Sample
 
 BandKind = Literal["confidence", "whole line", "prediction"]
 """For the mean at each x, for the mean of the whole line at once, or for a new row."""
-Errors = Literal["equal", "unequal", "resampled", "given"]
+Errors = Literal["equal", "hc3", "bootstrap", "given"]
 """What standard errors rest on: equal scatter, unequal scatter, rows drawn again, or standard errors
 of y that are known."""
+_WERE: dict[str, Errors] = {"unequal": "hc3", "resampled": "bootstrap"}
+
+
+def present_errors(name: str) -> Errors:
+    """What a source of standard errors is called now that may be named as it was before."""
+    return _WERE.get(name, cast("Errors", name))
+
+
 Scatter = Literal["multiplicative", "additive"]
 
 

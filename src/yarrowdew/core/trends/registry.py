@@ -37,7 +37,7 @@ from yarrowdew.core.trends.family import Family
 from yarrowdew.core.trends.intervals.bootstrap import resampled
 from yarrowdew.core.trends.intervals.given_errors import with_given_errors
 from yarrowdew.core.trends.intervals.hc3 import under_unequal_scatter
-from yarrowdew.core.trends.protocol import Errors
+from yarrowdew.core.trends.protocol import Errors, present_errors
 from yarrowdew.core.trends.scaled import ScaledFit, in_units
 
 FAMILIES: dict[str, Family[Any]] = {}
@@ -74,6 +74,11 @@ for _found in entry_points(group="yarrowdew.families"):
     register(_found.load())
 
 
+def present_name(name: str) -> str:
+    """What a family is called now that may be named as it was before."""
+    return next((family.name for family in FAMILIES.values() if name in family.was), name)
+
+
 def family_of(name: str) -> Family[Any]:
     """Find a family.
 
@@ -82,6 +87,7 @@ def family_of(name: str) -> Family[Any]:
     FitError
         If there is none of that name.
     """
+    name = present_name(name)
     if name not in FAMILIES:
         known = ", ".join(FAMILIES)
         raise FitError(f"There is no trend family '{name}'.", f"Choose one of: {known}.")
@@ -107,7 +113,7 @@ def fit_trend(
         A key of `FAMILIES`.
     settings : dataclass, optional
         What was set about the family, of its own kind; as it begins where None.
-    errors : {"equal", "unequal", "resampled", "given"}
+    errors : {"equal", "hc3", "bootstrap", "given"}
         How its intervals are found; "given" takes the weights as 1/SE² of y.
     seed : int
         Of rows that are drawn again.
@@ -121,6 +127,7 @@ def fit_trend(
         throws.
     """
     of = family_of(family)
+    errors = present_errors(errors)
     settings = of.settings() if settings is None else settings
     with computed(of.with_article):
         own = of.takes_units
@@ -154,11 +161,11 @@ def _fitted(
     exponent: int = 0,
 ) -> TrendFit:
     fit = of.fit(sample, settings)
-    if errors == "unequal":
+    if errors == "hc3":
         return under_unequal_scatter(fit, sample)
     if errors == "given":
         return with_given_errors(fit, sample, exponent)
-    if errors == "resampled":
+    if errors == "bootstrap":
         said = f"{of.name} {settings!r}"
         return resampled(
             fit, sample, lambda rows: of.fit(rows, settings), seed, said, count=resamples

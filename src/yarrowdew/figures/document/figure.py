@@ -33,13 +33,13 @@ from yarrowdew.tables.field_roles import RowNumber, VariableName
 from yarrowdew.tables.filters import RowFilter
 
 MOST_UP = 12
-VERSION: Literal[2] = 2
+VERSION: Literal[3] = 3
 
 
 class FigureBase(DocumentPart):
     """What every kind of figure shares; see `FigureDocument`."""
 
-    version: Literal[2] = VERSION
+    version: Literal[3] = VERSION
     kind: Public[str] = ""
     name: Annotated[Words | None, DrawnAlone()] = None
     """Its name in the list of figures; made from its variables where null."""

@@ -10,6 +10,8 @@ from dataclasses import fields
 from typing import Any
 
 from yarrowdew.core.trends import FAMILIES
+from yarrowdew.core.trends.protocol import present_errors
+from yarrowdew.core.trends.registry import present_name
 from yarrowdew.figures.document.families import USUAL
 from yarrowdew.figures.document.figure import VERSION
 from yarrowdew.tables.table import MOST_ROW_NUMBER
@@ -33,7 +35,7 @@ def with_settings(given: object) -> object:
     if not isinstance(given, Mapping) or "form" not in given or "settings" in given:
         return given
     form, rest = given["form"], {k: v for k, v in given.items() if k != "form"}
-    family = FAMILIES.get(str(rest.get("family", USUAL)))
+    family = FAMILIES.get(present_name(str(rest.get("family", USUAL))))
     if family is None or not isinstance(form, Mapping):
         return rest
     own = {f.name for f in fields(family.settings)}
@@ -51,7 +53,30 @@ def _of_version_1(given: dict[str, Any]) -> dict[str, Any]:
     return made
 
 
-_STEPS: tuple[Callable[[dict[str, Any]], dict[str, Any]], ...] = (_of_version_1,)
+def with_present_names(given: object) -> object:
+    """Call a family and the source of its standard errors as they are called now."""
+    if not isinstance(given, Mapping):
+        return given
+    made = dict(given)
+    if isinstance(made.get("family"), str):
+        made["family"] = present_name(made["family"])
+    if isinstance(made.get("errors"), str):
+        made["errors"] = present_errors(made["errors"])
+    return made
+
+
+def _of_version_2(given: dict[str, Any]) -> dict[str, Any]:
+    """Its families had names of their own: resistant, balanced, broken and wave."""
+    made = dict(given)
+    if isinstance(made.get("trends"), list):
+        made["trends"] = [with_present_names(trend) for trend in made["trends"]]
+    matrix = made.get("matrix")
+    if isinstance(matrix, Mapping) and "trend" in matrix:
+        made["matrix"] = {**matrix, "trend": with_present_names(matrix["trend"])}
+    return made
+
+
+_STEPS: tuple[Callable[[dict[str, Any]], dict[str, Any]], ...] = (_of_version_1, _of_version_2)
 
 
 def with_rows_that_can_be(document: Mapping[str, Any]) -> dict[str, Any]:

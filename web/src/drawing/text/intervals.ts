@@ -12,8 +12,8 @@ const KINDS: Record<Kind, string> = {
 
 const ALLOWS_FOR: Record<FitReport['errors'], string> = {
   equal: '',
-  unequal: 'with robust standard errors (HC3)',
-  resampled: 'by bootstrap',
+  hc3: 'with robust standard errors (HC3)',
+  bootstrap: 'by bootstrap',
   given: 'from the standard errors of y given',
 }
 

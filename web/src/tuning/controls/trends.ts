@@ -65,8 +65,8 @@ export function trendControls(trend: number) {
         find: 'robust standard errors heteroscedastic unequal scatter bootstrap resampling known absolute given',
         options: [
           { value: 'equal', label: 'constant variance' },
-          { value: 'unequal', label: 'unequal variance (HC3)' },
-          { value: 'resampled', label: 'bootstrap' },
+          { value: 'hc3', label: 'unequal variance (HC3)' },
+          { value: 'bootstrap', label: 'bootstrap' },
           { value: 'given', label: 'given (as weights)' },
         ],
         off: ofRows((scope) => own(scope).errors !== 'equal'),
@@ -75,7 +75,7 @@ export function trendControls(trend: number) {
         at: `trends.${trend}.seed`,
         label: 'Bootstrap seed',
         find: 'bootstrap random seed',
-        off: unless((scope) => own(scope).errors === 'resampled', 'No rows are resampled.'),
+        off: unless((scope) => own(scope).errors === 'bootstrap', 'No rows are resampled.'),
         check: (value) =>
           value === null || !Number.isInteger(value) || value < 0 || value >= 2 ** 31
             ? 'A whole number from 0.'

@@ -195,7 +195,8 @@ def _step(
 
 
 FAMILY = Family(
-    name="both-errors",
+    name="errors-in-variables",
+    was=("both-errors",),
     label="line with errors in x and y",
     note="x and y have error bars",
     settings=NoSettings,

@@ -188,7 +188,8 @@ def _along(line: StraightLine, left: Callable[[float], float]) -> BalancedLine:
 
 
 FAMILY = Family(
-    name="balanced",
+    name="reduced-major-axis",
+    was=("balanced",),
     label="reduced major axis",
     note="errors in both variables",
     settings=NoSettings,

@@ -46,7 +46,7 @@ class BrokenSettings:
     """What is set about a segmented line."""
 
     breaks: Literal[1, 2] = setting(
-        1, "Breaks", "In how many places the line is broken.", choices={1: "one", 2: "two"}
+        1, "Breaks", "How many breakpoints the line has.", choices={1: "one", 2: "two"}
     )
 
 
@@ -319,7 +319,8 @@ def break_p(sample: Sample, _settings: BrokenSettings) -> float | None:
 
 
 FAMILY = Family(
-    name="broken",
+    name="segmented",
+    was=("broken",),
     label="segmented line",
     note="straight pieces that meet",
     settings=BrokenSettings,

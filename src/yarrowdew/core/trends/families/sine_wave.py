@@ -252,7 +252,8 @@ def wave_p(sample: Sample, settings: WaveSettings) -> float | None:
 
 
 FAMILY = Family(
-    name="wave",
+    name="sine-wave",
+    was=("wave",),
     label="sine wave",
     note="periodic",
     settings=WaveSettings,

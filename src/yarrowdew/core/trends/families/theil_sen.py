@@ -318,7 +318,8 @@ def _signs(x: Array, y: Array) -> Array:
 
 
 FAMILY = Family(
-    name="resistant",
+    name="theil-sen",
+    was=("resistant",),
     label="Theil–Sen line",
     note="resistant to outliers",
     settings=NoSettings,
