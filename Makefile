@@ -17,7 +17,7 @@ WEB_SOURCES := $(shell find docs/guide docs/screenshots docs/statistics.md web/s
 # What the front end knows of documents, families and kinds comes from the models of the server.
 GENERATED := web/src/api/schema.d.ts web/src/model/vocabulary.ts
 
-.PHONY: help setup demo dev test check check-python check-web test-browser test-all-else tried-again test-web format shots bench calibrate crucible clean
+.PHONY: help setup demo dev test check check-python check-web test-browser test-all-else tried-again test-web format shots bench calibrate texts crucible clean
 
 help: ## Show what can be made
 	@grep -E '^[a-z-]+:.*## ' Makefile | sed -E 's/:.*## /\t/' | expand -t 14
@@ -85,6 +85,9 @@ shots: setup $(CHROMIUM) ## Take every picture in docs/screenshots anew
 
 bench: setup $(CHROMIUM) build/bench/marks.js ## Measure speed, each as a ratio to a yardstick of the same run
 	$(PY) -m benchmarks
+
+texts: setup ## List every text that a person can meet in build/texts.md
+	$(PY) -m tools.texts
 
 calibrate: setup ## Measure how often intervals cover, and write docs/statistics.md
 	$(PY) -m benchmarks.calibration

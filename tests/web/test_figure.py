@@ -318,6 +318,7 @@ class TestChanging:
             demo.keyboard.press("Control+z")
         expect(demo.get_by_role("button", name="Undo")).to_be_disabled()
 
+    @only_long
     def test_a_title_and_the_legend(self, demo: Page) -> None:
         demo.get_by_role("button", name="titles", exact=True).click()
         demo.get_by_test_id("tuning").get_by_label("Title", exact=True).fill("Dew at night")

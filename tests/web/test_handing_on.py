@@ -137,6 +137,7 @@ class TestVenuesAndImages:
         demo.get_by_label("below the figure").uncheck()
         assert document(demo)["caption_below"] is False
 
+    @only_long
     def test_a_jpeg_holds_its_resolution_and_a_png_may_have_no_ground(
         self, demo: Page, tmp_path: Path
     ) -> None:

@@ -135,6 +135,7 @@ def test_rows_are_told_and_selected_where_they_are_drawn(opened: Callable[[bool]
     assert found[0] == found[1]
 
 
+@only_long
 def test_a_broken_worker_is_no_loss(browser: Browser, many: tuple[Server, str]) -> None:
     server, study = many
     page = browser.new_context(viewport=SIZE).new_page()

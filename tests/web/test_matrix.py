@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import Page, expect
 
+from tests.scope import only_long
 from tests.web.acting import canvas, choose, document, pick, statement
 from tests.web.running import drawn
 
@@ -27,6 +28,7 @@ def centre_of(page: Page, across: float, down: float) -> tuple[float, float]:
 
 
 class TestMatrix:
+    @only_long
     def test_regions_are_chosen_in_the_statement(self, demo: Page) -> None:
         open_matrix(demo)
         before = canvas(demo).screenshot()

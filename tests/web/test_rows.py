@@ -9,6 +9,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
+from tests.scope import only_long
 from tests.web.acting import choose, document, pick
 from tests.web.running import drawn
 
@@ -170,6 +171,7 @@ class TestShaping:
         expect(demo.get_by_role("button", name="Altitude, m, number")).to_be_visible()
 
     @pytest.mark.complains
+    @only_long
     def test_what_cannot_be_shaped_says_why(self, demo: Page) -> None:
         demo.get_by_role("button", name="About the table nights").click()
         demo.get_by_role("button", name="Long to wide").click()

@@ -9,6 +9,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.scope import only_long
 from tests.web.acting import canvas, choose, origin, pick
 from tests.web.running import drawn
 
@@ -117,6 +118,7 @@ class TestPdf:
 
 
 class TestPlates:
+    @only_long
     def test_one_thing_of_a_figure_is_varied(self, demo: Page) -> None:
         demo.get_by_role("button", name="Add a plate").click()
         pick(demo, "Vary", "trend type")
@@ -171,6 +173,7 @@ class TestPlates:
         expect(demo.get_by_label("Figure at a")).to_have_value("(deleted)")
 
 
+@only_long
 def test_a_study_is_copied_deleted_brought_back_and_read_in(demo: Page, tmp_path: Path) -> None:
     demo.get_by_role("link", name="Yarrowdew").click()
     demo.get_by_role("button", name="Copy", exact=True).click()

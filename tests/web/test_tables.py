@@ -7,6 +7,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.scope import only_long
 from tests.tables.test_formats import ods, xlsx
 from tests.web.acting import canvas, choose, document, pick, statement
 from tests.web.running import drawn
@@ -87,6 +88,7 @@ class TestRows:
 
 
 class TestFormats:
+    @only_long
     def test_every_sheet_of_a_workbook_is_taken_in_at_once(self, demo: Page) -> None:
         demo.set_input_files(
             "input[type=file]", {"name": "trial.xlsx", "mimeType": "", "buffer": xlsx()}

@@ -174,6 +174,7 @@ class TestLateAnswers:
 
 
 class TestSingledOut:
+    @only_long
     def test_other_categories_are_not_faded_for_it(self, demo: Page) -> None:
         before = picture_of(demo)
         canvas(demo).click(position={"x": 677, "y": 512})  # Corrie in the legend
@@ -377,6 +378,7 @@ class TestSaving:
         assert document(demo)["marks"]["hollow"] is True
         assert len(sent) == 1
 
+    @only_long
     def test_a_long_document_is_not_lost_with_the_page(self, demo: Page) -> None:
         """More than a browser sends of a page that goes away."""
         before, first = document(demo), figure(demo)["id"]

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.scope import only_long
 from tests.web.acting import asking, canvas, choose, document, pick, statement
 from tests.web.running import drawn
 
@@ -48,6 +49,7 @@ class TestStatement:
 
 
 class TestAxes:
+    @only_long
     def test_scale_ticks_grid_and_frame_without_asking_the_server(self, demo: Page) -> None:
         asked = asking(demo)
         tune(demo, "y axis")
@@ -104,6 +106,7 @@ class TestAxes:
 
 
 class TestMarks:
+    @only_long
     def test_jitter_outline_and_connecting_lines(self, demo: Page) -> None:
         asked = asking(demo)
         tune(demo, "marks")

@@ -38,15 +38,17 @@ const figures = computed(() => [
   })),
 ])
 
-/** Passages of the guide, fetched when the field is first entered. */
+/** Passages of the guide, fetched when the field is first entered, and found from the next letter on:
+ * answers change by typing alone, never under the hand that is about to choose one. */
 const guide = shallowRef<NonNullable<Offered['guide']>>([])
+let fetched = guide.value
 async function fetchGuide(): Promise<void> {
-  if (guide.value.length) return
+  if (fetched.length) return
   // Without it, whatever does something is found all the same.
   const pages = await import('@/guide/pages').catch(() => null)
   if (!pages) return
   const { PAGES, SECTIONS } = pages
-  guide.value = SECTIONS.map(({ page, anchor, title }) => ({
+  fetched = SECTIONS.map(({ page, anchor, title }) => ({
     title,
     page: PAGES.find(({ name }) => name === page)?.title ?? page,
     open: () => router.push({ name: 'guide', params: { page }, hash: anchor && `#${anchor}` }),
@@ -112,6 +114,7 @@ const keyOf = ({ where, label }: Entry): string => `${where}: ${label}`
 /** What was offered, by its key: the field holds other words by the time a choice arrives. */
 const offeredLately = new Map<string, Entry>()
 function remember(words: string): void {
+  guide.value = fetched
   typed.value = words
   for (const entry of found.value) offeredLately.set(keyOf(entry), entry)
 }

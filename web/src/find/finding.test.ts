@@ -104,7 +104,7 @@ const WISHES: [string, string][] = [
   ['get rid of the grid', 'x axis: Gridlines'],
   ['start at zero', 'y axis: Starts at'],
   ['make dots smaller', 'Marks: Size'],
-  ['name the points', 'Statement: Names'],
+  ['name the points', 'Statement: Labels'],
   ['two decimals', 'y axis: Decimals'],
   ['colour of the band', 'Trend: Colour of the band'],
   ['color of the confidence band', 'Trend: Colour of the band'],

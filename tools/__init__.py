@@ -1,0 +1,1 @@
+"""What the makers of the program use, and no user needs."""
