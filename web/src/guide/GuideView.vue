@@ -120,10 +120,19 @@ watch(open, ({ title }) => (document.title = `${title} · Yarrowdew`), { immedia
   line-height: 1.5;
 }
 
+.guide__text :deep(a) {
+  color: var(--accent);
+}
+
 .guide__text :deep(:is(h1, h2, h3)) {
   line-height: 1.3;
   margin: 1.6em 0 0.4em;
   scroll-margin-top: 16px;
+}
+
+/* The focus goes to a heading for those who read by ear; others see where they are. */
+.guide__text :deep([tabindex='-1']:focus-visible) {
+  outline: none;
 }
 
 .guide__text :deep(h1) {

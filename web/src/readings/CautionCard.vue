@@ -67,7 +67,7 @@ const REMEDIES: Record<NonNullable<Caution['remedy']>, { label: string; act: () 
         {{ REMEDIES[caution.remedy].label }}
       </UiAction>
       <template v-if="caution.rows.length || caution.remedy"> · </template>
-      <router-link :to="addressOfPassage(OF_CAUTIONS)" class="link caution__why"
+      <router-link :to="addressOfPassage(OF_CAUTIONS)" class="link link--caution"
         >How this is found</router-link
       >
     </p>

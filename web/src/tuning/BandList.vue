@@ -29,10 +29,17 @@ const remove = (place: number): void =>
   <UiField label="Bands" role="group" aria-label="Bands">
     <UiRow v-for="(band, i) in own" :key="i">
       <Controls :of="[band.level]" />
-      % for
-      <Controls :of="[band.kind]" />
-      <UiAction kind="words" :label="`Remove band ${i + 1}`" @click="remove(i)">×</UiAction>
+      %
+      <UiAction kind="words" :label="`Remove band ${i + 1}`" @click="remove(i)">Remove</UiAction>
+      <div class="band__kind"><Controls :of="[band.kind]" /></div>
     </UiRow>
     <UiAction v-if="bands.length < 6" kind="words" @click="add">+ band</UiAction>
   </UiField>
 </template>
+
+<style scoped>
+/* What a band is for takes a line of its own: it is longer than a field beside the level. */
+.band__kind {
+  flex-basis: 100%;
+}
+</style>
