@@ -30,7 +30,8 @@ from yarrowdew.core.influence import influential_row
 from yarrowdew.core.sample import Array, paired
 from yarrowdew.core.spread import spread
 from yarrowdew.core.trends import FAMILIES, TrendFit, fit_trend
-from yarrowdew.core.trends.protocol import Errors
+from yarrowdew.core.trends.intervals.bands import band_of
+from yarrowdew.core.trends.protocol import BandKind, Errors
 from yarrowdew.core.weights import Weights, weighed
 
 PAGE = Path(__file__).parents[1] / "docs" / "statistics.md"
@@ -102,7 +103,7 @@ def other_bands(draw: np.random.Generator, n: int) -> Held:
     """A new row, the whole line at once, and the x at which the line reaches a level."""
     x = draw.uniform(0, 10, n)
     fit = fit_trend(paired(x, x + draw.normal(size=n)), "straight")
-    new, whole = (fit.band(PLACES, LEVEL, kind) for kind in ("prediction", "whole line"))
+    new, whole = (band_of(fit, PLACES, LEVEL, kind) for kind in NEW_AND_WHOLE)
     assert new is not None
     assert whole is not None
     row = PLACES[90] + draw.normal()
@@ -133,7 +134,7 @@ def s_curve(draw: np.random.Generator, n: int) -> Held:
 def wave(draw: np.random.Generator, n: int) -> Held:
     x = np.sort(draw.uniform(0, 30, n))
     fit = fit_trend(paired(x, 2 * np.sin(2 * np.pi * x / 7) + draw.normal(size=n)), "sine-wave")
-    return of_fit(fit, {"period": 7.0}, {})
+    return of_fit(fit, {"T": 7.0}, {})
 
 
 def both_errors(draw: np.random.Generator, n: int) -> Held:
@@ -277,6 +278,7 @@ def normal(draw: np.random.Generator, n: int) -> Array:
 
 LINE = ("slope", "band at 9 of 10")
 PLACES = np.linspace(0, 10, 101)
+NEW_AND_WHOLE: tuple[BandKind, ...] = ("prediction", "whole line")
 CAUTIONS = ("influence", "curved", "scatter not constant", "bends cut off", "heavy tails", "alike")
 PIECES = ("first slope", "second slope", "break", "band within a piece", "band at the break")
 SMOOTH = ("band, anywhere", "band at 0.25", "band at 0.5")

@@ -46,13 +46,7 @@ def of_python(folder: str) -> Iterator[Text]:
         if "web" in path.relative_to(ROOT / "src" / "yarrowdew").parts:
             continue
         tree = ast.parse(path.read_text("utf-8"))
-        docs = {
-            id(node.body[0].value)
-            for node in ast.walk(tree)
-            if isinstance(node, ast.Module | ast.ClassDef | ast.FunctionDef | ast.AsyncFunctionDef)
-            and node.body
-            and isinstance(node.body[0], ast.Expr)
-        }
+        docs = {id(node.value) for node in ast.walk(tree) if isinstance(node, ast.Expr)}
         inside = {
             id(part)
             for node in ast.walk(tree)

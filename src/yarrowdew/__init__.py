@@ -11,17 +11,18 @@ if TYPE_CHECKING:
     from yarrowdew.drawing.making import Asked
     from yarrowdew.script.figures import Figure, figure
     from yarrowdew.script.moving import fetch
-    from yarrowdew.script.numbers import fit, pairs
+    from yarrowdew.script.numbers import band, fit, pairs
     from yarrowdew.script.plates import Plate, plate
 
     __version__: str
 
-__all__ = ["Asked", "Figure", "Plate", "fetch", "figure", "fit", "pairs", "plate"]
+__all__ = ["Asked", "Figure", "Plate", "band", "fetch", "figure", "fit", "pairs", "plate"]
 
 _HOMES = {
     "Asked": "yarrowdew.drawing.making",
     "Figure": "yarrowdew.script.figures",
     "Plate": "yarrowdew.script.plates",
+    "band": "yarrowdew.script.numbers",
     "fetch": "yarrowdew.script.moving",
     "figure": "yarrowdew.script.figures",
     "fit": "yarrowdew.script.numbers",

@@ -144,7 +144,7 @@ class TestFigures:
         assert refused.status_code == 422
 
     def test_forms_are_compared_with_progress(self, client: TestClient, study: dict) -> None:
-        asked = {"document": of_stations(study), "group": None}
+        asked = {"document": of_stations(study) | {"trends": [{}]}, "group": None}
         started = client.post("/api/comparisons", json=asked, headers={"Prefer": "respond-async"})
         job = finished(client, started)
         assert (job["state"], job["progress"]) == ("done", 1.0)
@@ -157,7 +157,7 @@ class TestFigures:
         response = client.post("/api/answers", json=document)
         problem = response.json()
         assert (response.status_code, problem["column"]) == (422, "station")
-        assert "must be numbers or dates" in problem["title"]
+        assert "must hold numbers or dates" in problem["title"]
         assert "humidity" in problem["detail"]
 
     def test_a_document_that_is_not_valid(self, client: TestClient) -> None:

@@ -111,7 +111,7 @@ def test_a_look_is_found_where_it_is_kept(
         ("--document none.json -o a.svg", "cannot be read"),
         ("--document trial.csv -o a.svg", "is not JSON"),
         ("--document figure.json --title T -o a.svg", "Leave --title out"),
-        ("-o a.svg", "needs what goes across"),
+        ("-o a.svg", "needs an x variable"),
     ],
 )
 def test_what_cannot_be_drawn_is_said(

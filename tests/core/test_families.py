@@ -108,7 +108,7 @@ class TestPolynomial:
         assert ((high - low) / 2).tolist() == pytest.approx(expected, rel=1e-9)
 
     def test_too_few_different_x_are_named(self) -> None:
-        with pytest.raises(FitError, match="needs at least four different values across"):
+        with pytest.raises(FitError, match="needs at least four different values of x"):
             fitted("polynomial", [1, 1, 2, 2, 3, 3], [1, 2, 3, 4, 5, 6], degree=3)
         with pytest.raises(FitError, match="degree 11 is not offered"):
             fitted("polynomial", range(30), range(30), degree=11)

@@ -154,7 +154,7 @@ def test_a_form_to_begin_from_finds_again_what_it_made(form: object) -> None:
     [
         ("a * exp(-b * x", "')' is expected instead of the end (at character 15)."),
         ("a + b * rank(x)", "'rank' has no place in a curve (at character 9)."),
-        ("a + b * y1", "The formula does not speak of x."),
+        ("a + b * y1", "The formula does not contain x."),
         ("2 * x + 3", "The formula has no parameter to be fitted."),
         ("a + x > 3", "A condition stands in a curve only within if_else(…)"),
         ("a // x", "'//' has no place in a curve (at character 3)."),
@@ -209,7 +209,7 @@ class TestWhatIsKnown:
         ("known", "said"),
         [
             ("b", "“b” does not say what is known of a parameter."),
-            ("q > 0", "“q > 0” speaks of 'q', which is no parameter of the formula."),
+            ("q > 0", "“q > 0” names 'q', which is no parameter of the formula."),
             ("b > 3, b < 2", "Nothing lies between the ends of 'b' (3 and 2)."),
             ("1 < b = 2", "“1 < b = 2” gives a value and an end."),
             ("a = 1, b = 2", "Every parameter of the formula is given."),

@@ -174,7 +174,7 @@ class TestUnequalScatter:
         )
         assert plain == allowing
         alone = np.array([0.0, 0, 0, 0, 1])
-        with pytest.raises(FitError, match="A row fixes this fit alone"):
+        with pytest.raises(FitError, match="One row alone decides this fit"):
             fitted("straight", alone, np.array([1.0, 2, 3, 4, 9]), errors="hc3")
 
     def test_values_that_are_very_large_have_the_same_intervals(self) -> None:

@@ -14,6 +14,7 @@ from tests.scope import examples
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Sample, paired
 from yarrowdew.core.trends import fit_trend
+from yarrowdew.core.trends.intervals.bands import band_of
 from yarrowdew.core.weights import Weights, weighed
 
 X = np.array([0.0, 1, 2, 3, 4, 5, 6, 7])
@@ -139,3 +140,18 @@ class TestGiven:
     def test_errors_that_cannot_be_squared(self) -> None:
         with pytest.raises(FitError, match="too small or too large"):
             Weights.of(np.array([1e-200, 1.0]), "standard_errors", as_given=True)
+
+    def test_the_band_of_the_whole_line_rests_on_them_too(self) -> None:
+        """Scheffé's, with χ² of two degrees of freedom in the place of 2 F: √5.9915 errors."""
+        fit = fit_trend(self.sample(), "straight", errors="given")
+        at = np.array([3.0])
+        each, whole = (band_of(fit, at, 0.95, kind) for kind in ("confidence", "whole line"))
+        reach = (whole.high - fit.predict(at)) / (each.high - fit.predict(at))
+        assert reach[0] == pytest.approx(math.sqrt(5.991464547107979) / 1.959963984540054)
+
+
+def test_a_fit_does_not_give_the_band_at_each_x_for_that_of_the_whole_line() -> None:
+    for family in ("straight", "polynomial", "exponential", "local", "spline", "quantile"):
+        fit = fit_trend(paired(X, Y), family)
+        with pytest.raises(FitError, match="no band of the kind 'whole line'"):
+            fit.band(X, 0.95, "whole line")  # type: ignore[arg-type]

@@ -97,7 +97,7 @@ class TestDocument:
     @pytest.mark.parametrize(
         ("asked", "said"),
         [
-            (Wanted(x="dose"), "needs what goes across and what goes up"),
+            (Wanted(x="dose"), "needs an x variable and a y variable"),
             (Wanted(x="dose", y=("nothing",)), "no variable 'nothing'"),
             (Wanted(x="dose", y=("shed",), trends=("wavy",)), "cannot be made"),
             (Wanted(x="dose", y=("shed",), trends=("straight",), level=(2,)), "cannot be made"),

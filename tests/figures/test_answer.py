@@ -221,7 +221,7 @@ class TestCautions:
 
 class TestBadInput:
     def test_words_where_numbers_are_needed(self) -> None:
-        with pytest.raises(TableError, match="what goes across must be numbers or dates"):
+        with pytest.raises(TableError, match="the x variable must hold numbers or dates"):
             ask(x="station")
 
     def test_words_have_no_amount(self) -> None:
@@ -241,7 +241,7 @@ class TestBadInput:
             {"trends": [{"level": 0.2}]},
             {"axes": {"x": {"low": 5, "high": 5}}},
             {"bogus": 1},
-            {"version": 3},
+            {"version": 4},
             {"marks": {"shape": "blob"}},
         ],
     )

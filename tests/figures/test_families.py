@@ -26,7 +26,7 @@ def test_only_what_a_document_names_is_built() -> None:
     ran = subprocess.run(  # noqa: S603 (our own code)
         [sys.executable, "-c", _WHAT_IS_BUILT], capture_output=True, text=True, check=True
     )
-    assert ran.stdout.split() == ["StraightTrend", "WaveTrend"]
+    assert ran.stdout.split() == ["StraightTrend", "SineWaveTrend"]
 
 
 _WHAT_IS_BUILT = """

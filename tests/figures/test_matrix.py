@@ -147,7 +147,7 @@ class TestMatrix:
         assert marks[f"v{place}"].to_list() == [names.index(name) for name in drawn]
 
     def test_what_cannot_stand_in_a_matrix_is_said(self) -> None:
-        with pytest.raises(TableError, match="must be numbers or dates"):
+        with pytest.raises(TableError, match="must hold numbers or dates"):
             ask(variables=["yield", "humidity", "station"])
         with pytest.raises(TableError, match="at least two variables of numbers"):
             ask(variables=["yield", "valley"])

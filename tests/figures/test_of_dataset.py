@@ -327,9 +327,9 @@ class TestFromNear:
 @pytest.mark.parametrize(
     ("asked", "said"),
     [
-        ({"x": "g"}, "must be numbers or dates"),
-        ({"y": ["y", "x"]}, "One variable of a dataset goes up at a time"),
-        ({"x": "y"}, "goes across and up"),
+        ({"x": "g"}, "must hold numbers or dates"),
+        ({"y": ["y", "x"]}, "A figure of a dataset has one y variable"),
+        ({"x": "y"}, "both the x and the y variable"),
         ({"colour": {"variable": "x"}}, "told apart by categories alone"),
         (
             {"kind": "3-D scatterplot", "space": {"variable": "x"}},

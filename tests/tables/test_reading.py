@@ -113,7 +113,7 @@ def test_what_cannot_be_read_is_counted_with_its_row() -> None:
         "a",
         1,
         20,
-        "segmented",
+        "broken",
     )
 
 

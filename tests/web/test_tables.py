@@ -153,7 +153,7 @@ class TestFormats:
 def test_a_figure_keeps_working_when_its_variable_becomes_words(demo: Page) -> None:
     demo.get_by_role("button", name="Humidity, %").click()
     pick(demo.get_by_test_id("variable"), "Kind", "text")
-    expect(demo.get_by_role("alert").first).to_contain_text("must be numbers or dates")
+    expect(demo.get_by_role("alert").first).to_contain_text("must hold numbers or dates")
     demo.keyboard.press("Escape")
     choose(demo, "x variable", "wind")
     expect(demo.get_by_test_id("counts")).to_contain_text("lack wind")

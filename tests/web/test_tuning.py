@@ -89,7 +89,7 @@ class TestAxes:
         choose(demo, "x variable", "cloud")
         tune(demo, "x axis")
         demo.get_by_role("button", name="logarithmic").click()
-        expect(demo.get_by_test_id("counts")).to_contain_text("that this scale has no place for")
+        expect(demo.get_by_test_id("counts")).to_contain_text("cannot be shown on this scale")
 
     def test_reference_lines(self, demo: Page) -> None:
         tune(demo, "y axis")

@@ -41,7 +41,9 @@ def _file_at(path: str) -> Path | None:
 
 
 async def page(request: Request) -> Response:
-    """Answer with a file of the front end; every other address shows the app, which knows its own."""
+    """Answer with a file of the front end; every other address shows the app, which knows its
+    own.
+    """
     path = request.scope["path"].removeprefix("/")
     if _SHARED.fullmatch(path):
         # The page itself holds nothing; its script asks for what stands at its address.

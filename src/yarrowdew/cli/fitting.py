@@ -151,7 +151,7 @@ def fit(
     chosen = family_of(family or next(iter(FAMILIES)))
     given = {name: value for name, value in settings.items() if value is not None}
     made = _starting(chosen.settings_of(given), start)
-    places = ((x, "across"), (y, "up"))
+    places = ((x, "the x variable"), (y, "the y variable"))
     view = view_of_dataset(file, engine) if by_parts else None
     table = view.dataset.head if view else read_file(file, ReadOptions(sheet=sheet)).table
     across, up = (
@@ -284,7 +284,7 @@ def _errors(table: Table, x: str | None, y: str | None) -> tuple[Array, Array] |
 
 
 def _numbers(table: Table, name: str) -> Array:
-    weighing = table.axis_variable(table.called(name).name, "as weights")
+    weighing = table.axis_variable(table.called(name).name, "a variable of weights")
     return axis_values(table.frame[weighing.name])
 
 

@@ -47,7 +47,9 @@ def fit_plane(
         AxisValues.of(source, table.called(name).name, place)
         if isinstance(source, Table)
         else source.axis(name, place)
-        for name, place in zip(names, ("across", "in depth", "up"), strict=True)
+        for name, place in zip(
+            names, ("the x variable", "the y variable", "the z variable"), strict=True
+        )
     )
     axes = Axes3(across, depth, up)
     plane = Plane(

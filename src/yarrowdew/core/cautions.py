@@ -29,7 +29,9 @@ MANY_ON_ONE_PLACE = 0.2
 
 
 def free_intercept(fit: TrendFit, sample: Sample) -> Coefficient | None:
-    """Find the intercept of a free line, where one through the origin leaves it out and it is clear."""
+    """Find the intercept of a free line, where one through the origin leaves it out and it is
+    clear.
+    """
     line = unscaled(fit)
     if not isinstance(line, StraightLine) or line.intercept_given is False or line.intercept != 0:
         return None

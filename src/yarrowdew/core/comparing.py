@@ -182,7 +182,9 @@ class OfSeveral:
 
 
 def variance_analysis(groups: Sequence[Moments]) -> OfSeveral | None:
-    """Whether means differ, where groups scatter differently (Welch 1951); None for too few values."""
+    """Whether means differ, where groups scatter differently (Welch 1951); None for too few
+    values.
+    """
     held = [one for one in groups if one.variance is not None and one.variance > 0]
     k = len(held)
     if k < 2 or k < len([one for one in groups if one.n]):

@@ -140,7 +140,9 @@ class Steps:
         return np.array([_nearest(self.begin + k * self.width) for k in range(self.bins + 1)])
 
     def count(self, values: Array) -> np.ndarray:
-        """How many values lie in each; a value on an edge in the step above it, the largest in the last."""
+        """How many values lie in each; a value on an edge in the step above it, the largest in the
+        last.
+        """
         held = np.searchsorted(self.edges[1:-1], values, side="right")
         return np.bincount(held, minlength=self.bins)
 

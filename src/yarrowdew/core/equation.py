@@ -90,7 +90,9 @@ class EquationForm:
         return MOST_DIGITS
 
     def lands(self, x: Array, y: Array, y_span: float) -> bool:
-        """Whether the equation, with all its digits, lands on the line that goes through x and y."""
+        """Whether the equation, with all its digits, lands on the line that goes through x and
+        y.
+        """
         known = np.isfinite(y)
         if not known.any():
             return True

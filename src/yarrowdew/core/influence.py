@@ -118,7 +118,9 @@ def is_clear(c: Coefficient) -> bool:
 
 
 def deciding_row(fit: TrendFit, sample: Sample) -> int | None:
-    """Find the row that fixes a part of the fit alone: its leverage is 1, and it has no residual."""
+    """Find the row that fixes a part of the fit alone: its leverage is 1, and it has no
+    residual.
+    """
     leverage = fit.leverage(sample)
     if leverage is None or sample.n <= fit.parameters:
         return None

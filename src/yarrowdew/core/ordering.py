@@ -83,7 +83,9 @@ def in_order(first: npt.NDArray[np.int64]) -> npt.NDArray[np.int64]:
 def sorted_pairs(
     x: npt.NDArray[np.int64], y: npt.NDArray[np.int64]
 ) -> tuple[npt.NDArray[np.int64], npt.NDArray[np.bool_]]:
-    """Ranks of y in the order of x, and then of y; and where a pair is the same as the one before."""
+    """Ranks of y in the order of x, and then of y; and where a pair is the same as the one
+    before.
+    """
     keys = (x << _PLACE_BITS) | y
     keys.sort()
     return keys & _PLACE, keys[1:] == keys[:-1]

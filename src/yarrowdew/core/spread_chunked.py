@@ -237,7 +237,9 @@ class _Ordered:
     held: Held
 
     def at(self, rank: int) -> float:
-        """The value that so many others come before; the middle of its cell where it is not kept."""
+        """The value that so many others come before; the middle of its cell where it is not
+        kept.
+        """
         if self.held.too_many:
             low, high = self.outline.quantiles.cell(rank)
             return low / 2 + high / 2
@@ -275,7 +277,9 @@ def _grid(extent: Extent) -> tuple[DensityGrid, ...]:
 def _steps(
     every: Extent, extents: Mapping[Group, Extent], asked: ShapeAsked
 ) -> tuple[dict[Group, Steps], Steps | None]:
-    """In which steps each group is counted, and all together; none where there are no such steps."""
+    """In which steps each group is counted, and all together; none where there are no such
+    steps.
+    """
     try:
         with computed("A histogram"):
             width = wide_enough(every.low, every.high, asked.step)

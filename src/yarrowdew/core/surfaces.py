@@ -25,7 +25,8 @@ Degree = Literal[1, 2]
 COEFFICIENTS = "abcdef"
 """Names of the coefficients: of 1, x, y, and for the second degree of x², xy and y²."""
 TIED = 10.0
-"""A condition of x and y from which on a plane tips freely (Belsley, Kuh and Welsch 1980, ch. 3)."""
+"""A condition of x and y from which on a plane tips freely (Belsley, Kuh and Welsch 1980, ch.
+3)."""
 SINGULAR = 1e-10
 
 
@@ -85,7 +86,9 @@ def tripled(
 
 @dataclass(frozen=True, slots=True)
 class Scaling:
-    """How a number is centred and scaled: first divided by a power of two, then about its middle."""
+    """How a number is centred and scaled: first divided by a power of two, then about its
+    middle.
+    """
 
     exponent: int
     middle: float
@@ -236,7 +239,9 @@ class SurfaceFit:
         return _design(self._x(x), self._y(y), self.degree)
 
     def _back(self) -> Array:
-        """From coefficients of the centred columns to those of x and y, each divided by its power."""
+        """From coefficients of the centred columns to those of x and y, each divided by its
+        power.
+        """
         powers = powers_of(self.degree)
         made = np.zeros((len(powers), len(powers)))
         one_x, one_y = ((1 / s.spread, -s.middle / s.spread) for s in (self._x, self._y))

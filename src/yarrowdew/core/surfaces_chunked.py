@@ -74,7 +74,9 @@ class PartsSurface:
 
 
 def surfaces_by_parts(total: Total, asked: SurfaceAsked) -> dict[Group, PartsSurface]:
-    """Fit a surface to rows that come in parts, for the whole or for each group; see `fit_surface`."""
+    """Fit a surface to rows that come in parts, for the whole or for each group; see
+    `fit_surface`.
+    """
     first = TripleNumbersAggregation(asked.x, asked.y, asked.z, asked.by, near=asked.near)
     numbers = total(first).groups
     problems: dict[Group, str] = {}

@@ -1,4 +1,6 @@
-"""The engine in which the front end's drawing runs: one for all, loaded when it is first asked for."""
+"""The engine in which the front end's drawing runs: one for all, loaded when it is first asked
+for.
+"""
 
 from __future__ import annotations
 
@@ -46,7 +48,9 @@ class Laid:
 
 
 class _Thread:
-    """One thread for all that an engine does: what was made in another may not be let go in this."""
+    """One thread for all that an engine does: what was made in another may not be let go in
+    this.
+    """
 
     def __init__(self) -> None:
         self._asked: SimpleQueue[tuple[Callable[[], Any], Future[Any]]] = SimpleQueue()

@@ -180,9 +180,7 @@ def document_of(table: Table, asked: Wanted) -> FigureDocument:
     if matrix:
         x, y = x or matrix[0], y or [matrix[-1]]
     if x is None or not y:
-        raise TableError(
-            "A figure needs what goes across and what goes up.", "Name both, as x and y."
-        )
+        raise TableError("A figure needs an x variable and a y variable.", "Name both, as x and y.")
     given: dict[str, Any] = {
         "table": table.name[:64],
         "x": x,

@@ -130,7 +130,8 @@ class AnswerBase(OnWire):
     markers: list[str] | None
     """Short texts that stand in the place of markers."""
     cells: CellsAnswer | None = None
-    """Of a dataset seen from afar: each mark is then a cell, and `count` how many rows lie in it."""
+    """Of a dataset seen from afar: each mark is then a cell, and `count` how many rows lie in
+    it."""
     counts: Counts
     trends: list[TrendAnswer]
     slopes: list[SlopesAnswer]

@@ -71,5 +71,5 @@ class Amounts:
 
 def amounts_of(table: Table, name: str) -> Amounts:
     """Take a variable's values as amounts; raise TableError where it holds words."""
-    axis = AxisValues.of(table, name, "as an amount")
+    axis = AxisValues.of(table, name, "the colour variable")
     return Amounts(axis.variable, axis.values)

@@ -118,7 +118,9 @@ class DatasetView:
         return self.engine.total(self.dataset, ask, origins or {})
 
     def sums(self, ask: Aggregation[P], origins: Mapping[str, float] | None = None) -> P:
-        """The partial of all rows, remembered where it is sums of pairs: several ask for the same."""
+        """The partial of all rows, remembered where it is sums of pairs: several ask for the
+        same.
+        """
         if not isinstance(ask, PairsAggregation):
             return self.total(ask, origins)
         return self.remembered(ask, origins, lambda: self.total(ask, origins))

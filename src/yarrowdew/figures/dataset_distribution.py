@@ -37,7 +37,7 @@ def answer(asked: PartsAsked) -> KindAnswer:
     """Describe every group, compare their means, and say what that says."""
     shown = part_of(asked.document)
     view, dataset = asked.view, asked.view.dataset
-    axis = view.axis(shown.variable, "in a distribution")
+    axis = view.axis(shown.variable, "the variable of a distribution")
     groups = None
     if shown.by is not None:
         most = "of which so many at most stand side by side"

@@ -217,7 +217,7 @@ class _Matrix:
         """The trend of each colour; none where it cannot be fitted, as in so small a picture."""
         view, trend, by = self.look.shown, self.matrix.trend, self.look.by
         labels = None if self.groups is None else self.groups.label_of
-        x, y = (view.axis(name, "in a matrix") for name in names)
+        x, y = (view.axis(name, "a variable of a matrix") for name in names)
         try:
             lines = once(
                 view.dataset,

@@ -78,7 +78,7 @@ def answer(asked: PartsAsked) -> KindAnswer:
     """Answer a scatterplot of a dataset, of one variable against another."""
     if len(set(asked.document.y)) > 1:
         raise TableError(
-            "One variable of a dataset goes up at a time.", "Choose one, and make more figures."
+            "A figure of a dataset has one y variable.", "Choose one, and make more figures."
         )
     figure = _Figure.of(asked)
     looked = figure.looked_at()
@@ -118,10 +118,11 @@ class _Figure:
     @classmethod
     def of(cls, asked: PartsAsked) -> _Figure:
         document, view = asked.document, asked.view
-        x, y = view.axis(document.x, "across"), view.axis(document.y[0], "up")
+        x, y = view.axis(document.x, "the x variable"), view.axis(document.y[0], "the y variable")
         if x.variable.name == y.variable.name:
             raise TableError(
-                f"'{x.variable.name}' goes across and up.", "Choose two different variables."
+                f"'{x.variable.name}' is both the x and the y variable.",
+                "Choose two different variables.",
             )
         groups = None
         if document.colour is not None:

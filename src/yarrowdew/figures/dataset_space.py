@@ -62,9 +62,9 @@ def answer(asked: PartsAsked) -> KindAnswer:
     x, depth, y = (
         view.axis(name, place)
         for name, place in (
-            (document.x, "across"),
-            (space.variable, "in depth"),
-            (document.y[0], "up"),
+            (document.x, "the x variable"),
+            (space.variable, "the z variable"),
+            (document.y[0], "the y variable"),
         )
     )
     axes = Axes3(x, depth, y)

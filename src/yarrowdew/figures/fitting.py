@@ -278,7 +278,7 @@ def weights_of(
         )
     if name is None:
         return None
-    variable = table.axis_variable(name, "as weights")
+    variable = table.axis_variable(name, "a variable of weights")
     values = axis_values(table.frame[variable.name])
     try:
         return Weights.of(values, are, as_given=errors == "given")
@@ -359,7 +359,9 @@ def lines_of(
     weights: Weights | None = None,
     set_aside: Mask | None = None,
 ) -> dict[str, TrendFit]:
-    """Fit straight lines and nothing beside them; see `fit_groups`. Those that fail are left out."""
+    """Fit straight lines and nothing beside them; see `fit_groups`. Those that fail are left
+    out.
+    """
     lines = {}
     for _, label, sample in _samples(x, y, groups, weights=weights, set_aside=set_aside):
         try:

@@ -109,7 +109,9 @@ class PlaneReport(OnWire):
 def planes_of(
     axes: Axes3, plane: Plane, groups: Groups | None, set_aside: Mask | None
 ) -> list[FittedPlane]:
-    """Fit a plane to the whole, or to each group that has rows; one that cannot be fitted says why."""
+    """Fit a plane to the whole, or to each group that has rows; one that cannot be fitted says
+    why.
+    """
     made = []
     for label, value, rows in _groups(groups, len(axes.up.values)):
         aside = None if set_aside is None else set_aside[rows]

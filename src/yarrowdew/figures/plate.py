@@ -80,11 +80,11 @@ class Cell(DocumentPart):
     """One place of a plate."""
 
     figure: str = Field(max_length=64)
-    """Id of the figure that stands there."""
+    """Id of the figure in this cell."""
     varied: Public[Varied | None] = None
-    """The one thing in which it differs from that figure."""
+    """The one setting in which the cell differs from that figure."""
     heading: Public[Words | None] = None
-    """Beside its letter; says what is varied where null."""
+    """Panel title beside the letter; where null, the setting that is varied."""
 
 
 class PlateDocument(DocumentPart):
@@ -97,15 +97,15 @@ class PlateDocument(DocumentPart):
     """Row by row."""
     columns: Public[int] = Field(default=2, ge=1, le=MOST_CELLS)
     widths: Public[list[Share]] = Field(default_factory=list, max_length=MOST_CELLS)
-    """Widths of the columns against each other; equal where empty."""
+    """Relative widths of the columns; equal where empty."""
     heights: Public[list[Share]] = Field(default_factory=list, max_length=MOST_CELLS)
-    """Heights of the rows against each other; equal where empty."""
+    """Relative heights of the rows; equal where empty."""
     letters: Public[Literal["a", "A", "none"]] = "a"
     shared: Public[Literal["none", "x", "y", "both"]] = "none"
-    """Which axes have the same ends in all figures, and are labelled on the outer edge only."""
+    """Axes shared by all figures: same ends, labelled on the outer edge only."""
     legend: Public[Literal["shared", "each", "none"]] = "shared"
     look: Public[Literal["own", "common"]] = "own"
-    """Whether each figure keeps its look or all have that of the first."""
+    """Whether each figure keeps its style, or all take that of the first."""
     text: Public[float] = Field(default=0.85, ge=0.3, le=4)
     """Of every text."""
     ink: Public[float] = Field(default=0.85, ge=0.3, le=4)

@@ -121,8 +121,8 @@ def points_of(view: View) -> Points:
         If a variable does not exist or cannot stand where it is asked for.
     """
     document, table = view.document, view.table
-    x = AxisValues.of(table, document.x, "across")
-    ups = [AxisValues.of(table, name, "up") for name in dict.fromkeys(document.y)]
+    x = AxisValues.of(table, document.x, "the x variable")
+    ups = [AxisValues.of(table, name, "the y variable") for name in dict.fromkeys(document.y)]
     rows, aside, series, problems = table.row_ids(), view.set_aside, None, []
     y = ups[0]
     if len(ups) > 1:
@@ -133,7 +133,7 @@ def points_of(view: View) -> Points:
         x = AxisValues(x.variable, x.values[places], x.origin)
         if document.colour is not None:
             problems.append(
-                "Several variables go up, and colours tell them apart: "
+                "There are several y variables, told apart by colour: "
                 f"'{document.colour.variable}' does not colour the marks."
             )
     bars = _ends(document.error_bars.x, table, x, "x") | _ends(document.error_bars.y, table, y, "y")

@@ -186,7 +186,9 @@ def _parts(left: ResidualDiagnostics, one: LeftBy) -> dict[str, pl.Series]:
 
 
 def _observed(points: Points, rows: np.ndarray) -> pl.Series:
-    """What was measured, as the table has it, or of several variables up as it stands on the axis."""
+    """What was measured, as the table has it, or of several variables up as it stands on the
+    axis.
+    """
     if points.series is None:
         return points.table.frame[points.y.variable.name].gather(rows)
     return axis_kind(points.y.variable.kind).back(points.y.values[rows])

@@ -173,7 +173,9 @@ def _whole(column: pl.Series) -> npt.NDArray[np.float64] | None:
 
 
 def _names_rows(variable: Variable, column: pl.Series) -> bool:
-    """Whether a variable counts the rows, or is called as identifiers are and holds no two alike."""
+    """Whether a variable counts the rows, or is called as identifiers are and holds no two
+    alike.
+    """
     values = _whole(column)
     if values is None or variable.unit:
         return False

@@ -60,7 +60,9 @@ def _split(labels: Sequence[str]) -> tuple[str, list[str]]:
 
 
 def stem_of(labels: Sequence[str]) -> str:
-    """What labels have in common, as a label: "Mortality" of "Mortality vole", "Mortality shrew"."""
+    """What labels have in common, as a label: "Mortality" of "Mortality vole", "Mortality
+    shrew".
+    """
     return _split(labels)[0]
 
 

@@ -12,7 +12,8 @@ from yarrowdew.core.pairs import Pair
 from yarrowdew.core.pairs import pairs as correlated
 from yarrowdew.core.trends import TrendFit, family_of, fit_trend
 from yarrowdew.core.trends.families.straight import FAMILY as LINE
-from yarrowdew.core.trends.protocol import Errors
+from yarrowdew.core.trends.intervals.bands import band_of
+from yarrowdew.core.trends.protocol import BandKind, Errors, Interval
 from yarrowdew.core.weights import Weights, WeightsAre, weighed
 from yarrowdew.script.data import Data, table_of
 from yarrowdew.tables.errors import TableError
@@ -70,6 +71,37 @@ def fit(
         values = np.asarray(weights, dtype=np.float64)
         weighing = Weights.of(values, weights_are, as_given=errors == "given")
     return fit_trend(weighed(x, y, weighing), family, made, errors, seed)
+
+
+def band(
+    fit: TrendFit, x: npt.ArrayLike, level: float = 0.95, kind: BandKind = "confidence"
+) -> Interval | None:
+    """Find the band of a fitted trend.
+
+    Parameters
+    ----------
+    fit : TrendFit
+        As `yarrowdew.fit` makes it.
+    x : array_like
+        Where the band is wanted.
+    level : float
+    kind : {"confidence", "whole line", "prediction"}
+        For the mean at each x, for the whole line at once, or for a new row.
+
+    Returns
+    -------
+    Interval or None
+        Lower and upper ends at each x; None where the trend has no such band.
+
+    Examples
+    --------
+    >>> import yarrowdew as yd
+    >>> line = yd.fit([1, 2, 3, 4], [5.1, 8.8, 13.2, 16.9])
+    >>> at_each, whole = (yd.band(line, [2.5], kind=k) for k in ("confidence", "whole line"))
+    >>> bool(whole.high[0] > at_each.high[0])
+    True
+    """
+    return band_of(fit, np.atleast_1d(np.asarray(x, dtype=np.float64)), level, kind)
 
 
 def pairs(data: Data, *, method: str = "pearson") -> list[Pair]:

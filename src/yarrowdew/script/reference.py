@@ -10,7 +10,7 @@ from yarrowdew.drawing.making import Asked
 from yarrowdew.script.data import table_of
 from yarrowdew.script.figures import Figure, figure
 from yarrowdew.script.moving import fetch
-from yarrowdew.script.numbers import fit, pairs
+from yarrowdew.script.numbers import band, fit, pairs
 from yarrowdew.script.plates import Plate, plate
 
 _SHOWN: dict[str, tuple[Any, tuple[str, ...]]] = {
@@ -20,6 +20,7 @@ _SHOWN: dict[str, tuple[Any, tuple[str, ...]]] = {
     "plate": (plate, ()),
     "Plate": (Plate, ()),
     "fit": (fit, ()),
+    "band": (band, ()),
     "pairs": (pairs, ()),
     "fetch": (fetch, ()),
 }

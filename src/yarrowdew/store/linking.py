@@ -175,7 +175,9 @@ class LinkRepository(TableReader):
             return record_of(session, row), result
 
     def known_of(self, study_id: str, path: Path) -> list[StoredVariable]:
-        """List the variables of the dataset that a study has from a path; none where it has none."""
+        """List the variables of the dataset that a study has from a path; none where it has
+        none.
+        """
         with self._reading() as session:
             row = _linked_from(session, study_id, str(path.absolute()))
             return [] if row is None else variables_of(version_of(session, row))

@@ -10,4 +10,6 @@ from yarrowdew.store.tables import TableRepository
 
 
 class Store(StudyRepository, TableRepository, LinkRepository, DocumentRepository, ShareRepository):
-    """All studies in one data folder. Every write is one transaction; `unit` makes one of several."""
+    """All studies in one data folder. Every write is one transaction; `unit` makes one of
+    several.
+    """

@@ -84,7 +84,9 @@ class StudyRepository(Records):
             return _study(row)
 
     def delete_study(self, study_id: str) -> StudyRecord:
-        """Delete a study; it can be brought back for 30 days. What was kept longer goes for good."""
+        """Delete a study; it can be brought back for 30 days. What was kept longer goes for
+        good.
+        """
         with self._writing() as session:
             row = get(session, StudyRow, study_id, "study")
             row.deleted = row.deleted or now()

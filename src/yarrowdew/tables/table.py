@@ -136,7 +136,7 @@ class Table:
         ----------
         name : str
         place : str
-            Where it is to stand, for the message: "across" or "up".
+            What it is to be, for the message: "the x variable".
 
         Raises
         ------
@@ -153,7 +153,7 @@ class Table:
             else f"No variable of {self.name} holds numbers; check how it was read."
         )
         raise TableError(
-            f"'{found.name}' holds {of_kind(found.kind).plural}, and what goes {place} must be numbers or dates.",
+            f"'{found.name}' holds {of_kind(found.kind).plural}, and {place} must hold numbers or dates.",
             remedy,
             column=found.name,
         )

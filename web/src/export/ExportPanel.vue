@@ -72,7 +72,7 @@ function setOwn(typed: string): void {
     dpi.value = value
     problem.value = ''
   } else if (typed !== '') {
-    problem.value = 'A resolution lies between 30 and 1,200 dots per inch.'
+    problem.value = 'Type a resolution from 30 to 1,200 dots per inch.'
   }
 }
 
@@ -101,7 +101,7 @@ async function attempt(what: string, work: () => Promise<void>): Promise<void> {
     await figure.whole()
     // What is made is of the figure that was meant, or nothing.
     if (opened() === of) await work()
-    else problem.value = 'Another figure was opened meanwhile, so nothing was made.'
+    else problem.value = 'Nothing was exported, because another figure was opened meanwhile.'
   } catch (error) {
     problem.value = sentenceOf(error, what)
   } finally {
@@ -296,7 +296,7 @@ const setCaption = (text: string): void =>
         <UiAction
           :busy="working === 'package'"
           :off="figure.needsRows"
-          tip="A data package that reads in as this figure anywhere"
+          tip="Data package that imports as this figure anywhere"
           @click="savePackage"
         >
           Figure and table as one file

@@ -160,7 +160,7 @@ watch(selected, () => {
     />
     <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
     <UiNote v-if="kept" role="status">
-      Kept as the variable “{{ kept }}”: it can colour the marks, choose rows, or part the trends.
+      Saved as the variable “{{ kept }}”: use it for colour, a filter, or a trend for each.
     </UiNote>
     <p class="quiet note">
       Rows set aside are drawn hollow and pale and are left out of every fit on this figure. Shift

@@ -20,7 +20,7 @@ const FIGURE = declared({
   last: { keys: ['End'], label: 'To the last mark on the right' },
   tenBack: { keys: ['PageUp'], label: 'Ten marks to the left' },
   tenOn: { keys: ['PageDown'], label: 'Ten marks to the right' },
-  select: { keys: [' '], label: 'Select the mark, or take it off the selection' },
+  select: { keys: [' '], label: 'Select or deselect the mark' },
   moveLeft: { keys: ['Shift+ArrowLeft'], label: 'Move to the left' },
   moveRight: { keys: ['Shift+ArrowRight'], label: 'Move to the right' },
   moveUp: { keys: ['Shift+ArrowUp'], label: 'Move up' },
@@ -28,19 +28,19 @@ const FIGURE = declared({
   closer: { keys: ['+', '='], label: 'Zoom in' },
   further: { keys: ['-'], label: 'Zoom out' },
   home: { keys: ['0'], label: 'Show all' },
-  all: { keys: ['Escape'], label: 'Away from the mark; then every category again' },
+  all: { keys: ['Escape'], label: 'Leave the mark; then show every category again' },
   row: { keys: ['Enter'], label: 'Open the row of the mark' },
-  words: { keys: ['F2'], label: 'Edit the words of what is tuned, or the title' },
+  words: { keys: ['F2'], label: 'Edit the text of the part that is tuned, or the title' },
 })
 
 export const KEYS = {
   study: declared({
     undo: { keys: ['Ctrl+z'], label: 'Undo' },
     redo: { keys: ['Ctrl+Shift+z'], label: 'Redo' },
-    close: { keys: ['Escape'], label: 'Close the innermost: a selection, a panel, the rows' },
+    close: { keys: ['Escape'], label: 'Close the selection, the panel or the rows' },
     find: { keys: ['/'], label: 'Find a setting, an action, a variable' },
     list: { keys: ['?'], label: 'This list' },
-    back: { keys: ['m'], label: 'From a pair back to the matrix it was opened from' },
+    back: { keys: ['m'], label: 'Back to the matrix from which a pair was opened' },
   }),
   figure: FIGURE,
   /** A box is turned more often than its marks are walked through. */

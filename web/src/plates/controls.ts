@@ -67,7 +67,7 @@ export const SIDES_OF_PLATE: Control<PlateScope>[] = (['width', 'height'] as con
     check: (value) =>
       value !== null && value * MM >= 72 && value * MM <= 7200
         ? ''
-        : 'A page is between 25.4 and 2,540 mm wide and high.',
+        : 'Type a width and a height from 25.4 to 2,540 mm.',
   }),
 )
 

@@ -28,7 +28,7 @@ export function variedDocument(document: FigureDocument, varied: Varied | null):
       const rows = draft.rows ?? { join: 'and' as const, conditions: [] }
       if (rows.join === 'or' && rows.conditions.length > 1)
         throw new NotVaried(
-          'This figure keeps rows that meet any of several conditions: no one category can be taken of it.',
+          'The filter of this figure joins its conditions by or, so it cannot be split by category.',
         )
       const only = {
         variable: varied.variable,

@@ -134,7 +134,7 @@ const optionsOf = (all: readonly { name: string; label: string }[]) =>
         <UiVariable v-model="on" label="Shared here as" :options="optionsOf(variables)" />
         <UiVariable v-model="otherOn" label="and there as" :options="optionsOf(theirs)" />
       </UiRow>
-      <UiCheck v-model="keepAll" label="Keep rows to which nothing belongs" />
+      <UiCheck v-model="keepAll" label="Keep rows without a match" />
     </template>
     <UiNote v-else>There is no other table in this study.</UiNote>
     <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>

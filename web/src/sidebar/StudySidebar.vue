@@ -138,7 +138,7 @@ offerActs('Data and figures', () => [
       <UiAction
         v-if="studies.table"
         kind="words"
-        :tip="`About ${studies.table.name}: its rows, reading in again, shaping, export`"
+        :tip="`About ${studies.table.name}: rows, import again, reshape, export`"
         :label="`${countOf(studies.table.summary.rows, 'row')}: about the table ${studies.table.name}`"
         :aria-expanded="side.shown.kind === 'table'"
         @click="side.toggle({ kind: 'table' })"

@@ -97,7 +97,7 @@ const cut = (limits: string) =>
       .filter(Boolean)
     const wrong = typed.find((text) => !Number.isFinite(Number(text)))
     if (wrong !== undefined)
-      throw new Problem(422, `“${wrong}” is not a number.`, 'Limits are parted by commas.')
+      throw new Problem(422, `“${wrong}” is not a number.`, 'Separate limits by commas.')
     const rising = [...new Set(typed.map(Number))].sort((a, b) => a - b)
     const name = `classes of ${props.variable.name}`
     await studies.derive(props.table.id, {

@@ -209,7 +209,7 @@ const endOf = (value: string | number | null | undefined): string => String(valu
           />
           <UiAction
             kind="words"
-            :label="`Take condition ${i + 1} off`"
+            :label="`Remove condition ${i + 1}`"
             @click="edit((f) => f.conditions.splice(i, 1))"
           >
             ×

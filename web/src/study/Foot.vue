@@ -29,7 +29,7 @@ const TOOLS: { tool: Tool; label: string; does: string; find: string; marks?: bo
   {
     tool: 'rope',
     label: 'Free-form',
-    does: 'select marks inside a line',
+    does: 'select marks inside an outline',
     find: 'freehand select shape',
     marks: true,
   },
@@ -96,7 +96,7 @@ offerActs('Figure', () => {
     {
       label: 'Swap the axes',
       find: 'x y exchange flip transpose turn round',
-      why: noPair || (document.y.length > 1 ? 'Several variables go up.' : ''),
+      why: noPair || (document.y.length > 1 ? 'There are several y variables.' : ''),
       does: () => figure.edit(swapAxes),
     },
     {
@@ -173,7 +173,7 @@ offerActs('Figure', () => {
         >
           {{ countOf(part.count, 'row') }} {{ part.reason }}
         </UiAction> </template
-      ><template v-if="zooming?.off"> · {{ zooming.off }} that this scale has no place for</template
+      ><template v-if="zooming?.off"> · {{ zooming.off }} cannot be shown on this scale</template
       ><template v-if="zooming?.unnamed">
         · {{ countOf(zooming.unnamed, 'label') }} without room</template
       >

@@ -10,7 +10,7 @@ const { hint, dismiss } = useHints()
   <div v-if="hint" class="over-foot">
     <p class="hint small" role="note">
       {{ hint.text }}
-      <UiAction kind="words" label="Got it: no more of this hint" @click="dismiss(hint.name)">
+      <UiAction kind="words" label="Got it: hide this hint" @click="dismiss(hint.name)">
         Got it
       </UiAction>
     </p>

@@ -24,7 +24,7 @@ const lists = keyList()
         </dl>
       </section>
     </div>
-    <UiCheck v-model="singleKeys" label="keys of one letter or sign hold anywhere (/, ?, M)" />
+    <UiCheck v-model="singleKeys" label="Single-key shortcuts (/, ?, M)" />
   </UiDialog>
 </template>
 

@@ -32,7 +32,8 @@ const plotted = computed(() =>
   <Controls :of="own.title" />
   <UiRow even><Controls :of="own.ends" /></UiRow>
   <UiNote>
-    An empty end hugs the data. Raise text with ^ and lower it with _, as in m^2; &amp;mu; gives μ.
+    Leave an end blank to fit the data. ^ makes superscript, _ subscript: m^2, CO_2; &amp;mu; gives
+    μ.
   </UiNote>
   <Controls :of="own.scale" />
   <UiSection heading="Ticks and their labels">

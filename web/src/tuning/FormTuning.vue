@@ -179,7 +179,7 @@ function check(setting: SettingWords, value: number | null): string {
       <UiAction @click="tune({ formula: one.formula, known: one.known })">{{ one.name }}</UiAction>
       <UiAction
         kind="words"
-        :label="`Forget the formula ${one.name}`"
+        :label="`Delete the saved formula ${one.name}`"
         @click="studies.forgetSaved({ of: 'formula', value: one })"
       >
         ×

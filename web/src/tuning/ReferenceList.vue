@@ -30,7 +30,7 @@ const add = () =>
         <Controls :of="[where]" />
         <UiAction
           kind="words"
-          :label="`Take reference line ${nth + 1} off`"
+          :label="`Remove reference line ${nth + 1}`"
           @click="figure.edit((draft) => draft.references.splice(nth, 1))"
         >
           ×

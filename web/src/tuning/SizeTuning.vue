@@ -38,7 +38,7 @@ const crowded = computed(() => roomy.value !== null && size.value.largest > room
 <template>
   <Controls :of="[LARGEST_BUBBLE]" />
   <UiNote v-if="crowded" kind="plain" role="status">
-    More than a fifth of the bubbles’ ink overlaps.
+    Bubbles overlap: more than a fifth of their area is covered.
     <UiAction kind="words" @click="figure.edit((draft) => (draft.size!.largest = roomy!))">
       Take {{ roomy }} pt instead
     </UiAction>

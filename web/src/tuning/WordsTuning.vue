@@ -60,7 +60,7 @@ const use = (look: SavedLook): void => figure.edit((draft) => putOn(draft, look)
       <UiAction @click="use(look)">{{ look.name }}</UiAction>
       <UiAction
         kind="words"
-        :label="`Forget the look ${look.name}`"
+        :label="`Delete the saved look ${look.name}`"
         @click="studies.forgetSaved({ of: 'look', value: look })"
       >
         ×

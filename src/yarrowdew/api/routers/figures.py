@@ -84,7 +84,9 @@ def save_figure(
 
 @router.delete("/figures/{figure_id}", status_code=204)
 def delete_figure(figure_id: str, store: StoreNow, expected: Expected) -> None:
-    """Delete a figure, which can be brought back; with If-Match, only the revision that is meant."""
+    """Delete a figure, which can be brought back; with If-Match, only the revision that is
+    meant.
+    """
     store.delete_figure(figure_id, expected)
 
 

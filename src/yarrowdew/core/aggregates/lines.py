@@ -182,7 +182,9 @@ class PairSums:
         return self.n > 1 and self.x_ends[0] < self.x_ends[1] and not any(self.unlogged)
 
     def correlation(self) -> float | None:
-        """Pearson's r; None where a variable does not vary, for two rows, or beyond what can be added."""
+        """Pearson's r; None where a variable does not vary, for two rows, or beyond what can be
+        added.
+        """
         if self.n < 3 or not self.varies:
             return None
         try:
@@ -213,7 +215,9 @@ class PairSums:
         )
 
     def _about(self, intercept: Fraction) -> tuple[Fraction, Fraction, Fraction]:
-        """Sums of x², of x times what the tilted line through (0, intercept) leaves, and of its squares."""
+        """Sums of x², of x times what the tilted line through (0, intercept) leaves, and of its
+        squares.
+        """
         u, v, uu, uv, vv = self.sums.exact()
         n, x, tilt = self.n, Fraction(self.pivot.x), Fraction(self.pivot.slope)
         # That line lies so far from the one through the pivot.
@@ -259,7 +263,9 @@ def wider(one: Ends, other: Ends) -> Ends:
 
 
 def distinct_of(x: Array) -> tuple[float, ...]:
-    """Up to `MOST_DISTINCT` different values: of the first few, or of all where those are too few."""
+    """Up to `MOST_DISTINCT` different values: of the first few, or of all where those are too
+    few.
+    """
     for some in (x[: 8 * MOST_DISTINCT], x):
         found = np.unique(some)
         if len(found) >= MOST_DISTINCT:

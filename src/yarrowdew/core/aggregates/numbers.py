@@ -77,7 +77,9 @@ class NumberSums:
 
     @property
     def sd(self) -> float | None:
-        """Standard deviation on n − 1; None for fewer than two values, or beyond what can be added."""
+        """Standard deviation on n − 1; None for fewer than two values, or beyond what can be
+        added.
+        """
         total, squares = self.sums.one(0), self.sums.one(1)
         if self.n < 2 or total is None or squares is None:
             return None

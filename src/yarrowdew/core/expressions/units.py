@@ -120,7 +120,9 @@ class _Equations:
         self._rows.append((left[0] - right[0], right[1] - left[1]))
 
     def solved(self) -> dict[str, tuple[float, float]]:
-        """Solve for the parameters; what is not determined is as near to a bare number as can be."""
+        """Solve for the parameters; what is not determined is as near to a bare number as can
+        be.
+        """
         count = self._unknowns
         hard = np.array([row[:count] for row, _ in self._rows])
         wanted = np.array([constant for _, constant in self._rows])

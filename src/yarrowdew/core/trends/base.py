@@ -19,9 +19,11 @@ from yarrowdew.core.trends.protocol import (
     Correlation,
     Crossing,
     Interval,
+    PointwiseKind,
     Scatter,
     TrendFit,
     Units,
+    check_pointwise,
 )
 from yarrowdew.core.trends.solvers.searching import searched
 
@@ -136,8 +138,9 @@ class BaseFit:
         """Fitted y at each x."""
         raise NotImplementedError
 
-    def band(self, x: Array, level: float, kind: BandKind) -> Interval | None:
+    def band(self, x: Array, level: float, kind: PointwiseKind) -> Interval | None:
         """Return None, unless the family has a band."""
+        check_pointwise(kind)
         return None
 
     def drawn_at(self, points: int) -> Array:
@@ -211,7 +214,9 @@ def needs_rows(sample: Sample, rows: int, what: str, *, distinct: int = 2) -> No
 def needs_values(
     n: int, different: Sequence[float] | Array, rows: int, what: str, *, distinct: int = 2
 ) -> None:
-    """Raise FitError for rows of which only so many of the different x are known; see `needs_rows`."""
+    """Raise FitError for rows of which only so many of the different x are known; see
+    `needs_rows`.
+    """
     if n < rows:
         have = "no rows" if n == 0 else "1 row" if n == 1 else f"{n} rows"
         raise FitError(
@@ -223,11 +228,11 @@ def needs_values(
     if found == 1 and distinct == 2:
         raise FitError(
             f"Every row has the same x ({different[0]:g}), so no slope can be found.",
-            "A trend needs at least two different values across.",
+            "A trend needs at least two different values of x.",
         )
     if found < distinct:
         raise FitError(
-            f"{what} needs at least {_NUMERALS.get(distinct, distinct)} different values across; "
+            f"{what} needs at least {_NUMERALS.get(distinct, distinct)} different values of x; "
             f"here there {'is' if found == 1 else 'are'} {found}.",
             "Choose a simpler form.",
         )

@@ -1,4 +1,6 @@
-"""Trends of rows that are never together: fitted from sums over parts, or to a sample of the rows."""
+"""Trends of rows that are never together: fitted from sums over parts, or to a sample of the
+rows.
+"""
 
 from __future__ import annotations
 

@@ -53,7 +53,7 @@ def known_of(text: str, parameters: Sequence[str]) -> Known:
         name = read["name"]
         if name not in parameters:
             raise FitError(
-                f"“{piece}” speaks of '{name}', which is no parameter of the formula.",
+                f"“{piece}” names '{name}', which is no parameter of the formula.",
                 f"Its parameters: {', '.join(parameters) or 'none'}.",
             )
         if read["second"] == "=":

@@ -13,7 +13,6 @@ from yarrowdew.core.equation import EquationForm, Slot, round_place
 from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
-    BandKind,
     BaseFit,
     Coefficient,
     Crossing,
@@ -24,6 +23,7 @@ from yarrowdew.core.trends.base import (
     spread_of,
 )
 from yarrowdew.core.trends.families.straight import StraightLine, fit_line, line_of_parts
+from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
 
 Logged = Literal["x", "y", "both"]
 
@@ -113,7 +113,9 @@ class LineOnLogarithms(BaseFit):
         return self.logged != "x"
 
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
-        """A and b; a of a fit on ln y is brought back, and its standard error by the delta method."""
+        """A and b; a of a fit on ln y is brought back, and its standard error by the delta
+        method.
+        """
         a, b = self.line.coefficients(level)
         if not self._logs_y:
             return a, b
@@ -130,8 +132,9 @@ class LineOnLogarithms(BaseFit):
         """Fitted y; NaN where x has no logarithm."""
         return self._back(self.line.predict(self._across(x)))
 
-    def band(self, x: Array, level: float, kind: BandKind) -> Interval:
+    def band(self, x: Array, level: float, kind: PointwiseKind) -> Interval:
         """Pointwise band, brought back: it is not symmetric where y was taken in logarithms."""
+        check_pointwise(kind)
         low, high = self.line.band(self._across(x), level, kind)
         return Interval(self._back(low), self._back(high))
 

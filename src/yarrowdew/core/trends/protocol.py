@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal, NamedTuple, Protocol, cast, runtime_checkable
+from typing import Literal, NamedTuple, Protocol, cast, get_args, runtime_checkable
 
 from yarrowdew.core.equation import EquationForm
+from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample
 
 BandKind = Literal["confidence", "whole line", "prediction"]
 """For the mean at each x, for the mean of the whole line at once, or for a new row."""
+PointwiseKind = Literal["confidence", "prediction"]
+"""What a fit's own band is for; that of a whole line is made from it by `bands.band_of`."""
 Errors = Literal["equal", "hc3", "bootstrap", "given"]
 """What standard errors rest on: equal scatter, unequal scatter, rows drawn again, or standard errors
 of y that are known."""
@@ -103,6 +106,21 @@ class Crossing:
         return self.remark.format(*(f"{value:.6g}" for _, value in self.numbers))
 
 
+def check_pointwise(kind: str) -> None:
+    """Refuse a kind of band that a fit does not have by itself.
+
+    Raises
+    ------
+    FitError
+        If it is that of a whole line, which must not be taken for one of each x.
+    """
+    if kind not in get_args(PointwiseKind):
+        raise FitError(
+            f"A fit has no band of the kind '{kind}' of its own.",
+            'Use yarrowdew.band(fit, x, kind="whole line").',
+        )
+
+
 class TrendFit(Protocol):
     """A fitted trend."""
 
@@ -174,7 +192,7 @@ class TrendFit(Protocol):
     def predict(self, x: Array) -> Array:
         """Fitted y at each x, shape (m,); NaN where the trend has no place."""
 
-    def band(self, x: Array, level: float, kind: BandKind) -> Interval | None:
+    def band(self, x: Array, level: float, kind: PointwiseKind) -> Interval | None:
         """Pointwise band at each x, for the mean or for a new row; None where there is none."""
 
     def crossings(

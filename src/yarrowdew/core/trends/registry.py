@@ -1,4 +1,6 @@
-"""Every trend family there is, and the one gate to them. A new family is one module and one line."""
+"""Every trend family there is, and the one gate to them. A new family is one module and one
+line.
+"""
 
 from __future__ import annotations
 

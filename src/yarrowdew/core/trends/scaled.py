@@ -16,7 +16,6 @@ from yarrowdew.core.arithmetic import beyond
 from yarrowdew.core.equation import EquationForm
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
-    BandKind,
     Coefficient,
     Correlation,
     Crossing,
@@ -25,6 +24,7 @@ from yarrowdew.core.trends.base import (
     Units,
 )
 from yarrowdew.core.trends.fit_proxy import FitProxy
+from yarrowdew.core.trends.protocol import PointwiseKind
 
 
 def in_units(sample: Sample, x: int, y: int, weight: int = 0) -> Sample:
@@ -154,7 +154,7 @@ class ScaledFit:
         """Fitted y at each x."""
         return np.ldexp(self.inner.predict(self._in(x)), self.y_exponent)
 
-    def band(self, x: Array, level: float, kind: BandKind) -> Interval | None:
+    def band(self, x: Array, level: float, kind: PointwiseKind) -> Interval | None:
         """Band at each x."""
         found = self.inner.band(self._in(x), level, kind)
         if found is None:

@@ -17,7 +17,8 @@ class Distribution(DocumentPart):
     by: Public[Annotated[VariableName | None, DrawnAs("for each")]] = None
     """The category for whose every value it is shown; all together where null."""
     points: Looks[Literal["none", "jittered", "dots", "shaped"]] = "jittered"
-    """Scattered at random, stacked where they share a place, or scattered as wide as their density."""
+    """Scattered at random, stacked where they share a place, or scattered as wide as their
+    density."""
     histogram: Looks[bool] = False
     density: Looks[bool] = False
     box: Looks[bool] = True

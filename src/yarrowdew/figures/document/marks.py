@@ -50,10 +50,10 @@ class Colour(DocumentPart):
     low: Looks[Value | None] = None
     """Where the ramp starts; at the smallest amount where null."""
     middle: Looks[Value | None] = None
-    """What a two-sided ramp turns about; half-way between its ends where null."""
+    """Middle value of a two-sided colour ramp; half-way between its ends where null."""
     high: Looks[Value | None] = None
     steps: Looks[Annotated[int, Field(ge=2, le=12)] | None] = None
-    """Even steps of colour; continuous where null."""
+    """Number of colour steps; continuous where null."""
 
 
 class Size(DocumentPart):
@@ -61,11 +61,11 @@ class Size(DocumentPart):
 
     variable: Public[Annotated[VariableName | None, DrawnAs("size")]] = None
     influence: Public[bool] = False
-    """Sized by Cook's distance in the first trend, in the place of a variable."""
+    """Size shows Cook's distance in the first trend instead of a variable."""
     measure: Looks[Literal["area", "diameter"]] = "area"
     """What follows the value."""
     start: Looks[Literal["zero", "smallest"]] = "zero"
-    """The value at which a bubble would have no size."""
+    """Value at which a bubble has size zero."""
     largest: Looks[float] = Field(default=34, ge=4, le=200)
     """Diameter of the largest bubble, in points."""
 
@@ -87,7 +87,8 @@ class Names(DocumentPart):
     size: Looks[float] = Field(default=11, ge=5, le=40)
     """In points."""
     moved: Looks[dict[RowKey, Offset]] = Field(default_factory=dict, max_length=2000)
-    """By row number, how far a name was dragged from its mark, in points to the right and down."""
+    """Labels that were dragged: by row number, how far from the mark, in points to the right and
+    down."""
 
 
 class ErrorBar(DocumentPart):
@@ -96,7 +97,7 @@ class ErrorBar(DocumentPart):
     kind: Public[Literal["variable", "two", "fixed", "share"]] = "variable"
     """From one variable, from two (below and above), a fixed amount, or a share of the value."""
     below: Public[Annotated[VariableName | None, DrawnAs("error bars")]] = None
-    """The variable of the amount, or of the amount below where there are two."""
+    """The variable that holds the length, or the length below where there are two."""
     above: Public[Annotated[VariableName | None, DrawnAs("error bars")]] = None
     amount: Public[float] = Field(default=0, ge=0, allow_inf_nan=False)
     """The fixed amount, or the share: 0.05 for 5 %."""
@@ -130,7 +131,7 @@ class Connect(DocumentPart):
 
     order: Public[Literal["x", "rows", "variable"]] = "x"
     variable: Public[Annotated[VariableName | None, DrawnAs("order")]] = None
-    """What orders the points, where it is a variable."""
+    """The variable that orders the points, where `order` is "variable"."""
     line: Looks[Literal["straight", "smooth", "steps"]] = "straight"
     width: Looks[float] = Field(default=1.5, ge=0.25, le=12)
 
@@ -169,7 +170,7 @@ class SingledOut(DocumentPart):
     colour: Public[HexColour | None] = None
     shape: Public[Shape | None] = None
     size: Public[float] = Field(default=1.6, ge=0.2, le=10)
-    """How many times as large as the others."""
+    """Size relative to the other marks."""
     name: Public[Words | None] = None
 
 
@@ -187,7 +188,7 @@ class OwnLook(DocumentPart):
     colour: Public[HexColour | None] = None
     shape: Public[Shape | None] = None
     size: Public[float] = Field(default=1, ge=0.2, le=10)
-    """How many times as large as the others; a bubble keeps the size of its value."""
+    """Size relative to the other marks; ignored for bubbles."""
 
 
 class Marks(DocumentPart):
@@ -195,17 +196,17 @@ class Marks(DocumentPart):
 
     shape: Looks[Shape] = "disc"
     size: Looks[float] = Field(default=6, ge=1, le=60)
-    """Diameter of a disc of the same ink, in points."""
+    """Size of the marks: diameter of a disc of equal area, in points."""
     opacity: Looks[float | None] = Field(default=None, ge=0.02, le=1)
-    """Chosen from how crowded the figure is where null."""
+    """Opacity; chosen by how crowded the figure is where null."""
     colour: Looks[HexColour | None] = None
-    """Of all marks, where no variable colours them."""
+    """Colour of all marks, where no variable is shown by colour."""
     hollow: Looks[bool] = False
     outline: Looks[Outline | None] = None
     density: Looks[Literal["auto", "on", "off"]] = "auto"
-    """Shading in the place of marks; by itself where so many cannot be told apart."""
+    """Whether density shading replaces the marks; null decides by their number."""
     text: Public[Annotated[VariableName | None, DrawnAs("text of marks")]] = None
-    """A variable whose short text stands in the place of a marker."""
+    """A variable whose short text is drawn instead of a marker."""
     each: Looks[dict[CategoryName, OwnLook]] = Field(default_factory=dict, max_length=500)
     """By category, its own look."""
     front: Looks[list[CategoryName]] = Field(default_factory=list, max_length=500)

@@ -20,15 +20,16 @@ class Matrix(DocumentPart):
         min_length=2, max_length=16
     )
     order: Public[Literal["own", "together"]] = "own"
-    """As they are listed, or so that those which go together stand together."""
+    """Order of the variables: as listed, or correlated ones next to each other."""
     below: Public[Region] = "points"
     above: Public[Region] = "r"
     diagonal: Public[Literal["histogram", "density", "both", "nothing"]] = "histogram"
     names: Looks[bool] = True
     """Whether the variables are named on the diagonal."""
     trend: Public[Trend] = Field(default_factory=trend_of)
-    """What is drawn where a region shows points with a trend; for each colour by itself."""
+    """Trend of the regions that show one; fitted to each colour."""
     r_as: Looks[Literal["number", "ellipse"]] = "number"
     missing: Public[Literal["pairwise", "complete"]] = "pairwise"
-    """Which rows each pair shows: those that have both, or those that have every variable."""
+    """Whether each pair uses the rows complete for the pair, or those complete for all
+    variables."""
     axes: Looks[Literal["outer", "none"]] = "outer"

@@ -27,9 +27,9 @@ class Turn(DocumentPart):
     """From where the box is seen."""
 
     around: Looks[float] = Field(default=-35, ge=-360, le=360)
-    """Degrees that the box is turned about its upright axis."""
+    """Azimuth: rotation about the vertical axis, in degrees."""
     above: Looks[float] = Field(default=22, ge=-90, le=90)
-    """Degrees above the floor from which one looks."""
+    """Elevation above the floor, in degrees."""
 
 
 class PlaneReadOff(DocumentPart):
@@ -40,7 +40,7 @@ class PlaneReadOff(DocumentPart):
     """Dates in days since 1970-01-01."""
     name: Public[Words | None] = None
     group: Public[CategoryName | None] = None
-    """The category whose plane is read; every one where null."""
+    """The category whose plane is read off; all where null."""
 
 
 class Plane(DocumentPart):
@@ -50,20 +50,20 @@ class Plane(DocumentPart):
     """1 for a plane, 2 for a surface of second degree."""
     by: Public[Annotated[VariableName | None, DrawnAs("plane for each")]] = None
     level: Public[Level] = 0.95
-    """Of the intervals in the readings."""
+    """Confidence level of the intervals in the readings."""
     read_off: Public[list[PlaneReadOff]] = Field(default_factory=list, max_length=40)
     digits: Public[Annotated[int, Field(ge=1, le=15)] | None] = None
-    """Significant digits of its coefficients; as few as land on it where null."""
+    """Significant digits of the coefficients; where null, as few as reproduce the drawn surface."""
     on_figure: Looks[list[OnSpace]] = Field(default_factory=list, max_length=6)
-    """Which readings are printed on the figure."""
+    """Readings printed on the figure."""
     grid: Looks[bool] = True
-    """Whether it is drawn as a grid of wires."""
+    """Whether the surface is drawn as a grid."""
     fill: Looks[float] = Field(default=0.12, ge=0, le=1)
-    """How opaque it is between them."""
+    """Opacity of the surface between the grid lines."""
     residuals: Looks[bool] = False
-    """Whether a line goes from each mark to it."""
+    """Whether residual lines connect each mark to the surface."""
     colour: Looks[HexColour | None] = None
-    """That of its group, or ink, where null."""
+    """Colour of the line; where null that of its group, or black."""
     width: Looks[float] = Field(default=1, ge=0.25, le=8)
 
 
@@ -77,17 +77,17 @@ class Space(DocumentPart):
     """Of the third axis, as a share of the smallest gap between its values."""
     turn: Looks[Turn] = Field(default_factory=Turn)
     closeness: Looks[float] = Field(default=1, ge=0.3, le=8)
-    """How close one has come: 1 where the whole box is seen."""
+    """Zoom: 1 shows the whole box."""
     perspective: Looks[float] = Field(default=0.4, ge=0, le=1)
-    """How much what is further away is smaller; parallel lines stay parallel at 0."""
+    """Perspective; at 0 parallel lines stay parallel."""
     fade: Looks[float] = Field(default=0.6, ge=0, le=1)
-    """How much paler the furthest marks are."""
+    """How much the furthest marks fade."""
     shrink: Looks[float] = Field(default=0.35, ge=0, le=0.9)
-    """How much smaller the furthest marks are."""
+    """How much the furthest marks shrink."""
     walls: Looks[Literal["grid", "plain", "none"]] = "grid"
-    """What the walls that face the eye carry."""
+    """What is drawn on the walls."""
     drops: Looks[Literal["none", "singled", "all"]] = "none"
-    """Which marks have a line down to the floor."""
+    """Which marks have a drop line to the floor."""
     shadows: Looks[list[Wall]] = Field(default_factory=list, max_length=3)
-    """Walls on which every mark has a shadow."""
+    """Walls on which marks cast shadows."""
     plane: Public[Plane | None] = None

@@ -53,7 +53,7 @@ class ReadOff(DocumentPart):
     """The level of y."""
     name: Public[Words | None] = None
     group: Public[CategoryName | None] = None
-    """The category whose line is read; every line of the trend where null."""
+    """The category whose line is read off; all lines of the trend where null."""
 
     @model_validator(mode="after")
     def _asks_for_one(self) -> ReadOff:
@@ -66,18 +66,19 @@ class TrendPart(HasFamily):
     """A trend line, for the whole or for each category of a variable."""
 
     by: Public[Annotated[VariableName | None, DrawnAs("trend for each")]] = None
-    """The category variable for whose every value a line is fitted; null for the whole."""
+    """The category variable: one line is fitted to each of its categories. Null fits one line to
+    all rows."""
     level: Public[Level] = 0.95
-    """Of the intervals in the readings."""
+    """Confidence level of the intervals in the readings."""
     bands: Public[list[Band]] = Field(
         default_factory=lambda of: _bands_of(of["family"]), max_length=6
     )
-    """One of 95 % where left out, for families that have a band by themselves."""
+    """One band of 95 % where left out, for families that are drawn with a band."""
     errors: Public[Errors] = "equal"
     """Whether standard errors take the scatter as equal everywhere, allow for unequal scatter
     (HC3), come from resampled rows, or from the standard errors of y that are given as weights."""
     seed: Public[Annotated[int, Field(ge=0, le=2**31 - 1)]] = 1
-    """Of the rows that are drawn again."""
+    """Random seed of the bootstrap."""
     weights: Public[Annotated[VariableName | None, DrawnAs("weights")]] = None
     weights_are: Public[WeightsAre] = "weights"
     """Whether the variable holds weights (precisions), counts of equal rows, or standard errors of
@@ -85,20 +86,20 @@ class TrendPart(HasFamily):
     carry: Public[Carry] = Field(default_factory=Carry)
     read_off: Public[list[ReadOff]] = Field(default=[], max_length=40)
     on_figure: Looks[list[OnFigure]] = Field(default=[], max_length=7)
-    """Which readings are printed on the figure."""
+    """Readings printed on the figure."""
     letters: Public[Literal["x", "variables"]] = "x"
-    """Whether the equation speaks of x and y, or of the variables."""
+    """Whether the equation uses x and y, or the names of the variables."""
     digits: Public[Annotated[int, Field(ge=1, le=15)] | None] = None
-    """Significant digits of its coefficients; as few as land on the line where null."""
+    """Significant digits of the coefficients; where null, as few as reproduce the drawn line."""
     colour: Looks[HexColour | None] = None
-    """That of its group, or ink, where null."""
+    """Colour of the line; where null that of its group, or black."""
     width: Looks[float] = Field(default=2, ge=0.25, le=12)
     opacity: Looks[float] = Field(default=1, ge=0.05, le=1)
     """Of its line."""
     band_colour: Looks[HexColour | None] = None
-    """Of its bands; that of the line where null."""
+    """Colour of the bands; that of the line where null."""
     band_opacity: Looks[Annotated[float, Field(ge=0, le=1)] | None] = None
-    """Of its bands; so that marks are seen through all of them where null."""
+    """Opacity of the bands; where null, so that marks show through all of them."""
     dash: Looks[Literal["solid", "dashed", "dotted"]] = "solid"
 
 
@@ -127,11 +128,11 @@ class ReadingsBox(DocumentPart):
     """Where the readings of trends stand on the figure."""
 
     place: Public[Literal["auto", "lines", "free"]] = "auto"
-    """In one box in the emptiest corner, each beside its line, or in one box where it is put."""
+    """In one box in the emptiest corner, beside each line, or in one box at `x` and `y`."""
     x: Public[Value] = 0
-    """Where it was dragged, as a share of the page's width."""
+    """Horizontal position, as a share of the page's width."""
     y: Public[Value] = 0
     association: Public[list[Literal["r", "interval", "p_value", "n"]]] = Field(
         default_factory=list, max_length=4
     )
-    """What is said of the two variables where no trend is fitted."""
+    """Readings about the two variables where no trend is fitted."""

@@ -26,7 +26,7 @@ class Note(DocumentPart):
     x: Public[Value]
     y: Public[Value]
     points_to: Public[Offset | None] = None
-    """Where a line from it points, in values on the axes."""
+    """Where its pointer ends, in values on the axes."""
 
 
 class Legend(DocumentPart):
@@ -34,16 +34,16 @@ class Legend(DocumentPart):
 
     place: Public[Literal["auto", "inside", "right", "below", "none", "free"]] = "auto"
     x: Public[Value] = 0
-    """Where it was dragged, as a share of the page's width; counts where it is free."""
+    """Horizontal position, as a share of the page's width; used where the place is free."""
     y: Public[Value] = 0
     title: Public[Words | None] = None
-    """The colour variable's label where null; nothing where empty."""
+    """Legend title; the label of the colour variable where null, none where empty."""
     renamed: Public[dict[CategoryName, Words]] = Field(default_factory=dict, max_length=500)
-    """What entries are called on this figure."""
+    """Labels of entries on this figure, by category value."""
     hidden: Public[list[CategoryName]] = Field(default_factory=list, max_length=500)
     """Entries that are left out."""
     order: Public[list[CategoryName]] = Field(default_factory=list, max_length=500)
-    """Entries that stand first, in this order; the others follow in the study's order."""
+    """Entries listed first, in this order; the others follow in the study's order."""
 
 
 Written = Literal[
@@ -66,7 +66,7 @@ class Lettering(DocumentPart):
     """How many times as large as it would be."""
     face: Public[Literal["sans", "serif", "mono"]] = "sans"
     weight: Public[Literal[400, 600] | None] = None
-    """Regular or bold; as the part has it where null."""
+    """Regular or bold; the default of the part where null."""
     colour: Public[HexColour | None] = None
 
 
@@ -85,7 +85,7 @@ class Page(DocumentPart):
     """The page that the figure fills, in points (1/72 inch)."""
 
     venue: Public[Venue] = "screen"
-    """Where the figure will be seen; it set sizes of page, text, marks and lines when chosen."""
+    """Where the figure will be seen; choosing it sets the sizes of page, text, marks and lines."""
     width: Public[float] = Field(default=720, ge=72, le=7200)
     height: Public[float] = Field(default=610, ge=72, le=7200)
     background: Public[HexColour] = "#ffffff"

@@ -177,7 +177,7 @@ class _Side:
     @classmethod
     def of(cls, table: Table, name: str) -> _Side:
         if table.variable(name).kind is not Kind.CATEGORY:
-            axis = AxisValues.of(table, name, "in a matrix")
+            axis = AxisValues.of(table, name, "a variable of a matrix")
             return cls(axis.variable, axis.values)
         groups = Groups.of(table, name)
         places = np.where(groups.codes == Groups.NONE, np.nan, groups.codes.astype(np.float64))

@@ -103,7 +103,7 @@ def _first_pair(table: Table, matrix: Matrix) -> tuple[AxisValues, AxisValues]:
             "A matrix needs at least two variables of numbers or dates.",
             "Add one; categories stand beside them as strips.",
         )
-    x, y = (AxisValues.of(table, name, "in a matrix") for name in on_axis[:PAIR])
+    x, y = (AxisValues.of(table, name, "a variable of a matrix") for name in on_axis[:PAIR])
     return x, y
 
 

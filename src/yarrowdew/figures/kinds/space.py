@@ -117,7 +117,7 @@ def _placed_points(view: View) -> tuple[FigureBase, Points, Axes3]:
     # Of several variables up a box has room for the first.
     first = view.document.model_copy(update={"y": view.document.y[:1]})
     points = points_of(replace(view, document=first))
-    depth = AxisValues.of(view.table, part_of(first).variable, "in depth")
+    depth = AxisValues.of(view.table, part_of(first).variable, "the z variable")
     known = points.x.known & points.y.known & depth.known
     drawn = Drawn.of(points.x.values, points.y.values, known)
     return first, replace(points, drawn=drawn), Axes3(points.x, depth, points.y)

@@ -12,7 +12,7 @@ def sentence(say: ToSay) -> str:
         return f"No clear trend along this curve {tested('F test', say.p_value)}."
     name = f"a smooth curve in {in_sentence(say.x)}" if say.family.is_smooth else "this curve"
     if say.family.is_smooth and say.parameters is not None:
-        name += f" worth {number(say.parameters, 1)} coefficients"
+        name += f" equivalent to {number(say.parameters, 1)} coefficients"
     share = say.share
     if not share:
         return f"{say.y.label} is described by {name}."

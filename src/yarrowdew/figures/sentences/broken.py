@@ -1,4 +1,6 @@
-"""What a segmented line says: where it breaks, how y differs before, between and beyond, and whether."""
+"""What a segmented line says: where it breaks, how y differs before, between and beyond, and
+whether.
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,6 @@
-"""What a quantile line says: how many rows lie below it, and how far it moves with each step of x."""
+"""What a quantile line says: how many rows lie below it, and how far it moves with each step of
+x.
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,6 @@
-"""What a wave says: about which level y swings, how far, how long a wave is, and whether it is one."""
+"""What a wave says: about which level y swings, how far, how long a wave is, and whether it is
+one.
+"""
 
 from __future__ import annotations
 

@@ -164,7 +164,9 @@ class AxisKind(VariableKind):
 
     @abstractmethod
     def place_of(self, text: str) -> float:
-        """Turn what a reader types into a place; raise ValueError where it is nothing of this kind."""
+        """Turn what a reader types into a place; raise ValueError where it is nothing of this
+        kind.
+        """
 
     @abstractmethod
     def end(self, text: float | str) -> float | dt.date:

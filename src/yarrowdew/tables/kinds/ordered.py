@@ -1,4 +1,6 @@
-"""Values put in order once: order statistics, steps and distinct ones are then a matter of looking."""
+"""Values put in order once: order statistics, steps and distinct ones are then a matter of
+looking.
+"""
 
 from __future__ import annotations
 

@@ -47,7 +47,8 @@ _MOST_IDLE = 2
 _MOST_FILES = 200
 """After so many files a child is let go, so that what its libraries keep does not add up."""
 _LARGE_FILE = 20 * MEGABYTE
-"""After a larger file a child is let go, too: it would keep the memory, and the next may have less."""
+"""After a larger file a child is let go, too: it would keep the memory, and the next may have
+less."""
 
 
 class _Child:

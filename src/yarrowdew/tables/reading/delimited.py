@@ -239,7 +239,9 @@ def _columns(
 
 
 def _plain_numbers(columns: pl.DataFrame) -> tuple[bool, ...]:
-    """Whether every value of a column is a number as any program writes it, without padding zeros."""
+    """Whether every value of a column is a number as any program writes it, without padding
+    zeros.
+    """
     if not columns.height:
         return (False,) * columns.width
     every = pl.all()
@@ -284,7 +286,9 @@ def _guess_decimal(columns: pl.DataFrame, delimiter: str) -> str:
 
 
 def _guess_thousands(columns: pl.DataFrame, decimal: str) -> str:
-    """Return the mark that parts groups of three digits in a column that else holds plain numbers."""
+    """Return the mark that parts groups of three digits in a column that else holds plain
+    numbers.
+    """
     head = columns.head(1000)
     for mark in _THOUSANDS:
         if mark == decimal:

@@ -24,5 +24,5 @@ export const matrix: DrawnKind = {
       .filter(({ strip, x, y }) => !strip && y > x)
       .map((cell) => `${pairText(cell, variables)}.`)
   },
-  hint: 'Point at a pair to read it.',
+  hint: 'Hover a pair to read it.',
 }

@@ -163,7 +163,7 @@ export function axisControls(side: Side) {
       label: 'Tick every',
       find: 'interval spacing ticks days',
       placeholder: () => 'as fits',
-      check: (value) => (value !== null && value <= 0 ? 'A step is larger than zero.' : ''),
+      check: (value) => (value !== null && value <= 0 ? 'Type a step above zero.' : ''),
     }),
     text({
       at: `${base}.positions`,
@@ -233,7 +233,7 @@ export function axisControls(side: Side) {
       { value: 'slanted', label: 'slanted' },
       { value: 'upright', label: 'vertical' },
     ],
-    off: inBox('Words beside a box stay level.'),
+    off: inBox('Axis titles of a box stay horizontal.'),
   })
   const lines: Control[] = [
     place({

@@ -30,7 +30,7 @@ const numbers = ({ variables }: Scope): Option<string>[] =>
     .map(({ name, label }) => ({ value: name, label }))
 
 const notBelow = (value: number | null): string =>
-  value !== null && value < 0 ? 'An error bar cannot be shorter than nothing.' : ''
+  value !== null && value < 0 ? 'An error bar cannot be negative.' : ''
 
 export function barControls(axis: 'x' | 'y'): Record<
   'kind' | 'first' | 'second' | 'amount',

@@ -8,7 +8,10 @@ const variable = ({ document, variables }: Scope) =>
   variables.find(({ name }) => name === document.colour?.variable) ?? null
 const isDate = (scope: Scope): boolean => variable(scope)?.kind === 'date'
 const shade = ({ drawn }: Scope) => drawn?.answer.colour ?? null
-const isAmount = unless((scope) => shade(scope)?.scale === 'amount', 'No amount colours the marks.')
+const isAmount = unless(
+  (scope) => shade(scope)?.scale === 'amount',
+  'Colour does not show a number.',
+)
 const hint = (value: number | null | undefined): string => (value == null ? '' : valueText(value))
 
 export const SCALE_OF_COLOUR = choice({
@@ -20,7 +23,10 @@ export const SCALE_OF_COLOUR = choice({
     { value: 'category', label: 'a category' },
   ],
   read: (scope) => shade(scope)?.scale ?? 'amount',
-  off: unless((scope) => canBeEither(variable(scope)), 'Its values are of one kind only.'),
+  off: unless(
+    (scope) => canBeEither(variable(scope)),
+    'The variable holds one type of value only.',
+  ),
 })
 
 export const RAMP = choice({

@@ -179,7 +179,7 @@ export const level = <S extends AnyScope = Scope>(
     ...given,
     maxlength: 8,
     numeric: true,
-    check: (typed) => (parseLevel(typed) === null ? 'A level lies between 50 and 99.9 %.' : ''),
+    check: (typed) => (parseLevel(typed) === null ? 'Type a level from 50 to 99.9 %.' : ''),
     read: (scope) =>
       String(Number(((at(scope.document, given.at) as number) * 100).toPrecision(4))),
     write: (draft, typed) => {

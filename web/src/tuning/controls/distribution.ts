@@ -35,7 +35,7 @@ const hasBars = unless((scope) => held(scope).histogram, 'No histogram is shown.
 const hasDensity = unless((scope) => held(scope).density, 'No density is shown.')
 const hasShape = unless(
   (scope) => held(scope).histogram || held(scope).density,
-  'Neither a histogram nor a density is shown.',
+  'Show a histogram or a density first.',
 )
 const isGrouped = unless((scope) => held(scope).by !== null, 'There is one group.')
 const hasMiddle = unless((scope) => held(scope).middle !== 'none', 'No middle is marked.')

@@ -59,7 +59,10 @@ export function entryControls(entry: CategoryEntry) {
         min: 30,
         max: 400,
         step: 5,
-        off: unless(({ document }) => !document.size, 'A variable gives the size of the marks.'),
+        off: unless(
+          ({ document }) => !document.size,
+          'Size shows a variable, so it is not set by hand.',
+        ),
         read: (scope) => own(scope).size,
         write: look('size'),
       }),

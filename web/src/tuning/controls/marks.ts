@@ -91,7 +91,7 @@ export const COLOUR_OF_ALL = colour({
   read: ({ document }) => document.marks.colour ?? '#006a64',
   off: unless(
     ({ document }) => !document.colour && document.y.length === 1,
-    'A variable colours the marks.',
+    'Colour shows a variable, so it is not set by hand.',
   ),
 })
 

@@ -15,7 +15,9 @@ const KINDS: { value: Reference['at']; label: string }[] = [
 
 const needed = (value: number | null): string => (value === null ? 'Type a value.' : '')
 const above = (low: number | null, value: number | null): string =>
-  value === null || (low !== null && value <= low) ? 'A range ends above where it starts.' : ''
+  value === null || (low !== null && value <= low)
+    ? 'The end of a range must be above its start.'
+    : ''
 
 export function referenceControls(nth: number, axis: 'x' | 'y') {
   const own = ({ document }: Scope): Reference | undefined => document.references[nth]
@@ -45,7 +47,10 @@ export function referenceControls(nth: number, axis: 'x' | 'y') {
         at: `references.${nth}.value`,
         label: 'Value',
         find: of,
-        off: unless((scope) => own(scope)?.at === 'value', 'It does not stand at a value.'),
+        off: unless(
+          (scope) => own(scope)?.at === 'value',
+          'This line is at the mean or the median, not at a value.',
+        ),
         isDate: isDate(axis),
         check: needed,
       }),

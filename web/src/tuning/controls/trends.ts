@@ -24,7 +24,7 @@ export const formsOf = ({ document }: Scope): { value: string; label: string }[]
   offeredFamilies(document).map(({ name, label }) => ({ value: name, label }))
 
 const notNegative = (value: number | null): string =>
-  value !== null && value < 0 ? 'An amount is not below zero.' : ''
+  value !== null && value < 0 ? 'Type an amount of zero or above.' : ''
 
 export function trendControls(trend: number) {
   const own = ({ document }: Scope): Trend => document.trends[trend]

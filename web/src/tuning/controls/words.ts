@@ -56,14 +56,17 @@ export const pageSides = (unit: keyof typeof UNITS): Control[] =>
       at: `page.${side}`,
       label: side === 'width' ? 'Width' : 'Height',
       find: 'page size',
-      off: unless(({ document }) => document.page.venue === 'own', 'The venue gives the size.'),
+      off: unless(
+        ({ document }) => document.page.venue === 'own',
+        'The size comes from the venue: choose custom size to type your own.',
+      ),
       read: ({ document }) => Number((document.page[side] / UNITS[unit]).toFixed(2)),
       write: (draft, value) => (draft.page[side] = (value ?? 10) * UNITS[unit]),
       check: (value) => {
         const points = (value ?? 0) * UNITS[unit]
         return points >= 72 && points <= 7200
           ? ''
-          : 'A page is between 1 and 100 inches wide and high.'
+          : 'Type a width and a height from 1 to 100 inches.'
       },
     }),
   )

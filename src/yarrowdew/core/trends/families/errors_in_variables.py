@@ -20,7 +20,6 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import normal_quantile, ratio
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
-    BandKind,
     BaseFit,
     Coefficient,
     Interval,
@@ -34,6 +33,7 @@ from yarrowdew.core.trends.families.straight import (
     units_of_line,
 )
 from yarrowdew.core.trends.family import Family, NoSettings
+from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
 
 _STEPS = 500
 _SAME = 1e-15
@@ -123,8 +123,9 @@ class BothErrorsLine(BaseFit):
         """The line at each x."""
         return self.pivot_y + self.slope * (x - self.pivot_x)
 
-    def band(self, x: Array, level: float, kind: BandKind) -> Interval | None:
+    def band(self, x: Array, level: float, kind: PointwiseKind) -> Interval | None:
         """Pointwise band of the line; there is none for a new row, whose errors are not known."""
+        check_pointwise(kind)
         if kind == "prediction":
             return None
         se = np.hypot(math.sqrt(self.pivot_variance), (x - self.pivot_x) * self.slope_se)

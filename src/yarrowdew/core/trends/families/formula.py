@@ -40,7 +40,7 @@ class FormulaSettings:
     formula: str = setting(
         "a + b * x",
         "Formula",
-        "The curve as one writes it, with x for what goes across: a * exp(-b * x) + c.",
+        "The formula, with x for the x variable: a * exp(-b * x) + c.",
         begins={form.label: {"formula": form.formula, "known": form.known} for form in FORMS},
     )
     known: str = setting(
@@ -93,7 +93,7 @@ def formula_of(text: str) -> Formula:
     names = list(dict.fromkeys(name.text for name in names_of(curve)))
     if X not in names:
         raise FitError(
-            "The formula does not speak of x.", "Write x for what goes across: a + b * sqrt(x)."
+            "The formula does not contain x.", "Write x for the x variable: a + b * sqrt(x)."
         )
     parameters = tuple(name for name in names if name != X and name not in CONSTANTS)
     if not parameters:

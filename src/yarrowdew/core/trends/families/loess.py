@@ -1,7 +1,7 @@
 """The local regression: straight lines or parabolas fitted about each place with falling weights.
 
 Cleveland (1979): tricube weights over the nearest rows that make up the span, and bisquare weights
-against residuals in robust passes. Up to `EXACT_DISTINCT` distinct x the fit is made at each of
+against residuals in robust iterations. Up to `EXACT_DISTINCT` distinct x the fit is made at each of
 them; above, at as many anchors spread over the rows, with cubic Hermite interpolation of the
 fitted value and slope between them. The smooth is linear in y once the robust weights are fixed, so
 that its degrees of freedom are those of Cleveland and Devlin (1988): δ₁²/δ₂, where δ₁ comes from
@@ -20,7 +20,6 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
-    BandKind,
     BaseFit,
     Interval,
     mean_one,
@@ -28,6 +27,7 @@ from yarrowdew.core.trends.base import (
     spread_of,
 )
 from yarrowdew.core.trends.family import Candidate, Family, setting
+from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
 from yarrowdew.core.trends.solvers import windows as near_by
 from yarrowdew.core.trends.solvers.windows import (
     Bins,
@@ -98,7 +98,7 @@ class LocalSmooth(BaseFit):
         out = [
             "The mean of y is smooth in x: over the span it hardly departs from "
             + ("a straight line." if self.bend == 1 else "a parabola."),
-            f"It is as bent as a curve of {self.parameters:.1f} coefficients (trace of the operator).",
+            f"It is equivalent to {self.parameters:.1f} coefficients (trace of the operator).",
             "The scatter about it is the same everywhere and close to normal.",
             "R² is the share of variation accounted for; it grows as the span shrinks.",
             f"The band is approximate (Cleveland and Devlin); the curve is fitted {how}"
@@ -110,15 +110,16 @@ class LocalSmooth(BaseFit):
                 f"{near_by.BINS:,} groups of as many rows, by their weighted means."
             )
         if self.passes:
-            out.append(f"Odd rows count less, by {self.passes} robust passes.")
+            out.append(f"Outliers are down-weighted in {self.passes} robust iterations.")
         return tuple(out)
 
     def predict(self, x: Array) -> Array:
         """Fitted y; beyond the data along the last straight line."""
         return hermite(self.anchors, self.values, self.slopes, x)
 
-    def band(self, x: Array, level: float, kind: BandKind) -> Interval:
+    def band(self, x: Array, level: float, kind: PointwiseKind) -> Interval:
         """Pointwise band, approximate."""
+        check_pointwise(kind)
         length = np.interp(x, self.anchors, self.lengths)
         se = self.sigma * (np.hypot(length, 1) if kind == "prediction" else length)
         half = t_quantile(level, self.degrees_of_freedom) * se
@@ -276,7 +277,9 @@ def _smoothed(
 
 
 def _closer(settings: LocalSettings) -> tuple[LocalSettings, LocalSettings] | None:
-    """As it is and with half the span, both without robust passes, which F tests do not allow for."""
+    """As it is and with half the span, both without robust passes, which F tests do not allow
+    for.
+    """
     plain = replace(settings, passes=0)
     return (plain, replace(plain, span=settings.span / 2)) if settings.span > LEAST_SPAN else None
 

@@ -17,7 +17,6 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
-    BandKind,
     BaseFit,
     Interval,
     TrendFit,
@@ -26,6 +25,7 @@ from yarrowdew.core.trends.base import (
     spread_of,
 )
 from yarrowdew.core.trends.family import Family, setting
+from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
 
 WindowUnit = Literal["rows", "x"]
 Alignment = Literal["centred", "trailing"]
@@ -78,8 +78,9 @@ class MovingAverage(BaseFit):
         """Average at each x, straight between places of the data; NaN where there is none."""
         return self._between(x, self.values)
 
-    def band(self, x: Array, level: float, kind: BandKind) -> Interval | None:
+    def band(self, x: Array, level: float, kind: PointwiseKind) -> Interval | None:
         """Standard-error band of the mean; there is none for a new row."""
+        check_pointwise(kind)
         if kind == "prediction":
             return None
         df = np.maximum(self.counts - 1, 1)
@@ -140,13 +141,13 @@ class MovingAverageSettings:
     window_unit: WindowUnit = setting(
         "rows",
         "The window counts",
-        "What its width counts: rows, or units of x.",
+        "Unit of the width: rows, or units of x.",
         choices={"rows": "rows", "x": "units of x"},
     )
     alignment: Alignment = setting(
         "centred",
         "The window lies",
-        "Whether it lies about its place, or ends there.",
+        "Whether the window is centred on each x or ends there.",
         choices={"centred": "about its place", "trailing": "up to its place"},
     )
 

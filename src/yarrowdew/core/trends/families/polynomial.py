@@ -22,7 +22,6 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
-    BandKind,
     BaseFit,
     Coefficient,
     Interval,
@@ -33,6 +32,7 @@ from yarrowdew.core.trends.base import (
     spread_of,
 )
 from yarrowdew.core.trends.family import Candidate, Family, FromSums, setting
+from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
 
 LOWEST_DEGREE, HIGHEST_DEGREE = 2, 10
 
@@ -125,8 +125,9 @@ class Polynomial(BaseFit):
         """Fitted y, from the orthogonal polynomials."""
         return np.asarray(_sum_of(self._basis(x), self.weights))
 
-    def band(self, x: Array, level: float, kind: BandKind) -> Interval:
+    def band(self, x: Array, level: float, kind: PointwiseKind) -> Interval:
         """Pointwise band; a prediction is for one new row of weight 1."""
+        check_pointwise(kind)
         fitted, variance = np.zeros(len(x)), np.zeros(len(x))
         for p, weight, norm in zip(self._basis(x), self.weights, self.norms, strict=True):
             fitted += weight * p

@@ -27,7 +27,6 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import check_level, normal_quantile
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
-    BandKind,
     BaseFit,
     Coefficient,
     Interval,
@@ -36,6 +35,7 @@ from yarrowdew.core.trends.base import (
     spread_of,
 )
 from yarrowdew.core.trends.family import Family, setting
+from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
 from yarrowdew.core.trends.solvers.quantile_program import solved
 
 _MOST_RANKED = 100_000
@@ -184,8 +184,9 @@ class QuantileLine(BaseFit):
         """The line at each x."""
         return np.asarray(_design(self._u(x), len(self.values)) @ self.values)
 
-    def band(self, x: Array, level: float, kind: BandKind) -> Interval | None:
+    def band(self, x: Array, level: float, kind: PointwiseKind) -> Interval | None:
         """Pointwise band of the line itself; a quantile predicts no new row."""
+        check_pointwise(kind)
         if kind == "prediction" or self.covariance is None:
             return None
         design = _design(self._u(x), len(self.values))
@@ -268,7 +269,9 @@ def _nothing() -> None:
 
 
 def _densities(design: Array, y: Array, share: float) -> Array | None:
-    """Density of each row at the line, from lines for quantiles to either side (Hendricks and Koenker 1992)."""
+    """Density of each row at the line, from lines for quantiles to either side (Hendricks and
+    Koenker 1992).
+    """
     n = len(y)
     reach = min(_bandwidth(n, share), 0.9 * share, 0.9 * (1 - share))
     if reach * n < 2:

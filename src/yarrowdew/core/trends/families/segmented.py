@@ -22,7 +22,6 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import check_level, t_quantile
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
-    BandKind,
     BaseFit,
     Coefficient,
     Interval,
@@ -34,6 +33,7 @@ from yarrowdew.core.trends.base import (
 )
 from yarrowdew.core.trends.family import Candidate, Family, setting
 from yarrowdew.core.trends.intervals.best_of_many import p_of_the_best
+from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
 from yarrowdew.core.trends.solvers.hinges import RunningSums, searched_breaks, settled_breaks
 
 _APART = 1e-3
@@ -167,8 +167,9 @@ class BrokenLine(BaseFit):
         """Fitted y."""
         return np.asarray(self._design(x) @ self.values)
 
-    def band(self, x: Array, level: float, kind: BandKind) -> Interval:
+    def band(self, x: Array, level: float, kind: PointwiseKind) -> Interval:
         """Pointwise band."""
+        check_pointwise(kind)
         variance = self._variance(x) + (1.0 if kind == "prediction" else 0.0)
         half = t_quantile(level, self.degrees_of_freedom) * self.residual_sd * np.sqrt(variance)
         fitted = self.predict(x)

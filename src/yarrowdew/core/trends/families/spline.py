@@ -22,7 +22,6 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
-    BandKind,
     BaseFit,
     Interval,
     mean_one,
@@ -30,6 +29,7 @@ from yarrowdew.core.trends.base import (
     spread_of,
 )
 from yarrowdew.core.trends.family import Candidate, Family, setting
+from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
 
 EXACT_DISTINCT = 200
 MOST_KNOTS_TIED, FEWEST_KNOTS_TIED = 35, 20
@@ -74,7 +74,7 @@ class SmoothingSpline(BaseFit):
         return (
             "The mean of y is smooth in x.",
             "The scatter about it is the same everywhere and close to normal.",
-            f"The penalty ({self.penalty:.3g}) was {chosen}; knots stand {at}. The curve is worth "
+            f"The penalty ({self.penalty:.3g}) was {chosen}; knots stand {at}. The curve is equivalent to "
             f"{self.parameters:.1f} coefficients.",
             "R² is the share of variation accounted for; it grows as the penalty shrinks.",
             "The band is Wahba's Bayesian one: right on average over the curve, not at every x.",
@@ -84,8 +84,9 @@ class SmoothingSpline(BaseFit):
         """Fitted y; straight beyond the data."""
         return np.asarray(_natural(self.knots, x).value(self.values, self.bends))
 
-    def band(self, x: Array, level: float, kind: BandKind) -> Interval:
+    def band(self, x: Array, level: float, kind: PointwiseKind) -> Interval:
         """Pointwise Bayesian band."""
+        check_pointwise(kind)
         variance = self._variance(x)
         if kind == "prediction":
             variance = variance + 1
@@ -166,7 +167,7 @@ def fit(sample: Sample, settings: SplineSettings) -> SmoothingSpline:
         If there are too few rows, or the penalty is below zero.
     """
     if settings.penalty is not None and settings.penalty < 0:
-        raise FitError("A penalty cannot lie below zero.", "Give a positive one, or none.")
+        raise FitError("The penalty cannot be negative.", "Give a positive one, or none.")
     laid = _laid_out(sample, EXACT_DISTINCT)
     low, range_, middle = laid.low, laid.range_, laid.middle
     gram, right, omega, second = laid.gram, laid.right, laid.omega, laid.second
@@ -262,7 +263,7 @@ def _laid_out(sample: Sample, most_knots: int) -> _LaidOut:
     is_exact = len(knots) <= most_knots
     if len(knots) < 4:  # as many as a bend needs
         raise FitError(
-            "A smoothing spline needs at least four different values across that lie apart.",
+            "A smoothing spline needs at least four values of x that lie apart.",
             "Choose a simpler form.",
         )
     if not is_exact:

@@ -19,7 +19,6 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import ratio, t_p_value, t_quantile
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
-    BandKind,
     BaseFit,
     Coefficient,
     Crossing,
@@ -33,6 +32,7 @@ from yarrowdew.core.trends.base import (
     settled,
 )
 from yarrowdew.core.trends.family import Candidate, Family, FromSums, setting
+from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
 
 _ASSUMPTIONS = (
     "The mean of y changes along a straight line with x.",
@@ -125,8 +125,9 @@ class StraightLine(BaseFit):
         """Fitted y; taken from the pivot, where it loses no digits."""
         return self.pivot_y + self.slope * (x - self.pivot_x)
 
-    def band(self, x: Array, level: float, kind: BandKind) -> Interval:
+    def band(self, x: Array, level: float, kind: PointwiseKind) -> Interval:
         """Pointwise band; a prediction is for one new row of weight 1."""
+        check_pointwise(kind)
         se = self._mean_se(x)
         if kind == "prediction":
             se = np.hypot(se, self.residual_sd)
@@ -314,7 +315,7 @@ def only_zero() -> FitError:
     """Say that a line through a given point at x = 0 has no slope."""
     return FitError(
         "Every row has x = 0, so no slope can be found.",
-        "A trend needs a value other than 0 across.",
+        "A trend through the origin needs a value of x other than 0.",
     )
 
 

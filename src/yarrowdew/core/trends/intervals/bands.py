@@ -8,7 +8,9 @@ import scipy
 
 from yarrowdew.core.intervals import check_level
 from yarrowdew.core.sample import Array
+from yarrowdew.core.trends.intervals.covariance import CovarianceFit
 from yarrowdew.core.trends.protocol import BandKind, HasWholeBand, Interval, TrendFit
+from yarrowdew.core.trends.scaled import ScaledFit
 
 
 def band_of(fit: TrendFit, x: Array, level: float, kind: BandKind) -> Interval | None:
@@ -29,9 +31,9 @@ def band_of(fit: TrendFit, x: Array, level: float, kind: BandKind) -> Interval |
         return fit.band(x, level, kind)
     if isinstance(fit, HasWholeBand):
         return fit.whole_band(x, level)
-    return fit.band(
-        x, whole_line_level(fit.parameters, fit.degrees_of_freedom, level), "confidence"
-    )
+    own = fit.inner if isinstance(fit, ScaledFit) else fit
+    df = own.test_df if isinstance(own, CovarianceFit) else fit.degrees_of_freedom
+    return fit.band(x, whole_line_level(fit.parameters, df, level), "confidence")
 
 
 def whole_line_level(parameters: float, degrees_of_freedom: float, level: float) -> float:
@@ -39,6 +41,10 @@ def whole_line_level(parameters: float, degrees_of_freedom: float, level: float)
 
     Student's t at it is √(p F), F being the quantile at `level` for p coefficients.
     """
-    f = float(scipy.special.fdtri(parameters, degrees_of_freedom, check_level(level)))
+    check_level(level)
+    if math.isinf(degrees_of_freedom):
+        f = float(scipy.special.chdtri(parameters, 1 - level)) / parameters
+    else:
+        f = float(scipy.special.fdtri(parameters, degrees_of_freedom, level))
     reach = math.sqrt(parameters * f)
     return float(1 - 2 * scipy.special.stdtr(degrees_of_freedom, -reach))

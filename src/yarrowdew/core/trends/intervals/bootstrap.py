@@ -25,13 +25,14 @@ from yarrowdew.core.lru_cache import SizedLRUCache
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.fit_proxy import FitProxy
 from yarrowdew.core.trends.protocol import (
-    BandKind,
     Coefficient,
     Crossing,
     HasRefit,
     HoldsRows,
     Interval,
+    PointwiseKind,
     TrendFit,
+    check_pointwise,
 )
 
 RESAMPLES = 400
@@ -95,8 +96,9 @@ class Resampled(FitProxy):
         """Of the refits, whose own intervals nobody asks for."""
         return [fit.coefficient_values() for fit in self.refits]
 
-    def band(self, x: Array, level: float, kind: BandKind) -> Interval | None:
+    def band(self, x: Array, level: float, kind: PointwiseKind) -> Interval | None:
         """Pointwise band; there is none for a new row."""
+        check_pointwise(kind)
         if kind == "prediction":
             return None
         low, high = np.nanquantile(self._curves(x), _tails(level), axis=0)

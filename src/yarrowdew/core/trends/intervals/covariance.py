@@ -13,12 +13,13 @@ from yarrowdew.core.sample import Array
 from yarrowdew.core.trends.families.straight import StraightLine
 from yarrowdew.core.trends.fit_proxy import FitProxy
 from yarrowdew.core.trends.protocol import (
-    BandKind,
     Coefficient,
     Crossing,
     HasTangent,
     Interval,
+    PointwiseKind,
     TrendFit,
+    check_pointwise,
 )
 from yarrowdew.core.trends.solvers.searching import searched
 
@@ -80,8 +81,9 @@ class CovarianceFit(FitProxy):
             for c in self.inner.coefficients(level)
         )
 
-    def band(self, x: Array, level: float, kind: BandKind) -> Interval:
+    def band(self, x: Array, level: float, kind: PointwiseKind) -> Interval:
         """Pointwise band."""
+        check_pointwise(kind)
         variance = self._variance(x)
         if kind == "prediction":
             variance = variance + self.new_row_sd**2

@@ -59,7 +59,7 @@ def under_unequal_scatter(fit: TrendFit, sample: Sample) -> TrendFit:
     rest = 1 - leverage
     if (rest < 1e-12).any():
         raise FitError(
-            "A row fixes this fit alone, so its scatter cannot be told.",
+            "One row alone decides this fit, so its scatter cannot be estimated.",
             "Take the scatter as equal everywhere, or choose a simpler form.",
         )
     weighted = t * (off / rest)[:, None]

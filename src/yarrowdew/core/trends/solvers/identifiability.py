@@ -87,7 +87,7 @@ def check_minimum(offset: float, what: str) -> None:
     """Refuse what is no minimum."""
     if offset > MOST_OFFSET:
         raise FitError(
-            f"No best curve was come to for {what[0].lower()}{what[1:]}: it still got better when "
+            f"No best curve was found for {what[0].lower()}{what[1:]}: it still got better when "
             "the search ended.",
             "Give one of its parameters, or between which ends it lies.",
         )

@@ -19,7 +19,6 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
-    BandKind,
     BaseFit,
     Coefficient,
     Correlation,
@@ -27,6 +26,7 @@ from yarrowdew.core.trends.base import (
     mean_one,
     spread_of,
 )
+from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
 from yarrowdew.core.trends.solvers.blocked_lstsq import (
     Curve,
     Slopes,
@@ -119,8 +119,9 @@ class NonlinearFit(BaseFit):
         with np.errstate(all="ignore"):
             return self.curve(self.values, x)
 
-    def band(self, x: Array, level: float, kind: BandKind) -> Interval:
+    def band(self, x: Array, level: float, kind: PointwiseKind) -> Interval:
         """Pointwise band by the delta method."""
+        check_pointwise(kind)
         variance = self._variance(x)
         if kind == "prediction":
             variance = variance + 1

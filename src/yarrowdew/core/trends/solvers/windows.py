@@ -52,7 +52,9 @@ class Bins(NamedTuple):
 
 
 def anchors_of(x: Array, most: int = EXACT_DISTINCT) -> tuple[Array, bool]:
-    """Every distinct x of rows from left to right, or as many places, half of them even over x and half over the rows."""
+    """Every distinct x of rows from left to right, or as many places, half of them even over x and
+    half over the rows.
+    """
     distinct = x[np.r_[True, x[1:] != x[:-1]]]
     if len(distinct) <= most:
         return apart(distinct), True
