@@ -40,7 +40,8 @@ def server(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
 @pytest.fixture(scope="session")
 def context(browser: Browser) -> Iterator[BrowserContext]:
     """One for all tests, so that the front end is fetched and compiled once."""
-    opened = browser.new_context(viewport=SIZE, accept_downloads=True)
+    # As one who asks for little motion sees it: nothing fades, and nothing is waited for that does.
+    opened = browser.new_context(viewport=SIZE, accept_downloads=True, reduced_motion="reduce")
     opened.set_default_timeout(PATIENCE_MS)
     yield opened
     opened.close()

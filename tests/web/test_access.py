@@ -269,7 +269,7 @@ def test_few_tabs_lead_to_a_picture_and_single_keys_can_be_turned_off(demo: Page
     expect(save).to_be_focused()
     demo.keyboard.press("?")
     keys = demo.get_by_role("dialog", name="Keys")
-    keys.get_by_label("keys of one letter or sign").uncheck()
+    keys.get_by_label("Single-key shortcuts").uncheck()
     keys.get_by_role("button", name="Close").click()
     expect(save).to_be_focused()
     demo.keyboard.press("/")

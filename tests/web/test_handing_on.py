@@ -92,7 +92,7 @@ def test_svg_is_what_is_on_the_screen_with_real_text(handing: Page, tmp_path: Pa
 def test_a_resolution_outside_what_is_sensible_is_refused(handing: Page) -> None:
     handing.get_by_label("Custom resolution").fill("5000")
     handing.get_by_label("Custom resolution").press("Enter")
-    expect(handing.get_by_role("alert")).to_contain_text("between 30 and 1,200")
+    expect(handing.get_by_role("alert")).to_contain_text("from 30 to 1,200")
 
 
 def test_the_file_is_named_by_what_is_shown(handing: Page, tmp_path: Path) -> None:

@@ -97,7 +97,7 @@ class TestAxes:
         pick(demo, "Where", "a shaded range")
         demo.get_by_label("To", exact=True).fill("5")
         demo.get_by_label("To", exact=True).press("Enter")
-        expect(demo.get_by_role("alert")).to_contain_text("A range ends above where it starts")
+        expect(demo.get_by_role("alert")).to_contain_text("The end of a range must be above its start")
         pick(demo, "Where", "at a value")
         demo.get_by_label("Label", exact=True).fill("enough for a home")
         demo.get_by_label("Label", exact=True).press("Enter")
