@@ -267,7 +267,8 @@ def _cut_off(fitted: Reading, found: Bend | None, of: str) -> list[Caution]:
         Caution(
             title=f"Bends are cut off by {of}",
             text=f"With half the span {percent(found.share)} less residual scatter is left (F test, "
-            f"{p_text(found.p_value)}): the curve is too stiff there, and its band does not cover.",
+            f"{p_text(found.p_value)}): the curve is too stiff for these rows, and its band "
+            "covers less often than it says.",
             group=fitted.report.group,
             remedy="compare",
         )
@@ -292,10 +293,10 @@ def _margins_not_normal(fitted: Reading, sample: Sample) -> list[Caution]:
     tails = " and ".join(number(kurtosis, 1) for _, kurtosis in found)
     return [
         Caution(
-            title="The interval of r is too short",
+            title="The interval of r may be too short",
             text=f"It supposes that both variables are close to normal, and {names} "
             f"{'has' if len(found) == 1 else 'have'} heavy tails (excess kurtosis {tails}). In "
-            "simulations such 95 % intervals cover 72 to 92 %. Take logarithms, or Spearman’s ρ.",
+            "simulations of such tails 95 % intervals covered 72 to 92 %. Take logarithms, or Spearman’s ρ.",
             group=report.group,
         )
     ]
