@@ -16,19 +16,19 @@ import numpy as np
 
 from yarrowdew.core.association import kendall, pearson, spearman
 from yarrowdew.core.cautions import bend, cut_off, fan, heavy_tails
-from yarrowdew.core.comparing import (
+from yarrowdew.core.dependence import alike_neighbours
+from yarrowdew.core.distributions.comparison import (
     Moments,
     mean_difference,
     rank_analysis,
     shift,
     variance_analysis,
 )
-from yarrowdew.core.dependence import alike_neighbours
+from yarrowdew.core.distributions.spread import spread
 from yarrowdew.core.errors import FitError
-from yarrowdew.core.groups import LineOfGroup, compare_slopes
 from yarrowdew.core.influence import influential_row
 from yarrowdew.core.sample import Array, paired
-from yarrowdew.core.spread import spread
+from yarrowdew.core.slope_comparison import LineOfGroup, compare_slopes
 from yarrowdew.core.trends import FAMILIES, TrendFit, fit_trend
 from yarrowdew.core.trends.intervals.bands import band_of
 from yarrowdew.core.trends.protocol import BandKind, Errors

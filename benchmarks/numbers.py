@@ -21,9 +21,9 @@ from yarrowdew.core.association import kendall
 from yarrowdew.core.sample import paired
 from yarrowdew.core.trends import fit_trend
 from yarrowdew.demo.tables import drift
+from yarrowdew.figures.analyses.comparison import ComparisonAsked
+from yarrowdew.figures.analyses.comparison import compare as compare_forms
 from yarrowdew.figures.answer import answer
-from yarrowdew.figures.comparison import ComparisonAsked
-from yarrowdew.figures.comparison import compare as compare_forms
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store import Store
 from yarrowdew.tables.reading import read_file

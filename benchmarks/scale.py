@@ -11,13 +11,13 @@ from pathlib import Path
 import polars as pl
 
 from benchmarks.measuring import Ratio, compare
-from yarrowdew.core.aggregates.asking import CountsAggregation
-from yarrowdew.core.aggregates.counting import Grid
+from yarrowdew.core.aggregates.aggregation import CountsAggregation
+from yarrowdew.core.aggregates.cell_counts import Grid
 from yarrowdew.demo.tables import write_parts
-from yarrowdew.figures.chunked import DatasetView
-from yarrowdew.figures.fitting import FitAsked
-from yarrowdew.figures.readings import reading_of
-from yarrowdew.tables.opening import open_dataset
+from yarrowdew.figures.datasets.view import DatasetView
+from yarrowdew.figures.pipeline.fitting import FitAsked
+from yarrowdew.figures.pipeline.readings import reading_of
+from yarrowdew.tables.dataset_files import open_dataset
 
 ROWS = 20_000_000
 MOST_MEMORY_MB = 1_000

@@ -52,12 +52,12 @@ FAMILY = Family(
 
 def kind() -> object:
     """Make the toy kind; documents are not there yet when families are registered."""
-    from yarrowdew.figures.answer_models import AnswerBase, axis_answer, counts_of
     from yarrowdew.figures.document.base import DocumentPart, DrawnAs, Public
     from yarrowdew.figures.kinds.base import FigureKind, KindAnswer
-    from yarrowdew.figures.marks import marks_of
-    from yarrowdew.figures.points import points_of
-    from yarrowdew.figures.wire import OnWire
+    from yarrowdew.figures.pipeline.answer_models import AnswerBase, axis_answer, counts_of
+    from yarrowdew.figures.pipeline.marks import marks_of
+    from yarrowdew.figures.pipeline.points import points_of
+    from yarrowdew.figures.wire.base import OnWire
     from yarrowdew.tables.field_roles import VariableName
 
     class Tally(DocumentPart):

@@ -29,8 +29,8 @@ from tests.api.test_api import parts_of
 from yarrowdew.api.app import create_app
 from yarrowdew.api.settings import Settings
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.share_models import ShareAsked
-from yarrowdew.figures.sharing import outgoing, shared
+from yarrowdew.figures.sharing.bundle import outgoing, shared
+from yarrowdew.figures.sharing.models import ShareAsked
 from yarrowdew.tables.reading import read_bytes
 
 CONTENT = b"dose,shed\n1,5\n2,9\n3,4\n4,2\n"

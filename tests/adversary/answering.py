@@ -16,10 +16,10 @@ from pydantic import BaseModel
 from tests.adversary.documents import document
 from tests.adversary.tables import table
 from yarrowdew.core.errors import FitError
+from yarrowdew.figures.analyses.comparison import ComparisonAsked, compare
+from yarrowdew.figures.analyses.residuals import ResidualsAsked, residual_table, residuals
 from yarrowdew.figures.answer import answer, readings
-from yarrowdew.figures.comparison import ComparisonAsked, compare
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.residuals import ResidualsAsked, residual_table, residuals
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table
 from yarrowdew.tables.writing import write_table

@@ -18,7 +18,7 @@ from pathlib import Path
 from tests.adversary.tables import table
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store import Store
-from yarrowdew.store.packing import pack_study, unpack_study
+from yarrowdew.store.packages import pack_study, unpack_study
 from yarrowdew.tables.reading import files
 from yarrowdew.tables.reading.readers import READERS
 

@@ -11,7 +11,7 @@ from collections.abc import Iterator
 from pydantic import ValidationError
 
 from tests.adversary.files import OPTIONS, bombs, mutated, seeds
-from yarrowdew.figures.suggestion import suggest_figure
+from yarrowdew.figures.analyses.suggestion import suggest_figure
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import ReadOptions, read_bytes
 from yarrowdew.tables.summary import summarise

@@ -18,15 +18,15 @@ from tests.families import settings_of
 from tests.scope import examples
 from yarrowdew.core.association import pearson
 from yarrowdew.core.checkpoints import asking
-from yarrowdew.core.density import box_numbers, histogram, kernel_density
+from yarrowdew.core.distributions.density import box_numbers, histogram, kernel_density
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.pairs import METHODS, pairs
 from yarrowdew.core.prediction import read_at, solve_for
 from yarrowdew.core.sample import Array, paired
 from yarrowdew.core.trends import FAMILIES, fit_trend
+from yarrowdew.figures.analyses.residuals import ResidualsAsked, residual_table, residuals
 from yarrowdew.figures.answer import answer
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.residuals import ResidualsAsked, residual_table, residuals
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Kind, Table, Variable
 

@@ -15,7 +15,7 @@ from tests.adversary.files import bombs
 from tests.adversary.reading import SLOW_SECONDS, outcome, tallied
 from tests.adversary.tables import table
 from tests.scope import examples
-from yarrowdew.figures.suggestion import suggest_figure
+from yarrowdew.figures.analyses.suggestion import suggest_figure
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.limits import Limits
 from yarrowdew.tables.reading import ReadOptions, read_bytes

@@ -34,7 +34,7 @@ from yarrowdew.core.errors import UserFacingError
 from yarrowdew.figures.answer import answer
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store import OutdatedError, Store, StoreError
-from yarrowdew.store.packing import pack_study, unpack_study
+from yarrowdew.store.packages import pack_study, unpack_study
 from yarrowdew.tables.draft import Cell, Draft
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading.progress import Progress

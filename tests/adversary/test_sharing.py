@@ -16,10 +16,10 @@ from hypothesis import strategies as st
 from tests.adversary.documents import document
 from tests.scope import examples
 from yarrowdew.drawing.single_page import single_page
-from yarrowdew.figures.categories import CategoryLook
+from yarrowdew.figures.document.categories import CategoryLook
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.share_models import ShareAsked
-from yarrowdew.figures.sharing import outgoing, shared
+from yarrowdew.figures.sharing.bundle import outgoing, shared
+from yarrowdew.figures.sharing.models import ShareAsked
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Kind, Table, Variable
 

@@ -21,8 +21,8 @@ WATCHED = (
     "sqlalchemy",
     "fastapi",
     "uvicorn",
-    "yarrowdew.figures.chunked",
-    "yarrowdew.figures.plate",
+    "yarrowdew.figures.datasets.view",
+    "yarrowdew.figures.document.plate",
     "yarrowdew.tables.datasets",
 )
 

@@ -26,10 +26,10 @@ from yarrowdew.core.aggregates import (
     RowSample,
     merged,
 )
-from yarrowdew.core.aggregates.asking import Aggregation, Labels, Rows
-from yarrowdew.core.aggregates.counting import Tally
+from yarrowdew.core.aggregates.aggregation import Aggregation, Labels, Rows
+from yarrowdew.core.aggregates.cell_counts import Tally
 from yarrowdew.core.aggregates.quantiles import RELATIVE_ERROR
-from yarrowdew.core.aggregates.viewing import (
+from yarrowdew.core.aggregates.view_rows import (
     CellsAggregation,
     CellsOfPairsAggregation,
     Side,
@@ -363,7 +363,7 @@ def test_what_waits_to_be_counted_is_counted_once(
     group = np.array([row[2] for row in rows], dtype=np.int64)
     grids = Grid(0.0, 10.0, 5), Grid(0.0, 9.0, 3)
     with pytest.MonkeyPatch.context() as patch:
-        patch.setattr("yarrowdew.core.aggregates.counting._MOST_LISTED", most)
+        patch.setattr("yarrowdew.core.aggregates.cell_counts._MOST_LISTED", most)
         parts = [
             Tally.of_each(grids[0], x[some], grids[1], y[some], groups=group[some], count=3)
             for some in pieces(len(rows), ends)

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 
 from tests.core.reference import ANSCOMBE
 from yarrowdew.core.association import holm, kendall, kendall_variance, pearson, spearman
-from yarrowdew.core.ordering import ranks
+from yarrowdew.core.concordance import ranks
 from yarrowdew.core.pairs import pairs
 from yarrowdew.core.sample import paired
 

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from yarrowdew.core.association import distance_correlation
-from yarrowdew.core.contours import contours, counted, level_lines
+from yarrowdew.core.distributions.contours import contours, counted, level_lines
 from yarrowdew.core.pairs import together
 from yarrowdew.core.sample import Array, paired
 

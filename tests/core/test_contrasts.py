@@ -8,7 +8,7 @@ import scipy
 from hypothesis import given
 from hypothesis import strategies as st
 
-from yarrowdew.core.contrasts import Estimate, difference, ratio
+from yarrowdew.core.distributions.contrasts import Estimate, difference, ratio
 from yarrowdew.core.sample import paired
 from yarrowdew.core.trends import fit_trend
 

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-from yarrowdew.core.density import box_numbers, good_step, histogram, kernel_density
+from yarrowdew.core.distributions.density import box_numbers, good_step, histogram, kernel_density
 
 
 class TestHistogram:

@@ -10,11 +10,11 @@ from scipy import special, stats
 
 from tests.families import settings_of
 from yarrowdew.core.cautions import bend, fan, uneven_missing
-from yarrowdew.core.comparing import Difference
 from yarrowdew.core.diagnostics import cooks_distance, diagnose, left_out_error, normal_scores
-from yarrowdew.core.groups import LineOfGroup, compare_slopes
+from yarrowdew.core.distributions.comparison import Difference
 from yarrowdew.core.prediction import read_at, solve_for
 from yarrowdew.core.sample import Array, Sample, paired
+from yarrowdew.core.slope_comparison import LineOfGroup, compare_slopes
 from yarrowdew.core.trends import TrendFit, fit_trend
 from yarrowdew.core.trends.families.straight import fit_line
 from yarrowdew.core.trends.intervals.hc3 import under_unequal_scatter

@@ -12,8 +12,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from yarrowdew.core.errors import FitError
-from yarrowdew.core.surface_diagnostics import bends, pulls
-from yarrowdew.core.surfaces import fit_surface, tripled
+from yarrowdew.core.surfaces.diagnostics import bends, pulls
+from yarrowdew.core.surfaces.surface import fit_surface, tripled
 
 ROWS = [(1, 2, 5), (2, 1, 7), (3, 5, 1), (4, 4, 6), (7, 1, 15), (5, 9, -4), (0, 3, 2), (6, 6, 8)]
 

@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 
 from tests.core.test_aggregates import pieces, total_of
 from yarrowdew.core.sample import Array
-from yarrowdew.core.surfaces import Degree, fit_surface, tripled
-from yarrowdew.core.surfaces_chunked import PartsSurface, SurfaceAsked, surfaces_by_parts
+from yarrowdew.core.surfaces.chunked import PartsSurface, SurfaceAsked, surfaces_by_parts
+from yarrowdew.core.surfaces.surface import Degree, fit_surface, tripled
 
 
 def found_of(x: Array, y: Array, z: Array, degree: Degree, ends: list[int]) -> PartsSurface:

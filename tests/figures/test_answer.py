@@ -11,12 +11,12 @@ from pydantic import ValidationError
 
 from yarrowdew.demo.tables import PULLING_ROW, demo_tables
 from yarrowdew.figures.answer import Answered, answer
-from yarrowdew.figures.axis_values import AxisValues
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.fitting import FitAsked, ReadOffs, fit_groups
-from yarrowdew.figures.format import figure_format
-from yarrowdew.figures.groups import Groups
-from yarrowdew.figures.readings import reading_of
+from yarrowdew.figures.pipeline.axis_values import AxisValues
+from yarrowdew.figures.pipeline.fitting import FitAsked, ReadOffs, fit_groups
+from yarrowdew.figures.pipeline.groups import Groups
+from yarrowdew.figures.pipeline.readings import reading_of
+from yarrowdew.figures.schema.format_page import figure_format
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Kind, Table, Variable
 

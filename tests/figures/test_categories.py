@@ -3,7 +3,7 @@ from __future__ import annotations
 import pytest
 from pydantic import ValidationError
 
-from yarrowdew.figures.categories import CategoryLook, in_order, with_new
+from yarrowdew.figures.document.categories import CategoryLook, in_order, with_new
 
 
 def look(value: str, turn: int, **rest: str) -> CategoryLook:

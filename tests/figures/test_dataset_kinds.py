@@ -10,12 +10,12 @@ import polars as pl
 import pytest
 
 from yarrowdew.figures.answer import answer
-from yarrowdew.figures.chunked import DatasetView
+from yarrowdew.figures.dataset_answer import answer_dataset
+from yarrowdew.figures.datasets.view import DatasetView
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.of_dataset import answer_dataset
 from yarrowdew.tables import datasets
+from yarrowdew.tables.dataset_files import open_dataset
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.opening import open_dataset
 from yarrowdew.tables.reading import read_file
 from yarrowdew.tables.table import Table
 
@@ -308,7 +308,7 @@ class TestSpace:
         frame: pl.DataFrame,
         monkeypatch: pytest.MonkeyPatch,
     ) -> None:
-        monkeypatch.setattr("yarrowdew.figures.dataset_space.MOST_MARKS", 900)
+        monkeypatch.setattr("yarrowdew.figures.kinds.space.dataset.MOST_MARKS", 900)
         asked = {"table": "t", "x": "x", "y": ["y"], "colour": {"variable": "g"}} | space()
         found = answer_dataset(FigureDocument.model_validate(asked), both[1])
         marks = pl.read_ipc_stream(io.BytesIO(found.marks))

@@ -12,8 +12,8 @@ import pytest
 from yarrowdew.demo.tables import demo_tables
 from yarrowdew.figures.answer import answer
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.share_models import ShareAsked
-from yarrowdew.figures.sharing import shared
+from yarrowdew.figures.sharing.bundle import shared
+from yarrowdew.figures.sharing.models import ShareAsked
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Kind, Table, Variable
 

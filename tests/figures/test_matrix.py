@@ -10,10 +10,10 @@ import pytest
 from pydantic import ValidationError
 
 from yarrowdew.demo.tables import demo_tables
+from yarrowdew.figures.analyses.pairs import PairsAsked, pairs_of
 from yarrowdew.figures.answer import Answered, answer
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.kinds.cells import MatrixAnswer, MatrixCell
-from yarrowdew.figures.pairs import PairsAsked, pairs_of
+from yarrowdew.figures.kinds.matrix.cells import MatrixAnswer, MatrixCell
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Kind, Table, Variable
 

@@ -5,8 +5,8 @@ from __future__ import annotations
 import pytest
 from pydantic import ValidationError
 
+from yarrowdew.figures.document.plate import PlateDocument, SeenFrom
 from yarrowdew.figures.document.redaction import Agreed, built
-from yarrowdew.figures.plate import PlateDocument, SeenFrom
 
 
 def plate(varied: dict) -> PlateDocument:

@@ -13,8 +13,8 @@ from yarrowdew.core.sample import paired
 from yarrowdew.core.trends import family_of, fit_trend
 from yarrowdew.core.trends.base import Coefficient
 from yarrowdew.core.trends.families.quantile import QuantileSettings
-from yarrowdew.figures.sentences import ToSay, trend_sentence
-from yarrowdew.figures.words import ends, joined, percent
+from yarrowdew.figures.text.sentences import ToSay, trend_sentence
+from yarrowdew.figures.text.words import ends, joined, percent
 from yarrowdew.tables.table import Kind, Variable
 
 DOSE = Variable("dose", Kind.NUMBER, "Dose", "g/m²")

@@ -14,8 +14,8 @@ from yarrowdew.figures.document.marks import Colour, Names, SingledOut, Size
 from yarrowdew.figures.document.matrix import Matrix
 from yarrowdew.figures.document.trends import trend_of
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.share_models import ShareAsked, Shared
-from yarrowdew.figures.sharing import outgoing, shared
+from yarrowdew.figures.sharing.bundle import outgoing, shared
+from yarrowdew.figures.sharing.models import ShareAsked, Shared
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import Condition, RowFilter
 from yarrowdew.tables.table import Table

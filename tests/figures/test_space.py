@@ -9,12 +9,12 @@ import polars as pl
 import pytest
 
 from yarrowdew.demo.tables import demo_tables
+from yarrowdew.figures.analyses.residuals import ResidualsAsked, residual_table, residuals
 from yarrowdew.figures.answer import answer
 from yarrowdew.figures.document.marks import Colour, Names
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.residuals import ResidualsAsked, residual_table, residuals
-from yarrowdew.figures.share_models import ShareAsked
-from yarrowdew.figures.sharing import shared
+from yarrowdew.figures.sharing.bundle import shared
+from yarrowdew.figures.sharing.models import ShareAsked
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Kind, Table, Variable
 

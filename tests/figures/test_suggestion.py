@@ -12,7 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yarrowdew.demo.tables import demo_tables
-from yarrowdew.figures.suggestion import pairs_by_interest, suggest_figure, worth_a_look
+from yarrowdew.figures.analyses.suggestion import pairs_by_interest, suggest_figure, worth_a_look
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import read_bytes
 from yarrowdew.tables.table import Kind, Table

@@ -14,10 +14,10 @@ from scipy.stats import norm
 
 from yarrowdew.core.trends import FAMILIES, fit_trend
 from yarrowdew.demo.tables import demo_tables
+from yarrowdew.figures.analyses.comparison import ComparisonAsked, compare
+from yarrowdew.figures.analyses.residuals import ResidualsAsked, residuals
 from yarrowdew.figures.answer import Answer, answer
-from yarrowdew.figures.comparison import ComparisonAsked, compare
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.residuals import ResidualsAsked, residuals
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Kind, Table, Variable
 
@@ -434,7 +434,7 @@ class TestScatterThatFansOut:
             again.append((family, settings.intercept))  # type: ignore[attr-defined]
             return fit_trend(sample, family, settings)  # type: ignore[arg-type]
 
-        monkeypatch.setattr("yarrowdew.figures.cautions.fit_trend", noted)
+        monkeypatch.setattr("yarrowdew.figures.cautions.trend.fit_trend", noted)
         table = numbers(x=x.tolist(), y=y.tolist())
         found = ask(table, "x", "y", trends=[{"settings": {"intercept": 1.5}}])
         assert [c.rows for c in found.cautions if "influence" in c.title] == [[199]]

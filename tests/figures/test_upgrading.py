@@ -8,9 +8,9 @@ from pydantic import ValidationError
 import yarrowdew as yd
 from yarrowdew.core.trends import FAMILIES
 from yarrowdew.figures.document.base import GoesOut
+from yarrowdew.figures.document.plate import PlateDocument
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.plate import PlateDocument
-from yarrowdew.figures.vocabulary import _parts
+from yarrowdew.figures.schema.vocabulary import _parts
 
 FORM = {
     "degree": 3,

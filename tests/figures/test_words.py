@@ -4,8 +4,8 @@ import pytest
 
 from yarrowdew.core.trends import family_of
 from yarrowdew.core.trends.base import Coefficient
-from yarrowdew.figures.sentences import ToSay, trend_sentence
-from yarrowdew.figures.words import GAP, in_sentence, number, p_text, percent, rest_of, stem_of
+from yarrowdew.figures.text.sentences import ToSay, trend_sentence
+from yarrowdew.figures.text.words import GAP, in_sentence, number, p_text, percent, rest_of, stem_of
 from yarrowdew.tables.table import Kind, Variable
 
 HUMIDITY = Variable("humidity", Kind.NUMBER, "Humidity", "%")

@@ -12,9 +12,9 @@ import pytest
 
 from tests.fresh import fresh
 from yarrowdew.demo.seeding import add_demo_study
-from yarrowdew.figures.categories import CategoryLook
+from yarrowdew.figures.document.categories import CategoryLook
 from yarrowdew.store import NotFoundError, OutdatedError, Store
-from yarrowdew.store.packing import pack_study, unpack_study
+from yarrowdew.store.packages import pack_study, unpack_study
 from yarrowdew.store.records import DATABASE_NAME
 from yarrowdew.tables.draft import Cell
 from yarrowdew.tables.errors import TableError

@@ -22,10 +22,10 @@ from yarrowdew.demo.tables import demo_tables
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store import NotFoundError, OutdatedError, Store
 from yarrowdew.store.columns import pack
-from yarrowdew.store.migrating import migration_config
 from yarrowdew.store.models import Base
-from yarrowdew.store.reading import TableRecord
 from yarrowdew.store.records import DATABASE_NAME
+from yarrowdew.store.schema_upgrade import migration_config
+from yarrowdew.store.table_queries import TableRecord
 from yarrowdew.tables.draft import Cell
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import read_bytes

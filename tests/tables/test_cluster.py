@@ -13,15 +13,15 @@ import polars as pl
 import pytest
 from distributed import Client, LocalCluster
 
-from yarrowdew.core.aggregates.asking import PairsAggregation
-from yarrowdew.core.aggregates.lines import Pivot
+from yarrowdew.core.aggregates.aggregation import PairsAggregation
+from yarrowdew.core.aggregates.pair_sums import Pivot
 from yarrowdew.core.checkpoints import asking
 from yarrowdew.tables import datasets
-from yarrowdew.tables.dask_engine import Cluster
+from yarrowdew.tables.dataset_files import open_dataset
 from yarrowdew.tables.datasets import Dataset
-from yarrowdew.tables.engine import Threads
+from yarrowdew.tables.engines.base import Threads
+from yarrowdew.tables.engines.dask import Cluster
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.opening import open_dataset
 
 pytestmark = pytest.mark.filterwarnings("ignore")  # Dask's own, of workers that go
 ASK = PairsAggregation("x", "y", pivot=Pivot(5.0, 5.0))
@@ -80,7 +80,7 @@ def test_what_a_worker_cannot_read_is_said_as_ever(cluster: LocalCluster, datase
 def test_a_scheduler_that_is_not_there_is_a_sentence(
     dataset: Dataset, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setattr("yarrowdew.tables.dask_engine._ANSWERS_IN", 0.5)
+    monkeypatch.setattr("yarrowdew.tables.engines.dask._ANSWERS_IN", 0.5)
     with pytest.raises(TableError, match=r"scheduler at tcp://127\.0\.0\.1:9 does not answer"):
         Cluster("tcp://127.0.0.1:9").total(dataset, ASK, {})
 

@@ -15,18 +15,18 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from tests.scope import examples
-from yarrowdew.core.aggregates.asking import PairsAggregation, RowsAggregation
-from yarrowdew.core.aggregates.labelling import LabelsAggregation
-from yarrowdew.core.aggregates.lines import Pivot
+from yarrowdew.core.aggregates.aggregation import PairsAggregation, RowsAggregation
+from yarrowdew.core.aggregates.category_counts import LabelsAggregation
+from yarrowdew.core.aggregates.pair_sums import Pivot
 from yarrowdew.core.checkpoints import asking
 from yarrowdew.core.errors import UserFacingError
 from yarrowdew.tables import datasets
-from yarrowdew.tables.engine import Threads, engine_named
+from yarrowdew.tables.dataset_files import open_dataset
+from yarrowdew.tables.engines.base import Threads, engine_named
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.expressions import derive
 from yarrowdew.tables.filters import RowFilter, kept_rows
 from yarrowdew.tables.kinds import as_text
-from yarrowdew.tables.opening import open_dataset
 from yarrowdew.tables.reading import read_file
 from yarrowdew.tables.table import Kind
 

@@ -8,16 +8,16 @@ from typing import TypeVar
 
 from yarrowdew.api.settings import Settings
 from yarrowdew.figures.answer import Answered, answer
-from yarrowdew.figures.chunked import DatasetView
+from yarrowdew.figures.dataset_answer import Seen, answer_dataset
+from yarrowdew.figures.datasets.view import DatasetView
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.of_dataset import Seen, answer_dataset
-from yarrowdew.figures.sharing import Load
-from yarrowdew.figures.sharing_counts import Counted
+from yarrowdew.figures.sharing.bundle import Load
+from yarrowdew.figures.sharing.dataset import Counted
 from yarrowdew.store import Store
-from yarrowdew.store.reading import TableRecord
+from yarrowdew.store.table_queries import TableRecord
 from yarrowdew.tables.datasets import Dataset
 from yarrowdew.tables.draft import Draft
-from yarrowdew.tables.engine import engine_named
+from yarrowdew.tables.engines.base import engine_named
 from yarrowdew.tables.summary import VariableSummary
 from yarrowdew.tables.table import Table
 

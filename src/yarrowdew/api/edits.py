@@ -7,8 +7,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from yarrowdew.api.models import Name, VariableName, Wire
-from yarrowdew.tables.browsing import RowOrder
 from yarrowdew.tables.field_roles import RowNumber
+from yarrowdew.tables.row_pages import RowOrder
 from yarrowdew.tables.table import Kind
 
 

@@ -7,14 +7,14 @@ from typing import Annotated, Literal
 from pydantic import AliasChoices, BaseModel, ConfigDict, Field, StringConstraints, computed_field
 
 from yarrowdew.api.problems import Problem
-from yarrowdew.figures.categories import CategoryLook
-from yarrowdew.figures.comparison import Comparison
+from yarrowdew.figures.analyses.comparison import Comparison
+from yarrowdew.figures.analyses.pairs import PairsAnswer
+from yarrowdew.figures.document.categories import CategoryLook
 from yarrowdew.figures.document.formulas import SavedFormula
 from yarrowdew.figures.document.looks import SavedLook
+from yarrowdew.figures.document.plate import PlateDocument
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.pairs import PairsAnswer
-from yarrowdew.figures.plate import PlateDocument
-from yarrowdew.figures.share_models import ShareAsked
+from yarrowdew.figures.sharing.models import ShareAsked
 from yarrowdew.tables.documented import Documented
 from yarrowdew.tables.filters import SavedFilter
 from yarrowdew.tables.reading import ReadOptions

@@ -19,9 +19,9 @@ from yarrowdew.api.problems import ProblemError, etag
 from yarrowdew.api.settings import Settings
 from yarrowdew.api.uploads import Uploads
 from yarrowdew.core.checkpoints import asking
-from yarrowdew.figures.suggestion import suggest_figure
+from yarrowdew.figures.analyses.suggestion import suggest_figure
 from yarrowdew.store import NotFoundError, Store
-from yarrowdew.store.reading import TableRecord
+from yarrowdew.store.table_queries import TableRecord
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import ReadOptions
 from yarrowdew.tables.reading.progress import Progress, StoppedError, unheard

@@ -12,8 +12,8 @@ import typer
 from yarrowdew.cli.data import DataOption, data_folder
 from yarrowdew.cli.options import EngineOption
 from yarrowdew.core.checkpoints import asking
-from yarrowdew.figures.chunked import view_of_dataset
-from yarrowdew.figures.words import count_of
+from yarrowdew.figures.datasets.view import view_of_dataset
+from yarrowdew.figures.text.words import count_of
 from yarrowdew.tables.errors import TableError
 
 
@@ -29,7 +29,7 @@ def link(
 ) -> None:
     """Add a dataset to a study; its files stay where they are."""
     from yarrowdew.store import Store  # noqa: PLC0415 (records are not always needed)
-    from yarrowdew.store.linked import link_dataset  # noqa: PLC0415
+    from yarrowdew.store.link_dataset import link_dataset  # noqa: PLC0415
 
     view = view_of_dataset(path, engine)
     if name is not None:

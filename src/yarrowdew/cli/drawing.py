@@ -14,10 +14,10 @@ from yarrowdew.cli.options import EngineOption, FileArgument, SheetOption
 from yarrowdew.core.trends import FAMILIES
 from yarrowdew.drawing.images import USUAL_DPI
 from yarrowdew.script.figures import ENDINGS, Figure, figure, format_of
+from yarrowdew.tables.dataset_paths import is_dataset
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import ReadOptions, read_file
 from yarrowdew.tables.reading.progress import Progress, unheard
-from yarrowdew.tables.telling import is_dataset
 
 _LARGE = 20_000_000
 """Of a file with more bytes it is said how far the reading is."""

@@ -13,13 +13,13 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.pairs import METHODS, Pair, pairs
 from yarrowdew.demo.tables import DRIFT_ROWS, MOST_IN_ONE, demo_tables, write_parts
 from yarrowdew.demo.tables import drift as make_drift
-from yarrowdew.figures.chunked import view_of_dataset
-from yarrowdew.figures.words import count_of, p_text
+from yarrowdew.figures.datasets.view import view_of_dataset
+from yarrowdew.figures.text.words import count_of, p_text
+from yarrowdew.tables.dataset_paths import is_dataset
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import ReadOptions, read_file
 from yarrowdew.tables.summary import VariableSummary, summarise
 from yarrowdew.tables.table import Kind, axis_values
-from yarrowdew.tables.telling import is_dataset
 from yarrowdew.tables.writing import write_table
 
 

@@ -24,21 +24,21 @@ from yarrowdew.core.sample import Array
 from yarrowdew.core.trends import FAMILIES, family_of
 from yarrowdew.core.trends.protocol import BandKind, Errors, present_errors
 from yarrowdew.core.weights import WeightsAre
-from yarrowdew.figures.axis_values import AxisValues
-from yarrowdew.figures.cautions import plain_cautions, trend_cautions
-from yarrowdew.figures.chunked import view_of_dataset
-from yarrowdew.figures.differences import differences_of
-from yarrowdew.figures.fitting import FitAsked, ReadOffs, fit_groups, weights_of
-from yarrowdew.figures.groups import Groups
-from yarrowdew.figures.planes import FAMILY as PLANE
-from yarrowdew.figures.readings import lines_of_groups, reading_of
-from yarrowdew.figures.reports import Caution, FitReport, Remedy
-from yarrowdew.figures.slopes import slopes_between
-from yarrowdew.figures.words import GAP, MINUS, p_text
+from yarrowdew.figures.cautions.trend import plain_cautions, trend_cautions
+from yarrowdew.figures.datasets.view import view_of_dataset
+from yarrowdew.figures.kinds.space.planes import FAMILY as PLANE
+from yarrowdew.figures.pipeline.axis_values import AxisValues
+from yarrowdew.figures.pipeline.differences import differences_of
+from yarrowdew.figures.pipeline.fitting import FitAsked, ReadOffs, fit_groups, weights_of
+from yarrowdew.figures.pipeline.groups import Groups
+from yarrowdew.figures.pipeline.readings import lines_of_groups, reading_of
+from yarrowdew.figures.pipeline.slopes import slopes_between
+from yarrowdew.figures.text.words import GAP, MINUS, p_text
+from yarrowdew.figures.wire.reports import Caution, FitReport, Remedy
+from yarrowdew.tables.dataset_paths import is_dataset
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import ReadOptions, read_file
 from yarrowdew.tables.table import Kind, Table, axis_values
-from yarrowdew.tables.telling import is_dataset
 
 BANDS: dict[str, BandKind] = {"pointwise": "confidence", "whole-line": "whole line"}
 """What each kind of band is called on the command line."""

@@ -9,8 +9,8 @@ import typer
 from yarrowdew.api.app import create_app
 from yarrowdew.api.settings import Settings
 from yarrowdew.cli.options import print_json
-from yarrowdew.figures.format import figure_format
-from yarrowdew.figures.vocabulary import vocabulary
+from yarrowdew.figures.schema.format_page import figure_format
+from yarrowdew.figures.schema.vocabulary import vocabulary
 
 
 def openapi() -> None:

@@ -71,7 +71,7 @@ _Kept = list[tuple[str, str, dict[str, Any]]]
 def _packed(file: Path) -> _Kept:
     if file.suffix != ".zip" or not file.is_file():
         return []
-    from yarrowdew.store.packing import packed_study  # noqa: PLC0415 (records are seldom needed)
+    from yarrowdew.store.packages import packed_study  # noqa: PLC0415 (records are seldom needed)
 
     packed = packed_study(file.read_bytes(), file.name)
     looks = packed.looks if packed else []

@@ -8,13 +8,13 @@ import typer
 
 from yarrowdew.cli.options import print_json
 from yarrowdew.core.errors import FitError
-from yarrowdew.figures.axis_values import AxisValues
-from yarrowdew.figures.chunked import DatasetView
+from yarrowdew.figures.datasets.view import DatasetView
 from yarrowdew.figures.document.space import Plane, PlaneReadOff
-from yarrowdew.figures.groups import Groups
-from yarrowdew.figures.plane_words import Axes3, FittedPlane
-from yarrowdew.figures.planes import FAMILY, PlaneReport, planes_of, report_of
-from yarrowdew.figures.words import GAP, MINUS, p_text
+from yarrowdew.figures.kinds.space.planes import FAMILY, PlaneReport, planes_of, report_of
+from yarrowdew.figures.kinds.space.words import Axes3, FittedPlane
+from yarrowdew.figures.pipeline.axis_values import AxisValues
+from yarrowdew.figures.pipeline.groups import Groups
+from yarrowdew.figures.text.words import GAP, MINUS, p_text
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table
 
@@ -75,7 +75,7 @@ def _planes(source: Table | DatasetView, axes: Axes3, plane: Plane) -> list[Fitt
     if isinstance(source, Table):
         groups = None if plane.by is None else Groups.of(source, plane.by)
         return planes_of(axes, plane, groups, None)
-    from yarrowdew.figures.dataset_space import planes_of_dataset  # noqa: PLC0415 (few are)
+    from yarrowdew.figures.kinds.space.dataset import planes_of_dataset  # noqa: PLC0415 (few are)
 
     return planes_of_dataset(source, axes, plane, source.dataset.head)
 

@@ -10,9 +10,9 @@ import numpy as np
 import scipy
 
 from yarrowdew.core.arithmetic import scaled
+from yarrowdew.core.concordance import dense_ranks, inversions_of_ranks, ranks, sorted_pairs
 from yarrowdew.core.exact_tests import MOST_PAIRED, paired_ranks_p
 from yarrowdew.core.intervals import normal_quantile, ratio, t_p_value
-from yarrowdew.core.ordering import dense_ranks, inversions_of_ranks, ranks, sorted_pairs
 from yarrowdew.core.sample import Array, Sample
 
 _SAFE = 1e-100

@@ -20,8 +20,8 @@ from yarrowdew.core.association import (
     pearson,
     spearman,
 )
+from yarrowdew.core.concordance import ranks
 from yarrowdew.core.intervals import normal_quantile
-from yarrowdew.core.ordering import ranks
 from yarrowdew.core.sample import Array, Mask, Sample, paired
 
 Places = npt.NDArray[np.intp]

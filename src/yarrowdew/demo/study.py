@@ -8,11 +8,11 @@ from yarrowdew.demo.tables import VALLEYS, demo_tables
 from yarrowdew.figures.document.distribution import Distribution
 from yarrowdew.figures.document.marks import Colour, ErrorBar, ErrorBars, Jitter, Names, Size
 from yarrowdew.figures.document.matrix import Matrix
+from yarrowdew.figures.document.plate import AtLevel, Cell, OfCategory, PlateDocument
 from yarrowdew.figures.document.space import Plane, Space, Turn
 from yarrowdew.figures.document.trends import Band, Carry, ReadOff, trend_of
 from yarrowdew.figures.document.words import Page
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.plate import AtLevel, Cell, OfCategory, PlateDocument
 from yarrowdew.tables.table import Table
 
 NAME = "Dew survey"

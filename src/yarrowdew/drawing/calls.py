@@ -10,7 +10,7 @@ from yarrowdew.core.errors import UserFacingError
 from yarrowdew.drawing.engine import plain
 from yarrowdew.drawing.making import WANTED, Wanted, document_of, several, wanted
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.planes import FAMILY as PLANE
+from yarrowdew.figures.kinds.space.planes import FAMILY as PLANE
 from yarrowdew.tables.table import Table
 
 _END = "END"

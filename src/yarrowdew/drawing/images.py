@@ -15,7 +15,7 @@ from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.tables.table import Table
 
 if TYPE_CHECKING:
-    from yarrowdew.figures.plate import PlateDocument
+    from yarrowdew.figures.document.plate import PlateDocument
 
 ImageFormat = Literal["svg", "png", "jpeg", "pdf"]
 IMAGE_TYPES: dict[ImageFormat, str] = {

@@ -11,12 +11,12 @@ from pydantic import TypeAdapter, ValidationError
 from typing_extensions import TypedDict
 
 from yarrowdew.drawing.engine import engine, plain
+from yarrowdew.figures.analyses.suggestion import marks_for
 from yarrowdew.figures.document.trends import Band, OnFigure, TrendPart, trend_of
 from yarrowdew.figures.document.words import Venue
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.kinds import KINDS
-from yarrowdew.figures.planes import FAMILY as PLANE
-from yarrowdew.figures.suggestion import marks_for
+from yarrowdew.figures.kinds.space.planes import FAMILY as PLANE
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.expressions import derive
 from yarrowdew.tables.table import Kind, Table, categories_of

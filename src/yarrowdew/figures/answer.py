@@ -8,14 +8,14 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 from pydantic import Field
 
-from yarrowdew.figures.answer_models import AnswerBase
-from yarrowdew.figures.differences import DifferenceAnswer
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.kinds import KINDS
 from yarrowdew.figures.kinds.base import FigureKind, KindAnswer
-from yarrowdew.figures.reports import AssociationAnswer, Caution, FitReport, SlopesAnswer
-from yarrowdew.figures.view import view_of
-from yarrowdew.figures.wire import OnWire, made_model
+from yarrowdew.figures.pipeline.answer_models import AnswerBase
+from yarrowdew.figures.pipeline.differences import DifferenceAnswer
+from yarrowdew.figures.pipeline.view import view_of
+from yarrowdew.figures.wire.base import OnWire, made_model
+from yarrowdew.figures.wire.reports import AssociationAnswer, Caution, FitReport, SlopesAnswer
 from yarrowdew.tables.table import Table
 
 

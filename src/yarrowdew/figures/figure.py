@@ -15,7 +15,7 @@ from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.document.upgrading import upgraded
 from yarrowdew.figures.document.walking import variables_in
 from yarrowdew.figures.kinds import KINDS, FigureKind, kind_named
-from yarrowdew.figures.wire import made_model
+from yarrowdew.figures.wire.base import made_model
 
 _OF_EVERY_KIND = frozenset({"version", "kind", "name", "table", "rows"})
 """Fields that say which figure it is and which rows it keeps."""

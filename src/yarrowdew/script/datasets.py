@@ -12,9 +12,9 @@ import polars as pl
 
 from yarrowdew.drawing.making import Wanted, document_of, saved_document, wanted
 from yarrowdew.figures.answer import Answered
-from yarrowdew.figures.chunked import DatasetView
-from yarrowdew.figures.of_dataset import answer_dataset
-from yarrowdew.figures.sharing_counts import Counted
+from yarrowdew.figures.dataset_answer import answer_dataset
+from yarrowdew.figures.datasets.view import DatasetView
+from yarrowdew.figures.sharing.dataset import Counted
 from yarrowdew.script.figures import Figure
 from yarrowdew.tables.errors import TableError
 

@@ -32,13 +32,13 @@ from yarrowdew.drawing.making import (
 from yarrowdew.figures.answer import Answered, ReadingsAnswer, answer, readings_in
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.script.data import Data, table_of
+from yarrowdew.tables.dataset_paths import is_dataset
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table
-from yarrowdew.tables.telling import is_dataset
 
 if TYPE_CHECKING:
-    from yarrowdew.figures.plate import PlateDocument
-    from yarrowdew.figures.sharing_counts import Counted
+    from yarrowdew.figures.document.plate import PlateDocument
+    from yarrowdew.figures.sharing.dataset import Counted
 
 ENDINGS: dict[str, str] = {
     "svg": "svg",
@@ -225,7 +225,7 @@ class Figure(Drawn):
         TableError
             If it has no trend.
         """
-        from yarrowdew.figures.residuals import residual_table  # noqa: PLC0415 (seldom needed)
+        from yarrowdew.figures.analyses.residuals import residual_table  # noqa: PLC0415 (seldom needed)
 
         return residual_table(self.document, self.table, 0).frame
 
@@ -254,8 +254,8 @@ class Figure(Drawn):
     def page(self) -> str:
         """Write a page of one file that can be looked into, and fetches nothing."""
         from yarrowdew.drawing.single_page import single_page  # noqa: PLC0415 (seldom needed)
-        from yarrowdew.figures.share_models import ShareAsked  # noqa: PLC0415
-        from yarrowdew.figures.sharing import shared  # noqa: PLC0415
+        from yarrowdew.figures.sharing.bundle import shared  # noqa: PLC0415
+        from yarrowdew.figures.sharing.models import ShareAsked  # noqa: PLC0415
 
         title = self.document.title or repr(self).strip("<>").partition(": ")[2]
         asked = ShareAsked(title=title[:200], figures=[self.document])
@@ -335,7 +335,7 @@ def figure(
     saved: Mapping[str, Any] | None
     saved = document.model_dump(mode="json") if isinstance(document, FigureDocument) else document
     if isinstance(data, str | PathLike) and is_dataset(Path(data)):
-        from yarrowdew.figures.chunked import view_of_dataset  # noqa: PLC0415 (few are)
+        from yarrowdew.figures.datasets.view import view_of_dataset  # noqa: PLC0415 (few are)
         from yarrowdew.script.datasets import figure_of_dataset  # noqa: PLC0415
 
         return figure_of_dataset(view_of_dataset(Path(data), engine), made, saved)

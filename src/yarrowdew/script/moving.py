@@ -13,11 +13,11 @@ from urllib.parse import urlsplit
 import urllib3
 
 from yarrowdew.drawing.built import DrawingError
-from yarrowdew.figures.categories import CategoryLook
+from yarrowdew.figures.document.categories import CategoryLook
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.script.figures import Figure, figure
 from yarrowdew.store import Store
-from yarrowdew.store.packing import pack_study, packed_study
+from yarrowdew.store.packages import pack_study, packed_study
 from yarrowdew.tables.reading import read_bytes
 from yarrowdew.tables.table import Table
 

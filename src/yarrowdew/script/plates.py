@@ -9,7 +9,7 @@ from typing import Any
 
 from yarrowdew.drawing.images import Pictured
 from yarrowdew.drawing.making import sides_of
-from yarrowdew.figures.plate import Cell, PlateDocument
+from yarrowdew.figures.document.plate import Cell, PlateDocument
 from yarrowdew.script.figures import Drawn, Figure
 from yarrowdew.tables.errors import TableError
 
@@ -48,8 +48,8 @@ class Plate(Drawn):
     def page(self) -> str:
         """Write a page of one file that can be looked into, and fetches nothing."""
         from yarrowdew.drawing.single_page import single_page  # noqa: PLC0415 (seldom needed)
-        from yarrowdew.figures.share_models import ShareAsked  # noqa: PLC0415
-        from yarrowdew.figures.sharing import shared  # noqa: PLC0415
+        from yarrowdew.figures.sharing.bundle import shared  # noqa: PLC0415
+        from yarrowdew.figures.sharing.models import ShareAsked  # noqa: PLC0415
 
         documents = [
             one.document.model_copy(update={"table": str(i)}) for i, one in enumerate(self.figures)

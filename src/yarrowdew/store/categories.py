@@ -8,7 +8,7 @@ from typing import TypeVar
 
 from pydantic import BaseModel, ValidationError
 
-from yarrowdew.figures.categories import CategoryLook, with_distinct_labels, with_new
+from yarrowdew.figures.document.categories import CategoryLook, with_distinct_labels, with_new
 from yarrowdew.store.models import StudyRow
 
 Categories = dict[str, tuple[CategoryLook, ...]]

@@ -72,7 +72,7 @@ def _migrate(engine: Engine, path: Path) -> None:
     if current == newest_revision():
         return
     # What migrates takes long to load, and is seldom needed.
-    from yarrowdew.store.migrating import migrate  # noqa: PLC0415
+    from yarrowdew.store.schema_upgrade import migrate  # noqa: PLC0415
 
     migrate(engine, path, current)
 

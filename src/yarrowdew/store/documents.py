@@ -11,9 +11,9 @@ from typing import Any, TypeVar
 from pydantic import BaseModel, ValidationError
 from sqlalchemy.orm import Session
 
+from yarrowdew.figures.document.plate import PlateDocument
 from yarrowdew.figures.document.upgrading import with_rows_that_can_be
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.plate import PlateDocument
 from yarrowdew.store.models import (
     DocumentColumns,
     FigureRow,

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from yarrowdew.store.datasets import LinkRepository
 from yarrowdew.store.documents import DocumentRepository
-from yarrowdew.store.linking import LinkRepository
 from yarrowdew.store.shares import ShareRepository
 from yarrowdew.store.studies import StudyRepository
 from yarrowdew.store.tables import TableRepository

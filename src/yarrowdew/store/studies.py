@@ -12,11 +12,10 @@ from typing import Literal
 from sqlalchemy import delete, select
 from sqlalchemy.orm import Session
 
-from yarrowdew.figures.categories import CategoryLook, with_distinct_labels
+from yarrowdew.figures.document.categories import CategoryLook, with_distinct_labels
 from yarrowdew.figures.document.formulas import SavedFormula
 from yarrowdew.figures.document.looks import SavedLook
 from yarrowdew.store.categories import categories_of_study, readable
-from yarrowdew.store.copying import copied_study
 from yarrowdew.store.database import give_back
 from yarrowdew.store.documents import owned_table
 from yarrowdew.store.models import (
@@ -29,6 +28,7 @@ from yarrowdew.store.models import (
     now,
 )
 from yarrowdew.store.records import NotFoundError, Records, get
+from yarrowdew.store.study_copy import copied_study
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import SavedFilter
 

@@ -15,8 +15,8 @@ from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store.categories import make_known
 from yarrowdew.store.documents import added
 from yarrowdew.store.models import FigureRow, StudyRow, TableRow, VersionRow, now
-from yarrowdew.store.reading import TableReader, TableRecord, holds_rows, marks_of, record_of
 from yarrowdew.store.records import NotFoundError, changed, get, next_position
+from yarrowdew.store.table_queries import TableReader, TableRecord, holds_rows, marks_of, record_of
 from yarrowdew.store.versions import (
     PackedVariables,
     StoredVariable,

@@ -12,9 +12,11 @@ from typing import TypeVar
 import numpy as np
 import polars as pl
 
-from yarrowdew.core.aggregates.asking import Labels, Rows
+from yarrowdew.core.aggregates.aggregation import Labels, Rows
 from yarrowdew.core.errors import UserFacingError
-from yarrowdew.tables.chunk_columns import (
+from yarrowdew.tables.columns import column_named, select_named
+from yarrowdew.tables.draft import Draft
+from yarrowdew.tables.engines.chunk_columns import (
     held_as,
     keep_labels,
     kept_labels,
@@ -23,13 +25,11 @@ from yarrowdew.tables.chunk_columns import (
     rows_where,
     unreadable,
 )
-from yarrowdew.tables.columns import column_named, select_named
-from yarrowdew.tables.draft import Draft
+from yarrowdew.tables.engines.predicate_pushdown import worth_of_file
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.expressions import check_by_row, derive, sources_of
 from yarrowdew.tables.filters import RowFilter, kept_rows
 from yarrowdew.tables.kinds import categories_of
-from yarrowdew.tables.predicate_pushdown import worth_of_file
 from yarrowdew.tables.table import Kind, Table, Variable
 
 PART_ROWS = 1_000_000

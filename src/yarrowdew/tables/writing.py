@@ -13,7 +13,7 @@ from typing import Any, Literal
 import orjson
 import polars as pl
 
-from yarrowdew.tables.guarding import guarded_cells
+from yarrowdew.tables.formula_cells import guarded_cells
 from yarrowdew.tables.kinds import of_kind
 from yarrowdew.tables.limits import Limits
 from yarrowdew.tables.naming import distinct_names

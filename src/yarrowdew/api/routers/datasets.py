@@ -11,12 +11,12 @@ from yarrowdew.api.routing import api_router
 from yarrowdew.api.settings import Settings
 from yarrowdew.api.state import ACCEPTED, JobsNow, Prefer, SettingsNow, StoreNow, in_background
 from yarrowdew.core.checkpoints import asking
-from yarrowdew.figures.chunked import DatasetView
+from yarrowdew.figures.datasets.view import DatasetView
 from yarrowdew.store import Store
-from yarrowdew.store.linked import link_dataset
-from yarrowdew.tables.engine import engine_named
+from yarrowdew.store.link_dataset import link_dataset
+from yarrowdew.tables.dataset_files import open_dataset
+from yarrowdew.tables.engines.base import engine_named
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.opening import open_dataset
 from yarrowdew.tables.reading.progress import Progress
 
 MOST_LISTED = 1_000

@@ -25,14 +25,14 @@ from yarrowdew.api.state import (
     while_waited_for,
 )
 from yarrowdew.core.checkpoints import asking
+from yarrowdew.figures.analyses.comparison import Comparison, ComparisonAsked, compare
+from yarrowdew.figures.analyses.dataset_pairs import pairs_of_dataset
+from yarrowdew.figures.analyses.pairs import PairsAnswer, PairsAsked, pairs_of
+from yarrowdew.figures.analyses.residuals import ResidualsAsked, residual_table, residuals
 from yarrowdew.figures.answer import ReadingsAnswer, readings_in
-from yarrowdew.figures.comparison import Comparison, ComparisonAsked, compare
-from yarrowdew.figures.dataset_pairs import pairs_of_dataset
+from yarrowdew.figures.dataset_answer import Seen
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.of_dataset import Seen
-from yarrowdew.figures.pairs import PairsAnswer, PairsAsked, pairs_of
-from yarrowdew.figures.residuals import ResidualsAsked, residual_table, residuals
-from yarrowdew.figures.sharing_counts import Counted
+from yarrowdew.figures.sharing.dataset import Counted
 from yarrowdew.tables.reading.progress import Progress
 from yarrowdew.tables.writing import MEDIA_TYPES, Format, write_table
 

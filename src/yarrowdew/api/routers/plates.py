@@ -8,7 +8,7 @@ from yarrowdew.api.models import PlateOut
 from yarrowdew.api.problems import etag
 from yarrowdew.api.routing import api_router
 from yarrowdew.api.state import Expected, Meant, StoreNow
-from yarrowdew.figures.plate import PlateDocument
+from yarrowdew.figures.document.plate import PlateDocument
 
 router = api_router("plates")
 

@@ -11,10 +11,10 @@ from yarrowdew.api.edits import RowsEdit
 from yarrowdew.api.models import RowOut, RowsOut, TableOut
 from yarrowdew.api.routing import api_router
 from yarrowdew.api.state import Expected, StoreNow, tagged
-from yarrowdew.tables.browsing import RowOrder
 from yarrowdew.tables.draft import Cell, Draft
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.field_roles import RowNumber
+from yarrowdew.tables.row_pages import RowOrder
 from yarrowdew.tables.table import Table
 
 MOST_ROWS = 1_000

@@ -11,8 +11,8 @@ from yarrowdew.api.models import ShareIn, ShareOut
 from yarrowdew.api.routing import api_router
 from yarrowdew.api.state import SettingsNow, StoreNow, check_owned
 from yarrowdew.drawing.single_page import single_page
-from yarrowdew.figures.share_models import Outgoing, ShareAsked, Shared
-from yarrowdew.figures.sharing import outgoing, shared
+from yarrowdew.figures.sharing.bundle import outgoing, shared
+from yarrowdew.figures.sharing.models import Outgoing, ShareAsked, Shared
 
 router = api_router("sharing")
 

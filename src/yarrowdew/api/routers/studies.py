@@ -31,7 +31,7 @@ from yarrowdew.figures.document.formulas import SavedFormula
 from yarrowdew.figures.document.looks import SavedLook
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store import Store
-from yarrowdew.store.packing import pack_figure, pack_study, unpack_study
+from yarrowdew.store.packages import pack_figure, pack_study, unpack_study
 from yarrowdew.store.studies import StudyRecord
 from yarrowdew.tables.filters import SavedFilter
 from yarrowdew.tables.reading.progress import Progress

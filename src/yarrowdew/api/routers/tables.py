@@ -29,13 +29,13 @@ from yarrowdew.api.state import (
     check_owned,
     tagged,
 )
-from yarrowdew.figures.suggestion import WorthALook, worth_a_look
+from yarrowdew.figures.analyses.suggestion import WorthALook, worth_a_look
 from yarrowdew.store import Store
 from yarrowdew.tables.draft import Draft, UnreadRows
 from yarrowdew.tables.expressions import check_by_row, derive
 from yarrowdew.tables.kinds import Marks, as_kind, as_text
 from yarrowdew.tables.naming import distinct_names, label_of
-from yarrowdew.tables.shaping import join, spread, stack
+from yarrowdew.tables.reshape import join, spread, stack
 from yarrowdew.tables.table import Table, Variable
 from yarrowdew.tables.writing import MEDIA_TYPES, Format, write_table
 

@@ -31,9 +31,9 @@ from yarrowdew.api.state import (
     in_background,
 )
 from yarrowdew.api.uploads import Upload
-from yarrowdew.figures.suggestion import suggest_figure
+from yarrowdew.figures.analyses.suggestion import suggest_figure
 from yarrowdew.store import Store
-from yarrowdew.store.packing import unpack_table
+from yarrowdew.store.packages import unpack_table
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import could_be_category, texts_of
 from yarrowdew.tables.reading import ReadOptions, ReadResult, altered, read_file

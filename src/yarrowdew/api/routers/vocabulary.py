@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from yarrowdew.api.routing import api_router
-from yarrowdew.figures.vocabulary import Vocabulary, vocabulary
+from yarrowdew.figures.schema.vocabulary import Vocabulary, vocabulary
 
 router = api_router("figures", "/vocabulary")
 

@@ -5,11 +5,11 @@ by themselves, and what is kept of a sample does not depend on who looked at it 
 summary come the same results as from all rows at once.
 """
 
-from yarrowdew.core.aggregates.adding import ExactSums
-from yarrowdew.core.aggregates.counting import Counts, Grid
-from yarrowdew.core.aggregates.lines import PairSums, Pivot
-from yarrowdew.core.aggregates.merging import Grouped, Partial, merged
+from yarrowdew.core.aggregates.cell_counts import Counts, Grid
+from yarrowdew.core.aggregates.exact_sums import ExactSums
 from yarrowdew.core.aggregates.numbers import NumberSums
+from yarrowdew.core.aggregates.pair_sums import PairSums, Pivot
+from yarrowdew.core.aggregates.partials import Grouped, Partial, merged
 from yarrowdew.core.aggregates.polynomials import PolynomialSums
 from yarrowdew.core.aggregates.quantiles import Quantiles
 from yarrowdew.core.aggregates.sampling import RowSample

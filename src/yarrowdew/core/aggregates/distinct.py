@@ -13,8 +13,8 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from yarrowdew.core.aggregates.adding import stretches
-from yarrowdew.core.aggregates.mixing import mixed
+from yarrowdew.core.aggregates.exact_sums import stretches
+from yarrowdew.core.aggregates.hashing import mixed
 from yarrowdew.core.sample import Array
 
 MOST_KEPT = 1 << 14

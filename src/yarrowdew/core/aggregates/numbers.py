@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yarrowdew.core.aggregates.adding import ExactSums, stretches
+from yarrowdew.core.aggregates.exact_sums import ExactSums, stretches
 from yarrowdew.core.sample import Array
 
 

@@ -15,8 +15,8 @@ from fractions import Fraction
 
 import numpy as np
 
-from yarrowdew.core.aggregates.adding import ExactSums, stretches
-from yarrowdew.core.aggregates.lines import (
+from yarrowdew.core.aggregates.exact_sums import ExactSums, stretches
+from yarrowdew.core.aggregates.pair_sums import (
     MOST_DISTINCT,
     Ends,
     distinct_of,

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from yarrowdew.core.aggregates.adding import stretches
+from yarrowdew.core.aggregates.exact_sums import stretches
 from yarrowdew.core.sample import Array
 
 _BITS = 10

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from yarrowdew.core.aggregates.mixing import mixed
+from yarrowdew.core.aggregates.hashing import mixed
 
 Columns = Mapping[str, npt.NDArray[np.generic]]
 _STEP = 0x9E3779B97F4A7C15

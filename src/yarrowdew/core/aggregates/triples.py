@@ -12,10 +12,10 @@ from typing import Generic, TypeVar
 
 import numpy as np
 
-from yarrowdew.core.aggregates.adding import ExactSums, stretches
-from yarrowdew.core.aggregates.asking import Group, Rows
-from yarrowdew.core.aggregates.merging import Grouped, Partial
+from yarrowdew.core.aggregates.aggregation import Group, Rows
+from yarrowdew.core.aggregates.exact_sums import ExactSums, stretches
 from yarrowdew.core.aggregates.numbers import NumberSums
+from yarrowdew.core.aggregates.partials import Grouped, Partial
 from yarrowdew.core.sample import Array
 
 P = TypeVar("P", bound=Partial)

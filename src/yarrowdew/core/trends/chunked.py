@@ -11,7 +11,7 @@ from typing import Any
 
 import numpy as np
 
-from yarrowdew.core.aggregates.asking import (
+from yarrowdew.core.aggregates.aggregation import (
     Group,
     LeftAggregation,
     PairsAggregation,
@@ -21,8 +21,8 @@ from yarrowdew.core.aggregates.asking import (
     TogetherAggregation,
     Total,
 )
-from yarrowdew.core.aggregates.lines import PairSums, Pivot
-from yarrowdew.core.aggregates.merging import Grouped
+from yarrowdew.core.aggregates.pair_sums import PairSums, Pivot
+from yarrowdew.core.aggregates.partials import Grouped
 from yarrowdew.core.aggregates.polynomials import PolynomialSums
 from yarrowdew.core.aggregates.sampling import RowSample
 from yarrowdew.core.arithmetic import computed

@@ -8,7 +8,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import Field, dataclass, field, fields, replace
 from typing import Any, Generic, Literal, TypeVar, get_args, get_origin, get_type_hints
 
-from yarrowdew.core.aggregates.lines import Logged
+from yarrowdew.core.aggregates.pair_sums import Logged
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Sample
 from yarrowdew.core.trends.base import TrendFit, Units

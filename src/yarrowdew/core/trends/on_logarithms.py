@@ -8,7 +8,7 @@ from typing import Literal
 
 import numpy as np
 
-from yarrowdew.core.aggregates.lines import PairSums
+from yarrowdew.core.aggregates.pair_sums import PairSums
 from yarrowdew.core.equation import EquationForm, Slot, round_place
 from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.sample import Array, Sample

@@ -6,7 +6,6 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from yarrowdew.figures.categories import HexColour
 from yarrowdew.figures.document.base import (
     DocumentPart,
     Looks,
@@ -14,6 +13,7 @@ from yarrowdew.figures.document.base import (
     Value,
     Words,
 )
+from yarrowdew.figures.document.categories import HexColour
 
 
 class Axis(DocumentPart):

@@ -15,7 +15,7 @@ from pydantic_core import CoreSchema, core_schema
 from yarrowdew.core.trends import FAMILIES, Family, Setting, family_of
 from yarrowdew.core.trends.family import LONGEST_WORDS
 from yarrowdew.figures.document.base import DocumentPart, public
-from yarrowdew.figures.wire import made_model
+from yarrowdew.figures.wire.base import made_model
 
 USUAL = next(iter(FAMILIES))
 """The family of a trend that names none."""

@@ -7,7 +7,6 @@ from typing import Annotated, Literal
 
 from pydantic import Field, model_validator
 
-from yarrowdew.figures.categories import HexColour
 from yarrowdew.figures.document.base import (
     DocumentPart,
     DrawnAs,
@@ -17,6 +16,7 @@ from yarrowdew.figures.document.base import (
     Value,
     Words,
 )
+from yarrowdew.figures.document.categories import HexColour
 from yarrowdew.tables.field_roles import CategoryName, RowKey, RowNumber, VariableName
 
 MOST_HIGHLIGHTED = 10_000

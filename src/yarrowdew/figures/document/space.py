@@ -6,7 +6,6 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from yarrowdew.figures.categories import HexColour
 from yarrowdew.figures.document.axes import Axis
 from yarrowdew.figures.document.base import (
     DocumentPart,
@@ -17,6 +16,7 @@ from yarrowdew.figures.document.base import (
     Value,
     Words,
 )
+from yarrowdew.figures.document.categories import HexColour
 from yarrowdew.tables.field_roles import CategoryName, VariableName
 
 OnSpace = Literal["equation", "r_squared", "adjusted_r_squared", "p_value", "n", "residual_sd"]

@@ -10,7 +10,6 @@ from pydantic import Field, TypeAdapter, model_validator
 from yarrowdew.core.trends.protocol import BandKind, Errors
 from yarrowdew.core.trends.registry import FAMILIES
 from yarrowdew.core.weights import WeightsAre
-from yarrowdew.figures.categories import HexColour
 from yarrowdew.figures.document.base import (
     DocumentPart,
     DrawnAs,
@@ -20,6 +19,7 @@ from yarrowdew.figures.document.base import (
     Value,
     Words,
 )
+from yarrowdew.figures.document.categories import HexColour
 from yarrowdew.figures.document.families import HasFamily, by_family
 from yarrowdew.tables.field_roles import CategoryName, VariableName
 

@@ -6,7 +6,6 @@ from typing import Literal
 
 from pydantic import Field
 
-from yarrowdew.figures.categories import HexColour
 from yarrowdew.figures.document.base import (
     DocumentPart,
     Offset,
@@ -14,6 +13,7 @@ from yarrowdew.figures.document.base import (
     Value,
     Words,
 )
+from yarrowdew.figures.document.categories import HexColour
 from yarrowdew.tables.field_roles import CategoryName
 
 

@@ -8,13 +8,13 @@ from dataclasses import dataclass
 from typing import Any
 
 from yarrowdew.core.sample import Mask
-from yarrowdew.figures.answer_models import AnswerBase
 from yarrowdew.figures.document.base import DocumentPart
 from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.document.redaction import Agreed
-from yarrowdew.figures.residual_diagnostics import ResidualDiagnostics
-from yarrowdew.figures.view import View
-from yarrowdew.figures.wire import OnWire
+from yarrowdew.figures.pipeline.answer_models import AnswerBase
+from yarrowdew.figures.pipeline.residual_diagnostics import ResidualDiagnostics
+from yarrowdew.figures.pipeline.view import View
+from yarrowdew.figures.wire.base import OnWire
 from yarrowdew.tables.table import Table
 
 

@@ -18,7 +18,7 @@ import polars as pl
 from pydantic import BaseModel, ConfigDict, Field, ValidationError
 
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.guarding import unguarded_cells
+from yarrowdew.tables.formula_cells import unguarded_cells
 from yarrowdew.tables.kinds import KINDS
 from yarrowdew.tables.limits import Limits
 from yarrowdew.tables.reading.archives import check_sizes, member, opened

@@ -12,7 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from yarrowdew.core.aggregates.lines import PairSums
+from yarrowdew.core.aggregates.pair_sums import PairSums
 from yarrowdew.core.equation import EquationForm
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import ratio, t_p_value, t_quantile

@@ -13,7 +13,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from yarrowdew.core.aggregates.lines import LineSums, PairSums
+from yarrowdew.core.aggregates.pair_sums import LineSums, PairSums
 from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import ratio, t_p_value, t_quantile

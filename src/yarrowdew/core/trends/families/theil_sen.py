@@ -15,10 +15,10 @@ import numpy as np
 
 from yarrowdew.core.association import EXACT_KENDALL, exact_kendall_p, kendall_variance
 from yarrowdew.core.checkpoints import checkpoint
+from yarrowdew.core.concordance import inversions, tie_sizes
 from yarrowdew.core.equation import EquationForm
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import normal_quantile
-from yarrowdew.core.ordering import inversions, tie_sizes
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import (
     BaseFit,

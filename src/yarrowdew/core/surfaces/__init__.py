@@ -1,0 +1,1 @@
+"""Surfaces through rows that have three numbers."""

@@ -1,0 +1,1 @@
+"""What is worked out beside a figure: comparisons, pairs, residuals, suggestions."""

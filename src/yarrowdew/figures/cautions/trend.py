@@ -1,0 +1,449 @@
+"""Cautions: readings that warn, each with its rows and its remedy."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from contextlib import suppress
+from dataclasses import dataclass
+from functools import partial
+from typing import Any
+
+import numpy as np
+import numpy.typing as npt
+
+from yarrowdew.core.arithmetic import computed
+from yarrowdew.core.cautions import (
+    MANY_ON_ONE_PLACE,
+    Bend,
+    Fan,
+    bend,
+    cut_off,
+    fan,
+    free_intercept,
+    heavy_tails,
+    may_hide,
+    share_hidden,
+    uneven_missing,
+)
+from yarrowdew.core.dependence import Alike, alike_neighbours
+from yarrowdew.core.equation import decimals_for
+from yarrowdew.core.errors import FitError
+from yarrowdew.core.influence import InfluentialRow, deciding_row, influential_row, without_row
+from yarrowdew.core.parallel import beside
+from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends import FAMILIES, Family, TrendFit, fit_trend
+from yarrowdew.core.trends.on_logarithms import LineOnLogarithms
+from yarrowdew.core.trends.protocol import Coefficient, HasTangent
+from yarrowdew.core.trends.scaled import unscaled
+from yarrowdew.figures.cautions.groups import cautions_of_groups
+from yarrowdew.figures.pipeline.axis_values import AxisValues
+from yarrowdew.figures.pipeline.points import Points
+from yarrowdew.figures.pipeline.readings import Reading, Readings
+from yarrowdew.figures.text.words import (
+    TELLING,
+    count_of,
+    ends,
+    in_sentence,
+    number,
+    p_text,
+    percent,
+)
+from yarrowdew.figures.wire.reports import Caution, Remedy
+from yarrowdew.tables.table import Kind
+
+FEW_DEGREES_OF_FREEDOM = 5
+
+
+def cautions_of(points: Points, readings: Readings) -> list[Caution]:
+    """Find everything that misleads on a figure, each once."""
+    trends, rows = readings.trends, points.rows.size
+    begun = [
+        beside(partial(cautions_of_groups, points, one.fitted, one.lines), rows) for one in trends
+    ]
+    of_points = missing_caution(points.x, points.y)
+    of_points += crowding_caution(points.drawn.x, points.drawn.y)
+    found: list[Caution] = []
+    for one, of_groups in zip(trends, begun, strict=True):
+        trend = one.fitted.trend
+        of_trend = trend_cautions(
+            one.lines,
+            points.rows,
+            FAMILIES[trend.family],
+            trend.chosen(),
+            dated=points.x.variable.kind is Kind.DATE,
+        )
+        found += [*of_groups(), *of_trend]
+    found += comparability_caution(readings.lines)
+    once: dict[str, Caution] = {}
+    for caution in found:
+        # What several trends say is said once, with the remedy that keeps the form.
+        said = once.setdefault(caution.title + caution.text, caution)
+        if caution.remedy == "allow_unequal" and said.remedy == "resample":
+            once[caution.title + caution.text] = caution
+    return [*once.values(), *of_points]
+
+
+def trend_cautions(
+    fits: Sequence[Reading],
+    rows: npt.NDArray[np.intp],
+    family: Family[Any],
+    settings: Any = None,
+    *,
+    dated: bool = False,
+) -> list[Caution]:
+    """Find what misleads in the fits of one trend.
+
+    Parameters
+    ----------
+    fits : sequence of Reading
+    rows : ndarray, shape (fitted rows,)
+        Where each row that was offered to the fits stands in the table.
+    family : Family
+        That was fitted.
+    settings : dataclass, optional
+        What was set about it.
+    dated : bool
+        Whether x is a date, so that neighbours are those in time.
+    """
+    out = []
+    for fitted in fits:
+        if fitted.fit is None:
+            continue
+        of = _called(fitted)
+        out.extend(_few(fitted, of))
+        try:
+            with computed("What misleads"):
+                again = partial(fit_trend, family=family.name, settings=settings)
+                looked = _Looked(len(fits), family, settings, dated)
+                out.extend(_misleading(fitted, of, rows, again, looked))
+        except FitError:
+            # The trend itself stands; of values so far apart nothing more is said.
+            pass
+        out.extend(_carried_on(fitted, of))
+    return out
+
+
+def plain_cautions(fits: Sequence[Reading]) -> list[Caution]:
+    """Find what misleads in fits whose rows are not there: too few, or numbers from beyond them."""
+    return [
+        caution
+        for fitted in fits
+        if fitted.fit is not None
+        for of in (_called(fitted),)
+        for caution in (*_few(fitted, of), *_carried_on(fitted, of))
+    ]
+
+
+def _called(fitted: Reading) -> str:
+    return f"{fitted.report.group}’s line" if fitted.report.group else "the line"
+
+
+def _few(fitted: Reading, of: str) -> list[Caution]:
+    if fitted.fit is None or fitted.fit.degrees_of_freedom >= FEW_DEGREES_OF_FREEDOM:
+        return []
+    return [
+        Caution(
+            title=f"Few rows for {of}",
+            text=f"It rests on {fitted.fit.n} rows; its intervals are wide, and every row matters.",
+            group=fitted.report.group,
+        )
+    ]
+
+
+@dataclass(frozen=True, slots=True)
+class _Looked:
+    """What the fits of a trend have in common.
+
+    Attributes
+    ----------
+    fits : int
+        How many there are.
+    family : Family
+    settings : dataclass or None
+    dated : bool
+        Whether x is a date.
+    """
+
+    fits: int
+    family: Family[Any]
+    settings: Any
+    dated: bool
+
+    @property
+    def at_lines(self) -> bool:
+        """Whether they are straight lines by least squares."""
+        return self.family.least_squares_line
+
+
+def _misleading(
+    fitted: Reading,
+    of: str,
+    rows: npt.NDArray[np.intp],
+    again: Callable[[Sample], TrendFit],
+    looked: _Looked,
+) -> list[Caution]:
+    out: list[Caution] = []
+    fit, sample = fitted.fit, fitted.sample
+    if fit is None:
+        return out
+    out.extend(_through_origin(fitted, free_intercept(fit, sample), of))
+    deciding = deciding_row(fit, sample)
+    if deciding is not None:
+        out.append(_deciding(fitted, of, int(rows[deciding])))
+    influential = influential_row(fit, sample, again, fitted.level, fits=looked.fits)
+    if influential is not None:
+        out.append(_influential(fitted, fit, influential, of, rows))
+        # One odd row makes the rest seem to bend and to fan out: it is said once.
+        sample = without_row(sample, influential.row)
+        with suppress(FitError):
+            fit = again(sample)
+    bending = _bending(fitted, bend(fit, sample), of) if looked.at_lines else []
+    if not looked.at_lines:
+        bending = _cut_off(fitted, cut_off(sample, looked.family, looked.settings), of)
+    out.extend(bending)
+    out.extend(_fanning(fitted, fan(fit, sample), of))
+    out.extend(_margins_not_normal(fitted, sample))
+    if not bending:
+        order = sample.x if looked.dated else np.asarray(sample.rows, dtype=np.float64)
+        out.extend(
+            _alike_neighbours(fitted, alike_neighbours(fit, sample, order), of, dated=looked.dated)
+        )
+    return out
+
+
+def _through_origin(fitted: Reading, found: Coefficient | None, of: str) -> list[Caution]:
+    if found is None or found.low is None or found.high is None:
+        return []
+    decimals = decimals_for((found.high - found.low) / 2)
+    return [
+        Caution(
+            title=f"The intercept of {of} is not 0",
+            text=f"A line that is free to choose it crosses x = 0 at "
+            f"{number(found.value, decimals)} (95 % interval "
+            f"{ends(found.low, found.high, decimals)}): through the origin, the slope is biased.",
+            group=fitted.report.group,
+            remedy="compare",
+        )
+    ]
+
+
+def _deciding(fitted: Reading, of: str, row: int) -> Caution:
+    return Caution(
+        title=f"Row {row + 1:,} alone decides {of}",
+        text="Its leverage is 1: the fit passes through it whatever its y is, so it has no "
+        "residual, and nothing in the data can tell whether it is right.",
+        rows=[row],
+        group=fitted.report.group,
+    )
+
+
+def _alike_neighbours(
+    fitted: Reading, found: Alike | None, of: str, *, dated: bool
+) -> list[Caution]:
+    if found is None:
+        return []
+    order = "in time" if dated else "in the table"
+    return [
+        Caution(
+            title=f"Neighbouring rows are alike about {of}",
+            text=f"Residuals of rows next to each other {order} correlate by "
+            f"{number(found.correlation, 2)} (lag 1, {p_text(found.p_value)}). Intervals and p "
+            "values take every row as independent, and claim more than the rows can tell.",
+            group=fitted.report.group,
+        )
+    ]
+
+
+def _bending(fitted: Reading, found: Bend | None, of: str) -> list[Caution]:
+    if found is None:
+        return []
+    return [
+        Caution(
+            title=f"The relationship is curved about {of}",
+            text=f"A quadratic leaves {percent(found.share)} less residual scatter "
+            f"({p_text(found.p_value)}); between the ends the line is too high or too low.",
+            group=fitted.report.group,
+            remedy="compare",
+        )
+    ]
+
+
+def _cut_off(fitted: Reading, found: Bend | None, of: str) -> list[Caution]:
+    if found is None:
+        return []
+    return [
+        Caution(
+            title=f"Bends are cut off by {of}",
+            text=f"With half the span {percent(found.share)} less residual scatter is left (F test, "
+            f"{p_text(found.p_value)}): the curve is too stiff for these rows, and its band "
+            "covers less often than it says.",
+            group=fitted.report.group,
+            remedy="compare",
+        )
+    ]
+
+
+def _margins_not_normal(fitted: Reading, sample: Sample) -> list[Caution]:
+    """About Fisher's interval, which is right for any margins only where nothing goes together."""
+    report = fitted.report
+    if report.r_low is None or report.r_low == report.r_high:
+        return []
+    if report.p_value is None or report.p_value >= TELLING:
+        return []
+    found = [
+        (name, kurtosis)
+        for name, values in (("x", sample.x), ("y", sample.y))
+        if (kurtosis := heavy_tails(values)) is not None
+    ]
+    if not found:
+        return []
+    names = " and ".join(name for name, _ in found)
+    tails = " and ".join(number(kurtosis, 1) for _, kurtosis in found)
+    return [
+        Caution(
+            title="The interval of r may be too short",
+            text=f"It supposes that both variables are close to normal, and {names} "
+            f"{'has' if len(found) == 1 else 'have'} heavy tails (excess kurtosis {tails}). In "
+            "simulations of such tails 95 % intervals covered 72 to 92 %. Take logarithms, or Spearman’s ρ.",
+            group=report.group,
+        )
+    ]
+
+
+def _fanning(fitted: Reading, found: Fan | None, of: str) -> list[Caution]:
+    if found is None or fitted.report.errors != "equal" or fitted.fit is None:
+        return []
+    of_squares = isinstance(unscaled(fitted.fit), HasTangent | LineOnLogarithms)
+    wide, narrow = ("right", "left") if found.high > found.low else ("left", "right")
+    decimals = decimals_for(min(found.low, found.high))
+    text = (
+        f"The residual standard deviation is {number(found.low, decimals)} in the left third of "
+        f"the rows and {number(found.high, decimals)} in the right third"
+    )
+    allows = getattr(unscaled(fitted.fit), "allows_any_scatter", False)
+    remedy: Remedy | None = "allow_unequal" if of_squares else "resample"
+    if allows or not FAMILIES[fitted.report.family].has_band:
+        text, remedy = f"{text}.", None
+    else:
+        text += f": bands are too narrow on the {wide} and too wide on the {narrow}."
+    return [
+        Caution(
+            title=f"Residual scatter about {of} is not constant",
+            text=text,
+            group=fitted.report.group,
+            remedy=remedy,
+        )
+    ]
+
+
+def _carried_on(fitted: Reading, of: str) -> list[Caution]:
+    report = fitted.report
+    outside = [r for r in report.readings if r.carried_on]
+    beyond = [s for s in report.solutions if s.carried_on and s.x is not None]
+    never = [s for s in report.solutions if s.x is None]
+    out = []
+    if outside or beyond:
+        what = count_of(len(outside) + len(beyond), "number")
+        out.append(
+            Caution(
+                title="Read off outside the data",
+                text=f"{what} read off {of} {'lies' if what.startswith('1 ') else 'lie'} where no "
+                "row was measured: that the form goes on there is an assumption.",
+                group=report.group,
+            )
+        )
+    for solution in never:
+        out.append(
+            Caution(
+                title=f"{of[0].upper()}{of[1:]} never reaches {solution.y}",
+                text=solution.note,
+                group=report.group,
+            )
+        )
+    return out
+
+
+def comparability_caution(fits: Sequence[Reading]) -> list[Caution]:
+    """Find R² that stand side by side and measure different things."""
+    made = [f for f in fits if f.fit is not None]
+    origin = any(FAMILIES[f.report.family].r_squared_about == "zero" for f in made)
+    logs = any(f.report.r_squared_log is not None for f in made)
+    if len({f.report.family for f in made}) < 2 or not (origin or logs):
+        return []
+    why = (
+        "one is about zero, as its line passes through the origin"
+        if origin
+        else "one was fitted on logarithms, so that another form may fit y itself better"
+    )
+    return [
+        Caution(
+            title="R² cannot be compared here",
+            text=f"Of the trends on this figure {why}. Compare their cross-validation errors instead.",
+            remedy="compare",
+        )
+    ]
+
+
+def missing_caution(x: AxisValues, y: AxisValues) -> list[Caution]:
+    """Find rows that are missing in one variable mostly at one end of the other."""
+    out = []
+    for held, of in ((x, y), (y, x)):
+        found = uneven_missing(held.values, of.values)
+        if found is None:
+            continue
+        low, high = found
+        where = "low" if low > high else "high"
+        out.append(
+            Caution(
+                title=f"{of.variable.label} is missing mostly where {in_sentence(held.variable)} "
+                f"is {where}",
+                text=f"It is missing in {percent(low)} of the rows of the lower half and in "
+                f"{percent(high)} of the upper half: what is left may lean to one side.",
+            )
+        )
+    return out
+
+
+def _influential(
+    fitted: Reading, fit: TrendFit, found: InfluentialRow, of: str, rows: npt.NDArray[np.intp]
+) -> Caution:
+    row = int(rows[found.row])
+    what = "slope" if FAMILIES[fit.family].one_slope else "b"
+    decimals = decimals_for(found.slope.se or 0.0)
+
+    def written(c: Coefficient) -> str:
+        if c.low is None or c.high is None:
+            return number(c.value, decimals)
+        return f"{number(c.value, decimals)} ({ends(c.low, c.high, decimals)})"
+
+    text = f"The {what} is {written(found.slope)} with it, {written(found.without)} without"
+    if found.p_value < 1:
+        sd, other = found.sd, found.sd_without
+        places = decimals_for(other / 3 if other > 0 else sd)
+        text += (
+            f"; the residual SD {number(sd, places)} and {number(other, places)} (outlier test, "
+            f"{p_text(found.p_value)})"
+        )
+    return Caution(
+        title=f"Row {row + 1:,} has high influence on {of}",
+        text=f"{text}. Check how it was measured.",
+        rows=[row],
+        group=fitted.report.group,
+    )
+
+
+def crowding_caution(x: Array, y: Array) -> list[Caution]:
+    """Find many marks on one place."""
+    if not may_hide(x, y, MANY_ON_ONE_PLACE):
+        return []
+    share = share_hidden(x, y)
+    if share < MANY_ON_ONE_PLACE:
+        return []
+    return [
+        Caution(
+            title="Many marks share a place",
+            text=f"{percent(share)} of the marks stand exactly on another, so the figure shows fewer "
+            "than there are. With thinner marks, places that hold many are darker.",
+            remedy="thin_marks",
+        )
+    ]

@@ -1,0 +1,1 @@
+"""From a document and its table to an answer: view, points, fits, readings."""

@@ -1,0 +1,1 @@
+"""What goes out when a figure is shared, and nothing else."""

@@ -1,0 +1,1 @@
+"""Words that figures share, and the sentences that say what a fit means."""

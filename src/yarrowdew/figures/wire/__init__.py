@@ -1,0 +1,1 @@
+"""Models that answers are made from."""
