@@ -12,7 +12,8 @@ from yarrowdew.core.trends import FAMILIES
 
 ROOT = Path(__file__).parents[2]
 PAGE = (ROOT / "docs" / "statistics.md").read_text(encoding="utf-8").lower()
-CAUTIONS = ("cautions.py", "group_cautions.py", "plane_words.py", "spread_words.py")
+FIGURES = ROOT / "src/yarrowdew/figures"
+CAUTIONS = [*FIGURES.glob("cautions/*.py"), *FIGURES.glob("kinds/*/words.py")]
 
 
 @pytest.mark.parametrize("family", [family.label for family in FAMILIES.values()])
@@ -24,8 +25,8 @@ def test_every_trend_is_described(family: str) -> None:
 def titles() -> list[str]:
     """What cautions begin with, as their modules write it."""
     found = []
-    for name in CAUTIONS:
-        tree = ast.parse((ROOT / "src/yarrowdew/figures" / name).read_text(encoding="utf-8"))
+    for module in CAUTIONS:
+        tree = ast.parse(module.read_text(encoding="utf-8"))
         for node in ast.walk(tree):
             if isinstance(node, ast.keyword) and node.arg == "title":
                 parts = node.value.values if isinstance(node.value, ast.JoinedStr) else [node.value]

@@ -7,8 +7,9 @@ from dataclasses import replace
 
 from yarrowdew.core.trends import FAMILIES, TrendFit
 from yarrowdew.core.trends.families.straight import FAMILY as LINE
+from yarrowdew.figures.cautions.figure import comparability_caution
 from yarrowdew.figures.cautions.groups import group_cautions
-from yarrowdew.figures.cautions.trend import comparability_caution, plain_cautions
+from yarrowdew.figures.cautions.trend import plain_cautions
 from yarrowdew.figures.datasets.view import DatasetView
 from yarrowdew.figures.pipeline.axis_values import AxisValues
 from yarrowdew.figures.pipeline.fitting import asked_of

@@ -1,4 +1,4 @@
-"""Cautions: readings that warn, each with its rows and its remedy."""
+"""Cautions about one trend: its form, its scatter, and rows that decide it."""
 
 from __future__ import annotations
 
@@ -13,7 +13,6 @@ import numpy.typing as npt
 
 from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.cautions import (
-    MANY_ON_ONE_PLACE,
     Bend,
     Fan,
     bend,
@@ -21,66 +20,28 @@ from yarrowdew.core.cautions import (
     fan,
     free_intercept,
     heavy_tails,
-    may_hide,
-    share_hidden,
-    uneven_missing,
 )
 from yarrowdew.core.dependence import Alike, alike_neighbours
 from yarrowdew.core.equation import decimals_for
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.influence import InfluentialRow, deciding_row, influential_row, without_row
-from yarrowdew.core.parallel import beside
-from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.sample import Sample
 from yarrowdew.core.trends import FAMILIES, Family, TrendFit, fit_trend
 from yarrowdew.core.trends.on_logarithms import LineOnLogarithms
 from yarrowdew.core.trends.protocol import Coefficient, HasTangent
 from yarrowdew.core.trends.scaled import unscaled
-from yarrowdew.figures.cautions.groups import cautions_of_groups
-from yarrowdew.figures.pipeline.axis_values import AxisValues
-from yarrowdew.figures.pipeline.points import Points
-from yarrowdew.figures.pipeline.readings import Reading, Readings
+from yarrowdew.figures.pipeline.readings import Reading
 from yarrowdew.figures.text.words import (
     TELLING,
     count_of,
     ends,
-    in_sentence,
     number,
     p_text,
     percent,
 )
 from yarrowdew.figures.wire.reports import Caution, Remedy
-from yarrowdew.tables.table import Kind
 
 FEW_DEGREES_OF_FREEDOM = 5
-
-
-def cautions_of(points: Points, readings: Readings) -> list[Caution]:
-    """Find everything that misleads on a figure, each once."""
-    trends, rows = readings.trends, points.rows.size
-    begun = [
-        beside(partial(cautions_of_groups, points, one.fitted, one.lines), rows) for one in trends
-    ]
-    of_points = missing_caution(points.x, points.y)
-    of_points += crowding_caution(points.drawn.x, points.drawn.y)
-    found: list[Caution] = []
-    for one, of_groups in zip(trends, begun, strict=True):
-        trend = one.fitted.trend
-        of_trend = trend_cautions(
-            one.lines,
-            points.rows,
-            FAMILIES[trend.family],
-            trend.chosen(),
-            dated=points.x.variable.kind is Kind.DATE,
-        )
-        found += [*of_groups(), *of_trend]
-    found += comparability_caution(readings.lines)
-    once: dict[str, Caution] = {}
-    for caution in found:
-        # What several trends say is said once, with the remedy that keeps the form.
-        said = once.setdefault(caution.title + caution.text, caution)
-        if caution.remedy == "allow_unequal" and said.remedy == "resample":
-            once[caution.title + caution.text] = caution
-    return [*once.values(), *of_points]
 
 
 def trend_cautions(
@@ -363,47 +324,6 @@ def _carried_on(fitted: Reading, of: str) -> list[Caution]:
     return out
 
 
-def comparability_caution(fits: Sequence[Reading]) -> list[Caution]:
-    """Find R² that stand side by side and measure different things."""
-    made = [f for f in fits if f.fit is not None]
-    origin = any(FAMILIES[f.report.family].r_squared_about == "zero" for f in made)
-    logs = any(f.report.r_squared_log is not None for f in made)
-    if len({f.report.family for f in made}) < 2 or not (origin or logs):
-        return []
-    why = (
-        "one is about zero, as its line passes through the origin"
-        if origin
-        else "one was fitted on logarithms, so that another form may fit y itself better"
-    )
-    return [
-        Caution(
-            title="R² cannot be compared here",
-            text=f"Of the trends on this figure {why}. Compare their cross-validation errors instead.",
-            remedy="compare",
-        )
-    ]
-
-
-def missing_caution(x: AxisValues, y: AxisValues) -> list[Caution]:
-    """Find rows that are missing in one variable mostly at one end of the other."""
-    out = []
-    for held, of in ((x, y), (y, x)):
-        found = uneven_missing(held.values, of.values)
-        if found is None:
-            continue
-        low, high = found
-        where = "low" if low > high else "high"
-        out.append(
-            Caution(
-                title=f"{of.variable.label} is missing mostly where {in_sentence(held.variable)} "
-                f"is {where}",
-                text=f"It is missing in {percent(low)} of the rows of the lower half and in "
-                f"{percent(high)} of the upper half: what is left may lean to one side.",
-            )
-        )
-    return out
-
-
 def _influential(
     fitted: Reading, fit: TrendFit, found: InfluentialRow, of: str, rows: npt.NDArray[np.intp]
 ) -> Caution:
@@ -430,20 +350,3 @@ def _influential(
         rows=[row],
         group=fitted.report.group,
     )
-
-
-def crowding_caution(x: Array, y: Array) -> list[Caution]:
-    """Find many marks on one place."""
-    if not may_hide(x, y, MANY_ON_ONE_PLACE):
-        return []
-    share = share_hidden(x, y)
-    if share < MANY_ON_ONE_PLACE:
-        return []
-    return [
-        Caution(
-            title="Many marks share a place",
-            text=f"{percent(share)} of the marks stand exactly on another, so the figure shows fewer "
-            "than there are. With thinner marks, places that hold many are darker.",
-            remedy="thin_marks",
-        )
-    ]

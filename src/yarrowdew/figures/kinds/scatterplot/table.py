@@ -12,7 +12,7 @@ from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.diagnostics import diagnose
 from yarrowdew.core.parallel import beside
 from yarrowdew.core.sample import Array, Mask
-from yarrowdew.figures.cautions.trend import cautions_of
+from yarrowdew.figures.cautions.figure import cautions_of
 from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.kinds.base import FigureKind, KindAnswer
 from yarrowdew.figures.pipeline.answer_models import (
