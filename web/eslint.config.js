@@ -4,10 +4,16 @@ import vue from 'eslint-plugin-vue'
 import globals from 'globals'
 import ts from 'typescript-eslint'
 
-const drawingIsPlain = {
+const renderIsPlain = {
   patterns: [
-    { group: ['vue', 'vuetify', 'vuetify/*', 'pinia', 'vue-router', '*.vue'], message: 'drawing is plain TypeScript: no Vue.' },
-    { regex: '^(@/(?!api/(types|blank)$|drawing/)|\\.\\./)', message: 'drawing imports only itself, and what documents and answers are.' },
+    {
+      group: ['vue', 'vuetify', 'vuetify/*', 'pinia', 'vue-router', '*.vue'],
+      message: 'render is plain TypeScript: no Vue.',
+    },
+    {
+      regex: '^(@/(?!api/types$|render/|lib/)|\\.\\./)',
+      message: 'render imports only itself, lib, and what documents and answers are.',
+    },
   ],
 }
 const onlyUiKnowsVuetify = {
@@ -15,11 +21,23 @@ const onlyUiKnowsVuetify = {
   message: 'only ui/ knows Vuetify: use a component of ours.',
 }
 const noArithmeticInComponents = {
-  patterns: [{ group: ['d3-array'], message: 'components do no arithmetic on data; ask drawing or the server.' }],
+  patterns: [
+    {
+      group: ['d3-array'],
+      message: 'components do no arithmetic on data; ask render or the server.',
+    },
+  ],
 }
 
 export default ts.config(
-  { ignores: ['dist', 'src/api/schema.d.ts', 'src/model/vocabulary.ts', '../src/yarrowdew/web'] },
+  {
+    ignores: [
+      'dist',
+      'src/api/schema.d.ts',
+      'src/figure-model/vocabulary.ts',
+      '../src/yarrowdew/web',
+    ],
+  },
   js.configs.recommended,
   ...ts.configs.strict,
   ...ts.configs.stylistic,
@@ -34,8 +52,15 @@ export default ts.config(
       'vue/block-order': ['error', { order: ['script', 'template', 'style'] }],
     },
   },
-  { files: ['src/drawing/**/*.ts'], rules: { 'no-restricted-imports': ['error', drawingIsPlain] } },
-  { files: ['src/**/*.vue'], rules: { 'no-restricted-imports': ['error', noArithmeticInComponents] } },
+  {
+    files: ['src/render/**/*.ts'],
+    ignores: ['src/**/*.test.ts'],
+    rules: { 'no-restricted-imports': ['error', renderIsPlain] },
+  },
+  {
+    files: ['src/**/*.vue'],
+    rules: { 'no-restricted-imports': ['error', noArithmeticInComponents] },
+  },
   {
     files: ['src/**/*.vue'],
     ignores: ['src/ui/**'],

@@ -14,7 +14,7 @@ export default defineConfig(({ mode }) => ({
       { find: '@', replacement: fileURLToPath(new URL('./src', import.meta.url)) },
       {
         find: /^fflate$/,
-        replacement: fileURLToPath(new URL('./src/script/unpacking.ts', import.meta.url)),
+        replacement: fileURLToPath(new URL('./src/entries/script/unpacking.ts', import.meta.url)),
       },
     ],
   },
@@ -23,7 +23,7 @@ export default defineConfig(({ mode }) => ({
     outDir: '../src/yarrowdew/web/script',
     emptyOutDir: mode !== 'pdf',
     lib: {
-      entry: `src/script/${mode === 'pdf' ? 'pdf' : 'main'}.ts`,
+      entry: `src/entries/script/${mode === 'pdf' ? 'pdf' : 'main'}.ts`,
       name: mode === 'pdf' ? 'scriptPdf' : 'script',
       formats: ['iife'],
       fileName: () => (mode === 'pdf' ? 'pdf.js' : 'script.js'),

@@ -12,7 +12,7 @@ export default defineConfig({
     outDir: '../src/yarrowdew/web/viewer',
     emptyOutDir: true,
     lib: {
-      entry: 'src/viewer/main.ts',
+      entry: 'src/entries/viewer/main.ts',
       name: 'viewer',
       formats: ['iife'],
       fileName: () => 'viewer.js',

@@ -1,6 +1,6 @@
 """How wide the letters of the shipped fonts are, measured by HarfBuzz, as the front end keeps it.
 
-`python -m tests.drawing.font_metrics` writes `web/src/drawing/text/metrics.json` anew.
+`python -m tests.drawing.font_metrics` writes `web/src/render/text/metrics.json` anew.
 """
 
 from __future__ import annotations

@@ -1,10 +1,10 @@
 /** The drawing modules, put where a measurement in the browser finds them. */
-import { CATEGORIES, PAPER } from '../src/drawing/colours'
-import { shade } from '../src/drawing/paint/density'
-import { placeNames } from '../src/drawing/geometry/labels'
-import { indexMarks } from '../src/drawing/geometry/pick'
-import { rasterise } from '../src/drawing/paint/rasterise'
-import type { MarksItem } from '../src/drawing/scene'
+import { CATEGORIES, PAPER } from '../src/render/colours'
+import { shade } from '../src/render/paint/density'
+import { placeNames } from '../src/render/geometry/labels'
+import { indexMarks } from '../src/render/geometry/pick'
+import { rasterise } from '../src/render/paint/rasterise'
+import type { MarksItem } from '../src/render/scene'
 
 const WIDTH = 900
 const HEIGHT = 600

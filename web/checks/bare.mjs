@@ -27,7 +27,8 @@ const COUNTED = {
 const found = {}
 for (const name of readdirSync(root, { recursive: true }).map(String)) {
   if (!name.endsWith('.vue')) continue
-  const folder = name.includes('/') ? name.split('/')[0] : '.'
+  const parts = name.split('/')
+  const folder = parts.slice(0, parts[0] === 'features' ? 2 : 1).join('/')
   const text = readFileSync(join(root, name), 'utf8')
   for (const [what, [where, each]] of Object.entries(COUNTED)) {
     if (folder === 'ui' && what === 'Vuetify outside ui') continue

@@ -1,7 +1,8 @@
 /**
- * No module may import, by whatever way round, itself; and rooms of the drawing only those before
- * them. Types count too: what knows a type knows its module. Nothing that shared pages use is made of
- * our components over Vuetify.
+ * No module imports itself by any way round; a room imports only those before it, and so do the rooms
+ * of `render`; a feature imports no other, except `study`, which puts them together. Types count too:
+ * what knows a type knows its module. Nothing that shared pages use is made of our components over
+ * Vuetify.
  */
 import { readdirSync, readFileSync } from 'node:fs'
 import process from 'node:process'
@@ -10,7 +11,23 @@ import { fileURLToPath } from 'node:url'
 
 const root = resolve(dirname(fileURLToPath(import.meta.url)), '../src')
 /** Each room may use those before it. */
-const ROOMS = ['geometry', 'text', 'marks', 'parts', 'layout', 'paint']
+const ROOMS = [
+  'lib',
+  'api',
+  'render',
+  'figure-model',
+  'kinds',
+  'plates',
+  'stores',
+  'canvas',
+  'ui',
+  'components',
+  'features',
+  'entries',
+]
+const RENDER_ROOMS = ['geometry', 'text', 'marks', 'parts', 'layout', 'paint', 'files']
+/** The feature that puts the others together. */
+const SHELL = 'study'
 
 const files = readdirSync(root, { recursive: true })
   .map(String)
@@ -45,14 +62,26 @@ function walk(file, path) {
 }
 for (const file of files) walk(file, [])
 
-const roomOf = (file) => ROOMS.indexOf(file.match(/^drawing\/(\w+)\//)?.[1])
-for (const [file, used] of edges)
-  for (const other of used)
-    if (roomOf(file) >= 0 && roomOf(other) > roomOf(file))
+const roomOf = (file) => ROOMS.indexOf(file.split('/')[0])
+const renderRoomOf = (file) => RENDER_ROOMS.indexOf(file.match(/^render\/(\w+)\//)?.[1])
+const featureOf = (file) => file.match(/^features\/(\w+)\//)?.[1]
+for (const [file, used] of edges) {
+  if (file.startsWith('testing/')) continue
+  if (roomOf(file) < 0) faults.push(`${file} is in no room`)
+  for (const other of used) {
+    if (
+      roomOf(other) > roomOf(file) ||
+      (renderRoomOf(file) >= 0 && renderRoomOf(other) > renderRoomOf(file))
+    )
       faults.push(`${file} uses ${other}, which is further on`)
+    const feature = featureOf(file)
+    if (feature && feature !== SHELL && featureOf(other) && featureOf(other) !== feature)
+      faults.push(`${file} uses ${other}, which is another feature`)
+  }
+}
 
 /** Shared pages are made without Vuetify: a component over it would stand there as dead words. */
-const VIEWER = 'viewer/main.ts'
+const VIEWER = 'entries/viewer/main.ts'
 const reached = new Map([[VIEWER, [VIEWER]]])
 for (const [file, path] of reached)
   for (const next of edges.get(file)) if (!reached.has(next)) reached.set(next, [...path, next])

@@ -1,9 +1,9 @@
 /** What a kind of figure knows of itself, without components. */
 import type { FigureDocument, OnFigure } from '@/api/types'
-import type { Figure } from '@/drawing/drawn'
-import type { Part } from '@/drawing/scene'
-import type { Look } from '@/model/words'
-import type { ActPart, ChoicePart, Ground, Statement } from '@/statement/parts'
+import type { Figure } from '@/render/figure'
+import type { Part } from '@/render/scene'
+import type { Look } from '@/figure-model/words'
+import type { ActPart, ChoicePart, Ground, Statement } from '@/figure-model/statement/parts'
 
 export interface TunablePart {
   part: Part

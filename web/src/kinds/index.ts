@@ -1,8 +1,14 @@
 /** The kinds of figure: what each is called and says. */
 import type { FigureDocument } from '@/api/types'
-import { VOCABULARY } from '@/model/vocabulary'
-import type { Look } from '@/model/words'
-import { needingRows, plainText, readOnly, type Ground, type Statement } from '@/statement/parts'
+import { VOCABULARY } from '@/figure-model/vocabulary'
+import type { Look } from '@/figure-model/words'
+import {
+  needingRows,
+  plainText,
+  readOnly,
+  type Ground,
+  type Statement,
+} from '@/figure-model/statement/parts'
 import type { FigureKind } from './figure-kind'
 import { distribution } from './distribution'
 import { matrix } from './matrix'

@@ -1,11 +1,22 @@
 /** The sentences of figures with three axes and of distributions, and what their words change. */
 import { describe, expect, it } from 'vitest'
-import { blankColour, blankDocument, blankPlane, blankSpace, blankTrend } from '@/api/blank'
+import {
+  blankColour,
+  blankDocument,
+  blankPlane,
+  blankSpace,
+  blankTrend,
+} from '@/figure-model/blank'
 import type { FigureDocument, VariableSummary } from '@/api/types'
-import { plainText, type ActPart, type ChoicePart, type Ground } from '@/statement/parts'
+import {
+  plainText,
+  type ActPart,
+  type ChoicePart,
+  type Ground,
+} from '@/figure-model/statement/parts'
 import { kindOf, sentenceOf, statementOf } from '.'
 import { distributionOf } from './distribution'
-import { shapesOf, SHAPES, showAs } from './distribution/shapes'
+import { shapesOf, SHAPES, showAs } from '@/kinds/distribution/shapes'
 
 const variable = (name: string, kind: VariableSummary['kind']): VariableSummary =>
   ({

@@ -1,14 +1,14 @@
 /** How one looks at each kind: what a hand changes of the view, and what of it is kept. */
 import { describe, expect, it } from 'vitest'
-import { blankDistribution, blankDocument, blankSpace } from '@/api/blank'
+import { blankDistribution, blankDocument, blankSpace } from '@/figure-model/blank'
 import type { Answer, Marks } from '@/api/types'
-import type { Figure } from '@/drawing/drawn'
-import { axisAnswer, blankAnswer, measure, NO_MARKS } from '@/drawing/testing'
-import { drawnKind } from './drawn'
-import { alongValues } from './distribution/looking'
-import { zooming } from './scatterplot/looking'
-import { turning } from './space/looking'
-import { CORNERS, VIEWS } from './space/views'
+import type { Figure } from '@/render/figure'
+import { axisAnswer, blankAnswer, measure, NO_MARKS } from '@/render/testing'
+import { drawnKind } from './renderers'
+import { alongValues } from '@/kinds/distribution/looking'
+import { zooming } from '@/kinds/scatterplot/looking'
+import { turning } from '@/kinds/space/looking'
+import { CORNERS, VIEWS } from '@/kinds/space/views'
 
 const values = Float64Array.of(1, 2, 3, 4)
 const marks: Marks = {

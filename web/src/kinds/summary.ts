@@ -1,8 +1,8 @@
 /** What the data of a figure are, in words: for those who cannot see its marks. */
-import type { Figure } from '@/drawing/drawn'
-import { dateText, valueText } from '@/drawing/geometry/ticks'
-import { countOf, grouped, joined } from '@/model/words'
-import { drawnKind } from './drawn'
+import type { Figure } from '@/render/figure'
+import { dateText, valueText } from '@/render/geometry/ticks'
+import { countOf, grouped, joined } from '@/figure-model/words'
+import { drawnKind } from './renderers'
 
 const DIGITS = 4
 /** More names than these are counted only. */

@@ -1,7 +1,7 @@
 /** The controls of a plate: what stands beside a letter, and the page. */
 import type { PlateDocument } from '@/api/types'
-import { PAPER, toHex } from '@/drawing/colours'
-import { UNITS, VENUES } from '@/export/venues'
+import { PAPER, toHex } from '@/render/colours'
+import { UNITS, VENUES } from '@/figure-model/venues'
 import {
   choice,
   colour,
@@ -12,7 +12,7 @@ import {
   text,
   words,
   type Control,
-} from '@/tuning/controls/control'
+} from '@/figure-model/controls/control'
 
 export interface PlateScope {
   document: PlateDocument

@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest'
-import { blankColour, blankDocument, blankPlate, blankTrend } from '@/api/blank'
+import { blankColour, blankDocument, blankPlate, blankTrend } from '@/figure-model/blank'
 import type { Answer, ColourAnswer, FigureDocument, PlateDocument } from '@/api/types'
-import type { Figure } from '@/drawing/drawn'
-import { moved } from '@/drawing/layout/moving'
+import type { Figure } from '@/render/figure'
+import { moved } from '@/render/layout/moving'
 import { columnsOf, layoutPlate, letterOf, rowsOf } from './layout'
 import type { Panel } from './panel'
-import { laid } from '@/drawing/marks/places'
-import { contains, type Box, type Item, type MarksItem, type TextItem } from '@/drawing/scene'
-import { axisAnswer, blankAnswer, measure, NO_MARKS, words } from '@/drawing/testing'
+import { laid } from '@/render/marks/places'
+import { contains, type Box, type Item, type MarksItem, type TextItem } from '@/render/scene'
+import { axisAnswer, blankAnswer, measure, NO_MARKS, words } from '@/render/testing'
 
 const VALLEYS: ColourAnswer = {
   variable: words('Valley'),

@@ -1,10 +1,10 @@
 /** Legends that the figures of a plate share. */
 import type { Answer, FigureDocument, PlateDocument } from '@/api/types'
-import type { Figure } from '@/drawing/drawn'
-import { looksOf } from '@/drawing/marks/looks'
-import type { Block } from '@/drawing/parts/block'
-import { legendBlock } from '@/drawing/parts/legend'
-import type { Measure } from '@/drawing/text/text'
+import type { Figure } from '@/render/figure'
+import { looksOf } from '@/render/marks/looks'
+import type { Block } from '@/render/parts/block'
+import { legendBlock } from '@/render/parts/legend'
+import type { Measure } from '@/render/text/text'
 import { panelFigure, type Panel } from './panel'
 
 interface Shown {

@@ -1,7 +1,7 @@
 /** What a plate is called. */
 import type { Figure, PlateDocument } from '@/api/types'
 import { figureName } from '@/kinds'
-import { countOf, inSentence, type Look } from '@/model/words'
+import { countOf, inSentence, type Look } from '@/figure-model/words'
 
 /** What a plate is called: its own name or title, or what its figures are. */
 export function plateName(plate: PlateDocument, figures: readonly Figure[], look: Look): string {

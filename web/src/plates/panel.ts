@@ -1,6 +1,6 @@
 /** A figure as a part of a plate. */
 import type { PlateDocument } from '@/api/types'
-import type { Figure } from '@/drawing/drawn'
+import type { Figure } from '@/render/figure'
 
 /** A place of the plate: its figure, and what stands above it. */
 export interface Panel {

@@ -1,8 +1,8 @@
 /** The sentence of a plate: how many figures, how they stand, and what they share. */
 import type { PlateDocument } from '@/api/types'
-import { countOf } from '@/model/words'
-import type { Option } from '@/statement/options'
-import { choice, text, type Statement } from '@/statement/parts'
+import { countOf } from '@/figure-model/words'
+import type { Option } from '@/figure-model/statement/options'
+import { choice, text, type Statement } from '@/figure-model/statement/parts'
 import { letterOf } from './layout'
 
 const MOST = 12

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { blankDocument, blankPlate, blankTrend } from '@/api/blank'
+import { blankDocument, blankPlate, blankTrend } from '@/figure-model/blank'
 import type { FigureDocument, VariableSummary, Varied } from '@/api/types'
 import { NotVaried, variedDocument, variedWords } from './varied'
 import { choicesOf, thingsOf } from './varying'

@@ -1,10 +1,10 @@
 /** A figure with one thing changed, and what is said of the change. */
-import { setFamily } from '@/api/blank'
+import { setFamily } from '@/figure-model/blank'
 import type { FigureDocument, Trend, Varied } from '@/api/types'
-import { levelText } from '@/drawing/text/numbers'
+import { levelText } from '@/render/text/numbers'
 import { CORNERS, VIEWS } from '@/kinds/space/views'
-import { familyLabel } from '@/model/families'
-import { copyOf } from '@/stores/figure'
+import { familyLabel } from '@/figure-model/families'
+import { copyOf } from '@/lib/copy'
 
 /** Why a change cannot be made, as a sentence. */
 export class NotVaried extends Error {}

@@ -1,9 +1,9 @@
 /** Making a plate from one figure by changing one thing. */
-import { blankSettings } from '@/api/blank'
+import { blankSettings } from '@/figure-model/blank'
 import type { FigureDocument, VariableSummary, Varied } from '@/api/types'
 import { kindOf } from '@/kinds'
 import { CORNERS, VIEWS } from '@/kinds/space/views'
-import { FAMILIES } from '@/model/families'
+import { FAMILIES } from '@/figure-model/families'
 
 export type Thing = Varied['thing']
 

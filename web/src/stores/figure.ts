@@ -4,14 +4,15 @@
  * What is drawn is always a document together with the answer to it. A change of looks is drawn at
  * once; a change of what is asked for is drawn when its answer is there.
  */
+import { copyOf } from '@/lib/copy'
 import { defineStore } from 'pinia'
 import { computed, markRaw, ref, shallowRef, watch } from 'vue'
 import { askAnswer, client, Problem, saveFigure, take, type SeenEnds } from '@/api/client'
 import type { FigureId } from '@/api/references'
 import type { Figure, FigureDocument } from '@/api/types'
-import type { Figure as Drawn } from '@/drawing/drawn'
-import { asked } from '@/model/asked'
-import { whyByParts } from '@/model/words'
+import type { Figure as Drawn } from '@/render/figure'
+import { asked } from '@/figure-model/answer-key'
+import { whyByParts } from '@/figure-model/words'
 import { useHistory } from './history'
 import { latestQuestions } from './query-client'
 import { useKeys } from './queries'
@@ -24,9 +25,6 @@ const STOPPED = new Problem(
   'Stopped before it was worked out.',
   'What is drawn is from before the change; undo takes the change back.',
 )
-
-/** A document is JSON, so that a copy through JSON is all of it, and nothing reactive. */
-export const copyOf = <T>(part: T): T => JSON.parse(JSON.stringify(part)) as T
 
 export const useFigure = defineStore('figure', () => {
   const studies = useStudy()

@@ -1,6 +1,6 @@
 import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
-import { blankDocument } from '@/api/blank'
+import { blankDocument } from '@/figure-model/blank'
 import { useHistory, type Step } from './history'
 import { kept } from './testing'
 

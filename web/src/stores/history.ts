@@ -12,7 +12,7 @@ import type {
   SavedFormula,
   SavedLook,
 } from '@/api/types'
-import { VOCABULARY } from '@/model/vocabulary'
+import { VOCABULARY } from '@/figure-model/vocabulary'
 
 const MOST_STEPS = 200
 /** Changes of one control within this time are one step. */

@@ -4,7 +4,7 @@ import { client } from '@/api/client'
 import type { StudyId } from '@/api/references'
 import type { SavedFilter, SavedFormula, SavedLook, Study } from '@/api/types'
 import { useHistory, type Saved } from './history'
-import type { useWriting } from './writing'
+import type { useWriting } from './write-queue'
 
 /** Filters of two tables may have the same name. */
 const keyOf = ({ of, value }: Saved): string =>

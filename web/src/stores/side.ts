@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
 import type { TableId } from '@/api/references'
-import type { Part } from '@/drawing/scene'
+import type { Part } from '@/render/scene'
 
 export type Shown =
   | { kind: 'readings' }

@@ -1,9 +1,9 @@
 /** Answers for small pictures, one after another: the server is left to the figure that is looked at. */
 import { askAnswer } from '@/api/client'
 import type { FigureDocument } from '@/api/types'
-import type { Figure as Drawn } from '@/drawing/drawn'
+import type { Figure as Drawn } from '@/render/figure'
 import { serialQueue } from '@/lib/serial-queue'
-import { asked } from '@/model/asked'
+import { asked } from '@/figure-model/answer-key'
 import { isSuperseded, queryClient, type Key } from './query-client'
 import { useKeys } from './queries'
 

@@ -25,9 +25,9 @@ import type {
 } from '@/api/types'
 import { useHistory } from './history'
 import { latestQuestions } from './query-client'
-import { forgetPictures } from './remembered'
+import { forgetPictures } from './thumbnail-cache'
 import { useSavedItems } from './saved-items'
-import { useWriting } from './writing'
+import { useWriting } from './write-queue'
 
 export const useStudy = defineStore('study', () => {
   const history = useHistory()

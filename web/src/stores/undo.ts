@@ -2,9 +2,10 @@
 import { Problem } from '@/api/client'
 import type { Saved, Step } from './history'
 import { useHistory } from './history'
-import { copyOf, useFigure } from './figure'
+import { copyOf } from '@/lib/copy'
+import { useFigure } from './figure'
 import { usePlate } from './plate'
-import { useSaid } from './said'
+import { useSaid } from './announcer'
 import { useStudy } from './study'
 
 /**

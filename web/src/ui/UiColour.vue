@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** A colour: one of the eight of the study first, any colour after; or none, where that means something. */
 import { ref } from 'vue'
-import { CATEGORIES, CATEGORY_NAMES, toHex } from '@/drawing/colours'
+import { CATEGORIES, CATEGORY_NAMES, toHex } from '@/render/colours'
 import UiAction from './UiAction.vue'
 import UiField from './UiField.vue'
 

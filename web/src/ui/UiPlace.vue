@@ -1,8 +1,8 @@
 <script setup lang="ts">
 /** A number, or a date, typed in the axis's own terms; an empty field leaves it to Yarrowdew. */
 import { ref, watch } from 'vue'
-import { dateText, valueText } from '@/drawing/geometry/ticks'
-import { parsePlace, whyNoPlace } from '@/model/parse'
+import { dateText, valueText } from '@/render/geometry/ticks'
+import { parsePlace, whyNoPlace } from '@/figure-model/parse'
 import UiText from './UiText.vue'
 
 const props = defineProps<{

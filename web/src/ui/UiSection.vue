@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** Controls that are needed now and then: out of sight until their heading is opened. */
 import { nextTick, ref, useTemplateRef, watch } from 'vue'
-import { LIT, useSought } from './sought'
+import { LIT, useSought } from './search-target'
 
 const props = defineProps<{ heading: string; open?: boolean }>()
 const shown = ref(props.open ? 0 : undefined)

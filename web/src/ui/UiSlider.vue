@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** An amount set by hand: the picture moves while it is dragged. Its value can be typed, too. */
 import { computed, ref, watch } from 'vue'
-import { parsePlace, whyNoPlace } from '@/model/parse'
+import { parsePlace, whyNoPlace } from '@/figure-model/parse'
 import UiText from './UiText.vue'
 
 const props = defineProps<{

@@ -1,6 +1,6 @@
 /** The distribution, drawn. */
-import { layoutDistribution } from '@/drawing/layout/distribution'
-import type { DrawnKind } from '../drawn-kind'
+import { layoutDistribution } from '@/render/layout/distribution'
+import type { DrawnKind } from '@/kinds/renderer'
 import { alongValues } from './looking'
 import { thumbnail } from './thumbnail'
 

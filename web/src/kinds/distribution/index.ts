@@ -1,7 +1,7 @@
 /** The distribution: its name, and its statement. */
-import { blankColour, blankDistribution } from '@/api/blank'
+import { blankColour, blankDistribution } from '@/figure-model/blank'
 import type { FigureDocument, VariableSummary } from '@/api/types'
-import { filterWords } from '@/statement/filter-words'
+import { filterWords } from '@/figure-model/statement/filter-words'
 import {
   colourOffers,
   colourParts,
@@ -9,8 +9,8 @@ import {
   nameParts,
   sizeOffers,
   sizeParts,
-} from '@/statement/marks'
-import { axisOptions, type Option } from '@/statement/options'
+} from '@/figure-model/statement/marks'
+import { axisOptions, type Option } from '@/figure-model/statement/options'
 import {
   act,
   choice,
@@ -19,9 +19,9 @@ import {
   text,
   type Ground,
   type Statement,
-} from '@/statement/parts'
-import { UNSET } from '../scatterplot/changing'
-import type { FigureKind } from '../figure-kind'
+} from '@/figure-model/statement/parts'
+import { UNSET } from '@/kinds/scatterplot/changing'
+import type { FigureKind } from '@/kinds/figure-kind'
 import { shapesOf, SHAPES, showAs } from './shapes'
 
 const KIND: FigureDocument['kind'] = 'distribution'

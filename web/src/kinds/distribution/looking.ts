@@ -1,8 +1,8 @@
 /** Looking at a distribution: zoomed and moved along its values; lanes stay where they are. */
-import { layoutDistribution, valueEnds } from '@/drawing/layout/distribution'
-import type { Layout } from '@/drawing/layout/figure'
-import { isUsable, moved, zoomed, type Extent, type Scale } from '@/drawing/geometry/scale'
-import type { Looking } from '../drawn-kind'
+import { layoutDistribution, valueEnds } from '@/render/layout/distribution'
+import type { Layout } from '@/render/layout/figure'
+import { isUsable, moved, zoomed, type Extent, type Scale } from '@/render/geometry/scale'
+import type { Looking } from '@/kinds/renderer'
 
 const STEP = 0.05
 

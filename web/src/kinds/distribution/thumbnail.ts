@@ -1,7 +1,7 @@
 /** A distribution as a small picture: its lanes, without words. */
-import type { Figure } from '@/drawing/drawn'
-import { layoutDistribution } from '@/drawing/layout/distribution'
-import type { Scene } from '@/drawing/scene'
+import type { Figure } from '@/render/figure'
+import { layoutDistribution } from '@/render/layout/distribution'
+import type { Scene } from '@/render/scene'
 
 /** Drawn so many times as large, and then made small with all that is on it. */
 const LARGER = 3

@@ -1,8 +1,8 @@
 /** The scatterplot matrix, drawn. */
-import { layoutMatrix } from '@/drawing/layout/matrix'
-import { contains } from '@/drawing/scene'
+import { layoutMatrix } from '@/render/layout/matrix'
+import { contains } from '@/render/scene'
 import { pairText } from './pair'
-import type { DrawnKind } from '../drawn-kind'
+import type { DrawnKind } from '@/kinds/renderer'
 import { thumbnail } from './thumbnail'
 
 export const matrix: DrawnKind = {

@@ -1,15 +1,15 @@
 /** The scatterplot matrix: its name, and its statement. */
-import { blankColour, blankMatrix } from '@/api/blank'
+import { blankColour, blankMatrix } from '@/figure-model/blank'
 import type { FigureDocument } from '@/api/types'
-import { joined } from '@/model/words'
-import { filterWords } from '@/statement/filter-words'
+import { joined } from '@/figure-model/words'
+import { filterWords } from '@/figure-model/statement/filter-words'
 import {
   ABOVE_BELOW,
   colourOptions,
   DIAGONALS,
   matrixOptions,
   regionLabel,
-} from '@/statement/options'
+} from '@/figure-model/statement/options'
 import {
   act,
   between,
@@ -19,8 +19,8 @@ import {
   type ChoicePart,
   type Ground,
   type Statement,
-} from '@/statement/parts'
-import type { FigureKind } from '../figure-kind'
+} from '@/figure-model/statement/parts'
+import type { FigureKind } from '@/kinds/figure-kind'
 
 const MOST = 16
 /** With so many variables it starts. */

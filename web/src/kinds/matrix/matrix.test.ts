@@ -1,12 +1,12 @@
 import { describe, expect, it } from 'vitest'
-import { blankDocument, blankMatrix } from '@/api/blank'
+import { blankDocument, blankMatrix } from '@/figure-model/blank'
 import type { Answer, ColourAnswer, FigureDocument, MatrixCell, MatrixVariable } from '@/api/types'
-import { layoutMatrix } from '@/drawing/layout/matrix'
-import type { Figure } from '@/drawing/drawn'
-import type { Box, MarksItem, PathItem, TextItem } from '@/drawing/scene'
-import { sceneOf } from '../drawn'
-import { axisAnswer, blankAnswer, measure, NO_MARKS, words } from '@/drawing/testing'
-import { thumbnail } from '../drawn'
+import { layoutMatrix } from '@/render/layout/matrix'
+import type { Figure } from '@/render/figure'
+import type { Box, MarksItem, PathItem, TextItem } from '@/render/scene'
+import { sceneOf } from '@/kinds/renderers'
+import { axisAnswer, blankAnswer, measure, NO_MARKS, words } from '@/render/testing'
+import { thumbnail } from '@/kinds/renderers'
 
 const variable = (name: string, change: Partial<MatrixVariable> = {}): MatrixVariable => ({
   name,

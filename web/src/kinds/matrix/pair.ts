@@ -1,7 +1,7 @@
 /** A pair of a matrix in words. */
 import type { MatrixCell, MatrixVariable } from '@/api/types'
-import { shareText } from '@/drawing/text/numbers'
-import { grouped, inSentence } from '@/model/words'
+import { shareText } from '@/render/text/numbers'
+import { grouped, inSentence } from '@/figure-model/words'
 
 /** What a cell of a matrix is: its pair, r and n. */
 export function pairText(cell: MatrixCell, variables: readonly MatrixVariable[]): string {

@@ -1,10 +1,10 @@
 /** A matrix as a small picture: its cells without words, and r as a tile of its sign and strength. */
-import { CATEGORIES } from '@/drawing/colours'
-import type { Figure } from '@/drawing/drawn'
-import { corners, grown } from '@/drawing/geometry/boxes'
-import { layoutMatrix } from '@/drawing/layout/matrix'
-import { contentOf } from '@/drawing/parts/matrix/style'
-import type { Item, Scene } from '@/drawing/scene'
+import { CATEGORIES } from '@/render/colours'
+import type { Figure } from '@/render/figure'
+import { corners, grown } from '@/render/geometry/boxes'
+import { layoutMatrix } from '@/render/layout/matrix'
+import { contentOf } from '@/render/parts/matrix/style'
+import type { Item, Scene } from '@/render/scene'
 
 /** The faintest tile is seen to be one. */
 const LEAST = 0.06

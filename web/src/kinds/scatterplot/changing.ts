@@ -1,7 +1,7 @@
 /** What choosing another variable changes of a figure besides it. */
-import { blankBar } from '@/api/blank'
+import { blankBar } from '@/figure-model/blank'
 import type { FigureDocument, VariableSummary } from '@/api/types'
-import type { Ground } from '@/statement/parts'
+import type { Ground } from '@/figure-model/statement/parts'
 
 /** What was set for one variable on an axis and says nothing of another. */
 export const UNSET = {

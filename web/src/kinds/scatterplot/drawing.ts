@@ -1,7 +1,7 @@
 /** A figure of a pair of axes, drawn. */
-import { homeView } from '@/drawing/layout/extents'
-import { layoutFigure } from '@/drawing/layout/figure'
-import type { DrawnKind } from '../drawn-kind'
+import { homeView } from '@/render/layout/extents'
+import { layoutFigure } from '@/render/layout/figure'
+import type { DrawnKind } from '@/kinds/renderer'
 import { zooming } from './looking'
 import { thumbnail } from './thumbnail'
 

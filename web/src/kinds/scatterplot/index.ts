@@ -1,9 +1,9 @@
 /** The figure of one pair of axes: its name, and its statement. */
-import { blankTrend } from '@/api/blank'
-import { USUAL_FAMILY } from '@/model/families'
-import { joined } from '@/model/words'
-import { namesOf } from '@/statement/parts'
-import type { FigureKind } from '../figure-kind'
+import { blankTrend } from '@/figure-model/blank'
+import { USUAL_FAMILY } from '@/figure-model/families'
+import { joined } from '@/figure-model/words'
+import { namesOf } from '@/figure-model/statement/parts'
+import type { FigureKind } from '@/kinds/figure-kind'
 import { statement } from './statement'
 
 export const scatterplot: FigureKind = {

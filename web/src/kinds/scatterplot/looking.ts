@@ -1,10 +1,10 @@
 /** Looking at a pair of axes: zoomed and moved about, which is nobody else's matter. */
-import { homeView, type View } from '@/drawing/layout/extents'
-import { layoutFigure, type Layout } from '@/drawing/layout/figure'
-import type { Figure } from '@/drawing/drawn'
-import { warpOf, type Extent, type ScaleName } from '@/drawing/geometry/scale'
-import { moveView, zoomView } from '@/figure/view'
-import type { Looking } from '../drawn-kind'
+import { homeView, type View } from '@/render/layout/extents'
+import { layoutFigure, type Layout } from '@/render/layout/figure'
+import type { Figure } from '@/render/figure'
+import { warpOf, type Extent, type ScaleName } from '@/render/geometry/scale'
+import { moveView, zoomView } from '@/render/layout/view-ends'
+import type { Looking } from '@/kinds/renderer'
 
 const STEP = 0.05
 

@@ -1,8 +1,8 @@
 /** The sentence of a figure of one pair of axes. */
-import { blankColour, blankTrend, setFamily as giveFamily } from '@/api/blank'
+import { blankColour, blankTrend, setFamily as giveFamily } from '@/figure-model/blank'
 import type { FigureDocument, Trend } from '@/api/types'
-import { trendLabel } from '@/model/families'
-import { filterWords } from '@/statement/filter-words'
+import { trendLabel } from '@/figure-model/families'
+import { filterWords } from '@/figure-model/statement/filter-words'
 import {
   axisOptions,
   bandLabel,
@@ -11,7 +11,7 @@ import {
   familyOptions,
   typedBand,
   upOptions,
-} from '@/statement/options'
+} from '@/figure-model/statement/options'
 import {
   act,
   articleOf,
@@ -23,7 +23,7 @@ import {
   type Ground,
   type Statement,
   type StatementPart,
-} from '@/statement/parts'
+} from '@/figure-model/statement/parts'
 import {
   colourOffers,
   colourParts,
@@ -32,7 +32,7 @@ import {
   scaleOf,
   sizeOffers,
   sizeParts,
-} from '@/statement/marks'
+} from '@/figure-model/statement/marks'
 import { addBars, addUp, setAxis, takeOff } from './changing'
 
 const MOST_TRENDS = 3

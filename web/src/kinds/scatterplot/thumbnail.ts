@@ -1,13 +1,13 @@
 /** A figure as a small picture: its marks and lines, without words. */
 import type { CellSide } from '@/api/types'
-import { PAPER } from '@/drawing/colours'
-import { homeView } from '@/drawing/layout/extents'
-import type { Figure } from '@/drawing/drawn'
-import { looksOf } from '@/drawing/marks/looks'
-import { mapped } from '@/drawing/geometry/columns'
-import { makeScale, warpOf, type Scale } from '@/drawing/geometry/scale'
-import type { Cells, Item, Scene } from '@/drawing/scene'
-import { drawnTrends, lineItems } from '@/drawing/parts/trends'
+import { PAPER } from '@/render/colours'
+import { homeView } from '@/render/layout/extents'
+import type { Figure } from '@/render/figure'
+import { looksOf } from '@/render/marks/looks'
+import { mapped } from '@/render/geometry/columns'
+import { makeScale, warpOf, type Scale } from '@/render/geometry/scale'
+import type { Cells, Item, Scene } from '@/render/scene'
+import { drawnTrends, lineItems } from '@/render/parts/trends'
 
 const INSET = 6
 

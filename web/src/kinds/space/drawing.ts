@@ -1,6 +1,6 @@
 /** The 3-D scatterplot, drawn. */
-import { layoutSpace } from '@/drawing/layout/space'
-import type { DrawnKind } from '../drawn-kind'
+import { layoutSpace } from '@/render/layout/space'
+import type { DrawnKind } from '@/kinds/renderer'
 import { turning } from './looking'
 import { thumbnail } from './thumbnail'
 

@@ -1,7 +1,7 @@
 /** The 3-D scatterplot: its name, and its statement. */
-import { blankPlane, blankSpace } from '@/api/blank'
+import { blankPlane, blankSpace } from '@/figure-model/blank'
 import type { FigureDocument, OnFigure, VariableSummary } from '@/api/types'
-import { filterWords } from '@/statement/filter-words'
+import { filterWords } from '@/figure-model/statement/filter-words'
 import {
   colourOffers,
   colourParts,
@@ -10,8 +10,8 @@ import {
   scaleOf,
   sizeOffers,
   sizeParts,
-} from '@/statement/marks'
-import { axisOptions, byOptions } from '@/statement/options'
+} from '@/figure-model/statement/marks'
+import { axisOptions, byOptions } from '@/figure-model/statement/options'
 import {
   act,
   choice,
@@ -21,9 +21,9 @@ import {
   type Ground,
   type Statement,
   type StatementPart,
-} from '@/statement/parts'
-import { setAxis } from '../scatterplot/changing'
-import type { FigureKind } from '../figure-kind'
+} from '@/figure-model/statement/parts'
+import { setAxis } from '@/kinds/scatterplot/changing'
+import type { FigureKind } from '@/kinds/figure-kind'
 
 const KIND: FigureDocument['kind'] = '3-D scatterplot'
 

@@ -1,8 +1,8 @@
 /** Looking at a box: it is turned by a drag or the arrow keys, and one comes closer by the wheel. */
-import { blankSpace } from '@/api/blank'
-import { within, type Seen } from '@/drawing/geometry/camera'
-import { layoutSpace, seenFrom } from '@/drawing/layout/space'
-import type { Looking } from '../drawn-kind'
+import { blankSpace } from '@/figure-model/blank'
+import { within, type Seen } from '@/render/geometry/camera'
+import { layoutSpace, seenFrom } from '@/render/layout/space'
+import type { Looking } from '@/kinds/renderer'
 
 /** Degrees for a drag across the width of the plot, and for a key. */
 const ACROSS = 200

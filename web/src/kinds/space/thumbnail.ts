@@ -1,7 +1,7 @@
 /** A 3-D scatterplot as a small picture: the box as it is turned, without words. */
-import type { Figure } from '@/drawing/drawn'
-import { layoutSpace } from '@/drawing/layout/space'
-import type { Scene } from '@/drawing/scene'
+import type { Figure } from '@/render/figure'
+import { layoutSpace } from '@/render/layout/space'
+import type { Scene } from '@/render/scene'
 
 /** Drawn so many times as large, and then made small with all that is on it. */
 const LARGER = 3

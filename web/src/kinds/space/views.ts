@@ -1,5 +1,5 @@
 /** From where a box is seen, by name: each pair of axes face on, and the four corners. */
-import { blankSpace } from '@/api/blank'
+import { blankSpace } from '@/figure-model/blank'
 
 export interface NamedView {
   label: string

@@ -1,0 +1,11 @@
+<script setup lang="ts">
+import UiApp from '@/ui/UiApp.vue'
+import { useFocusKept } from '@/ui/focus-kept'
+import { failure } from '@/stores/failures'
+
+useFocusKept()
+</script>
+
+<template>
+  <UiApp v-model:failure="failure"><router-view /></UiApp>
+</template>

@@ -1,0 +1,153 @@
+import { describe, expect, it } from 'vitest'
+import { Marks, placeNames, type Wanted } from './labels'
+import type { Box } from '@/render/scene'
+
+const IDENTITY = { from: 0, factor: 1, start: 0 }
+const LAID = { from: 40, factor: 1.5, start: 12 }
+const PLOT: Box = { x: 0, y: 0, width: 600, height: 400 }
+
+const name = (row: number, x: number, y: number, change: Partial<Wanted> = {}): Wanted => ({
+  row,
+  x,
+  y,
+  radius: 3,
+  width: 40,
+  height: 12,
+  moved: null,
+  ...change,
+})
+
+const place = (names: Wanted[], plot = PLOT, taken: Box[] = []) =>
+  placeNames(
+    names,
+    plot,
+    {
+      u: names.map(({ x }) => x),
+      v: names.map(({ y }) => y),
+      across: IDENTITY,
+      down: IDENTITY,
+      radius: () => 3,
+      widest: 3,
+    },
+    taken,
+  )
+
+const meet = (a: Box, b: Box) =>
+  a.x < b.x + b.width && b.x < a.x + a.width && a.y < b.y + b.height && b.y < a.y + a.height
+
+/** A sequence that is the same every time. */
+function random(seed: number): () => number {
+  return () => (seed = (seed * 1103515245 + 12345) % 2147483648) / 2147483648
+}
+
+describe('names on points', () => {
+  it('stand to the right of a mark that is alone, without a line to it', () => {
+    const [{ box, leader }] = place([name(0, 100, 100)])
+    expect(box.x).toBe(105)
+    expect(box.y).toBe(94)
+    expect(leader).toBeNull()
+  })
+
+  it('turn to the other side at the edge of the plot', () => {
+    const [{ box }] = place([name(0, 590, 100)])
+    expect(box.x + box.width).toBeLessThan(590)
+  })
+
+  it('meet neither one another, nor what is there, nor the frame', () => {
+    const next = random(7)
+    const names = Array.from({ length: 120 }, (_, row) => name(row, 600 * next(), 400 * next()))
+    const legend = { x: 450, y: 20, width: 120, height: 90 }
+    const placed = place(names, PLOT, [legend])
+    expect(placed.length).toBeGreaterThan(80)
+    placed.forEach(({ box }, i) => {
+      expect(meet(box, legend)).toBe(false)
+      expect(box.x >= 0 && box.x + box.width <= 600).toBe(true)
+      expect(box.y >= 0 && box.y + box.height <= 400).toBe(true)
+      for (const other of placed.slice(0, i)) expect(meet(box, other.box)).toBe(false)
+    })
+  })
+
+  it('get a line to their mark where they stand off', () => {
+    const crowd = Array.from({ length: 9 }, (_, row) =>
+      name(row, 300 + 4 * (row % 3), 200 + 4 * Math.floor(row / 3)),
+    )
+    const placed = place(crowd)
+    expect(placed.length).toBeGreaterThan(5)
+    const lines = placed.flatMap(({ leader }) => (leader ? [leader] : []))
+    expect(lines.length).toBeGreaterThan(0)
+    // By steps along each line: none comes upon another, or upon a name that is not its own.
+    const along = ([x0, y0, x1, y1]: readonly number[]) =>
+      Array.from({ length: 200 }, (_, i) => [
+        x0 + ((x1 - x0) * i) / 199,
+        y0 + ((y1 - y0) * i) / 199,
+      ])
+    for (const line of lines) {
+      const others = placed.filter(({ leader }) => leader !== line)
+      for (const [x, y] of along(line)) {
+        for (const { box } of others)
+          expect(x > box.x && x < box.x + box.width && y > box.y && y < box.y + box.height).toBe(
+            false,
+          )
+        for (const other of lines)
+          if (other !== line)
+            expect(
+              Math.min(...along(other).map(([u, v]) => Math.hypot(u - x, v - y))),
+            ).toBeGreaterThan(0.05)
+      }
+    }
+  })
+
+  it('stay where they were dragged, whatever is there', () => {
+    const [first] = place([name(0, 100, 100, { moved: [-60, 30] }), name(1, 60, 135)])
+    expect([first.box.x, first.box.y]).toEqual([40, 130])
+    expect(first.leader).not.toBeNull()
+  })
+})
+
+describe('marks under a box', () => {
+  it('are as many as there are by looking at each', () => {
+    const next = random(11)
+    const spread = (count: number, from: number, to: number) =>
+      Float32Array.from({ length: count }, () => from + (to - from) * next())
+    for (let trial = 0; trial < 60; trial++) {
+      const [x, y, radius] = [spread(400, -80, 700), spread(400, -80, 500), spread(400, 0.5, 14)]
+      x[7] = NaN
+      y[9] = Infinity
+      const box = () => ({
+        x: 600 * next() - 40,
+        y: 400 * next() - 40,
+        width: 90 * next(),
+        height: 20 * next(),
+      })
+      const near = Array.from({ length: 1 + (trial % 4) }, box)
+      const marks = new Marks(
+        {
+          u: x,
+          v: y,
+          across: LAID,
+          down: LAID,
+          radius: (i) => radius[i],
+          widest: Math.max(...radius),
+        },
+        near,
+      )
+      const asked = near.flatMap((one) => [one, { ...one, width: one.width / 2, y: one.y + 1 }])
+      for (const { height, ...one } of asked) {
+        const within = { ...one, height: height / 2 }
+        let count = 0
+        for (let i = 0; i < x.length; i++) {
+          const [px, py] = [12 + 1.5 * (x[i] - 40), 12 + 1.5 * (y[i] - 40)]
+          const dx = Math.max(within.x - px, 0, px - within.x - within.width)
+          const dy = Math.max(within.y - py, 0, py - within.y - within.height)
+          if (Math.hypot(dx, dy) < radius[i]) count++
+        }
+        expect(marks.under(within)).toBe(count)
+      }
+    }
+  })
+
+  it('are none where nothing is asked about', () => {
+    const round = { u: [1], v: [1], across: IDENTITY, down: IDENTITY, radius: () => 5, widest: 5 }
+    expect(new Marks(round, []).under({ x: 0, y: 0, width: 9, height: 9 })).toBe(0)
+  })
+})

@@ -1,0 +1,296 @@
+/** Names on points: placed so that they meet neither one another, nor marks, nor the frame. */
+import type { Box } from '@/render/scene'
+import type { Between } from './pairs'
+import type { Laying } from './scale'
+
+export interface Wanted {
+  row: number
+  /** Place of the mark on the page, and its radius. */
+  x: number
+  y: number
+  radius: number
+  width: number
+  height: number
+  /** How far the name was dragged from its mark; null where it is placed by itself. */
+  moved: readonly [number, number] | null
+}
+
+export interface PlacedName {
+  row: number
+  box: Box
+  /** Where a line leads to the mark from, where the name stands off. */
+  leader: Leader | null
+}
+
+type Leader = readonly [x0: number, y0: number, x1: number, y1: number]
+
+const GAP = 2
+const CELL = 16
+/** A place may be found so far from where it is. */
+const ROUNDED = 0.01
+/** How far from its mark a name may stand, in heights of a name, when there is no room beside it. */
+const RINGS = [1.1, 1.8, 2.7, 3.8, 5]
+const ANGLES = Array.from({ length: 12 }, (_, i) => (i * Math.PI) / 6)
+/** A name that stands so far off gets a line to its mark. */
+const STANDS_OFF = 7
+
+/** Marks that stand round words. */
+export interface Round {
+  /** Where they lie, and how that is laid on the page. */
+  u: ArrayLike<number>
+  v: ArrayLike<number>
+  across: Laying
+  down: Laying
+  /** Those that may lie in some boxes of values; where it is missing, all are looked at. */
+  among?: (boxes: readonly [Between, Between][]) => Uint32Array
+  radius: (i: number) => number
+  /** The largest radius of any. */
+  widest: number
+}
+
+/** Marks by cells of the page, so that those under a box are found without looking at all. */
+export class Marks {
+  private readonly left: number
+  private readonly top: number
+  private readonly columns: number
+  private readonly rows: number
+  /** Where the marks of each cell begin, and the end of the last. */
+  private readonly start: Uint32Array
+  private readonly marks: Uint32Array
+
+  /** @param near what is asked about lies in these: of very many marks few are near a word */
+  constructor(
+    private readonly round: Round,
+    near: readonly Box[],
+  ) {
+    const { widest } = round
+    const cells = near.map((box) => cellsOf(box, widest + ROUNDED))
+    this.left = Math.min(...cells.map(({ left }) => left))
+    this.top = Math.min(...cells.map(({ top }) => top))
+    this.columns = near.length ? Math.max(...cells.map(({ right }) => right)) - this.left + 1 : 0
+    this.rows = near.length ? Math.max(...cells.map(({ bottom }) => bottom)) - this.top + 1 : 0
+    const isNear = new Uint8Array(this.columns * this.rows)
+    for (const { left, right, top, bottom } of cells)
+      for (let row = top; row <= bottom; row++)
+        isNear.fill(1, this.cell(left, row), this.cell(right, row) + 1)
+    const { left, top, columns, rows } = this
+    const { u, v } = round
+    const among = near.length
+      ? round.among?.(near.map((box) => valuesIn(box, widest + ROUNDED, round)))
+      : NONE
+    const count = among ? among.length : u.length
+    const [x, stretched] = inCells(round.across)
+    const [y, lengthened] = inCells(round.down)
+    const marks: number[] = []
+    const cellOfMark: number[] = []
+    // A counting sort by cell of those that are near.
+    const start = new Uint32Array(isNear.length + 1)
+    for (let k = 0; k < count; k++) {
+      const i = among ? among[k] : k
+      const column = Math.floor(x + u[i] * stretched) - left
+      const row = Math.floor(y + v[i] * lengthened) - top
+      if (!(column >= 0 && row >= 0 && column < columns && row < rows)) continue
+      const cell = row * columns + column
+      if (!isNear[cell]) continue
+      start[cell + 1]++
+      marks.push(i)
+      cellOfMark.push(cell)
+    }
+    for (let cell = 0; cell < isNear.length; cell++) start[cell + 1] += start[cell]
+    const next = start.slice(0, -1)
+    this.marks = new Uint32Array(marks.length)
+    marks.forEach((i, k) => (this.marks[next[cellOfMark[k]]++] = i))
+    this.start = start
+  }
+
+  /** How many marks a box touches. */
+  under(box: Box): number {
+    const { u, v, across, down, radius, widest } = this.round
+    const { x, y, width, height } = box
+    const { left, right, top, bottom } = cellsOf(box, widest + ROUNDED)
+    let count = 0
+    const last = Math.min(bottom, this.top + this.rows - 1)
+    for (let row = Math.max(top, this.top); row <= last; row++) {
+      const from = this.cell(Math.max(left, this.left), row)
+      const to = this.cell(Math.min(right, this.left + this.columns - 1), row)
+      if (to < from) continue
+      for (let k = this.start[from]; k < this.start[to + 1]; k++) {
+        const i = this.marks[k]
+        const [px, py] = [placeOf(u[i], across), placeOf(v[i], down)]
+        const dx = Math.max(x - px, 0, px - x - width)
+        const dy = Math.max(y - py, 0, py - y - height)
+        if (dx * dx + dy * dy < radius(i) ** 2) count++
+      }
+    }
+    return count
+  }
+
+  private cell(column: number, row: number): number {
+    return (row - this.top) * this.columns + column - this.left
+  }
+}
+
+/** Where a value lies on the page. */
+export const placeOf = (value: number, { from, factor, start }: Laying): number =>
+  start + (value - from) * factor
+
+/** What leads from a value to its cell: a cell's place of nought, and cells for each one more. */
+const inCells = ({ from, factor, start }: Laying): [number, number] => [
+  (start - from * factor) / CELL,
+  factor / CELL,
+]
+
+/** The values that are laid in a box with so much round it. */
+function valuesIn(
+  { x, y, width, height }: Box,
+  round: number,
+  { across, down }: Round,
+): [Between, Between] {
+  const value = (place: number, { from, factor, start }: Laying): number =>
+    from + (place - start) / factor
+  return [
+    [value(x - round, across), value(x + width + round, across)],
+    [value(y - round, down), value(y + height + round, down)],
+  ]
+}
+
+const NONE = new Uint32Array(0)
+
+const cellOf = (place: number): number => Math.floor(place / CELL)
+
+/** The cells that a box reaches into with so much round it. */
+const cellsOf = ({ x, y, width, height }: Box, round: number) => ({
+  left: cellOf(x - round),
+  right: cellOf(x + width + round),
+  top: cellOf(y - round),
+  bottom: cellOf(y + height + round),
+})
+
+/**
+ * Places names, those first in the list with the first choice. One that has no room is left out,
+ * unless it was dragged.
+ *
+ * @param round all marks
+ * @param taken what else they may not meet
+ */
+export function placeNames(
+  names: readonly Wanted[],
+  plot: Box,
+  round: Round,
+  taken: readonly Box[],
+): PlacedName[] {
+  const marks = new Marks(
+    round,
+    names.flatMap((name) => (name.moved ? [] : [reachOf(name)])),
+  )
+  const placed: PlacedName[] = []
+  const boxes: Box[] = [...taken]
+  const leaders: Leader[] = []
+  const add = (name: Wanted, box: Box): void => {
+    const leader = leaderOf(name, box)
+    placed.push({ row: name.row, box, leader })
+    boxes.push(box)
+    if (leader) leaders.push(leader)
+  }
+  for (const name of names)
+    if (name.moved) add(name, boxAt(name, name.x + name.moved[0], name.y + name.moved[1]))
+  for (const name of names) {
+    if (name.moved) continue
+    let best: Box | null = null
+    let least = Infinity
+    for (const [box, cost] of candidates(name)) {
+      if (cost >= least) break
+      if (!inside(box, plot) || boxes.some((other) => meet(box, other))) continue
+      const leader = leaderOf(name, box)
+      // Lines that cross one another, or run through a name, lead nowhere.
+      if (
+        leader &&
+        (leaders.some((other) => cross(leader, other)) ||
+          boxes.some((other) => through(leader, other)))
+      )
+        continue
+      if (leaders.some((other) => through(other, box))) continue
+      const total = cost + marks.under(box) * 40
+      if (total < least) {
+        least = total
+        best = box
+      }
+    }
+    if (best) add(name, best)
+  }
+  return placed
+}
+
+/** Boxes round a mark, the best first: beside it, then further and further off. */
+function* candidates(name: Wanted): Generator<[Box, number]> {
+  const { x, y, radius: r, width: w, height: h } = name
+  const d = r + GAP
+  const o = r * Math.SQRT1_2 + GAP / 2
+  const near: [number, number][] = [
+    [x + d, y - h / 2],
+    [x - d - w, y - h / 2],
+    [x - w / 2, y - d - h],
+    [x - w / 2, y + d],
+    [x + o, y - o - h],
+    [x + o, y + o],
+    [x - o - w, y - o - h],
+    [x - o - w, y + o],
+  ]
+  for (const [i, [bx, by]] of near.entries()) yield [{ x: bx, y: by, width: w, height: h }, i]
+  for (const [i, ring] of RINGS.entries())
+    for (const angle of ANGLES) {
+      const [dx, dy] = [Math.cos(angle), Math.sin(angle)]
+      const off = r + ring * h
+      const middle = [x + dx * (off + w / 2), y + dy * (off + h / 2)]
+      yield [boxAt(name, middle[0] - w / 2, middle[1] - h / 2), 20 + i * 20]
+    }
+}
+
+/** What a name that is placed by itself may lie in. */
+function reachOf({ x, y, radius, width, height }: Wanted): Box {
+  const off = radius + GAP + Math.max(...RINGS) * height
+  return boxAt(
+    { width: 2 * (off + width), height: 2 * (off + height) },
+    x - off - width,
+    y - off - height,
+  )
+}
+
+const boxAt = ({ width, height }: Pick<Wanted, 'width' | 'height'>, x: number, y: number): Box => ({
+  x,
+  y,
+  width,
+  height,
+})
+
+function leaderOf(name: Wanted, box: Box): PlacedName['leader'] {
+  const nearX = Math.max(box.x, Math.min(name.x, box.x + box.width))
+  const nearY = Math.max(box.y, Math.min(name.y, box.y + box.height))
+  const distance = Math.hypot(nearX - name.x, nearY - name.y)
+  if (distance - name.radius < STANDS_OFF) return null
+  const share = name.radius / distance
+  return [nearX, nearY, name.x + (nearX - name.x) * share, name.y + (nearY - name.y) * share]
+}
+
+/** Whether two lines cross. */
+function cross([ax, ay, bx, by]: Leader, [cx, cy, dx, dy]: Leader): boolean {
+  const side = (x: number, y: number, ux: number, uy: number, vx: number, vy: number): number =>
+    Math.sign((ux - x) * (vy - y) - (uy - y) * (vx - x))
+  return (
+    side(ax, ay, bx, by, cx, cy) !== side(ax, ay, bx, by, dx, dy) &&
+    side(cx, cy, dx, dy, ax, ay) !== side(cx, cy, dx, dy, bx, by)
+  )
+}
+
+/** Whether a line runs through a box: across one of its diagonals, or into it. */
+const through = (line: Leader, { x, y, width, height }: Box): boolean =>
+  cross(line, [x, y, x + width, y + height]) || cross(line, [x + width, y, x, y + height])
+
+const inside = (box: Box, plot: Box): boolean =>
+  box.x >= plot.x &&
+  box.y >= plot.y &&
+  box.x + box.width <= plot.x + plot.width &&
+  box.y + box.height <= plot.y + plot.height
+
+const meet = (a: Box, b: Box): boolean =>
+  a.x < b.x + b.width + 1 && b.x < a.x + a.width + 1 && a.y < b.y + b.height && b.y < a.y + a.height

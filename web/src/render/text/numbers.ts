@@ -1,0 +1,28 @@
+/** Readings as short texts. */
+import { GAP, valueText } from '@/render/geometry/ticks'
+
+const MINUS = '−'
+
+/** A share of 0 to 1 or a correlation with two decimals, or as many as keep it from reading 0 or 1. */
+export function shareText(value: number): string {
+  const size = Math.abs(value)
+  let decimals = 2
+  const misleads = (): boolean => {
+    const read = Number(size.toFixed(decimals))
+    return (read === 1 && size < 1) || (read === 0 && size > 0)
+  }
+  while (decimals < 6 && misleads()) decimals++
+  return value.toFixed(decimals).replace('-', MINUS)
+}
+
+/** A p value as it stands after "p": never zero. */
+export function pText(p: number): string {
+  if (p < 0.0001) return '< 0.0001'
+  return `= ${p.toFixed(p < 0.01 ? 4 : p < 0.1 ? 3 : 2)}`
+}
+
+/** A level of 0.5 to 0.999 in percent. */
+export const levelText = (level: number): string => `${Number((level * 100).toPrecision(4))}${GAP}%`
+
+/** A number with four digits. */
+export const short = (value: number): string => valueText(Number(value.toPrecision(4)))

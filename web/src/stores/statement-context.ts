@@ -1,0 +1,20 @@
+/** What the statement of the open figure is made from. */
+import type { useFigure } from '@/stores/figure'
+import type { useSide } from '@/stores/side'
+import type { useStudy } from '@/stores/study'
+import type { Ground } from '@/figure-model/statement/parts'
+
+export const groundOf = (
+  figure: ReturnType<typeof useFigure>,
+  studies: ReturnType<typeof useStudy>,
+  side: ReturnType<typeof useSide>,
+): Ground => ({
+  document: figure.document!,
+  variables: studies.tableOf(figure.document!.table)?.summary.variables ?? [],
+  look: studies.variableOf,
+  drawn: figure.drawn?.answer.counts.drawn ?? 0,
+  needsRows: figure.needsRows,
+  edit: figure.edit,
+  tune: side.tune,
+  showPairs: () => side.show({ kind: 'pairs' }),
+})
