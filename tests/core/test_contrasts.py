@@ -91,3 +91,19 @@ def test_the_difference_of_two_lines_at_a_place_is_welchs() -> None:
     half = scipy.special.stdtrit(396, 0.975) * math.sqrt(sum(variances))
     # Welch's has more degrees of freedom than either part: at so many rows that is hardly seen.
     assert (found.high or 0) - found.value == pytest.approx(half, rel=5e-3)
+
+
+@pytest.mark.parametrize(("first", "second"), [(1e-300, 1e300), (5e-324, 1.0), (1e-200, 1e200)])
+def test_a_ratio_is_a_number_or_none(first: float, second: float) -> None:
+    found = ratio(Estimate(first, None, None), Estimate(second, second / 2, second * 2))
+    if first == 5e-324:
+        assert found is None or found.value == pytest.approx(second / first, rel=1e-6)
+    else:
+        assert found is None
+
+
+def test_an_end_beyond_the_largest_number_is_open() -> None:
+    found = ratio(Estimate(1e-8, 5e-324, 1e-7), Estimate(1.0, 0.5, 1e308))
+    assert found is not None
+    assert found.value == pytest.approx(1e8)
+    assert found.high is None

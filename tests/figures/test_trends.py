@@ -398,6 +398,33 @@ class TestBetweenGroups:
         assert [d.second for d in found] == list("bcdef")
         assert {d.first for d in found} == {"a"}
 
+    @staticmethod
+    def two_lines(of_a: list[float], of_b: list[float], family: str = "straight") -> Answer:
+        frame = pl.DataFrame(
+            {
+                "x": [*range(len(of_a)), *range(len(of_b))],
+                "y": [*of_a, *of_b],
+                "g": ["a"] * len(of_a) + ["b"] * len(of_b),
+            },
+            schema={"x": pl.Float64, "y": pl.Float64, "g": pl.Enum(["a", "b"])},
+        )
+        kinds = {"x": Kind.NUMBER, "y": Kind.NUMBER, "g": Kind.CATEGORY}
+        variables = tuple(Variable(name, kind, name) for name, kind in kinds.items())
+        table = Table("t", variables, frame)
+        trend = {"family": family, "by": "g", "read_off": [{"at": 1}]}
+        return ask(table, "x", "y", trends=[trend])
+
+    def test_a_difference_beyond_the_largest_number_is_not_said(self) -> None:
+        found = self.two_lines([1e308] * 9 + [9e307], [-1e308] * 9 + [-9e307], "local")
+        heights = [t.report.readings[0].y for t in found.trends]
+        assert all(isinstance(height, float) for height in heights)
+        assert found.differences == []
+
+    def test_no_difference_is_said_to_be_none(self) -> None:
+        (found,) = self.two_lines([1, 2, 4, 5], [1, 2, 4, 5]).differences
+        assert found.value == 0
+        assert found.sentence.startswith("At x 1, y is about the same for b as for a (95")
+
 
 class TestScatterThatFansOut:
     @pytest.fixture

@@ -268,7 +268,7 @@ def walk(page: Page, steps: int, seed: int) -> list[str]:
     """Take so many actions, take all of them back, and name what is not as it was."""
     home = page.url
     study = home.split("/studies/")[1].split("/")[0]
-    other = page.request.post(f"{origin(page)}/api/studies/{study}/copy").json()["id"]
+    other = page.request.post(f"{origin(page)}/api/studies/{study}/copies").json()["id"]
     of_other = _contents(page, other)
     before, picture = _contents(page), picture_of(page)
     draw = Draw(seed)

@@ -8,7 +8,10 @@ estimates it is the usual one.
 from __future__ import annotations
 
 import math
+import sys
 from dataclasses import dataclass
+
+_MOST_LOG = math.log(sys.float_info.max)
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,16 +44,18 @@ def _reach(a: float, a_end: float | None, b: float, b_end: float | None) -> floa
 def ratio(first: Estimate, second: Estimate) -> Estimate | None:
     """How many times as large the second is; None where either is not above zero.
 
-    An end at or below zero is open.
+    An end at or below zero, or beyond the largest number, is open; where the ratio itself is beyond
+    it, there is none.
     """
     if first.value <= 0 or second.value <= 0:
         return None
     of_logs = difference(_logged(first), _logged(second))
-    return Estimate(
-        math.exp(of_logs.value),
-        None if of_logs.low is None else math.exp(of_logs.low),
-        None if of_logs.high is None else math.exp(of_logs.high),
-    )
+    value = _exp(of_logs.value)
+    return None if value is None else Estimate(value, _exp(of_logs.low), _exp(of_logs.high))
+
+
+def _exp(end: float | None) -> float | None:
+    return None if end is None or end > _MOST_LOG else math.exp(end)
 
 
 def _logged(one: Estimate) -> Estimate:

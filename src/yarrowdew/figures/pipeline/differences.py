@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
@@ -50,9 +51,11 @@ def differences_of(
     if len(groups) > MOST_IN_PAIRS:
         pairs = pairs[: len(groups) - 1]
     return [
-        _said(place, read, x if read.of == "x" else y, y)
+        _difference(place, read, x if read.of == "x" else y, y)
         for first, second in pairs
         for read in _read_off_both(first, second, x, y)
+        # Two numbers may exist whose difference is beyond the largest that can be written.
+        if math.isfinite(read.b.value - read.a.value)
     ]
 
 
@@ -77,10 +80,13 @@ def _read_off_both(
         others = {r.x_place: r for r in second.readings}
         for r in first.readings:
             other = others.get(r.x_place)
-            if other is not None and r.x_place is not None:
+            if other is None or r.x_place is None or r.x is None:
+                continue
+            a, b = _height(r), _height(other)
+            if a is not None and b is not None:
                 where = r.x if isinstance(r.x, str) else with_unit(f"{r.x:.6g}", x.unit)
                 where = f"{in_sentence(x)} {where}"
-                yield _ReadOff(first, second, "y", r.x_place, _height(r), _height(other), where)
+                yield _ReadOff(first, second, "y", r.x_place, a, b, where)
     # Where a level is reached more than once, it is not told which belongs to which.
     once, levels = ({s.y_place: s for s in _reached_once(f)} for f in (first, second))
     for level, s in once.items():
@@ -93,18 +99,20 @@ def _reached_once(report: FitReport) -> list[SolutionReport]:
     return [s for s in report.solutions if counts[s.y_place] == 1 and s.x_place is not None]
 
 
-def _height(r: ReadingReport) -> Estimate:
+def _height(r: ReadingReport) -> Estimate | None:
+    """Give y as it was read off; None where it does not exist, and for dates."""
+
     def end(value: object) -> float | None:
         return value if isinstance(value, float) else None
 
-    return Estimate(float(r.y or 0.0), end(r.mean_low), end(r.mean_high))
+    return Estimate(r.y, end(r.mean_low), end(r.mean_high)) if isinstance(r.y, float) else None
 
 
 def _place(s: SolutionReport) -> Estimate:
     return Estimate(s.x_place or 0.0, s.low_place, s.high_place)
 
 
-def _said(place: int, read: _ReadOff, along: Variable, y: Variable) -> DifferenceAnswer:
+def _difference(place: int, read: _ReadOff, along: Variable, y: Variable) -> DifferenceAnswer:
     of, at, both = read.of, read.at, (read.a, read.b)
     first, second = (report.group or "" for report in (read.first, read.second))
     level = read.first.level
@@ -113,20 +121,22 @@ def _said(place: int, read: _ReadOff, along: Variable, y: Variable) -> Differenc
     unit = "days" if along.kind is Kind.DATE else along.unit
     half = max((abs(e - found.value) for e in (found.low, found.high) if e is not None), default=0)
     decimals = decimals_for(half)
-    more = "more" if found.value > 0 else "less"
-    amount = with_unit(number(abs(found.value), decimals), unit)
-    said = found if found.value > 0 else _turned(found)
-    interval = _interval(said, level, decimals)
+    amount = number(abs(found.value), decimals)
+    is_same = not amount.strip("0.")
+    amount = with_unit(amount, unit)
+    stated = found if found.value > 0 or is_same else _turned(found)
+    interval = _interval(stated, level, decimals)
     if of == "y":
-        sentence = (
-            f"At {read.where}, {in_sentence(y)} is {amount} {'higher' if found.value > 0 else 'lower'} "
-            f"for {second} than for {first}{interval}."
+        than = (
+            f"about the same for {second} as for {first}"
+            if is_same
+            else f"{amount} {'higher' if found.value > 0 else 'lower'} for {second} than for {first}"
         )
+        sentence = f"At {read.where}, {in_sentence(y)} is {than}{interval}."
     else:
-        sentence = (
-            f"{second} reaches {with_unit(f'{at:.6g}', y.unit)} at {amount} {more} than "
-            f"{first}{interval}"
-        )
+        more = "more" if found.value > 0 else "less"
+        than = f"about the same {in_sentence(along)} as" if is_same else f"{amount} {more} than"
+        sentence = f"{second} reaches {with_unit(f'{at:.6g}', y.unit)} at {than} {first}{interval}"
         if times is None:
             sentence += "."
         else:
