@@ -21,7 +21,7 @@ from yarrowdew.core.association import kendall
 from yarrowdew.core.sample import paired
 from yarrowdew.core.trends import fit_trend
 from yarrowdew.demo.tables import drift
-from yarrowdew.figures.analyses.comparison import ComparisonAsked
+from yarrowdew.figures.analyses.comparison import ComparisonRequest
 from yarrowdew.figures.analyses.comparison import compare as compare_forms
 from yarrowdew.figures.answer import answer
 from yarrowdew.figures.figure import FigureDocument
@@ -84,7 +84,7 @@ def within_a_second() -> Iterator[Ratio]:
     document = FigureDocument.model_validate(
         {"table": "t", "x": "humidity", "y": ["uptake"], "trends": [{}]}
     )
-    asked = ComparisonAsked(document=document)
+    asked = ComparisonRequest(document=document)
     times = [milliseconds(lambda: compare_forms(asked, table, lambda _: None)) for _ in range(3)]
     yield Ratio("compare forms, 100,000 rows (one second)", median(times), 1000, 3.0)
 

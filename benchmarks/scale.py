@@ -15,7 +15,7 @@ from yarrowdew.core.aggregates.aggregation import CountsAggregation
 from yarrowdew.core.aggregates.cell_counts import Grid
 from yarrowdew.demo.tables import write_parts
 from yarrowdew.figures.datasets.view import DatasetView
-from yarrowdew.figures.pipeline.fitting import FitAsked
+from yarrowdew.figures.pipeline.fitting import FitRequest
 from yarrowdew.figures.pipeline.readings import reading_of
 from yarrowdew.tables.dataset_files import open_dataset
 
@@ -35,7 +35,7 @@ def line_of(folder: Path) -> object:
     """A line with its intervals and readings."""
     view = DatasetView(open_dataset(folder))
     x, y = view.axis("humidity", "across"), view.axis("uptake", "up")
-    return reading_of(view.fit(FitAsked(), x, y)[0]).report
+    return reading_of(view.fit(FitRequest(), x, y)[0]).report
 
 
 def counts_of(folder: Path) -> object:

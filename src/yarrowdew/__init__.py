@@ -8,7 +8,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from yarrowdew.drawing.making import Asked
+    from yarrowdew.drawing.making import ImageOptions
     from yarrowdew.script.figures import Figure, figure
     from yarrowdew.script.moving import fetch
     from yarrowdew.script.numbers import band, fit, pairs
@@ -16,10 +16,10 @@ if TYPE_CHECKING:
 
     __version__: str
 
-__all__ = ["Asked", "Figure", "Plate", "band", "fetch", "figure", "fit", "pairs", "plate"]
+__all__ = ["Figure", "ImageOptions", "Plate", "band", "fetch", "figure", "fit", "pairs", "plate"]
 
 _HOMES = {
-    "Asked": "yarrowdew.drawing.making",
+    "ImageOptions": "yarrowdew.drawing.making",
     "Figure": "yarrowdew.script.figures",
     "Plate": "yarrowdew.script.plates",
     "band": "yarrowdew.script.numbers",

@@ -82,7 +82,7 @@ def kind() -> object:
             size=None,
             names=None,
             markers=None,
-            counts=counts_of(view, drawn, points.aside, []),
+            counts=counts_of(view, drawn, points.set_aside, []),
             trends=[],
             slopes=[],
             association=None,

@@ -30,7 +30,7 @@ from yarrowdew.api.app import create_app
 from yarrowdew.api.settings import Settings
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.sharing.bundle import outgoing, shared
-from yarrowdew.figures.sharing.models import ShareAsked
+from yarrowdew.figures.sharing.models import ShareRequest
 from yarrowdew.tables.reading import read_bytes
 
 CONTENT = b"dose,shed\n1,5\n2,9\n3,4\n4,2\n"
@@ -82,7 +82,7 @@ def main() -> None:
         known = client.get("/api/vocabulary").json()
         paths = json.dumps(client.get("/api/openapi.json").json())
     held = read_bytes(CONTENT, "dew.csv").table
-    share = ShareAsked(title="T", figures=[FigureDocument.model_validate(tally)])
+    share = ShareRequest(title="T", figures=[FigureDocument.model_validate(tally)])
     gone = shared(share, lambda _: held).model_dump_json()
     listed = {v.name: v.drawn_as for v in outgoing(share, lambda _: held).variables}
     print(

@@ -16,8 +16,8 @@ from pydantic import BaseModel
 from tests.adversary.documents import document
 from tests.adversary.tables import table
 from yarrowdew.core.errors import FitError
-from yarrowdew.figures.analyses.comparison import ComparisonAsked, compare
-from yarrowdew.figures.analyses.residuals import ResidualsAsked, residual_table, residuals
+from yarrowdew.figures.analyses.comparison import ComparisonRequest, compare
+from yarrowdew.figures.analyses.residuals import ResidualsRequest, residual_table, residuals
 from yarrowdew.figures.answer import answer, readings
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.tables.errors import TableError
@@ -53,10 +53,10 @@ def asked_for(made: FigureDocument, over: Table, draw: random.Random) -> str:
         write_table(table_of, "csv")
         against = draw.choice(["fitted", "x", "order", "quantile"])
         with contextlib.suppress(TableError):
-            residuals(ResidualsAsked(document=made, against=against), over)  # type: ignore[arg-type]
+            residuals(ResidualsRequest(document=made, against=against), over)  # type: ignore[arg-type]
         if draw.random() < 0.1:
             with contextlib.suppress(TableError):
-                compare(ComparisonAsked(document=made), over, lambda _: None)
+                compare(ComparisonRequest(document=made), over, lambda _: None)
     return "answer"
 
 

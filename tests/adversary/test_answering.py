@@ -24,7 +24,7 @@ from yarrowdew.core.pairs import METHODS, pairs
 from yarrowdew.core.prediction import read_at, solve_for
 from yarrowdew.core.sample import Array, paired
 from yarrowdew.core.trends import FAMILIES, fit_trend
-from yarrowdew.figures.analyses.residuals import ResidualsAsked, residual_table, residuals
+from yarrowdew.figures.analyses.residuals import ResidualsRequest, residual_table, residuals
 from yarrowdew.figures.answer import answer
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.tables.errors import TableError
@@ -264,7 +264,7 @@ class TestNames:
         assert out.row_ids().tolist() == table.row_ids().tolist()
         numbers = "row" if name != "row" else "row 2"
         assert out.frame[numbers].to_list() == [12, 13, 14, 15, 16, 17, 18, 19]
-        _shown, answered = residuals(ResidualsAsked(document=made, against="x"), table)
+        _shown, answered = residuals(ResidualsRequest(document=made, against="x"), table)
         marks = pl.read_ipc_stream(answered.marks)
         assert marks["x"].to_list() == table.frame[name].to_list()
         # Observed less fitted, by hand from the line of each group.

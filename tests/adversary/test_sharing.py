@@ -19,7 +19,7 @@ from yarrowdew.drawing.single_page import single_page
 from yarrowdew.figures.document.categories import CategoryLook
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.sharing.bundle import outgoing, shared
-from yarrowdew.figures.sharing.models import ShareAsked
+from yarrowdew.figures.sharing.models import ShareRequest
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Kind, Table, Variable
 
@@ -107,7 +107,7 @@ def test_what_is_left_out_is_in_no_byte_of_what_goes_out(seed: int) -> None:
         ],
         "columns": 1,
     }
-    asked = ShareAsked.model_validate(
+    asked = ShareRequest.model_validate(
         {
             "title": "Shared",
             "figures": [made],
@@ -152,7 +152,7 @@ def test_a_variable_called_as_a_column_of_ours_can_be_hovered(hovered: str) -> N
         pl.DataFrame({"a": [1.0, 2.0], "b": [3.0, 4.0], hovered: [70.0, 80.0]}),
     )
     figure = FigureDocument(table="t", x="a", y=["b"])
-    asked = ShareAsked(title="T", figures=[figure], hover=[hovered])
+    asked = ShareRequest(title="T", figures=[figure], hover=[hovered])
     (made,) = shared(asked, lambda _: table).figures
     rows = pl.read_ipc_stream(io.BytesIO(base64.b64decode(made.rows)))
     assert made.hovered == [hovered]
@@ -164,4 +164,4 @@ def test_an_unknown_variable_is_a_sentence() -> None:
     figure = FigureDocument(table="t", x="q0name", y=["gone"])
     for ask in (shared, outgoing):
         with pytest.raises(TableError, match="no variable 'gone'"):
-            ask(ShareAsked(title="T", figures=[figure]), lambda _: table)
+            ask(ShareRequest(title="T", figures=[figure]), lambda _: table)

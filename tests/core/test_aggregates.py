@@ -16,7 +16,7 @@ from hypothesis import strategies as st
 
 from tests.core import reference as ref
 from yarrowdew.core.aggregates import (
-    Counts,
+    CellCounts,
     ExactSums,
     Grid,
     NumberSums,
@@ -38,7 +38,7 @@ from yarrowdew.core.aggregates.view_rows import (
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample, paired
 from yarrowdew.core.trends import FAMILIES, fit_trend
-from yarrowdew.core.trends.chunked import Asked, PartsFit, fit_by_parts
+from yarrowdew.core.trends.chunked import ChunkedFit, ChunkedRequest, fit_chunked
 
 finite = st.floats(-1e12, 1e12, allow_subnormal=False)
 wide = st.floats(allow_nan=False, allow_infinity=False, min_value=-1e300, max_value=1e300)
@@ -77,10 +77,10 @@ def fitted(
     cut: list[slice],
     near: tuple[float, float] | None = None,
     **said: Any,
-) -> PartsFit:
+) -> ChunkedFit:
     of = FAMILIES[family]
-    asked = Asked("x", "y", None, near or (float(x[0]), float(y[0])))
-    return fit_by_parts(total_of({"x": x, "y": y}, cut), asked, of, of.settings(**said))[None]
+    asked = ChunkedRequest("x", "y", None, near or (float(x[0]), float(y[0])))
+    return fit_chunked(total_of({"x": x, "y": y}, cut), asked, of, of.settings(**said))[None]
 
 
 class TestSums:
@@ -168,14 +168,14 @@ class TestCounts:
         x = np.array([a for a, _ in held])
         y = np.array([b for _, b in held])
         across, up = Grid(-1e11, 1e11, 7), Grid(-5e11, 2e11, 5)
-        found = merged(Counts.of(across, x[p], up, y[p]) for p in pieces(len(x), ends))
+        found = merged(CellCounts.of(across, x[p], up, y[p]) for p in pieces(len(x), ends))
         inside = (np.abs(x) <= 1e11) & (y >= -5e11) & (y <= 2e11)
         assert found.cells.sum() == inside.sum()
         assert found.n == len(x)
         assert found.outside == (~inside).sum()
 
     def test_an_edge_belongs_to_the_cell_that_begins_there_and_the_last_to_the_last(self) -> None:
-        found = Counts.of(Grid(0, 3, 3), np.array([0.0, 1, 2, 3, 3.1, -0.1, math.nan]))
+        found = CellCounts.of(Grid(0, 3, 3), np.array([0.0, 1, 2, 3, 3.1, -0.1, math.nan]))
         assert found.cells.tolist() == [1, 1, 2]
         assert (found.n, found.outside) == (6, 2)
 
@@ -292,7 +292,7 @@ class TestFits:
         slopes = {"A": 2.0, "B": -3.0, None: 0.0}
         y = np.array([slopes[g] * v + (v % 2) for g, v in zip(names, x, strict=True)])
         total = total_of({"x": x, "y": y}, pieces(12, [4, 5]), {"g": names})
-        found = fit_by_parts(total, Asked("x", "y", "g", (0.0, 0.0)), FAMILIES["straight"])
+        found = fit_chunked(total, ChunkedRequest("x", "y", "g", (0.0, 0.0)), FAMILIES["straight"])
         assert sorted(found, key=str) == ["A", "B"]
         for group in ("A", "B"):
             own = np.array([g == group for g in names])

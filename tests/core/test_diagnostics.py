@@ -10,7 +10,12 @@ from scipy import special, stats
 
 from tests.families import settings_of
 from yarrowdew.core.cautions import bend, fan, uneven_missing
-from yarrowdew.core.diagnostics import cooks_distance, diagnose, left_out_error, normal_scores
+from yarrowdew.core.diagnostics import (
+    cooks_distance,
+    cross_validation_error,
+    diagnose,
+    normal_scores,
+)
 from yarrowdew.core.distributions.comparison import Difference
 from yarrowdew.core.prediction import read_at, solve_for
 from yarrowdew.core.sample import Array, Sample, paired
@@ -82,14 +87,20 @@ class TestRowsLeftOut:
             float(sample.y[i] - refitted("straight", sample, i).predict(sample.x[i : i + 1])[0])
             for i in range(4)
         ]
-        assert left_out_error(fit, sample) == pytest.approx(np.sqrt(np.mean(np.square(distances))))
+        assert cross_validation_error(fit, sample) == pytest.approx(
+            np.sqrt(np.mean(np.square(distances)))
+        )
 
     def test_a_form_without_a_hat_matrix_has_none(self) -> None:
         sample = scattered()
         for family in ("theil-sen", "reduced-major-axis", "moving-average"):
             fit = fit_trend(sample, family)
             found = diagnose(fit, sample)
-            assert (found.cook, found.leverage, left_out_error(fit, sample)) == (None, None, None)
+            assert (found.cook, found.leverage, cross_validation_error(fit, sample)) == (
+                None,
+                None,
+                None,
+            )
             assert np.isfinite(found.residual).any()
 
     def test_a_row_that_fixes_the_fit_alone_counts_as_nothing(self) -> None:

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 from tests.core.test_aggregates import pieces, total_of
 from yarrowdew.core.aggregates import distribution as shaping
 from yarrowdew.core.aggregates.distinct import MOST_KEPT, RELATIVE_ERROR, Distinct
-from yarrowdew.core.distributions.chunked import PartsSpread, ShapeAsked, spreads_by_parts
+from yarrowdew.core.distributions.chunked import DistributionRequest, PartsSpread, describe_chunked
 from yarrowdew.core.distributions.density import histogram, kernel_density
 from yarrowdew.core.distributions.spread import spread
 from yarrowdew.core.sample import Array
@@ -63,7 +63,7 @@ def alike(found: PartsSpread, values: Array, step: float | None = None) -> None:
 def test_is_the_same_however_it_is_cut(held: list[float], ends: list[int], near: float) -> None:
     values = np.array(held)
     total = total_of({"v": values}, pieces(len(values), ends))
-    found = spreads_by_parts(total, ShapeAsked("v", near=near))
+    found = describe_chunked(total, DistributionRequest("v", near=near))
     alike(found.groups[None], values, found.step)
     if len(set(held)) > 1:
         assert found.step == histogram(values).step
@@ -77,7 +77,7 @@ def test_is_the_same_however_it_is_cut(held: list[float], ends: list[int], near:
 def test_tells_groups_apart(rows: list[tuple[float, str | None]], ends: list[int]) -> None:
     values, labels = np.array([v for v, _ in rows]), [group for _, group in rows]
     total = total_of({"v": values}, pieces(len(rows), ends), {"g": labels})
-    found = spreads_by_parts(total, ShapeAsked("v", "g"))
+    found = describe_chunked(total, DistributionRequest("v", "g"))
     own = {name: np.array([v for v, g in rows if g == name and not math.isnan(v)]) for name in "ab"}
     assert set(found.groups) == {name for name, held in own.items() if len(held)}
     for name, one in found.groups.items():
@@ -93,7 +93,7 @@ def test_of_many_rows_far_from_where_they_begin() -> None:
     draw = np.random.default_rng(3)
     values = np.concatenate([np.zeros(1000), 1e9 + draw.normal(size=60_000)])
     asks = total_of({"v": values}, pieces(len(values), [7, 9000, 50_000]))
-    found = spreads_by_parts(asks, ShapeAsked("v", near=0.0)).groups[None].spread
+    found = describe_chunked(asks, DistributionRequest("v", near=0.0)).groups[None].spread
     own = spread(values)
     assert found.box == own.box
     assert (found.median.low, found.median.high) == (own.median.low, own.median.high)
@@ -108,15 +108,15 @@ def test_looks_again_about_the_median_where_too_many_lie_together(
     monkeypatch.setattr("yarrowdew.core.distributions.chunked.MOST_HELD", 5000)
     values = 1e9 + np.random.default_rng(4).normal(size=60_000)
     total = total_of({"v": values}, pieces(len(values), [100, 30_000]))
-    found = spreads_by_parts(total, ShapeAsked("v", near=0.0)).groups[None].spread
+    found = describe_chunked(total, DistributionRequest("v", near=0.0)).groups[None].spread
     assert found.box == spread(values).box
 
 
 @pytest.mark.parametrize("step", [0.25, 1.0])
 def test_counts_in_given_steps_from_a_given_edge(step: float) -> None:
     values = np.array([1.0, 2.0, 2.0, 3.0, 7.0])
-    asked = ShapeAsked("v", step=step, start=0.1, bandwidth=0.5)
-    found = spreads_by_parts(total_of({"v": values}, [slice(0, 2), slice(2, 5)]), asked)
+    asked = DistributionRequest("v", step=step, start=0.1, bandwidth=0.5)
+    found = describe_chunked(total_of({"v": values}, [slice(0, 2), slice(2, 5)]), asked)
     bars = found.groups[None].bars
     assert bars is not None
     assert found.start == pytest.approx(0.1 + step * math.floor((1 - 0.1) / step))
@@ -129,7 +129,9 @@ def test_counts_in_given_steps_from_a_given_edge(step: float) -> None:
 
 def test_numbers_beyond_adding_up_are_refused_or_right() -> None:
     values = np.array([1e200, 2e200, 4e200])
-    found = spreads_by_parts(total_of({"v": values}, [slice(0, 1), slice(1, 3)]), ShapeAsked("v"))
+    found = describe_chunked(
+        total_of({"v": values}, [slice(0, 1), slice(1, 3)]), DistributionRequest("v")
+    )
     own = spread(values)
     got = found.groups[None].spread
     assert (got.mean.value, got.sd) == (pytest.approx(own.mean.value), pytest.approx(own.sd))

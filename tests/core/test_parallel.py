@@ -11,7 +11,7 @@ import pytest
 
 from yarrowdew.core.checkpoints import asking, checkpoint
 from yarrowdew.core.errors import FitError
-from yarrowdew.core.parallel import SharedOut, beside
+from yarrowdew.core.parallel import ParallelMap, submit
 
 MANY = 1_000_000
 
@@ -23,10 +23,10 @@ def test_much_is_done_elsewhere_and_little_here() -> None:
         begun.set()
         return get_ident()
 
-    elsewhere = beside(here, MANY)
+    elsewhere = submit(here, MANY)
     assert begun.wait(60)
     assert elsewhere() != get_ident()
-    assert beside(here, 200)() == get_ident()
+    assert submit(here, 200)() == get_ident()
 
 
 @pytest.mark.parametrize("rows", [200, MANY])
@@ -34,16 +34,16 @@ def test_what_it_raises_is_raised_where_the_result_is_asked_for(rows: int) -> No
     def fails() -> None:
         raise FitError("No.", "Never.")
 
-    result = beside(fails, rows)
+    result = submit(fails, rows)
     with pytest.raises(FitError, match=r"No\."):
         result()
 
 
 def test_what_no_core_has_time_for_is_done_here() -> None:
     may_end = Event()
-    held = [beside(lambda: may_end.wait(60), MANY) for _ in range(os.cpu_count() or 2)]
+    held = [submit(lambda: may_end.wait(60), MANY) for _ in range(os.cpu_count() or 2)]
     try:
-        assert beside(get_ident, MANY)() == get_ident()
+        assert submit(get_ident, MANY)() == get_ident()
     finally:
         may_end.set()
     assert all(result() for result in held)
@@ -62,7 +62,7 @@ def test_nobody_is_asked_there_and_arithmetic_is_as_it_begins() -> None:
 
     begins = np.geterr()
     with asking(listen), np.errstate(all="raise"):
-        result = beside(work, MANY)
+        result = submit(work, MANY)
         assert begun.wait(60)
         assert result() == begins
 
@@ -70,8 +70,8 @@ def test_nobody_is_asked_there_and_arithmetic_is_as_it_begins() -> None:
 @pytest.mark.parametrize("rows", [200, MANY])
 def test_shared_out_results_come_in_their_order(rows: int) -> None:
     works = [partial(pow, 2, power) for power in range(50)]
-    assert list(SharedOut(works, rows)) == [2**power for power in range(50)]
-    assert list(SharedOut([], rows)) == []
+    assert list(ParallelMap(works, rows)) == [2**power for power in range(50)]
+    assert list(ParallelMap([], rows)) == []
 
 
 def test_shared_out_the_last_are_done_elsewhere_meanwhile() -> None:
@@ -86,7 +86,7 @@ def test_shared_out_the_last_are_done_elsewhere_meanwhile() -> None:
         begun.set()
         return get_ident()
 
-    here, elsewhere = SharedOut([first, last], MANY)
+    here, elsewhere = ParallelMap([first, last], MANY)
     assert here == get_ident()
     assert elsewhere != here
 
@@ -94,14 +94,14 @@ def test_shared_out_the_last_are_done_elsewhere_meanwhile() -> None:
 @pytest.mark.parametrize("fails", [False, True])
 def test_what_is_not_wanted_any_more_is_never_begun(fails: bool) -> None:
     may_end, done = Event(), list[int]()
-    held = [beside(lambda: may_end.wait(60), MANY) for _ in range(os.cpu_count() or 2)]
+    held = [submit(lambda: may_end.wait(60), MANY) for _ in range(os.cpu_count() or 2)]
 
     def work(place: int) -> None:
         done.append(place)
         if fails:
             raise FitError("No.", "Never.")
 
-    results = iter(SharedOut([partial(work, place) for place in range(9)], MANY))
+    results = iter(ParallelMap([partial(work, place) for place in range(9)], MANY))
     if fails:
         with pytest.raises(FitError):
             next(results)
@@ -112,6 +112,6 @@ def test_what_is_not_wanted_any_more_is_never_begun(fails: bool) -> None:
     assert all(result() for result in held)
     # Whatever was left in the queue would come before this.
     last = Event()
-    beside(last.set, MANY)
+    submit(last.set, MANY)
     assert last.wait(60)
     assert done == [0]

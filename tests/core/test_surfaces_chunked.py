@@ -11,14 +11,14 @@ from hypothesis import strategies as st
 
 from tests.core.test_aggregates import pieces, total_of
 from yarrowdew.core.sample import Array
-from yarrowdew.core.surfaces.chunked import PartsSurface, SurfaceAsked, surfaces_by_parts
+from yarrowdew.core.surfaces.chunked import ChunkedSurface, SurfaceRequest, fit_surfaces_chunked
 from yarrowdew.core.surfaces.surface import Degree, fit_surface, tripled
 
 
-def found_of(x: Array, y: Array, z: Array, degree: Degree, ends: list[int]) -> PartsSurface:
+def found_of(x: Array, y: Array, z: Array, degree: Degree, ends: list[int]) -> ChunkedSurface:
     total = total_of({"x": x, "y": y, "z": z}, pieces(len(x), ends))
-    asked = SurfaceAsked("x", "y", "z", None, (0.0, 0.0, 0.0), degree)
-    return surfaces_by_parts(total, asked)[None]
+    asked = SurfaceRequest("x", "y", "z", None, (0.0, 0.0, 0.0), degree)
+    return fit_surfaces_chunked(total, asked)[None]
 
 
 def rows(seed: int, n: int, far: float = 0.0) -> tuple[Array, Array, Array]:
@@ -89,7 +89,7 @@ def test_each_group_has_its_own() -> None:
     x, y, z = rows(3, 60)
     labels = ["a" if k % 3 else "b" for k in range(60)]
     total = total_of({"x": x, "y": y, "z": z}, pieces(60, [11, 40]), {"g": labels})
-    found = surfaces_by_parts(total, SurfaceAsked("x", "y", "z", "g", (0.0, 0.0, 0.0)))
+    found = fit_surfaces_chunked(total, SurfaceRequest("x", "y", "z", "g", (0.0, 0.0, 0.0)))
     for name in "ab":
         kept = np.array([label == name for label in labels])
         own = fit_surface(tripled(x[kept], y[kept], z[kept]))

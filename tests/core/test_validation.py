@@ -8,8 +8,8 @@ import pytest
 from yarrowdew.core.sample import Sample
 from yarrowdew.core.trends import fit_trend
 from yarrowdew.core.validation import (
+    cross_validation_residuals,
     gain,
-    left_out_residuals,
     root_mean_square,
     rows_to_validate,
     within_one_standard_error,
@@ -27,7 +27,7 @@ def straight(rows: Sample) -> object:
 def test_few_rows_are_left_out_one_at_a_time() -> None:
     x = np.array([1.0, 2, 4, 5, 8])
     y = np.array([2.0, 1, 5, 4, 9])
-    off = left_out_residuals(sample_of(x, y), straight)  # type: ignore[arg-type]
+    off = cross_validation_residuals(sample_of(x, y), straight)  # type: ignore[arg-type]
     assert off is not None
     for i in range(5):
         kept = np.arange(5) != i
@@ -45,12 +45,12 @@ def test_many_rows_are_left_out_a_tenth_at_a_time_and_every_trend_has_the_same_p
         left.append(set(sample.x) - set(rows.x))
         return straight(rows)
 
-    left_out_residuals(sample, told)  # type: ignore[arg-type]
+    cross_validation_residuals(sample, told)  # type: ignore[arg-type]
     assert [len(part) for part in left] == [10] * 10
     assert set().union(*left) == set(sample.x)
     first = list(left)
     left.clear()
-    left_out_residuals(sample, told)  # type: ignore[arg-type]
+    cross_validation_residuals(sample, told)  # type: ignore[arg-type]
     assert left == first
 
 

@@ -13,7 +13,7 @@ from yarrowdew.demo.tables import PULLING_ROW, demo_tables
 from yarrowdew.figures.answer import Answered, answer
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.pipeline.axis_values import AxisValues
-from yarrowdew.figures.pipeline.fitting import FitAsked, ReadOffs, fit_groups
+from yarrowdew.figures.pipeline.fitting import FitRequest, ReadOffs, fit_groups
 from yarrowdew.figures.pipeline.groups import Groups
 from yarrowdew.figures.pipeline.readings import reading_of
 from yarrowdew.figures.schema.format_page import figure_format
@@ -254,8 +254,8 @@ class TestBadInput:
             AxisValues.of(CISTERN, "day", "across").asked("soon")
 
 
-def reading_off(**wanted: list) -> FitAsked:
-    return FitAsked(read_off=lambda _: ReadOffs(**wanted))
+def reading_off(**wanted: list) -> FitRequest:
+    return FitRequest(read_off=lambda _: ReadOffs(**wanted))
 
 
 def test_reading_off_a_date_and_back() -> None:

@@ -12,7 +12,7 @@ import pytest
 
 from yarrowdew.core.lru_cache import SizedLRUCache
 from yarrowdew.figures.answer import answer
-from yarrowdew.figures.dataset_answer import Seen, answer_dataset
+from yarrowdew.figures.dataset_answer import VisibleRange, answer_dataset
 from yarrowdew.figures.datasets.view import DatasetView
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.kinds.scatterplot import dataset as dataset_plot
@@ -80,7 +80,7 @@ def test_however_one_came_to_a_view_it_is_what_is_there(
     draw = np.random.default_rng(held)
     across, up = (0.0, 20.0), (0.0, 50.0)
     for step in range(14):
-        found = answer_dataset(asked, view, Seen(across, up))
+        found = answer_dataset(asked, view, VisibleRange(across, up))
         own, cells, there = marks(found), found.answer.cells, inside(frame, across, up)
         if cells is None:
             assert own.height == there <= 400
@@ -201,7 +201,7 @@ class TestNames:
             colour={"variable": "g"},
             trends=[{"family": "straight", "by": by}] if show == "furthest" else [],
         )
-        found = answer_dataset(asked, view, Seen(across, up)).answer
+        found = answer_dataset(asked, view, VisibleRange(across, up)).answer
         inside.write_parquet(tmp_path / "some.parquet")
         own = answer(
             asked.model_copy(update={"trends": []}), read_file(tmp_path / "some.parquet").table
@@ -241,7 +241,7 @@ class TestFromNear:
     def test_the_rows_of_a_view_are_those_of_the_files(
         self, view: DatasetView, frame: pl.DataFrame
     ) -> None:
-        seen = Seen((3.0, 4.0), (8.0, 12.0))
+        seen = VisibleRange((3.0, 4.0), (8.0, 12.0))
         found = answer_dataset(document(colour={"variable": "g"}), view, seen)
         assert found.answer.cells is None
         own = marks(found)
@@ -259,7 +259,7 @@ class TestFromNear:
         self, view: DatasetView, frame: pl.DataFrame, span: tuple[float, float], monkeypatch: Any
     ) -> None:
         monkeypatch.setattr(dataset_plot, "FEW_ROWS", 10)
-        found = answer_dataset(document(), view, Seen(span, (0.0, 60.0)))
+        found = answer_dataset(document(), view, VisibleRange(span, (0.0, 60.0)))
         cells = found.answer.cells
         assert cells is not None
         held = frame.drop_nulls(["x", "y"]).filter(
@@ -278,7 +278,7 @@ class TestFromNear:
         held = frame.drop_nulls(["x", "y"])
         views = [(4.0, 4.3), (9.0, 9.4), (4.1, 4.2), (2.0, 6.0), (4.1, 4.11), (9.1, 9.3)]
         for low, high in [*views, *reversed(views)]:
-            found = answer_dataset(document(), view, Seen((low, high), (0.0, 80.0)))
+            found = answer_dataset(document(), view, VisibleRange((low, high), (0.0, 80.0)))
             own = marks(found)
             inside = held.filter(pl.col("x").is_between(low, high) & (pl.col("y") >= 0))
             if found.answer.cells is None:
@@ -307,7 +307,9 @@ class TestFromNear:
             ),
         )
         # Day 22,370 + 99 lies in the last file, all of it.
-        found = answer_dataset(asked, DatasetView(dataset), Seen((22_469.0, 22_470.0), (0.0, 90.0)))
+        found = answer_dataset(
+            asked, DatasetView(dataset), VisibleRange((22_469.0, 22_470.0), (0.0, 90.0))
+        )
         inside = frame.drop_nulls(["y"]).filter(
             (pl.col("day") == pl.date(2031, 7, 9)) & (pl.col("y") >= 0)
         )
@@ -319,7 +321,7 @@ class TestFromNear:
         assert all(rows == 1_000 for _, rows in read)
 
     def test_a_view_without_rows_is_empty(self, view: DatasetView) -> None:
-        found = answer_dataset(document(), view, Seen((900.0, 901.0), (0.0, 1.0)))
+        found = answer_dataset(document(), view, VisibleRange((900.0, 901.0), (0.0, 1.0)))
         assert marks(found).height == 0
         assert found.answer.counts.drawn > 0
 

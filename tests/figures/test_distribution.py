@@ -13,7 +13,7 @@ from yarrowdew.demo.tables import demo_tables
 from yarrowdew.figures.answer import answer
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.sharing.bundle import shared
-from yarrowdew.figures.sharing.models import ShareAsked
+from yarrowdew.figures.sharing.models import ShareRequest
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Kind, Table, Variable
 
@@ -143,7 +143,7 @@ def test_too_many_categories_are_refused_with_a_sentence() -> None:
 
 
 def test_a_shared_distribution_holds_what_it_shows_and_nothing_else(table: Table) -> None:
-    asked = ShareAsked.model_validate({"title": "t", "figures": [document()]})
+    asked = ShareRequest.model_validate({"title": "t", "figures": [document()]})
     (found,) = shared(asked, lambda _: table).figures
     assert found.document.distribution.by == "g"
     assert [v.name for v in found.variables] == ["v", "g"]

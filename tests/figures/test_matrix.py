@@ -10,7 +10,7 @@ import pytest
 from pydantic import ValidationError
 
 from yarrowdew.demo.tables import demo_tables
-from yarrowdew.figures.analyses.pairs import PairsAsked, pairs_of
+from yarrowdew.figures.analyses.pairs import PairsRequest, pairs_of
 from yarrowdew.figures.answer import Answered, answer
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.kinds.matrix.cells import MatrixAnswer, MatrixCell
@@ -161,7 +161,7 @@ class TestMatrix:
 
 class TestPairs:
     def test_strongest_first_with_adjusted_p(self) -> None:
-        found = pairs_of(PairsAsked(table="t"), NIGHTS)
+        found = pairs_of(PairsRequest(table="t"), NIGHTS)
         strengths = [abs(p.r or 0) for p in found.pairs]
         assert strengths == sorted(strengths, reverse=True)
         assert len(found.pairs) == 15
@@ -170,7 +170,7 @@ class TestPairs:
         assert all(0 <= v <= 1 for p in found.pairs for v in (*p.across, *p.up))
 
     def test_what_goes_with_one_variable_within_each_category(self) -> None:
-        asked = PairsAsked(table="t", with_variable="yield", by="valley", method="spearman")
+        asked = PairsRequest(table="t", with_variable="yield", by="valley", method="spearman")
         found = pairs_of(asked, NIGHTS).pairs
         assert {p.group for p in found} == {"Argill", "Bracken", "Corrie", "Dunlin"}
         assert all("yield" in (p.x, p.y) for p in found)
@@ -179,8 +179,8 @@ class TestPairs:
     def test_a_bent_relation_is_strong_by_distance_alone(self) -> None:
         x = np.linspace(-1, 1, 200)
         table = numbers(x=x.tolist(), y=(x**2).tolist())
-        by_r = pairs_of(PairsAsked(table="t"), table).pairs[0]
-        by_distance = pairs_of(PairsAsked(table="t", method="distance"), table).pairs[0]
+        by_r = pairs_of(PairsRequest(table="t"), table).pairs[0]
+        by_distance = pairs_of(PairsRequest(table="t", method="distance"), table).pairs[0]
         assert abs(by_r.r or 0) < 1e-9
         # The distance correlation of a parabola on an even grid.
         assert by_distance.r == pytest.approx(0.49, abs=0.02)
@@ -188,4 +188,4 @@ class TestPairs:
 
     def test_too_few_variables_are_said(self) -> None:
         with pytest.raises(TableError, match="fewer than two number variables"):
-            pairs_of(PairsAsked(table="t"), numbers(a=[1, 2, 3]))
+            pairs_of(PairsRequest(table="t"), numbers(a=[1, 2, 3]))

@@ -15,7 +15,7 @@ from yarrowdew.figures.document.matrix import Matrix
 from yarrowdew.figures.document.trends import trend_of
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.sharing.bundle import outgoing, shared
-from yarrowdew.figures.sharing.models import ShareAsked, Shared
+from yarrowdew.figures.sharing.models import Shared, ShareRequest
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import Condition, RowFilter
 from yarrowdew.tables.table import Table
@@ -36,8 +36,8 @@ def load(_: str) -> Table:
     return STATIONS
 
 
-def asked(document: FigureDocument = BUBBLES, **more: object) -> ShareAsked:
-    return ShareAsked.model_validate({"title": "Stations", "figures": [document], **more})
+def asked(document: FigureDocument = BUBBLES, **more: object) -> ShareRequest:
+    return ShareRequest.model_validate({"title": "Stations", "figures": [document], **more})
 
 
 def frame_of(content: str) -> pl.DataFrame:

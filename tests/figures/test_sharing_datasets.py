@@ -17,7 +17,7 @@ from yarrowdew.figures.document.categories import CategoryLook
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.sharing.bundle import outgoing, shared
 from yarrowdew.figures.sharing.dataset import Counted
-from yarrowdew.figures.sharing.models import ShareAsked, SharedFigure
+from yarrowdew.figures.sharing.models import SharedFigure, ShareRequest
 from yarrowdew.tables.dataset_files import open_dataset
 from yarrowdew.tables.draft import Draft
 from yarrowdew.tables.errors import TableError
@@ -54,12 +54,12 @@ def source(frame: pl.DataFrame, tmp_path_factory: pytest.TempPathFactory) -> Cou
     return Counted(view, view.dataset.head)
 
 
-def asked(more: dict[str, Any] | None = None, **what: Any) -> ShareAsked:
+def asked(more: dict[str, Any] | None = None, **what: Any) -> ShareRequest:
     given = {"table": "t", "x": "x", "y": ["y"], "trends": [{"family": "straight"}]} | (more or {})
-    return ShareAsked(title="T", figures=[FigureDocument.model_validate(given)], **what)
+    return ShareRequest(title="T", figures=[FigureDocument.model_validate(given)], **what)
 
 
-def page_of(source: Counted, wanted: ShareAsked) -> SharedFigure:
+def page_of(source: Counted, wanted: ShareRequest) -> SharedFigure:
     return shared(wanted, lambda _: source).figures[0]
 
 

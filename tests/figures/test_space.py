@@ -9,12 +9,12 @@ import polars as pl
 import pytest
 
 from yarrowdew.demo.tables import demo_tables
-from yarrowdew.figures.analyses.residuals import ResidualsAsked, residual_table, residuals
+from yarrowdew.figures.analyses.residuals import ResidualsRequest, residual_table, residuals
 from yarrowdew.figures.answer import answer
 from yarrowdew.figures.document.marks import Colour, Names
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.sharing.bundle import shared
-from yarrowdew.figures.sharing.models import ShareAsked
+from yarrowdew.figures.sharing.models import ShareRequest
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Kind, Table, Variable
 
@@ -159,8 +159,8 @@ def test_without_its_third_variable_a_document_is_refused() -> None:
 
 
 def test_the_third_variable_goes_out_only_where_that_was_agreed_to(table: Table) -> None:
-    def ask(**more: object) -> ShareAsked:
-        return ShareAsked.model_validate(
+    def ask(**more: object) -> ShareRequest:
+        return ShareRequest.model_validate(
             {"title": "t", "figures": [document(plane={"by": "g"})], **more}
         )
 
@@ -338,7 +338,7 @@ class TestResiduals:
                 "space": {"variable": "wind", "plane": {"by": "valley"}},
             }
         )
-        shown, answered = residuals(ResidualsAsked(document=asked, against="quantile"), NIGHTS)
+        shown, answered = residuals(ResidualsRequest(document=asked, against="quantile"), NIGHTS)
         assert answered.answer.colour.categories == ["Argill", "Bracken", "Corrie", "Dunlin"]
         assert answered.answer.counts.drawn == 627
         assert shown.y == ["studentised"]

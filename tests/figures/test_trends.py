@@ -14,8 +14,8 @@ from scipy.stats import norm
 
 from yarrowdew.core.trends import FAMILIES, fit_trend
 from yarrowdew.demo.tables import demo_tables
-from yarrowdew.figures.analyses.comparison import ComparisonAsked, compare
-from yarrowdew.figures.analyses.residuals import ResidualsAsked, residuals
+from yarrowdew.figures.analyses.comparison import ComparisonRequest, compare
+from yarrowdew.figures.analyses.residuals import ResidualsRequest, residuals
 from yarrowdew.figures.answer import Answer, answer
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.tables.errors import TableError
@@ -278,7 +278,7 @@ class TestResiduals:
     def test_against_fitted_values_under_the_rows_own_numbers(self) -> None:
         table = numbers(x=[1, 2, 3, 4], y=[1, 3, 2, None])
         figure = document("x", "y", trends=[{}])
-        shown, answered = residuals(ResidualsAsked(document=figure), table)
+        shown, answered = residuals(ResidualsRequest(document=figure), table)
         drawn = pl.read_ipc_stream(io.BytesIO(answered.marks))
         # The line is 1 + x/2.
         assert drawn["x"].to_list() == pytest.approx([1.5, 2, 2.5])
@@ -288,7 +288,7 @@ class TestResiduals:
 
     def test_against_normal_quantiles_in_their_groups_colours(self) -> None:
         figure = document(trends=[{"by": "valley"}])
-        shown, answered = residuals(ResidualsAsked(document=figure, against="quantile"), NIGHTS)
+        shown, answered = residuals(ResidualsRequest(document=figure, against="quantile"), NIGHTS)
         assert shown.colour is not None
         assert shown.colour.variable == "group"
         assert answered.answer.colour is not None
@@ -299,16 +299,16 @@ class TestResiduals:
     @pytest.mark.parametrize("against", ["x", "order", "fitted"])
     def test_every_other_way(self, against: str) -> None:
         figure = document("day", "level", trends=[{"family": "moving-average"}])
-        asked = ResidualsAsked.model_validate({"document": figure, "against": against})
+        asked = ResidualsRequest.model_validate({"document": figure, "against": against})
         _, answered = residuals(asked, CISTERN)
         assert answered.answer.counts.drawn > 400
 
     def test_what_cannot_be_had_is_said(self) -> None:
         with pytest.raises(TableError, match="no trend 1"):
-            residuals(ResidualsAsked(document=document()), NIGHTS)
+            residuals(ResidualsRequest(document=document()), NIGHTS)
         figure = document(trends=[{"family": "theil-sen"}])
         with pytest.raises(TableError, match="no studentised residuals"):
-            residuals(ResidualsAsked(document=figure, against="quantile"), NIGHTS)
+            residuals(ResidualsRequest(document=figure, against="quantile"), NIGHTS)
 
 
 class TestComparison:
@@ -318,7 +318,7 @@ class TestComparison:
         told: list[float] = []
         figure = document("x", "y", trends=[{}])
         table = numbers(x=x.tolist(), y=y.tolist())
-        found = compare(ComparisonAsked(document=figure), table, told.append)
+        found = compare(ComparisonRequest(document=figure), table, told.append)
         assert found.forms[0].family == "s-curve"
         assert found.is_clear
         assert found.why.startswith("The logistic S-curve predicts left-out rows best (RMSE ")
@@ -332,7 +332,7 @@ class TestComparison:
         x = np.linspace(1, 10, 100)
         table = numbers(x=x.tolist(), y=(3 + 2 * x + draw.normal(0, 1, 100)).tolist())
         found = compare(
-            ComparisonAsked(document=document("x", "y", trends=[{}])), table, lambda _: None
+            ComparisonRequest(document=document("x", "y", trends=[{}])), table, lambda _: None
         )
         assert not found.is_clear
         best = found.forms[0]
@@ -344,10 +344,10 @@ class TestComparison:
 
     def test_one_group_alone(self) -> None:
         figure = document(trends=[{"by": "valley"}])
-        found = compare(ComparisonAsked(document=figure, group="Corrie"), NIGHTS, lambda _: None)
+        found = compare(ComparisonRequest(document=figure, group="Corrie"), NIGHTS, lambda _: None)
         assert 100 < found.n < 200
         with pytest.raises(TableError, match="no line for 'Nowhere'"):
-            compare(ComparisonAsked(document=figure, group="Nowhere"), NIGHTS, lambda _: None)
+            compare(ComparisonRequest(document=figure, group="Nowhere"), NIGHTS, lambda _: None)
 
 
 class TestBetweenGroups:

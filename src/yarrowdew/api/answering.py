@@ -8,7 +8,7 @@ from typing import TypeVar
 
 from yarrowdew.api.settings import Settings
 from yarrowdew.figures.answer import Answered, answer
-from yarrowdew.figures.dataset_answer import Seen, answer_dataset
+from yarrowdew.figures.dataset_answer import VisibleRange, answer_dataset
 from yarrowdew.figures.datasets.view import DatasetView
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.sharing.bundle import Load
@@ -71,7 +71,11 @@ class Answering:
         self.table = linked.words
 
     def answer(
-        self, most_marks: int | None = None, *, cautioned: bool = True, seen: Seen = Seen()
+        self,
+        most_marks: int | None = None,
+        *,
+        cautioned: bool = True,
+        seen: VisibleRange = VisibleRange(),
     ) -> Answered:
         """Work the answer out; see `figures.answer.answer` and `figures.of_dataset`."""
         if self._view is None:

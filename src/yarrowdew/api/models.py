@@ -14,7 +14,7 @@ from yarrowdew.figures.document.formulas import SavedFormula
 from yarrowdew.figures.document.looks import SavedLook
 from yarrowdew.figures.document.plate import PlateDocument
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.sharing.models import ShareAsked
+from yarrowdew.figures.sharing.models import ShareRequest
 from yarrowdew.tables.documented import Documented
 from yarrowdew.tables.filters import SavedFilter
 from yarrowdew.tables.reading import ReadOptions
@@ -141,7 +141,7 @@ class PackageIn(Wire):
     upload: str = Field(max_length=64)
 
 
-class ShareIn(ShareAsked):
+class ShareIn(ShareRequest):
     """A page to be shared."""
 
     days: float | None = Field(default=None, gt=0, le=3660)

@@ -118,7 +118,7 @@ def expected_version(if_match: IfMatch = None) -> int | None:
     return int(found[1] or found[2])
 
 
-def said_version(if_match: IfMatch = None) -> int | None:
+def stated_version(if_match: IfMatch = None) -> int | None:
     """Read which version a request is meant for; 428 where it does not say."""
     if if_match is None:
         raise ProblemError(
@@ -129,7 +129,7 @@ def said_version(if_match: IfMatch = None) -> int | None:
 
 Expected = Annotated[int | None, Depends(expected_version)]
 """The version that a request is meant for, where it says so."""
-Meant = Annotated[int | None, Depends(said_version)]
+Meant = Annotated[int | None, Depends(stated_version)]
 """The version that a request is meant for, which it has to say; None for whichever there is."""
 
 _TAG = re.compile(r'^(?:W/)?"([0-9]{1,18})"$|^([0-9]{1,18})$')

@@ -29,7 +29,7 @@ from yarrowdew.figures.datasets.view import view_of_dataset
 from yarrowdew.figures.kinds.space.planes import FAMILY as PLANE
 from yarrowdew.figures.pipeline.axis_values import AxisValues
 from yarrowdew.figures.pipeline.differences import differences_of
-from yarrowdew.figures.pipeline.fitting import FitAsked, ReadOffs, fit_groups, weights_of
+from yarrowdew.figures.pipeline.fitting import FitRequest, ReadOffs, fit_groups, weights_of
 from yarrowdew.figures.pipeline.groups import Groups
 from yarrowdew.figures.pipeline.readings import lines_of_groups, reading_of
 from yarrowdew.figures.pipeline.slopes import slopes_between
@@ -129,16 +129,16 @@ def fit(
             f"There are no intervals of the kind '{errors}'.",
             f"Choose one of: {', '.join(get_args(Errors))}.",
         )
-    by_parts = is_dataset(file)
-    if by_parts:
-        _check_by_parts(weights=weights, x_error=x_error, y_error=y_error, sheet=sheet)
+    of_dataset = is_dataset(file)
+    if of_dataset:
+        _check_of_dataset(weights=weights, x_error=x_error, y_error=y_error, sheet=sheet)
     if z is not None or family == PLANE:
         left = [name for name, value in (("weights", weights), ("solve", solve)) if value]
         left += [name for name, value in settings.items() if value is not None]
         _check_plane(family, z, [name for name in left if name != "degree"])
         fit_plane(
             view_of_dataset(file, engine)
-            if by_parts
+            if of_dataset
             else read_file(file, ReadOptions(sheet=sheet)).table,
             (x, y, z or ""),
             by=by,
@@ -152,14 +152,14 @@ def fit(
     given = {name: value for name, value in settings.items() if value is not None}
     made = _starting(chosen.settings_of(given), start)
     places = ((x, "the x variable"), (y, "the y variable"))
-    view = view_of_dataset(file, engine) if by_parts else None
+    view = view_of_dataset(file, engine) if of_dataset else None
     table = view.dataset.head if view else read_file(file, ReadOptions(sheet=sheet)).table
     across, up = (
         view.axis(name, place) if view else AxisValues.of(table, table.called(name).name, place)
         for name, place in places
     )
     group = None if by is None else table.called(by).name
-    asked = FitAsked(
+    asked = FitRequest(
         family=chosen,
         settings=made,
         level=level,
@@ -243,7 +243,7 @@ def _remedy(caution: Caution) -> str:
     return f" {helps}" if helps else ""
 
 
-def _check_by_parts(**given: str | None) -> None:
+def _check_of_dataset(**given: str | None) -> None:
     """Refuse what needs the rows of a dataset together."""
     for name, value in given.items():
         if value is not None:

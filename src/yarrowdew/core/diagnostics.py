@@ -57,7 +57,7 @@ def cooks_distance(fit: TrendFit, sample: Sample) -> Array | None:
     return np.asarray(studentised**2 * leverage / (rest * fit.parameters))
 
 
-def left_out_error(fit: TrendFit, sample: Sample) -> float | None:
+def cross_validation_error(fit: TrendFit, sample: Sample) -> float | None:
     """Root mean square distance of rows from the trend fitted without them; None without one."""
     off = fit.left_out(sample)
     if off is None:

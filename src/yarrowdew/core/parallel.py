@@ -12,11 +12,11 @@ from typing import Generic, TypeVar
 
 Result = TypeVar("Result")
 
-_WORTH_IT = 20_000
+_FEWEST_ROWS = 20_000
 """Rows from which on it is worth the handing over, which takes a tenth of a millisecond."""
 
 
-def beside(work: Callable[[], Result], rows: int) -> Callable[[], Result]:
+def submit(work: Callable[[], Result], rows: int) -> Callable[[], Result]:
     """Begin work on another core.
 
     Nobody is asked there whether it is still wanted: it is for what is done within moments.
@@ -34,9 +34,9 @@ def beside(work: Callable[[], Result], rows: int) -> Callable[[], Result]:
     callable
         Waits for the result, and returns it or raises what the work raised.
     """
-    if rows < _WORTH_IT:
+    if rows < _FEWEST_ROWS:
         return work
-    begun = _others().submit(Context().run, work)
+    begun = _pool().submit(Context().run, work)
 
     def result() -> Result:
         return work() if begun.cancel() else begun.result()
@@ -44,7 +44,7 @@ def beside(work: Callable[[], Result], rows: int) -> Callable[[], Result]:
     return result
 
 
-class SharedOut(Generic[Result]):
+class ParallelMap(Generic[Result]):
     """Several pieces of work: the first of them are done here, the last meanwhile on another core.
 
     What was not begun when the results are not wanted any more is never done.
@@ -59,8 +59,8 @@ class SharedOut(Generic[Result]):
     def __init__(self, works: Sequence[Callable[[], Result]], rows: int) -> None:
         self._works = works
         self._begun: list[Future[Result]] = []
-        if rows >= _WORTH_IT:
-            self._begun = [_others().submit(Context().run, work) for work in reversed(works)][::-1]
+        if rows >= _FEWEST_ROWS:
+            self._begun = [_pool().submit(Context().run, work) for work in reversed(works)][::-1]
 
     def __iter__(self) -> Iterator[Result]:
         """Results in their order; raises what one of them raised."""
@@ -77,5 +77,5 @@ class SharedOut(Generic[Result]):
 
 
 @cache
-def _others() -> ThreadPoolExecutor:
+def _pool() -> ThreadPoolExecutor:
     return ThreadPoolExecutor(max(1, (os.cpu_count() or 2) - 1), thread_name_prefix="beside")

@@ -30,7 +30,7 @@ def rows_to_validate(sample: Sample) -> Sample:
     return sample.take(order[np.linspace(0, sample.n - 1, _MOST_ROWS).astype(np.intp)])
 
 
-def left_out_residuals(sample: Sample, again: Callable[[Sample], TrendFit]) -> Array | None:
+def cross_validation_residuals(sample: Sample, again: Callable[[Sample], TrendFit]) -> Array | None:
     """Residuals of rows from trends that were fitted without the part they belong to.
 
     Cross-validation (Stone 1974) in ten parts that are drawn with a seed, and are the same for

@@ -8,7 +8,7 @@ from typing import Any, Literal
 
 from yarrowdew.core.errors import UserFacingError
 from yarrowdew.drawing.engine import plain
-from yarrowdew.drawing.making import WANTED, Wanted, document_of, several, wanted
+from yarrowdew.drawing.making import WANTED, ImageRequest, document_of, several, wanted
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.kinds.space.planes import FAMILY as PLANE
 from yarrowdew.tables.table import Table
@@ -16,7 +16,7 @@ from yarrowdew.tables.table import Table
 _END = "END"
 
 
-def asked_of(document: FigureDocument, table: Table) -> Wanted | None:
+def request_of(document: FigureDocument, table: Table) -> ImageRequest | None:
     """The plain arguments that make a figure; None where it takes more than these."""
     matrix = getattr(document, "matrix", None) if document.of_kind.part_name == "matrix" else None
     space = getattr(document, "space", None) if document.of_kind.part_name == "space" else None
@@ -53,7 +53,7 @@ def asked_of(document: FigureDocument, table: Table) -> Wanted | None:
 
 def command_of(document: FigureDocument, table: Table, file: str) -> str:
     """The command that draws a figure from a file."""
-    asked = asked_of(document, table)
+    asked = request_of(document, table)
     if asked is None:
         given = json.dumps(_given(document), ensure_ascii=False)
         return (
@@ -83,7 +83,7 @@ def command_of(document: FigureDocument, table: Table, file: str) -> str:
 
 def python_of(document: FigureDocument, table: Table, file: str) -> str:
     """The lines of Python that draw a figure from a file."""
-    asked = asked_of(document, table)
+    asked = request_of(document, table)
     lines = ["import yarrowdew as yd", ""]
     if asked is None:
         lines.append(f"figure = yd.figure({file!r}, document={_given(document)!r})")

@@ -72,7 +72,7 @@ class _Thread:
         return answer.result()
 
 
-class Engine:
+class ScriptEngine:
     """Draws what it is given; one thing after the other, whoever asks."""
 
     def __init__(self) -> None:
@@ -223,9 +223,9 @@ class Engine:
 
 
 @cache
-def engine() -> Engine:
+def engine() -> ScriptEngine:
     """The engine of this process."""
-    return Engine()
+    return ScriptEngine()
 
 
 def started() -> None:

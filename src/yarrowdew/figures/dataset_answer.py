@@ -6,20 +6,20 @@ from dataclasses import replace
 from importlib import import_module
 
 from yarrowdew.figures.answer import Answered, answered
-from yarrowdew.figures.datasets.request import PartsAsked, Seen
+from yarrowdew.figures.datasets.request import DatasetRequest, VisibleRange
 from yarrowdew.figures.datasets.view import DatasetView
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.kinds.base import KindAnswer
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table
 
-__all__ = ["Seen", "answer_dataset"]
+__all__ = ["VisibleRange", "answer_dataset"]
 
 
 def answer_dataset(
     document: FigureDocument,
     view: DatasetView,
-    seen: Seen = Seen(),
+    seen: VisibleRange = VisibleRange(),
     *,
     categories: Table | None = None,
     is_small: bool = False,
@@ -31,7 +31,7 @@ def answer_dataset(
     ----------
     document : FigureDocument
     view : DatasetView
-    seen : Seen
+    seen : VisibleRange
         What is in view: cells are those of the view, and rows are given where they are few.
     categories : Table, optional
         That says how the study orders and colours categories.
@@ -47,12 +47,12 @@ def answer_dataset(
     """
     document = document.reduced()
     kind = document.of_kind
-    if not kind.by_parts:
+    if not kind.dataset_module:
         raise TableError(
             f"A {document.kind} is not made of a dataset, which is read by parts.",
             "Show it as a scatterplot, or take a part of its rows in.",
         )
-    asked = PartsAsked(
+    asked = DatasetRequest(
         document,
         replace(view, dataset=view.dataset.kept_by(document.rows)),
         categories or view.dataset.head,
@@ -60,5 +60,5 @@ def answer_dataset(
         is_small,
         counts_only,
     )
-    found: KindAnswer = import_module(kind.by_parts).answer(asked)
+    found: KindAnswer = import_module(kind.dataset_module).answer(asked)
     return answered(kind, found)

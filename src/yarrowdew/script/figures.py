@@ -22,8 +22,8 @@ from yarrowdew.drawing.images import (
     image_of,
 )
 from yarrowdew.drawing.making import (
-    Asked,
-    Wanted,
+    ImageOptions,
+    ImageRequest,
     document_of,
     kept_table,
     saved_document,
@@ -54,7 +54,7 @@ ENDINGS: dict[str, str] = {
 _FRAME_HEIGHT = 640
 
 
-class Drawn:
+class Drawable:
     """What can be saved, and shows itself in a notebook."""
 
     def pictured(self) -> tuple[list[Pictured], PlateDocument | None]:
@@ -173,7 +173,7 @@ def format_of(path: Path) -> str:
 
 
 @dataclass(frozen=True)
-class Figure(Drawn):
+class Figure(Drawable):
     """A figure of a table.
 
     Attributes
@@ -189,7 +189,7 @@ class Figure(Drawn):
 
     document: FigureDocument
     table: Table
-    asked: Wanted = field(repr=False)
+    asked: ImageRequest = field(repr=False)
     whole: Table = field(repr=False)
 
     def __repr__(self) -> str:
@@ -229,7 +229,7 @@ class Figure(Drawn):
 
         return residual_table(self.document, self.table, 0).frame
 
-    def with_(self, **changes: Unpack[Wanted]) -> Figure:
+    def with_(self, **changes: Unpack[ImageRequest]) -> Figure:
         """The same figure but for what is given, as `yarrowdew.figure` takes it.
 
         Examples
@@ -255,10 +255,10 @@ class Figure(Drawn):
         """Write a page of one file that can be looked into, and fetches nothing."""
         from yarrowdew.drawing.single_page import single_page  # noqa: PLC0415 (seldom needed)
         from yarrowdew.figures.sharing.bundle import shared  # noqa: PLC0415
-        from yarrowdew.figures.sharing.models import ShareAsked  # noqa: PLC0415
+        from yarrowdew.figures.sharing.models import ShareRequest  # noqa: PLC0415
 
         title = self.document.title or repr(self).strip("<>").partition(": ")[2]
-        asked = ShareAsked(title=title[:200], figures=[self.document])
+        asked = ShareRequest(title=title[:200], figures=[self.document])
         return single_page(title, shared(asked, lambda _: self.source()).model_dump_json())
 
     def source(self) -> Table | Counted:
@@ -296,7 +296,7 @@ def figure(
     *,
     document: Mapping[str, Any] | FigureDocument | None = None,
     engine: str | None = None,
-    **asked: Unpack[Asked],
+    **asked: Unpack[ImageOptions],
 ) -> Figure:
     """Make a figure.
 

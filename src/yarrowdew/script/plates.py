@@ -10,12 +10,12 @@ from typing import Any
 from yarrowdew.drawing.images import Pictured
 from yarrowdew.drawing.making import sides_of
 from yarrowdew.figures.document.plate import Cell, PlateDocument
-from yarrowdew.script.figures import Drawn, Figure
+from yarrowdew.script.figures import Drawable, Figure
 from yarrowdew.tables.errors import TableError
 
 
 @dataclass(frozen=True)
-class Plate(Drawn):
+class Plate(Drawable):
     """Several figures on one page.
 
     Attributes
@@ -49,13 +49,13 @@ class Plate(Drawn):
         """Write a page of one file that can be looked into, and fetches nothing."""
         from yarrowdew.drawing.single_page import single_page  # noqa: PLC0415 (seldom needed)
         from yarrowdew.figures.sharing.bundle import shared  # noqa: PLC0415
-        from yarrowdew.figures.sharing.models import ShareAsked  # noqa: PLC0415
+        from yarrowdew.figures.sharing.models import ShareRequest  # noqa: PLC0415
 
         documents = [
             one.document.model_copy(update={"table": str(i)}) for i, one in enumerate(self.figures)
         ]
         title = self.document.title or "Figures"
-        asked = ShareAsked(title=title[:200], figures=documents, plate=self.document)
+        asked = ShareRequest(title=title[:200], figures=documents, plate=self.document)
         made = shared(asked, lambda place: self.figures[int(place)].table)
         return single_page(title, made.model_dump_json())
 

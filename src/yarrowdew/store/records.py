@@ -64,7 +64,7 @@ class Records:
         self._unit: ContextVar[Session | None] = ContextVar("unit", default=None)
         # Writers of this process wait here in turn, and not by asking SQLite again and again.
         self._writer = Lock()
-        with _said():
+        with _as_sentences():
             self._engine = open_database(folder / DATABASE_NAME)
 
     def close(self) -> None:
@@ -97,7 +97,7 @@ class Records:
         if current is not None:
             yield current
             return
-        with _said(), Session(self._engine) as session:
+        with _as_sentences(), Session(self._engine) as session:
             yield session
 
     @contextmanager
@@ -118,7 +118,7 @@ class Records:
             current.flush()
             return
         engine = self._engine.execution_options(writes=True, repeatable=repeatable)
-        with self._turn(), _said(), Session(engine) as session, session.begin():
+        with self._turn(), _as_sentences(), Session(engine) as session, session.begin():
             token = self._unit.set(session)
             try:
                 yield session
@@ -161,7 +161,7 @@ def changed(study: StudyRow) -> StudyRow:
 
 
 @contextmanager
-def _said() -> Iterator[None]:
+def _as_sentences() -> Iterator[None]:
     """Say what the database refuses: a full disk, a lock that is not let go, a damaged file."""
     try:
         yield

@@ -13,7 +13,7 @@ from pydantic import BaseModel
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
-from yarrowdew.core.parallel import SharedOut
+from yarrowdew.core.parallel import ParallelMap
 from yarrowdew.store.columns import ColumnStore, PackedColumn
 from yarrowdew.store.models import TableRow, VersionRow
 from yarrowdew.store.records import NotFoundError, OutdatedError
@@ -51,7 +51,7 @@ class PackedVariables:
     columns : list of PackedColumn
     categories : dict of str to list of str
         That each holds.
-    summarising : SharedOut of VariableSummary
+    summarising : ParallelMap of VariableSummary
         In the order of `stored`; made while the columns are written.
     """
 
@@ -65,7 +65,7 @@ class PackedVariables:
     stored: dict[str, StoredVariable]
     columns: list[PackedColumn]
     categories: dict[str, list[str]]
-    summarising: SharedOut[VariableSummary]
+    summarising: ParallelMap[VariableSummary]
 
     def put(self, session: Session, columns: ColumnStore, table_id: str) -> None:
         """Store the columns for a table."""
@@ -103,11 +103,11 @@ def packed_variables(
     packed: list[PackedColumn] = []
     stored: dict[str, StoredVariable] = {}
     rows = max((len(column) for column in columns.values()), default=0)
-    packing = SharedOut(
+    packing = ParallelMap(
         [partial(PackedColumn.of, columns[v.name], sources.get(v.name)) for v in variables], rows
     )
     # While they are written, which keeps one core busy, another summarises.
-    summarising = SharedOut(
+    summarising = ParallelMap(
         [partial(summarise_variable, v, columns[v.name]) for v in variables], rows
     )
     try:

@@ -9,7 +9,7 @@ import numpy as np
 import polars as pl
 
 from yarrowdew.core.errors import UserFacingError
-from yarrowdew.tables.draft_state import Cell, Compared, DraftState, Held, UnreadRows
+from yarrowdew.tables.draft_state import Cell, Compared, DraftState, DraftVariable, UnreadRows
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.expressions import derive, sources_of, sources_present
 from yarrowdew.tables.kinds import (
@@ -91,12 +91,12 @@ class Draft(DraftState):
                 column=name,
             )
         if held is None:
-            held = Held(Variable(name, derived.kind, label_of(name)))
+            held = DraftVariable(Variable(name, derived.kind, label_of(name)))
             self.held.append(held)
         variable = replace(
             held.variable, label=label or held.variable.label, unit=unit or held.variable.unit
         )
-        self._put(Held(variable, expression))
+        self._put(DraftVariable(variable, expression))
         self._set(name, derived.kind, derived.values, None)
 
     def add_variable(self, name: str, kind: Kind, unit: str = "") -> None:
@@ -105,7 +105,7 @@ class Draft(DraftState):
             raise TableError(
                 f"{self.name} already has a variable '{name}'.", "Choose another name.", column=name
             )
-        self.held.append(Held(Variable(name, kind, label_of(name), unit)))
+        self.held.append(DraftVariable(Variable(name, kind, label_of(name), unit)))
         nothing = pl.Series(name, [None] * len(self.ids), dtype=pl.String)
         self._set(name, kind, as_kind(nothing, kind, Marks()).values, None)
 
@@ -242,7 +242,7 @@ class Draft(DraftState):
         for v in table.variables:
             own = before.get(v.name)
             kept = v if own is None else replace(own.variable, kind=v.kind)
-            self.held.append(Held(kept))
+            self.held.append(DraftVariable(kept))
             self._set(v.name, v.kind, table.frame[v.name], sources.get(v.name))
         for held in derived:
             if held.variable.name not in table.frame.columns:
@@ -379,4 +379,4 @@ def _scattered(column: pl.Series, places: np.ndarray, values: pl.Series) -> pl.S
     return pl.concat([column, values.rename(column.name)]).gather(pl.Series(order))
 
 
-__all__ = ["Cell", "Compared", "Draft", "Held", "UnreadRows"]
+__all__ = ["Cell", "Compared", "Draft", "DraftVariable", "UnreadRows"]

@@ -24,7 +24,7 @@ MOST_UNREAD_LISTED = 1_000
 
 
 @dataclass(frozen=True, slots=True)
-class Held:
+class DraftVariable:
     """A variable of a draft, and the expression that it is made by, where it is derived."""
 
     variable: Variable
@@ -105,7 +105,7 @@ class DraftState:
     ) -> None:
         self.marks = marks
         self.name = table.name
-        self.held = [Held(v, recipes.get(v.name)) for v in table.variables]
+        self.held = [DraftVariable(v, recipes.get(v.name)) for v in table.variables]
         self.ids = table.row_ids()
         self.next_id = next_id
         self.changed: set[str] = set()
@@ -140,7 +140,7 @@ class DraftState:
         frame = pl.DataFrame([self.column(v.name) for v in variables])
         return Table(self.name, variables, frame, self.ids)
 
-    def find(self, name: str) -> Held:
+    def find(self, name: str) -> DraftVariable:
         """Find a variable by its exact name."""
         for held in self.held:
             if held.variable.name == name:
@@ -150,7 +150,7 @@ class DraftState:
 
     # Variables
 
-    def _put(self, held: Held) -> None:
+    def _put(self, held: DraftVariable) -> None:
         names = [h.variable.name for h in self.held]
         self.held[names.index(held.variable.name)] = held
         self.described.add(held.variable.name)
@@ -189,7 +189,7 @@ class DraftState:
             raise TableError(f"There is no row {gone + 1:,}.", "It may have been deleted.")
         return order[at]
 
-    def _by_dependency(self) -> list[Held]:
+    def _by_dependency(self) -> list[DraftVariable]:
         """List the derived variables so that each follows those that it is computed from."""
         if all(h.recipe is None for h in self.held):
             return []

@@ -13,7 +13,7 @@ import type {
   Marks,
   ProblemDetails,
   ResidualsAgainst,
-  ShareAsked,
+  ShareRequest,
   Upload,
 } from './types'
 
@@ -158,7 +158,7 @@ export const askPackage = (document: FigureDocument): Promise<Blob> =>
   fileOf('/api/packages', document)
 
 /** What is shared as one HTML file. */
-export const askPage = (asked: ShareAsked): Promise<Blob> => fileOf('/api/pages', asked)
+export const askPage = (asked: ShareRequest): Promise<Blob> => fileOf('/api/pages', asked)
 
 /**
  * Sends JSON, and takes an answer of several parts.

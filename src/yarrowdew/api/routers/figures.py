@@ -25,12 +25,12 @@ from yarrowdew.api.state import (
     while_waited_for,
 )
 from yarrowdew.core.checkpoints import asking
-from yarrowdew.figures.analyses.comparison import Comparison, ComparisonAsked, compare
+from yarrowdew.figures.analyses.comparison import Comparison, ComparisonRequest, compare
 from yarrowdew.figures.analyses.dataset_pairs import pairs_of_dataset
-from yarrowdew.figures.analyses.pairs import PairsAnswer, PairsAsked, pairs_of
-from yarrowdew.figures.analyses.residuals import ResidualsAsked, residual_table, residuals
+from yarrowdew.figures.analyses.pairs import PairsAnswer, PairsRequest, pairs_of
+from yarrowdew.figures.analyses.residuals import ResidualsRequest, residual_table, residuals
 from yarrowdew.figures.answer import ReadingsAnswer, readings_in
-from yarrowdew.figures.dataset_answer import Seen
+from yarrowdew.figures.dataset_answer import VisibleRange
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.sharing.dataset import Counted
 from yarrowdew.tables.reading.progress import Progress
@@ -144,7 +144,7 @@ def answer_document(
 ) -> Response:
     """Turn a figure document into everything needed to draw it. Nothing is saved."""
     found = Answering(store, settings, document)
-    seen = Seen(_ends(seen_x), _ends(seen_y))
+    seen = VisibleRange(_ends(seen_x), _ends(seen_y))
 
     def work(tell: Progress) -> InParts:
         with asking(tell):
@@ -164,7 +164,7 @@ def answer_document(
     ),
 )
 def answer_residuals(
-    asked: ResidualsAsked, store: StoreNow, jobs: JobsNow, request: Request
+    asked: ResidualsRequest, store: StoreNow, jobs: JobsNow, request: Request
 ) -> Response:
     """Turn a trend of a figure document into a figure of its residuals. Nothing is saved."""
     table = store.table(asked.document.table, asked.document.variables_used())
@@ -175,7 +175,7 @@ def answer_residuals(
 
 @router.post("/comparisons", response_model=Comparison, responses=ACCEPTED)
 def compare_forms(
-    asked: ComparisonAsked,
+    asked: ComparisonRequest,
     store: StoreNow,
     jobs: JobsNow,
     request: Request,
@@ -195,7 +195,7 @@ def read_document(
 
 
 @router.post("/fitted", response_class=Response)
-def export_fitted(asked: ResidualsAsked, store: StoreNow, format: Format = "csv") -> Response:
+def export_fitted(asked: ResidualsRequest, store: StoreNow, format: Format = "csv") -> Response:
     """Write the rows of a trend with fitted values, residuals and leverages."""
     table = store.table(asked.document.table, asked.document.variables_used())
     made = residual_table(asked.document, table, asked.trend)
@@ -205,7 +205,7 @@ def export_fitted(asked: ResidualsAsked, store: StoreNow, format: Format = "csv"
 
 @router.post("/pairs", response_model=PairsAnswer, responses=ACCEPTED)
 def list_pairs(
-    asked: PairsAsked,
+    asked: PairsRequest,
     store: StoreNow,
     settings: SettingsNow,
     jobs: JobsNow,

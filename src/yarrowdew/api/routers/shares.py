@@ -12,19 +12,19 @@ from yarrowdew.api.routing import api_router
 from yarrowdew.api.state import SettingsNow, StoreNow, check_owned
 from yarrowdew.drawing.single_page import single_page
 from yarrowdew.figures.sharing.bundle import outgoing, shared
-from yarrowdew.figures.sharing.models import Outgoing, ShareAsked, Shared
+from yarrowdew.figures.sharing.models import Outgoing, Shared, ShareRequest
 
 router = api_router("sharing")
 
 
 @router.post("/outgoing")
-def list_outgoing(asked: ShareAsked, store: StoreNow, settings: SettingsNow) -> Outgoing:
+def list_outgoing(asked: ShareRequest, store: StoreNow, settings: SettingsNow) -> Outgoing:
     """List the variables and rows that would go out. Nothing is shared by asking."""
     return outgoing(asked, sources(store, settings))
 
 
 @router.post("/pages", response_class=Response, responses={200: {"content": {"text/html": {}}}})
-def make_page(asked: ShareAsked, store: StoreNow, settings: SettingsNow) -> Response:
+def make_page(asked: ShareRequest, store: StoreNow, settings: SettingsNow) -> Response:
     """Make one HTML file that shows figures without a server or a network."""
     page = single_page(asked.title, shared(asked, sources(store, settings)).model_dump_json())
     return Response(page, media_type="text/html; charset=utf-8")

@@ -5,7 +5,7 @@ by themselves, and what is kept of a sample does not depend on who looked at it 
 summary come the same results as from all rows at once.
 """
 
-from yarrowdew.core.aggregates.cell_counts import Counts, Grid
+from yarrowdew.core.aggregates.cell_counts import CellCounts, Grid
 from yarrowdew.core.aggregates.exact_sums import ExactSums
 from yarrowdew.core.aggregates.numbers import NumberSums
 from yarrowdew.core.aggregates.pair_sums import PairSums, Pivot
@@ -15,7 +15,7 @@ from yarrowdew.core.aggregates.quantiles import Quantiles
 from yarrowdew.core.aggregates.sampling import RowSample
 
 __all__ = [
-    "Counts",
+    "CellCounts",
     "ExactSums",
     "Grid",
     "Grouped",

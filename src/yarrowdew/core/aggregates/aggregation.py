@@ -12,9 +12,9 @@ from typing import Any, Generic, Protocol, TypeVar
 import numpy as np
 import numpy.typing as npt
 
-from yarrowdew.core.aggregates.cell_counts import Counts, Grid
+from yarrowdew.core.aggregates.cell_counts import CellCounts, Grid
 from yarrowdew.core.aggregates.numbers import NumberSums
-from yarrowdew.core.aggregates.pair_sums import Ends, LeftSums, Logged, PairSums, Pivot
+from yarrowdew.core.aggregates.pair_sums import Ends, Logged, PairSums, Pivot, ResidualSums
 from yarrowdew.core.aggregates.partials import Grouped, Partial
 from yarrowdew.core.aggregates.polynomials import Known, PolynomialSums
 from yarrowdew.core.aggregates.quantiles import Quantiles
@@ -196,10 +196,10 @@ class CountsAggregation:
         """The variables."""
         return (self.x,) if self.y is None else (self.x, self.y)
 
-    def of(self, rows: Rows) -> Counts:
+    def of(self, rows: Rows) -> CellCounts:
         """Count."""
         ys = None if self.y is None else rows.numbers[self.y]
-        return Counts.of(self.across, rows.numbers[self.x], self.up, ys)
+        return CellCounts.of(self.across, rows.numbers[self.x], self.up, ys)
 
 
 @dataclass(frozen=True, slots=True)
@@ -264,19 +264,19 @@ class PolynomialsAggregation(PairAggregation[PolynomialSums]):
 
 
 @dataclass(frozen=True, slots=True)
-class LeftAggregation(PairAggregation[LeftSums]):
+class ResidualAggregation(PairAggregation[ResidualSums]):
     """Sums of squares of what curves leave, each group by its own."""
 
     curves: Mapping[Group, Callable[[Array], Array]] = field(default_factory=dict)
     pivots: Mapping[Group, float] = field(default_factory=dict)
 
-    def of(self, rows: Rows) -> Grouped[LeftSums]:
+    def of(self, rows: Rows) -> Grouped[ResidualSums]:
         """Add up; of groups without a curve nothing is asked."""
 
-        def made(group: Group, x: Array, y: Array) -> LeftSums | None:
+        def made(group: Group, x: Array, y: Array) -> ResidualSums | None:
             if group not in self.curves:
                 return None
-            return LeftSums.of(y, self.curves[group](x), self.pivots[group])
+            return ResidualSums.of(y, self.curves[group](x), self.pivots[group])
 
         return self._each(rows, made)
 

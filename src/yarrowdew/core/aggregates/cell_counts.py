@@ -67,7 +67,7 @@ class Grid:
 
 
 @dataclass(frozen=True, slots=True)
-class Counts:
+class CellCounts:
     """Rows in each cell of one grid, or of two crossed.
 
     Attributes
@@ -89,15 +89,15 @@ class Counts:
     outside: int
 
     @classmethod
-    def of(cls, x: Grid, xs: Array, y: Grid | None = None, ys: Array | None = None) -> Counts:
+    def of(cls, x: Grid, xs: Array, y: Grid | None = None, ys: Array | None = None) -> CellCounts:
         """Count rows, shape (rows,) each; NaN where missing."""
         return Tally.of_each(x, xs, y, ys)[0].counts()
 
-    def merge(self, other: Counts) -> Counts:
+    def merge(self, other: CellCounts) -> CellCounts:
         """The same of these rows and of others, in the same cells."""
         if (self.x, self.y) != (other.x, other.y):
             raise ValueError("counts in different cells are not merged")
-        return Counts(
+        return CellCounts(
             self.x,
             self.y,
             self.cells + other.cells,
@@ -215,12 +215,12 @@ class Tally:
             cells += self.cells
         return Tally(self.x, self.y, (), cells, self.n)
 
-    def counts(self) -> Counts:
+    def counts(self) -> CellCounts:
         """What was counted."""
         cells = self.counted().cells
         assert cells is not None  # noqa: S101 (it was just counted)
         shape = (self.x.cells,) if self.y is None else (self.y.cells, self.x.cells)
-        return Counts(self.x, self.y, cells.reshape(shape), self.n, self.n - int(cells.sum()))
+        return CellCounts(self.x, self.y, cells.reshape(shape), self.n, self.n - int(cells.sum()))
 
 
 def _joined(

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import numpy as np
 
-from yarrowdew.core.aggregates.cell_counts import Counts, Grid
+from yarrowdew.core.aggregates.cell_counts import CellCounts, Grid
 from yarrowdew.core.aggregates.pair_sums import Ends
 
 
-def cropped(counts: Counts, across: Ends, up: Ends, sides: tuple[int, int]) -> Counts | None:
+def cropped(
+    counts: CellCounts, across: Ends, up: Ends, sides: tuple[int, int]
+) -> CellCounts | None:
     """Cells of a view, put together from finer ones.
 
     Parameters
@@ -47,7 +49,7 @@ def cropped(counts: Counts, across: Ends, up: Ends, sides: tuple[int, int]) -> C
         cells = np.pad(kept, lacking).reshape(shape).sum(axis=axis + 1)
         start = grid.low + first * width
         grids.append(Grid(start, start + count * together * width, count))
-    return Counts(grids[0], grids[1], cells, counts.n, counts.n - int(cells.sum()))
+    return CellCounts(grids[0], grids[1], cells, counts.n, counts.n - int(cells.sum()))
 
 
 def _holds(grid: Grid, ends: Ends) -> bool:
@@ -55,7 +57,7 @@ def _holds(grid: Grid, ends: Ends) -> bool:
     return grid.low - room <= ends[0] and ends[1] <= grid.high + room
 
 
-def at_most(counts: Counts, across: Ends, up: Ends) -> int | None:
+def at_most(counts: CellCounts, across: Ends, up: Ends) -> int | None:
     """How many rows lie in a view at most; None where the cells do not hold all of it."""
     y = counts.y or counts.x
     if not (_holds(counts.x, across) and _holds(y, up)):

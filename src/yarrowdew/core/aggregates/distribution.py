@@ -106,7 +106,7 @@ class OutlineAggregation(OneAggregation[Outline]):
 
 
 @dataclass(frozen=True, slots=True)
-class Held:
+class ValueCounts:
     """Different values and how often each is there; nothing where they are too many.
 
     Attributes
@@ -122,7 +122,7 @@ class Held:
     too_many: bool = False
 
     @classmethod
-    def of(cls, values: Array, counts: npt.NDArray[np.int64] | None = None) -> Held:
+    def of(cls, values: Array, counts: npt.NDArray[np.int64] | None = None) -> ValueCounts:
         """Hold values, each with how often it is there."""
         # −0 and 0 are one value.
         found, places, held = np.unique(values + 0.0, return_inverse=True, return_counts=True)
@@ -133,11 +133,11 @@ class Held:
             np.add.at(held, places, counts)
         return cls(found, held.astype(np.int64, copy=False))
 
-    def merge(self, other: Held) -> Held:
+    def merge(self, other: ValueCounts) -> ValueCounts:
         """The same of these values and of others."""
         if self.too_many or other.too_many:
             return self if self.too_many else other
-        return Held.of(
+        return ValueCounts.of(
             np.concatenate([self.values, other.values]),
             np.concatenate([self.counts, other.counts]),
         )
@@ -162,7 +162,7 @@ class About:
     centre: float
     scale: float
     powers: ExactSums
-    held: Held
+    held: ValueCounts
 
     @classmethod
     def of(cls, values: Array, centre: float, scale: float, cells: Sequence[Ends]) -> About:
@@ -177,7 +177,7 @@ class About:
                 ExactSums.of((float(off.sum()), float(squares.sum()), float(squares @ off)))
             )
             held.append(own[_within(own, cells)])
-        return cls(n, centre, scale, powers, Held.of(np.concatenate(held)))
+        return cls(n, centre, scale, powers, ValueCounts.of(np.concatenate(held)))
 
     def merge(self, other: About) -> About:
         """The same of these values and of others."""
@@ -261,7 +261,7 @@ class Tallies:
 
 
 @dataclass(frozen=True, slots=True)
-class Wanted:
+class TallyRequest:
     """What the third look counts of a group.
 
     Attributes
@@ -301,7 +301,7 @@ class Wanted:
 class TalliesAggregation(OneAggregation[Tallies]):
     """The third look."""
 
-    wanted: Mapping[Group, Wanted] = field(default_factory=dict)
+    wanted: Mapping[Group, TallyRequest] = field(default_factory=dict)
 
     def of(self, rows: Rows) -> Grouped[Tallies]:
         """Look; at groups of which nothing is wanted nobody does."""

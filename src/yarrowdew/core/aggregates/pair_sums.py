@@ -279,7 +279,7 @@ def merged_distinct(one: tuple[float, ...], other: tuple[float, ...]) -> tuple[f
 
 
 @dataclass(frozen=True, slots=True)
-class LeftSums:
+class ResidualSums:
     """What a curve leaves of y: sums of squares on the scale of y.
 
     Attributes
@@ -297,7 +297,7 @@ class LeftSums:
     sums: ExactSums
 
     @classmethod
-    def of(cls, y: Array, fitted: Array, pivot: float) -> LeftSums:
+    def of(cls, y: Array, fitted: Array, pivot: float) -> ResidualSums:
         """Summarise rows, shape (rows,) each; NaN where missing."""
         known = np.isfinite(y) & np.isfinite(fitted)
         if not known.all():
@@ -310,11 +310,11 @@ class LeftSums:
             )
         return cls(pivot, len(y), sums)
 
-    def merge(self, other: LeftSums) -> LeftSums:
+    def merge(self, other: ResidualSums) -> ResidualSums:
         """The same of these rows and of others."""
         if self.pivot != other.pivot:
             raise ValueError("sums about different pivots are not merged")
-        return LeftSums(self.pivot, self.n + other.n, self.sums.merge(other.sums))
+        return ResidualSums(self.pivot, self.n + other.n, self.sums.merge(other.sums))
 
     @property
     def sse(self) -> float:

@@ -11,7 +11,7 @@ import numpy as np
 import numpy.typing as npt
 
 from yarrowdew.core.aggregates.aggregation import Group, Labels, PairAggregation, Rows, Together
-from yarrowdew.core.aggregates.cell_counts import Counts, Grid, Tally
+from yarrowdew.core.aggregates.cell_counts import CellCounts, Grid, Tally
 from yarrowdew.core.aggregates.exact_sums import stretches
 from yarrowdew.core.aggregates.pair_sums import Ends, ends_of
 from yarrowdew.core.aggregates.partials import Grouped
@@ -76,7 +76,7 @@ class CellsAggregation:
         )
 
 
-def counts_in(found: Grouped[Tally]) -> Mapping[Group, Counts]:
+def counts_in(found: Grouped[Tally]) -> Mapping[Group, CellCounts]:
     """What was counted of each group."""
     return {name: one.counts() for name, one in found.groups.items()}
 
@@ -140,12 +140,12 @@ class CellsOfPairsAggregation:
 
     def _grouped(
         self, pair: tuple[int, int], names: Sequence[Group], counts: npt.NDArray[np.int64]
-    ) -> Grouped[Counts]:
+    ) -> Grouped[CellCounts]:
         x, y = (self.sides[place].grid for place in pair)
         each = counts.reshape(len(names), y.cells, x.cells)
         return Grouped(
             {
-                name: Counts(x, y, cells, int(cells.sum()), 0)
+                name: CellCounts(x, y, cells, int(cells.sum()), 0)
                 for name, cells in zip(names, each, strict=True)
                 if cells.any()
             }
@@ -210,7 +210,7 @@ class Gathered:
         kept = (x >= across[0]) & (x <= across[1]) & (y >= up[0]) & (y <= up[1])
         return Gathered(self.places[kept], {name: v[kept] for name, v in self.columns.items()})
 
-    def counted(self, across: Side, up: Side) -> Mapping[Group, Counts]:
+    def counted(self, across: Side, up: Side) -> Mapping[Group, CellCounts]:
         """Count them in cells, those of each group by themselves."""
         labels = {}
         if "group" in self.columns:

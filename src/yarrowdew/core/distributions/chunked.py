@@ -17,12 +17,12 @@ from yarrowdew.core.aggregates.distribution import (
     MOST_HELD,
     About,
     AboutAggregation,
-    Held,
     Outline,
     OutlineAggregation,
     Tallies,
     TalliesAggregation,
-    Wanted,
+    TallyRequest,
+    ValueCounts,
 )
 from yarrowdew.core.aggregates.pair_sums import Ends
 from yarrowdew.core.aggregates.partials import merged
@@ -48,7 +48,7 @@ _MOST_LOOKS = 4
 
 
 @dataclass(frozen=True, slots=True)
-class ShapeAsked:
+class DistributionRequest:
     """What is wanted of a distribution.
 
     Attributes
@@ -96,7 +96,7 @@ class PartsSpread:
 
 
 @dataclass(frozen=True, slots=True)
-class PartsSpreads:
+class ChunkedSpreads:
     """How the values of every group are spread.
 
     Attributes
@@ -116,7 +116,7 @@ class PartsSpreads:
     bandwidth: float | None = None
 
 
-def spreads_by_parts(total: Total, asked: ShapeAsked) -> PartsSpreads:
+def describe_chunked(total: Total, asked: DistributionRequest) -> ChunkedSpreads:
     """Say how values that come in parts are spread, all together or in each group; see `spread`.
 
     Raises
@@ -133,7 +133,7 @@ def spreads_by_parts(total: Total, asked: ShapeAsked) -> PartsSpreads:
             one.sums.n for one in outlines.values()
         )
         if not outlines:
-            return PartsSpreads({}, missing, without)
+            return ChunkedSpreads({}, missing, without)
         every = merged(outlines.values())
         cells = _cells([*outlines.values(), every], asked.level)
         about = {group: _centre(one) for group, one in outlines.items()}
@@ -144,7 +144,7 @@ def spreads_by_parts(total: Total, asked: ShapeAsked) -> PartsSpreads:
         steps, shared = _steps(whole.extent(), extents, asked)
         everywhere = _grid(whole.extent()) if asked.bandwidth is None else ()
         wanted = {
-            group: Wanted(_fences(extent), steps.get(group), (*_grid(extent), *everywhere))
+            group: TallyRequest(_fences(extent), steps.get(group), (*_grid(extent), *everywhere))
             for group, extent in extents.items()
         }
         tallies = total(TalliesAggregation(asked.name, asked.by, wanted=wanted)).groups
@@ -161,10 +161,10 @@ def spreads_by_parts(total: Total, asked: ShapeAsked) -> PartsSpreads:
             bandwidth = None if curve is None else curve.bandwidth
         start = None if shared is None else float(shared.edges[0])
         step = None if shared is None else shared.step
-        return PartsSpreads(groups, missing, without, step, start, bandwidth)
+        return ChunkedSpreads(groups, missing, without, step, start, bandwidth)
 
 
-def _outlines(total: Total, asked: ShapeAsked) -> dict[Group, Outline]:
+def _outlines(total: Total, asked: DistributionRequest) -> dict[Group, Outline]:
     """The first look; taken again about the median while quantiles cannot be told apart."""
     pivot = asked.near
     for _ in range(_MOST_LOOKS):
@@ -177,7 +177,7 @@ def _outlines(total: Total, asked: ShapeAsked) -> dict[Group, Outline]:
     return dict(found)
 
 
-def _of_groups(found: Mapping[Group, Outline], asked: ShapeAsked) -> dict[Group, Outline]:
+def _of_groups(found: Mapping[Group, Outline], asked: DistributionRequest) -> dict[Group, Outline]:
     """Those that have values, without what belongs to no group."""
     return {
         group: one
@@ -234,7 +234,7 @@ class _Ordered:
     """Values by their order, where they are wanted."""
 
     outline: Outline
-    held: Held
+    held: ValueCounts
 
     def at(self, rank: int) -> float:
         """The value that so many others come before; the middle of its cell where it is not
@@ -275,7 +275,7 @@ def _grid(extent: Extent) -> tuple[DensityGrid, ...]:
 
 
 def _steps(
-    every: Extent, extents: Mapping[Group, Extent], asked: ShapeAsked
+    every: Extent, extents: Mapping[Group, Extent], asked: DistributionRequest
 ) -> tuple[dict[Group, Steps], Steps | None]:
     """In which steps each group is counted, and all together; none where there are no such
     steps.
@@ -333,7 +333,11 @@ def _curve(
 
 
 def _spread(
-    asked: ShapeAsked, ordered: _Ordered, about: About, tallies: Tallies, wanted: Wanted
+    asked: DistributionRequest,
+    ordered: _Ordered,
+    about: About,
+    tallies: Tallies,
+    wanted: TallyRequest,
 ) -> PartsSpread:
     outline, level = ordered.outline, asked.level
     n, mean, sd = _moments(about)

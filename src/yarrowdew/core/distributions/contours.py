@@ -37,7 +37,7 @@ class Contour:
 
 
 @dataclass(frozen=True, slots=True)
-class Counts:
+class BinCounts:
     """Rows counted in even cells.
 
     Attributes
@@ -51,7 +51,7 @@ class Counts:
     counts: np.ndarray
 
 
-def counted(x: Array, y: Array, cells: int = COUNTED) -> Counts:
+def counted(x: Array, y: Array, cells: int = COUNTED) -> BinCounts:
     """Count rows in even cells over the range of the data.
 
     Parameters
@@ -69,7 +69,7 @@ def counted(x: Array, y: Array, cells: int = COUNTED) -> Counts:
     ]
     counts = np.bincount(places[1] * cells + places[0], minlength=cells * cells)
     x_edges, y_edges = np.ldexp(edges[0], x_exponent), np.ldexp(edges[1], y_exponent)
-    return Counts(x_edges, y_edges, counts.reshape(cells, cells))
+    return BinCounts(x_edges, y_edges, counts.reshape(cells, cells))
 
 
 def contours(

@@ -28,7 +28,7 @@ _CONSTANTS = {"pi": "π"}
 
 
 @dataclass(frozen=True, slots=True)
-class _Said:
+class _Printed:
     """A node in print, without the minus that stands before it."""
 
     parts: tuple[Part, ...]
@@ -49,18 +49,18 @@ class _Writer:
     across: str
     slots: list[tuple[str, float]] = field(default_factory=list)
 
-    def said(self, node: Node, *, raised: bool = False) -> _Said:  # noqa: PLR0911 (one for each kind of node)
+    def said(self, node: Node, *, raised: bool = False) -> _Printed:  # noqa: PLR0911 (one for each kind of node)
         match node:
             case Constant(value=value):
-                return _Said((f"{abs(float(value)):.12g}",), _ATOM, float(value) < 0)
+                return _Printed((f"{abs(float(value)):.12g}",), _ATOM, float(value) < 0)
             case Name(text=text) if text == self.across:
-                return _Said(("{x}",))
+                return _Printed(("{x}",))
             case Name(text=text) if text in _CONSTANTS:
-                return _Said((_CONSTANTS[text],))
+                return _Printed((_CONSTANTS[text],))
             case Name(text=text):
                 value = self.values[text]
                 self.slots.append((text, value))
-                return _Said((Slot(len(self.slots) - 1, raised=raised),), _ATOM, value < 0)
+                return _Printed((Slot(len(self.slots) - 1, raised=raised),), _ATOM, value < 0)
             case Sign(mark=mark, operand=operand):
                 inner = self.said(operand, raised=raised)
                 if inner.binds == _SUM and mark == "-":
@@ -71,18 +71,18 @@ class _Writer:
                 return self._arithmetic(node, raised=raised)
             case Comparison(mark=mark, left=left, right=right):
                 sides = (self._whole(left), self._whole(right))
-                return _Said((*sides[0], f" {_MARKS.get(mark, mark)} ", *sides[1]), _SUM)
+                return _Printed((*sides[0], f" {_MARKS.get(mark, mark)} ", *sides[1]), _SUM)
             case Call(name=name):
                 parts: list[Part] = [f"{name}("]
                 for i, argument in enumerate(parts_of(node)):
                     parts += [*((", ",) if i else ()), *self._whole(argument, raised=raised)]
-                return _Said((*parts, ")"))
+                return _Printed((*parts, ")"))
         raise AssertionError(node)
 
     def _whole(self, node: Node, *, raised: bool = False) -> tuple[Part, ...]:
         return _signed(self.said(node, raised=raised)).parts
 
-    def _arithmetic(self, node: Arithmetic, *, raised: bool) -> _Said:
+    def _arithmetic(self, node: Arithmetic, *, raised: bool) -> _Printed:
         if node.mark in ("**", "^"):
             base = self.said(node.left, raised=raised)
             if base.is_negative or base.binds < _ATOM:
@@ -90,15 +90,15 @@ class _Writer:
             exponent = _signed(self.said(node.right, raised=True)).parts
             if raised:
                 # What stands raised cannot be raised once more.
-                return _Said((*base.parts, "^(", *exponent, ")"), _POWER)
-            return _Said((*base.parts, "^{{", *exponent, "}}"), _POWER)
+                return _Printed((*base.parts, "^(", *exponent, ")"), _POWER)
+            return _Printed((*base.parts, "^{{", *exponent, "}}"), _POWER)
         left, right = (self.said(part, raised=raised) for part in (node.left, node.right))
         if node.mark in ("+", "-"):
             first = _signed(left)
             if node.mark == "-" and right.binds == _SUM:
                 right = _within(right)
             minus = right.is_negative is not (node.mark == "-")
-            return _Said((*first.parts, " − " if minus else " + ", *right.parts), _SUM)
+            return _Printed((*first.parts, " − " if minus else " + ", *right.parts), _SUM)
         left = _within(left) if left.binds < _PRODUCT else left
         tight = _PRODUCT if node.mark == "*" else _POWER
         right = _within(right) if right.binds < tight else right
@@ -109,19 +109,19 @@ class _Writer:
             # 2 π x is a product; a number that follows, or a product behind a quotient, is not read so.
             divides = isinstance(node.left, Arithmetic) and node.left.mark == "/"
             between = " × " if divides or right.begins_with_number else " "
-        return _Said((*left.parts, between, *right.parts), _PRODUCT, sign)
+        return _Printed((*left.parts, between, *right.parts), _PRODUCT, sign)
 
 
-def _signed(said: _Said) -> _Said:
+def _signed(said: _Printed) -> _Printed:
     """With the minus that stands before it."""
     if not said.is_negative:
         return said
-    return _Said(("−", *said.parts), _SUM)
+    return _Printed(("−", *said.parts), _SUM)
 
 
-def _within(said: _Said) -> _Said:
+def _within(said: _Printed) -> _Printed:
     """In parentheses."""
-    return _Said(("(", *_signed(said).parts, ")"))
+    return _Printed(("(", *_signed(said).parts, ")"))
 
 
 def printed(node: Node, across: str, values: Mapping[str, float]) -> EquationForm:

@@ -39,7 +39,7 @@ _SINGULAR = 1e-7
 
 
 @dataclass(frozen=True, slots=True)
-class SurfaceAsked:
+class SurfaceRequest:
     """Which surface is wanted.
 
     Attributes
@@ -60,7 +60,7 @@ class SurfaceAsked:
 
 
 @dataclass(frozen=True, slots=True)
-class PartsSurface:
+class ChunkedSurface:
     """A surface of the whole or of one group, or why there is none."""
 
     numbers: TripleNumbers
@@ -73,7 +73,7 @@ class PartsSurface:
         return self.numbers.of[0].n
 
 
-def surfaces_by_parts(total: Total, asked: SurfaceAsked) -> dict[Group, PartsSurface]:
+def fit_surfaces_chunked(total: Total, asked: SurfaceRequest) -> dict[Group, ChunkedSurface]:
     """Fit a surface to rows that come in parts, for the whole or for each group; see
     `fit_surface`.
     """
@@ -105,7 +105,7 @@ def surfaces_by_parts(total: Total, asked: SurfaceAsked) -> dict[Group, PartsSur
         except FitError as error:
             problems[group] = str(error)
     return {
-        group: PartsSurface(one, found.get(group), problems.get(group))
+        group: ChunkedSurface(one, found.get(group), problems.get(group))
         for group, one in numbers.items()
     }
 

@@ -13,9 +13,9 @@ import numpy as np
 
 from yarrowdew.core.aggregates.aggregation import (
     Group,
-    LeftAggregation,
     PairsAggregation,
     PolynomialsAggregation,
+    ResidualAggregation,
     RowsAggregation,
     Together,
     TogetherAggregation,
@@ -40,7 +40,7 @@ _MOST_LOOKS = 3
 
 
 @dataclass(frozen=True, slots=True)
-class PartsFit:
+class ChunkedFit:
     """A trend of the whole or of one group.
 
     Attributes
@@ -61,7 +61,7 @@ class PartsFit:
 
 
 @dataclass(frozen=True, slots=True)
-class Asked:
+class ChunkedRequest:
     """Between which variables a trend is fitted, and to which groups.
 
     Attributes
@@ -78,9 +78,9 @@ class Asked:
     near: tuple[float, float]
 
 
-def fit_by_parts(
-    total: Total, asked: Asked, family: Family[Any], settings: Any = None
-) -> dict[Group, PartsFit]:
+def fit_chunked(
+    total: Total, asked: ChunkedRequest, family: Family[Any], settings: Any = None
+) -> dict[Group, ChunkedFit]:
     """Fit a trend to rows that come in parts, for the whole or for each group.
 
     Families whose `from_sums` says how are fitted exactly, in one look at the rows, and in a second
@@ -120,18 +120,18 @@ def fit_by_parts(
         elif way.logged:
             first = total(TogetherAggregation((raw, _pairs(asked, way.logged))))
             sums, logged = (part.groups for part in first.parts)
-            better = _looked_again(total, asked, way, settings, logged)
+            better = _residual_pass(total, asked, way, settings, logged)
             found = _each(family, sums, lambda group: way.fit(better[group], settings))
             if way.logged != "x":
                 found = _on_y(total, asked, family, found)
         else:
             sums = total(raw).groups
-            better = _looked_again(total, asked, way, settings, sums)
+            better = _residual_pass(total, asked, way, settings, sums)
             found = _each(family, sums, lambda group: way.fit(better[group], settings))
         return {group: _checked(one, family) for group, one in found.items()}
 
 
-def _pairs(asked: Asked, logged: Any) -> PairsAggregation:
+def _pairs(asked: ChunkedRequest, logged: Any) -> PairsAggregation:
     with np.errstate(all="ignore"):
         x, y = (
             float(np.log(near)) if taken and near > 0 else near
@@ -145,8 +145,8 @@ def _pairs(asked: Asked, logged: Any) -> PairsAggregation:
 Sums = Mapping[Group, PairSums]
 
 
-def _looked_again(
-    total: Total, asked: Asked, way: FromSums[Any], settings: Any, sums: Sums
+def _residual_pass(
+    total: Total, asked: ChunkedRequest, way: FromSums[Any], settings: Any, sums: Sums
 ) -> Sums:
     """The same sums, about pivots that keep all digits, of those groups that lost some."""
     for _ in range(_MOST_LOOKS):
@@ -167,28 +167,28 @@ def _looked_again(
     return sums
 
 
-def _each(family: Family[Any], sums: Sums, fit: Any) -> dict[Group, PartsFit]:
+def _each(family: Family[Any], sums: Sums, fit: Any) -> dict[Group, ChunkedFit]:
     """Fit every group; what cannot be fitted says why."""
     out = {}
     for group, one in sums.items():
         try:
             with computed(family.with_article):
-                out[group] = PartsFit(one, fit(group))
+                out[group] = ChunkedFit(one, fit(group))
         except FitError as error:
-            out[group] = PartsFit(one, None, str(error))
+            out[group] = ChunkedFit(one, None, str(error))
     return out
 
 
 def _polynomials(
     total: Total,
-    asked: Asked,
+    asked: ChunkedRequest,
     family: Family[Any],
     settings: Any,
     sums: Sums,
     *,
     degree: int,
     fit: Callable[[PolynomialSums], TrendFit],
-) -> dict[Group, PartsFit]:
+) -> dict[Group, ChunkedFit]:
     ask = PolynomialsAggregation(
         asked.x,
         asked.y,
@@ -218,13 +218,13 @@ def _alike(sums: PairSums) -> Sample:
 
 
 def _on_y(
-    total: Total, asked: Asked, family: Family[Any], found: dict[Group, PartsFit]
-) -> dict[Group, PartsFit]:
+    total: Total, asked: ChunkedRequest, family: Family[Any], found: dict[Group, ChunkedFit]
+) -> dict[Group, ChunkedFit]:
     """Take the sums of squares of curves that were fitted on ln y, on the scale of y."""
     fits = {group: one.fit for group, one in found.items() if one.fit is not None}
     if not fits:
         return found
-    ask = LeftAggregation(
+    ask = ResidualAggregation(
         asked.x,
         asked.y,
         asked.by,
@@ -244,8 +244,8 @@ def _on_y(
 
 
 def _sampled(
-    total: Total, asked: Asked, family: Family[Any], settings: Any
-) -> dict[Group, PartsFit]:
+    total: Total, asked: ChunkedRequest, family: Family[Any], settings: Any
+) -> dict[Group, ChunkedFit]:
     rows = RowsAggregation((asked.x, asked.y), SAMPLED_ROWS, asked.by)
     together: Together = total(TogetherAggregation((_pairs(asked, ""), rows)))
     sums: Grouped[PairSums]
@@ -258,13 +258,13 @@ def _sampled(
         sampled = len(x) if len(x) < one.n else None
         try:
             fit = fit_trend(Sample(x, y, None, np.arange(len(x))), family.name, settings)
-            out[group] = PartsFit(one, fit, sampled=sampled)
+            out[group] = ChunkedFit(one, fit, sampled=sampled)
         except FitError as error:
-            out[group] = PartsFit(one, None, str(error), sampled)
+            out[group] = ChunkedFit(one, None, str(error), sampled)
     return out
 
 
-def _checked(one: PartsFit, family: Family[Any]) -> PartsFit:
+def _checked(one: ChunkedFit, family: Family[Any]) -> ChunkedFit:
     if one.fit is None:
         return one
     try:

@@ -10,14 +10,14 @@ import numpy as np
 from pydantic import ConfigDict, Field, TypeAdapter
 
 from yarrowdew.core.errors import FitError
-from yarrowdew.core.parallel import SharedOut
+from yarrowdew.core.parallel import ParallelMap
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends import FAMILIES, Candidate, Family, TrendFit, fit_trend
 from yarrowdew.core.trends.families.formula import FAMILY as FORMULA
 from yarrowdew.core.trends.families.formula import FormulaSettings
 from yarrowdew.core.validation import (
+    cross_validation_residuals,
     gain,
-    left_out_residuals,
     root_mean_square,
     rows_to_validate,
     within_one_standard_error,
@@ -37,7 +37,7 @@ from yarrowdew.tables.table import Table
 PICTURE_POINTS = 49
 
 
-class ComparisonAsked(Documented):
+class ComparisonRequest(Documented):
     """Which rows the forms are compared on: those of one line of a trend."""
 
     model_config = ConfigDict(extra="forbid")
@@ -97,7 +97,9 @@ class Comparison(OnWire):
     up: tuple[Number, Number] = (None, None)
 
 
-def compare(asked: ComparisonAsked, table: Table, progress: Callable[[float], None]) -> Comparison:
+def compare(
+    asked: ComparisonRequest, table: Table, progress: Callable[[float], None]
+) -> Comparison:
     """Fit every form to the rows of one line, and rank them by their left-out error.
 
     Raises
@@ -121,7 +123,7 @@ def compare(asked: ComparisonAsked, table: Table, progress: Callable[[float], No
     progress(0.0)
     rows = rows_to_validate(line.sample)
     fits = [partial(_form, family, candidate, line.sample, rows) for family, candidate in tried]
-    for one in SharedOut(fits, line.sample.n):
+    for one in ParallelMap(fits, line.sample.n):
         made.append(one)
         progress(len(made) / len(tried))
     made.sort(key=_rank)
@@ -165,7 +167,9 @@ def _form(
     except FitError as error:
         return _COMPARED.validate_python(out | {"problem": str(error)}), None
     x, y = _picture(fit, sample)
-    off = left_out_residuals(rows, lambda kept: fit_trend(kept, family.name, candidate.settings))
+    off = cross_validation_residuals(
+        rows, lambda kept: fit_trend(kept, family.name, candidate.settings)
+    )
     form = _COMPARED.validate_python(
         out
         | {

@@ -9,7 +9,7 @@ import numpy as np
 from yarrowdew.figures.analyses.pairs import (
     PairAnswer,
     PairsAnswer,
-    PairsAsked,
+    PairsRequest,
     caution_of,
     numbers_of,
     picture_of,
@@ -22,7 +22,7 @@ MOST_VARIABLES = 60
 """Of so many every pair is looked at; of more, those with one of them."""
 
 
-def pairs_of_dataset(asked: PairsAsked, view: DatasetView) -> PairsAnswer:
+def pairs_of_dataset(asked: PairsRequest, view: DatasetView) -> PairsAnswer:
     """Correlate every pair of number variables; see `figures.pairs.pairs_of`.
 
     The small pictures are of the first rows.

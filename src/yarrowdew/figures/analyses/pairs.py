@@ -27,7 +27,7 @@ MOST_PICTURES = 1_000
 """Weaker pairs are listed without a picture."""
 
 
-class PairsAsked(Documented):
+class PairsRequest(Documented):
     """Which pairs are wanted, and on which rows."""
 
     model_config = ConfigDict(extra="forbid")
@@ -101,12 +101,12 @@ class PairsAnswer(OnWire):
     """How many were looked at, and what that means for small p values."""
 
 
-def variables_needed(asked: PairsAsked, table: Table) -> list[str]:
+def variables_needed(asked: PairsRequest, table: Table) -> list[str]:
     """Name the number variables of a table."""
     return [v.name for v in table.variables if v.kind is Kind.NUMBER and v.name != asked.by]
 
 
-def numbers_of(asked: PairsAsked, table: Table) -> tuple[list[str], str | None]:
+def numbers_of(asked: PairsRequest, table: Table) -> tuple[list[str], str | None]:
     """Name the variables that are paired, and the one with which alone they are.
 
     Raises
@@ -130,7 +130,7 @@ def numbers_of(asked: PairsAsked, table: Table) -> tuple[list[str], str | None]:
 
 
 def pairs_of(
-    asked: PairsAsked, table: Table, progress: Callable[[float], None] = lambda _: None
+    asked: PairsRequest, table: Table, progress: Callable[[float], None] = lambda _: None
 ) -> PairsAnswer:
     """Correlate every pair of number variables.
 

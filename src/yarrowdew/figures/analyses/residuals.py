@@ -18,7 +18,7 @@ from yarrowdew.figures.document.categories import CategoryLook
 from yarrowdew.figures.document.marks import Colour
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.pipeline.points import Points
-from yarrowdew.figures.pipeline.residual_diagnostics import LeftBy, ResidualDiagnostics
+from yarrowdew.figures.pipeline.residual_diagnostics import LineResiduals, ResidualDiagnostics
 from yarrowdew.figures.pipeline.view import view_of
 from yarrowdew.tables.documented import Documented
 from yarrowdew.tables.errors import TableError
@@ -29,7 +29,7 @@ from yarrowdew.tables.table import Kind, Table, Variable
 Against = Literal["fitted", "x", "order", "quantile"]
 
 
-class ResidualsAsked(Documented):
+class ResidualsRequest(Documented):
     """Which residuals are wanted, and against what."""
 
     model_config = ConfigDict(extra="forbid")
@@ -69,7 +69,7 @@ def residual_table(document: FigureDocument, table: Table, place: int) -> Table:
     return _made(document, table, place).table
 
 
-def residuals(asked: ResidualsAsked, table: Table) -> tuple[FigureDocument, Answered]:
+def residuals(asked: ResidualsRequest, table: Table) -> tuple[FigureDocument, Answered]:
     """Answer with the figure of a trend's residuals, and the document that shows it."""
     made = _made(asked.document, table, asked.trend)
     names = made.names
@@ -101,14 +101,14 @@ def residuals(asked: ResidualsAsked, table: Table) -> tuple[FigureDocument, Answ
 
 
 def _made(document: FigureDocument, table: Table, place: int) -> _Made:
-    leavings = document.of_kind.leavings
-    if leavings is None:
+    residuals_of = document.of_kind.residuals
+    if residuals_of is None:
         raise TableError(
             "Nothing is fitted on this figure, so there are no residuals.",
             "Open a pair, and add a trend.",
         )
     try:
-        return _table_of(leavings(view_of(document, table), place))
+        return _table_of(residuals_of(view_of(document, table), place))
     except FitError as error:
         raise TableError(error.message, error.remedy) from error
 
@@ -160,7 +160,7 @@ def _table_of(left: ResidualDiagnostics) -> _Made:
     )
 
 
-def _parts(left: ResidualDiagnostics, one: LeftBy) -> dict[str, pl.Series]:
+def _parts(left: ResidualDiagnostics, one: LineResiduals) -> dict[str, pl.Series]:
     points, rows, found = left.points, one.rows, one.found
     standard = found.studentised
     scores = np.full(len(rows), np.nan)

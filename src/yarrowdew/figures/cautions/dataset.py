@@ -12,7 +12,7 @@ from yarrowdew.figures.cautions.groups import group_cautions
 from yarrowdew.figures.cautions.trend import plain_cautions
 from yarrowdew.figures.datasets.view import DatasetView
 from yarrowdew.figures.pipeline.axis_values import AxisValues
-from yarrowdew.figures.pipeline.fitting import asked_of
+from yarrowdew.figures.pipeline.fitting import request_of
 from yarrowdew.figures.pipeline.groups import Groups
 from yarrowdew.figures.pipeline.readings import TrendReadings
 from yarrowdew.figures.wire.reports import Caution
@@ -60,7 +60,7 @@ def _of_groups(
     if groups is None or len(groups.labels) < 2:
         return []
     trend = one.fitted.trend
-    asked = asked_of(trend, x, y)
+    asked = request_of(trend, x, y)
     if not FAMILIES[trend.family].least_squares_line:
         asked = replace(asked, family=LINE, settings=None)
 

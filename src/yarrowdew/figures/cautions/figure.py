@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from functools import partial
 
-from yarrowdew.core.parallel import beside
+from yarrowdew.core.parallel import submit
 from yarrowdew.core.trends import FAMILIES
 from yarrowdew.figures.cautions.groups import cautions_of_groups
 from yarrowdew.figures.cautions.rows import crowding_caution, missing_caution
@@ -20,7 +20,7 @@ def cautions_of(points: Points, readings: Readings) -> list[Caution]:
     """Find everything that misleads on a figure, each once."""
     trends, rows = readings.trends, points.rows.size
     begun = [
-        beside(partial(cautions_of_groups, points, one.fitted, one.lines), rows) for one in trends
+        submit(partial(cautions_of_groups, points, one.fitted, one.lines), rows) for one in trends
     ]
     of_points = missing_caution(points.x, points.y)
     of_points += crowding_caution(points.drawn.x, points.drawn.y)

@@ -24,8 +24,8 @@ from yarrowdew.figures.wire.reports import Caution, Remedy
 
 
 def cautions_of_groups(points: Points, one: FittedTrend, said: Sequence[Reading]) -> list[Caution]:
-    told_apart = one.groups or points.groups
-    if points.series is not None or told_apart is None or len(told_apart.labels) < 2:
+    grouping = one.groups or points.groups
+    if points.series is not None or grouping is None or len(grouping.labels) < 2:
         return []
     # Whether groups go the other way is a matter of straight lines, whatever form is drawn.
     is_line = FAMILIES[one.trend.family].least_squares_line
@@ -39,7 +39,7 @@ def cautions_of_groups(points: Points, one: FittedTrend, said: Sequence[Reading]
             of,
             settings=one.trend.chosen() if is_line else None,
             weights=one.weights,
-            set_aside=points.aside,
+            set_aside=points.set_aside,
         )
 
     whole = lines(None).get("")
@@ -47,12 +47,12 @@ def cautions_of_groups(points: Points, one: FittedTrend, said: Sequence[Reading]
         return []
     own = next((said for said in said if said.report.group is None), None)
     return [
-        *_alike_groups(points, own, told_apart),
+        *_alike_groups(points, own, grouping),
         *group_cautions(
             whole,
-            lines(told_apart),
+            lines(grouping),
             points.x,
-            told_apart,
+            grouping,
             level=one.trend.level,
             fitted_each=one.groups is not None,
         ),

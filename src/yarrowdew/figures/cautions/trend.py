@@ -75,7 +75,7 @@ def trend_cautions(
         try:
             with computed("What misleads"):
                 again = partial(fit_trend, family=family.name, settings=settings)
-                looked = _Looked(len(fits), family, settings, dated)
+                looked = _Context(len(fits), family, settings, dated)
                 out.extend(_misleading(fitted, of, rows, again, looked))
         except FitError:
             # The trend itself stands; of values so far apart nothing more is said.
@@ -112,7 +112,7 @@ def _few(fitted: Reading, of: str) -> list[Caution]:
 
 
 @dataclass(frozen=True, slots=True)
-class _Looked:
+class _Context:
     """What the fits of a trend have in common.
 
     Attributes
@@ -141,7 +141,7 @@ def _misleading(
     of: str,
     rows: npt.NDArray[np.intp],
     again: Callable[[Sample], TrendFit],
-    looked: _Looked,
+    looked: _Context,
 ) -> list[Caution]:
     out: list[Caution] = []
     fit, sample = fitted.fit, fitted.sample

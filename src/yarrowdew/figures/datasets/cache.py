@@ -8,7 +8,7 @@ from typing import Any, TypeVar
 from yarrowdew.core.lru_cache import SizedLRUCache
 from yarrowdew.tables.datasets import Dataset
 
-SMALL = 4_096
+SMALL_BYTES = 4_096
 """Bytes of what holds a few numbers."""
 _KEPT_BYTES = 256 * 1024 * 1024
 
@@ -16,7 +16,7 @@ _kept: SizedLRUCache[Any] = SizedLRUCache(_KEPT_BYTES)
 Made = TypeVar("Made")
 
 
-def once(
+def cached_per_dataset(
     dataset: Dataset, what: object, make: Callable[[], Made], size: Callable[[Made], int]
 ) -> Made:
     """Ask all rows of a dataset once, and remember what came of it for as long as there is room."""

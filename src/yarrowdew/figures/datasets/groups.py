@@ -7,7 +7,7 @@ import numpy as np
 from yarrowdew.core.aggregates.category_counts import LabelCounts
 from yarrowdew.figures.datasets.view import DatasetView
 from yarrowdew.figures.document.categories import in_order, looks_in
-from yarrowdew.figures.pipeline.groups import Groups, told_apart
+from yarrowdew.figures.pipeline.groups import Groups, distinct_labels
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table
 
@@ -56,5 +56,5 @@ def groups_in(
             column=name,
         )
     looks, _ = in_order(looks_in(categories, name), values)
-    labels = told_apart([look.shown for look in looks], [look.value for look in looks])
+    labels = distinct_labels([look.shown for look in looks], [look.value for look in looks])
     return Groups(variable, labels, looks, np.empty(0, dtype=np.uint16))

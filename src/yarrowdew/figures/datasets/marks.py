@@ -8,7 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from yarrowdew.core.aggregates.aggregation import Group
-from yarrowdew.core.aggregates.cell_counts import Counts, Grid
+from yarrowdew.core.aggregates.cell_counts import CellCounts, Grid
 from yarrowdew.core.aggregates.view_rows import WARPS, Gathered, Warp
 from yarrowdew.figures.pipeline.groups import Groups
 from yarrowdew.tables.arrow import arrow_stream
@@ -32,7 +32,7 @@ def marks_of_rows(rows: Gathered, groups: Groups | None) -> bytes:
 
 
 def marks_of_cells(
-    cells: Mapping[Group, Counts], groups: Groups | None, warps: tuple[Warp, Warp]
+    cells: Mapping[Group, CellCounts], groups: Groups | None, warps: tuple[Warp, Warp]
 ) -> bytes:
     """The marks of cells in which there are rows."""
     codes = {} if groups is None else _codes(groups)

@@ -9,7 +9,7 @@ import numpy as np
 from yarrowdew.core.aggregates.view_rows import Gathered
 from yarrowdew.core.mahalanobis import distance_from_middle
 from yarrowdew.core.sample import Array
-from yarrowdew.figures.datasets.cache import SMALL, once
+from yarrowdew.figures.datasets.cache import SMALL_BYTES, cached_per_dataset
 from yarrowdew.figures.document.marks import Names
 from yarrowdew.figures.pipeline.axis_values import AxisValues
 from yarrowdew.figures.pipeline.fitting import Fitted
@@ -50,11 +50,11 @@ def names_near(
         known = np.flatnonzero(np.isfinite(far))
         chosen = known[np.argsort(-far[known], kind="stable")[: names.count]]
     places = tuple(rows.places[chosen].tolist())
-    texts = once(
+    texts = cached_per_dataset(
         dataset,
         ("names", variable.name, places),
         lambda: as_text(dataset.rows_at(places, [variable.name]).frame[variable.name]).to_list(),
-        lambda found: SMALL + 64 * len(found),
+        lambda found: SMALL_BYTES + 64 * len(found),
     )
     pairs = [(place, text) for place, text in zip(places, texts, strict=True) if text is not None]
     return NamesAnswer(rows=[row for row, _ in pairs], texts=[text for _, text in pairs])

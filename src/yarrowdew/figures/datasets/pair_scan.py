@@ -6,22 +6,22 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from yarrowdew.core.aggregates.aggregation import Group
-from yarrowdew.core.aggregates.cell_counts import Counts
+from yarrowdew.core.aggregates.cell_counts import CellCounts
 from yarrowdew.core.aggregates.cell_crops import at_most
 from yarrowdew.core.aggregates.pair_sums import Ends, PairSums
 from yarrowdew.core.aggregates.view_rows import Gathered, PartEnds
-from yarrowdew.figures.datasets.cache import SMALL
+from yarrowdew.figures.datasets.cache import SMALL_BYTES
 
 _MOST_LOOKS = 4
 """So many counts are kept of a figure: of all of it, and of where one looked closer."""
 _LOOKS_BYTES = 128 * 1024 * 1024
-MOST_HELD = 2_500_000
+MOST_ROWS_KEPT = 2_500_000
 """So many rows of a view are kept themselves, and what lies inside it is found among them."""
-_HELD_BYTES = 32 * MOST_HELD
+_HELD_BYTES = 32 * MOST_ROWS_KEPT
 
 
 @dataclass(frozen=True, slots=True)
-class LookedAt:
+class PairScan:
     """Of two variables.
 
     Attributes
@@ -42,13 +42,13 @@ class LookedAt:
     lacking: Mapping[Group, int]
     labels: Mapping[Group, int] | None
     ends: PartEnds
-    cells: list[Mapping[Group, Counts]]
-    near: list[tuple[Ends, Ends, Gathered]] = field(default_factory=list)
+    cells: list[Mapping[Group, CellCounts]]
+    kept_rows: list[tuple[Ends, Ends, Gathered]] = field(default_factory=list)
 
     @property
     def size(self) -> int:
         """In bytes, once all closer looks are taken."""
-        return SMALL + _HELD_BYTES + self._one_look * self._most_looks
+        return SMALL_BYTES + _HELD_BYTES + self._one_look * self._most_looks
 
     @property
     def _one_look(self) -> int:
@@ -68,20 +68,20 @@ class LookedAt:
                 found.append(sum(held))
         return min(found, default=None)
 
-    def keep(self, cells: Mapping[Group, Counts]) -> None:
+    def keep_cells(self, cells: Mapping[Group, CellCounts]) -> None:
         """Keep what a closer look counted, in the place of the oldest closer look."""
         if len(self.cells) >= self._most_looks:
             del self.cells[1]
         self.cells.append(cells)
 
-    def hold(self, across: Ends, up: Ends, rows: Gathered) -> None:
+    def keep_rows(self, across: Ends, up: Ends, rows: Gathered) -> None:
         """Keep the rows of a view, where they are not too many."""
-        if len(rows.places) <= MOST_HELD:
-            self.near[:] = [(across, up, rows)]
+        if len(rows.places) <= MOST_ROWS_KEPT:
+            self.kept_rows[:] = [(across, up, rows)]
 
-    def held(self, across: Ends, up: Ends) -> Gathered | None:
+    def rows_in(self, across: Ends, up: Ends) -> Gathered | None:
         """The rows of a view, where it lies inside one whose rows are kept."""
-        for wide, high, rows in self.near:
+        for wide, high, rows in self.kept_rows:
             if _holds(wide, across) and _holds(high, up):
                 return rows.within(across, up)
         return None

@@ -11,7 +11,7 @@ from yarrowdew.tables.table import Table
 
 
 @dataclass(frozen=True, slots=True)
-class Seen:
+class VisibleRange:
     """What of a plot is in view, in values on its axes; all of it where None."""
 
     x: Ends | None = None
@@ -19,7 +19,7 @@ class Seen:
 
 
 @dataclass(frozen=True, slots=True)
-class PartsAsked:
+class DatasetRequest:
     """A figure of a dataset that is to be drawn.
 
     Attributes
@@ -29,7 +29,7 @@ class PartsAsked:
         Of the rows that the document keeps.
     categories : Table
         That says how the study orders and colours categories.
-    seen : Seen
+    visible : VisibleRange
         Cells are those of the view, and rows are given where they are few.
     is_small : bool
         For a small picture: a tenth of the cells along each side.
@@ -40,6 +40,6 @@ class PartsAsked:
     document: FigureBase
     view: DatasetView
     categories: Table
-    seen: Seen = Seen()
+    visible: VisibleRange = VisibleRange()
     is_small: bool = False
     counts_only: bool = False

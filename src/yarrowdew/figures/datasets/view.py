@@ -20,7 +20,7 @@ from yarrowdew.core.aggregates.aggregation import (
     TogetherAggregation,
 )
 from yarrowdew.core.aggregates.category_counts import MOST_VALUES, LabelCounts, LabelsAggregation
-from yarrowdew.core.aggregates.cell_counts import Counts, Grid
+from yarrowdew.core.aggregates.cell_counts import CellCounts, Grid
 from yarrowdew.core.aggregates.numbers import NumberSums
 from yarrowdew.core.aggregates.pair_sums import PairSums, Pivot
 from yarrowdew.core.aggregates.partials import Partial
@@ -30,10 +30,10 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.pairs import Pair, adjusted_pairs
 from yarrowdew.core.sample import Sample
 from yarrowdew.core.trends import TrendFit
-from yarrowdew.core.trends.chunked import Asked, PartsFit, fit_by_parts
-from yarrowdew.figures.datasets.cache import SMALL, once
+from yarrowdew.core.trends.chunked import ChunkedFit, ChunkedRequest, fit_chunked
+from yarrowdew.figures.datasets.cache import SMALL_BYTES, cached_per_dataset
 from yarrowdew.figures.pipeline.axis_values import AxisValues
-from yarrowdew.figures.pipeline.fitting import MOST_LINES, FitAsked, Fitted
+from yarrowdew.figures.pipeline.fitting import MOST_LINES, FitRequest, Fitted
 from yarrowdew.tables.categories import CategoryLabel, CategoryValue
 from yarrowdew.tables.dataset_files import open_dataset
 from yarrowdew.tables.datasets import Dataset
@@ -130,15 +130,15 @@ class DatasetView:
     ) -> P:
         """Find sums of pairs, or make them."""
         what = (ask, {name: at for name, at in (origins or {}).items() if at})
-        return once(self.dataset, what, make, lambda _: SMALL * MOST_LINES)
+        return cached_per_dataset(self.dataset, what, make, lambda _: SMALL_BYTES * MOST_LINES)
 
     def labels(self, name: str) -> LabelCounts:
         """How many of all rows hold each value of a variable."""
-        return once(
+        return cached_per_dataset(
             self.dataset,
             ("labels", name),
             lambda: self.total(LabelsAggregation(name)),
-            lambda found: SMALL + 200 * len(found.counts),
+            lambda found: SMALL_BYTES + 200 * len(found.counts),
         )
 
     def variable(self, name: str) -> Variable:
@@ -153,7 +153,9 @@ class DatasetView:
         if not kind.origin(np.array([1.0])):
             return AxisValues(variable, _NOTHING, 0.0)
         ask = NumberAggregation(variable.name, self.near(variable.name))
-        found = once(self.dataset, ask, lambda: self.total(ask).parts[0], lambda _: SMALL)
+        found = cached_per_dataset(
+            self.dataset, ask, lambda: self.total(ask).parts[0], lambda _: SMALL_BYTES
+        )
         origin = kind.origin(np.array([found.low])) if found.n else 0.0
         return AxisValues(variable, _NOTHING, origin)
 
@@ -168,7 +170,7 @@ class DatasetView:
 
     def fit(
         self,
-        asked: FitAsked,
+        asked: FitRequest,
         x: AxisValues,
         y: AxisValues,
         by: str | None = None,
@@ -178,7 +180,7 @@ class DatasetView:
 
         Parameters
         ----------
-        asked : FitAsked
+        asked : FitRequest
         x, y : AxisValues
         by : str, optional
             The variable whose values are the groups.
@@ -203,9 +205,9 @@ class DatasetView:
             self._check_groups(by)
         origins = {x_name: x.origin, y_name: y.origin}
         near = tuple(self.near(name) - origins[name] for name in (x_name, y_name))
-        found = fit_by_parts(
+        found = fit_chunked(
             lambda ask: self.sums(ask, origins),
-            Asked(x_name, y_name, by, (near[0], near[1])),
+            ChunkedRequest(x_name, y_name, by, (near[0], near[1])),
             asked.family,
             asked.settings,
         )
@@ -300,7 +302,7 @@ class DatasetView:
             if one.n and one.low < one.high
         }
         names = list(grids)
-        counts: dict[str, Counts] = {}
+        counts: dict[str, CellCounts] = {}
         if names:
             together = self.total(
                 TogetherAggregation(tuple(CountsAggregation(n, grids[n]) for n in names))
@@ -308,10 +310,10 @@ class DatasetView:
             counts = dict(zip(names, together.parts, strict=True))
         return TableSummary(
             rows=first.rows,
-            variables=[_said(v, first, counts.get(v.name)) for v in variables],
+            variables=[_summary(v, first, counts.get(v.name)) for v in variables],
         )
 
-    def _looked_at(self, variables: Sequence[Variable]) -> _LookedAt:
+    def _looked_at(self, variables: Sequence[Variable]) -> _VariableScan:
         asks: list[Aggregation[Partial]] = [
             NumberAggregation(v.name, self.near(v.name)) if v.on_axis else LabelsAggregation(v.name)
             for v in variables
@@ -323,11 +325,11 @@ class DatasetView:
                 numbers[v.name] = (part.parts[0], part.parts[1])
             else:
                 labels[v.name] = part
-        return _LookedAt(numbers, labels)
+        return _VariableScan(numbers, labels)
 
 
 @dataclass(frozen=True, slots=True)
-class _LookedAt:
+class _VariableScan:
     numbers: Mapping[str, tuple[NumberSums, Quantiles]]
     labels: Mapping[str, LabelCounts]
 
@@ -341,7 +343,9 @@ class _LookedAt:
         return 0
 
 
-def _said(variable: Variable, found: _LookedAt, counts: Counts | None) -> VariableSummary:
+def _summary(
+    variable: Variable, found: _VariableScan, counts: CellCounts | None
+) -> VariableSummary:
     name = variable.name
     told: dict[str, Any] = {
         "name": name,
@@ -381,7 +385,7 @@ def _said(variable: Variable, found: _LookedAt, counts: Counts | None) -> Variab
     )
 
 
-def _steps(n: int, counts: Counts | None) -> list[int] | None:
+def _steps(n: int, counts: CellCounts | None) -> list[int] | None:
     """Rows in each step; one step holds all rows of a variable that does not vary."""
     if counts is None:
         return [n] if n else None
@@ -389,7 +393,7 @@ def _steps(n: int, counts: Counts | None) -> list[int] | None:
 
 
 def _fitted(
-    asked: FitAsked, group: CategoryLabel | None, x: AxisValues, y: AxisValues, found: PartsFit
+    asked: FitRequest, group: CategoryLabel | None, x: AxisValues, y: AxisValues, found: ChunkedFit
 ) -> FittedByParts:
     sample = Sample(_NOTHING, _NOTHING, None, np.empty(0, dtype=np.intp))
     return FittedByParts(

@@ -91,7 +91,7 @@ class _WhenNeeded:
 
 
 @dataclass(frozen=True, slots=True)
-class _ToldApart:
+class _FamilyDiscriminator:
     """Marks the union of models of all families: the family says which of them is meant."""
 
     models: Mapping[str, type[BaseModel]]
@@ -126,7 +126,7 @@ def by_family(base: type[Model], suffix: str) -> Any:
     """
     models = {name: _for_family(base, family, suffix) for name, family in FAMILIES.items()}
     union: Any = reduce(or_, models.values())
-    return Annotated[union, _ToldApart(models), BeforeValidator(_named)]
+    return Annotated[union, _FamilyDiscriminator(models), BeforeValidator(_named)]
 
 
 def _for_family(base: type[Any], family: Family[Any], suffix: str) -> Any:

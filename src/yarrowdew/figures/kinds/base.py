@@ -59,11 +59,11 @@ class FigureKind:
         The fields of a document that such a figure shows.
     counting : callable
         From a document to the same without what counts for nothing in such a figure.
-    by_parts : str
-        The module whose `answer` makes it of a dataset; loaded when there is one. Empty where it
-        cannot be.
-    leavings : callable or None
-        From a view and the place of a trend to what its fits leave; None where nothing is fitted.
+    dataset_module : str
+        The module whose `answer` draws it from a dataset, loaded when one is drawn; empty where a
+        dataset cannot be drawn.
+    residuals : callable or None
+        From a view and the place of a trend to its residuals; None where nothing is fitted.
     answer : callable
         From a view, the most marks wanted, and whether to look for what misleads, to its answer.
     needed : callable
@@ -89,5 +89,5 @@ class FigureKind:
     part_holds: str = "its part"
     answered: type[OnWire] | None = None
     counting: Callable[[FigureBase], FigureBase] = lambda document: document
-    by_parts: str = ""
-    leavings: Callable[[View, int], ResidualDiagnostics] | None = None
+    dataset_module: str = ""
+    residuals: Callable[[View, int], ResidualDiagnostics] | None = None

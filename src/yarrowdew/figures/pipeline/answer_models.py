@@ -16,7 +16,7 @@ from yarrowdew.figures.pipeline.differences import DifferenceAnswer
 from yarrowdew.figures.pipeline.groups import Groups
 from yarrowdew.figures.pipeline.margins import MarginAnswer, margin_of
 from yarrowdew.figures.pipeline.naming import NamesAnswer
-from yarrowdew.figures.pipeline.points import Drawn, Points
+from yarrowdew.figures.pipeline.points import DrawnPoints, Points
 from yarrowdew.figures.pipeline.view import View
 from yarrowdew.figures.text.words import in_sentence
 from yarrowdew.figures.wire.base import OnWire, VariableWords
@@ -181,9 +181,9 @@ def _middle(values: Array, of: Callable[[Array], np.floating[Any]]) -> float:
     return math.ldexp(float(of(inner)), exponent)
 
 
-def size_answer(size: Amounts, drawn: Drawn) -> SizeAnswer:
+def size_answer(size: Amounts, drawn: DrawnPoints) -> SizeAnswer:
     """Say what sizes stand for among the points drawn."""
-    values = drawn.of_those(size.values)
+    values = drawn.take(size.values)
     present = values[np.isfinite(values)]
     positive = present[present > 0]
     return SizeAnswer(
@@ -195,10 +195,10 @@ def size_answer(size: Amounts, drawn: Drawn) -> SizeAnswer:
     )
 
 
-def colour_answer(coloured: Groups | Amounts, drawn: Drawn) -> ColourAnswer:
+def colour_answer(coloured: Groups | Amounts, drawn: DrawnPoints) -> ColourAnswer:
     """Say what colours stand for among the points drawn."""
     if isinstance(coloured, Groups):
-        counts = np.bincount(drawn.of_those(coloured.codes), minlength=Groups.NONE + 1)
+        counts = np.bincount(drawn.take(coloured.codes), minlength=Groups.NONE + 1)
         return ColourAnswer(
             variable=VariableWords.of(coloured.variable),
             scale="category",
@@ -209,7 +209,7 @@ def colour_answer(coloured: Groups | Amounts, drawn: Drawn) -> ColourAnswer:
             shown=[bool(c) for c in counts[: len(coloured.labels)]],
             missing=int(counts[Groups.NONE]),
         )
-    values = drawn.of_those(coloured.values)
+    values = drawn.take(coloured.values)
     present = values[np.isfinite(values)]
     return ColourAnswer(
         variable=VariableWords.of(coloured.variable),
@@ -220,13 +220,15 @@ def colour_answer(coloured: Groups | Amounts, drawn: Drawn) -> ColourAnswer:
     )
 
 
-def counts_of(view: View, drawn: Drawn, aside: np.ndarray, without: list[RowsNotDrawn]) -> Counts:
+def counts_of(
+    view: View, drawn: DrawnPoints, aside: np.ndarray, without: list[RowsNotDrawn]
+) -> Counts:
     """Count what became of the rows."""
     return Counts(
         rows=view.rows,
         filtered=view.rows - view.table.rows,
         drawn=len(drawn.places),
-        set_aside=int(np.count_nonzero(drawn.of_those(aside))),
+        set_aside=int(np.count_nonzero(drawn.take(aside))),
         not_drawn=without,
     )
 
@@ -234,7 +236,7 @@ def counts_of(view: View, drawn: Drawn, aside: np.ndarray, without: list[RowsNot
 def not_drawn(points: Points) -> list[RowsNotDrawn]:
     """Find the rows that have no place, by what they lack."""
     x, y = points.x.variable, points.y.variable
-    if points.drawn.every:
+    if points.drawn.is_complete:
         return []
     has_x, has_y = points.x.known, points.y.known
     if x.name == y.name:

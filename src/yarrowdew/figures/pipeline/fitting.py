@@ -10,7 +10,7 @@ import numpy as np
 
 from yarrowdew.core.association import Correlation, pearson
 from yarrowdew.core.checkpoints import checkpoint, part
-from yarrowdew.core.diagnostics import left_out_error
+from yarrowdew.core.diagnostics import cross_validation_error
 from yarrowdew.core.equation import Style
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Mask, Sample
@@ -39,7 +39,7 @@ class ReadOffs:
 
 
 @dataclass(frozen=True, slots=True)
-class FitAsked:
+class FitRequest:
     """What is to be fitted, and how it is written.
 
     Attributes
@@ -94,7 +94,7 @@ class Fitted:
 
     Attributes
     ----------
-    asked : FitAsked
+    asked : FitRequest
     group : str or None
         The group fitted; None for the whole.
     x, y : AxisValues
@@ -106,7 +106,7 @@ class Fitted:
         Why there is none.
     """
 
-    asked: FitAsked
+    asked: FitRequest
     group: CategoryLabel | None
     x: AxisValues
     y: AxisValues
@@ -145,7 +145,7 @@ class Fitted:
 
     def left_out_error(self, fit: TrendFit) -> float | None:
         """How far rows lie from the trend fitted without them."""
-        return left_out_error(fit, self.sample)
+        return cross_validation_error(fit, self.sample)
 
     def failed(self, problem: str) -> Fitted:
         """The same without a fit."""
@@ -210,7 +210,7 @@ def fit_of(
     """
     groups = groups_of(trend, points)
     weights = weights_of(trend.weights, trend.weights_are, points.table, trend.errors)
-    asked = asked_of(trend, points.x, points.y, groups)
+    asked = request_of(trend, points.x, points.y, groups)
 
     def lines(set_aside: Mask | None) -> list[Fitted]:
         return fit_groups(
@@ -224,18 +224,18 @@ def fit_of(
             errors=errors_of(asked.family, points),
         )
 
-    again = also_with_all and bool(points.aside.any())
+    again = also_with_all and bool(points.set_aside.any())
     with part(0, 1 + again):
-        made = lines(points.aside)
+        made = lines(points.set_aside)
     if not again:
         return FittedTrend(place, trend, groups, weights, made, [None] * len(made))
     with part(1, 2):
         return FittedTrend(place, trend, groups, weights, made, lines(None))
 
 
-def asked_of(
+def request_of(
     trend: TrendPart, x: AxisValues, y: AxisValues, groups: Groups | None = None
-) -> FitAsked:
+) -> FitRequest:
     """Turn a trend of a document into what is to be fitted."""
     values = {} if groups is None else groups.value_of
 
@@ -247,7 +247,7 @@ def asked_of(
             levels=[(r.level - y.origin, r.name) for r in wanted if r.level is not None],
         )
 
-    return FitAsked(
+    return FitRequest(
         family=family_of(trend.family),
         settings=trend.chosen(),
         level=trend.level,
@@ -315,7 +315,7 @@ def groups_of(trend: TrendPart, points: Points) -> Groups | None:
 
 
 def fit_groups(
-    asked: FitAsked,
+    asked: FitRequest,
     x: AxisValues,
     y: AxisValues,
     *,
@@ -331,7 +331,7 @@ def fit_groups(
 
     Parameters
     ----------
-    asked : FitAsked
+    asked : FitRequest
     x, y : AxisValues
     groups : Groups, optional
     ups : sequence of Variable, optional
@@ -404,7 +404,7 @@ def _samples(
 
 
 def _fit_one(
-    asked: FitAsked, label: CategoryLabel | None, sample: Sample, x: AxisValues, y: AxisValues
+    asked: FitRequest, label: CategoryLabel | None, sample: Sample, x: AxisValues, y: AxisValues
 ) -> Fitted:
     checkpoint()
     fitted = Fitted(asked, label, x, y, sample, None)

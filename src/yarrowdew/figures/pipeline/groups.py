@@ -97,7 +97,7 @@ class Groups:
             reordered = np.full(cls.NONE + 1, cls.NONE, dtype=np.uint16)
             reordered[: len(places)] = places
             codes = reordered[codes]
-        labels = told_apart([look.shown for look in looks], [look.value for look in looks])
+        labels = distinct_labels([look.shown for look in looks], [look.value for look in looks])
         return cls(variable, labels, looks, codes)
 
     def present(self) -> npt.NDArray[np.intp]:
@@ -114,7 +114,7 @@ def names_group(name: str | None, label: CategoryLabel | None, value: CategoryVa
     return name is None or (label is not None and name in (value, label))
 
 
-def told_apart(labels: Sequence[str], names: Sequence[str]) -> list[CategoryLabel]:
+def distinct_labels(labels: Sequence[str], names: Sequence[str]) -> list[CategoryLabel]:
     """Labels of which no two are alike: those that are get their own name beside them."""
     counts = Counter(labels)
     beside = [

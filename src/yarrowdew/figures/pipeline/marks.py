@@ -13,13 +13,13 @@ from yarrowdew.core.sample import Array
 from yarrowdew.figures.pipeline.axis_values import Amounts
 from yarrowdew.figures.pipeline.groups import Groups
 from yarrowdew.figures.pipeline.naming import Markers
-from yarrowdew.figures.pipeline.points import Drawn, Points
+from yarrowdew.figures.pipeline.points import DrawnPoints, Points
 from yarrowdew.tables.arrow import arrow_stream
 
 
 def marks_of(
     points: Points,
-    drawn: Drawn,
+    drawn: DrawnPoints,
     *,
     sizes: Amounts | None = None,
     markers: Markers | None = None,
@@ -38,22 +38,22 @@ def marks_of(
         Further columns.
     """
     columns: dict[str, npt.NDArray[Any]] = {
-        "row": drawn.of_those(points.rows).astype(np.uint32),
+        "row": drawn.take(points.rows).astype(np.uint32),
         "x": drawn.x,
         "y": drawn.y,
-        "aside": drawn.of_those(points.aside).astype(np.uint8),
+        "aside": drawn.take(points.set_aside).astype(np.uint8),
     }
     if points.colour is not None:
         colour = points.colour
         held = colour.codes if isinstance(colour, Groups) else colour.values
-        columns["colour"] = drawn.of_those(held)
+        columns["colour"] = drawn.take(held)
     if sizes is not None:
-        amounts = drawn.of_those(sizes.values)
+        amounts = drawn.take(sizes.values)
         columns["size"] = np.where(np.isfinite(amounts), amounts, np.nan)
     if markers is not None:
-        columns["text"] = drawn.of_those(markers.codes)
+        columns["text"] = drawn.take(markers.codes)
     if points.order is not None:
-        columns["order"] = drawn.of_those(points.order)
+        columns["order"] = drawn.take(points.order)
     further = (*points.bars.items(), *more.items())
-    columns |= {name: drawn.of_those(values) for name, values in further}
+    columns |= {name: drawn.take(values) for name, values in further}
     return arrow_stream(columns)

@@ -14,7 +14,7 @@ from yarrowdew.figures.document.categories import CategoryLook
 from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.document.marks import Colour, ErrorBar
 from yarrowdew.figures.pipeline.axis_values import Amounts, AxisValues, amounts_of
-from yarrowdew.figures.pipeline.groups import Groups, told_apart
+from yarrowdew.figures.pipeline.groups import Groups, distinct_labels
 from yarrowdew.figures.pipeline.view import View
 from yarrowdew.figures.text.words import in_sentence, joined, rest_of, stem_of
 from yarrowdew.tables.categories import CategoryLabel, CategoryValue
@@ -26,7 +26,7 @@ Values = TypeVar("Values", bound=npt.NDArray[Any])
 
 
 @dataclass(frozen=True, slots=True)
-class Drawn:
+class DrawnPoints:
     """Points that have a place, and where that is.
 
     Attributes
@@ -41,26 +41,26 @@ class Drawn:
     places: np.ndarray
     x: Array
     y: Array
-    every: bool = False
+    is_complete: bool = False
 
     @classmethod
-    def of(cls, x: Array, y: Array, drawable: np.ndarray) -> Drawn:
+    def of(cls, x: Array, y: Array, drawable: np.ndarray) -> DrawnPoints:
         """Keep those that can be drawn."""
         places = np.flatnonzero(drawable)
         if len(places) == len(x):
-            return cls(places, x, y, every=True)
+            return cls(places, x, y, is_complete=True)
         return cls(places, x[places], y[places])
 
-    def of_those(self, values: Values) -> Values:
+    def take(self, values: Values) -> Values:
         """Of values of all points, those of the points drawn."""
-        return values if self.every else values[self.places]
+        return values if self.is_complete else values[self.places]
 
-    def thinned(self, most: int | None) -> Drawn:
+    def thinned(self, most: int | None) -> DrawnPoints:
         """Take so many at most, evenly from all."""
         if most is None or len(self.places) <= most:
             return self
         kept = np.linspace(0, len(self.places) - 1, most).astype(np.intp)
-        return Drawn(self.places[kept], self.x[kept], self.y[kept])
+        return DrawnPoints(self.places[kept], self.x[kept], self.y[kept])
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,7 +76,7 @@ class Points:
     rows : ndarray of uint32, shape (points,)
         The row that each point comes from.
     x, y : AxisValues
-    aside : ndarray of bool, shape (points,)
+    set_aside : ndarray of bool, shape (points,)
         Whether its row is set aside.
     series : Groups or None
         Which of several variables that go up each point belongs to.
@@ -101,12 +101,12 @@ class Points:
     rows: np.ndarray
     x: AxisValues
     y: AxisValues
-    aside: Mask
+    set_aside: Mask
     series: Groups | None
     ups: list[Variable]
     colour: Groups | Amounts | None
     groups: Groups | None
-    drawn: Drawn
+    drawn: DrawnPoints
     bars: dict[str, Array]
     order: Array | None
     problems: list[str] = field(default_factory=list)
@@ -148,12 +148,12 @@ def points_of(view: View) -> Points:
         rows=rows,
         x=x,
         y=y,
-        aside=aside,
+        set_aside=aside,
         series=series,
         ups=[up.variable for up in ups],
         colour=colour,
         groups=colour if isinstance(colour, Groups) else None,
-        drawn=Drawn.of(x.values, y.values, x.known & y.known),
+        drawn=DrawnPoints.of(x.values, y.values, x.known & y.known),
         bars=bars,
         order=order,
         problems=problems,
@@ -188,7 +188,7 @@ def labels_of_ups(document: FigureBase, table: Table) -> list[CategoryLabel]:
     What they have in common stands on their axis, and is not said again for each.
     """
     ups = [table.variable(name) for name in dict.fromkeys(document.y)]
-    labels = told_apart([v.label for v in ups], [v.name for v in ups])
+    labels = distinct_labels([v.label for v in ups], [v.name for v in ups])
     if not stem_of([v.label for v in ups]):
         return labels
     return [CategoryLabel(rest) for rest in rest_of(labels)]

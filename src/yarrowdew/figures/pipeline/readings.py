@@ -316,7 +316,7 @@ def association_of(points: Points, level: float = 0.95) -> AssociationAnswer | N
     """Correlate the two variables of a figure; None where there is nothing to correlate."""
     if points.series is not None:
         return None
-    found = pearson(paired(points.x.values, points.y.values, set_aside=points.aside), level)
+    found = pearson(paired(points.x.values, points.y.values, set_aside=points.set_aside), level)
     if found.r is None:
         return None
     return AssociationAnswer(

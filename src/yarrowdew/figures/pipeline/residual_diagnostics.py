@@ -15,7 +15,7 @@ from yarrowdew.tables.errors import TableError
 
 
 @dataclass(frozen=True, slots=True)
-class LeftBy:
+class LineResiduals:
     """What one line or plane leaves.
 
     Attributes
@@ -39,7 +39,7 @@ class ResidualDiagnostics:
     Attributes
     ----------
     points : Points
-    parts : sequence of LeftBy
+    parts : sequence of LineResiduals
     groups : Groups or None
         For each of which there is one.
     depth : AxisValues or None
@@ -47,12 +47,12 @@ class ResidualDiagnostics:
     """
 
     points: Points
-    parts: Sequence[LeftBy]
+    parts: Sequence[LineResiduals]
     groups: Groups | None
     depth: AxisValues | None = None
 
 
-def checked(leavings: ResidualDiagnostics, what: str) -> ResidualDiagnostics:
+def checked(found: ResidualDiagnostics, what: str) -> ResidualDiagnostics:
     """The same, where there is anything.
 
     Raises
@@ -60,9 +60,9 @@ def checked(leavings: ResidualDiagnostics, what: str) -> ResidualDiagnostics:
     TableError
         If nothing could be fitted.
     """
-    if not leavings.parts:
+    if not found.parts:
         raise TableError(
             f"No {what} could be fitted, so there are no residuals.",
             "Look at the readings for the reason.",
         )
-    return leavings
+    return found

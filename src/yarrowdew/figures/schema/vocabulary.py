@@ -185,7 +185,7 @@ def vocabulary() -> Vocabulary:
     return Vocabulary(
         families=[FamilyWords.of(family) for family in FAMILIES.values()],
         kinds=[
-            KindWords(name=k.name, label=k.label, part=k.part_name, by_parts=bool(k.by_parts))
+            KindWords(name=k.name, label=k.label, part=k.part_name, by_parts=bool(k.dataset_module))
             for k in KINDS.values()
         ],
         defaults={

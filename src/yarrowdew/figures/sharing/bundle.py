@@ -32,10 +32,10 @@ from yarrowdew.figures.sharing.dataset import (
 from yarrowdew.figures.sharing.models import (
     Outgoing,
     OutgoingVariable,
-    ShareAsked,
     Shared,
     SharedFigure,
     SharedVariable,
+    ShareRequest,
 )
 from yarrowdew.figures.sharing.redaction import reduced_for, roles_of
 from yarrowdew.tables.arrow import arrow_stream
@@ -49,7 +49,7 @@ Load = Callable[[str], Table | Counted]
 """Finds a table or a dataset by its id."""
 
 
-def outgoing(asked: ShareAsked, load: Load) -> Outgoing:
+def outgoing(asked: ShareRequest, load: Load) -> Outgoing:
     """List what would go out.
 
     Raises
@@ -114,7 +114,7 @@ def outgoing(asked: ShareAsked, load: Load) -> Outgoing:
     )
 
 
-def shared(asked: ShareAsked, load: Load) -> Shared:
+def shared(asked: ShareRequest, load: Load) -> Shared:
     """Make what is shared, from what may go out alone.
 
     Raises
@@ -127,7 +127,7 @@ def shared(asked: ShareAsked, load: Load) -> Shared:
 
 
 def _shared_figure(
-    asked: ShareAsked, document: FigureDocument, table: Table | Counted
+    asked: ShareRequest, document: FigureDocument, table: Table | Counted
 ) -> SharedFigure:
     if isinstance(table, Counted):
         return shared_counts(asked, drawn_of(document, table), table)
@@ -174,7 +174,7 @@ def _categories(document: FigureDocument, small: Table) -> set[str]:
     return found
 
 
-def _speaking_of(asked: ShareAsked, reduced: FigureDocument, table: Table) -> Iterator[str]:
+def _speaking_of(asked: ShareRequest, reduced: FigureDocument, table: Table) -> Iterator[str]:
     """Find words typed on a figure that speak of variables which are left out."""
     texts = [text for text, _ in named_in(reduced, "words", only=reduced.shown())]
     for v in table.variables:
@@ -186,7 +186,7 @@ def _speaking_of(asked: ShareAsked, reduced: FigureDocument, table: Table) -> It
             yield f"“{text[:80]}” speaks of {v.label}, which is left out."
 
 
-def _plate(asked: ShareAsked, load: Load) -> PlateDocument | None:
+def _plate(asked: ShareRequest, load: Load) -> PlateDocument | None:
     """Build the page on which figures stand, its cells each from what its own figure shows."""
     if asked.plate is None:
         return None
@@ -195,7 +195,7 @@ def _plate(asked: ShareAsked, load: Load) -> PlateDocument | None:
     return built(asked.plate, Agreed(frozenset()), shown, cells=cells)
 
 
-def _cell(asked: ShareAsked, place: int, cell: Cell, load: Load) -> Cell:
+def _cell(asked: ShareRequest, place: int, cell: Cell, load: Load) -> Cell:
     agreed = Agreed(frozenset(), categories=frozenset())
     varied = cell.varied
     if isinstance(varied, OfCategory | WithVariable) and place < len(asked.figures):
@@ -209,7 +209,7 @@ def _cell(asked: ShareAsked, place: int, cell: Cell, load: Load) -> Cell:
     return built(cell, agreed, figure=str(place))
 
 
-def _kept(asked: ShareAsked, document: FigureDocument, table: Table) -> Table:
+def _kept(asked: ShareRequest, document: FigureDocument, table: Table) -> Table:
     """Keep the rows that go out: those that are drawn, but for those that are left out."""
     if document.rows is not None:
         table = table.where(kept_rows(table, document.rows))

@@ -14,7 +14,7 @@ from yarrowdew.figures.dataset_answer import answer_dataset
 from yarrowdew.figures.datasets.view import DatasetView
 from yarrowdew.figures.document.marks import ErrorBars
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.sharing.models import ShareAsked, SharedFigure, SharedVariable
+from yarrowdew.figures.sharing.models import SharedFigure, SharedVariable, ShareRequest
 from yarrowdew.figures.sharing.redaction import reduced_for, roles_of
 from yarrowdew.tables.arrow import arrow_stream
 from yarrowdew.tables.table import Table
@@ -48,19 +48,19 @@ def drawn_of(document: FigureDocument, source: Table | Counted) -> FigureDocumen
     return document.model_copy(update=nothing)
 
 
-def going_of(asked: ShareAsked, reduced: FigureDocument, source: Table | Counted) -> set[str]:
+def going_of(asked: ShareRequest, reduced: FigureDocument, source: Table | Counted) -> set[str]:
     """Name every variable whose values go out; of a dataset those that are drawn, and no others."""
     known = {v.name for v in words_of(source).variables}
     more = set() if isinstance(source, Counted) else set(asked.hover)
     return (set(roles_of(reduced)) | more) & known - set(asked.leave_out)
 
 
-def count_out(asked: ShareAsked, document: FigureDocument, source: Counted) -> int:
+def count_out(asked: ShareRequest, document: FigureDocument, source: Counted) -> int:
     """How many rows are counted in the cells that go out."""
     return _counted(asked, document, source)[1].answer.counts.drawn
 
 
-def shared_counts(asked: ShareAsked, document: FigureDocument, source: Counted) -> SharedFigure:
+def shared_counts(asked: ShareRequest, document: FigureDocument, source: Counted) -> SharedFigure:
     """Make what is shared of a figure of a dataset.
 
     Raises
@@ -90,7 +90,7 @@ def shared_counts(asked: ShareAsked, document: FigureDocument, source: Counted) 
 
 
 def _counted(
-    asked: ShareAsked, document: FigureDocument, source: Counted
+    asked: ShareRequest, document: FigureDocument, source: Counted
 ) -> tuple[FigureDocument, Answered]:
     view, words = source.view, source.words
     # Which rows are kept is not told; that they are kept is.

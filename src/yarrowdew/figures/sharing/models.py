@@ -16,7 +16,7 @@ from yarrowdew.tables.field_roles import RowNumber, VariableName
 TableId = Annotated[str, Field(max_length=64)]
 
 
-class ShareAsked(DocumentPart):
+class ShareRequest(DocumentPart):
     """Figures to be shared, and what of their tables may go out."""
 
     title: Words

@@ -8,7 +8,7 @@ from collections.abc import Set as Names
 from yarrowdew.figures.document.redaction import Agreed, PrivateFieldError, built
 from yarrowdew.figures.document.walking import named_in
 from yarrowdew.figures.figure import FigureDocument
-from yarrowdew.figures.sharing.models import ShareAsked
+from yarrowdew.figures.sharing.models import ShareRequest
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table
 
@@ -23,7 +23,7 @@ def roles_of(document: FigureDocument) -> dict[str, list[str]]:
 
 
 def reduced_for(
-    asked: ShareAsked,
+    asked: ShareRequest,
     document: FigureDocument,
     table: Table,
     *,

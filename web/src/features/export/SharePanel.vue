@@ -2,7 +2,7 @@
 /** Before anything is shared: what goes out, and what is left out. */
 import { computed, onMounted, ref, shallowRef, watch } from 'vue'
 import { askPage, client, Problem, take } from '@/api/client'
-import type { Outgoing, ShareAsked, ShareOut } from '@/api/types'
+import type { Outgoing, ShareRequest, ShareOut } from '@/api/types'
 import SidePanel from '@/components/SidePanel.vue'
 import { usePlate } from '@/stores/plate'
 import { useAnswer, useKeys } from '@/stores/queries'
@@ -60,11 +60,11 @@ const leftRows = computed((): Record<string, number[]> | null => {
   return selected && isShown ? { [selected.table]: [...selected.rows] } : null
 })
 
-const asked = computed((): ShareAsked => {
+const asked = computed((): ShareRequest => {
   const whole = plate.document
   return {
     title: title.value.trim() || 'Figure',
-    figures: handed.value!.figures.map(({ document }) => document) as ShareAsked['figures'],
+    figures: handed.value!.figures.map(({ document }) => document) as ShareRequest['figures'],
     plate: whole && {
       ...whole,
       // What stands beside the letters is settled here, where the study is known.

@@ -185,7 +185,7 @@ def _refitted(
     if isinstance(fit, HasRefit):
         again = fit.refit
     refits = []
-    for i, rows in enumerate(_drawn(sample.n, count, seed)):
+    for i, rows in enumerate(_resampled_rows(sample.n, count, seed)):
         checkpoint(i / count)
         try:
             made = again(sample.take(rows))
@@ -195,7 +195,7 @@ def _refitted(
     return tuple(refits)
 
 
-def _drawn(n: int, count: int, seed: int) -> Iterator[npt.NDArray[np.intp]]:
+def _resampled_rows(n: int, count: int, seed: int) -> Iterator[npt.NDArray[np.intp]]:
     draw = np.random.default_rng(seed)
     for _ in range(count):
         yield np.sort(draw.integers(0, n, n))

@@ -3,20 +3,20 @@
 from __future__ import annotations
 
 from yarrowdew.core.distributions.chunked import (
+    ChunkedSpreads,
+    DistributionRequest,
     PartsSpread,
-    PartsSpreads,
-    ShapeAsked,
-    spreads_by_parts,
+    describe_chunked,
 )
 from yarrowdew.figures.datasets.answer_parts import axis_of, colour_of, not_shown
-from yarrowdew.figures.datasets.cache import SMALL, once
+from yarrowdew.figures.datasets.cache import SMALL_BYTES, cached_per_dataset
 from yarrowdew.figures.datasets.groups import groups_in
 from yarrowdew.figures.datasets.marks import no_marks
-from yarrowdew.figures.datasets.request import PartsAsked
+from yarrowdew.figures.datasets.request import DatasetRequest
 from yarrowdew.figures.document.distribution import Distribution
 from yarrowdew.figures.kinds.base import KindAnswer
 from yarrowdew.figures.kinds.distribution.descriptions import (
-    HeldGroup,
+    GroupValues,
     Shared,
     few_different,
     spreads_of,
@@ -38,7 +38,7 @@ _BYTES = 24_576
 """Of what is kept of a group."""
 
 
-def answer(asked: PartsAsked) -> KindAnswer:
+def answer(asked: DatasetRequest) -> KindAnswer:
     """Describe every group, compare their means, and say what that says."""
     shown = part_of(asked.document)
     view, dataset = asked.view, asked.view.dataset
@@ -47,7 +47,7 @@ def answer(asked: PartsAsked) -> KindAnswer:
     if shown.by is not None:
         most = "of which so many at most stand side by side"
         groups = groups_in(shown.by, view, asked.categories, MOST_GROUPS, most)
-    wanted = ShapeAsked(
+    wanted = DistributionRequest(
         axis.variable.name,
         None if groups is None else groups.variable.name,
         view.near(axis.variable.name),
@@ -56,13 +56,13 @@ def answer(asked: PartsAsked) -> KindAnswer:
         shown.bin_start,
         shown.bandwidth,
     )
-    found = once(
+    found = cached_per_dataset(
         dataset,
         wanted,
-        lambda: spreads_by_parts(view.total, wanted),
-        lambda made: SMALL + _BYTES * len(made.groups),
+        lambda: describe_chunked(view.total, wanted),
+        lambda made: SMALL_BYTES + _BYTES * len(made.groups),
     )
-    held = _held(shown, found, groups)
+    held = _group_values(shown, found, groups)
     colours = _colours(asked, groups)
     shared = Shared(found.step, found.start, found.bandwidth)
     part = spreads_of(shown, axis, held, groups, colours=colours, shared=shared)
@@ -102,7 +102,9 @@ def answer(asked: PartsAsked) -> KindAnswer:
     return KindAnswer(common, part, no_marks("group"))
 
 
-def _held(shown: Distribution, found: PartsSpreads, groups: Groups | None) -> list[HeldGroup]:
+def _group_values(
+    shown: Distribution, found: ChunkedSpreads, groups: Groups | None
+) -> list[GroupValues]:
     """Every group that has values, in the order in which they are shown."""
     if groups is None:
         return [_group(None, None, one) for one in found.groups.values()]
@@ -114,21 +116,21 @@ def _held(shown: Distribution, found: PartsSpreads, groups: Groups | None) -> li
     return in_lanes(shown, held)
 
 
-def _group(label: str | None, code: int | None, one: PartsSpread) -> HeldGroup:
+def _group(label: str | None, code: int | None, one: PartsSpread) -> GroupValues:
     n = one.spread.n
     # Of so few different values most occur more than once.
     alike = 1 - one.distinct / n if few_different(one.distinct, n) else 0.0
-    return HeldGroup(label, code, one.spread, one.bars, one.curve, [], lambda: alike, None)
+    return GroupValues(label, code, one.spread, one.bars, one.curve, [], lambda: alike, None)
 
 
-def _colours(asked: PartsAsked, groups: Groups | None) -> Groups | None:
+def _colours(asked: DatasetRequest, groups: Groups | None) -> Groups | None:
     """The groups, where they are coloured."""
     colour = asked.document.colour
     same = groups is not None and colour is not None and colour.variable == groups.variable.name
     return groups if same else None
 
 
-def _left_out(asked: PartsAsked) -> list[str]:
+def _left_out(asked: DatasetRequest) -> list[str]:
     shown, colour = part_of(asked.document), asked.document.colour
     out = []
     if colour is not None and colour.variable != shown.by:
@@ -141,13 +143,15 @@ def _left_out(asked: PartsAsked) -> list[str]:
     return out
 
 
-def _axis(axis: AxisValues, found: PartsSpreads) -> AxisAnswer:
+def _axis(axis: AxisValues, found: ChunkedSpreads) -> AxisAnswer:
     spreads = [one.spread for one in found.groups.values()]
     low = min((one.low for one in spreads), default=1.0)
     return axis_of(axis, (low, max((one.high for one in spreads), default=0.0)))
 
 
-def _not_drawn(axis: AxisValues, groups: Groups | None, found: PartsSpreads) -> list[RowsNotDrawn]:
+def _not_drawn(
+    axis: AxisValues, groups: Groups | None, found: ChunkedSpreads
+) -> list[RowsNotDrawn]:
     out = []
     if found.missing:
         out.append(RowsNotDrawn.lacking(in_sentence(axis.variable), found.missing))

@@ -104,7 +104,7 @@ class DistributionAnswer(OnWire):
 
 
 @dataclass(frozen=True, slots=True)
-class HeldGroup:
+class GroupValues:
     """What is known of one group.
 
     Attributes
@@ -159,7 +159,7 @@ class ValuesOf:
     spread: Spread
 
 
-def shapes_of(asked: Distribution, parts: list[ValuesOf]) -> tuple[list[HeldGroup], Shared]:
+def shapes_of(asked: Distribution, parts: list[ValuesOf]) -> tuple[list[GroupValues], Shared]:
     """Find histograms and densities of groups whose values are together."""
     shared = _shared(asked, parts)
     return [_shape(one, asked, shared.step) for one in parts], shared
@@ -191,7 +191,7 @@ def _bandwidth(values: Array, given: float | None) -> float | None:
         return None
 
 
-def _shape(one: ValuesOf, asked: Distribution, width: float | None) -> HeldGroup:
+def _shape(one: ValuesOf, asked: Distribution, width: float | None) -> GroupValues:
     bars = curve = None
     try:
         with computed("A distribution"):
@@ -202,7 +202,7 @@ def _shape(one: ValuesOf, asked: Distribution, width: float | None) -> HeldGroup
     except FitError:
         pass
     far = one.rows[one.spread.far[:MOST_ROWS_LISTED]].tolist()
-    return HeldGroup(
+    return GroupValues(
         one.label, one.code, one.spread, bars, curve, far, lambda: _alike(one.values), one.values
     )
 
@@ -221,7 +221,7 @@ def few_different(distinct: int, n: int) -> bool:
 def spreads_of(
     asked: Distribution,
     axis: AxisValues,
-    held: list[HeldGroup],
+    held: list[GroupValues],
     groups: Groups | None,
     *,
     colours: Groups | None,
@@ -243,7 +243,7 @@ def spreads_of(
     )
 
 
-def _group(one: HeldGroup, colour: int | None) -> GroupSpread:
+def _group(one: GroupValues, colour: int | None) -> GroupSpread:
     s, box = one.spread, one.spread.box
     bars, curve = one.bars, one.curve
     there = bars is not None and np.isfinite(bars.edges).all()
@@ -272,7 +272,7 @@ def _middle(middle: Middle) -> MiddleReport:
     return MiddleReport(value=middle.value, low=middle.low, high=middle.high)
 
 
-def _compared(held: list[HeldGroup], level: float) -> list[GroupsCompared]:
+def _compared(held: list[GroupValues], level: float) -> list[GroupsCompared]:
     if not 2 <= len(held) <= MOST_COMPARED:
         return []
     pairs = list(combinations(held, 2))

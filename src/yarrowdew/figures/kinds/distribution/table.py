@@ -16,7 +16,7 @@ from yarrowdew.figures.document.redaction import Agreed
 from yarrowdew.figures.kinds.base import FigureKind, KindAnswer
 from yarrowdew.figures.kinds.distribution.descriptions import (
     DistributionAnswer,
-    HeldGroup,
+    GroupValues,
     ValuesOf,
     shapes_of,
     spreads_of,
@@ -35,7 +35,7 @@ from yarrowdew.figures.pipeline.axis_values import AxisValues
 from yarrowdew.figures.pipeline.groups import Groups, called
 from yarrowdew.figures.pipeline.marks import marks_of
 from yarrowdew.figures.pipeline.naming import names_of
-from yarrowdew.figures.pipeline.points import Drawn, points_of
+from yarrowdew.figures.pipeline.points import DrawnPoints, points_of
 from yarrowdew.figures.pipeline.sizes import sizes_of
 from yarrowdew.figures.pipeline.view import View
 from yarrowdew.figures.text.words import in_sentence
@@ -61,9 +61,9 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
     axis = points.x
     groups = None if asked.by is None else Groups.of(view.table, asked.by)
     known = axis.known if groups is None else axis.known & (groups.codes != Groups.NONE)
-    drawn = Drawn.of(axis.values, axis.values, known)
+    drawn = DrawnPoints.of(axis.values, axis.values, known)
     points = replace(points, drawn=drawn)
-    values = _values(view.table, asked, axis, groups, known & ~points.aside)
+    values = _values(view.table, asked, axis, groups, known & ~points.set_aside)
     held, shared = shapes_of(asked, values)
     part = spreads_of(asked, axis, held, groups, colours=points.groups, shared=shared)
     sizes = sizes_of(points, [])
@@ -75,7 +75,7 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
         size=None if sizes is None else size_answer(sizes, drawn),
         names=names_of(points, drawn.places, lambda: None),
         markers=None,
-        counts=counts_of(view, drawn, points.aside, _not_drawn(view, axis, groups)),
+        counts=counts_of(view, drawn, points.set_aside, _not_drawn(view, axis, groups)),
         trends=[],
         slopes=[],
         association=None,
@@ -122,7 +122,7 @@ def check_groups(groups: Groups, count: int) -> None:
         )
 
 
-Lane = TypeVar("Lane", ValuesOf, HeldGroup)
+Lane = TypeVar("Lane", ValuesOf, GroupValues)
 
 
 def in_lanes(asked: Distribution, found: list[Lane]) -> list[Lane]:
@@ -190,7 +190,7 @@ KIND = FigureKind(
     standing=_standing,
     placed=_placed,
     entries=_entries,
-    by_parts="yarrowdew.figures.kinds.distribution.dataset",
+    dataset_module="yarrowdew.figures.kinds.distribution.dataset",
     part_name="distribution",
     part=Distribution,
     part_holds="its variable",

@@ -25,7 +25,7 @@ from yarrowdew.figures.wire.reports import Caution
 from yarrowdew.tables.table import Kind, Variable
 
 if TYPE_CHECKING:
-    from yarrowdew.figures.kinds.distribution.descriptions import GroupsCompared, HeldGroup
+    from yarrowdew.figures.kinds.distribution.descriptions import GroupsCompared, GroupValues
 
 FEW_ROWS = 8
 _UNEQUAL = 2.0
@@ -36,7 +36,7 @@ _TIED = 0.5
 
 def spread_sentences(
     variable: Variable,
-    held: list[HeldGroup],
+    held: list[GroupValues],
     groups: Groups | None,
     compared: list[GroupsCompared],
     level: float,
@@ -109,7 +109,7 @@ def _pairs(variable: Variable, compared: list[GroupsCompared], level: float) -> 
 
 
 def spread_cautions(
-    variable: Variable, held: list[HeldGroup], groups: Groups | None
+    variable: Variable, held: list[GroupValues], groups: Groups | None
 ) -> list[Caution]:
     out = []
     few = [one for one in held if one.spread.n < FEW_ROWS]

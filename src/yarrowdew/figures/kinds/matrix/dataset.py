@@ -9,17 +9,17 @@ from functools import partial
 import numpy as np
 
 from yarrowdew.core.aggregates.aggregation import Group
-from yarrowdew.core.aggregates.cell_counts import Counts, Grid
+from yarrowdew.core.aggregates.cell_counts import CellCounts, Grid
 from yarrowdew.core.aggregates.partials import merged
 from yarrowdew.core.association import Correlation, correlation_of
 from yarrowdew.core.distributions.contours import Contour, contours
 from yarrowdew.core.distributions.density import Density
 from yarrowdew.core.errors import FitError, UserFacingError
 from yarrowdew.figures.datasets.answer_parts import axis_of, colour_of, not_shown
-from yarrowdew.figures.datasets.cache import SMALL, once
+from yarrowdew.figures.datasets.cache import SMALL_BYTES, cached_per_dataset
 from yarrowdew.figures.datasets.groups import groups_in
 from yarrowdew.figures.datasets.marks import no_marks
-from yarrowdew.figures.datasets.request import PartsAsked
+from yarrowdew.figures.datasets.request import DatasetRequest
 from yarrowdew.figures.document.matrix import Matrix
 from yarrowdew.figures.kinds.base import KindAnswer
 from yarrowdew.figures.kinds.matrix.cells import (
@@ -38,7 +38,7 @@ from yarrowdew.figures.kinds.matrix.cells import (
 from yarrowdew.figures.kinds.matrix.dataset_scans import (
     Couple,
     MatrixLook,
-    MatrixLooked,
+    MatrixScan,
     ends_of_outline,
 )
 from yarrowdew.figures.kinds.matrix.table import PAIR, part_of
@@ -46,7 +46,7 @@ from yarrowdew.figures.pipeline.answer_models import AnswerBase
 from yarrowdew.figures.pipeline.answer_models import Counts as RowCounts
 from yarrowdew.figures.pipeline.axis_values import AxisValues
 from yarrowdew.figures.pipeline.curves import Origins, curve_of
-from yarrowdew.figures.pipeline.fitting import asked_of
+from yarrowdew.figures.pipeline.fitting import request_of
 from yarrowdew.figures.pipeline.groups import Groups
 from yarrowdew.figures.pipeline.margins import MarginAnswer
 from yarrowdew.tables.errors import TableError
@@ -55,7 +55,7 @@ from yarrowdew.tables.table import Kind
 Densities = Mapping[tuple[str, Group], Density | None]
 
 
-def answer(asked: PartsAsked) -> KindAnswer:
+def answer(asked: DatasetRequest) -> KindAnswer:
     """Answer with every cell."""
     matrix, problems = part_of(asked.document), not_shown(asked.document)
     head, view = asked.view.dataset.head, asked.view
@@ -108,7 +108,7 @@ def answer(asked: PartsAsked) -> KindAnswer:
 class _Matrix:
     matrix: Matrix
     look: MatrixLook
-    looked: MatrixLooked
+    looked: MatrixScan
     groups: Groups | None
 
     def answer(self) -> MatrixAnswer:
@@ -219,11 +219,11 @@ class _Matrix:
         labels = None if self.groups is None else self.groups.label_of
         x, y = (view.axis(name, "a variable of a matrix") for name in names)
         try:
-            lines = once(
+            lines = cached_per_dataset(
                 view.dataset,
                 ("cell", names, trend, by, labels),
-                lambda: view.fit(asked_of(trend, x, y), x, y, by, labels),
-                lambda made: SMALL * (1 + len(made)),
+                lambda: view.fit(request_of(trend, x, y), x, y, by, labels),
+                lambda made: SMALL_BYTES * (1 + len(made)),
             )
         except UserFacingError:
             return []
@@ -243,13 +243,13 @@ class _Matrix:
         return out
 
 
-def _sides(counts: Counts, turned: bool) -> tuple[Grid, Grid, np.ndarray]:
+def _sides(counts: CellCounts, turned: bool) -> tuple[Grid, Grid, np.ndarray]:
     """Across and up as the cell of a matrix has them."""
     x, y = counts.x, counts.y or counts.x
     return (y, x, counts.cells.T) if turned else (x, y, counts.cells)
 
 
-def _grid(code: int | None, counts: Counts, turned: bool) -> CountGrid:
+def _grid(code: int | None, counts: CellCounts, turned: bool) -> CountGrid:
     x, y, cells = _sides(counts, turned)
     return CountGrid(
         code=code,
@@ -262,7 +262,7 @@ def _grid(code: int | None, counts: Counts, turned: bool) -> CountGrid:
     )
 
 
-def _contours(counts: Counts, turned: bool, bandwidths: tuple[float, float]) -> list[Contour]:
+def _contours(counts: CellCounts, turned: bool, bandwidths: tuple[float, float]) -> list[Contour]:
     """Contours of rows that all lie in the middle of their cells."""
     x, y, cells = _sides(counts, turned)
     up, across = np.nonzero(cells)

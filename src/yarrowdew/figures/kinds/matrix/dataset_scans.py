@@ -17,13 +17,13 @@ from yarrowdew.core.aggregates.aggregation import (
     TogetherAggregation,
 )
 from yarrowdew.core.aggregates.category_counts import LabelCounts, ThereAggregation
-from yarrowdew.core.aggregates.cell_counts import Counts, Grid
+from yarrowdew.core.aggregates.cell_counts import CellCounts, Grid
 from yarrowdew.core.aggregates.distribution import (
     Outline,
     OutlineAggregation,
     Tallies,
     TalliesAggregation,
-    Wanted,
+    TallyRequest,
 )
 from yarrowdew.core.aggregates.pair_sums import Ends, PairSums, Pivot
 from yarrowdew.core.aggregates.partials import merged
@@ -32,7 +32,7 @@ from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.distributions.contours import COUNTED
 from yarrowdew.core.distributions.density import Density, DensityGrid, Extent, Steps, steps_for
 from yarrowdew.core.errors import FitError
-from yarrowdew.figures.datasets.cache import SMALL, once
+from yarrowdew.figures.datasets.cache import SMALL_BYTES, cached_per_dataset
 from yarrowdew.figures.datasets.view import DatasetView
 from yarrowdew.figures.document.matrix import Matrix, Region
 from yarrowdew.tables.filters import Condition, RowFilter
@@ -46,7 +46,7 @@ Couple = tuple[str, str]
 
 
 @dataclass(frozen=True, slots=True)
-class MatrixLooked:
+class MatrixScan:
     """What two looks at all rows found.
 
     Attributes
@@ -66,9 +66,9 @@ class MatrixLooked:
     sums: Mapping[Couple, PairSums]
     by_group: Mapping[Couple, Mapping[Group, PairSums]]
     outlines: Mapping[str, Mapping[Group, Outline]]
-    wanted: Mapping[str, Mapping[Group, Wanted]]
+    wanted: Mapping[str, Mapping[Group, TallyRequest]]
     tallies: Mapping[str, Mapping[Group, Tallies]]
-    counts: Mapping[tuple[str, str, int], Mapping[Group, Counts]]
+    counts: Mapping[tuple[str, str, int], Mapping[Group, CellCounts]]
 
     def outline(self, name: str) -> Outline:
         """Of all rows."""
@@ -120,12 +120,12 @@ class MatrixLook:
         kept = self.view.dataset.kept_by(RowFilter(conditions=present))
         return replace(self.view, dataset=kept)
 
-    def looked(self) -> MatrixLooked:
+    def looked(self) -> MatrixScan:
         """Look at all rows twice, or remember it."""
         what = (self.names, self.by, sorted(self._regions), self.matrix.missing)
-        return once(self.view.dataset, ("matrix", what), self._look, _size)
+        return cached_per_dataset(self.view.dataset, ("matrix", what), self._look, _size)
 
-    def _look(self) -> MatrixLooked:
+    def _look(self) -> MatrixScan:
         view, by = self.shown, self.by
         near = {name: view.near(name) for name in self.names}
         outlined = [OutlineAggregation(name, by, pivot=near[name]) for name in self.names]
@@ -144,12 +144,12 @@ class MatrixLook:
         }
         wanted = {name: _wanted(held, self.by is not None) for name, held in outlines.items()}
         tallies, counts = self._counted(view, wanted, ends)
-        return MatrixLooked(there, sums, by_group, outlines, wanted, tallies, counts)
+        return MatrixScan(there, sums, by_group, outlines, wanted, tallies, counts)
 
     def _counted(
         self,
         view: DatasetView,
-        wanted: Mapping[str, Mapping[Group, Wanted]],
+        wanted: Mapping[str, Mapping[Group, TallyRequest]],
         ends: Mapping[str, Ends],
     ) -> tuple[dict[str, Mapping[Group, Tallies]], dict[tuple[str, str, int], Any]]:
         """The second look: counts in cells, and along each variable."""
@@ -185,10 +185,10 @@ def ends_of_outline(outline: Outline) -> Ends:
     return outline.sums.low, outline.sums.high
 
 
-def _size(looked: MatrixLooked) -> int:
+def _size(looked: MatrixScan) -> int:
     cells = sum(one.cells.nbytes for held in looked.counts.values() for one in held.values())
     groups = sum(len(held) for held in looked.outlines.values())
-    return SMALL * (1 + len(looked.sums)) + 65_536 * groups + cells
+    return SMALL_BYTES * (1 + len(looked.sums)) + 65_536 * groups + cells
 
 
 def _there(ends: Ends | None) -> bool:
@@ -200,7 +200,7 @@ def _side(name: str, ends: Ends, cells: int) -> Side:
     return Side(name, Grid(*((low, high) if low < high else (low - 0.5, high + 0.5)), cells))
 
 
-def _wanted(outlines: Mapping[Group, Outline], is_apart: bool) -> dict[Group, Wanted]:
+def _wanted(outlines: Mapping[Group, Outline], is_apart: bool) -> dict[Group, TallyRequest]:
     """What is counted of a variable: in steps that all groups share, and for densities."""
     held = {
         group: one
@@ -215,7 +215,7 @@ def _wanted(outlines: Mapping[Group, Outline], is_apart: bool) -> dict[Group, Wa
         low, high = ends_of_outline(one)
         cells = (DensityGrid.of(low, high),) if low < high else ()
         steps = None if step is None else _steps(one, step.step)
-        out[group] = Wanted((-np.inf, np.inf), steps, cells)
+        out[group] = TallyRequest((-np.inf, np.inf), steps, cells)
     return out
 
 

@@ -23,7 +23,7 @@ from yarrowdew.figures.pipeline.answer_models import (
 from yarrowdew.figures.pipeline.axis_values import AxisValues
 from yarrowdew.figures.pipeline.groups import Groups, called
 from yarrowdew.figures.pipeline.marks import marks_of
-from yarrowdew.figures.pipeline.points import Drawn, Points, coloured_by
+from yarrowdew.figures.pipeline.points import DrawnPoints, Points, coloured_by
 from yarrowdew.figures.pipeline.view import View
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.table import Table
@@ -63,7 +63,7 @@ def answer(view: View, most_marks: int | None, _cautioned: bool) -> KindAnswer:
     x_axis, y_axis = _first_pair(view.table, matrix)
     part, columns = matrix_of(matrix, view.table, groups, view.set_aside)
     some = np.logical_or.reduce([np.isfinite(v) for v in columns.values()])
-    drawn = Drawn.of(x_axis.values, y_axis.values, some)
+    drawn = DrawnPoints.of(x_axis.values, y_axis.values, some)
     # Rows as points, with the first two variables of numbers or dates for their places.
     points = Points(
         document=view.document,
@@ -71,7 +71,7 @@ def answer(view: View, most_marks: int | None, _cautioned: bool) -> KindAnswer:
         rows=view.table.row_ids(),
         x=x_axis,
         y=y_axis,
-        aside=view.set_aside,
+        set_aside=view.set_aside,
         series=None,
         ups=[y_axis.variable],
         colour=colour,
@@ -159,7 +159,7 @@ KIND = FigureKind(
     standing=_standing,
     placed=_placed,
     entries=_entries,
-    by_parts="yarrowdew.figures.kinds.matrix.dataset",
+    dataset_module="yarrowdew.figures.kinds.matrix.dataset",
     part_name="matrix",
     part=Matrix,
     part_holds="its variables",

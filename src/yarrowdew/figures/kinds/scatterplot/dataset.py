@@ -16,7 +16,7 @@ from yarrowdew.core.aggregates.aggregation import (
     TogetherAggregation,
 )
 from yarrowdew.core.aggregates.category_counts import LackingAggregation
-from yarrowdew.core.aggregates.cell_counts import Counts, Grid
+from yarrowdew.core.aggregates.cell_counts import CellCounts, Grid
 from yarrowdew.core.aggregates.cell_crops import cropped
 from yarrowdew.core.aggregates.pair_sums import Ends, PairSums, Pivot
 from yarrowdew.core.aggregates.view_rows import (
@@ -38,12 +38,12 @@ from yarrowdew.figures.datasets.answer_parts import (
     colour_of,
     not_shown,
 )
-from yarrowdew.figures.datasets.cache import SMALL, once
+from yarrowdew.figures.datasets.cache import SMALL_BYTES, cached_per_dataset
 from yarrowdew.figures.datasets.groups import groups_in
 from yarrowdew.figures.datasets.marks import marks_of_cells, marks_of_rows
 from yarrowdew.figures.datasets.names import names_near
-from yarrowdew.figures.datasets.pair_scan import MOST_HELD, LookedAt
-from yarrowdew.figures.datasets.request import PartsAsked, Seen
+from yarrowdew.figures.datasets.pair_scan import MOST_ROWS_KEPT, PairScan
+from yarrowdew.figures.datasets.request import DatasetRequest, VisibleRange
 from yarrowdew.figures.datasets.view import DatasetView
 from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.document.trends import TrendPart
@@ -56,7 +56,7 @@ from yarrowdew.figures.pipeline.answer_models import (
 from yarrowdew.figures.pipeline.answer_models import Counts as RowCounts
 from yarrowdew.figures.pipeline.axis_values import AxisValues
 from yarrowdew.figures.pipeline.curves import Origins
-from yarrowdew.figures.pipeline.fitting import MOST_LINES, Fitted, FittedTrend, asked_of
+from yarrowdew.figures.pipeline.fitting import MOST_LINES, Fitted, FittedTrend, request_of
 from yarrowdew.figures.pipeline.groups import Groups
 from yarrowdew.figures.pipeline.naming import NamesAnswer
 from yarrowdew.figures.pipeline.readings import TrendReadings, answers_to, reading_of, slopes_of
@@ -74,21 +74,21 @@ _FINER = ((1, 3), (4, 2), (math.inf, 1))
 needs no rows, and what is kept has a size."""
 
 
-def answer(asked: PartsAsked) -> KindAnswer:
+def answer(asked: DatasetRequest) -> KindAnswer:
     """Answer a scatterplot of a dataset, of one variable against another."""
     if len(set(asked.document.y)) > 1:
         raise TableError(
             "A figure of a dataset has one y variable.", "Choose one, and make more figures."
         )
     figure = _Figure.of(asked)
-    looked = figure.looked_at()
-    across, up = figure.seen(looked, asked.seen)
-    cells: Mapping[Group, Counts] = {}
+    scan = figure.scan()
+    across, up = figure.visible_ends(scan, asked.visible)
+    cells: Mapping[Group, CellCounts] = {}
     near = None
-    rows = looked.at_most(across, up)
+    rows = scan.at_most(across, up)
     if asked.counts_only or rows is None or rows > FEW_ROWS:
         sides = _SMALL_SIDES if asked.is_small else _SIDES
-        cells = figure.cells_in(looked, across, up, sides)
+        cells = figure.cells_in(scan, across, up, sides)
         rows = sum(int(counts.cells.sum()) for counts in cells.values())
     if asked.counts_only and not cells:
         raise TableError(
@@ -96,14 +96,14 @@ def answer(asked: PartsAsked) -> KindAnswer:
             "Choose one that does.",
         )
     if rows <= FEW_ROWS and not asked.counts_only:
-        near = figure.rows_in(looked, across, up)
+        near = figure.rows_in(scan, across, up)
         marks = marks_of_rows(near, figure.groups)
         told = None
     else:
         marks = marks_of_cells(cells, figure.groups, figure.warps)
         some = next(iter(cells.values()))
         told = CellsAnswer(across=cell_side(some.x), up=cell_side(some.y or some.x), rows=rows)
-    return KindAnswer(figure.answer(looked, told, near), None, marks)
+    return KindAnswer(figure.answer(scan, told, near), None, marks)
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,7 +116,7 @@ class _Figure:
     categories: Table
 
     @classmethod
-    def of(cls, asked: PartsAsked) -> _Figure:
+    def of(cls, asked: DatasetRequest) -> _Figure:
         document, view = asked.document, asked.view
         x, y = view.axis(document.x, "the x variable"), view.axis(document.y[0], "the y variable")
         if x.variable.name == y.variable.name:
@@ -139,12 +139,12 @@ class _Figure:
         axes = self.document.axes
         return axes.x.scale, axes.y.scale
 
-    def looked_at(self) -> LookedAt:
+    def scan(self) -> PairScan:
         """Look at all rows once for what does not depend on the view, or remember it."""
         what = (self.x.variable, self.y.variable, self._by, self.warps)
-        return once(self.view.dataset, what, self._look, lambda found: found.size)
+        return cached_per_dataset(self.view.dataset, what, self._look, lambda found: found.size)
 
-    def _look(self) -> LookedAt:
+    def _look(self) -> PairScan:
         x, y = self.x.variable.name, self.y.variable.name
         near = Pivot(self.view.near(x), self.view.near(y))
         pairs = PairsAggregation(x, y, pivot=near)
@@ -158,7 +158,7 @@ class _Figure:
         if sums.n and all(low < high for low, high in ends):
             cells.append(self._counted(self.view.dataset, *ends))
         held = None if labels is None else labels.counts
-        return LookedAt(sums, first[1].counts, held, first[2], cells)
+        return PairScan(sums, first[1].counts, held, first[2], cells)
 
     def _sides(self, across: Ends, up: Ends) -> tuple[Side, Side]:
         groups = 1 if self.groups is None else len(self.groups.labels)
@@ -168,16 +168,16 @@ class _Figure:
             Side(self.y.variable.name, Grid(*up, _UP * finer), self.warps[1]),
         )
 
-    def _counted(self, dataset: Dataset, across: Ends, up: Ends) -> Mapping[Group, Counts]:
+    def _counted(self, dataset: Dataset, across: Ends, up: Ends) -> Mapping[Group, CellCounts]:
         ask = CellsAggregation(*self._sides(across, up), self._by)
         return counts_in(replace(self.view, dataset=dataset).total(ask))
 
-    def _near(self, looked: LookedAt, across: Ends, up: Ends) -> Dataset:
+    def _near(self, scan: PairScan, across: Ends, up: Ends) -> Dataset:
         """The dataset without those parts that have no row in a view."""
         plain = [
             self._plain(side, warp) for side, warp in zip((across, up), self.warps, strict=True)
         ]
-        return self.view.dataset.without(looked.ends.outside(plain[0], plain[1]))
+        return self.view.dataset.without(scan.ends.outside(plain[0], plain[1]))
 
     @staticmethod
     def _plain(side: Ends, warp: Warp) -> Ends:
@@ -185,9 +185,9 @@ class _Figure:
         low, high = (float(v) for v in WARPS[warp][1](np.array(side)))
         return low - 1e-12 * abs(low), high + 1e-12 * abs(high)
 
-    def seen(self, looked: LookedAt, seen: Seen) -> tuple[Ends, Ends]:
+    def visible_ends(self, scan: PairScan, seen: VisibleRange) -> tuple[Ends, Ends]:
         """What is in view of what there is, in values as the axes bend them."""
-        whole = (looked.sums.x_ends, looked.sums.y_ends)
+        whole = (scan.sums.x_ends, scan.sums.y_ends)
         wanted = (seen.x or whole[0], seen.y or whole[1])
         out = []
         for ends, all_of_it, warp in zip(wanted, whole, self.warps, strict=True):
@@ -198,51 +198,51 @@ class _Figure:
         return out[0], out[1]
 
     def cells_in(
-        self, looked: LookedAt, across: Ends, up: Ends, sides: tuple[int, int]
-    ) -> Mapping[Group, Counts]:
+        self, scan: PairScan, across: Ends, up: Ends, sides: tuple[int, int]
+    ) -> Mapping[Group, CellCounts]:
         """Rows in the cells of a view: of what was counted finely, or by a look at the rows."""
-        for counted in (*reversed(looked.cells),):
+        for counted in (*reversed(scan.cells),):
             held = _all_cropped(counted, across, up, sides)
             if held is not None:
                 return held
         if not (across[0] < across[1] and up[0] < up[1]):
             return {}
-        rows = looked.at_most(across, up)
-        if rows is not None and rows <= MOST_HELD:
+        rows = scan.at_most(across, up)
+        if rows is not None and rows <= MOST_ROWS_KEPT:
             # So few are kept themselves: whoever comes closer still waits no more.
-            closer = self.rows_in(looked, across, up).counted(*self._sides(across, up))
+            closer = self.rows_in(scan, across, up).counted(*self._sides(across, up))
         else:
-            closer = self._counted(self._near(looked, across, up), across, up)
-        looked.keep(closer)
+            closer = self._counted(self._near(scan, across, up), across, up)
+        scan.keep_cells(closer)
         return _all_cropped(closer, across, up, sides) or closer
 
-    def rows_in(self, looked: LookedAt, across: Ends, up: Ends) -> Gathered:
+    def rows_in(self, scan: PairScan, across: Ends, up: Ends) -> Gathered:
         """The rows of a view."""
         x, y = (
             self._plain(side, warp) for side, warp in zip((across, up), self.warps, strict=True)
         )
-        held = looked.held(x, y)
+        held = scan.rows_in(x, y)
         if held is None:
-            near = replace(self.view, dataset=self._near(looked, across, up))
+            near = replace(self.view, dataset=self._near(scan, across, up))
             names = self.x.variable.name, self.y.variable.name
             held = near.total(WithinAggregation(*names, self._by, across=x, up=y)).rows()
-            looked.hold(x, y, held)
+            scan.keep_rows(x, y, held)
         return held
 
     def answer(
-        self, looked: LookedAt, cells: CellsAnswer | None, near: Gathered | None
+        self, scan: PairScan, cells: CellsAnswer | None, near: Gathered | None
     ) -> AnswerBase:
         """Everything beside the marks."""
         document, dataset = self.document, self.view.dataset
         trends, problems = self._trends()
         origins = Origins(self.x.origin, self.y.origin)
-        drawn = looked.sums.n
-        rows = sum(looked.lacking.values())
+        drawn = scan.sums.n
+        rows = sum(scan.lacking.values())
         return AnswerBase(
             table=dataset.name,
-            x=axis_of(self.x, looked.sums.x_ends),
-            y=axis_of(self.y, looked.sums.y_ends),
-            colour=None if self.groups is None else colour_of(self.groups, looked.labels or {}),
+            x=axis_of(self.x, scan.sums.x_ends),
+            y=axis_of(self.y, scan.sums.y_ends),
+            colour=None if self.groups is None else colour_of(self.groups, scan.labels or {}),
             size=None,
             names=self._names(near, trends),
             markers=None,
@@ -252,11 +252,11 @@ class _Figure:
                 filtered=dataset.rows - rows,
                 drawn=drawn,
                 set_aside=0,
-                not_drawn=self._not_drawn(looked.lacking),
+                not_drawn=self._not_drawn(scan.lacking),
             ),
             trends=[one for trend in trends for one in answers_to(trend, self.groups, origins)],
             slopes=[one for trend in trends for one in slopes_of(trend)],
-            association=None if document.trends else association_in(looked.sums),
+            association=None if document.trends else association_in(scan.sums),
             cautions=cautions_of_dataset(self.view, self.x, self.y, self.groups, trends),
             problems=[*problems, *not_shown(document, "from near" if near is None else "here")],
         )
@@ -297,13 +297,13 @@ class _Figure:
         return groups_in(trend.by, self.view, self.categories, MOST_LINES, most)
 
     def _lines(self, trend: TrendPart, groups: Groups | None) -> list[Fitted]:
-        asked = asked_of(trend, self.x, self.y, groups)
+        asked = request_of(trend, self.x, self.y, groups)
         labels = None if groups is None else groups.label_of
-        return once(
+        return cached_per_dataset(
             self.view.dataset,
             (self.x, self.y, trend, labels),
             lambda: self.view.fit(asked, self.x, self.y, trend.by, labels),
-            lambda lines: SMALL * (1 + len(lines)),
+            lambda lines: SMALL_BYTES * (1 + len(lines)),
         )
 
     def _not_drawn(self, lacking: Mapping[Group, int]) -> list[RowsNotDrawn]:
@@ -317,8 +317,8 @@ class _Figure:
 
 
 def _all_cropped(
-    counted: Mapping[Group, Counts], across: Ends, up: Ends, sides: tuple[int, int]
-) -> Mapping[Group, Counts] | None:
+    counted: Mapping[Group, CellCounts], across: Ends, up: Ends, sides: tuple[int, int]
+) -> Mapping[Group, CellCounts] | None:
     """The cells of a view, of every group; None where these do not have them."""
     found = {group: cropped(one, across, up, sides) for group, one in counted.items()}
     held = {group: one for group, one in found.items() if one is not None}

@@ -10,7 +10,7 @@ import numpy as np
 
 from yarrowdew.core.arithmetic import computed
 from yarrowdew.core.diagnostics import diagnose
-from yarrowdew.core.parallel import beside
+from yarrowdew.core.parallel import submit
 from yarrowdew.core.sample import Array, Mask
 from yarrowdew.figures.cautions.figure import cautions_of
 from yarrowdew.figures.document.figure import FigureBase
@@ -31,7 +31,11 @@ from yarrowdew.figures.pipeline.marks import marks_of
 from yarrowdew.figures.pipeline.naming import markers_of, names_of, off_lines
 from yarrowdew.figures.pipeline.points import labels_of_ups, points_of
 from yarrowdew.figures.pipeline.readings import Reading, readings_of
-from yarrowdew.figures.pipeline.residual_diagnostics import LeftBy, ResidualDiagnostics, checked
+from yarrowdew.figures.pipeline.residual_diagnostics import (
+    LineResiduals,
+    ResidualDiagnostics,
+    checked,
+)
 from yarrowdew.figures.pipeline.sizes import sizes_of
 from yarrowdew.figures.pipeline.view import View
 from yarrowdew.tables.errors import TableError
@@ -50,7 +54,7 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
         sizes = sizes_of(points, lines)
         seen = drawn.thinned(most_marks)
         write = partial(marks_of, points, seen, sizes=sizes, markers=markers)
-        return sizes, beside(write, points.rows.size)
+        return sizes, submit(write, points.rows.size)
 
     # Unless fits say how large they are, marks are written while these are worked out.
     early = None if document.size and document.size.influence else begun(())
@@ -58,7 +62,7 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
     readings = readings_of(fitted)
     sizes, marks = early or begun(readings.lines)
     cautions = cautions_of(points, readings) if cautioned else []
-    codes = None if points.groups is None else drawn.of_those(points.groups.codes)
+    codes = None if points.groups is None else drawn.take(points.groups.codes)
     common = AnswerBase(
         table=view.table.name,
         x=_axis(points.x, drawn.x, document, "x", codes),
@@ -67,7 +71,7 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
         size=None if sizes is None else size_answer(sizes, drawn),
         names=names_of(points, drawn.places, lambda: off_lines(points, readings.lines)),
         markers=None if markers is None else markers.texts,
-        counts=counts_of(view, drawn, points.aside, not_drawn(points)),
+        counts=counts_of(view, drawn, points.set_aside, not_drawn(points)),
         trends=readings.answers,
         slopes=readings.slopes if cautioned else [],
         differences=readings.differences,
@@ -86,7 +90,7 @@ def _leavings(view: View, place: int) -> ResidualDiagnostics:
     fitted = fit_of(points, place, trends[place])
     with computed("The residuals of this trend"):
         parts = [
-            LeftBy(line.group, line.sample.rows, diagnose(line.fit, line.sample))
+            LineResiduals(line.group, line.sample.rows, diagnose(line.fit, line.sample))
             for line in fitted.lines
             if line.fit is not None
         ]
@@ -129,6 +133,6 @@ KIND = FigureKind(
     needed=_needed,
     placed=_placed,
     entries=_entries,
-    by_parts="yarrowdew.figures.kinds.scatterplot.dataset",
-    leavings=_leavings,
+    dataset_module="yarrowdew.figures.kinds.scatterplot.dataset",
+    residuals=_leavings,
 )

@@ -11,14 +11,14 @@ from yarrowdew.core.aggregates.aggregation import Group, RowsAggregation, Togeth
 from yarrowdew.core.aggregates.sampling import RowSample
 from yarrowdew.core.aggregates.triples import TripleNumbers, TripleNumbersAggregation
 from yarrowdew.core.aggregates.view_rows import Gathered
-from yarrowdew.core.surfaces.chunked import PartsSurface, SurfaceAsked, surfaces_by_parts
+from yarrowdew.core.surfaces.chunked import ChunkedSurface, SurfaceRequest, fit_surfaces_chunked
 from yarrowdew.core.surfaces.surface import Triples
 from yarrowdew.figures.cautions.dataset import NOT_SOUGHT
 from yarrowdew.figures.datasets.answer_parts import axis_of, colour_of, not_shown
-from yarrowdew.figures.datasets.cache import SMALL, once
+from yarrowdew.figures.datasets.cache import SMALL_BYTES, cached_per_dataset
 from yarrowdew.figures.datasets.groups import groups_in
 from yarrowdew.figures.datasets.marks import marks_of_rows
-from yarrowdew.figures.datasets.request import PartsAsked
+from yarrowdew.figures.datasets.request import DatasetRequest
 from yarrowdew.figures.datasets.view import DatasetView
 from yarrowdew.figures.document.space import Plane
 from yarrowdew.figures.kinds.base import KindAnswer
@@ -42,7 +42,7 @@ _ROW_BYTES = 64
 class _PlaneByParts(FittedPlane):
     """A plane that was fitted to rows which were never together."""
 
-    found: PartsSurface | None = None
+    found: ChunkedSurface | None = None
 
     @property
     def n(self) -> int:
@@ -55,7 +55,7 @@ class _PlaneByParts(FittedPlane):
         return {"missing": 0 if self.found is None else self.found.numbers.missing}
 
 
-def answer(asked: PartsAsked) -> KindAnswer:
+def answer(asked: DatasetRequest) -> KindAnswer:
     """Fit the plane to all rows, and draw as many as can be told apart."""
     document, view = asked.document, asked.view
     space, dataset = part_of(document), view.dataset
@@ -81,7 +81,7 @@ def answer(asked: PartsAsked) -> KindAnswer:
     groups = None
     if document.colour is not None:
         groups = groups_in(document.colour.variable, view, asked.categories)
-    numbers, samples = _looked(view, axes, groups)
+    numbers, samples = _scan(view, axes, groups)
     problems = [*left_of_pair(document), *not_shown(document)]
     planes: list[PlaneReport] = []
     if space.plane is not None:
@@ -90,7 +90,7 @@ def answer(asked: PartsAsked) -> KindAnswer:
             planes = _reports(axes, space.plane, fitted, groups)
         except TableError as error:
             problems.append(str(error))
-    drawn = _drawn(axes, samples, _SMALL if asked.is_small else MOST_MARKS)
+    drawn = _sampled_marks(axes, samples, _SMALL if asked.is_small else MOST_MARKS)
     if len(drawn.places) < numbers.of[0].n:
         problems.append(
             f"{count_of(len(drawn.places), 'row')} of {numbers.of[0].n:,} are drawn, each as "
@@ -135,7 +135,7 @@ def _near(view: DatasetView, axes: Axes3) -> tuple[float, float, float]:
     return a, b, c
 
 
-def _looked(
+def _scan(
     view: DatasetView, axes: Axes3, groups: Groups | None
 ) -> tuple[TripleNumbers, Mapping[Group, RowSample]]:
     """Look at all rows for their ends, and for some of them."""
@@ -153,15 +153,15 @@ def _looked(
         numbers, samples = view.total(asks).parts
         return numbers.groups[None], samples.groups
 
-    return once(
+    return cached_per_dataset(
         view.dataset,
         ("space", names, by),
         look,
-        lambda found: SMALL + _ROW_BYTES * sum(len(one.rows) for one in found[1].values()),
+        lambda found: SMALL_BYTES + _ROW_BYTES * sum(len(one.rows) for one in found[1].values()),
     )
 
 
-def _drawn(axes: Axes3, samples: Mapping[Group, RowSample], most: int) -> Gathered:
+def _sampled_marks(axes: Axes3, samples: Mapping[Group, RowSample], most: int) -> Gathered:
     """A sample of all rows, of those of the groups; each with its group."""
     nothing = np.empty(0)
     rows = np.concatenate([nothing.astype(np.int64), *(one.rows for one in samples.values())])
@@ -195,18 +195,18 @@ def planes_of_dataset(
     if plane.by is not None:
         most = "to each of which a plane is fitted at most"
         groups = groups_in(plane.by, view, categories, MOST_PLANES, most)
-    wanted = SurfaceAsked(
+    wanted = SurfaceRequest(
         *_names(axes),
         None if groups is None else groups.variable.name,
         _near(view, axes),
         plane.degree,
     )
     origins = {axis.variable.name: axis.origin for axis in (axes.across, axes.depth, axes.up)}
-    found = once(
+    found = cached_per_dataset(
         view.dataset,
         wanted,
-        lambda: surfaces_by_parts(lambda ask: view.total(ask, origins), wanted),
-        lambda made: SMALL * (1 + len(made)),
+        lambda: fit_surfaces_chunked(lambda ask: view.total(ask, origins), wanted),
+        lambda made: SMALL_BYTES * (1 + len(made)),
     )
     none = np.empty(0)
     nothing = Triples(none, none, none, np.empty(0, dtype=np.intp))

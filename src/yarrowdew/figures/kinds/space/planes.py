@@ -172,14 +172,14 @@ def report_of(
     try:
         with computed("This plane"):
             return report.model_copy(
-                update=_said(axes, plane, fitted, fitted.fit, letters=letters, style=style)
+                update=_plane_report(axes, plane, fitted, fitted.fit, letters=letters, style=style)
             )
     except FitError as error:
         report.problem = str(error)
         return report
 
 
-def _said(
+def _plane_report(
     axes: Axes3,
     plane: Plane,
     fitted: FittedPlane,

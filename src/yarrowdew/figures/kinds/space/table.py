@@ -37,8 +37,12 @@ from yarrowdew.figures.pipeline.axis_values import AxisValues
 from yarrowdew.figures.pipeline.groups import Groups, called
 from yarrowdew.figures.pipeline.marks import marks_of
 from yarrowdew.figures.pipeline.naming import markers_of, names_of
-from yarrowdew.figures.pipeline.points import Drawn, Points, points_of
-from yarrowdew.figures.pipeline.residual_diagnostics import LeftBy, ResidualDiagnostics, checked
+from yarrowdew.figures.pipeline.points import DrawnPoints, Points, points_of
+from yarrowdew.figures.pipeline.residual_diagnostics import (
+    LineResiduals,
+    ResidualDiagnostics,
+    checked,
+)
 from yarrowdew.figures.pipeline.sizes import sizes_of
 from yarrowdew.figures.pipeline.view import View
 from yarrowdew.figures.text.words import in_sentence
@@ -87,7 +91,7 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
             depth.values,
         ),
         markers=None if markers is None else markers.texts,
-        counts=counts_of(view, drawn, points.aside, _not_drawn(points, axes)),
+        counts=counts_of(view, drawn, points.set_aside, _not_drawn(points, axes)),
         trends=[],
         slopes=[],
         association=None,
@@ -95,7 +99,7 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
         problems=[*problems, *left_of_pair(view.document), *points.problems],
     )
     part = SpaceAnswer(
-        depth=axis_answer(depth, drawn.of_those(depth.values)),
+        depth=axis_answer(depth, drawn.take(depth.values)),
         planes=[
             report_of(axes, space.plane, one, code_of(one, space.plane, points.groups))
             for one in planes
@@ -119,7 +123,7 @@ def _placed_points(view: View) -> tuple[FigureBase, Points, Axes3]:
     points = points_of(replace(view, document=first))
     depth = AxisValues.of(view.table, part_of(first).variable, "the z variable")
     known = points.x.known & points.y.known & depth.known
-    drawn = Drawn.of(points.x.values, points.y.values, known)
+    drawn = DrawnPoints.of(points.x.values, points.y.values, known)
     return first, replace(points, drawn=drawn), Axes3(points.x, depth, points.y)
 
 
@@ -131,8 +135,8 @@ def _leavings(view: View, place: int) -> ResidualDiagnostics:
     groups = None if plane.by is None else Groups.of(points.table, plane.by)
     with computed("The residuals of this plane"):
         parts = [
-            LeftBy(one.group, one.of.rows, diagnose_surface(one.fit, one.of))
-            for one in planes_of(axes, plane, groups, points.aside)
+            LineResiduals(one.group, one.of.rows, diagnose_surface(one.fit, one.of))
+            for one in planes_of(axes, plane, groups, points.set_aside)
             if one.fit is not None
         ]
     return checked(ResidualDiagnostics(points, parts, groups, axes.depth), "plane")
@@ -153,7 +157,7 @@ def _planes(
             f"'{plane.by}' has {len(groups.present()):,} categories: a plane is fitted to each "
             f"of the first {MOST_PLANES}."
         )
-    return planes_of(axes, plane, groups, points.aside), problems
+    return planes_of(axes, plane, groups, points.set_aside), problems
 
 
 def _cautions(
@@ -161,7 +165,7 @@ def _cautions(
 ) -> list[Caution]:
     if plane is None:
         return []
-    found = opposed_planes(axes, plane, points.groups, points.aside)
+    found = opposed_planes(axes, plane, points.groups, points.set_aside)
     return found + [c for one in planes for c in plane_cautions(axes, one, points.rows)]
 
 
@@ -233,10 +237,10 @@ KIND = FigureKind(
     needed=_needed,
     placed=_placed,
     entries=_entries,
-    leavings=_leavings,
+    residuals=_leavings,
     part_name="space",
     part=Space,
     part_holds="its third variable",
-    by_parts="yarrowdew.figures.kinds.space.dataset",
+    dataset_module="yarrowdew.figures.kinds.space.dataset",
     answered=SpaceAnswer,
 )
