@@ -16,7 +16,7 @@ import uharfbuzz as hb
 from fontTools.ttLib import TTFont
 
 WEB = Path(__file__).parents[2] / "web"
-KEPT = WEB / "src" / "drawing" / "text" / "metrics.json"
+KEPT = WEB / "src" / "render" / "text" / "metrics.json"
 FAMILIES = {"sans": "source-sans-3", "serif": "source-serif-4", "mono": "source-code-pro"}
 WEIGHTS = (400, 600)
 SUBSETS = ("latin", "latin-ext", "greek", "greek-ext", "cyrillic", "cyrillic-ext", "vietnamese")

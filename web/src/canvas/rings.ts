@@ -1,6 +1,6 @@
 /** Rings round the marks of selected rows, where they now stand: as one path, which is quick. */
 import { computed, type ComputedRef, type Ref } from 'vue'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import type { Layout } from '@/render/layout/figure'
 import { contains } from '@/render/scene'
 import { flagged } from '@/lib/flags'
@@ -13,7 +13,7 @@ const ring = (x: number, y: number, r: number): string =>
   `M${x - r} ${y}a${r} ${r} 0 1 0 ${2 * r} 0a${r} ${r} 0 1 0 ${-2 * r} 0`
 
 export function useRings(
-  figure: () => Figure | null,
+  figure: () => RenderedFigure | null,
   layout: Readonly<Ref<Layout | null>>,
 ): ComputedRef<string> {
   const selection = useSelection()

@@ -7,7 +7,7 @@ import { paintScene } from '@/render/paint/canvas'
 import { thumbnail } from '@/kinds/renderers'
 import { useFigure } from '@/stores/figure'
 import { useSmallAnswers } from '@/stores/small-answers'
-import { drawnInSight } from '@/stores/in-view'
+import { drawnInSight } from '@/stores/visible-thumbnail'
 
 const MOST_MARKS = 1500
 

@@ -1,9 +1,14 @@
 /** What a kind of figure knows of itself, without components. */
 import type { FigureDocument, OnFigure } from '@/api/types'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import type { Part } from '@/render/scene'
 import type { Look } from '@/figure-model/words'
-import type { ActPart, ChoicePart, Ground, Statement } from '@/figure-model/statement/parts'
+import type {
+  ActPart,
+  ChoicePart,
+  StatementContext,
+  Statement,
+} from '@/figure-model/statement/parts'
 
 export interface TunablePart {
   part: Part
@@ -28,9 +33,9 @@ export interface FittedPart {
 export interface FigureKind {
   /** What a figure is called that has no name of its own. */
   name: (document: FigureDocument, look: Look) => string
-  statement: (ground: Ground) => Statement
+  statement: (ground: StatementContext) => Statement
   /** How a figure of another kind can become one of this; null where it cannot. */
-  offer?: (ground: Ground) => ChoicePart | ActPart | null
+  offer?: (ground: StatementContext) => ChoicePart | ActPart | null
   /** The way back from one of its parts that is shown by itself; whether there was one. */
   returnTo?: (draft: FigureDocument) => boolean
   /** Whether one variable across, and those up, can be changed from figure to figure of a plate. */
@@ -42,5 +47,5 @@ export interface FigureKind {
   /** What is fitted in it; null where nothing is by itself. */
   fitted: FittedPart | null
   /** The parts that are tuned, for those who do not click on the figure. */
-  tunable: (figure: Figure) => TunablePart[]
+  tunable: (figure: RenderedFigure) => TunablePart[]
 }

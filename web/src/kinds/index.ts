@@ -6,7 +6,7 @@ import {
   needingRows,
   plainText,
   readOnly,
-  type Ground,
+  type StatementContext,
   type Statement,
 } from '@/figure-model/statement/parts'
 import type { FigureKind } from './figure-kind'
@@ -25,7 +25,7 @@ const KINDS: Record<FigureDocument['kind'], FigureKind> = {
 export const kindOf = ({ kind }: Pick<FigureDocument, 'kind'>): FigureKind => KINDS[kind]
 
 /** The statement of a figure, with what it could become. */
-export function statementOf(ground: Ground): Statement {
+export function statementOf(ground: StatementContext): Statement {
   const own = kindOf(ground.document)
   const { sentence, offers } = own.statement(ground)
   const become = VOCABULARY.kinds.flatMap(({ name, by_parts }) => {

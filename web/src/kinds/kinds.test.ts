@@ -12,7 +12,7 @@ import {
   plainText,
   type ActPart,
   type ChoicePart,
-  type Ground,
+  type StatementContext,
 } from '@/figure-model/statement/parts'
 import { kindOf, sentenceOf, statementOf } from '.'
 import { distributionOf } from './distribution'
@@ -40,7 +40,7 @@ const VARIABLES = [
 /** A document that its statement's words change. */
 function open(document: FigureDocument) {
   const held = { document: structuredClone(document) }
-  const ground = (): Ground => ({
+  const ground = (): StatementContext => ({
     document: held.document,
     variables: VARIABLES,
     look: (_, name) => VARIABLES.find((v) => v.name === name) ?? null,

@@ -1,6 +1,6 @@
 /** What drawing a kind of figure takes. */
 import type { FigureDocument } from '@/api/types'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import type { View } from '@/render/layout/extents'
 import type { Layout } from '@/render/layout/figure'
 import type { Setting } from '@/render/layout/insets'
@@ -8,10 +8,10 @@ import type { Scene } from '@/render/scene'
 import type { Measure } from '@/render/text/text'
 
 /** How one looks at a figure: what a hand, a wheel and keys change of the view. */
-export interface Looking<View> {
-  home(figure: Figure): View
+export interface ViewController<View> {
+  home(figure: RenderedFigure): View
   /** @param moving while a hand moves it: what takes long may be left out then */
-  layout(figure: Figure, measure: Measure, view: View, moving: boolean): Layout
+  layout(figure: RenderedFigure, measure: Measure, view: View, moving: boolean): Layout
   /** With what a view begins that is kept in the document. */
   first?(): View
   /** Nearer or further about a place on the page; null where there is no further. */
@@ -21,11 +21,11 @@ export interface Looking<View> {
   /** As by an arrow key: to the right and up. */
   step(view: View, layout: Layout, right: number, up: number): View
   /** What of a view a figure still has a place for. */
-  held(view: View, figure: Figure): View
+  held(view: View, figure: RenderedFigure): View
   /** What of the document changes the view when it is changed; back home where it gives null. */
   follows: readonly {
-    of: (figure: Figure) => string
-    follow(view: View, figure: Figure): View | null
+    of: (figure: RenderedFigure) => string
+    follow(view: View, figure: RenderedFigure): View | null
   }[]
   /** Keeps the view in the document, where it is a part of the figure. */
   kept?(draft: FigureDocument, view: View): void
@@ -33,21 +33,21 @@ export interface Looking<View> {
   isTurned?: boolean
 }
 
-export interface DrawnKind {
-  scene: (figure: Figure, measure: Measure) => Scene
+export interface FigureRenderer {
+  scene: (figure: RenderedFigure, measure: Measure) => Scene
   /** A small picture, without words. */
-  thumbnail: (figure: Figure, width: number, height: number) => Scene
+  thumbnail: (figure: RenderedFigure, width: number, height: number) => Scene
   /** Its one pair of axes, which others can share and stand in line with; null where it has none. */
   axes: {
-    home: (figure: Figure) => View
-    layout: (figure: Figure, measure: Measure, view?: View, setting?: Setting) => Layout
+    home: (figure: RenderedFigure) => View
+    layout: (figure: RenderedFigure, measure: Measure, view?: View, setting?: Setting) => Layout
   } | null
   /** How one looks closer; null where one does not. */
-  looking: Looking<unknown> | null
+  looking: ViewController<unknown> | null
   /** Says what stands at a place of the page, for a figure that is made of parts. */
-  saying?: (figure: Figure, measure: Measure) => (x: number, y: number) => string
+  saying?: (figure: RenderedFigure, measure: Measure) => (x: number, y: number) => string
   /** All that stands there to be read, in sentences; the axes of a figure where it is left out. */
-  says?: (figure: Figure) => string[]
+  says?: (figure: RenderedFigure) => string[]
   /** What there is to be pointed at. */
   hint?: string
 }

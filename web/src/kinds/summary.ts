@@ -1,5 +1,5 @@
 /** What the data of a figure are, in words: for those who cannot see its marks. */
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { dateText, valueText } from '@/render/geometry/ticks'
 import { countOf, grouped, joined } from '@/figure-model/words'
 import { drawnKind } from './renderers'
@@ -8,8 +8,8 @@ const DIGITS = 4
 /** More names than these are counted only. */
 const MOST_NAMED = 12
 
-type Axis = Figure['answer']['x']
-type Colour = Figure['answer']['colour']
+type Axis = RenderedFigure['answer']['x']
+type Colour = RenderedFigure['answer']['colour']
 
 /** What of an axis there is to be seen. */
 export const axisText = ({ variable, low, high }: Axis): string => {
@@ -30,7 +30,7 @@ const namesText = (colour: Colour): string => {
     : `${label}: ${joined(shown)}.`
 }
 
-export function summaryOf(figure: Figure): string {
+export function summaryOf(figure: RenderedFigure): string {
   const { answer, document } = figure
   const own = drawnKind(document).says?.(figure)
   const of = own ?? [axisText(answer.x), axisText(answer.y), namesText(answer.colour)]

@@ -1,5 +1,5 @@
 /** Things that were made lately: what takes long is made once, and what is not used is let go. */
-export interface Lately<Key, Value> {
+export interface LruCache<Key, Value> {
   /** What was made for a key, or is made now. */
   of: (key: Key, make: () => Value) => Value
   /** Forgets what turned out to be of no use. */
@@ -7,7 +7,7 @@ export interface Lately<Key, Value> {
 }
 
 /** @param most so many are kept: the one that was used longest ago goes first */
-export function lately<Key, Value>(most: number): Lately<Key, Value> {
+export function lruCache<Key, Value>(most: number): LruCache<Key, Value> {
   const kept = new Map<Key, Value>()
   return {
     of(key, make) {
@@ -28,7 +28,7 @@ export function lately<Key, Value>(most: number): Lately<Key, Value> {
  * What was made last for something, for as long as all that it is made of is the same: so do columns
  * stay the same, and need not be made, put in order and handed on again.
  */
-export function keeping<Holder extends object, Made>(): (
+export function memoizeByDependencies<Holder extends object, Made>(): (
   holder: Holder,
   of: readonly unknown[],
   make: () => Made,

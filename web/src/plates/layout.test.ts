@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { blankColour, blankDocument, blankPlate, blankTrend } from '@/figure-model/blank'
 import type { Answer, ColourAnswer, FigureDocument, PlateDocument } from '@/api/types'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { moved } from '@/render/layout/moving'
 import { columnsOf, layoutPlate, letterOf, rowsOf } from './layout'
 import type { Panel } from './panel'
@@ -26,7 +26,7 @@ function figure(
   ends: { x?: [number, number]; y?: [number, number] } = {},
   document: Partial<FigureDocument> = {},
   answer: Partial<Answer> = {},
-): Figure {
+): RenderedFigure {
   const x = ends.x ?? ([0, 10] as const)
   const y = ends.y ?? ([0, 100] as const)
   return {
@@ -45,7 +45,7 @@ function figure(
   }
 }
 
-const panel = (shown: Figure | null, heading = ''): Panel => ({
+const panel = (shown: RenderedFigure | null, heading = ''): Panel => ({
   figure: shown,
   heading,
   problem: 'It is gone.',

@@ -1,7 +1,7 @@
 /** Several figures on one page: plots in line, axes and legend shared, each with its letter. */
 import type { FigureDocument, PlateDocument } from '@/api/types'
 import { fromHex, SOFT_INK } from '@/render/colours'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import type { View } from '@/render/layout/extents'
 import type { Layout } from '@/render/layout/figure'
 import type { Insets } from '@/render/layout/insets'
@@ -203,12 +203,12 @@ type Ends = 'x' | 'y'
 const shares = (plate: PlateDocument, side: Ends): boolean =>
   plate.shared === 'both' || plate.shared === side
 
-const axesOf = (figure: Figure | null) => figure && drawnKind(figure.document).axes
+const axesOf = (figure: RenderedFigure | null) => figure && drawnKind(figure.document).axes
 
 /** Whether two figures may have the same ends: the same kind of values on the same scale. */
-function alike(a: Figure, b: Figure, side: Ends): boolean {
-  const scale = ({ document }: Figure) => document.axes[side].scale
-  const date = ({ answer }: Figure) => answer[side].variable.kind === 'date'
+function alike(a: RenderedFigure, b: RenderedFigure, side: Ends): boolean {
+  const scale = ({ document }: RenderedFigure) => document.axes[side].scale
+  const date = ({ answer }: RenderedFigure) => answer[side].variable.kind === 'date'
   return scale(a) === scale(b) && date(a) === date(b)
 }
 
@@ -241,7 +241,7 @@ function hasLike(
   const outer = side === 'y' ? place - (place % columns) : lowest(panels.length, place, columns)
   const [one, other] = [panels[place].figure, panels[outer].figure]
   if (outer === place || !one || !other || !axesOf(one) || !axesOf(other)) return false
-  const title = ({ document, answer }: Figure): string =>
+  const title = ({ document, answer }: RenderedFigure): string =>
     `${document.axes[side].title ?? ''} ${answer[side].variable.label} ${answer[side].variable.unit}`
   return alike(one, other, side) && title(one) === title(other)
 }

@@ -1,6 +1,6 @@
 /** Legends that the figures of a plate share. */
 import type { Answer, FigureDocument, PlateDocument } from '@/api/types'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { looksOf } from '@/render/marks/looks'
 import type { Block } from '@/render/parts/block'
 import { legendBlock } from '@/render/parts/legend'
@@ -8,7 +8,7 @@ import type { Measure } from '@/render/text/text'
 import { panelFigure, type Panel } from './panel'
 
 interface Shown {
-  figure: Figure
+  figure: RenderedFigure
   heading: string
 }
 
@@ -52,7 +52,7 @@ function isTold({ figure: { document, answer }, heading }: Shown): boolean {
   return names.length === 1 && heading.includes(names[0])
 }
 
-function seenIn(figures: Figure[]): Answer['colour'] {
+function seenIn(figures: RenderedFigure[]): Answer['colour'] {
   const { colour } = figures[0].answer
   if (!colour) return null
   const known = figures.flatMap(({ answer }) => (answer.colour ? [answer.colour] : []))

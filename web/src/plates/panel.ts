@@ -1,11 +1,11 @@
 /** A figure as a part of a plate. */
 import type { PlateDocument } from '@/api/types'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 
 /** A place of the plate: its figure, and what stands above it. */
 export interface Panel {
   /** Null where it is not there any more, or not yet. */
-  figure: Figure | null
+  figure: RenderedFigure | null
   heading: string
   /** Said in the figure's place where there is none. */
   problem: string
@@ -14,10 +14,10 @@ export interface Panel {
 /** A figure as it stands in its place: its page is its cell, its ink and words are the plate's. */
 export function panelFigure(
   plate: PlateDocument,
-  figure: Figure,
+  figure: RenderedFigure,
   width: number,
   height: number,
-): Figure {
+): RenderedFigure {
   const { document } = figure
   const { ink } = plate
   const inked = <T extends { width: number }>(part: T): T => ({ ...part, width: part.width * ink })

@@ -1,7 +1,7 @@
 /** What a figure is drawn from, whatever its kind. */
 import type { Answer, FigureDocument, Marks } from '@/api/types'
 
-export interface Figure {
+export interface RenderedFigure {
   document: FigureDocument
   answer: Answer
   marks: Marks

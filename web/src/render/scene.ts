@@ -2,7 +2,7 @@
  * A scene: everything on a figure's page, placed. Positions and sizes are points (1/72 inch) from
  * the page's upper left corner; text is measured and wrapped already. Two painters draw it.
  */
-import type { Laying } from '@/render/geometry/scale'
+import type { AffineMap } from '@/render/geometry/scale'
 import type { Shape } from '@/render/marks/shapes'
 import type { Face, Run, Weight } from '@/render/text/text'
 
@@ -89,8 +89,8 @@ export interface MarkColumns {
   /** Warped values across and up, in the order in which marks are drawn. */
   u: Float64Array
   v: Float64Array
-  across: Laying
-  up: Laying
+  across: AffineMap
+  up: AffineMap
   /** What they are of: told apart, and not looked into. */
   of: object
 }

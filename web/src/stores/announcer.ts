@@ -2,7 +2,7 @@
 import { defineStore } from 'pinia'
 import { ref } from 'vue'
 
-export const useSaid = defineStore('said', () => {
+export const useAnnouncer = defineStore('said', () => {
   const deed = ref('')
   /** Counts what was said, so that the same words twice are said twice. */
   const count = ref(0)

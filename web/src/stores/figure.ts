@@ -10,7 +10,7 @@ import { computed, markRaw, ref, shallowRef, watch } from 'vue'
 import { askAnswer, client, Problem, saveFigure, take, type SeenEnds } from '@/api/client'
 import type { FigureId } from '@/api/references'
 import type { Figure, FigureDocument } from '@/api/types'
-import type { Figure as Drawn } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { asked } from '@/figure-model/answer-key'
 import { whyByParts } from '@/figure-model/words'
 import { useHistory } from './history'
@@ -32,7 +32,7 @@ export const useFigure = defineStore('figure', () => {
   const history = useHistory()
   const id = ref<FigureId | null>(null)
   const document = shallowRef<FigureDocument | null>(null)
-  const drawn = shallowRef<Drawn | null>(null)
+  const drawn = shallowRef<RenderedFigure | null>(null)
   const problem = ref<Problem | null>(null)
   const waiting = ref(false)
   /** Whether what is drawn is not yet what the document says. */

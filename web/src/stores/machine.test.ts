@@ -9,7 +9,7 @@ import { blankDocument } from '@/figure-model/blank'
 import { Problem } from '@/api/client'
 import type { Figure, FigureDocument, Study, StudyContents, Table } from '@/api/types'
 import SelectionPanel from '@/features/figure/SelectionPanel.vue'
-import { offered } from '@/stores/acts'
+import { offered } from '@/stores/commands'
 import StudySidebar from '@/features/sidebar/StudySidebar.vue'
 import Foot from '@/features/study/Foot.vue'
 import StudyBar from '@/features/study/StudyBar.vue'
@@ -157,9 +157,9 @@ describe('a selection', () => {
       .find((one) => one.text() === 'Keep only these')!
     action.vm.$emit('click')
     await settled()
-    const keeping = server.next('PUT', /variables/)
+    const memoizeByDependencies = server.next('PUT', /variables/)
     openFigure('a2')
-    await keeping.answer(table('ta', 'a', 2))
+    await memoizeByDependencies.answer(table('ta', 'a', 2))
     const rows = (id: string) => studies.figures.find((one) => one.id === id)!.document.rows
     expect(rows('a1')?.conditions[0].values).toEqual(['selection 1'])
     expect([rows('a2'), useFigure().document?.rows]).toEqual([null, null])

@@ -12,7 +12,7 @@ import { isSuperseded, queryClient, type Key } from './query-client'
 import { useStudy } from './study'
 
 /** What can change of a study, by which answers have to be asked for anew. */
-type Ground = 'data' | 'categories' | 'formulas'
+type StatementContext = 'data' | 'categories' | 'formulas'
 
 /** What each kind of answer rests on, besides what it is asked with. */
 export const RESTS_ON = {
@@ -26,14 +26,14 @@ export const RESTS_ON = {
   outgoing: ['data', 'categories'],
   row: ['data'],
   expression: ['data'],
-} as const satisfies Record<string, readonly Ground[]>
+} as const satisfies Record<string, readonly StatementContext[]>
 
 export type Answer = keyof typeof RESTS_ON
 
 /** Makes keys of answers about a table. */
 export function useKeys(): (answer: Answer, table: TableId, ...asked: unknown[]) => Key {
   const studies = useStudy()
-  const parts: Record<Ground, (table: TableId) => unknown> = {
+  const parts: Record<StatementContext, (table: TableId) => unknown> = {
     data: (table) => studies.tableOf(table)?.version ?? null,
     categories: () => studies.study?.categories ?? null,
     formulas: () => studies.study?.formulas ?? null,

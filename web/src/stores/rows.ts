@@ -1,5 +1,5 @@
 /** Rows of a table, as text for reading. */
-import { lately } from '@/lib/lru-cache'
+import { lruCache } from '@/lib/lru-cache'
 import { client, take } from '@/api/client'
 import type { Row, RowsFound } from '@/api/types'
 import { GAP, valueText } from '@/render/geometry/ticks'
@@ -64,7 +64,7 @@ export async function fetchNumbers(
 export const cellText = (value: number | string | null | undefined): string =>
   value === null || value === undefined ? '' : typeof value === 'number' ? valueText(value) : value
 
-const known = lately<string, Promise<RowLine[]>>(500)
+const known = lruCache<string, Promise<RowLine[]>>(500)
 
 /** One row, a line for each variable. */
 export function rowOf(table: string, row: number): Promise<RowLine[]> {

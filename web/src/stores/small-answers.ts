@@ -1,13 +1,13 @@
 /** Answers for small pictures, one after another: the server is left to the figure that is looked at. */
 import { askAnswer } from '@/api/client'
 import type { FigureDocument } from '@/api/types'
-import type { Figure as Drawn } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { serialQueue } from '@/lib/serial-queue'
 import { asked } from '@/figure-model/answer-key'
 import { isSuperseded, queryClient, type Key } from './query-client'
 import { useKeys } from './queries'
 
-type Answered = Pick<Drawn, 'answer' | 'marks'>
+type Answered = Pick<RenderedFigure, 'answer' | 'marks'>
 
 const queue = serialQueue()
 

@@ -2,13 +2,13 @@
 import type { useFigure } from '@/stores/figure'
 import type { useSide } from '@/stores/side'
 import type { useStudy } from '@/stores/study'
-import type { Ground } from '@/figure-model/statement/parts'
+import type { StatementContext } from '@/figure-model/statement/parts'
 
-export const groundOf = (
+export const statementContext = (
   figure: ReturnType<typeof useFigure>,
   studies: ReturnType<typeof useStudy>,
   side: ReturnType<typeof useSide>,
-): Ground => ({
+): StatementContext => ({
   document: figure.document!,
   variables: studies.tableOf(figure.document!.table)?.summary.variables ?? [],
   look: studies.variableOf,

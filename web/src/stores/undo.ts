@@ -5,7 +5,7 @@ import { useHistory } from './history'
 import { copyOf } from '@/lib/copy'
 import { useFigure } from './figure'
 import { usePlate } from './plate'
-import { useSaid } from './announcer'
+import { useAnnouncer } from './announcer'
 import { useStudy } from './study'
 
 /**
@@ -20,7 +20,7 @@ export function useUndo(
   const figure = useFigure()
   const plate = usePlate()
   const studies = useStudy()
-  const said = useSaid()
+  const said = useAnnouncer()
   let work = Promise.resolve()
 
   type Which = 'before' | 'after'

@@ -1,9 +1,9 @@
 import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 import App from './App.vue'
-import MarksWorker from '@/render/paint/marks-worker?worker'
+import MarksWorker from '@/render/paint/mark-worker?worker'
 import { listen, tell } from '@/stores/failures'
-import { DRAWS_BESIDE } from '@/canvas/page'
+import { MARK_WORKER } from '@/canvas/figure-canvas'
 import { router } from './router'
 import './styles.css'
 import { vuetify } from '@/ui/theme'
@@ -11,7 +11,7 @@ import { showPalette } from '@/ui/palette'
 
 showPalette()
 const app = createApp(App).use(createPinia()).use(router).use(vuetify)
-app.provide(DRAWS_BESIDE, () => new MarksWorker())
+app.provide(MARK_WORKER, () => new MarksWorker())
 app.config.errorHandler = tell
 listen()
 app.mount('#app')

@@ -5,14 +5,14 @@
 import './without-a-browser'
 import { readMarks } from '@/api/marks'
 import type { Answer, FigureDocument, PlateDocument, VariableSummary } from '@/api/types'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import type { Scene } from '@/render/scene'
 import { measure } from '@/render/text/measure'
 import { altOf } from '@/kinds/alt-text'
 import { fromBase64 } from '@/lib/base64'
 import { FontFiles, type FontSource } from '@/render/files/fonts'
 import { fontsIn, plainFontsIn } from '@/render/files/used-fonts'
-import { vectorsOf } from '@/render/files/vectors'
+import { vectorsOf } from '@/render/files/svg-file'
 import { showAt, VENUES } from '@/figure-model/venues'
 import { sceneOf } from '@/kinds/renderers'
 import { layoutPlate } from '@/plates/layout'
@@ -70,7 +70,7 @@ export const fonts = (): FontSource => ({
 let scene: Scene | null = null
 let alt = ''
 
-function figureOf({ document, answer, marks, number }: Panel): Figure {
+function figureOf({ document, answer, marks, number }: Panel): RenderedFigure {
   const bytes = fromBase64(marks)
   return {
     document,
@@ -80,7 +80,7 @@ function figureOf({ document, answer, marks, number }: Panel): Figure {
   }
 }
 
-function saidOf({ variables }: Panel, figure: Figure): string {
+function saidOf({ variables }: Panel, figure: RenderedFigure): string {
   return altOf(figure, (_table, name) => variables.find((one) => one.name === name) ?? null)
 }
 

@@ -4,7 +4,7 @@ import { marksPixels } from '@/render/paint/embedded'
 import { toBase64 } from '@/lib/base64'
 import { writePdf } from '@/render/files/pdf'
 import { writePng } from '@/render/files/png'
-import { EMBEDDED_SCALE } from '@/render/files/vectors'
+import { EMBEDDED_SCALE } from '@/render/files/svg-file'
 import type { fonts, laid } from './main'
 
 /** What was laid out, as PDF: in base64, and the letters that no font has. */

@@ -2,7 +2,7 @@
 /** A figure to look at: hover, zoom and keys as in the study, and nothing that changes it. */
 import { computed, useTemplateRef } from 'vue'
 import { contains } from '@/render/scene'
-import { useExploring, type Pan } from '@/features/figure/exploring'
+import { usePanZoomHover, type Pan } from '@/features/figure/pan-zoom-hover'
 import Hover from '@/features/figure/Hover.vue'
 import { sentenceOf } from '@/kinds'
 import { summaryOf } from '@/kinds/summary'
@@ -13,7 +13,7 @@ const props = defineProps<{ shown: Shown }>()
 const host = useTemplateRef('host')
 const canvas = useTemplateRef('canvas')
 const { seen, scale, size, place, layout, hovered, only, isHome, current, goHome, ...look } =
-  useExploring({
+  usePanZoomHover({
     host,
     canvas,
     figure: () => props.shown.figure,

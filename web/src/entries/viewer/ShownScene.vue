@@ -3,12 +3,12 @@
 import { computed, useTemplateRef } from 'vue'
 import type { Scene } from '@/render/scene'
 import { facesOf } from '@/canvas/fonts'
-import { usePage } from '@/canvas/page'
-import type { Figure } from '@/render/figure'
+import { useFigureCanvas } from '@/canvas/figure-canvas'
+import type { RenderedFigure } from '@/render/figure'
 
 const props = defineProps<{
   scene: () => Scene
-  figures: Figure[]
+  figures: RenderedFigure[]
   spoken: string
   summary?: string
 }>()
@@ -22,7 +22,7 @@ const host = useTemplateRef('host')
 const canvas = useTemplateRef('canvas')
 const made = computed(() => props.scene())
 const page = computed(() => made.value)
-const { size, place } = usePage({
+const { size, place } = useFigureCanvas({
   host,
   canvas,
   page,

@@ -3,7 +3,7 @@ import { fromBase64 } from '@/lib/base64'
 import { tableFromIPC } from 'apache-arrow'
 import { readMarks } from '@/api/marks'
 import type { Shared, VariableSummary } from '@/api/types'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { GAP, valueText } from '@/render/geometry/ticks'
 import type { Look } from '@/figure-model/words'
 
@@ -13,7 +13,7 @@ export interface Line {
 }
 
 export interface Shown {
-  figure: Figure
+  figure: RenderedFigure
   /** What of a row can be read beyond what is drawn. */
   rowLines: (row: number) => Promise<Line[]>
   look: Look
@@ -37,7 +37,7 @@ export function unpack(packed: Packed, number: number): Shown {
     .filter(({ column }) => column !== numbered)
   return {
     figure: {
-      document: packed.document as unknown as Figure['document'],
+      document: packed.document as unknown as RenderedFigure['document'],
       answer: packed.answer,
       marks,
       number,

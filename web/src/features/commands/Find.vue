@@ -5,14 +5,14 @@ import { useRouter } from 'vue-router'
 import { figureName, statementOf } from '@/kinds'
 import { entriesOf } from '@/render/entries'
 import { plateName } from '@/plates/names'
-import { groundOf } from '@/stores/statement-context'
+import { statementContext } from '@/stores/statement-context'
 import { pressedInStudy } from '@/stores/single-keys'
 import { isTyping } from '@/lib/typing'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import UiFind from '@/ui/UiFind.vue'
-import { offered } from '@/stores/acts'
+import { offered } from '@/stores/commands'
 import { finder } from './entries'
 import type { Entry, Findings, Offered } from './types'
 
@@ -81,7 +81,7 @@ const findings = computed((): Offered => {
       variables: table.summary.variables,
       needsRows: figure.needsRows,
     },
-    statement: statementOf(groundOf(figure, studies, side)),
+    statement: statementOf(statementContext(figure, studies, side)),
     entries: entriesOf(figure.drawn?.answer.colour ?? null),
     categories: table.summary.variables.flatMap(({ name, kind, counts }) => {
       if (kind !== 'category') return []

@@ -1,6 +1,6 @@
 /** What is exported: the figure or the plate that is open. */
 import { computed } from 'vue'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { layoutPlate } from '@/plates/layout'
 import type { Scene } from '@/render/scene'
 import { sceneOf } from '@/kinds/renderers'
@@ -20,7 +20,7 @@ export interface Handed {
   page: { width: number; height: number }
   scene: () => Scene
   /** The figures in it. */
-  figures: Figure[]
+  figures: RenderedFigure[]
 }
 
 export function useHanded() {
@@ -28,7 +28,7 @@ export function useHanded() {
   const plate = usePlate()
   const studies = useStudy()
 
-  const altFor = (shown: Figure): string => altOf(shown, studies.variableOf)
+  const altFor = (shown: RenderedFigure): string => altOf(shown, studies.variableOf)
 
   return computed((): Handed | null => {
     const plated = plate.document

@@ -15,7 +15,7 @@ import { useStudy } from '@/stores/study'
 import { boxOutline, dragAt, type Drag, type Tool } from './dragging'
 import { useGesture, type Gesture } from '@/canvas/gesture'
 import { wordsOf, type EditedWords } from './editing'
-import { useExploring, type Pan } from './exploring'
+import { usePanZoomHover, type Pan } from './pan-zoom-hover'
 import Candidates from './Candidates.vue'
 import Hover from './Hover.vue'
 import { hoverAt } from './hovering'
@@ -68,7 +68,7 @@ const {
   leave,
   hover,
   lookByKey,
-} = useExploring({
+} = usePanZoomHover({
   host,
   canvas,
   figure: () => figure.drawn,

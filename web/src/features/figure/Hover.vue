@@ -2,7 +2,7 @@
 /** What is under the pointer: a row with its values, or a trend with its equation. */
 import { computed, ref, watch } from 'vue'
 import type { VariableWords } from '@/api/types'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { bandsText } from '@/render/text/intervals'
 import { shareText } from '@/render/text/numbers'
 import { dateText, GAP, valueText } from '@/render/geometry/ticks'
@@ -22,7 +22,7 @@ interface Line {
 const props = defineProps<{
   hovered: Hovered
   scale: number
-  drawn: Figure
+  drawn: RenderedFigure
   /** Everything that is known of a row. */
   rowLines: (row: number) => Promise<Line[]>
 }>()

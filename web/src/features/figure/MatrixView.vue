@@ -20,8 +20,8 @@ import { boxOutline, type Tool } from './dragging'
 import { useGesture, type Gesture } from '@/canvas/gesture'
 import { facesOf } from '@/canvas/fonts'
 import { pairText } from '@/kinds/matrix/pair'
-import { usePage } from '@/canvas/page'
-import { useRoom, useSeen } from '@/canvas/room'
+import { useFigureCanvas } from '@/canvas/figure-canvas'
+import { useElementSize, useFittedFigure } from '@/canvas/element-size'
 import { useShape } from '@/ui/shape'
 import UiAction from '@/ui/UiAction.vue'
 import Waiting from './Waiting.vue'
@@ -47,8 +47,8 @@ const outline = shallowRef<number[]>([])
 /** The variable whose name is dragged along the diagonal, and where it would come to stand. */
 const carried = ref<{ from: number; to: number } | null>(null)
 
-const room = useRoom(host)
-const seen = useSeen(
+const room = useElementSize(host)
+const seen = useFittedFigure(
   () => figure.drawn,
   room,
   () => side.shown.kind === 'export',
@@ -71,7 +71,7 @@ const said = computed(() => {
 const isSame = (one: PlacedCell['cell'], other?: PlacedCell['cell']): boolean =>
   one.x === other?.x && one.y === other.y
 
-const { scale, size, redraw, place } = usePage({
+const { scale, size, redraw, place } = useFigureCanvas({
   host,
   canvas,
   page,

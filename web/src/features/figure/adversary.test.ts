@@ -9,7 +9,7 @@ import { hoverAt, nextMark } from './hovering'
 import { zoomView } from '@/render/layout/view-ends'
 import { homeView } from '@/render/layout/extents'
 import { layoutFigure, type Layout } from '@/render/layout/figure'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { indexMarks } from '@/render/geometry/pick'
 import { contains } from '@/render/scene'
 import { axisAnswer, blankAnswer, measure, NO_MARKS, words } from '@/render/testing'
@@ -25,7 +25,7 @@ function draws(seed: number): () => number {
 
 const CATEGORIES = ['wax', 'film', 'bare']
 
-function figureFrom(seed: number): Figure {
+function figureFrom(seed: number): RenderedFigure {
   const draw = draws(seed)
   const maybe = (share: number): boolean => draw() < share
   const count = 1 + Math.floor(draw() * 60)
@@ -111,13 +111,19 @@ function figureFrom(seed: number): Figure {
 
 const SEEDS = Array.from({ length: 150 }, (_, seed) => seed + 1)
 
-const made = (seed: number): { figure: Figure; layout: Layout } => {
+const made = (seed: number): { figure: RenderedFigure; layout: Layout } => {
   const figure = figureFrom(seed)
   return { figure, layout: layoutFigure(figure, measure) }
 }
 
 /** Whether a row's own values put it at a place; places are kept with seven digits. */
-function standsThere({ marks }: Figure, layout: Layout, source: number, x: number, y: number) {
+function standsThere(
+  { marks }: RenderedFigure,
+  layout: Layout,
+  source: number,
+  x: number,
+  y: number,
+) {
   expect(x).toBeCloseTo(layout.x.toPage(marks.x[source]), 2)
   expect(y).toBeCloseTo(layout.y.toPage(marks.y[source]), 2)
 }

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { blankDocument, blankNames } from '@/figure-model/blank'
 import type { Answer, FigureDocument, Marks } from '@/api/types'
 import { layoutFigure, type Layout } from '@/render/layout/figure'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { axisAnswer, blankAnswer, measure, NO_MARKS } from '@/render/testing'
 import { boxOutline, dragAt } from './dragging'
 import { wordsOf } from './editing'
@@ -21,7 +21,7 @@ const ANSWER: Answer = {
   names: { rows: [0], texts: ['A1'] },
 }
 
-function made(change: Partial<FigureDocument> = {}): { figure: Figure; layout: Layout } {
+function made(change: Partial<FigureDocument> = {}): { figure: RenderedFigure; layout: Layout } {
   const document = { ...blankDocument('t', 'humidity', 'yield'), ...change }
   const figure = { document, answer: ANSWER, marks: MARKS }
   return { figure, layout: layoutFigure(figure, measure) }

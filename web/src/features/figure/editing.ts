@@ -1,6 +1,6 @@
 /** Which words of the figure can be edited where they stand, and what an edit changes. */
 import type { FigureDocument } from '@/api/types'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import type { Layout } from '@/render/layout/figure'
 import { contains, type Box, type Part } from '@/render/scene'
 import { entryOf, ofEntry, withEntry, withoutNameOf } from '@/render/entries'
@@ -19,7 +19,7 @@ const LOWEST = 200
 /** The words of a part of the figure; null where it has none that can be edited in place. */
 export function wordsOf(
   part: Part,
-  { document, answer }: Figure,
+  { document, answer }: RenderedFigure,
   layout: Layout,
   at: [number, number] | null = null,
 ): EditedWords | null {
@@ -68,7 +68,7 @@ export function wordsOf(
 /** An entry of the legend, or its title. */
 function legendWords(
   document: FigureDocument,
-  { colour }: Figure['answer'],
+  { colour }: RenderedFigure['answer'],
   layout: Layout,
   box: Box,
   at: [number, number] | null,

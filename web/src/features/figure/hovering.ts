@@ -1,6 +1,6 @@
 /** What is under the pointer, and where one gets to by the arrow keys. */
 import type { TrendAnswer } from '@/api/types'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import type { Layout } from '@/render/layout/figure'
 import { distanceToLine, type MarkIndex } from '@/render/geometry/pick'
 import { contains } from '@/render/scene'
@@ -24,7 +24,7 @@ export type Hovered =
   | { kind: 'trend'; trend: TrendAnswer; x: number; y: number }
 
 /** A mark by its place among those that are drawn. */
-export function markAt(layout: Layout, marks: Figure['marks'], drawn: number): Hovered {
+export function markAt(layout: Layout, marks: RenderedFigure['marks'], drawn: number): Hovered {
   const source = layout.source[drawn]
   return {
     kind: 'mark',
@@ -40,7 +40,7 @@ export function markAt(layout: Layout, marks: Figure['marks'], drawn: number): H
 export function hoverAt(
   layout: Layout,
   index: MarkIndex,
-  { marks }: Figure,
+  { marks }: RenderedFigure,
   x: number,
   y: number,
   known = -1,

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { blankDocument, blankTrend } from '@/figure-model/blank'
 import type { Answer } from '@/api/types'
 import { layoutFigure, type Layout } from '@/render/layout/figure'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { axisAnswer, blankAnswer, measure, NO_MARKS } from '@/render/testing'
 import { keepReading, readingAt, readPlace } from './reading'
 
@@ -17,7 +17,7 @@ const TREND = {
   with_all: null,
 } as unknown as Answer['trends'][number]
 
-function made(readOff: object[] = []): { figure: Figure; layout: Layout } {
+function made(readOff: object[] = []): { figure: RenderedFigure; layout: Layout } {
   const document = {
     ...blankDocument('t', 'dose', 'shed'),
     trends: [{ ...blankTrend('straight', null), read_off: readOff as never }],
@@ -28,7 +28,7 @@ function made(readOff: object[] = []): { figure: Figure; layout: Layout } {
       ? [{ x: 4, y: 40, x_place: 4, y_place: 40, name: null, mean_low: null, mean_high: null }]
       : [],
   }
-  const figure: Figure = {
+  const figure: RenderedFigure = {
     document,
     answer: {
       ...blankAnswer(axisAnswer('Dose', 0, 10), axisAnswer('Shed', 0, 100), 2),

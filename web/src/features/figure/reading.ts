@@ -1,7 +1,7 @@
 /** Numbers read off by hand: a place is dragged along a line, and stays where it is let go. */
 import type { FigureDocument, TrendAnswer } from '@/api/types'
 import { inSentence } from '@/figure-model/words'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import type { Layout } from '@/render/layout/figure'
 import { distanceToLine } from '@/render/geometry/pick'
 import { contains } from '@/render/scene'
@@ -56,7 +56,7 @@ export function readingAt(
 export function readPlace(
   { trend, points, what }: Reading,
   layout: Layout,
-  { answer }: Figure,
+  { answer }: RenderedFigure,
   x: number,
   y: number,
 ): ReadPlace | null {

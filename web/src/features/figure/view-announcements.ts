@@ -1,19 +1,19 @@
 /** Says what of a figure is in view, for those who do not see that it was zoomed or moved. */
 import { onBeforeUnmount, watch, type Ref } from 'vue'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import type { Layout } from '@/render/layout/figure'
 import { axisText } from '@/kinds/summary'
-import { useSaid } from '@/stores/announcer'
+import { useAnnouncer } from '@/stores/announcer'
 
 /** After so long without a move. */
 const SAYS_AFTER_MS = 700
 
 export function useSayingView(
-  figure: () => Figure | null,
+  figure: () => RenderedFigure | null,
   layout: Readonly<Ref<Layout | null>>,
   isHome: Readonly<Ref<boolean>>,
 ): void {
-  const said = useSaid()
+  const said = useAnnouncer()
   let saying = 0
 
   watch(

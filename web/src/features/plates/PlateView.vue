@@ -7,7 +7,7 @@ import { measure } from '@/render/text/measure'
 import { asPlain } from '@/render/text/text'
 import { facesOf } from '@/canvas/fonts'
 import { useGesture } from '@/canvas/gesture'
-import { usePage } from '@/canvas/page'
+import { useFigureCanvas } from '@/canvas/figure-canvas'
 import { usePlate } from '@/stores/plate'
 import { useSide } from '@/stores/side'
 import { pressed } from '@/figure-model/keys'
@@ -25,7 +25,7 @@ const canvas = useTemplateRef('canvas')
 const layout = shallowRef<PlateLayout | null>(null)
 
 const page = computed(() => plate.document?.page ?? { width: 960, height: 560 })
-const { scale, size, redraw, place } = usePage({
+const { scale, size, redraw, place } = useFigureCanvas({
   host,
   canvas,
   page,

@@ -4,14 +4,14 @@ import { computed, markRaw, ref, shallowRef, useTemplateRef, watch } from 'vue'
 import { askResiduals } from '@/api/client'
 import type { ResidualsAgainst } from '@/api/types'
 import { layoutFigure, type Layout } from '@/render/layout/figure'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { indexMarks } from '@/render/geometry/pick'
 import { contains } from '@/render/scene'
 import { measure } from '@/render/text/measure'
 import { facesOf } from '@/canvas/fonts'
-import { usePage } from '@/canvas/page'
+import { useFigureCanvas } from '@/canvas/figure-canvas'
 import { useRings } from '@/canvas/rings'
-import { useRoom } from '@/canvas/room'
+import { useElementSize } from '@/canvas/element-size'
 import { asked } from '@/figure-model/answer-key'
 import { useFigure } from '@/stores/figure'
 import { useAnswer, useKeys } from '@/stores/queries'
@@ -52,7 +52,7 @@ const { data, problem } = useAnswer(
       signal,
     ),
 )
-const drawn = shallowRef<Figure | null>(null)
+const drawn = shallowRef<RenderedFigure | null>(null)
 watch(
   [data, problem],
   ([found, wrong]) => {
@@ -63,9 +63,9 @@ watch(
   { immediate: true },
 )
 
-const room = useRoom(host)
+const room = useElementSize(host)
 const page = computed(() => ({ width: Math.max(LEAST_WIDTH, room.value.width), height: HEIGHT }))
-const shown = computed((): Figure | null => {
+const shown = computed((): RenderedFigure | null => {
   if (!drawn.value) return null
   const { document } = drawn.value
   return {
@@ -79,7 +79,7 @@ const shown = computed((): Figure | null => {
   }
 })
 
-const { redraw, place, beside } = usePage({
+const { redraw, place, beside } = useFigureCanvas({
   host,
   canvas,
   page,

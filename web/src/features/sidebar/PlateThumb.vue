@@ -8,7 +8,7 @@ import { thumbnail } from '@/kinds/renderers'
 import { variedDocument } from '@/plates/varied'
 import { useSmallAnswers } from '@/stores/small-answers'
 import { useStudy } from '@/stores/study'
-import { drawnInSight } from '@/stores/in-view'
+import { drawnInSight } from '@/stores/visible-thumbnail'
 
 const WIDTH = 98
 const HEIGHT = 60

@@ -5,14 +5,14 @@ import { statementOf } from '@/kinds'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
-import { groundOf } from '@/stores/statement-context'
+import { statementContext } from '@/stores/statement-context'
 import RowsPart from './RowsPart.vue'
 import Sentence from '@/components/Sentence.vue'
 
 const figure = useFigure()
 const studies = useStudy()
 const side = useSide()
-const statement = computed(() => statementOf(groundOf(figure, studies, side)))
+const statement = computed(() => statementOf(statementContext(figure, studies, side)))
 const variables = computed(() => studies.tableOf(figure.document!.table)?.summary.variables ?? [])
 </script>
 

@@ -5,12 +5,12 @@ import { sentenceOf } from '@/kinds'
 import { fitsOf } from '@/render/fits'
 import { countOf } from '@/figure-model/words'
 import { useFigure } from '@/stores/figure'
-import { useSaid } from '@/stores/announcer'
+import { useAnnouncer } from '@/stores/announcer'
 import { useStudy } from '@/stores/study'
 
 const figure = useFigure()
 const studies = useStudy()
-const said = useSaid()
+const said = useAnnouncer()
 const shows = ref('')
 
 watch(

@@ -33,7 +33,7 @@ const plate = usePlate()
 const side = useSide()
 const selection = useSelection()
 
-interface Standing {
+interface RenderState {
   is: Component
   props?: object
   on?: Record<string, (...told: never[]) => void>
@@ -46,7 +46,7 @@ const derived = (name: string | null): void =>
   name ? side.show({ kind: 'variable', name }) : side.rest()
 
 /** What each needs to stand there; null where it is not there. */
-const STANDING: { [Kind in Shown['kind']]?: (shown: Of<Kind>) => Standing | null } = {
+const STANDING: { [Kind in Shown['kind']]?: (shown: Of<Kind>) => RenderState | null } = {
   derive: () =>
     studies.table
       ? { is: DerivePanel, props: { key: studies.table.id }, on: { done: derived } }
@@ -86,8 +86,8 @@ const STANDING: { [Kind in Shown['kind']]?: (shown: Of<Kind>) => Standing | null
   pairs: () => ({ is: Pairs }),
 }
 
-const standing = computed((): Standing | null => {
-  const make = STANDING[side.shown.kind] as ((shown: Shown) => Standing | null) | undefined
+const standing = computed((): RenderState | null => {
+  const make = STANDING[side.shown.kind] as ((shown: Shown) => RenderState | null) | undefined
   const found = make?.(side.shown)
   if (found) return found
   if (plate.document) return { is: PlateTuning }

@@ -9,7 +9,7 @@ import { useStudy } from '@/stores/study'
 import { figureName } from '@/kinds'
 import { plateName } from '@/plates/names'
 import Find from '@/features/commands/Find.vue'
-import { offerActs } from '@/stores/acts'
+import { offerActs } from '@/stores/commands'
 import UiAction from '@/ui/UiAction.vue'
 import UiText from '@/ui/UiText.vue'
 

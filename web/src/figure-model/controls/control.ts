@@ -4,14 +4,14 @@
  * of all of them is what finding, keys and the docs are made from.
  */
 import type { FigureDocument, VariableSummary } from '@/api/types'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { parseLevel } from '@/figure-model/parse'
 import { at, put, type PathOf } from '@/figure-model/path'
 
 /** What a control of a figure is judged by: the document, and what is drawn of it. */
 export interface Scope {
   document: FigureDocument
-  drawn: Figure | null
+  drawn: RenderedFigure | null
   variables: readonly VariableSummary[]
   /** Why what needs all rows is off; empty where they are together. */
   needsRows: string

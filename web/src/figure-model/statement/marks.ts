@@ -9,7 +9,14 @@ import {
   sizeOptions,
   type Option,
 } from './options'
-import { choice, namesOf, text, type ChoicePart, type Ground, type StatementPart } from './parts'
+import {
+  choice,
+  namesOf,
+  text,
+  type ChoicePart,
+  type StatementContext,
+  type StatementPart,
+} from './parts'
 
 const MOST_ALL_NAMED = 40
 
@@ -18,19 +25,19 @@ const AS: Option<'amount' | 'category'>[] = [
   { label: 'a category', value: 'category' },
 ]
 
-export const scaleOf = (ground: Ground): 'amount' | 'category' => {
+export const scaleOf = (ground: StatementContext): 'amount' | 'category' => {
   const { colour } = ground.document
   const kind = namesOf(ground).variable(colour?.variable ?? '')?.kind
   return colour?.scale ?? (kind === 'number' || kind === 'date' ? 'amount' : 'category')
 }
 
-function setSize({ edit }: Ground, name: string | null): void {
+function setSize({ edit }: StatementContext, name: string | null): void {
   edit((draft) => {
     draft.size = name === null ? null : { ...(draft.size ?? blankSize(name)), variable: name }
   })
 }
 
-function setColour({ variables, document, edit }: Ground, name: string | null): void {
+function setColour({ variables, document, edit }: StatementContext, name: string | null): void {
   const groups = byOptions([...variables], document.colour).some(({ value }) => value === name)
   edit((draft) => {
     const before = draft.colour?.variable
@@ -51,7 +58,7 @@ function distinct(trends: Trend[]): Trend[] {
 }
 
 /** Few points are all named; of many, those that lie outermost. */
-function setNames({ edit, drawn }: Ground, name: string | null): void {
+function setNames({ edit, drawn }: StatementContext, name: string | null): void {
   edit((draft) => {
     if (name === null) draft.names = null
     else if (draft.names) draft.names.variable = name
@@ -59,7 +66,7 @@ function setNames({ edit, drawn }: Ground, name: string | null): void {
   })
 }
 
-export function sizeParts(ground: Ground): StatementPart[] {
+export function sizeParts(ground: StatementContext): StatementPart[] {
   const { document, variables } = ground
   const { size } = document
   if (!size) return []
@@ -75,7 +82,7 @@ export function sizeParts(ground: Ground): StatementPart[] {
   ]
 }
 
-export function colourParts(ground: Ground): StatementPart[] {
+export function colourParts(ground: StatementContext): StatementPart[] {
   const { document, variables, edit } = ground
   const { within, variable } = namesOf(ground)
   const { colour } = document
@@ -103,7 +110,7 @@ export function colourParts(ground: Ground): StatementPart[] {
   ]
 }
 
-export function nameParts(ground: Ground): StatementPart[] {
+export function nameParts(ground: StatementContext): StatementPart[] {
   const { document, variables } = ground
   const { names } = document
   if (!names) return []
@@ -129,7 +136,7 @@ const offered = <Value>(
 ): ChoicePart[] =>
   isThere ? [] : [choice({ label, text: words, options: options.slice(0, -1), choose })]
 
-export const sizeOffers = (ground: Ground): ChoicePart[] =>
+export const sizeOffers = (ground: StatementContext): ChoicePart[] =>
   offered(
     ground.document.size !== null,
     'Add a size',
@@ -138,7 +145,7 @@ export const sizeOffers = (ground: Ground): ChoicePart[] =>
     (name) => setSize(ground, name),
   )
 
-export const colourOffers = (ground: Ground): ChoicePart[] =>
+export const colourOffers = (ground: StatementContext): ChoicePart[] =>
   offered(
     ground.document.colour !== null,
     'Add a colour',
@@ -147,7 +154,7 @@ export const colourOffers = (ground: Ground): ChoicePart[] =>
     (name) => setColour(ground, name),
   )
 
-export const nameOffers = (ground: Ground): ChoicePart[] =>
+export const nameOffers = (ground: StatementContext): ChoicePart[] =>
   offered(
     ground.document.names !== null,
     'Add labels',

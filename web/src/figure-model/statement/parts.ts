@@ -54,7 +54,7 @@ export interface Statement {
 }
 
 /** What a statement is made from, and what its words can do. */
-export interface Ground {
+export interface StatementContext {
   document: FigureDocument
   variables: readonly VariableSummary[]
   look: Look
@@ -70,7 +70,7 @@ export interface Ground {
 const nothing = (): void => undefined
 
 /** The ground of a statement that is only read. */
-export const readOnly = (document: FigureDocument, look: Look): Ground => ({
+export const readOnly = (document: FigureDocument, look: Look): StatementContext => ({
   document,
   variables: (document.rows?.conditions ?? []).flatMap(
     ({ variable }) => look(document.table, variable) ?? [],
@@ -131,7 +131,7 @@ export const act = (label: string, words: string, does: () => void): ActPart => 
 
 /** Offers of what needs all rows together; where they never are, each says why it is off. */
 export const needingRows = <Offer extends ChoicePart | ActPart>(
-  { needsRows }: Ground,
+  { needsRows }: StatementContext,
   offers: Offer[],
 ): Offer[] => (needsRows ? offers.map((offer) => ({ ...offer, why: needsRows })) : offers)
 

@@ -17,7 +17,7 @@ import {
   namesOf,
   needingRows,
   text,
-  type Ground,
+  type StatementContext,
   type Statement,
 } from '@/figure-model/statement/parts'
 import { UNSET } from '@/kinds/scatterplot/changing'
@@ -45,7 +45,7 @@ export function distributionOf(
     showAs(draft.distribution, by === null ? 'histogram and density' : 'a density and a box')
 }
 
-function setBy({ edit }: Ground, by: string | null): void {
+function setBy({ edit }: StatementContext, by: string | null): void {
   edit((draft) => {
     const held = draft.distribution!
     // Colours that told the groups apart go on telling the new ones apart.
@@ -55,7 +55,7 @@ function setBy({ edit }: Ground, by: string | null): void {
   })
 }
 
-function statement(ground: Ground): Statement {
+function statement(ground: StatementContext): Statement {
   const { document, variables, needsRows, edit } = ground
   const { label, within } = namesOf(ground)
   const held = document.distribution!

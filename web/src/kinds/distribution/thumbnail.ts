@@ -1,14 +1,14 @@
 /** A distribution as a small picture: its lanes, without words. */
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { layoutDistribution } from '@/render/layout/distribution'
 import type { Scene } from '@/render/scene'
 
 /** Drawn so many times as large, and then made small with all that is on it. */
 const LARGER = 3
 
-export function thumbnail(figure: Figure, width: number, height: number): Scene {
+export function thumbnail(figure: RenderedFigure, width: number, height: number): Scene {
   const { document } = figure
-  const small: Figure = {
+  const small: RenderedFigure = {
     ...figure,
     document: {
       ...document,

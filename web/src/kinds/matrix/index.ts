@@ -17,7 +17,7 @@ import {
   namesOf,
   text,
   type ChoicePart,
-  type Ground,
+  type StatementContext,
   type Statement,
 } from '@/figure-model/statement/parts'
 import type { FigureKind } from '@/kinds/figure-kind'
@@ -28,7 +28,7 @@ const FIRST = 5
 
 type Matrix = NonNullable<FigureDocument['matrix']>
 
-function colourChoice(ground: Ground, label: string, words?: string): ChoicePart {
+function colourChoice(ground: StatementContext, label: string, words?: string): ChoicePart {
   const { document, variables, edit } = ground
   const { variable } = namesOf(ground)
   const options = colourOptions([...variables])
@@ -47,7 +47,7 @@ function colourChoice(ground: Ground, label: string, words?: string): ChoicePart
   })
 }
 
-function statement(ground: Ground): Statement {
+function statement(ground: StatementContext): Statement {
   const { document, variables, edit, showPairs } = ground
   const held = document.matrix!
   const { label, within } = namesOf(ground)

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { blankDocument, blankMatrix } from '@/figure-model/blank'
 import type { Answer, ColourAnswer, FigureDocument, MatrixCell, MatrixVariable } from '@/api/types'
 import { layoutMatrix } from '@/render/layout/matrix'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import type { Box, MarksItem, PathItem, TextItem } from '@/render/scene'
 import { sceneOf } from '@/kinds/renderers'
 import { axisAnswer, blankAnswer, measure, NO_MARKS, words } from '@/render/testing'
@@ -65,7 +65,7 @@ const GROUPS: ColourAnswer = {
 function figure(
   matrix: Partial<NonNullable<FigureDocument['matrix']>> = {},
   change: { cells?: MatrixCell[]; variables?: MatrixVariable[]; answer?: Partial<Answer> } = {},
-): Figure {
+): RenderedFigure {
   const names = ['yield', 'humidity', 'wind']
   const variables = change.variables ?? names.map((name) => variable(name))
   const cells =

@@ -1,6 +1,6 @@
 /** A matrix as a small picture: its cells without words, and r as a tile of its sign and strength. */
 import { CATEGORIES } from '@/render/colours'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { corners, grown } from '@/render/geometry/boxes'
 import { layoutMatrix } from '@/render/layout/matrix'
 import { contentOf } from '@/render/parts/matrix/style'
@@ -9,7 +9,7 @@ import type { Item, Scene } from '@/render/scene'
 /** The faintest tile is seen to be one. */
 const LEAST = 0.06
 
-export function thumbnail(figure: Figure, width: number, height: number): Scene {
+export function thumbnail(figure: RenderedFigure, width: number, height: number): Scene {
   const { document } = figure
   const small = {
     ...document,

@@ -1,7 +1,7 @@
 /** What choosing another variable changes of a figure besides it. */
 import { blankBar } from '@/figure-model/blank'
 import type { FigureDocument, VariableSummary } from '@/api/types'
-import type { Ground } from '@/figure-model/statement/parts'
+import type { StatementContext } from '@/figure-model/statement/parts'
 
 /** What was set for one variable on an axis and says nothing of another. */
 export const UNSET = {
@@ -13,7 +13,12 @@ export const UNSET = {
   crosses: null,
 }
 
-export function setAxis({ edit }: Ground, axis: 'x' | 'y', name: string, place = 0): void {
+export function setAxis(
+  { edit }: StatementContext,
+  axis: 'x' | 'y',
+  name: string,
+  place = 0,
+): void {
   edit((draft) => {
     if (axis === 'x') draft.x = name
     else draft.y[place] = name
@@ -55,7 +60,7 @@ export function swapAxes(draft: FigureDocument): void {
 }
 
 /** One more variable going up; each then has its own colour and its own line. */
-export function addUp({ edit }: Ground, name: string): void {
+export function addUp({ edit }: StatementContext, name: string): void {
   edit((draft) => {
     draft.y.push(name)
     draft.colour = null
@@ -64,7 +69,7 @@ export function addUp({ edit }: Ground, name: string): void {
   })
 }
 
-export function takeOff({ edit }: Ground, place: number): void {
+export function takeOff({ edit }: StatementContext, place: number): void {
   edit((draft) => {
     draft.y.splice(place, 1)
     draft.axes.y = { ...draft.axes.y, ...UNSET }

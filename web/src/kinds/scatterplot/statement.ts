@@ -20,7 +20,7 @@ import {
   namesOf,
   needingRows,
   text,
-  type Ground,
+  type StatementContext,
   type Statement,
   type StatementPart,
 } from '@/figure-model/statement/parts'
@@ -39,7 +39,7 @@ const MOST_TRENDS = 3
 const MOST_UP = 12
 
 /** Lines of groups are told apart by colour, so that the marks are coloured with them. */
-function setBy(ground: Ground, place: number, by: string | null): void {
+function setBy(ground: StatementContext, place: number, by: string | null): void {
   const isNumber = namesOf(ground).variable(by ?? '')?.kind === 'number'
   ground.edit((draft: FigureDocument) => {
     draft.trends[place].by = by
@@ -49,7 +49,7 @@ function setBy(ground: Ground, place: number, by: string | null): void {
   })
 }
 
-function addTrend(ground: Ground, family: string | null): void {
+function addTrend(ground: StatementContext, family: string | null): void {
   if (family === null) return
   const colour = scaleOf(ground) === 'category' ? ground.document.colour : null
   ground.edit((draft) => {
@@ -59,7 +59,7 @@ function addTrend(ground: Ground, family: string | null): void {
   })
 }
 
-function upParts(ground: Ground): StatementPart[] {
+function upParts(ground: StatementContext): StatementPart[] {
   const { document, variables } = ground
   const { label, within } = namesOf(ground)
   const count = document.y.length
@@ -78,7 +78,7 @@ function upParts(ground: Ground): StatementPart[] {
   ])
 }
 
-function trendParts(ground: Ground, trend: Trend, place: number): StatementPart[] {
+function trendParts(ground: StatementContext, trend: Trend, place: number): StatementPart[] {
   const { document, variables, edit } = ground
   const { within } = namesOf(ground)
   const isOfSeveral = document.y.length > 1
@@ -129,7 +129,7 @@ function trendParts(ground: Ground, trend: Trend, place: number): StatementPart[
   ]
 }
 
-export function statement(ground: Ground): Statement {
+export function statement(ground: StatementContext): Statement {
   const { document, tune, edit } = ground
   const variables = [...ground.variables]
   const { within } = namesOf(ground)

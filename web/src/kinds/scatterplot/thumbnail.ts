@@ -2,17 +2,17 @@
 import type { CellSide } from '@/api/types'
 import { PAPER } from '@/render/colours'
 import { homeView } from '@/render/layout/extents'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { looksOf } from '@/render/marks/looks'
 import { mapped } from '@/render/geometry/columns'
-import { makeScale, warpOf, type Scale } from '@/render/geometry/scale'
+import { makeScale, transformOf, type Scale } from '@/render/geometry/scale'
 import type { Cells, Item, Scene } from '@/render/scene'
 import { drawnTrends, lineItems } from '@/render/parts/trends'
 
 const INSET = 6
 
 /** The cells of a dataset as they lie on the picture. */
-function cellsOn({ answer, marks }: Figure, x: Scale, y: Scale): Cells | undefined {
+function cellsOn({ answer, marks }: RenderedFigure, x: Scale, y: Scale): Cells | undefined {
   if (!answer.cells || !marks.count) return undefined
   const side = ({ low, high, count }: CellSide, { factor }: Scale): number =>
     Math.abs(((high - low) / count) * factor)
@@ -20,14 +20,18 @@ function cellsOn({ answer, marks }: Figure, x: Scale, y: Scale): Cells | undefin
   return { counts: marks.count, width: side(across, x), height: side(up, y) }
 }
 
-export function thumbnail(figure: Figure, width: number, height: number): Scene {
+export function thumbnail(figure: RenderedFigure, width: number, height: number): Scene {
   const { document, answer, marks } = figure
   const view = homeView(figure)
   const { x: across, y: up } = document.axes
   const right = [INSET, width - INSET] as const
   const top = [height - INSET, INSET] as const
-  const x = makeScale(warpOf(across.scale), view.x, across.reversed ? [right[1], right[0]] : right)
-  const y = makeScale(warpOf(up.scale), view.y, up.reversed ? [top[1], top[0]] : top)
+  const x = makeScale(
+    transformOf(across.scale),
+    view.x,
+    across.reversed ? [right[1], right[0]] : right,
+  )
+  const y = makeScale(transformOf(up.scale), view.y, up.reversed ? [top[1], top[0]] : top)
   const clip = { x: 0, y: 0, width, height }
   const { looks, of, sizes } = looksOf(document, answer, marks, width * height)
   // Bubbles shrink with the page.

@@ -18,7 +18,7 @@ import {
   namesOf,
   needingRows,
   text,
-  type Ground,
+  type StatementContext,
   type Statement,
   type StatementPart,
 } from '@/figure-model/statement/parts'
@@ -37,7 +37,7 @@ const numbers = (variables: readonly VariableSummary[]): VariableSummary[] =>
   variables.filter(({ kind }) => kind === 'number' || kind === 'date')
 
 /** What was set for another variable in the depth says nothing of this one. */
-function setDepth({ edit }: Ground, name: string | null): void {
+function setDepth({ edit }: StatementContext, name: string | null): void {
   edit((draft) => {
     if (name === null) draft.kind = 'scatterplot'
     else
@@ -57,7 +57,7 @@ function setDepth({ edit }: Ground, name: string | null): void {
   })
 }
 
-function planeParts(ground: Ground): StatementPart[] {
+function planeParts(ground: StatementContext): StatementPart[] {
   const { document, variables, edit } = ground
   const plane = document.space!.plane
   if (!plane) return []
@@ -85,7 +85,7 @@ function planeParts(ground: Ground): StatementPart[] {
   ]
 }
 
-function statement(ground: Ground): Statement {
+function statement(ground: StatementContext): Statement {
   const { document, variables, edit } = ground
   const { label, within } = namesOf(ground)
   const { space } = document

@@ -1,12 +1,12 @@
 /** A 3-D scatterplot as a small picture: the box as it is turned, without words. */
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { layoutSpace } from '@/render/layout/space'
 import type { Scene } from '@/render/scene'
 
 /** Drawn so many times as large, and then made small with all that is on it. */
 const LARGER = 3
 
-export function thumbnail(figure: Figure, width: number, height: number): Scene {
+export function thumbnail(figure: RenderedFigure, width: number, height: number): Scene {
   const { document } = figure
   const { axes } = document
   const bare = <Axis extends { ticks: string; title: string | null }>(axis: Axis): Axis => ({
@@ -14,7 +14,7 @@ export function thumbnail(figure: Figure, width: number, height: number): Scene 
     ticks: 'none',
     title: ' ',
   })
-  const small: Figure = {
+  const small: RenderedFigure = {
     ...figure,
     document: {
       ...document,

@@ -5,7 +5,7 @@ import type { Scene } from '@/render/scene'
 import { PAGE_FONTS } from './font-urls'
 import { withJpegResolution } from './jpeg'
 import { withDescription, withResolution, writePng } from './png'
-import { EMBEDDED_SCALE, vectorsOf } from './vectors'
+import { EMBEDDED_SCALE, vectorsOf } from './svg-file'
 
 const POINTS_AN_INCH = 72
 const WORDS_SCALE = 4

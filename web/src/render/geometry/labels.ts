@@ -1,7 +1,7 @@
 /** Names on points: placed so that they meet neither one another, nor marks, nor the frame. */
 import type { Box } from '@/render/scene'
 import type { Between } from './pairs'
-import type { Laying } from './scale'
+import type { AffineMap } from './scale'
 
 export interface Wanted {
   row: number
@@ -39,8 +39,8 @@ export interface Round {
   /** Where they lie, and how that is laid on the page. */
   u: ArrayLike<number>
   v: ArrayLike<number>
-  across: Laying
-  down: Laying
+  across: AffineMap
+  down: AffineMap
   /** Those that may lie in some boxes of values; where it is missing, all are looked at. */
   among?: (boxes: readonly [Between, Between][]) => Uint32Array
   radius: (i: number) => number
@@ -131,11 +131,11 @@ export class Marks {
 }
 
 /** Where a value lies on the page. */
-export const placeOf = (value: number, { from, factor, start }: Laying): number =>
+export const placeOf = (value: number, { from, factor, start }: AffineMap): number =>
   start + (value - from) * factor
 
 /** What leads from a value to its cell: a cell's place of nought, and cells for each one more. */
-const inCells = ({ from, factor, start }: Laying): [number, number] => [
+const inCells = ({ from, factor, start }: AffineMap): [number, number] => [
   (start - from * factor) / CELL,
   factor / CELL,
 ]
@@ -146,7 +146,7 @@ function valuesIn(
   round: number,
   { across, down }: Round,
 ): [Between, Between] {
-  const value = (place: number, { from, factor, start }: Laying): number =>
+  const value = (place: number, { from, factor, start }: AffineMap): number =>
     from + (place - start) / factor
   return [
     [value(x - round, across), value(x + width + round, across)],

@@ -3,7 +3,7 @@
 export type Extent = readonly [low: number, high: number]
 
 /** How values are bent before they are laid out in even steps. */
-export interface Warp {
+export interface Transform {
   forward: (value: number) => number
   back: (warped: number) => number
   /** Values below have no place. */
@@ -12,32 +12,32 @@ export interface Warp {
 
 export type ScaleName = 'linear' | 'log' | 'sqrt'
 
-const LINEAR: Warp = { forward: (value) => value, back: (value) => value, least: -Infinity }
+const LINEAR: Transform = { forward: (value) => value, back: (value) => value, least: -Infinity }
 /** The natural logarithm does for every base: they differ in their ticks only. */
-const LOG: Warp = { forward: Math.log, back: Math.exp, least: Number.MIN_VALUE }
-const SQRT: Warp = { forward: Math.sqrt, back: (value) => value * value, least: 0 }
+const LOG: Transform = { forward: Math.log, back: Math.exp, least: Number.MIN_VALUE }
+const SQRT: Transform = { forward: Math.sqrt, back: (value) => value * value, least: 0 }
 
-const WARPS: Record<ScaleName, Warp> = { linear: LINEAR, log: LOG, sqrt: SQRT }
+const TRANSFORMS: Record<ScaleName, Transform> = { linear: LINEAR, log: LOG, sqrt: SQRT }
 
-export const warpOf = (name: ScaleName): Warp => WARPS[name]
+export const transformOf = (name: ScaleName): Transform => TRANSFORMS[name]
 
 /** How warped values are put on the page: at `start + (warped − from) · factor`. */
-export interface Laying {
+export interface AffineMap {
   from: number
   factor: number
   start: number
 }
 
-export interface Scale extends Laying {
+export interface Scale extends AffineMap {
   domain: Extent
   range: Extent
-  warp: Warp
+  warp: Transform
   /** NaN where a value has no place. */
   toPage: (value: number) => number
   fromPage: (place: number) => number
 }
 
-export function makeScale(warp: Warp, domain: Extent, range: Extent): Scale {
+export function makeScale(warp: Transform, domain: Extent, range: Extent): Scale {
   const [from, to] = domain.map(warp.forward)
   const factor = (range[1] - range[0]) / (to - from)
   const { forward, back, least } = warp
@@ -65,7 +65,7 @@ const MARGIN = 0.03
  * Ends that hug the data with a small margin, and do not pass zero where no value does. Data
  * without spread get some room on both sides.
  */
-export function hugging(low: number, high: number, warp: Warp = LINEAR): Extent {
+export function paddedDomain(low: number, high: number, warp: Transform = LINEAR): Extent {
   if (warp !== LINEAR) return huggingWarped(low, high, warp)
   if (low === high) {
     const room = Math.abs(low) * 0.1 || 1
@@ -77,7 +77,7 @@ export function hugging(low: number, high: number, warp: Warp = LINEAR): Extent 
   return [from, to]
 }
 
-function huggingWarped(low: number, high: number, warp: Warp): Extent {
+function huggingWarped(low: number, high: number, warp: Transform): Extent {
   const [from, to] = [warp.forward(low), warp.forward(high)]
   const room = (to - from) * MARGIN || 0.5
   // The square root has no place for what lies below zero.
@@ -90,7 +90,7 @@ export function zoomed(
   [low, high]: Extent,
   about: number,
   factor: number,
-  warp: Warp = LINEAR,
+  warp: Transform = LINEAR,
 ): Extent {
   const middle = warp.forward(about)
   const end = (value: number): number => middle + (warp.forward(value) - middle) * factor
@@ -99,7 +99,7 @@ export function zoomed(
 }
 
 /** The ends moved by a share of what lies between them. */
-export function moved([low, high]: Extent, share: number, warp: Warp = LINEAR): Extent {
+export function moved([low, high]: Extent, share: number, warp: Transform = LINEAR): Extent {
   const [from, to] = [warp.forward(low), warp.forward(high)]
   const by = (to - from) * share
   if (warp === SQRT && from + by < 0) return [0, warp.back(to - from)]

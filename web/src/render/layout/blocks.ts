@@ -7,7 +7,7 @@ import type { Legend } from '@/render/parts/legend'
 import { drawnTrends, type ReadingsBlock } from '@/render/parts/trends'
 import { padOf, type FigureWords } from '@/render/parts/words'
 import type { Box } from '@/render/scene'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import type { View } from './extents'
 import { scalesOf } from './insets'
 
@@ -32,7 +32,7 @@ function sampled(values: Float64Array): Float64Array {
 
 /** Finds the emptiest corner, of the figure at rest: nothing jumps about while it is moved. */
 export function cornerOf(
-  { document, answer, marks }: Figure,
+  { document, answer, marks }: RenderedFigure,
   home: View,
   block: Block,
   plot: Box,

@@ -2,7 +2,7 @@
 import { describe, expect, it } from 'vitest'
 import { blankDistribution, blankDocument } from '@/figure-model/blank'
 import type { Answer, FigureDocument, Marks } from '@/api/types'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import type { PathItem } from '@/render/scene'
 import { axisAnswer, blankAnswer, measure, NO_MARKS, words } from '@/render/testing'
 import { layoutDistribution } from './distribution'
@@ -33,7 +33,7 @@ const spread = (group: string, code: number, own: number[], counts: number[]) =>
 function figure(
   change: (held: NonNullable<FigureDocument['distribution']>) => void = () => undefined,
   far: number[] = [],
-): Figure {
+): RenderedFigure {
   const document = blankDocument('t', 'v', 'v')
   document.kind = 'distribution'
   document.distribution = blankDistribution('v', 'g')

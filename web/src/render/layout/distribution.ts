@@ -1,16 +1,22 @@
 /** A distribution laid out: an axis of values, and a lane for each category beside it. */
 import type { Answer, Axis, FigureDocument } from '@/api/types'
 import { CATEGORIES, fromHex, SOFT_INK } from '@/render/colours'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { boxWithin, grown } from '@/render/geometry/boxes'
-import { lanesOf, zonesOf, type Lane, type Zone, type Zones } from '@/render/geometry/lanes'
+import {
+  lanesOf,
+  zonesOf,
+  type Lane,
+  type Zone,
+  type Zones,
+} from '@/render/geometry/category-bands'
 import { isWhole } from '@/render/geometry/whole'
-import { makeScale, warpOf, type Extent, type Scale } from '@/render/geometry/scale'
+import { makeScale, transformOf, type Extent, type Scale } from '@/render/geometry/scale'
 import { colourOn, looksOf } from '@/render/marks/looks'
 import { drawAxis, fitAxis, gridItems, pensOf, type Fitted, type Side } from '@/render/parts/axes'
-import { pointsIn } from '@/render/parts/in-lanes'
+import { pointsIn } from '@/render/parts/band-points'
 import { blockItems } from '@/render/parts/block'
-import { besideItems } from '@/render/parts/beside-lanes'
+import { besideItems } from '@/render/parts/band-labels'
 import { pageFrame } from '@/render/parts/frame'
 import { legendBlock } from '@/render/parts/legend'
 import { namesOn } from '@/render/parts/names'
@@ -21,7 +27,7 @@ import {
   densityItems,
   middleItems,
   type LaneFrame,
-} from '@/render/parts/spreads'
+} from '@/render/parts/box-and-density'
 import { captionOn, figureWords, padOf } from '@/render/parts/words'
 import type { Box, Colour, Item, Region } from '@/render/scene'
 import { titled } from '@/render/text/titled'
@@ -36,7 +42,7 @@ type Held = NonNullable<FigureDocument['distribution']>
 const heldBy = (document: FigureDocument): Held => document.distribution!
 
 /** The ends of the values with which a figure begins. */
-export function valueEnds({ document, answer, marks }: Figure): Extent {
+export function valueEnds({ document, answer, marks }: RenderedFigure): Extent {
   const { histogram, density } = heldBy(document)
   const { groups } = answer.distribution!
   // Bars and curves reach past the values.
@@ -55,7 +61,7 @@ interface Frame {
 }
 
 export function layoutDistribution(
-  figure: Figure,
+  figure: RenderedFigure,
   measure: Measure,
   view: Extent = valueEnds(figure),
 ): Layout {
@@ -95,7 +101,11 @@ export function layoutDistribution(
   const axis = document.axes.y
   const along: Extent = held.lying ? [plot.x, plot.x + plot.width] : [plot.y + plot.height, plot.y]
   const across: Extent = held.lying ? [plot.y + plot.height, plot.y] : [plot.x, plot.x + plot.width]
-  const value = makeScale(warpOf(axis.scale), view, axis.reversed ? [along[1], along[0]] : along)
+  const value = makeScale(
+    transformOf(axis.scale),
+    view,
+    axis.reversed ? [along[1], along[0]] : along,
+  )
   // Of categories that lie the first stands on top, where reading begins.
   const row = lanesOf(isOne ? 1 : groups.length, across)
   const lanes = groups.map((_, i) =>
@@ -128,7 +138,7 @@ export function layoutDistribution(
   const taken: Box[] = legendBox ? [legendBox] : []
   const names = namesOn(figure, placed, plot, taken, measure)
   const turned = held.lying ? flipped(document) : document
-  const flat = (length: number): Scale => makeScale(warpOf('linear'), [0, length], [0, length])
+  const flat = (length: number): Scale => makeScale(transformOf('linear'), [0, length], [0, length])
   const scales = held.lying ? { x: value, y: flat(page.height) } : { x: flat(page.width), y: value }
   const flippedAnswer = answer
   const references = referenceItems(turned, flippedAnswer, scales, plot, measure)
@@ -220,7 +230,7 @@ const flipped = (document: FigureDocument): FigureDocument => ({
 })
 
 /** Colours that the lanes themselves tell apart need no legend. */
-function needsLegend({ document, answer }: Figure, isOne: boolean): boolean {
+function needsLegend({ document, answer }: RenderedFigure, isOne: boolean): boolean {
   const { by } = heldBy(document)
   const named = document.singled_out.some(({ name }) => name)
   return isOne || named || document.size !== null || answer.colour?.variable.name !== by
@@ -246,7 +256,7 @@ function heightIn({ measure }: Held, { n }: Spread, count: number): number {
 }
 
 /** The greatest height of all, so that lanes can be compared. */
-function mostOf({ document, answer }: Figure): Most {
+function mostOf({ document, answer }: RenderedFigure): Most {
   const held = heldBy(document)
   const { groups, bin_width: width } = answer.distribution!
   let most = 0
@@ -262,7 +272,7 @@ function mostOf({ document, answer }: Figure): Most {
 
 /** The room that words take, and the plot that is left. */
 function arranged(
-  { document, answer, marks }: Figure,
+  { document, answer, marks }: RenderedFigure,
   view: Extent,
   most: Most | null,
   named: readonly string[],
@@ -278,7 +288,7 @@ function arranged(
   const hasHeights = most !== null && (held.histogram || held.density)
   const axis = document.axes.y
   const fitValues = (side: Side, length: number): Fitted => {
-    const scale = makeScale(warpOf(axis.scale), view, axis.reversed ? [1, 0] : [0, 1])
+    const scale = makeScale(transformOf(axis.scale), view, axis.reversed ? [1, 0] : [0, 1])
     const wanted = {
       axis,
       isDate: variable.kind === 'date',
@@ -290,7 +300,7 @@ function arranged(
   }
   const fitHeights = (side: Side, length: number): Fitted | null => {
     if (!hasHeights) return null
-    const scale = makeScale(warpOf('linear'), [0, most.most], [0, 1])
+    const scale = makeScale(transformOf('linear'), [0, most.most], [0, 1])
     const plain: Axis = {
       ...axis,
       scale: 'linear',
@@ -354,7 +364,7 @@ function arranged(
   }
 }
 
-function nothing({ answer, document }: Figure, plot: Box): Item {
+function nothing({ answer, document }: RenderedFigure, plot: Box): Item {
   return {
     kind: 'text',
     part: 'ground',

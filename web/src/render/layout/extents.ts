@@ -1,9 +1,9 @@
 /** The ends of a figure's axes. */
 import type { Answer, Axis, AxisAnswer } from '@/api/types'
-import { hugging, warpOf, type Extent } from '@/render/geometry/scale'
+import { paddedDomain, transformOf, type Extent } from '@/render/geometry/scale'
 import { jitterReach } from '@/render/geometry/jitter'
-import type { Figure } from '@/render/figure'
-import { keeping } from '@/lib/lru-cache'
+import type { RenderedFigure } from '@/render/figure'
+import { memoizeByDependencies } from '@/lib/lru-cache'
 
 /** The ends of both axes. */
 export interface View {
@@ -14,7 +14,7 @@ export interface View {
 type Curve = NonNullable<Answer['trends'][number]['curve']>
 
 /** The ends with which a figure starts: those of its document, or such as hug the data. */
-export function homeView({ document, answer, marks }: Figure): View {
+export function homeView({ document, answer, marks }: RenderedFigure): View {
   const drawn = answer.trends.flatMap(({ curve, carried }) => (curve ? [curve, ...carried] : []))
   const known = (values: (number | null)[]): number[] => values.filter((v) => v !== null)
   const past = answer.trends.flatMap(({ carried }) => carried.flatMap(({ x }) => x))
@@ -52,7 +52,7 @@ function bandEnds(curves: Curve[], { low, high }: AxisAnswer): number[] {
     .flatMap((end) => (end === null ? [] : Math.min(Math.max(end, low - most), high + most)))
 }
 
-const barEndsOf = keeping<Float64Array, number[]>()
+const barEndsOf = memoizeByDependencies<Float64Array, number[]>()
 
 /** The lowest and the highest end of error bars. */
 function barEnds(low: Float64Array | null, high: Float64Array | null): number[] {
@@ -73,7 +73,7 @@ export function ends(
   lines: number[],
   reach: number,
 ): Extent {
-  const warp = warpOf(axis.scale)
+  const warp = transformOf(axis.scale)
   let low0 = data.low ?? 0
   let high0 = data.high ?? 1
   if (axis.scale !== 'linear' && low0 < warp.least) {
@@ -85,8 +85,8 @@ export function ends(
   const most = shown.reduce((a, b) => Math.max(a, b), high0)
   const [low, high] =
     axis.scale === 'linear'
-      ? hugging(low0 >= 0 ? Math.max(0, least) : least, high0 <= 0 ? Math.min(0, most) : most)
-      : hugging(low0, most, warp)
+      ? paddedDomain(low0 >= 0 ? Math.max(0, least) : least, high0 <= 0 ? Math.min(0, most) : most)
+      : paddedDomain(low0, most, warp)
   // Jitter may carry marks past zero, and none of them is cut off.
   const lowest = reach && axis.scale === 'linear' ? Math.min(low, low0 - 1.1 * reach) : low
   const highest = reach && axis.scale === 'linear' ? Math.max(high, high0 + 1.1 * reach) : high

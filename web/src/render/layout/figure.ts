@@ -25,7 +25,7 @@ import type { Box, Item, MarksItem, Region, Scene } from '@/render/scene'
 import { penFor } from '@/render/text/lettering'
 import { parseRuns, type Measure } from '@/render/text/text'
 import { cornerOf, legendBeside, legendWithin, readingsBox } from './blocks'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { homeView, span, type View } from './extents'
 import { arrange, scalesOf, squared, type Setting } from './insets'
 import { placeMarks, roundOf, type PlacedMarks } from '@/render/marks/places'
@@ -59,7 +59,7 @@ export interface Layout {
 const MOST_KEPT_CLEAR = 20_000
 
 export function layoutFigure(
-  figure: Figure,
+  figure: RenderedFigure,
   measure: Measure,
   view: View = homeView(figure),
   setting: Setting = {},
@@ -201,7 +201,7 @@ function crossing({ crosses }: Axis, scale: Scale): number | null {
   return scale.toPage(crosses)
 }
 
-function nothing({ document, answer }: Figure, plot: Box): Item {
+function nothing({ document, answer }: RenderedFigure, plot: Box): Item {
   const { label } = answer.y.variable
   return {
     kind: 'text',

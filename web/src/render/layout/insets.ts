@@ -4,11 +4,11 @@ import { fitAxis, pensOf, withoutWords, type Fitted, type Side } from '@/render/
 import { marginRoom } from '@/render/parts/margins'
 import { padOf, type FigureWords } from '@/render/parts/words'
 import { isWhole } from '@/render/geometry/whole'
-import { makeScale, warpOf, type Scale } from '@/render/geometry/scale'
+import { makeScale, transformOf, type Scale } from '@/render/geometry/scale'
 import type { Box } from '@/render/scene'
 import { titled } from '@/render/text/titled'
 import type { Measure } from '@/render/text/text'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import type { View } from './extents'
 
 /** Room beside the plot, in points. */
@@ -38,7 +38,7 @@ const NO_ROOM: Insets = { left: 0, right: 0, top: 0, bottom: 0 }
 
 /** @param legend the room that a legend beside the plot takes */
 export function arrange(
-  { document, answer, marks }: Figure,
+  { document, answer, marks }: RenderedFigure,
   view: View,
   words: FigureWords,
   legend: { right: number; below: number },
@@ -53,7 +53,7 @@ export function arrange(
   const fitted = (side: Side, length: number): Fitted => {
     const axis = document.axes[side]
     const { variable } = answer[side]
-    const scale = makeScale(warpOf(axis.scale), view[side], axis.reversed ? [1, 0] : [0, 1])
+    const scale = makeScale(transformOf(axis.scale), view[side], axis.reversed ? [1, 0] : [0, 1])
     const title = axis.title ?? titled(variable)
     const isDate = variable.kind === 'date'
     const wanted = { axis, isDate, isWhole: isWhole(marks[side]), title, pens }
@@ -84,8 +84,16 @@ export function scalesOf({ axes }: FigureDocument, ends: View, plot: Box): Scale
   const [left, right] = [plot.x, plot.x + plot.width]
   const [top, bottom] = [plot.y, plot.y + plot.height]
   return {
-    x: makeScale(warpOf(axes.x.scale), ends.x, axes.x.reversed ? [right, left] : [left, right]),
-    y: makeScale(warpOf(axes.y.scale), ends.y, axes.y.reversed ? [top, bottom] : [bottom, top]),
+    x: makeScale(
+      transformOf(axes.x.scale),
+      ends.x,
+      axes.x.reversed ? [right, left] : [left, right],
+    ),
+    y: makeScale(
+      transformOf(axes.y.scale),
+      ends.y,
+      axes.y.reversed ? [top, bottom] : [bottom, top],
+    ),
   }
 }
 

@@ -4,7 +4,7 @@ import type { Answer, Axis, ColourAnswer, FigureDocument, Marks } from '@/api/ty
 import { CATEGORIES, toHex } from '@/render/colours'
 import { homeView } from './extents'
 import { layoutFigure } from './figure'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { writeSvg } from '@/render/paint/svg'
 import type { Item, PathItem, TextItem } from '@/render/scene'
 import { axisAnswer, blankAnswer, measure, NO_MARKS, words } from '@/render/testing'
@@ -13,7 +13,10 @@ const DOCUMENT = blankDocument('t', 'Humidity', 'Yield')
 
 const axis = (change: Partial<Axis>): Axis => ({ ...blankAxis(), ...change })
 
-function figure(change: Partial<FigureDocument> = {}, answer: Partial<Answer> = {}): Figure {
+function figure(
+  change: Partial<FigureDocument> = {},
+  answer: Partial<Answer> = {},
+): RenderedFigure {
   const marks: Marks = {
     row: Uint32Array.of(0, 1, 2),
     x: Float64Array.of(60, 80, 100),
@@ -254,7 +257,7 @@ describe('a figure laid out', () => {
 
 describe('a scene as SVG', () => {
   const embed = () => 'data:image/png;base64,xxxx'
-  const write = (made: Figure) =>
+  const write = (made: RenderedFigure) =>
     writeSvg(layoutFigure(made, measure).scene, {
       title: 'Yield <against> humidity',
       fontFaces: '',

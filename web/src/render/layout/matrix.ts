@@ -2,7 +2,7 @@
 import type { FigureDocument, Marks, MatrixCell, MatrixVariable } from '@/api/types'
 import { fromHex } from '@/render/colours'
 import { jittered } from '@/render/geometry/jitter'
-import { hugging, linearScale, type Scale } from '@/render/geometry/scale'
+import { paddedDomain, linearScale, type Scale } from '@/render/geometry/scale'
 import { MANY } from '@/render/marks/crowding'
 import { looksOf, type Looks } from '@/render/marks/looks'
 import { gathered, layingOf, marksFrom } from '@/render/marks/places'
@@ -16,7 +16,7 @@ import { pageFrame } from '@/render/parts/frame'
 import type { Box, Item, MarksItem, Region, Scene } from '@/render/scene'
 import { penFor, type Pen } from '@/render/text/lettering'
 import type { Measure } from '@/render/text/text'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 
 /** A pair in its place. */
 export interface PlacedCell {
@@ -47,7 +47,7 @@ const SHRINK = 0.62
 const FEW_VALUES = 12
 const JITTER = 0.35
 
-export function layoutMatrix(figure: Figure, measure: Measure): MatrixLayout {
+export function layoutMatrix(figure: RenderedFigure, measure: Measure): MatrixLayout {
   const { document, answer, marks } = figure
   const { width, height } = document.page
   const paper = fromHex(document.page.background)
@@ -164,7 +164,7 @@ export function layoutMatrix(figure: Figure, measure: Measure): MatrixLayout {
 
 /** Of a dataset: marks that are cells, shaded by how many rows lie in each. */
 function countedMarks(
-  { answer }: Figure,
+  { answer }: RenderedFigure,
   { counts }: MatrixCell,
   { looks }: Looks,
   place: { x: Scale; y: Scale; clip: Box; paper: MarksItem['paper'] },
@@ -203,7 +203,7 @@ function countedMarks(
 }
 
 /** Which cells beside the diagonal show anything. */
-export function halvesOf({ document, answer }: Figure): 'both' | 'below' | 'above' {
+export function halvesOf({ document, answer }: RenderedFigure): 'both' | 'below' | 'above' {
   const isThere = (isBelow: boolean): boolean =>
     answer.matrix!.cells.some(
       (cell) => cell.y > cell.x === isBelow && contentOf(document, cell) !== 'nothing',
@@ -216,7 +216,7 @@ export function halvesOf({ document, answer }: Figure): 'both' | 'below' | 'abov
 const shrinkOf = (count: number): number => (count <= 4 ? 1 : Math.max(0.5, 1 - 0.06 * (count - 4)))
 
 function scaleOf({ low, high }: MatrixVariable, box: Box, axis: 'x' | 'y'): Scale {
-  const ends = hugging(low ?? 0, high ?? 1)
+  const ends = paddedDomain(low ?? 0, high ?? 1)
   return axis === 'x'
     ? linearScale(ends, [box.x + INSET, box.x + box.width - INSET])
     : linearScale(ends, [box.y + box.height - INSET, box.y + INSET])
@@ -243,10 +243,10 @@ interface Prepared {
 }
 
 /** The latest of each answer's marks: what stays as it is while a matrix is painted again. */
-const kept = new WeakMap<Marks, { figure: Figure; prepared: Prepared }>()
+const kept = new WeakMap<Marks, { figure: RenderedFigure; prepared: Prepared }>()
 
 function preparedFor(
-  figure: Figure,
+  figure: RenderedFigure,
   small: FigureDocument,
   variables: readonly MatrixVariable[],
 ): Prepared {

@@ -5,12 +5,12 @@
  */
 import { inTurn } from '@/render/geometry/columns'
 import type { CellSide, Marks } from '@/api/types'
-import { keeping } from '@/lib/lru-cache'
+import { memoizeByDependencies } from '@/lib/lru-cache'
 import { jittered } from '@/render/geometry/jitter'
-import { warpOf, type ScaleName } from '@/render/geometry/scale'
+import { transformOf, type ScaleName } from '@/render/geometry/scale'
 import { looksOf, type Looks } from '@/render/marks/looks'
 import { gathered, type Columns } from '@/render/marks/places'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { hasManyBars } from '@/render/marks/bars'
 import { homeView, type View } from './extents'
 
@@ -21,12 +21,12 @@ export interface Prepared {
 }
 
 /** The latest of each answer's marks: an older document over them is not asked for again. */
-const kept = new WeakMap<Marks, { figure: Figure; prepared: Prepared }>()
+const kept = new WeakMap<Marks, { figure: RenderedFigure; prepared: Prepared }>()
 
-const same = (a: Figure, b: Figure): boolean =>
+const same = (a: RenderedFigure, b: RenderedFigure): boolean =>
   a.document === b.document && a.answer === b.answer && (a.only ?? null) === (b.only ?? null)
 
-export function preparedFor(figure: Figure): Prepared {
+export function preparedFor(figure: RenderedFigure): Prepared {
   const { document, answer, marks } = figure
   const known = kept.get(marks)
   if (known && same(known.figure, figure)) return known.prepared
@@ -46,7 +46,7 @@ interface Warped {
 const warpedOf = new WeakMap<Marks, { key: string; warped: Warped }>()
 const identities = new WeakMap<Marks, Uint32Array>()
 
-const put = keeping<Float64Array | Uint16Array, Float64Array | Uint16Array>()
+const put = memoizeByDependencies<Float64Array | Uint16Array, Float64Array | Uint16Array>()
 
 /** A column in another order: the same one as long as both are the same. */
 function inThat<Column extends Float64Array | Uint16Array>(
@@ -56,7 +56,7 @@ function inThat<Column extends Float64Array | Uint16Array>(
   return put(column, [order], () => gathered(column, order)) as Column
 }
 
-function columnsOf(figure: Figure, looks: Looks): Columns {
+function columnsOf(figure: RenderedFigure, looks: Looks): Columns {
   const { document, answer, marks } = figure
   const { axes } = document
   // Cells stand where they stand: jitter is of rows.
@@ -111,14 +111,14 @@ function columnsOf(figure: Figure, looks: Looks): Columns {
   }
 }
 
-const bent = keeping<Float64Array, Float64Array>()
+const bent = memoizeByDependencies<Float64Array, Float64Array>()
 
 /** Ends of error bars that are drawn with their marks; those that a scale has no place for infinite. */
-function barsOf({ document, marks }: Figure, order: Uint32Array | null): Columns['bars'] {
+function barsOf({ document, marks }: RenderedFigure, order: Uint32Array | null): Columns['bars'] {
   if (!hasManyBars(document, marks)) return []
   return (['x', 'y'] as const).flatMap((side) => {
     const scale = document.axes[side].scale
-    const { forward, least } = warpOf(scale)
+    const { forward, least } = transformOf(scale)
     const made = (values: Float64Array, other: Float64Array): Float64Array =>
       bent(values, [other, scale, order], () => {
         const ends = values.map((v, i) => {
@@ -139,7 +139,7 @@ function warped(...sides: [values: Float64Array, scale: ScaleName][]): Warped {
   if (sides.every(([, scale]) => scale === 'linear'))
     return { u: sides[0][0], v: sides[1][0], off: 0 }
   const [u, v] = sides.map(([values, scale]) => {
-    const { forward, least } = warpOf(scale)
+    const { forward, least } = transformOf(scale)
     const bent = new Float64Array(values.length)
     for (let i = 0; i < bent.length; i++)
       bent[i] = scale !== 'linear' && values[i] < least ? NaN : forward(values[i])

@@ -2,7 +2,7 @@
 import { describe, expect, it } from 'vitest'
 import { blankDocument, blankPlane, blankSpace } from '@/figure-model/blank'
 import type { Answer, FigureDocument, Marks } from '@/api/types'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { meets } from '@/render/geometry/boxes'
 import type { Box, MarksItem, SegmentsItem, TextItem } from '@/render/scene'
 import { axisAnswer, blankAnswer, measure, NO_MARKS } from '@/render/testing'
@@ -13,7 +13,7 @@ const count = 60
 const values = (of: (i: number) => number): Float64Array =>
   Float64Array.from({ length: count }, (_, i) => of(i))
 
-function figure(change: (document: FigureDocument) => void = () => undefined): Figure {
+function figure(change: (document: FigureDocument) => void = () => undefined): RenderedFigure {
   const document = blankDocument('t', 'a', 'c')
   document.kind = '3-D scatterplot'
   document.space = { ...blankSpace('b'), plane: null }

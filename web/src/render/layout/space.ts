@@ -1,11 +1,11 @@
 /** A 3-D scatterplot laid out: the box as it is turned, and what stands in it. */
 import type { Answer, FigureDocument, Marks } from '@/api/types'
 import { fromHex, INK, SOFT_INK } from '@/render/colours'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { boxWithin } from '@/render/geometry/boxes'
 import { cameraOf, TALL, type Seen } from '@/render/geometry/camera'
 import { jittered, jitterReach } from '@/render/geometry/jitter'
-import { makeScale, warpOf, type Extent, type Scale } from '@/render/geometry/scale'
+import { makeScale, transformOf, type Extent, type Scale } from '@/render/geometry/scale'
 import { placeInBox, shadowsOn, type InBox } from '@/render/marks/depths'
 import { looksOf, type Looks } from '@/render/marks/looks'
 import { pensOf } from '@/render/parts/axes'
@@ -38,16 +38,16 @@ const OF_MORE = 3_000
 
 type Space = NonNullable<FigureDocument['space']>
 
-export const spaceOf = ({ document }: Pick<Figure, 'document'>): Space => document.space!
+export const spaceOf = ({ document }: Pick<RenderedFigure, 'document'>): Space => document.space!
 
 /** From where a figure is seen by itself. */
-export const seenFrom = (figure: Pick<Figure, 'document'>): Seen => ({
+export const seenFrom = (figure: Pick<RenderedFigure, 'document'>): Seen => ({
   ...spaceOf(figure).turn,
   closeness: spaceOf(figure).closeness,
 })
 
 /** The ends of the axis into the depth. */
-export function depthEnds({ document, answer, marks }: Figure): Extent {
+export function depthEnds({ document, answer, marks }: RenderedFigure): Extent {
   const { axis, jitter } = document.space!
   return ends(axis, answer.space!.depth, marks.depth!, [], jitterReach(marks.depth!, jitter))
 }
@@ -61,7 +61,7 @@ interface Prepared {
 const kept = new WeakMap<Marks, { key: string; answer: Answer; prepared: Prepared }>()
 
 /** What stays while the box is turned: looks, scales, values in the box. */
-function preparedFor(figure: Figure): Prepared {
+function preparedFor(figure: RenderedFigure): Prepared {
   const { document, answer, marks, only } = figure
   const held = spaceOf(figure)
   // All that it depends on: a turn that is kept makes another document of the same.
@@ -83,7 +83,7 @@ function preparedFor(figure: Figure): Prepared {
   const { axis, jitter: deep } = spaceOf(figure)
   const home = homeView(figure)
   const scale = (one: typeof axis, domain: Extent, half: number): Scale =>
-    makeScale(warpOf(one.scale), domain, one.reversed ? [half, -half] : [-half, half])
+    makeScale(transformOf(one.scale), domain, one.reversed ? [half, -half] : [-half, half])
   const scales = {
     across: scale(axes.x, home.x, 0.5),
     up: scale(axes.y, home.y, TALL / 2),
@@ -118,7 +118,7 @@ function inside(values: Float64Array, { toPage }: Scale, half: number): Float64A
  * @param bare whether the box has the whole page, without words
  */
 export function layoutSpace(
-  figure: Figure,
+  figure: RenderedFigure,
   measure: Measure,
   seen: Seen = seenFrom(figure),
   moving = false,
@@ -223,7 +223,7 @@ export function layoutSpace(
   }
 }
 
-const boxAxes = ({ document, answer }: Figure, scales: Scales3): BoxAxis[] => {
+const boxAxes = ({ document, answer }: RenderedFigure, scales: Scales3): BoxAxis[] => {
   const { axes, space } = document
   const of = (
     way: Way,
@@ -292,7 +292,7 @@ function boxRoom(room: Box, gauge: number, size: number): Box {
 
 /** The readings of the planes that stand on the figure. */
 function planeSaid(
-  { document, answer }: Figure,
+  { document, answer }: RenderedFigure,
   measure: Measure,
   most: number,
   taken: Box[],
@@ -328,9 +328,10 @@ const pageNote = (note: FigureDocument['notes'][number]): typeof note =>
   note.anchor === 'page' ? { ...note, points_to: null } : { ...note, x: NaN, points_to: null }
 
 /** Places on the page as they are: for what is dragged on it. */
-const pageScale = (length: number): Scale => makeScale(warpOf('linear'), [0, length], [0, length])
+const pageScale = (length: number): Scale =>
+  makeScale(transformOf('linear'), [0, length], [0, length])
 
-function nothing({ answer, document }: Figure, room: Box): Item {
+function nothing({ answer, document }: RenderedFigure, room: Box): Item {
   const labels = [answer.y, answer.x, answer.space!.depth].map(({ variable }) => variable.label)
   return {
     kind: 'text',

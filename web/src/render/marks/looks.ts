@@ -4,7 +4,7 @@ import { entriesOf, entryOf, isNameOf, ofEntry, type CategoryEntry } from '@/ren
 import { diameterOf, largestFirst, stepOf } from './bubbles'
 import { CATEGORIES, fromHex, INK, MISSING, RAMPS, RAMP_STEPS, stepsOf } from '@/render/colours'
 import { inOrder, inTurn, mapped } from '@/render/geometry/columns'
-import { keeping } from '@/lib/lru-cache'
+import { memoizeByDependencies } from '@/lib/lru-cache'
 import { opacityFor } from './crowding'
 import type { Colour, MarkLook } from '@/render/scene'
 import type { Shape } from './shapes'
@@ -262,7 +262,7 @@ interface SizedPlaces {
   added: { look: number; size: number; bare: boolean }[]
 }
 
-const sizedPlaces = keeping<Marks, SizedPlaces>()
+const sizedPlaces = memoizeByDependencies<Marks, SizedPlaces>()
 
 /** Gives marks the size of their value; each size and look together make a look. */
 function sized(made: Looks, document: FigureDocument, answer: Answer, marks: Marks): Looks {
@@ -304,7 +304,7 @@ interface SingledPlaces {
   added: { look: number; group: number }[]
 }
 
-const singledPlaces = keeping<Marks, SingledPlaces>()
+const singledPlaces = memoizeByDependencies<Marks, SingledPlaces>()
 const rowsSingledOut = (document: FigureDocument): string =>
   JSON.stringify(document.singled_out.map(({ rows }) => rows))
 
@@ -362,7 +362,7 @@ function groupsOf(document: FigureDocument): Map<number, number> {
   return groups
 }
 
-const orders = keeping<Marks, Uint32Array | null>()
+const orders = memoizeByDependencies<Marks, Uint32Array | null>()
 
 /**
  * In which order marks are drawn: the largest first, the categories that are to lie in front after

@@ -2,8 +2,8 @@
 import type { FigureDocument } from '@/api/types'
 import type { Round } from '@/render/geometry/labels'
 import { around, sorted, type Sorted } from '@/render/geometry/pairs'
-import type { Laying, Scale } from '@/render/geometry/scale'
-import { keeping } from '@/lib/lru-cache'
+import type { AffineMap, Scale } from '@/render/geometry/scale'
+import { memoizeByDependencies } from '@/lib/lru-cache'
 import type { Box, MarkBars, MarkColumns, MarkLook, MarksItem } from '@/render/scene'
 import { MANY } from './crowding'
 import type { Looks } from './looks'
@@ -47,16 +47,16 @@ const STEP = 1
 export const OFF_THE_PAGE = -1e6
 
 /** The latest places of each column of values: much asks for those of what is seen. */
-const latest = new WeakMap<Float64Array, { laying: Laying; places: Float32Array }>()
+const latest = new WeakMap<Float64Array, { laying: AffineMap; places: Float32Array }>()
 
-const isSame = (a: Laying, b: Laying): boolean =>
+const isSame = (a: AffineMap, b: AffineMap): boolean =>
   a.from === b.from && a.factor === b.factor && a.start === b.start
 
 /** Notes where values lie on the page, where that was worked out elsewhere. */
-export const keepLaid = (values: Float64Array, laying: Laying, places: Float32Array): unknown =>
+export const keepLaid = (values: Float64Array, laying: AffineMap, places: Float32Array): unknown =>
   latest.set(values, { laying, places })
 
-function known(values: Float64Array, laying: Laying): Float32Array {
+function known(values: Float64Array, laying: AffineMap): Float32Array {
   const found = latest.get(values)
   if (found && isSame(found.laying, laying)) return found.places
   const places = laid(values, laying)
@@ -75,10 +75,10 @@ export function gathered<Column extends Float64Array | Uint16Array>(
 }
 
 /** How a scale lays what it warped. */
-export const layingOf = ({ from, factor, start }: Scale): Laying => ({ from, factor, start })
+export const layingOf = ({ from, factor, start }: Scale): AffineMap => ({ from, factor, start })
 
 /** Lays warped values on the page. */
-export function laid(values: Float64Array, { from, factor, start }: Laying): Float32Array {
+export function laid(values: Float64Array, { from, factor, start }: AffineMap): Float32Array {
   const places = new Float32Array(values.length)
   for (let i = 0; i < places.length; i++) {
     const value = values[i]
@@ -106,7 +106,7 @@ export function roundOf({ item, radius }: PlacedMarks): Round {
   }
 }
 
-const sortedOnce = keeping<Float64Array, Sorted>()
+const sortedOnce = memoizeByDependencies<Float64Array, Sorted>()
 
 /** A pair of places that are worked out when the first of them is asked for. */
 export function laidLater({ u, v, across, up }: Omit<MarkColumns, 'of'>): {
@@ -145,7 +145,7 @@ export function marksFrom(
   }
 }
 
-const IDENTITY: Laying = { from: 0, factor: 1, start: 0 }
+const IDENTITY: AffineMap = { from: 0, factor: 1, start: 0 }
 /** Above so many marks a worker draws them. */
 const FEW = 8_000
 
@@ -198,8 +198,8 @@ export function placedAt(put: PutMarks, clip: Box, paper: MarksItem['paper']): P
 /** Error bars whose places are laid when something asks for them. */
 export const laidBars = (
   bars: readonly Omit<MarkBars, 'low' | 'high'>[],
-  across: Laying,
-  up: Laying,
+  across: AffineMap,
+  up: AffineMap,
 ): MarkBars[] =>
   bars.map(({ side, cap, width, columns }) => {
     const along = side === 'x' ? across : up
@@ -267,8 +267,8 @@ export function placeMarks(
 function isShaded(
   { marks: { density } }: FigureDocument,
   { u, v }: { u: Float64Array; v: Float64Array },
-  across: Laying,
-  up: Laying,
+  across: AffineMap,
+  up: AffineMap,
   clip: Box,
 ): boolean {
   if (density !== 'auto' || u.length <= MANY) return density === 'on'
@@ -281,7 +281,7 @@ function isShaded(
 }
 
 /** The warped values that lie at two places of the page. */
-function ends({ from, factor, start }: Laying, ...places: [number, number]): [number, number] {
+function ends({ from, factor, start }: AffineMap, ...places: [number, number]): [number, number] {
   const [a, b] = places.map((place) => from + (place - start) / factor)
   return a < b ? [a, b] : [b, a]
 }

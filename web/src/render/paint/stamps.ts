@@ -2,7 +2,7 @@
  * Coverage stamps: a mark drawn once at each sub-pixel phase, then blended wherever it stands.
  * A stamp may be any shape, so all shapes cost the same.
  */
-import { lately } from '@/lib/lru-cache'
+import { lruCache } from '@/lib/lru-cache'
 import type { Colour, MarkLook } from '@/render/scene'
 import { CONTOURS, type Contour } from '@/render/marks/shapes'
 
@@ -103,7 +103,7 @@ function grown(
 }
 
 /** Sets of stamps made lately; while a figure is moved or zoomed they are the same each time. */
-const known = lately<string, Stamps>(4096)
+const known = lruCache<string, Stamps>(4096)
 
 /**
  * Stamps of one look.
@@ -137,7 +137,7 @@ interface Covered {
 }
 
 /** Coverage does not depend on colour, so that looks which differ in colour alone share it. */
-const covered = lately<string, Covered>(4096)
+const covered = lruCache<string, Covered>(4096)
 
 function makeStamp(
   look: MarkLook,

@@ -5,7 +5,7 @@ import { colourOn } from '@/render/marks/looks'
 import type { Scale } from '@/render/geometry/scale'
 import type { Box, Colour, Item } from '@/render/scene'
 import { corners } from '@/render/geometry/boxes'
-import { shelfOf, type Shelf } from './shelves'
+import { shelfOf, type Shelf } from './ridgelines'
 
 type Side = 'x' | 'y'
 type Margin = Answer['x']['margin'][number]

@@ -1,6 +1,6 @@
 /** Short texts in the place of markers. */
 import { mixed } from '@/render/colours'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import type { PlacedMarks } from '@/render/marks/places'
 import { contains, type Colour, type Item } from '@/render/scene'
 import { penFor } from '@/render/text/lettering'
@@ -15,7 +15,7 @@ const NO_TEXT = 65_535
 
 /** Short texts in the place of markers; null where markers are drawn. */
 export function markerItems(
-  { document, answer, marks }: Figure,
+  { document, answer, marks }: RenderedFigure,
   { item, source }: PlacedMarks,
   paper: Colour,
   measure: Measure,

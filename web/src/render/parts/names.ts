@@ -1,22 +1,22 @@
 /** Names beside their points. */
 import { fromHex } from '@/render/colours'
 import { placeNames, placeOf, type PlacedName } from '@/render/geometry/labels'
-import type { Figure } from '@/render/figure'
-import { keeping } from '@/lib/lru-cache'
+import type { RenderedFigure } from '@/render/figure'
+import { memoizeByDependencies } from '@/lib/lru-cache'
 import { roundOf, type PlacedMarks } from '@/render/marks/places'
 import type { Box, Item } from '@/render/scene'
 import { penFor } from '@/render/text/lettering'
 import { printable, widthOf, type Measure } from '@/render/text/text'
 
 /** By row that has a name, the place of its mark in the order of drawing. */
-const drawnOf = keeping<Uint32Array, ReadonlyMap<number, number>>()
+const drawnOf = memoizeByDependencies<Uint32Array, ReadonlyMap<number, number>>()
 
-const placedFor = keeping<Uint32Array, PlacedName[]>()
+const placedFor = memoizeByDependencies<Uint32Array, PlacedName[]>()
 
 const LEADER = fromHex('#8a9996')
 
 export function namesOn(
-  { document, answer, marks }: Figure,
+  { document, answer, marks }: RenderedFigure,
   placed: PlacedMarks,
   plot: Box,
   taken: readonly Box[],

@@ -2,7 +2,7 @@
  * How wide words are: from the widths of the fonts' letters and of their pairs, which HarfBuzz has
  * measured. So a figure is laid out alike by every browser, and by a script without one.
  */
-import { lately } from '@/lib/lru-cache'
+import { lruCache } from '@/lib/lru-cache'
 import metrics from './metrics.json'
 import type { Face, Measure, Weight } from './text'
 
@@ -52,7 +52,7 @@ function kerningOf(pairs: NonNullable<Kept['pairs']>): Hand['kerning'] {
   }
 }
 
-const hands = lately<string, Hand>(6)
+const hands = lruCache<string, Hand>(6)
 
 const baseOf = (letter: string): string => letter.normalize('NFD')[0]
 
@@ -75,7 +75,7 @@ function wide(text: string, hand: Hand): number {
   return sum
 }
 
-const known = lately<string, number>(20_000)
+const known = lruCache<string, number>(20_000)
 
 /** Measures words in the fonts that come along. */
 export const measure: Measure = (text, size, weight, face) => {

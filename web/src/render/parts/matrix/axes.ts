@@ -1,7 +1,7 @@
 /** The axes on the outer edge of a matrix. */
 import type { MatrixVariable } from '@/api/types'
 import { INK } from '@/render/colours'
-import { hugging, linearScale, type Scale } from '@/render/geometry/scale'
+import { paddedDomain, linearScale, type Scale } from '@/render/geometry/scale'
 import { ticksOf, type Tick } from '@/render/geometry/ticks'
 import type { Box, Item } from '@/render/scene'
 import type { Pen } from '@/render/text/lettering'
@@ -52,8 +52,8 @@ export function widestTick(
   return Math.max(
     0,
     ...variables.flatMap((v) =>
-      ticksFor(v, linearScale(hugging(v.low ?? 0, v.high ?? 1), [0, 100]), 3).map(({ label }) =>
-        widthOf(parseRuns(label), pen, measure),
+      ticksFor(v, linearScale(paddedDomain(v.low ?? 0, v.high ?? 1), [0, 100]), 3).map(
+        ({ label }) => widthOf(parseRuns(label), pen, measure),
       ),
     ),
   )

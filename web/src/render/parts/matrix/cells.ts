@@ -2,7 +2,7 @@
 import type { MatrixCell } from '@/api/types'
 import { CATEGORIES, dew, fromHex, INK, mixed, SOFT_INK } from '@/render/colours'
 import type { Scale } from '@/render/geometry/scale'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import type { Box, Colour, Item } from '@/render/scene'
 import { penFor } from '@/render/text/lettering'
 import { shareText } from '@/render/text/numbers'
@@ -13,7 +13,7 @@ const CONTOUR_OPACITY = 0.16
 
 /** What stands in a cell beside or over its marks. */
 export function cellItems(
-  figure: Figure,
+  figure: RenderedFigure,
   cell: MatrixCell,
   box: Box,
   x: Scale,
@@ -27,7 +27,13 @@ export function cellItems(
   return content === 'trend' ? curveItems(figure, cell, x, y, box) : []
 }
 
-function curveItems(figure: Figure, cell: MatrixCell, x: Scale, y: Scale, clip: Box): Item[] {
+function curveItems(
+  figure: RenderedFigure,
+  cell: MatrixCell,
+  x: Scale,
+  y: Scale,
+  clip: Box,
+): Item[] {
   const { width } = matrixOf(figure.document).trend
   return cell.curves.flatMap(({ code, curve }): Item[] => {
     const stroke = code === null ? INK : codeColour(figure, code)
@@ -61,7 +67,7 @@ function curveItems(figure: Figure, cell: MatrixCell, x: Scale, y: Scale, clip: 
 }
 
 function contourItems(
-  figure: Figure,
+  figure: RenderedFigure,
   { contours }: MatrixCell,
   x: Scale,
   y: Scale,
@@ -117,7 +123,7 @@ function countItems({ counts: [grid] }: MatrixCell, x: Scale, y: Scale, clip: Bo
 }
 
 /** r as a number sized by its strength, or as the ellipse of such a pair. */
-function rItems(figure: Figure, cell: MatrixCell, box: Box, measure: Measure): Item[] {
+function rItems(figure: RenderedFigure, cell: MatrixCell, box: Box, measure: Measure): Item[] {
   const { document } = figure
   if (cell.r === null) return []
   const pen = penFor(document, 'readings')

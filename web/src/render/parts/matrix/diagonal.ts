@@ -1,9 +1,9 @@
 /** The diagonal of a matrix. */
 import type { MatrixVariable } from '@/api/types'
 import { fromHex } from '@/render/colours'
-import { shelfOf } from '@/render/parts/shelves'
+import { shelfOf } from '@/render/parts/ridgelines'
 import type { Scale } from '@/render/geometry/scale'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import type { Box, Item } from '@/render/scene'
 import { bold, penFor } from '@/render/text/lettering'
 import { titled } from '@/render/text/titled'
@@ -12,7 +12,7 @@ import { codeColour, framed, matrixOf } from './style'
 
 /** A variable on the diagonal: its name, over its distribution. */
 export function diagonalItems(
-  figure: Figure,
+  figure: RenderedFigure,
   variable: MatrixVariable,
   box: Box,
   x: Scale,

@@ -2,7 +2,7 @@
 import type { FigureDocument, MatrixCell } from '@/api/types'
 import { CATEGORIES, fromHex } from '@/render/colours'
 import { corners } from '@/render/geometry/boxes'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { colourOn } from '@/render/marks/looks'
 import type { Box, Colour, Item } from '@/render/scene'
 
@@ -31,7 +31,7 @@ export const framed = (box: Box): Item => ({
 })
 
 /** The colour of a group of rows; that of the marks where there are no groups. */
-export const codeColour = ({ document, answer }: Figure, code: number | null): Colour =>
+export const codeColour = ({ document, answer }: RenderedFigure, code: number | null): Colour =>
   code === null || answer.colour?.scale !== 'category'
     ? document.marks.colour
       ? fromHex(document.marks.colour)

@@ -1,6 +1,6 @@
 /** Marks and what belongs to them in the box: lines to the floor, and those behind the plane. */
 import { SOFT_INK } from '@/render/colours'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { onPage, TALL, type Camera } from '@/render/geometry/camera'
 import type { Scale } from '@/render/geometry/scale'
 import type { InBox } from '@/render/marks/depths'
@@ -14,7 +14,7 @@ const MOST_PARTED = 20_000
 
 /** Lines from marks down to the floor. */
 export function dropItems(
-  { document, marks }: Figure,
+  { document, marks }: RenderedFigure,
   { across, up, depth }: InBox,
   camera: Camera,
 ): Item[] {
@@ -46,7 +46,7 @@ export function dropItems(
 
 /** Marks behind the plane and those before it, where one flat plane parts them. */
 export function parted(
-  { document, answer, marks }: Figure,
+  { document, answer, marks }: RenderedFigure,
   { item, source }: PlacedMarks,
   camera: Camera,
   scales: Scales3,

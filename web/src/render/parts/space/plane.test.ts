@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { blankColour, blankDocument, blankPlane, blankSpace } from '@/figure-model/blank'
 import type { Answer, FigureDocument, Marks } from '@/api/types'
 import { cameraOf, onPage, TALL } from '@/render/geometry/camera'
-import { makeScale, warpOf, type ScaleName } from '@/render/geometry/scale'
+import { makeScale, transformOf, type ScaleName } from '@/render/geometry/scale'
 import type { PathItem, SegmentsItem, TextItem } from '@/render/scene'
 import { axisAnswer, blankAnswer, measure, NO_MARKS, words } from '@/render/testing'
 import {
@@ -20,9 +20,9 @@ import {
 const room = { x: 0, y: 0, width: 600, height: 500 }
 const camera = cameraOf({ around: 0, above: 0, closeness: 1 }, 0, room)
 const scales = (up: ScaleName = 'linear'): Scales3 => ({
-  across: makeScale(warpOf('linear'), [0, 10], [-0.5, 0.5]),
-  up: makeScale(warpOf(up), up === 'log' ? [1, 100] : [0, 100], [-TALL / 2, TALL / 2]),
-  depth: makeScale(warpOf('linear'), [0, 4], [-0.5, 0.5]),
+  across: makeScale(transformOf('linear'), [0, 10], [-0.5, 0.5]),
+  up: makeScale(transformOf(up), up === 'log' ? [1, 100] : [0, 100], [-TALL / 2, TALL / 2]),
+  depth: makeScale(transformOf('linear'), [0, 4], [-0.5, 0.5]),
 })
 
 const report = (terms: number[], more: Partial<PlaneReport> = {}): PlaneReport => ({

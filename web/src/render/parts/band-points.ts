@@ -1,10 +1,10 @@
 /** Marks in the lanes of a distribution: scattered, stacked, or in the shape of their density. */
 import type { Answer, Marks } from '@/api/types'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { offsetOf } from '@/render/geometry/jitter'
-import { heightAt, stacked } from '@/render/geometry/lanes'
+import { heightAt, stacked } from '@/render/geometry/category-bands'
 import type { Scale } from '@/render/geometry/scale'
-import type { LaneFrame } from './spreads'
+import type { LaneFrame } from './box-and-density'
 import type { Box, Colour } from '@/render/scene'
 import type { Looks } from '@/render/marks/looks'
 import { placedAt, type PlacedMarks } from '@/render/marks/places'
@@ -13,7 +13,7 @@ const NO_GROUP = 0
 
 /** The marks in their lanes: all of them, those far out alone, or none. */
 export function pointsIn(
-  figure: Figure,
+  figure: RenderedFigure,
   looks: Looks,
   frames: readonly LaneFrame[],
   value: Scale,
@@ -87,7 +87,7 @@ const SCATTER = 0.66
 
 /** Where marks stand across their strip, from −½ to ½. */
 function offsetsOf(
-  { document, marks }: Figure,
+  { document, marks }: RenderedFigure,
   shown: readonly number[],
   byCode: ReadonlyMap<number, LaneFrame>,
   value: Scale,

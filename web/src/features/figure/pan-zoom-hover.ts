@@ -2,7 +2,7 @@
 import { computed, ref, shallowRef, watch, type Ref } from 'vue'
 import type { FigureDocument } from '@/api/types'
 import type { Layout } from '@/render/layout/figure'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { indexMarks, type MarkIndex } from '@/render/geometry/pick'
 import { contains } from '@/render/scene'
 import { measure } from '@/render/text/measure'
@@ -10,8 +10,8 @@ import { drawnKind } from '@/kinds/renderers'
 import { facesOf } from '@/canvas/fonts'
 import { pressed } from '@/figure-model/keys'
 import { hoverAt, markAt, nextMark, type Hovered } from './hovering'
-import { usePage } from '@/canvas/page'
-import { useRoom, useSeen } from '@/canvas/room'
+import { useFigureCanvas } from '@/canvas/figure-canvas'
+import { useElementSize, useFittedFigure } from '@/canvas/element-size'
 
 const ZOOM = 1.25
 const TEN = 10
@@ -37,7 +37,7 @@ export interface Pan {
 interface Shown {
   host: Readonly<Ref<HTMLElement | null>>
   canvas: Readonly<Ref<HTMLCanvasElement | null>>
-  figure: () => Figure | null
+  figure: () => RenderedFigure | null
   /** Whether it is seen on its own page, whatever room there is. */
   asPage?: () => boolean
   /** Keeps a view that is a part of the figure, where figures can be changed. */
@@ -46,11 +46,11 @@ interface Shown {
   looked?: (view: unknown) => void
 }
 
-export function useExploring({ host, canvas, figure: given, asPage, keep, looked }: Shown) {
-  const room = useRoom(host)
+export function usePanZoomHover({ host, canvas, figure: given, asPage, keep, looked }: Shown) {
+  const room = useElementSize(host)
   /** The figure in the room that it has. */
-  const seen = useSeen(given, room, asPage)
-  const figure = (): Figure | null => seen.value
+  const seen = useFittedFigure(given, room, asPage)
+  const figure = (): RenderedFigure | null => seen.value
   const view = shallowRef<unknown>(null)
   let moving = false
   let settling = 0
@@ -68,7 +68,7 @@ export function useExploring({ host, canvas, figure: given, asPage, keep, looked
   const page = computed(() => figure()?.document.page ?? { width: 720, height: 610 })
   let index: MarkIndex | null = null
 
-  const lookingAt = (shown: Figure) => drawnKind(shown.document).looking!
+  const lookingAt = (shown: RenderedFigure) => drawnKind(shown.document).looking!
 
   /** What is in view, as far as the figure has a place for it. */
   const current = (): unknown => {
@@ -77,7 +77,7 @@ export function useExploring({ host, canvas, figure: given, asPage, keep, looked
     return view.value === null ? home(shown) : held(view.value, shown)
   }
 
-  const { scale, size, redraw, place, beside } = usePage({
+  const { scale, size, redraw, place, beside } = useFigureCanvas({
     host,
     canvas,
     page,
@@ -119,7 +119,7 @@ export function useExploring({ host, canvas, figure: given, asPage, keep, looked
   )
 
   /** Finds the hovered mark where it now stands, or leaves it where it is gone. */
-  function replaceHover(made: Layout, { marks }: Figure): void {
+  function replaceHover(made: Layout, { marks }: RenderedFigure): void {
     const { value } = hovered
     const row = value?.kind === 'mark' ? value.row : hoveredRow
     hoveredRow = null

@@ -2,7 +2,7 @@
 import { blankSpace } from '@/figure-model/blank'
 import { within, type Seen } from '@/render/geometry/camera'
 import { layoutSpace, seenFrom } from '@/render/layout/space'
-import type { Looking } from '@/kinds/renderer'
+import type { ViewController } from '@/kinds/renderer'
 
 /** Degrees for a drag across the width of the plot, and for a key. */
 const ACROSS = 200
@@ -15,7 +15,7 @@ const turned = (seen: Seen, around: number, above: number, closer = 1): Seen =>
     closeness: seen.closeness * closer,
   })
 
-export const turning: Looking<Seen> = {
+export const orbitController: ViewController<Seen> = {
   home: seenFrom,
   first: () => ({ ...blankSpace('').turn, closeness: blankSpace('').closeness }),
   layout: layoutSpace,

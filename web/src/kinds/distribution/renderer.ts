@@ -1,12 +1,12 @@
 /** The distribution, drawn. */
 import { layoutDistribution } from '@/render/layout/distribution'
-import type { DrawnKind } from '@/kinds/renderer'
-import { alongValues } from './looking'
+import type { FigureRenderer } from '@/kinds/renderer'
+import { valueAxisController } from './view-controller'
 import { thumbnail } from './thumbnail'
 
-export const distribution: DrawnKind = {
+export const distribution: FigureRenderer = {
   scene: (figure, measure) => layoutDistribution(figure, measure).scene,
   thumbnail,
   axes: null,
-  looking: alongValues,
+  looking: valueAxisController,
 }

@@ -2,7 +2,7 @@
 import { layoutDistribution, valueEnds } from '@/render/layout/distribution'
 import type { Layout } from '@/render/layout/figure'
 import { isUsable, moved, zoomed, type Extent, type Scale } from '@/render/geometry/scale'
-import type { Looking } from '@/kinds/renderer'
+import type { ViewController } from '@/kinds/renderer'
 
 const STEP = 0.05
 
@@ -11,7 +11,7 @@ const valuesOf = ({ x, y, isTurned }: Layout): Scale => (isTurned ? x : y)
 const by = (extent: Extent, layout: Layout, share: number): Extent =>
   moved(extent, share, valuesOf(layout).warp)
 
-export const alongValues: Looking<Extent> = {
+export const valueAxisController: ViewController<Extent> = {
   home: valueEnds,
   layout: (figure, measure, extent) => layoutDistribution(figure, measure, extent),
   zoom(extent, layout, [x, y], factor) {

@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest'
 import { blankDocument } from '@/figure-model/blank'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 import { axisAnswer, blankAnswer, NO_MARKS } from '@/render/testing'
-import { inRoom } from './room'
+import { inRoom } from './element-size'
 import { summaryOf } from '@/kinds/summary'
 
-const made = (): Figure => ({
+const made = (): RenderedFigure => ({
   document: blankDocument('t', 'dose', 'shed'),
   answer: blankAnswer(axisAnswer('Dose', 0.5, 9, 'g'), axisAnswer('Shed', 0, 98.76543, '%'), 54),
   marks: {

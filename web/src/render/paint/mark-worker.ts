@@ -1,9 +1,9 @@
 /** Draws marks beside the page. The newest wish wins: what it overtakes is left unfinished. */
 import { smallestGap } from '@/render/geometry/jitter'
-import type { Laying } from '@/render/geometry/scale'
+import type { AffineMap } from '@/render/geometry/scale'
 import { gridOf } from '@/render/geometry/pick'
 import { laid } from '@/render/marks/places'
-import type { Asked, Column, Part, Told } from './beside'
+import type { ToWorker, Column, Part, FromWorker } from './mark-worker-client'
 import type { MarkBars } from '@/render/scene'
 import { overBars } from './bars'
 import { areaOf } from './embedded'
@@ -28,7 +28,7 @@ function gapOf(values: Float64Array): number {
 const columns = new Map<number, Column>()
 let newest = 0
 
-const tell = (told: Told, given: ArrayBufferLike[]): void =>
+const tell = (told: FromWorker, given: ArrayBufferLike[]): void =>
   postMessage(told, { transfer: given as ArrayBuffer[] })
 
 const turn = new MessageChannel()
@@ -39,14 +39,14 @@ const hearing = (): Promise<void> =>
     turn.port2.postMessage(null)
   })
 
-async function draw(asked: Extract<Asked, { kind: 'draw' }>): Promise<void> {
+async function draw(asked: Extract<ToWorker, { kind: 'draw' }>): Promise<void> {
   const { wish, parts, scale } = asked
   newest = wish
   await hearing()
   if (newest !== wish) return
   // Cells of one row of a matrix share their places up, those of one column across.
   const known = new Map<string, Float32Array>()
-  const placesOf = (id: number, laying: Laying): Float32Array => {
+  const placesOf = (id: number, laying: AffineMap): Float32Array => {
     const key = JSON.stringify([id, laying])
     const places = known.get(key) ?? laid(columns.get(id) as Float64Array, laying)
     known.set(key, places)
@@ -116,7 +116,7 @@ async function prepare(
   tell({ kind: 'gaps', wish, u, v }, [])
 }
 
-onmessage = ({ data }: MessageEvent<Asked>) => {
+onmessage = ({ data }: MessageEvent<ToWorker>) => {
   if (data.kind === 'column') columns.set(data.id, data.values)
   else if (data.kind === 'forget') columns.delete(data.id)
   else

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { shelfOf } from './shelves'
+import { shelfOf } from './ridgelines'
 
 describe('distributions of several groups in one strip', () => {
   it('fill the strip alone, and are told apart by outlines while there are two or three', () => {

@@ -4,7 +4,7 @@
  */
 import { keepGap } from '@/render/geometry/jitter'
 import { indexOn, type Grid, type MarkIndex } from '@/render/geometry/pick'
-import type { Laying } from '@/render/geometry/scale'
+import type { AffineMap } from '@/render/geometry/scale'
 import { keepLaid, widestOf } from '@/render/marks/places'
 import type { Item, MarkBars, MarkColumns, MarksItem, Scene } from '@/render/scene'
 import { clipTo, cornerOf, imageOf, paintMarks, type Context, type MarksPainter } from './canvas'
@@ -21,19 +21,19 @@ export type Column = Float64Array | Uint16Array
 /** Marks as they are asked for: columns are sent once, and are known by their number. */
 export interface Part {
   columns: { u: number; v: number; look: number }
-  laying: { across: Laying; up: Laying }
+  laying: { across: AffineMap; up: AffineMap }
   how: Pick<MarksItem, 'looks' | 'paper' | 'clip' | 'density'> & {
     cells?: { counts: number; width: number; height: number }
     bars: (Pick<MarkBars, 'side' | 'cap' | 'width'> & { low: number; high: number })[]
   }
 }
 
-export type Asked =
+export type ToWorker =
   | { kind: 'column'; id: number; values: Column }
   | { kind: 'forget'; id: number }
   | { kind: 'draw'; wish: number; parts: Part[]; scale: number }
 
-export type Told =
+export type FromWorker =
   | {
       kind: 'pictures'
       wish: number
@@ -46,18 +46,18 @@ export type Told =
 
 type Large = MarksItem & { columns: MarkColumns }
 
-interface Wish {
+interface RenderRequest {
   number: number
   items: readonly Large[]
   scale: number
 }
 
 /** `true`: what is wanted; `stand-in`: the last picture, moved; `none`: there is none of these marks. */
-export type Standing = 'true' | 'stand-in' | 'none'
+export type RenderState = 'true' | 'stand-in' | 'none'
 
-export interface Beside {
+export interface MarkWorker {
   /** Asks for what is not there, and says what a painting of the scene would show. */
-  ask: (scene: Scene, scale: number) => Standing
+  ask: (scene: Scene, scale: number) => RenderState
   paint: MarksPainter
   /** The index of marks that are drawn beside; null for those that are not, or until it is there. */
   index: (item: MarksItem, radius: (drawn: number) => number, onTop?: boolean) => MarkIndex | null
@@ -76,7 +76,7 @@ function largeOf(scene: Scene): Large[] {
   return together > FEW_TOGETHER || counts.some((count) => count > FEW) ? items : []
 }
 
-const laidAlike = (a: Laying, b: Laying): boolean =>
+const laidAlike = (a: AffineMap, b: AffineMap): boolean =>
   a.from === b.from && a.factor === b.factor && a.start === b.start
 
 const sameBars = (a: readonly MarkBars[], b: readonly MarkBars[]): boolean =>
@@ -105,24 +105,24 @@ const same = (a: Large, b: Large): boolean =>
  * @param start makes the worker, when first there are so many marks; null where none can be had
  * @param came is called when a picture is there
  */
-export function marksBeside(start: (() => Worker) | null, came: () => void): Beside {
+export function createMarkWorker(start: (() => Worker) | null, came: () => void): MarkWorker {
   let worker: Worker | null = null
   let isBroken = start === null
   /** What the scene that was asked about last has to be drawn here. */
   let wanted: readonly Large[] = []
-  let asked: Wish | null = null
-  let last: (Wish & { images: OffscreenCanvas[] }) | null = null
+  let asked: RenderRequest | null = null
+  let last: (RenderRequest & { images: OffscreenCanvas[] }) | null = null
   let grid: { item: Large; grid: Grid } | null = null
   let wishes = 0
   const held = new Map<Column, number>()
   let ids = 0
 
-  const send = (message: Asked): void => connected().postMessage(message)
+  const send = (message: ToWorker): void => connected().postMessage(message)
 
   function connected(): Worker {
     if (worker) return worker
     worker = start!()
-    worker.onmessage = ({ data }: MessageEvent<Told>) => {
+    worker.onmessage = ({ data }: MessageEvent<FromWorker>) => {
       if (data.wish === asked?.number) hear(data, asked)
     }
     // Without it everything is drawn here: slower, and the same.
@@ -133,7 +133,7 @@ export function marksBeside(start: (() => Worker) | null, came: () => void): Bes
     return worker
   }
 
-  function hear(told: Told, wish: Wish): void {
+  function hear(told: FromWorker, wish: RenderRequest): void {
     const [item] = wish.items
     const { u, v, across, up } = item.columns
     if (told.kind === 'grid') grid = { item, grid: told.grid }
@@ -164,7 +164,7 @@ export function marksBeside(start: (() => Worker) | null, came: () => void): Bes
     return id
   }
 
-  const isDrawn = (wish: Wish | null, scale: number): boolean =>
+  const isDrawn = (wish: RenderRequest | null, scale: number): boolean =>
     wish?.scale === scale &&
     wish.items.length === wanted.length &&
     wish.items.every((item, i) => same(item, wanted[i]))
@@ -253,7 +253,7 @@ function paintMoved(
   scale: number,
 ): void {
   const [left, top] = cornerOf(was, before)
-  const side = (from: Laying, to: Laying, pixel: number): number =>
+  const side = (from: AffineMap, to: AffineMap, pixel: number): number =>
     (to.start + (from.from + (pixel / before - from.start) / from.factor - to.from) * to.factor) *
     scale
   const { across, up } = was.columns

@@ -1,8 +1,8 @@
 /** What stands beside the lanes of a distribution: names of categories, or an axis of counts. */
 import type { Answer, FigureDocument } from '@/api/types'
-import type { Figure } from '@/render/figure'
-import type { Lane, Zones } from '@/render/geometry/lanes'
-import { makeScale, warpOf } from '@/render/geometry/scale'
+import type { RenderedFigure } from '@/render/figure'
+import type { Lane, Zones } from '@/render/geometry/category-bands'
+import { makeScale, transformOf } from '@/render/geometry/scale'
 import { drawAxis, pensOf, type Fitted, type Side } from '@/render/parts/axes'
 import { figureWords, padOf } from '@/render/parts/words'
 import type { Box, Item } from '@/render/scene'
@@ -11,7 +11,7 @@ import { parseRuns, widthOf, type Measure } from '@/render/text/text'
 
 /** What stands beside the lanes: names of categories, or an axis of counts. */
 export function besideItems(
-  { document, answer }: Figure,
+  { document, answer }: RenderedFigure,
   { plot, heights }: { plot: Box; heights: Fitted | null },
   lanes: readonly Lane[],
   named: readonly string[],
@@ -28,7 +28,7 @@ export function besideItems(
     if (heights && zones.shape && lanes.length) {
       const [lane] = lanes
       const scale = makeScale(
-        warpOf('linear'),
+        transformOf('linear'),
         [0, most],
         [lane.at(zones.shape[0]), lane.at(zones.shape[1])],
       )

@@ -2,10 +2,10 @@
 import { layoutMatrix } from '@/render/layout/matrix'
 import { contains } from '@/render/scene'
 import { pairText } from './pair'
-import type { DrawnKind } from '@/kinds/renderer'
+import type { FigureRenderer } from '@/kinds/renderer'
 import { thumbnail } from './thumbnail'
 
-export const matrix: DrawnKind = {
+export const matrix: FigureRenderer = {
   scene: (figure, measure) => layoutMatrix(figure, measure).scene,
   thumbnail,
   axes: null,

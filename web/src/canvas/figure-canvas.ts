@@ -8,15 +8,15 @@ import {
   type InjectionKey,
   type Ref,
 } from 'vue'
-import { marksBeside } from '@/render/paint/beside'
+import { createMarkWorker } from '@/render/paint/mark-worker-client'
 import { paintScene } from '@/render/paint/canvas'
 import type { Scene } from '@/render/scene'
 import type { Face } from '@/render/text/text'
 import { loadFonts } from './fonts'
-import { useRoom, type Room } from './room'
+import { useElementSize, type Room } from './element-size'
 
 /** Makes the worker that draws many marks; pages that are one file have none. */
-export const DRAWS_BESIDE: InjectionKey<() => Worker> = Symbol('draws beside')
+export const MARK_WORKER: InjectionKey<() => Worker> = Symbol('draws beside')
 
 interface Shown {
   host: Readonly<Ref<HTMLElement | null>>
@@ -31,9 +31,9 @@ interface Shown {
   room?: Ref<Room>
 }
 
-export function usePage(shown: Shown) {
+export function useFigureCanvas(shown: Shown) {
   const { host, canvas, page } = shown
-  const room = shown.room ?? useRoom(host)
+  const room = shown.room ?? useElementSize(host)
   const loaded = new Set<Face>()
   /** CSS pixels per point. */
   const scale = computed(() =>
@@ -77,7 +77,7 @@ export function usePage(shown: Shown) {
     }
   }
 
-  const beside = marksBeside(inject(DRAWS_BESIDE, null), redraw)
+  const beside = createMarkWorker(inject(MARK_WORKER, null), redraw)
 
   /** Measured with the wrong font, everything would stand in the wrong place. */
   async function fonts(): Promise<void> {

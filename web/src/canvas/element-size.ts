@@ -3,7 +3,7 @@
  * takes the shape of the room, with its words at reading size, however small or large that is.
  */
 import { computed, onBeforeUnmount, onMounted, ref, type ComputedRef, type Ref } from 'vue'
-import type { Figure } from '@/render/figure'
+import type { RenderedFigure } from '@/render/figure'
 
 export interface Room {
   width: number
@@ -16,7 +16,7 @@ const LEAST = { width: 260, height: 190 }
 const WIDE = 1000
 
 /** A figure on the page that it has in a room. */
-export function inRoom(figure: Figure, { width, height }: Room): Figure {
+export function inRoom(figure: RenderedFigure, { width, height }: Room): RenderedFigure {
   const { document } = figure
   if (document.page.venue !== 'screen' || width < 1 || height < 1) return figure
   const grown = 1 + Math.max(0, width - WIDE) / (2 * WIDE)
@@ -29,7 +29,7 @@ export function inRoom(figure: Figure, { width, height }: Room): Figure {
 }
 
 /** The room inside an element, in pixels. */
-export function useRoom(host: Readonly<Ref<HTMLElement | null>>): Ref<Room> {
+export function useElementSize(host: Readonly<Ref<HTMLElement | null>>): Ref<Room> {
   const room = ref<Room>({ width: 0, height: 0 })
   const observer = new ResizeObserver(([entry]) => {
     const { width, height } = entry.contentRect
@@ -44,11 +44,11 @@ export function useRoom(host: Readonly<Ref<HTMLElement | null>>): Ref<Room> {
  * The figure as it is seen: the same object for as long as neither it nor its room changes. While
  * it is exported it is seen on its own page, as it goes out.
  */
-export const useSeen = (
-  figure: () => Figure | null,
+export const useFittedFigure = (
+  figure: () => RenderedFigure | null,
   room: Ref<Room>,
   asPage: () => boolean = () => false,
-): ComputedRef<Figure | null> =>
+): ComputedRef<RenderedFigure | null> =>
   computed(() => {
     const shown = figure()
     return !shown || asPage() ? shown : inRoom(shown, room.value)

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { heightAt, lanesOf, stacked, zonesOf } from './lanes'
+import { heightAt, lanesOf, stacked, zonesOf } from './category-bands'
 
 describe('lanes', () => {
   it('lie side by side and fill their row, forwards and backwards', () => {

@@ -1,12 +1,12 @@
 /** The 3-D scatterplot, drawn. */
 import { layoutSpace } from '@/render/layout/space'
-import type { DrawnKind } from '@/kinds/renderer'
-import { turning } from './looking'
+import type { FigureRenderer } from '@/kinds/renderer'
+import { orbitController } from './view-controller'
 import { thumbnail } from './thumbnail'
 
-export const space: DrawnKind = {
+export const space: FigureRenderer = {
   scene: (figure, measure) => layoutSpace(figure, measure).scene,
   thumbnail,
   axes: null,
-  looking: turning,
+  looking: orbitController,
 }

@@ -1,15 +1,15 @@
 /** Looking at a pair of axes: zoomed and moved about, which is nobody else's matter. */
 import { homeView, type View } from '@/render/layout/extents'
 import { layoutFigure, type Layout } from '@/render/layout/figure'
-import type { Figure } from '@/render/figure'
-import { warpOf, type Extent, type ScaleName } from '@/render/geometry/scale'
+import type { RenderedFigure } from '@/render/figure'
+import { transformOf, type Extent, type ScaleName } from '@/render/geometry/scale'
 import { moveView, zoomView } from '@/render/layout/view-ends'
-import type { Looking } from '@/kinds/renderer'
+import type { ViewController } from '@/kinds/renderer'
 
 const STEP = 0.05
 
 const hasPlace = ([low, high]: Extent, scale: ScaleName): boolean => {
-  const { least } = warpOf(scale)
+  const { least } = transformOf(scale)
   return low >= least && high > low && Number.isFinite(low) && Number.isFinite(high)
 }
 
@@ -21,14 +21,17 @@ const directions = ({ x, y }: Layout): [number, number] => [
 
 /** Ends that are typed or dragged are what is wanted to be seen, however it was zoomed before. */
 const followed = (side: 'x' | 'y') => ({
-  of: ({ document: { axes } }: Figure): string => {
+  of: ({ document: { axes } }: RenderedFigure): string => {
     const { low, high, scale, base } = axes[side]
     return JSON.stringify([low, high, scale, base])
   },
-  follow: (view: View, figure: Figure): View => ({ ...view, [side]: homeView(figure)[side] }),
+  follow: (view: View, figure: RenderedFigure): View => ({
+    ...view,
+    [side]: homeView(figure)[side],
+  }),
 })
 
-export const zooming: Looking<View> = {
+export const panZoomController: ViewController<View> = {
   home: homeView,
   layout: (figure, measure, view) => layoutFigure(figure, measure, view),
   zoom: (view, layout, [x, y], factor) =>

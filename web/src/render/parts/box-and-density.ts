@@ -1,7 +1,7 @@
 /** What stands in a lane of a distribution: bars, a density, a box, a middle with its interval. */
 import type { Answer } from '@/api/types'
 import { INK, mixed } from '@/render/colours'
-import type { Zone } from '@/render/geometry/lanes'
+import type { Zone } from '@/render/geometry/category-bands'
 import type { Scale } from '@/render/geometry/scale'
 import type { Box, Colour, Item } from '@/render/scene'
 
