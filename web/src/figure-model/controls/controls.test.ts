@@ -69,7 +69,7 @@ describe('the controls of a figure', () => {
     const text = [
       '# Every control of a figure',
       '',
-      'Made from the declarations in `web/src/tuning/controls/`; `npm run controls` writes it anew.',
+      'Made from the declarations in `web/src/figure-model/controls/`; `npm run controls` writes it anew.',
       ...panels.flatMap((panel) => [
         '',
         `## ${panel}`,
@@ -85,7 +85,7 @@ describe('the controls of a figure', () => {
       '',
       '# Keys',
       '',
-      'Made from `web/src/model/keys.ts`. Ctrl is Cmd where there is one. Letters are no keys while one types.',
+      'Made from `web/src/figure-model/keys.ts`. Ctrl is Cmd where there is one. Letters are no keys while one types.',
       ...keyList().flatMap(({ where, keys }) => [
         '',
         `## ${where}`,
