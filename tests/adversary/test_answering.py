@@ -363,7 +363,7 @@ class TestLargeFits:
         width = float((theirs.high - theirs.low).min())
         assert np.abs(together.predict(at) - alone.predict(at)).max() < 0.02 * width
         assert mine.high - mine.low == pytest.approx(theirs.high - theirs.low, rel=0.01)
-        assert any("taken together" in said for said in together.assumptions)
+        assert any("taken together" in each.text for each in together.assumptions)
 
     def test_a_curve_descended_to_over_all_rows(self, monkeypatch: pytest.MonkeyPatch) -> None:
         sample = paired(self.X, 5 + 90 / (1 + np.exp(-0.6 * (self.X - 9))) + self.NOISE)
@@ -401,7 +401,7 @@ class TestLargeFits:
         assert slopes[1].low is not None
         assert slopes[1].high is not None
         assert slopes[1].low < slopes[0].value < slopes[1].high
-        assert any("6,000 rows" in said for said in some.assumptions)
+        assert any("6,000 rows" in each.text for each in some.assumptions)
 
     def test_work_that_is_not_wanted_any_more_ends_at_its_next_checkpoint(self) -> None:
         class UnwantedError(Exception):

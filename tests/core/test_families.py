@@ -497,4 +497,4 @@ class TestSplineOfTiedRows:
         rng = np.random.default_rng(6)
         x = np.repeat(np.arange(12.0), 8)
         fit = fit_trend(paired(x, np.sin(x) + rng.normal(0, 0.1, 96)), "spline")
-        assert any("every different x" in said for said in fit.assumptions)
+        assert any("every different x" in each.text for each in fit.assumptions)

@@ -196,7 +196,7 @@ class TestWhatIsKnown:
         assert by_name["b"].value == 0
         assert by_name["b"].was_given
         assert by_name["a"].value == pytest.approx(float(np.mean(4 - 2 * AT)))
-        assert "held there: b = 0" in fit.assumptions[0]
+        assert "held there: b = 0" in fit.assumptions[0].text
 
     def test_ends_of_both_sides_are_kept_to(self) -> None:
         y = np.sin(3 * AT)

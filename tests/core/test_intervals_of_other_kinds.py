@@ -16,6 +16,7 @@ from yarrowdew.core.checkpoints import asking, part
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample, paired
 from yarrowdew.core.trends import TrendFit, fit_trend
+from yarrowdew.core.trends.assumptions import About
 from yarrowdew.core.trends.intervals.bands import band_of, whole_line_level
 from yarrowdew.core.trends.protocol import Errors, HasRefit, HoldsRows
 
@@ -317,3 +318,37 @@ class TestResampled:
         own = paired(x, y).take(np.sort(rng.integers(0, 80, 80)))
         anew = fit_trend(own, "s-curve").coefficient_values()
         assert fit.refit(own).coefficient_values() == pytest.approx(anew, rel=1e-6)
+
+
+class TestWhatIntervalsRestOn:
+    """Where intervals are found in another way, nothing is said of how they would have been."""
+
+    FAMILIES = (
+        "straight polynomial logarithmic exponential power local spline theil-sen quantile "
+        "segmented moving-average reduced-major-axis"
+    ).split()
+
+    @staticmethod
+    def sample() -> tuple[Array, Array]:
+        x, y = rows(40)
+        return x + 1, y
+
+    @pytest.mark.parametrize("family", FAMILIES)
+    def test_of_resampled_rows_only_the_resampling_is_said(self, family: str) -> None:
+        plain = fitted(family, *self.sample())
+        try:
+            other = fitted(family, *self.sample(), errors="bootstrap")
+        except FitError:
+            return
+        gone = {a.text for a in plain.assumptions if a.about in (About.SCATTER, About.INTERVALS)}
+        said = [a.text for a in other.assumptions]
+        assert not gone & set(said)
+        assert sum("resampled rows" in text for text in said) == 1
+
+    @pytest.mark.parametrize(
+        "family", ["straight", "polynomial", "logarithmic", "power", "s-curve"]
+    )
+    def test_of_hc3_scatter_is_nowhere_said_to_be_even(self, family: str) -> None:
+        said = [a.text for a in fitted(family, *self.sample(), errors="hc3").assumptions]
+        assert sum("HC3" in text for text in said) == 1
+        assert not any("the same everywhere and close to normal" in text for text in said)

@@ -114,7 +114,7 @@ class TestGiven:
     def test_it_says_whether_they_can_be_true(self, times: float, said: str) -> None:
         sample = weighed(X, Y, Weights.of(SE * times, "standard_errors", as_given=True))
         fit = fit_trend(sample, "straight", errors="given")
-        (sentence,) = (one for one in fit.assumptions if "standard errors of y" in one)
+        (sentence,) = (a.text for a in fit.assumptions if "standard errors of y" in a.text)
         assert said in sentence
         line = np.polynomial.Polynomial.fit(X, Y, 1, w=1 / SE)
         chi = float((((Y - line(X)) / (SE * times)) ** 2).sum())

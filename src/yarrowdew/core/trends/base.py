@@ -13,6 +13,7 @@ from yarrowdew.core.equation import EquationForm
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import HIGHEST_LEVEL
 from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.assumptions import Assumption
 from yarrowdew.core.trends.protocol import (
     BandKind,
     Coefficient,
@@ -108,7 +109,7 @@ class BaseFit:
         )
 
     @property
-    def assumptions(self) -> tuple[str, ...]:
+    def assumptions(self) -> tuple[Assumption, ...]:
         """None that are known."""
         return ()
 

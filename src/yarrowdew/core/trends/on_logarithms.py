@@ -12,6 +12,14 @@ from yarrowdew.core.aggregates.pair_sums import PairSums
 from yarrowdew.core.equation import EquationForm, Slot, round_place
 from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.assumptions import (
+    EVEN_SCATTER,
+    INDEPENDENT_ROWS,
+    About,
+    Assumption,
+    of_curve,
+    of_scatter,
+)
 from yarrowdew.core.trends.base import (
     BaseFit,
     Coefficient,
@@ -22,7 +30,12 @@ from yarrowdew.core.trends.base import (
     on_logs,
     spread_of,
 )
-from yarrowdew.core.trends.families.straight import StraightLine, fit_line, line_of_parts
+from yarrowdew.core.trends.families.straight import (
+    PLAIN_SCATTER,
+    StraightLine,
+    fit_line,
+    line_of_parts,
+)
 from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
 
 Logged = Literal["x", "y", "both"]
@@ -75,20 +88,32 @@ class LineOnLogarithms(BaseFit):
         return self.line.r_squared if self._logs_y else None
 
     @property
-    def assumptions(self) -> tuple[str, ...]:
+    def assumptions(self) -> tuple[Assumption, ...]:
         """What the intervals rest on."""
+        # That of the line, whose intervals may be found in another way.
+        of_line = tuple(a for a in self.line.assumptions if a.about is About.SCATTER)
+        is_plain = of_line == PLAIN_SCATTER
         if not self._logs_y:
             return (
-                self.meaning,
-                "The scatter about it is the same everywhere and close to normal.",
-                "Rows are independent of one another, and x is known without error.",
+                of_curve(self.meaning),
+                *((EVEN_SCATTER,) if is_plain else of_line),
+                INDEPENDENT_ROWS,
             )
-        return (
-            self.meaning,
+        on_logs = of_scatter(
             "The scatter grows in proportion to y: on the scale of ln y it is the same everywhere "
-            "and close to normal.",
-            "The curve is the median of y, which lies below its mean.",
-            "R² is on the scale of y as plotted; it cannot be compared with the R² on ln y.",
+            "and close to normal."
+        )
+        return (
+            of_curve(self.meaning),
+            *(
+                (on_logs,)
+                if is_plain
+                else (of_scatter(f"On the scale of ln y: {a.text}") for a in of_line)
+            ),
+            of_curve("The curve is the median of y, which lies below its mean."),
+            of_curve(
+                "R² is on the scale of y as plotted; it cannot be compared with the R² on ln y."
+            ),
         )
 
     @property

@@ -8,6 +8,7 @@ from typing import Literal, NamedTuple, Protocol, cast, get_args, runtime_checka
 from yarrowdew.core.equation import EquationForm
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.assumptions import Assumption
 
 BandKind = Literal["confidence", "whole line", "prediction"]
 """For the mean at each x, for the mean of the whole line at once, or for a new row."""
@@ -169,7 +170,7 @@ class TrendFit(Protocol):
         """Akaike's criterion with its correction for few rows, on the scale of y."""
 
     @property
-    def assumptions(self) -> tuple[str, ...]:
+    def assumptions(self) -> tuple[Assumption, ...]:
         """What the intervals rest on, as sentences for a person."""
 
     @property

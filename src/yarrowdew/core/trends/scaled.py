@@ -15,6 +15,7 @@ import numpy as np
 from yarrowdew.core.arithmetic import beyond
 from yarrowdew.core.equation import EquationForm
 from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.assumptions import Assumption, of_curve
 from yarrowdew.core.trends.base import (
     Coefficient,
     Correlation,
@@ -119,12 +120,14 @@ class ScaledFit:
         return None if inner is None else inner + 2 * self.n * self.y_exponent * math.log(2)
 
     @property
-    def assumptions(self) -> tuple[str, ...]:
+    def assumptions(self) -> tuple[Assumption, ...]:
         """What the intervals rest on."""
         return (
             *self.inner.assumptions,
-            "The values are very large or very small: it was fitted to them in other units, and "
-            "brought back.",
+            of_curve(
+                "The values are very large or very small: it was fitted to them in other units, and "
+                "brought back."
+            ),
         )
 
     @property

@@ -268,7 +268,7 @@ def _report(fitted: Fitted, fit: TrendFit) -> FitReport:
         readings=[reader.at(value, name) for value, name in read_off.at],
         solutions=[s for value, name in read_off.levels for s in reader.level_of(value, name)],
         sentence=f"{sentence} {fitted.said_first}".strip(),
-        assumptions=[*fit.assumptions, *fitted.remarks],
+        assumptions=[*(each.text for each in fit.assumptions), *fitted.remarks],
     )
 
 

@@ -19,6 +19,7 @@ from yarrowdew.core.equation import EquationForm
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import normal_quantile, ratio
 from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.assumptions import Assumption, of_curve, of_intervals, of_rows
 from yarrowdew.core.trends.base import (
     BaseFit,
     Coefficient,
@@ -77,29 +78,36 @@ class BothErrorsLine(BaseFit):
         return None if math.isnan(z) else math.erfc(abs(z) / math.sqrt(2))
 
     @property
-    def assumptions(self) -> tuple[str, ...]:
+    def assumptions(self) -> tuple[Assumption, ...]:
         """What the line and its intervals rest on."""
         df = self.degrees_of_freedom
         size = math.sqrt(self.misfit / df)
         more = float(scipy.special.chdtrc(df, self.misfit))
-        said = (
-            "The error bars are one standard error long to either side, and rows are independent "
-            "of one another; errors of x and y do not go together.",
-            "Intervals rest on the error bars alone, not on how far rows lie from the line.",
+        both = (
+            of_rows(
+                "The error bars are one standard error long to either side, and rows are independent "
+                "of one another; errors of x and y do not go together."
+            ),
+            of_intervals(
+                "Intervals rest on the error bars alone, not on how far rows lie from the line."
+            ),
         )
+        times = f"{size:.2g} times as far from the line as their error bars say"
         if more < _MUCH:
             return (
-                *said,
-                f"Rows lie {size:.2g} times as far from the line as their error bars say: some "
-                "error is not in them, or the form is not straight, and intervals are too narrow.",
+                *both,
+                of_curve(
+                    f"Rows lie {times}: some error is not in them, or the form is not straight."
+                ),
+                of_intervals("Intervals are too narrow."),
             )
         if more > 1 - _MUCH:
             return (
-                *said,
-                f"Rows lie only {size:.2g} times as far from the line as their error bars say: "
-                "these are too long, and intervals too wide.",
+                *both,
+                of_curve(f"Rows lie only {times}: these are too long."),
+                of_intervals("Intervals are too wide."),
             )
-        return (*said, f"Rows lie {size:.2g} times as far from the line as their error bars say.")
+        return (*both, of_curve(f"Rows lie {times}."))
 
     @property
     def form(self) -> EquationForm:

@@ -19,6 +19,12 @@ import numpy as np
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.assumptions import (
+    EVEN_SCATTER,
+    Assumption,
+    of_curve,
+    of_intervals,
+)
 from yarrowdew.core.trends.base import (
     BaseFit,
     Interval,
@@ -92,25 +98,34 @@ class LocalSmooth(BaseFit):
         return None if self.passes else BaseFit.aicc.fget(self)  # type: ignore[attr-defined]
 
     @property
-    def assumptions(self) -> tuple[str, ...]:
+    def assumptions(self) -> tuple[Assumption, ...]:
         """What the intervals rest on."""
         how = "at every different x" if self.is_exact else f"at {len(self.anchors)} places"
         out = [
-            "The mean of y is smooth in x: over the span it hardly departs from "
-            + ("a straight line." if self.bend == 1 else "a parabola."),
-            f"It is equivalent to {self.parameters:.1f} coefficients (trace of the operator).",
-            "The scatter about it is the same everywhere and close to normal.",
-            "R² is the share of variation accounted for; it grows as the span shrinks.",
-            f"The band is approximate (Cleveland and Devlin); the curve is fitted {how}"
-            + ("." if self.is_exact else " and interpolated between them."),
+            of_curve(
+                "The mean of y is smooth in x: over the span it hardly departs from "
+                + ("a straight line." if self.bend == 1 else "a parabola.")
+            ),
+            of_curve(
+                f"It is equivalent to {self.parameters:.1f} coefficients (trace of the operator)."
+            ),
+            EVEN_SCATTER,
+            of_curve("R² is the share of variation; it grows as the span shrinks."),
+            of_curve(
+                f"The curve is fitted {how}"
+                + ("." if self.is_exact else " and interpolated between them.")
+            ),
+            of_intervals("The band is approximate (Cleveland and Devlin 1988)."),
         ]
         if self.is_binned:
             out.append(
-                f"Above {ROW_BY_ROW:,} rows, those next to one another are taken together in "
-                f"{near_by.BINS:,} groups of as many rows, by their weighted means."
+                of_curve(
+                    f"Above {ROW_BY_ROW:,} rows, those next to one another are taken together in "
+                    f"{near_by.BINS:,} groups of as many rows, by their weighted means."
+                )
             )
         if self.passes:
-            out.append(f"Outliers are down-weighted in {self.passes} robust iterations.")
+            out.append(of_curve(f"Outliers are down-weighted in {self.passes} robust iterations."))
         return tuple(out)
 
     def predict(self, x: Array) -> Array:

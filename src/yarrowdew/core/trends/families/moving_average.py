@@ -16,6 +16,7 @@ import numpy as np
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.assumptions import Assumption, of_curve, of_intervals
 from yarrowdew.core.trends.base import (
     BaseFit,
     Interval,
@@ -62,16 +63,20 @@ class MovingAverage(BaseFit):
     x_unit: float = 1.0
 
     @property
-    def assumptions(self) -> tuple[str, ...]:
+    def assumptions(self) -> tuple[Assumption, ...]:
         """What the average is, and what its band rests on."""
         unit = "rows" if self.window_unit == "rows" else "units of x"
         width = self.window * self.x_unit
         where = "about its place" if self.alignment == "centred" else "that ends at its place"
-        out = [f"Each value is the mean of y over a window of {width:g} {unit} {where}."]
+        out = [of_curve(f"Each value is the mean of y over a window of {width:g} {unit} {where}.")]
         if self.alignment == "trailing":
-            out.append("A trailing average lags behind the data by half its window.")
-        out.append("A band, where one is asked for, is that of a mean: t times its standard error.")
-        out.append("R² is the share of variation accounted for; it grows as the window shrinks.")
+            out.append(of_curve("A trailing average lags behind the data by half its window."))
+        out.append(
+            of_intervals(
+                "A band, where one is asked for, is that of a mean: t times its standard error."
+            )
+        )
+        out.append(of_curve("R² is the share of variation; it grows as the window shrinks."))
         return tuple(out)
 
     def predict(self, x: Array) -> Array:

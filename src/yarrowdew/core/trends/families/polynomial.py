@@ -21,6 +21,7 @@ from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.assumptions import EVEN_SCATTER, INDEPENDENT_ROWS, Assumption, of_curve
 from yarrowdew.core.trends.base import (
     BaseFit,
     Coefficient,
@@ -77,13 +78,13 @@ class Polynomial(BaseFit):
         return float(scipy.special.fdtrc(k, df, max(f, 0.0)))
 
     @property
-    def assumptions(self) -> tuple[str, ...]:
+    def assumptions(self) -> tuple[Assumption, ...]:
         """What the intervals rest on."""
         return (
-            f"The mean of y follows a polynomial of degree {self.degree} in x.",
-            "The scatter about it is the same everywhere and close to normal.",
-            "Rows are independent of one another, and x is known without error.",
-            "Outside the data a polynomial turns away quickly and says little.",
+            of_curve(f"The mean of y follows a polynomial of degree {self.degree} in x."),
+            EVEN_SCATTER,
+            INDEPENDENT_ROWS,
+            of_curve("Outside the data a polynomial turns away quickly and says little."),
         )
 
     @property

@@ -26,6 +26,7 @@ from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import check_level, normal_quantile
 from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.assumptions import Assumption, of_curve, of_intervals, of_rows
 from yarrowdew.core.trends.base import (
     BaseFit,
     Coefficient,
@@ -113,23 +114,29 @@ class QuantileLine(BaseFit):
         return None
 
     @property
-    def assumptions(self) -> tuple[str, ...]:
+    def assumptions(self) -> tuple[Assumption, ...]:
         """What the intervals rest on."""
         share = f"{100 * self.quantile:.3g}"
         out = [
-            f"For every x, {share} % of the values of y lie below the line; their scatter may have "
-            "any form, and another one for each x.",
-            "Rows are independent of one another.",
+            of_curve(
+                f"For every x, {share} % of the values of y lie below the line; their scatter may "
+                "have any form, and another one for each x."
+            ),
+            of_rows("Rows are independent of one another."),
         ]
         if len(self.values) == 2 and self.n <= _MOST_RANKED and self.sample.weights is None:
             out.append(
-                "The interval of the slope inverts the rank test (Koenker and Machado 1999)."
+                of_intervals(
+                    "The interval of the slope inverts the rank test (Koenker and Machado 1999)."
+                )
             )
         out.append(
-            "Other intervals, and the band, are approximate: they rest on how closely rows lie at "
-            "the line (Hendricks and Koenker 1992)."
-            if self.covariance is not None
-            else "There are too few rows beside the line for a band."
+            of_intervals(
+                "Other intervals, and the band, are approximate: they rest on how closely rows lie "
+                "at the line (Hendricks and Koenker 1992)."
+                if self.covariance is not None
+                else "There are too few rows beside the line for a band."
+            )
         )
         return tuple(out)
 

@@ -17,6 +17,7 @@ from yarrowdew.core.equation import EquationForm
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import ratio, t_p_value, t_quantile
 from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.assumptions import Assumption, of_curve, of_scatter
 from yarrowdew.core.trends.base import (
     BaseFit,
     Coefficient,
@@ -79,14 +80,20 @@ class BalancedLine(BaseFit):
         return t_p_value(t, self.degrees_of_freedom)
 
     @property
-    def assumptions(self) -> tuple[str, ...]:
+    def assumptions(self) -> tuple[Assumption, ...]:
         """What the line and its intervals rest on."""
         return (
-            "Both variables are measured, with errors in proportion to their spread, and neither "
-            "predicts the other.",
-            "The two are close to jointly normal, and rows are independent of one another.",
-            "The line describes how the two go together; it is steeper than the line that predicts "
-            "y from x, and has no band.",
+            of_curve(
+                "Both variables are measured, with errors in proportion to their spread, and neither "
+                "predicts the other."
+            ),
+            of_scatter(
+                "The two are close to jointly normal, and rows are independent of one another."
+            ),
+            of_curve(
+                "The line describes how the two go together; it is steeper than the line that "
+                "predicts y from x, and has no band."
+            ),
         )
 
     @property

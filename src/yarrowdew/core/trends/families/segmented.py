@@ -21,6 +21,13 @@ from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import check_level, t_quantile
 from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.assumptions import (
+    INDEPENDENT_ROWS,
+    Assumption,
+    of_curve,
+    of_intervals,
+    of_scatter,
+)
 from yarrowdew.core.trends.base import (
     BaseFit,
     Coefficient,
@@ -75,14 +82,16 @@ class BrokenLine(BaseFit):
     sums: RunningSums
 
     @property
-    def assumptions(self) -> tuple[str, ...]:
+    def assumptions(self) -> tuple[Assumption, ...]:
         """What the intervals rest on."""
         return (
-            "The mean of y changes along straight pieces that meet.",
-            "The scatter about them is the same everywhere and close to normal.",
-            "Rows are independent of one another, and x is known without error.",
-            "Intervals of coefficients, and the band, are approximate, and short where the break is "
-            "not clear; how sure its place is, is told by likelihood ratio.",
+            of_curve("The mean of y changes along straight pieces that meet."),
+            of_scatter("The scatter about them is the same everywhere and close to normal."),
+            INDEPENDENT_ROWS,
+            of_intervals(
+                "Intervals of coefficients, and the band, are approximate, and short where the break "
+                "is not clear; how sure its place is, is told by likelihood ratio."
+            ),
         )
 
     @property

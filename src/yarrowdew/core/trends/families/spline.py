@@ -21,6 +21,12 @@ from yarrowdew.core.arithmetic import apart
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.assumptions import (
+    EVEN_SCATTER,
+    Assumption,
+    of_curve,
+    of_intervals,
+)
 from yarrowdew.core.trends.base import (
     BaseFit,
     Interval,
@@ -67,17 +73,21 @@ class SmoothingSpline(BaseFit):
     is_exact: bool
 
     @property
-    def assumptions(self) -> tuple[str, ...]:
+    def assumptions(self) -> tuple[Assumption, ...]:
         """What the intervals rest on."""
         chosen = "given" if self.was_given else "chosen by generalised cross-validation"
         at = "at every different x" if self.is_exact else f"at {len(self.knots)} of the rows"
         return (
-            "The mean of y is smooth in x.",
-            "The scatter about it is the same everywhere and close to normal.",
-            f"The penalty ({self.penalty:.3g}) was {chosen}; knots stand {at}. The curve is equivalent to "
-            f"{self.parameters:.1f} coefficients.",
-            "R² is the share of variation accounted for; it grows as the penalty shrinks.",
-            "The band is Wahba's Bayesian one: right on average over the curve, not at every x.",
+            of_curve("The mean of y is smooth in x."),
+            EVEN_SCATTER,
+            of_curve(
+                f"The penalty ({self.penalty:.3g}) was {chosen}; knots stand {at}. The curve is "
+                f"equivalent to {self.parameters:.1f} coefficients."
+            ),
+            of_curve("R² is the share of variation; it grows as the penalty shrinks."),
+            of_intervals(
+                "The band is Wahba's Bayesian one: right on average over the curve, not at every x."
+            ),
         )
 
     def predict(self, x: Array) -> Array:

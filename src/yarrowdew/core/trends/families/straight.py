@@ -18,6 +18,12 @@ from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import ratio, t_p_value, t_quantile
 from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.assumptions import (
+    INDEPENDENT_ROWS,
+    Assumption,
+    of_curve,
+    of_scatter,
+)
 from yarrowdew.core.trends.base import (
     BaseFit,
     Coefficient,
@@ -34,10 +40,13 @@ from yarrowdew.core.trends.base import (
 from yarrowdew.core.trends.family import Candidate, Family, FromSums, setting
 from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
 
+PLAIN_SCATTER = (
+    of_scatter("The scatter about the line is the same everywhere and close to normal."),
+)
 _ASSUMPTIONS = (
-    "The mean of y changes along a straight line with x.",
-    "The scatter about the line is the same everywhere and close to normal.",
-    "Rows are independent of one another, and x is known without error.",
+    of_curve("The mean of y changes along a straight line with x."),
+    *PLAIN_SCATTER,
+    INDEPENDENT_ROWS,
 )
 
 
@@ -90,13 +99,15 @@ class StraightLine(BaseFit):
         return None if math.isnan(t) else t_p_value(t, self.degrees_of_freedom)
 
     @property
-    def assumptions(self) -> tuple[str, ...]:
+    def assumptions(self) -> tuple[Assumption, ...]:
         """What the intervals rest on."""
         if self.intercept_given:
             return (
                 *_ASSUMPTIONS,
-                f"The line passes through y = {self.intercept * self.y_unit:g} at x = 0; "
-                "R² is about that value and cannot be compared with a line whose intercept is free.",
+                of_curve(
+                    f"The line passes through y = {self.intercept * self.y_unit:g} at x = 0; R² is "
+                    "about that value and cannot be compared with a line whose intercept is free."
+                ),
             )
         return _ASSUMPTIONS
 

@@ -20,6 +20,7 @@ from yarrowdew.core.equation import EquationForm
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import normal_quantile
 from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.assumptions import Assumption, of_curve, of_intervals, of_rows
 from yarrowdew.core.trends.base import (
     BaseFit,
     Coefficient,
@@ -92,26 +93,34 @@ class ResistantLine(BaseFit):
         return None
 
     @property
-    def assumptions(self) -> tuple[str, ...]:
+    def assumptions(self) -> tuple[Assumption, ...]:
         """What the line and its interval rest on."""
         out = [
-            "y changes along a straight line with x; odd rows hardly move it (up to 29 % of them).",
-            "Rows are independent of one another; the scatter may have any form.",
-            "The interval of the slope is Sen's, from Kendall's variance; it needs no normal "
-            "scatter. There is no band."
-            if self.n >= FEWEST_FOR_INTERVAL
-            else f"Fewer than {FEWEST_FOR_INTERVAL} rows leave no interval of the slope, and there "
-            "is no band.",
+            of_curve(
+                "y changes along a straight line with x; odd rows hardly move it (up to 29 % of them)."
+            ),
+            of_rows("Rows are independent of one another; the scatter may have any form."),
+            of_intervals(
+                "The interval of the slope is Sen's, from Kendall's variance; it needs no normal "
+                "scatter. There is no band."
+                if self.n >= FEWEST_FOR_INTERVAL
+                else f"Fewer than {FEWEST_FOR_INTERVAL} rows leave no interval of the slope, and "
+                "there is no band."
+            ),
         ]
         if not self.slopes.is_exact:
             out.append(
-                f"Above {EXACT_ROWS:,} rows the median slope is found to within "
-                f"{RANK_TOLERANCE * 1e6:.0f} in a million of its rank."
+                of_curve(
+                    f"Above {EXACT_ROWS:,} rows the median slope is found to within "
+                    f"{RANK_TOLERANCE * 1e6:.0f} in a million of its rank."
+                )
             )
         if self.n > MOST_COUNTED:
             out.append(
-                f"Slope, interval and p value are those of {MOST_COUNTED:,} rows, drawn with a seed: "
-                "the slope is as sure as its interval says, not as all rows would make it."
+                of_intervals(
+                    f"Slope, interval and p value are those of {MOST_COUNTED:,} rows, drawn with a "
+                    "seed: the slope is as sure as its interval says, not as all rows would make it."
+                )
             )
         return tuple(out)
 

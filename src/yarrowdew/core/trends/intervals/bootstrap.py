@@ -23,6 +23,7 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import normal_quantile, t_quantile
 from yarrowdew.core.lru_cache import SizedLRUCache
 from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.assumptions import About, Assumption, of_intervals, without
 from yarrowdew.core.trends.fit_proxy import FitProxy
 from yarrowdew.core.trends.protocol import (
     Coefficient,
@@ -59,22 +60,17 @@ class Resampled(FitProxy):
     seed: int
 
     @property
-    def assumptions(self) -> tuple[str, ...]:
+    def assumptions(self) -> tuple[Assumption, ...]:
         """What the intervals rest on."""
-        kept = [
-            said
-            for said in self.inner.assumptions
-            if not said.startswith(
-                ("The scatter about", "Intervals are approximate", "Other interv")
-            )
-        ]
         failed = self.tried - len(self.refits)
         lost = f"; {failed} more could not be fitted" if failed else ""
         return (
-            *kept,
-            f"Intervals are percentiles of {len(self.refits)} fits to resampled rows (seed "
-            f"{self.seed}){lost}, stretched for few rows by √(n / (n − p)) and Student's t: the "
-            "scatter may have any form. They are approximate. There is no such band for a new row.",
+            *without(self.inner.assumptions, About.SCATTER, About.INTERVALS),
+            of_intervals(
+                f"Intervals are percentiles of {len(self.refits)} fits to resampled rows (seed "
+                f"{self.seed}){lost}, stretched for few rows by √(n / (n − p)) and Student's t: the "
+                "scatter may have any form. They are approximate. There is no such band for a new row."
+            ),
         )
 
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:

@@ -10,6 +10,7 @@ import numpy as np
 
 from yarrowdew.core.intervals import ratio, t_p_value, t_quantile
 from yarrowdew.core.sample import Array
+from yarrowdew.core.trends.assumptions import About, Assumption, of_scatter
 from yarrowdew.core.trends.families.straight import StraightLine
 from yarrowdew.core.trends.fit_proxy import FitProxy
 from yarrowdew.core.trends.protocol import (
@@ -65,11 +66,11 @@ class CovarianceFit(FitProxy):
         return self._se(_tangents(self.inner)["b"])
 
     @property
-    def assumptions(self) -> tuple[str, ...]:
+    def assumptions(self) -> tuple[Assumption, ...]:
         """What the intervals rest on."""
         return tuple(
-            self.about_scatter if said.startswith("The scatter about") else said
-            for said in self.inner.assumptions
+            of_scatter(self.about_scatter) if each.about is About.SCATTER else each
+            for each in self.inner.assumptions
         )
 
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:

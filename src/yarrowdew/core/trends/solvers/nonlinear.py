@@ -18,6 +18,13 @@ from yarrowdew.core.equation import EquationForm
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.sample import Array, Sample
+from yarrowdew.core.trends.assumptions import (
+    EVEN_SCATTER,
+    INDEPENDENT_ROWS,
+    Assumption,
+    of_curve,
+    of_intervals,
+)
 from yarrowdew.core.trends.base import (
     BaseFit,
     Coefficient,
@@ -88,13 +95,16 @@ class NonlinearFit(BaseFit):
         )
 
     @property
-    def assumptions(self) -> tuple[str, ...]:
+    def assumptions(self) -> tuple[Assumption, ...]:
         """What the intervals rest on."""
         return (
-            self.meaning,
-            "The scatter about it is the same everywhere and close to normal.",
-            "Rows are independent of one another, and x is known without error.",
-            "Intervals are approximate (delta method): they hold the better the more rows there are.",
+            of_curve(self.meaning),
+            EVEN_SCATTER,
+            INDEPENDENT_ROWS,
+            of_intervals(
+                "Intervals are approximate (delta method): they hold the better the more rows there "
+                "are."
+            ),
         )
 
     @property
