@@ -36,7 +36,7 @@ from yarrowdew.core.trends.families.straight import (
     fit_line,
     line_of_parts,
 )
-from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
+from yarrowdew.core.trends.protocol import PointwiseKind, TrendFit, check_pointwise
 
 Logged = Literal["x", "y", "both"]
 
@@ -58,6 +58,8 @@ class LineOnLogarithms(BaseFit):
         place among the data where y there is too small or too large to be written.
     mean_log : float or None
         Mean of ln y, of rows that count alike.
+    robust_line : TrendFit or None
+        The same line with intervals found in another way, where they are.
     """
 
     line: StraightLine
@@ -65,11 +67,17 @@ class LineOnLogarithms(BaseFit):
     meaning: str
     origin: float
     mean_log: float | None = None
+    robust_line: TrendFit | None = None
+
+    @property
+    def _inference(self) -> TrendFit:
+        """The line that intervals and tests are taken from."""
+        return self.robust_line or self.line
 
     @property
     def p_value(self) -> float | None:
         """Of the hypothesis that the slope on logarithms is zero."""
-        return self.line.p_value
+        return self._inference.p_value
 
     @property
     def aicc(self) -> float | None:
@@ -91,7 +99,7 @@ class LineOnLogarithms(BaseFit):
     def assumptions(self) -> tuple[Assumption, ...]:
         """What the intervals rest on."""
         # That of the line, whose intervals may be found in another way.
-        of_line = tuple(a for a in self.line.assumptions if a.about is About.SCATTER)
+        of_line = tuple(a for a in self._inference.assumptions if a.about is About.SCATTER)
         is_plain = of_line == PLAIN_SCATTER
         if not self._logs_y:
             return (
@@ -141,12 +149,12 @@ class LineOnLogarithms(BaseFit):
         """A and b; a of a fit on ln y is brought back, and its standard error by the delta
         method.
         """
-        a, b = self.line.coefficients(level)
+        a, b = self._inference.coefficients(level)
         if not self._logs_y:
             return a, b
         at = self._log_origin
         mean = float(self.line.predict(at)[0])
-        low, high = (float(end[0]) for end in self.line.band(at, level, "confidence"))
+        low, high = (float(end[0]) for end in self._line_band(at, level, "confidence"))
         half = (high - low) / 2
         se = half / t_quantile(level, self.line.degrees_of_freedom)
         value = math.exp(mean)
@@ -160,7 +168,7 @@ class LineOnLogarithms(BaseFit):
     def band(self, x: Array, level: float, kind: PointwiseKind) -> Interval:
         """Pointwise band, brought back: it is not symmetric where y was taken in logarithms."""
         check_pointwise(kind)
-        low, high = self.line.band(self._across(x), level, kind)
+        low, high = self._line_band(self._across(x), level, kind)
         return Interval(self._back(low), self._back(high))
 
     def crossings(
@@ -170,7 +178,7 @@ class LineOnLogarithms(BaseFit):
         if self._logs_y and y <= 0:
             note = "This form is above zero everywhere, so the level is never reached."
             return (Crossing(None, None, None, note),)
-        found = self.line.crossings(math.log(y) if self._logs_y else y, level, within)
+        found = self._inference.crossings(math.log(y) if self._logs_y else y, level, within)
         return tuple(
             Crossing(
                 self._x(c.x),
@@ -199,6 +207,11 @@ class LineOnLogarithms(BaseFit):
     def slope_changes(self, sample: Sample) -> Array | None:
         """Change of b when each row is left out."""
         return self.line.slope_changes(self.on_line(sample))
+
+    def _line_band(self, x: Array, level: float, kind: PointwiseKind) -> Interval:
+        """Band on the scale of the fit."""
+        found = self._inference.band(x, level, kind)
+        return self.line.band(x, level, kind) if found is None else found
 
     def _across(self, x: Array) -> Array:
         if self.logged == "y":

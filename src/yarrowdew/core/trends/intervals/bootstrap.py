@@ -244,4 +244,4 @@ def resampled(
             "Choose a simpler form, or take the scatter as equal everywhere.",
         )
     # A wrapped fit has everything that a trend has, which its type cannot say.
-    return Resampled(fit, refits, count, seed)  # type: ignore[return-value]
+    return Resampled(fit, refits, count, seed)

@@ -98,8 +98,7 @@ class CovarianceFit(FitProxy):
         """Every x at which the trend reaches `y`, with where the band does."""
         line = self.inner
         if not isinstance(line, StraightLine):
-            # What is searched is this fit: it has everything that a trend has.
-            return searched(as_trend(self), y, level, within or line.x_range)
+            return searched(self, y, level, within or line.x_range)
         if line.slope == 0:
             return line.crossings(y, level, within)
         return _fieller(line, self._variance, y, level, self.test_df)
@@ -155,9 +154,3 @@ def _tangent(fit: TrendFit, x: Array) -> Array:
 def _tangents(fit: TrendFit) -> dict[str, Array]:
     assert isinstance(fit, HasTangent)  # noqa: S101 (it was, when it was wrapped)
     return fit.coefficient_tangents()
-
-
-def as_trend(fit: CovarianceFit) -> TrendFit:
-    """Say that a wrapped fit is a trend."""
-    # A wrapped fit has everything that a trend has, which its type cannot say.
-    return fit  # type: ignore[return-value]

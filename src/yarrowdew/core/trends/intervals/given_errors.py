@@ -15,7 +15,7 @@ import scipy
 
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Sample
-from yarrowdew.core.trends.intervals.covariance import CovarianceFit, as_trend
+from yarrowdew.core.trends.intervals.covariance import CovarianceFit
 from yarrowdew.core.trends.on_logarithms import LineOnLogarithms
 from yarrowdew.core.trends.protocol import HasTangent, TrendFit
 
@@ -101,4 +101,4 @@ def with_given_errors(fit: TrendFit, sample: Sample, exponent: int = 0) -> Trend
     half, odd = divmod(exponent, 2)
     row_sd = math.ldexp(1 / math.sqrt(float(sample.weights.mean()) * 2**odd), -half)
     p = fit.tangent(sample.x[:1]).shape[1]
-    return as_trend(GivenErrorsFit(fit, np.eye(p) * row_sd**2, row_sd))
+    return GivenErrorsFit(fit, np.eye(p) * row_sd**2, row_sd)

@@ -15,7 +15,7 @@ import numpy as np
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Sample
 from yarrowdew.core.trends.base import mean_one
-from yarrowdew.core.trends.intervals.covariance import CovarianceFit, as_trend
+from yarrowdew.core.trends.intervals.covariance import CovarianceFit
 from yarrowdew.core.trends.on_logarithms import LineOnLogarithms
 from yarrowdew.core.trends.protocol import HasTangent, TrendFit
 
@@ -42,9 +42,7 @@ def under_unequal_scatter(fit: TrendFit, sample: Sample) -> TrendFit:
         If the family is not one of least squares, or a row fixes the fit alone.
     """
     if isinstance(fit, LineOnLogarithms):
-        line = under_unequal_scatter(fit.line, fit.on_line(sample))
-        # It stands in for the line in everything that is asked of it there.
-        return replace(fit, line=line)  # type: ignore[arg-type]
+        return replace(fit, robust_line=under_unequal_scatter(fit.line, fit.on_line(sample)))
     if getattr(fit, "allows_any_scatter", False):
         return fit
     if not isinstance(fit, HasTangent):
@@ -63,4 +61,4 @@ def under_unequal_scatter(fit: TrendFit, sample: Sample) -> TrendFit:
             "Take the scatter as equal everywhere, or choose a simpler form.",
         )
     weighted = t * (off / rest)[:, None]
-    return as_trend(HC3Fit(fit, weighted.T @ weighted))
+    return HC3Fit(fit, weighted.T @ weighted)
