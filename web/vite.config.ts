@@ -37,6 +37,8 @@ export default defineConfig({
   test: {
     include: ['src/**/*.test.ts'],
     environment: 'node',
+    // Against a test that never ends, not against a slow machine.
+    testTimeout: 30_000,
     // Its components bring their styles along.
     server: { deps: { inline: ['vuetify'] } },
   },
