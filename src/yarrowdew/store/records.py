@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+import sqlite3
 from collections.abc import Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from pathlib import Path
-from sqlite3 import SQLITE_BUSY, SQLITE_LOCKED
 from threading import Lock
 from typing import TypeVar
 
@@ -162,52 +162,46 @@ def changed(study: StudyRow) -> StudyRow:
 
 @contextmanager
 def _as_sentences() -> Iterator[None]:
-    """Say what the database refuses: a full disk, a lock that is not let go, a damaged file."""
+    """Say what the database refuses: a full disk, a lock that stays, a damaged file."""
     try:
         yield
     except DatabaseError as error:
-        reason = str(error.orig or error)
-        if getattr(error.orig, "sqlite_errorcode", 0) & 0xFF in _BUSY_CODES:
+        # The low byte is the kind of refusal; what is above it says more of the place.
+        code = getattr(error.orig, "sqlite_errorcode", 0) & 0xFF
+        if code in (sqlite3.SQLITE_BUSY, sqlite3.SQLITE_LOCKED):
             raise StoreBusyError(_BUSY, _TRY_AGAIN) from error
-        for found, message, remedy in _REFUSALS:
-            if found in reason:
-                raise StoreError(message, remedy) from error
+        if code in _REFUSALS:
+            raise StoreError(*_REFUSALS[code]) from error
         if isinstance(error, OperationalError):
             raise StoreError(
-                f"The studies cannot be read or written ({reason}).",
+                f"The studies cannot be read or written ({error.orig or error}).",
                 "Check the data folder and its disk.",
             ) from error
         raise
 
 
-_BUSY_CODES = (SQLITE_BUSY, SQLITE_LOCKED)
-_REFUSALS = (
-    (
-        "is full",
+_REFUSALS = {
+    sqlite3.SQLITE_FULL: (
         "The disk is full; nothing was changed.",
         "Make room on the disk that holds the studies, and try again.",
     ),
-    (
-        "readonly",
+    sqlite3.SQLITE_READONLY: (
         "The studies may not be written to; nothing was changed.",
         "Give this user the right to write to the data folder.",
     ),
-    (
-        "malformed",
+    sqlite3.SQLITE_CORRUPT: (
         "The file that holds the studies is damaged.",
         "Put back a copy of it, or choose another data folder with --data.",
     ),
-    (
-        "not a database",
+    sqlite3.SQLITE_NOTADB: (
         "The file that holds the studies is no database of this program.",
         "Choose another data folder with --data.",
     ),
-    (
-        "unable to open",
+    sqlite3.SQLITE_CANTOPEN: (
         "The file that holds the studies cannot be opened.",
         "Check that the data folder is there and may be written to.",
     ),
-)
+}
 
 
 def get(

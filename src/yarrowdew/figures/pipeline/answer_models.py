@@ -124,23 +124,23 @@ class AnswerBase(OnWire):
     table: str
     x: AxisAnswer
     y: AxisAnswer
-    colour: ColourAnswer | None
-    size: SizeAnswer | None
-    names: NamesAnswer | None
-    markers: list[str] | None
+    counts: Counts
+    colour: ColourAnswer | None = None
+    size: SizeAnswer | None = None
+    names: NamesAnswer | None = None
+    markers: list[str] | None = None
     """Short texts that stand in the place of markers."""
     cells: CellsAnswer | None = None
     """Of a dataset seen from afar: each mark is then a cell, and `count` how many rows lie in
     it."""
-    counts: Counts
-    trends: list[TrendAnswer]
-    slopes: list[SlopesAnswer]
+    trends: list[TrendAnswer] = []
+    slopes: list[SlopesAnswer] = []
     differences: list[DifferenceAnswer] = []
     """Of what is read off the lines of two groups."""
-    association: AssociationAnswer | None
+    association: AssociationAnswer | None = None
     """How the two variables go together; null where a trend is fitted."""
-    cautions: list[Caution]
-    problems: list[str]
+    cautions: list[Caution] = []
+    problems: list[str] = []
     """What was asked for and could not be done, as sentences."""
 
 

@@ -79,9 +79,6 @@ def answer(asked: DatasetRequest) -> KindAnswer:
         x=ends,
         y=ends,
         colour=None if colours is None else colour_of(colours, labels or {}),
-        size=None,
-        names=None,
-        markers=None,
         counts=RowCounts(
             rows=dataset.rows,
             filtered=dataset.rows - drawn - found.missing - found.without_group,
@@ -89,9 +86,6 @@ def answer(asked: DatasetRequest) -> KindAnswer:
             set_aside=0,
             not_drawn=_not_drawn(axis, groups, found),
         ),
-        trends=[],
-        slopes=[],
-        association=None,
         cautions=spread_cautions(axis.variable, held, groups),
         problems=[
             *width_problems(shown, part),

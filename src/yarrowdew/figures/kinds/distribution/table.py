@@ -74,11 +74,7 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
         colour=None if points.colour is None else colour_answer(points.colour, drawn),
         size=None if sizes is None else size_answer(sizes, drawn),
         names=names_of(points, drawn.places, lambda: None),
-        markers=None,
         counts=counts_of(view, drawn, points.set_aside, _not_drawn(view, axis, groups)),
-        trends=[],
-        slopes=[],
-        association=None,
         cautions=spread_cautions(axis.variable, held, groups) if cautioned else [],
         problems=width_problems(asked, part),
     )

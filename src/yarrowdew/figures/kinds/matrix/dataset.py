@@ -85,9 +85,6 @@ def answer(asked: DatasetRequest) -> KindAnswer:
         x=axis_of(first, ends_of_outline(looked.outline(first.variable.name))),
         y=axis_of(second, ends_of_outline(looked.outline(second.variable.name))),
         colour=None if groups is None else colour_of(groups, labels or {}),
-        size=None,
-        names=None,
-        markers=None,
         counts=RowCounts(
             rows=view.dataset.rows,
             filtered=view.dataset.rows - sum(found.values()),
@@ -95,10 +92,6 @@ def answer(asked: DatasetRequest) -> KindAnswer:
             set_aside=0,
             not_drawn=[],
         ),
-        trends=[],
-        slopes=[],
-        association=None,
-        cautions=[],
         problems=problems,
     )
     return KindAnswer(common, part, no_marks(*(f"v{i}" for i in range(len(names)))))

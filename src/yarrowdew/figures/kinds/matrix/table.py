@@ -88,15 +88,7 @@ def answer(view: View, most_marks: int | None, _cautioned: bool) -> KindAnswer:
         x=x,
         y=y,
         colour=None if colour is None else colour_answer(colour, drawn),
-        size=None,
-        names=None,
-        markers=None,
         counts=counts_of(view, drawn, view.set_aside, []),
-        trends=[],
-        slopes=[],
-        association=None,
-        cautions=[],
-        problems=[],
     )
     return KindAnswer(common, part, marks_of(points, drawn.thinned(most_marks), more=columns))
 

@@ -243,9 +243,7 @@ class _Figure:
             x=axis_of(self.x, scan.sums.x_ends),
             y=axis_of(self.y, scan.sums.y_ends),
             colour=None if self.groups is None else colour_of(self.groups, scan.labels or {}),
-            size=None,
             names=self._names(near, trends),
-            markers=None,
             cells=cells,
             counts=RowCounts(
                 rows=dataset.rows,

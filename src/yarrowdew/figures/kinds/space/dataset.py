@@ -105,9 +105,6 @@ def answer(asked: DatasetRequest) -> KindAnswer:
         x=axis_of(x, ends[0]),
         y=axis_of(y, ends[2]),
         colour=None if groups is None else colour_of(groups, labels or {}),
-        size=None,
-        names=None,
-        markers=None,
         counts=RowCounts(
             rows=dataset.rows,
             filtered=dataset.rows - numbers.of[0].n - numbers.missing,
@@ -115,10 +112,6 @@ def answer(asked: DatasetRequest) -> KindAnswer:
             set_aside=0,
             not_drawn=lacking if numbers.missing else [],
         ),
-        trends=[],
-        slopes=[],
-        association=None,
-        cautions=[],
         problems=problems,
     )
     part = SpaceAnswer(depth=axis_of(depth, ends[1]), planes=planes)

@@ -92,9 +92,6 @@ def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
         ),
         markers=None if markers is None else markers.texts,
         counts=counts_of(view, drawn, points.set_aside, _not_drawn(points, axes)),
-        trends=[],
-        slopes=[],
-        association=None,
         cautions=_cautions(axes, space.plane, planes, points) if cautioned else [],
         problems=[*problems, *left_of_pair(view.document), *points.problems],
     )
