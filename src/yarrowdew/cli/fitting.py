@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import inspect
-from collections.abc import Callable
-from dataclasses import fields, replace
+from collections.abc import Callable, Collection, Iterator, Sequence
+from dataclasses import dataclass, fields, replace
 from typing import Annotated, Any, get_args
 
 import numpy as np
@@ -25,16 +25,17 @@ from yarrowdew.core.trends import FAMILIES, family_of
 from yarrowdew.core.trends.protocol import BandKind, Errors, present_errors
 from yarrowdew.core.weights import WeightsAre
 from yarrowdew.figures.cautions.trend import plain_cautions, trend_cautions
-from yarrowdew.figures.datasets.view import view_of_dataset
+from yarrowdew.figures.datasets.view import DatasetView, view_of_dataset
 from yarrowdew.figures.kinds.space.planes import FAMILY as PLANE
 from yarrowdew.figures.pipeline.axis_values import AxisValues
-from yarrowdew.figures.pipeline.differences import differences_of
+from yarrowdew.figures.pipeline.differences import DifferenceAnswer, differences_of
 from yarrowdew.figures.pipeline.fitting import FitRequest, ReadOffs, fit_groups, weights_of
 from yarrowdew.figures.pipeline.groups import Groups
-from yarrowdew.figures.pipeline.readings import lines_of_groups, reading_of
+from yarrowdew.figures.pipeline.readings import Reading, lines_of_groups, reading_of
 from yarrowdew.figures.pipeline.slopes import slopes_between
 from yarrowdew.figures.text.words import GAP, MINUS, p_text
-from yarrowdew.figures.wire.reports import Caution, FitReport, Remedy
+from yarrowdew.figures.wire.base import OnWire
+from yarrowdew.figures.wire.reports import Caution, FitReport, Remedy, SlopesAnswer
 from yarrowdew.tables.dataset_paths import is_dataset
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import ReadOptions, read_file
@@ -112,34 +113,20 @@ def fit(
 ) -> None:
     """Fit a trend line to two variables of a file."""
     check_level(level)
-    if bootstrap is not None and present_errors(errors) not in ("equal", "bootstrap"):
-        raise FitError(
-            f"--bootstrap and --errors {errors} are two ways to find one interval.",
-            "Leave one of them out.",
-        )
-    errors = present_errors(errors) if bootstrap is None else "bootstrap"
-    if band not in BANDS:
-        raise FitError(f"There is no band '{band}'.", f"Choose one of: {', '.join(BANDS)}.")
-    if weights_are not in WEIGHTS_ARE:
-        raise FitError(
-            f"Weights cannot be {weights_are}.", f"Choose one of: {', '.join(WEIGHTS_ARE)}."
-        )
-    if errors not in get_args(Errors):
-        raise FitError(
-            f"There are no intervals of the kind '{errors}'.",
-            f"Choose one of: {', '.join(get_args(Errors))}.",
-        )
-    of_dataset = is_dataset(file)
-    if of_dataset:
+    errors = _standard_errors(errors, bootstrap)
+    _check_choice(f"There is no band '{band}'.", band, BANDS)
+    _check_choice(f"Weights cannot be {weights_are}.", weights_are, WEIGHTS_ARE)
+    if is_dataset(file):
         _check_of_dataset(weights=weights, x_error=x_error, y_error=y_error, sheet=sheet)
+        source: Table | DatasetView = view_of_dataset(file, engine)
+    else:
+        source = read_file(file, ReadOptions(sheet=sheet)).table
+    given = {name: value for name, value in settings.items() if value is not None}
     if z is not None or family == PLANE:
-        left = [name for name, value in (("weights", weights), ("solve", solve)) if value]
-        left += [name for name, value in settings.items() if value is not None]
-        _check_plane(family, z, [name for name in left if name != "degree"])
+        unused = [name for name, value in (("weights", weights), ("solve", solve)) if value]
+        _check_plane(family, z, [*unused, *(name for name in given if name != "degree")])
         fit_plane(
-            view_of_dataset(file, engine)
-            if of_dataset
-            else read_file(file, ReadOptions(sheet=sheet)).table,
+            source,
             (x, y, z or ""),
             by=by,
             degree=settings.get("degree"),
@@ -149,19 +136,10 @@ def fit(
         )
         return
     chosen = family_of(family or next(iter(FAMILIES)))
-    given = {name: value for name, value in settings.items() if value is not None}
-    made = _starting(chosen.settings_of(given), start)
-    places = ((x, "the x variable"), (y, "the y variable"))
-    view = view_of_dataset(file, engine) if of_dataset else None
-    table = view.dataset.head if view else read_file(file, ReadOptions(sheet=sheet)).table
-    across, up = (
-        view.axis(name, place) if view else AxisValues.of(table, table.called(name).name, place)
-        for name, place in places
-    )
-    group = None if by is None else table.called(by).name
-    asked = FitRequest(
+    across, up = _axis(source, x, "the x variable"), _axis(source, y, "the y variable")
+    request = FitRequest(
         family=chosen,
-        settings=made,
+        settings=_starting(chosen.settings_of(given), start),
         level=level,
         read_off=lambda _: ReadOffs(
             at=[(across.asked(text), None) for text in at or ()],
@@ -173,59 +151,111 @@ def fit(
         resamples=bootstrap,
         band=BANDS[band],
     )
-    if view:
-        lines = view.fit(asked, across, up, group)
-    else:
+    if isinstance(source, Table):
         lines = fit_groups(
-            asked,
+            request,
             across,
             up,
-            groups=None if group is None else Groups.of(table, group),
+            groups=None if by is None else Groups.of(source, source.called(by).name),
             weights=weights_of(
-                None if weights is None else table.called(weights).name,
+                None if weights is None else source.called(weights).name,
                 WEIGHTS_ARE[weights_are],
-                table,
+                source,
                 errors,
             ),
-            errors=_errors(table, x_error, y_error),
+            errors=_errors(source, x_error, y_error),
+        )
+    else:
+        lines = source.fit(
+            request, across, up, None if by is None else source.dataset.head.called(by).name
         )
     readings = [reading_of(line) for line in lines]
     reports = [one.report for one in readings]
     if all(report.problem for report in reports):
-        first = reports[0]
-        raise FitError(first.problem or f"'{by}' has no value in any row.")
-    differences = differences_of(0, reports, across.variable, up.variable)
-    slopes = [] if by is None else slopes_between(0, lines_of_groups(readings), by, level)
-    cautions = (
-        plain_cautions(readings)
-        if view
-        else trend_cautions(
-            readings,
-            np.arange(table.rows),
-            chosen,
-            made,
-            dated=across.variable.kind is Kind.DATE,
-        )
+        raise FitError(reports[0].problem or f"'{by}' has no value in any row.")
+    found = _Found(
+        reports,
+        slopes=[] if by is None else slopes_between(0, lines_of_groups(readings), by, level),
+        differences=differences_of(0, reports, across.variable, up.variable),
+        cautions=_cautions(source, readings, request, across),
     )
     if as_json:
-        print_json(
-            {
-                "fits": [report.model_dump(mode="json") for report in reports],
-                "slopes": [found.model_dump(mode="json") for found in slopes],
-                "differences": [found.model_dump(mode="json") for found in differences],
-                "cautions": [found.model_dump(mode="json") for found in cautions],
-            }
-        )
+        print_json(found.as_json())
         return
     for report in reports:
         typer.echo(_fit_text(report, across, up))
-    said = [
-        line for found in slopes for line in (found.sentence, *(p.sentence for p in found.pairs))
-    ]
-    said += [found.sentence for found in differences]
-    said += [f"Caution: {found.title}. {found.text}{_remedy(found)}" for found in cautions]
-    for sentence in said:
+    for sentence in found.sentences():
         typer.echo(sentence.replace(GAP, " ").replace(MINUS, "-"))
+
+
+def _check_choice(wrong: str, choice: str, choices: Collection[str]) -> None:
+    if choice not in choices:
+        raise FitError(wrong, f"Choose one of: {', '.join(choices)}.")
+
+
+def _standard_errors(errors: str, bootstrap: int | None) -> Errors:
+    """Tell how standard errors are found, where --bootstrap may say so, too."""
+    errors = present_errors(errors)
+    if bootstrap is not None and errors not in ("equal", "bootstrap"):
+        raise FitError(
+            f"--bootstrap and --errors {errors} are two ways to find one interval.",
+            "Leave one of them out.",
+        )
+    choices = get_args(Errors)
+    _check_choice(f"There are no intervals of the kind '{errors}'.", errors, choices)
+    return "bootstrap" if bootstrap is not None else errors
+
+
+def _axis(source: Table | DatasetView, name: str, place: str) -> AxisValues:
+    if isinstance(source, Table):
+        return AxisValues.of(source, source.called(name).name, place)
+    return source.axis(name, place)
+
+
+def _cautions(
+    source: Table | DatasetView,
+    readings: Sequence[Reading],
+    request: FitRequest,
+    across: AxisValues,
+) -> list[Caution]:
+    if not isinstance(source, Table):
+        return plain_cautions(readings)
+    return trend_cautions(
+        readings,
+        np.arange(source.rows),
+        request.family,
+        request.settings,
+        dated=across.variable.kind is Kind.DATE,
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class _Found:
+    """What the fits of a command say."""
+
+    reports: list[FitReport]
+    slopes: list[SlopesAnswer]
+    differences: list[DifferenceAnswer]
+    cautions: list[Caution]
+
+    def as_json(self) -> dict[str, Any]:
+        """Everything, as `--json` prints it."""
+        named: dict[str, Sequence[OnWire]] = {
+            "fits": self.reports,
+            "slopes": self.slopes,
+            "differences": self.differences,
+            "cautions": self.cautions,
+        }
+        return {name: [one.model_dump(mode="json") for one in each] for name, each in named.items()}
+
+    def sentences(self) -> Iterator[str]:
+        """What is said beside the fits themselves."""
+        for found in self.slopes:
+            yield found.sentence
+            yield from (pair.sentence for pair in found.pairs)
+        yield from (found.sentence for found in self.differences)
+        for caution in self.cautions:
+            yield f"Caution: {caution.title}. {caution.text}{_remedy(caution)}"
 
 
 _REMEDIES: dict[Remedy, str] = {
