@@ -73,7 +73,7 @@ const paste = computed(() => (navigator.platform.startsWith('Mac') ? '⌘V' : 'C
         @picked="studies.readIn"
       />
     </header>
-    <UiProgress v-if="found === null" late label="ViewController for your studies …" />
+    <UiProgress v-if="found === null" late label="Looking for your studies …" />
     <ul v-if="found?.length" class="plain-list start__list" aria-label="Studies">
       <StudyCard
         v-for="study in found"
