@@ -62,7 +62,7 @@ async function open({ path, name }: DatasetFound): Promise<void> {
     </UiNote>
     <UiProgress
       v-if="opening"
-      :label="`ViewController at all rows of ${opening} …`"
+      :label="`Looking at all rows of ${opening} …`"
       :share="share"
       can-stop
       @stop="stopper.abort()"
