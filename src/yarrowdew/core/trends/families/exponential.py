@@ -10,7 +10,7 @@ from yarrowdew.core.trends.error_model import ScatterSettings
 from yarrowdew.core.trends.families.straight import fit_line
 from yarrowdew.core.trends.family import Candidate, Family, FromSums
 from yarrowdew.core.trends.on_logarithms import OnLogarithms, exponential_form, origin_of
-from yarrowdew.core.trends.solvers.nonlinear import fit_curve
+from yarrowdew.core.trends.solvers.nonlinear import CurveProblem
 
 _ON_LOGS = OnLogarithms("exponential", "y", "y changes by the same share for each step of x.")
 
@@ -40,18 +40,16 @@ def fit(sample: Sample, settings: ScatterSettings) -> TrendFit:
         e = np.exp(c[1] * (x - origin))
         return np.column_stack([e, c[0] * (x - origin) * e])
 
-    return fit_curve(
-        sample,
+    return CurveProblem(
         family=FAMILY.name,
         what="An exponential curve",
         names=("a", "b"),
-        starts=[_start(sample, rate, middle, origin) for rate in rates],
         free=(0, 1),
         curve=curve,
         slopes=slopes,
         equation=lambda c: exponential_form(float(c[0]), float(c[1]), origin),
         meaning="The mean of y changes by the same share for each step of x.",
-    )
+    ).fit(sample, [_start(sample, rate, middle, origin) for rate in rates])
 
 
 def _rates(sample: Sample, span: float) -> list[float]:

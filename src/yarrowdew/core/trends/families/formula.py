@@ -26,7 +26,7 @@ from yarrowdew.core.trends.base import needs_rows
 from yarrowdew.core.trends.constraints import known_of
 from yarrowdew.core.trends.family import Family, setting
 from yarrowdew.core.trends.forms import FORMS
-from yarrowdew.core.trends.solvers.nonlinear import NonlinearFit, fit_curve
+from yarrowdew.core.trends.solvers.nonlinear import CurveProblem, NonlinearFit
 from yarrowdew.core.trends.solvers.starting import starting_values
 
 MOST_PARAMETERS = 9
@@ -163,19 +163,17 @@ def fit(sample: Sample, settings: FormulaSettings) -> NonlinearFit:
     def equation(c: Array) -> EquationForm:
         return printed(formula.curve, X, dict(zip(names, c.tolist(), strict=True)))
 
-    found = fit_curve(
-        sample,
+    found = CurveProblem(
         family=FAMILY.name,
         what="This formula",
         names=names,
-        starts=starts,
         free=free,
         curve=curve,
         slopes=slopes,
         equation=equation,
         meaning="The mean of y follows the formula.",
         bounds=None if np.isinf(ends).all() else (ends[:, 0], ends[:, 1]),
-    )
+    ).fit(sample, starts)
     held = [names[i] for i in free if i not in found.free]
     if not held:
         return found

@@ -12,7 +12,7 @@ from yarrowdew.core.trends.error_model import ScatterSettings
 from yarrowdew.core.trends.families.straight import fit_line
 from yarrowdew.core.trends.family import Candidate, Family, FromSums
 from yarrowdew.core.trends.on_logarithms import OnLogarithms, origin_of, power_form
-from yarrowdew.core.trends.solvers.nonlinear import fit_curve
+from yarrowdew.core.trends.solvers.nonlinear import CurveProblem
 
 _ON_LOGS = OnLogarithms(
     "power", "both", "y changes by the same share whenever x changes by the same share."
@@ -56,18 +56,16 @@ def fit(sample: Sample, settings: ScatterSettings) -> TrendFit:
         p = np.power(x / origin, c[1])
         return np.column_stack([p, c[0] * p * np.log(x / origin)])
 
-    return fit_curve(
-        sample,
+    return CurveProblem(
         family=FAMILY.name,
         what="A power law",
         names=("a", "b"),
-        starts=starts,
         free=(0, 1),
         curve=curve,
         slopes=slopes,
         equation=lambda c: power_form(float(c[0]), float(c[1]), origin),
         meaning="The mean of y changes by the same share whenever x changes by the same share.",
-    )
+    ).fit(sample, starts)
 
 
 FAMILY = Family(

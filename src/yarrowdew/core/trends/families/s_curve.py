@@ -16,7 +16,7 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import needs_rows
 from yarrowdew.core.trends.family import Candidate, Family, setting
-from yarrowdew.core.trends.solvers.nonlinear import NonlinearFit, fit_curve
+from yarrowdew.core.trends.solvers.nonlinear import CurveProblem, NonlinearFit
 
 _FURTHEST_ENDS = 20
 """Ends that lie so many times the range of y apart are not in the data."""
@@ -66,19 +66,17 @@ def fit(sample: Sample, settings: SCurveSettings) -> NonlinearFit:
                 "Give one of its ends, or choose a simpler form.",
             )
 
-    return fit_curve(
-        sample,
+    return CurveProblem(
         family=FAMILY.name,
         what="An S-curve",
         names=NAMES,
-        starts=_starts(sample, lower, upper),
         free=free,
         curve=_curve,
         slopes=_slopes,
         equation=_equation,
         meaning="The mean of y passes from one level to another along a logistic curve in x.",
         check=check,
-    )
+    ).fit(sample, _starts(sample, lower, upper))
 
 
 def _starts(sample: Sample, lower: float | None, upper: float | None) -> list[Array]:

@@ -21,7 +21,7 @@ from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import Units, needs_rows
 from yarrowdew.core.trends.family import Candidate, Family, setting
 from yarrowdew.core.trends.intervals.best_of_many import p_of_the_best
-from yarrowdew.core.trends.solvers.nonlinear import NonlinearFit, fit_curve
+from yarrowdew.core.trends.solvers.nonlinear import CurveProblem, NonlinearFit
 
 NAMES = ("m", "A", "x0", "T")
 _PERIOD = NAMES.index("T")
@@ -98,12 +98,10 @@ def fit(sample: Sample, settings: WaveSettings) -> Wave:
                 "Give the period, or choose another form.",
             )
 
-    found = fit_curve(
-        sample,
+    found = CurveProblem(
         family=FAMILY.name,
         what="A wave",
         names=NAMES,
-        starts=starts,
         free=free,
         curve=_curve,
         slopes=_slopes,
@@ -113,7 +111,7 @@ def fit(sample: Sample, settings: WaveSettings) -> Wave:
         else "The mean of y goes up and down as one sine wave, whose period was searched for: the "
         "intervals hold if it is the right one of several.",
         check=check,
-    )
+    ).fit(sample, starts)
     _into_range(found.values, low)
     return Wave(**{f.name: getattr(found, f.name) for f in fields(NonlinearFit)})
 

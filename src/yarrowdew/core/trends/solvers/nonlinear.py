@@ -10,7 +10,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from functools import partial
 
 import numpy as np
 
@@ -145,7 +144,7 @@ class NonlinearFit(BaseFit):
 
     def refit(self, sample: Sample) -> NonlinearFit:
         """Fit the curve to other rows, from where it lies."""
-        return self.again(sample, starts=[self.values])
+        return self.again(sample, [self.values])
 
     def tangent(self, x: Array) -> Array:
         """Columns of the Jacobian at the solution, of unit length over the rows."""
@@ -169,76 +168,91 @@ class NonlinearFit(BaseFit):
         return np.asarray(np.einsum("ij,jk,ik->i", slopes, self.inverse, slopes))
 
 
-def fit_curve(
-    sample: Sample,
-    *,
-    family: str,
-    what: str,
-    names: tuple[str, ...],
-    starts: Sequence[Array],
-    free: tuple[int, ...],
-    curve: Curve,
-    slopes: Slopes,
-    equation: Callable[[Array], EquationForm],
-    meaning: str,
-    check: Callable[[Array], None] = lambda _: None,
-    bounds: tuple[Array, Array] | None = None,
-) -> NonlinearFit:
-    """Fit a curve by (weighted) least squares, from the best of several starting values.
+@dataclass(frozen=True, kw_only=True)
+class CurveProblem:
+    """A curve to be fitted by (weighted) least squares.
 
-    `check` raises FitError for coefficients that the rows cannot have meant. A coefficient that
-    comes to lie at one of its `bounds`, shape (coefficients,) each, is held there like one that was
-    given.
-
-    Raises
-    ------
-    FitError
-        If no starting value leads to a minimum with finite, determined coefficients.
+    Attributes
+    ----------
+    family, what : str
+        Name of the family, and what a person calls it.
+    names : tuple of str
+        Of the coefficients.
+    free : tuple of int
+        Which coefficients are fitted; the others stay as they start.
+    curve, slopes : callable
+        From coefficients and x to y, and to its derivatives by the coefficients.
+    equation : callable
+        From coefficients to the curve as it is printed.
+    meaning : str
+        What the mean of y is taken to do, as a sentence.
+    check : callable
+        Raises FitError for coefficients that the rows cannot have meant.
+    bounds : tuple of ndarray or None
+        Shape (coefficients,) each. A coefficient that comes to lie at one of them is held there.
     """
-    again = partial(
-        fit_curve,
-        family=family,
-        what=what,
-        names=names,
-        free=free,
-        curve=curve,
-        slopes=slopes,
-        equation=equation,
-        meaning=meaning,
-        check=check,
-        bounds=bounds,
-    )
-    best = minimum_of(sample, starts, list(free), curve, slopes, bounds=bounds, check=check)
-    if best is None:
-        raise FitError(f"{what} could not be fitted to these rows.", "Choose another form.")
-    free = inside_of(sample, best, free, curve, bounds)
-    sse, values = best
-    check(values)
-    if sample.n <= MOST_SEARCHED:
+
+    family: str
+    what: str
+    names: tuple[str, ...]
+    free: tuple[int, ...]
+    curve: Curve
+    slopes: Slopes
+    equation: Callable[[Array], EquationForm]
+    meaning: str
+    check: Callable[[Array], None] = lambda _: None
+    bounds: tuple[Array, Array] | None = None
+
+    def fit(self, sample: Sample, starts: Sequence[Array]) -> NonlinearFit:
+        """Fit it from the best of several starting values.
+
+        Raises
+        ------
+        FitError
+            If no starting value leads to a minimum with finite, determined coefficients.
+        """
+        curve, slopes, bounds = self.curve, self.slopes, self.bounds
+        best = minimum_of(
+            sample, starts, list(self.free), curve, slopes, bounds=bounds, check=self.check
+        )
+        if best is None:
+            raise FitError(
+                f"{self.what} could not be fitted to these rows.", "Choose another form."
+            )
+        free = inside_of(sample, best, self.free, curve, bounds)
+        sse, values = best
+        self.check(values)
+        jacobian, offset = self._curvature(sample, values, free)
+        inverse = inverse_of(jacobian, self.what, [self.names[i] for i in free])
+        if bounds is None and sse > EXACT * spread_of(sample):
+            check_minimum(offset, self.what)
+        return NonlinearFit(
+            family=self.family,
+            n=sample.n,
+            x_range=(float(sample.x.min()), float(sample.x.max())),
+            sse=sse,
+            sst=spread_of(sample),
+            degrees_of_freedom=sample.n - len(free),
+            parameters=len(free),
+            names=self.names,
+            values=values,
+            free=free,
+            curve=curve,
+            slopes=slopes,
+            inverse=inverse,
+            equation=self.equation,
+            meaning=self.meaning,
+            again=self.fit,
+        )
+
+    def _curvature(
+        self, sample: Sample, values: Array, free: tuple[int, ...]
+    ) -> tuple[Array, float]:
+        """The Jacobian at a minimum, or its triangle of many rows, and the relative offset."""
+        if sample.n > MOST_SEARCHED:
+            triangle = triangle_of(sample, values, list(free), self.curve, self.slopes)
+            return triangle[:-1, :-1], offset_in(triangle, sample.n)
         root = np.sqrt(mean_one(sample))
-        jacobian = jacobian_of(values, sample.x, root, list(free), slopes)
-        offset = relative_offset(jacobian, (curve(values, sample.x) - sample.y) * root)
-    else:
-        triangle = triangle_of(sample, values, list(free), curve, slopes)
-        jacobian, offset = triangle[:-1, :-1], offset_in(triangle, sample.n)
-    inverse = inverse_of(jacobian, what, [names[i] for i in free])
-    if bounds is None and sse > EXACT * spread_of(sample):
-        check_minimum(offset, what)
-    return NonlinearFit(
-        family=family,
-        n=sample.n,
-        x_range=(float(sample.x.min()), float(sample.x.max())),
-        sse=sse,
-        sst=spread_of(sample),
-        degrees_of_freedom=sample.n - len(free),
-        parameters=len(free),
-        names=names,
-        values=values,
-        free=free,
-        curve=curve,
-        slopes=slopes,
-        inverse=inverse,
-        equation=equation,
-        meaning=meaning,
-        again=again,
-    )
+        jacobian = jacobian_of(values, sample.x, root, list(free), self.slopes)
+        residuals = (self.curve(values, sample.x) - sample.y) * root
+        return jacobian, relative_offset(jacobian, residuals)
