@@ -138,9 +138,9 @@ _WATCH_FRAMES = """() => {
 def matrix_opened(browser: Browser, server: Server, data: Path, rows: int) -> Iterator[Ratio]:
     """A matrix of eight variables on the page: first picture, then rows selected in one cell."""
     store = Store(data)
-    study = store.create_study(f"matrix of {rows}")
+    study = store.studies.create(f"matrix of {rows}")
     table, document = eight_columns(rows)
-    store.add_table(study.id, table, [document])
+    store.tables.add(study.id, table, [document])
     store.close()
     times = []
     for run in range(4):

@@ -378,28 +378,28 @@ def measured(sizes: tuple[int, ...] = ROWS) -> list[Felt]:
         store = Store(data)
         studies = {}
         for rows in sizes:
-            study = store.create_study(f"{rows} rows")
+            study = store.studies.create(f"{rows} rows")
             document = FigureDocument.model_validate({"table": "t"} | _PLAIN)
             box = document.model_copy(
                 update={"kind": "3-D scatterplot", "trends": [], "space": Space(variable="hour")}
             )
-            store.add_table(study.id, drift(rows), [document, box])
+            store.tables.add(study.id, drift(rows), [document, box])
             studies[rows] = study.id
-        study = store.create_study("matrix")
+        study = store.studies.create("matrix")
         names = [f"reading {k + 1}" for k in range(MATRIX_VARIABLES)]
         pair = FigureDocument.model_validate({"table": "t", "x": names[0], "y": [names[1]]})
         every = {"kind": "scatterplot matrix", "matrix": {"variables": names}}
         matrix = FigureDocument.model_validate(
             pair.model_dump(mode="json") | every | {"colour": {"variable": "valley"}}
         )
-        store.add_table(study.id, wide(MATRIX_ROWS), [pair, matrix])
+        store.tables.add(study.id, wide(MATRIX_ROWS), [pair, matrix])
         matrix_study = study.id
         table = drift(DRESSED_ROWS)
         dressed_studies = {}
         for what, change in DRESSED.items():
-            study = store.create_study(what)
+            study = store.studies.create(what)
             figure = FigureDocument.model_validate({"table": "t"} | _PLAIN | change)
-            store.add_table(study.id, table, [figure])
+            store.tables.add(study.id, table, [figure])
             dressed_studies[what] = study.id
         store.close()
         with running(data) as server, chromium() as browser:

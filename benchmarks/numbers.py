@@ -100,8 +100,8 @@ def answer_over_http() -> Ratio:
     with tempfile.TemporaryDirectory() as folder:
         data = Path(folder)
         store = Store(data)
-        study = store.create_study("bench")
-        record = store.add_table(study.id, table)
+        study = store.studies.create("bench")
+        record = store.tables.add(study.id, table)
         store.close()
         document = FigureDocument.model_validate(
             {
@@ -159,11 +159,11 @@ def reading_in() -> Ratio:
         path = Path(folder) / "nights.csv"
         frame.write_csv(path)
         store = Store(Path(folder) / "data")
-        study = store.create_study("bench")
+        study = store.studies.create("bench")
 
         def ours() -> None:
             read = read_file(path)
-            record = store.add_table(study.id, read.table, (), read.sources)
+            record = store.tables.add(study.id, read.table, (), read.sources)
             assert record.summary.rows == rows
 
         ratio = compare(

@@ -112,14 +112,14 @@ def all_ratios() -> Iterator[Ratio]:
     with tempfile.TemporaryDirectory() as named:
         folder = Path(named)
         store = Store(folder / "data")
-        large = store.add_table(store.create_study("large").id, drift(1_000_000))
+        large = store.tables.add(store.studies.create("large").id, drift(1_000_000))
         document = FigureDocument.model_validate(
             {"table": "t", "x": "humidity", "y": ["uptake"], "trends": [{}]}
         )
         studies = {}
         for count in (6, 200):
-            studies[count] = store.create_study(f"{count} figures").id
-            store.add_table(studies[count], drift(2_000), [document] * count)
+            studies[count] = store.studies.create(f"{count} figures").id
+            store.tables.add(studies[count], drift(2_000), [document] * count)
         store.close()
         with running(folder / "data") as server, chromium() as browser:
             yield from a_cell(server.address, large.id, large.version)

@@ -8,7 +8,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 if TYPE_CHECKING:
-    from yarrowdew.drawing.making import ImageOptions
+    from yarrowdew.drawing.making import FigureOptions
     from yarrowdew.script.figures import Figure, figure
     from yarrowdew.script.moving import fetch
     from yarrowdew.script.numbers import band, fit, pairs
@@ -16,10 +16,10 @@ if TYPE_CHECKING:
 
     __version__: str
 
-__all__ = ["Figure", "ImageOptions", "Plate", "band", "fetch", "figure", "fit", "pairs", "plate"]
+__all__ = ["Figure", "FigureOptions", "Plate", "band", "fetch", "figure", "fit", "pairs", "plate"]
 
 _HOMES = {
-    "ImageOptions": "yarrowdew.drawing.making",
+    "FigureOptions": "yarrowdew.drawing.making",
     "Figure": "yarrowdew.script.figures",
     "Plate": "yarrowdew.script.plates",
     "band": "yarrowdew.script.numbers",
@@ -30,6 +30,8 @@ _HOMES = {
     "plate": "yarrowdew.script.plates",
 }
 """Where each name is found: nothing is loaded before it is asked for."""
+_RENAMED = {"Asked": "FigureOptions"}
+"""Names that scripts of before may use."""
 
 
 def __getattr__(name: str) -> Any:
@@ -38,6 +40,7 @@ def __getattr__(name: str) -> Any:
         from importlib.metadata import version  # noqa: PLC0415
 
         return version("yarrowdew")
+    name = _RENAMED.get(name, name)
     if name not in _HOMES:
         raise AttributeError(f"yarrowdew has no {name!r}")
     from importlib import import_module  # noqa: PLC0415

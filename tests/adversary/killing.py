@@ -40,13 +40,13 @@ def kills(folder: Path, count: int) -> Counter[str]:
 
 def _written(store: Store, seed: int) -> str:
     draw = random.Random(seed)
-    study = store.create_study("Whole")
+    study = store.studies.create("Whole")
     for _ in range(TABLES):
         made = table(draw, rows=60)
-        kept = store.add_table(study.id, made)
+        kept = store.tables.add(study.id, made)
         x = next(v.name for v in made.variables if v.on_axis)
         for _ in range(FIGURES):
-            store.create_figure(study.id, FigureDocument(table=kept.id, x=x, y=[x]))
+            store.figures.create(study.id, FigureDocument(table=kept.id, x=x, y=[x]))
     return study.id
 
 
@@ -59,10 +59,10 @@ def _begin(folder: Path) -> None:
 def _work(folder: Path) -> None:
     store = Store(folder)
     content = (folder / "study.zip").read_bytes()
-    study = store.studies()[-1].id
+    study = store.studies.all()[-1].id
     while True:
         unpack_study(store, content, "study.zip")
-        store.copy_study(study, "Copy")
+        store.studies.copy(study, "Copy")
 
 
 def _forked(work: object, folder: Path) -> int:
@@ -86,9 +86,12 @@ def main() -> None:
         os.kill(child, signal.SIGKILL)
         os.waitpid(child, 0)
         store = Store(folder)
-        held = {(len(store.tables(s.id)), len(store.figures(s.id))) for s in store.studies()}
-        for study in store.studies()[:-1]:
-            store.delete_for_good(study.id)
+        held = {
+            (len(store.tables.of_study(s.id)), len(store.figures.of_study(s.id)))
+            for s in store.studies.all()
+        }
+        for study in store.studies.all()[:-1]:
+            store.studies.delete_for_good(study.id)
         store.close()
         whole = held == {(TABLES, TABLES * FIGURES)}
         sys.stdout.write("whole\n" if whole else f"half: {sorted(held)}\n")

@@ -26,8 +26,8 @@ def main() -> None:
     store = Store(folder)
     values = np.random.default_rng(1).normal(size=(COLUMNS, ROWS))
     names = [f"v{i}" for i in range(COLUMNS)]
-    table = store.add_table(
-        store.create_study("Long").id,
+    table = store.tables.add(
+        store.studies.create("Long").id,
         Table(
             "t",
             tuple(Variable(n, Kind.NUMBER, n) for n in names),

@@ -51,9 +51,9 @@ def store(tmp_path: Path) -> Iterator[Store]:
 def answers(store: Store, study_id: str) -> list[object]:
     """What every figure of a study answers, or why it does not."""
     found: list[object] = []
-    for figure in store.figures(study_id):
+    for figure in store.figures.of_study(study_id):
         try:
-            found.append(answer(figure.document, store.table(figure.document.table)))
+            found.append(answer(figure.document, store.tables.get(figure.document.table)))
         except TableError as error:
             found.append(str(error))
     return found
@@ -62,46 +62,46 @@ def answers(store: Store, study_id: str) -> list[object]:
 @pytest.mark.parametrize("seed", range(8))
 def test_a_copy_and_a_study_read_in_answer_as_their_original(store: Store, seed: int) -> None:
     draw = random.Random(seed)
-    study = store.create_study("Odd")
+    study = store.studies.create("Odd")
     made = table(draw)
-    kept = store.add_table(study.id, made)
+    kept = store.tables.add(study.id, made)
     for _ in range(4):
         asked = document(draw, made)
         if asked is not None:
             asked["table"] = kept.id
-            store.create_figure(study.id, FigureDocument.model_validate(asked))
+            store.figures.create(study.id, FigureDocument.model_validate(asked))
     said = answers(store, study.id)
-    copy = store.copy_study(study.id, "Copy")
+    copy = store.studies.copy(study.id, "Copy")
     back = unpack_study(store, pack_study(store, study.id), "odd.zip")
     for other in (copy, back):
         assert answers(store, other.id) == said
-        (there,) = store.tables(other.id)
-        held = store.table(there.id)
+        (there,) = store.tables.of_study(other.id)
+        held = store.tables.get(there.id)
         assert held.row_ids().tolist() == made.row_ids().tolist()
-        assert held.frame.equals(store.table(kept.id).frame)
+        assert held.frame.equals(store.tables.get(kept.id).frame)
         # New rows get numbers that no row ever had.
-        assert store.next_row(there.id) == store.next_row(kept.id)
+        assert store.tables.next_row(there.id) == store.tables.next_row(kept.id)
 
 
 def test_blank_rows_and_what_is_aside_stay_where_they_are(store: Store) -> None:
-    study = store.create_study("Blank")
+    study = store.studies.create("Blank")
     made = Table(
         "blank",
         (Variable("x", Kind.NUMBER, "X"), Variable("y", Kind.NUMBER, "Y")),
         pl.DataFrame({"x": [1.0, None, 3.0, 4.0, 9.0], "y": [2.0, None, 1.0, 5.0, 4.0]}),
     )
-    kept = store.add_table(study.id, made)
+    kept = store.tables.add(study.id, made)
     figure = FigureDocument.model_validate(
         {"table": kept.id, "x": "x", "y": ["y"], "set_aside": [3], "trends": [{}]}
     )
-    store.create_figure(study.id, figure)
+    store.figures.create(study.id, figure)
     for other in (
-        store.copy_study(study.id, "Copy"),
+        store.studies.copy(study.id, "Copy"),
         unpack_study(store, pack_study(store, study.id), "blank.zip"),
     ):
-        (found,) = store.figures(other.id)
-        assert store.table(found.document.table).rows == 5
-        (trend,) = answer(found.document, store.table(found.document.table)).answer.trends
+        (found,) = store.figures.of_study(other.id)
+        assert store.tables.get(found.document.table).rows == 5
+        (trend,) = answer(found.document, store.tables.get(found.document.table)).answer.trends
         # Through (1, 2), (3, 1) and (9, 4), by hand: b = Σ dx dy / Σ dx².
         dx, dy = np.array([1, 3, 9]) - 13 / 3, np.array([2, 1, 4]) - 7 / 3
         b = next(c.value for c in trend.report.coefficients if c.name == "b")
@@ -237,40 +237,40 @@ class TestWhole:
 
     def test_a_failure_half_way_leaves_nothing(self, store: Store) -> None:
         with contextlib.suppress(ZeroDivisionError), store.unit():
-            store.create_study("Half")
+            store.studies.create("Half")
             raise ZeroDivisionError
-        assert store.studies() == []
+        assert store.studies.all() == []
 
 
 class TestOddRecords:
     def test_one_unreadable_document_spoils_itself_alone(self, store: Store) -> None:
-        study = store.create_study("Odd")
+        study = store.studies.create("Odd")
         made = table(random.Random(3), rows=5)
-        kept = store.add_table(study.id, made)
+        kept = store.tables.add(study.id, made)
         x = next(v.name for v in made.variables if v.on_axis)
-        good = store.create_figure(study.id, FigureDocument(table=kept.id, x=x, y=[x]))
+        good = store.figures.create(study.id, FigureDocument(table=kept.id, x=x, y=[x]))
         for odd in (
             {"kind": "something new", "table": kept.id},
             {"table": kept.id, "x": x, "y": [x], "set_aside": [2**64, 1]},
         ):
-            figure = store.create_figure(study.id, FigureDocument(table=kept.id, x=x, y=[x]))
+            figure = store.figures.create(study.id, FigureDocument(table=kept.id, x=x, y=[x]))
             with sqlite3.connect(store.folder / "studies.sqlite") as raw:
                 raw.execute(
                     "UPDATE figure SET document = ? WHERE id = ?", (json.dumps(odd), figure.id)
                 )
         with sqlite3.connect(store.folder / "studies.sqlite") as raw:
             raw.execute("UPDATE study SET looks = '[{\"name\": 5}]', filters = '[7]'")
-        read = store.figures(study.id)
+        read = store.figures.of_study(study.id)
         # Rows that cannot be are left out; what cannot be read at all is named.
         assert [f.document.set_aside for f in read] == [[], [1]]
-        assert [u.what for u in store.unreadable(study.id)] == ["figure"]
-        assert [s.id for s in store.studies()] == [study.id]
-        copy = store.copy_study(study.id, "Copy")
-        assert len(store.figures(copy.id)) == 2
+        assert [u.what for u in store.figures.unreadable(study.id)] == ["figure"]
+        assert [s.id for s in store.studies.all()] == [study.id]
+        copy = store.studies.copy(study.id, "Copy")
+        assert len(store.figures.of_study(copy.id)) == 2
         unpack_study(store, pack_study(store, study.id), "odd.zip")
-        assert store.save_figure(good.id, good.document, good.revision).revision == 2
+        assert store.figures.save(good.id, good.document, good.revision).revision == 2
         with pytest.raises(StoreError, match="cannot be read"):
-            store.figure(store.unreadable(study.id)[0].id)
+            store.figures.get(store.figures.unreadable(study.id)[0].id)
 
     def test_a_newer_database_is_a_sentence(self, tmp_path: Path) -> None:
         Store(tmp_path).close()
@@ -285,55 +285,55 @@ class TestOddRecords:
             Store(tmp_path)
 
     def test_a_full_disk_is_a_sentence_and_changes_nothing(self, store: Store) -> None:
-        study = store.create_study("Full")
+        study = store.studies.create("Full")
         big = Table(
             "big",
             (Variable("a", Kind.NUMBER, "A"), Variable("b", Kind.NUMBER, "B")),
             pl.DataFrame({"a": np.arange(2e6), "b": np.arange(2e6)}),
         )
-        with store._engine.connect() as connection:
+        with store.database._engine.connect() as connection:
             pages = connection.exec_driver_sql("PRAGMA page_count").scalar() or 0
         from sqlalchemy import event
 
         def limited(raw: sqlite3.Connection, *_: object) -> None:
             raw.execute(f"PRAGMA max_page_count={pages + 20}")
 
-        event.listen(store._engine, "connect", limited)
-        store._engine.dispose()
+        event.listen(store.database._engine, "connect", limited)
+        store.database._engine.dispose()
         with pytest.raises(StoreError, match="disk is full; nothing was changed"):
-            store.add_table(study.id, big)
-        assert store.tables(study.id) == []
+            store.tables.add(study.id, big)
+        assert store.tables.of_study(study.id) == []
 
     def test_space_is_given_back(self, store: Store) -> None:
         path = store.folder / "studies.sqlite"
-        study = store.create_study("Large")
+        study = store.studies.create("Large")
         values = np.random.default_rng(1).normal(size=400_000)
         frame = pl.DataFrame({"a": values, "b": values[::-1]})
         variables = (Variable("a", Kind.NUMBER, "A"), Variable("b", Kind.NUMBER, "B"))
-        store.add_table(study.id, Table("t", variables, frame))
-        store.tidy()
+        store.tables.add(study.id, Table("t", variables, frame))
+        store.studies.tidy()
         large = path.stat().st_size
-        store.delete_for_good(study.id)
-        store.tidy()
+        store.studies.delete_for_good(study.id)
+        store.studies.tidy()
         assert path.stat().st_size < large - 5_000_000
 
 
 class TestVersions:
     def test_undo_takes_back_its_own_step_alone(self, store: Store) -> None:
-        study = store.create_study("Two")
+        study = store.studies.create("Two")
         made = table(random.Random(8), rows=4)
-        kept = store.add_table(study.id, made)
-        mine, _ = store.change_table(kept.id, lambda d: d.add_rows(1), expected=1)
-        theirs, _ = store.change_table(kept.id, lambda d: d.add_rows(1), expected=mine.version)
+        kept = store.tables.add(study.id, made)
+        mine, _ = store.tables.change(kept.id, lambda d: d.add_rows(1), expected=1)
+        theirs, _ = store.tables.change(kept.id, lambda d: d.add_rows(1), expected=mine.version)
         with pytest.raises(OutdatedError):
-            store.restore_version(kept.id, 1, expected=mine.version)
+            store.tables.restore_version(kept.id, 1, expected=mine.version)
         with pytest.raises(OutdatedError):
-            store.change_table(kept.id, lambda d: d.add_rows(1), expected=mine.version)
-        assert store.table_record(kept.id).version == theirs.version
+            store.tables.change(kept.id, lambda d: d.add_rows(1), expected=mine.version)
+        assert store.tables.record(kept.id).version == theirs.version
 
     def test_what_is_derived_from_something_gone_can_be_deleted(self, store: Store) -> None:
-        study = store.create_study("Gone")
-        kept = store.add_table(
+        study = store.studies.create("Gone")
+        kept = store.tables.add(
             study.id,
             Table(
                 "t",
@@ -341,27 +341,27 @@ class TestVersions:
                 pl.DataFrame({n: [1.0, 2.0] for n in "abc"}),
             ),
         )
-        store.change_table(kept.id, lambda d: d.derive("double", "a * 2"))
+        store.tables.change(kept.id, lambda d: d.derive("double", "a * 2"))
         # Read in again from a file that has no a any more.
         smaller = Table(
             "t",
             tuple(Variable(n, Kind.NUMBER, n) for n in "bc"),
             pl.DataFrame({n: [1.0, 2.0, 3.0] for n in "bc"}),
         )
-        store.change_table(kept.id, lambda d: d.replace(smaller, {}))
+        store.tables.change(kept.id, lambda d: d.replace(smaller, {}))
         for name in ("c", "double"):
-            store.change_table(kept.id, lambda d: d.delete_variable(name))  # noqa: B023 (at once)
-        assert [v.name for v in store.table_record(kept.id).summary.variables] == ["b"]
+            store.tables.change(kept.id, lambda d: d.delete_variable(name))  # noqa: B023 (at once)
+        assert [v.name for v in store.tables.record(kept.id).summary.variables] == ["b"]
 
     def test_rows_out_of_number_are_refused(self, store: Store) -> None:
-        study = store.create_study("Rows")
-        kept = store.add_table(study.id, table(random.Random(5), rows=3))
+        study = store.studies.create("Rows")
+        kept = store.tables.add(study.id, table(random.Random(5), rows=3))
 
         def write(draft: Draft) -> None:
             draft.write([Cell(2**63, draft.held[0].variable.name, "1")])
 
         with pytest.raises(TableError, match="no row"):
-            store.change_table(kept.id, write)
+            store.tables.change(kept.id, write)
 
 
 class TestJobs:

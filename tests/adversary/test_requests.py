@@ -32,10 +32,10 @@ def client(tmp_path: Path) -> Iterator[TestClient]:
 def kept(client: TestClient) -> tuple[str, str]:
     """A study and a table whose variables are called as nobody should."""
     store: Store = client.app.state.store  # type: ignore[attr-defined]
-    study = store.create_study("Odd").id
+    study = store.studies.create("Odd").id
     variables = tuple(Variable(n, Kind.NUMBER, n) for n in NAMES)
     frame = pl.DataFrame([pl.Series(n, [1.0 + i, 2.0, 4.0 * i, 3.0]) for i, n in enumerate(NAMES)])
-    return study, store.add_table(study, Table("t", variables, frame)).id
+    return study, store.tables.add(study, Table("t", variables, frame)).id
 
 
 @pytest.mark.parametrize(

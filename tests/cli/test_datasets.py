@@ -174,16 +174,16 @@ class TestLinking:
         assert made.exit_code == 0, made.stderr
         assert "drifting: 6,000 rows in 3 files, linked to the study 'drifting'" in made.stdout
         store = Store(tmp_path)
-        (study,) = store.studies()
-        (table,) = store.tables(study.id)
+        (study,) = store.studies.all()
+        (table,) = store.tables.of_study(study.id)
         assert table.dataset == str(both[1])
-        assert [f.document.table for f in store.figures(study.id)] == [table.id]
+        assert [f.document.table for f in store.figures.of_study(study.id)] == [table.id]
         store.close()
         # Once more is the same one, opened anew.
         again = run("link", both[1], "--data", tmp_path, "--study", "drifting")
         assert again.exit_code == 0, again.stderr
         store = Store(tmp_path)
-        assert len(store.tables(study.id)) == 1
+        assert len(store.tables.of_study(study.id)) == 1
         store.close()
 
     def test_what_is_no_dataset_makes_no_study(self, tmp_path: Path) -> None:

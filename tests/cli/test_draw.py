@@ -87,12 +87,12 @@ def test_a_look_is_found_where_it_is_kept(
     assert not Path("studies").exists()
     Path("studies").mkdir()
     store = Store(Path("studies"))
-    first, second = (store.create_study(name).id for name in ("Nights", "Nets"))
+    first, second = (store.studies.create(name).id for name in ("Nights", "Nets"))
     for study in (first, second):
-        store.save_look(study, looks(hollow=True))
+        store.studies.save_look(study, looks(hollow=True))
     assert drawn() == 0
     assert json.loads(Path("out.json").read_text())["marks"]["hollow"] is True
-    store.save_look(second, looks(hollow=False))
+    store.studies.save_look(second, looks(hollow=False))
     assert drawn() == 2
     said = capsys.readouterr().err
     assert "Several looks are called 'journal', in 'Nets', 'Nights'." in said

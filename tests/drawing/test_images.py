@@ -16,7 +16,7 @@ from tests.drawing.test_making import dew
 from tests.scope import LONG
 from yarrowdew.drawing.built import DrawingError
 from yarrowdew.drawing.images import ImageFormat, Pictured, image_of
-from yarrowdew.drawing.making import ImageRequest, document_of
+from yarrowdew.drawing.making import FigureRequest, document_of
 from yarrowdew.figures.answer import answer
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.tables.reading import read_frame
@@ -78,7 +78,7 @@ class TestSize:
             pl.DataFrame({"a": rng.normal(size=30_000), "b": rng.normal(size=30_000)}),
             "many",
         ).table
-        document = document_of(table, ImageRequest(x="a", y=("b",)))
+        document = document_of(table, FigureRequest(x="a", y=("b",)))
         svg = drawn(document, table).decode()
         assert "<use" not in svg
         (inside,) = re.findall(r'href="data:image/png;base64,([^"]+)"', svg)
@@ -91,25 +91,25 @@ class TestSize:
     def test_a_resolution_that_makes_no_sense_is_refused(self, dpi: float) -> None:
         table = dew()
         with pytest.raises(DrawingError, match="dots per inch is not offered"):
-            drawn(document_of(table, ImageRequest(x="dose", y=("shed",))), table, "png", dpi=dpi)
+            drawn(document_of(table, FigureRequest(x="dose", y=("shed",))), table, "png", dpi=dpi)
 
 
 class TestWords:
     def test_letters_that_no_font_has_are_said_of_a_pdf(self) -> None:
         table = dew()
-        document = document_of(table, ImageRequest(x="dose", y=("shed",), title="露 and dew"))
+        document = document_of(table, FigureRequest(x="dose", y=("shed",), title="露 and dew"))
         assert "露 and dew" in drawn(document, table).decode()
         with pytest.raises(DrawingError, match="no letters for 露"):
             drawn(document, table, "pdf")
         # What comes after is drawn as if nothing had been.
-        assert drawn(document_of(table, ImageRequest(x="dose", y=("shed",))), table, "pdf")
+        assert drawn(document_of(table, FigureRequest(x="dose", y=("shed",))), table, "pdf")
 
     def test_spaces_that_no_font_has_are_room_in_a_pdf(self) -> None:
         # Between readings, and in the numbers of an axis beyond 9 999.
         frame = pl.DataFrame({"dose": [1, 2, 3, 4], "shed": [10_000, 30_000, 20_000, 50_000]})
         table = read_frame(frame, "wide.csv").table
         shown: list[Any] = ["equation", "r_squared"]
-        asked = ImageRequest(x="dose", y=("shed",), trends=("straight",), on_figure=shown)
+        asked = FigureRequest(x="dose", y=("shed",), trends=("straight",), on_figure=shown)
         document = document_of(table, asked)
         svg = drawn(document, table).decode()
         assert "\u202f" in svg
@@ -119,7 +119,7 @@ class TestWords:
     def test_what_is_typed_cannot_break_out(self) -> None:
         table = dew()
         title = "</text><script>alert(1)</script>"
-        svg = drawn(document_of(table, ImageRequest(x="dose", y=("shed",), title=title)), table)
+        svg = drawn(document_of(table, FigureRequest(x="dose", y=("shed",), title=title)), table)
         root = ET.fromstring(svg)  # noqa: S314
         assert not list(root.iter(f"{SVG}script"))
         assert any(title in "".join(text.itertext()) for text in root.iter(f"{SVG}text"))

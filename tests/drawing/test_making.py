@@ -11,7 +11,7 @@ import pytest
 
 from yarrowdew.drawing.built import DrawingError
 from yarrowdew.drawing.calls import command_of, python_of, request_of
-from yarrowdew.drawing.making import ImageRequest, document_of, kept_table, saved_document
+from yarrowdew.drawing.making import FigureRequest, document_of, kept_table, saved_document
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import read_frame
@@ -36,9 +36,9 @@ def dew() -> Table:
 
 class TestThreeAxes:
     def test_a_plane_is_asked_for_as_a_line_is(self) -> None:
-        asked = ImageRequest(x="dose", y=("shed",), z="night", trends=("plane",), by="coating")
+        asked = FigureRequest(x="dose", y=("shed",), z="night", trends=("plane",), by="coating")
         table = read_frame(dew().frame.with_columns(night=pl.int_range(10) ** 2), "t").table
-        made = document_of(table, asked | ImageRequest(on_figure="equation", level=0.9))
+        made = document_of(table, asked | FigureRequest(on_figure="equation", level=0.9))
         plane = made.space.plane  # type: ignore[attr-defined]
         assert (made.kind, plane.by, plane.level) == ("3-D scatterplot", "coating", 0.9)
         assert plane.on_figure == ["equation"]
@@ -48,14 +48,14 @@ class TestThreeAxes:
         assert request_of(plain, table)["trends"] == ["plane"]  # type: ignore[index, typeddict-item]
         assert "--z night --by coating --trend plane" in command_of(plain, table, "t.csv")
         with pytest.raises(TableError, match="fitted by one plane, not by 'straight'"):
-            document_of(table, asked | ImageRequest(trends="straight"))
+            document_of(table, asked | FigureRequest(trends="straight"))
         with pytest.raises(TableError, match="fitted by one plane"):
-            document_of(table, asked | ImageRequest(trends=("plane", "plane")))
+            document_of(table, asked | FigureRequest(trends=("plane", "plane")))
 
 
 class TestDocument:
     def test_it_says_what_was_asked_for(self) -> None:
-        asked = ImageRequest(
+        asked = FigureRequest(
             x="Dose",
             y=("shed",),
             colour="coating",
@@ -80,17 +80,17 @@ class TestDocument:
 
     def test_a_venue_sets_page_and_text(self) -> None:
         plain, slide = (
-            document_of(dew(), ImageRequest(x="dose", y=("shed",), venue=venue))
+            document_of(dew(), FigureRequest(x="dose", y=("shed",), venue=venue))
             for venue in (None, "slide")
         )
         assert slide.page.venue == "slide"
         assert slide.type.scale > plain.type.scale
 
     def test_a_look_is_put_on(self) -> None:
-        other = document_of(dew(), ImageRequest(x="dose", y=("shed",), venue="poster"))
+        other = document_of(dew(), FigureRequest(x="dose", y=("shed",), venue="poster"))
         made = document_of(
             dew(),
-            ImageRequest(x="shed", y=("dose",), title="T", look=other.model_dump(mode="json")),
+            FigureRequest(x="shed", y=("dose",), title="T", look=other.model_dump(mode="json")),
         )
         assert (made.x, made.title) == ("shed", "T")
         assert (made.marks, made.page) == (other.marks, other.page)
@@ -98,29 +98,29 @@ class TestDocument:
     @pytest.mark.parametrize(
         ("asked", "said"),
         [
-            (ImageRequest(x="dose"), "needs an x variable and a y variable"),
-            (ImageRequest(x="dose", y=("nothing",)), "no variable 'nothing'"),
-            (ImageRequest(x="dose", y=("shed",), trends=("wavy",)), "cannot be made"),
+            (FigureRequest(x="dose"), "needs an x variable and a y variable"),
+            (FigureRequest(x="dose", y=("nothing",)), "no variable 'nothing'"),
+            (FigureRequest(x="dose", y=("shed",), trends=("wavy",)), "cannot be made"),
             (
-                ImageRequest(x="dose", y=("shed",), trends=("straight",), level=(2,)),
+                FigureRequest(x="dose", y=("shed",), trends=("straight",), level=(2,)),
                 "cannot be made",
             ),
             (
-                ImageRequest(x="dose", y=("shed",), trends=("straight",), on_figure=("age",)),
+                FigureRequest(x="dose", y=("shed",), trends=("straight",), on_figure=("age",)),
                 "on_figure",
             ),
-            (ImageRequest(x="dose", y=("shed",), width=1e9), "A page cannot be"),
-            (ImageRequest(matrix=("dose",)), "cannot be made"),
-            (ImageRequest(x="dose", y=("shed",), look={"a": 1}), "no look"),
+            (FigureRequest(x="dose", y=("shed",), width=1e9), "A page cannot be"),
+            (FigureRequest(matrix=("dose",)), "cannot be made"),
+            (FigureRequest(x="dose", y=("shed",), look={"a": 1}), "no look"),
         ],
     )
-    def test_what_cannot_be_is_said(self, asked: ImageRequest, said: str) -> None:
+    def test_what_cannot_be_is_said(self, asked: FigureRequest, said: str) -> None:
         with pytest.raises(TableError, match=said):
             document_of(dew(), asked)
 
     def test_a_venue_that_is_none_is_said_with_those_there_are(self) -> None:
         with pytest.raises(DrawingError, match="no venue 'moon'") as found:
-            document_of(dew(), ImageRequest(x="dose", y=("shed",), venue="moon"))
+            document_of(dew(), FigureRequest(x="dose", y=("shed",), venue="moon"))
         assert "poster" in found.value.remedy
 
 
@@ -138,7 +138,7 @@ class TestRows:
             kept_table(dew(), where)
 
     def test_a_document_goes_to_other_data_with_the_same_variables(self) -> None:
-        made = document_of(dew(), ImageRequest(x="dose", y=("shed",), colour="coating"))
+        made = document_of(dew(), FigureRequest(x="dose", y=("shed",), colour="coating"))
         other = read_frame(dew().frame.drop("coating").rename({"shed": "lost"}), "other").table
         with pytest.raises(TableError, match="other has no 'shed', 'coating'"):
             saved_document(made.model_dump(mode="json"), other)
@@ -146,7 +146,7 @@ class TestRows:
 
 class TestCalls:
     def test_plain_arguments_make_the_same_figure_again(self) -> None:
-        asked = ImageRequest(
+        asked = FigureRequest(
             x="dose",
             y=("shed",),
             colour="coating",

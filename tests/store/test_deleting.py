@@ -35,107 +35,111 @@ def study(store: Store) -> str:
 
 class TestFiguresAndPlates:
     def test_come_back_to_their_place(self, store: Store, study: str) -> None:
-        figures, plates = store.figures(study), store.plates(study)
-        store.delete_figure(figures[1].id)
-        store.delete_plate(plates[0].id)
-        assert store.figures(study) == [figures[0], *figures[2:]]
-        assert store.plates(study) == plates[1:]
+        figures, plates = store.figures.of_study(study), store.plates.of_study(study)
+        store.figures.delete(figures[1].id)
+        store.plates.delete(plates[0].id)
+        assert store.figures.of_study(study) == [figures[0], *figures[2:]]
+        assert store.plates.of_study(study) == plates[1:]
         with pytest.raises(NotFoundError, match="figure"):
-            store.figure(figures[1].id)
-        assert store.return_figure(figures[1].id) == figures[1]
-        assert store.return_plate(plates[0].id) == plates[0]
-        assert store.figures(study) == figures
-        assert store.plates(study) == plates
+            store.figures.get(figures[1].id)
+        assert store.figures.restore(figures[1].id) == figures[1]
+        assert store.plates.restore(plates[0].id) == plates[0]
+        assert store.figures.of_study(study) == figures
+        assert store.plates.of_study(study) == plates
 
     def test_another_revision_than_the_one_meant_stays(self, store: Store, study: str) -> None:
-        first = store.figures(study)[0]
+        first = store.figures.of_study(study)[0]
         with pytest.raises(OutdatedError):
-            store.delete_figure(first.id, first.revision + 1)
-        assert store.figure(first.id) == first
+            store.figures.delete(first.id, first.revision + 1)
+        assert store.figures.get(first.id) == first
 
     def test_that_were_deleted_are_not_copied_nor_packed(self, store: Store, study: str) -> None:
-        gone = store.figures(study)[0]
-        store.delete_figure(gone.id)
-        kept = [f.document.name for f in store.figures(study)]
-        copy = store.copy_study(study, "Copy")
+        gone = store.figures.of_study(study)[0]
+        store.figures.delete(gone.id)
+        kept = [f.document.name for f in store.figures.of_study(study)]
+        copy = store.studies.copy(study, "Copy")
         read = unpack_study(store, pack_study(store, study), "s.zip")
         for other in (copy, read):
-            assert [f.document.name for f in store.figures(other.id)] == kept
+            assert [f.document.name for f in store.figures.of_study(other.id)] == kept
 
     def test_a_plate_keeps_the_place_of_a_figure_that_is_gone(
         self, store: Store, study: str
     ) -> None:
-        plate = store.plates(study)[0]
+        plate = store.plates.of_study(study)[0]
         gone = plate.document.cells[0].figure
-        store.delete_figure(gone)
+        store.figures.delete(gone)
         read = unpack_study(store, pack_study(store, study), "s.zip")
-        (back, *_) = store.plates(read.id)
+        (back, *_) = store.plates.of_study(read.id)
         assert len(back.document.cells) == len(plate.document.cells)
-        known = {f.id for f in store.figures(read.id)}
+        known = {f.id for f in store.figures.of_study(read.id)}
         missing = [cell.figure not in known for cell in back.document.cells]
         assert missing == [cell.figure == gone for cell in plate.document.cells]
 
     def test_go_for_good_after_a_month(self, store: Store, study: str) -> None:
-        figure = store.figures(study)[0]
-        store.delete_figure(figure.id)
+        figure = store.figures.of_study(study)[0]
+        store.figures.delete(figure.id)
         with closing(sqlite3.connect(store.folder / DATABASE_NAME)) as raw, raw:
             long_ago = dt.datetime(2001, 1, 1).isoformat(sep=" ")
             raw.execute("UPDATE figure SET deleted = ? WHERE deleted IS NOT NULL", (long_ago,))
-        store.tidy()
+        store.studies.tidy()
         with pytest.raises(NotFoundError):
-            store.return_figure(figure.id)
+            store.figures.restore(figure.id)
 
 
 class TestTables:
     def test_that_figures_show_stay(self, store: Store, study: str) -> None:
-        table = store.figures(study)[0].document.table
+        table = store.figures.of_study(study)[0].document.table
         with pytest.raises(TableError, match="nights"):
-            store.delete_table(table)
-        assert store.table_record(table).id == table
+            store.tables.delete(table)
+        assert store.tables.record(table).id == table
 
     def test_come_back_with_their_values(self, store: Store, study: str) -> None:
-        (*_, table) = store.tables(study)
-        values = store.table(table.id).frame
-        for figure in store.figures(study):
+        (*_, table) = store.tables.of_study(study)
+        values = store.tables.get(table.id).frame
+        for figure in store.figures.of_study(study):
             if figure.document.table == table.id:
-                store.delete_figure(figure.id)
-        store.delete_table(table.id)
-        assert table.id not in [one.id for one in store.tables(study)]
+                store.figures.delete(figure.id)
+        store.tables.delete(table.id)
+        assert table.id not in [one.id for one in store.tables.of_study(study)]
         with pytest.raises(NotFoundError, match="table"):
-            store.table(table.id)
-        assert store.return_table(table.id) == table
-        assert store.table(table.id).frame.equals(values)
+            store.tables.get(table.id)
+        assert store.tables.restore(table.id) == table
+        assert store.tables.get(table.id).frame.equals(values)
 
     def test_a_figure_does_not_come_back_without_its_table(self, store: Store, study: str) -> None:
-        (*_, table) = store.tables(study)
-        own = [f.id for f in store.figures(study) if f.document.table == table.id]
+        (*_, table) = store.tables.of_study(study)
+        own = [f.id for f in store.figures.of_study(study) if f.document.table == table.id]
         for figure in own:
-            store.delete_figure(figure)
-        store.delete_table(table.id)
+            store.figures.delete(figure)
+        store.tables.delete(table.id)
         for figure in own:
             with pytest.raises(NotFoundError, match="table"):
-                store.return_figure(figure)
+                store.figures.restore(figure)
 
 
 def changes(store: Store, study: str) -> dict[str, Callable[[], object]]:
-    figure, plate, table = store.figures(study)[0], store.plates(study)[0], store.tables(study)[0]
+    figure, plate, table = (
+        store.figures.of_study(study)[0],
+        store.plates.of_study(study)[0],
+        store.tables.of_study(study)[0],
+    )
     some = RowFilter(conditions=[Condition(variable="wind", test="between", low=1)])
     cell = Cell(0, "wind", "3")
     return {
-        "rename": lambda: store.rename_study(study, "Other"),
-        "copy": lambda: store.copy_study(study, "Copy"),
-        "figure": lambda: store.create_figure(study, figure.document),
-        "save": lambda: store.save_figure(figure.id, figure.document, figure.revision),
-        "delete": lambda: store.delete_figure(figure.id),
-        "plate": lambda: store.save_plate(plate.id, plate.document, plate.revision),
-        "rows": lambda: store.change_table(table.id, lambda draft: draft.write([cell])),
-        "undo": lambda: store.restore_version(table.id, 1),
-        "table": lambda: store.add_table(study, store.table(table.id)),
-        "filter": lambda: store.save_filter(
+        "rename": lambda: store.studies.rename(study, "Other"),
+        "copy": lambda: store.studies.copy(study, "Copy"),
+        "figure": lambda: store.figures.create(study, figure.document),
+        "save": lambda: store.figures.save(figure.id, figure.document, figure.revision),
+        "delete": lambda: store.figures.delete(figure.id),
+        "plate": lambda: store.plates.save(plate.id, plate.document, plate.revision),
+        "rows": lambda: store.tables.change(table.id, lambda draft: draft.write([cell])),
+        "undo": lambda: store.tables.restore_version(table.id, 1),
+        "table": lambda: store.tables.add(study, store.tables.get(table.id)),
+        "filter": lambda: store.studies.save_filter(
             study, SavedFilter(name="windy", table=table.id, filter=some)
         ),
-        "share": lambda: store.share(study, "Dew", b"{}"),
-        "categories": lambda: store.set_categories(study, "valley", []),
+        "share": lambda: store.shares.create(study, "Dew", b"{}"),
+        "categories": lambda: store.studies.set_categories(study, "valley", []),
     }
 
 
@@ -145,41 +149,41 @@ def changes(store: Store, study: str) -> dict[str, Callable[[], object]]:
 )
 def test_a_deleted_study_takes_no_changes(store: Store, study: str, what: str) -> None:
     change = changes(store, study)[what]
-    store.delete_study(study)
+    store.studies.delete(study)
     with pytest.raises(NotFoundError, match="study"):
         change()
-    store.bring_back(study)
+    store.studies.restore(study)
     change()
 
 
 def test_nothing_is_written_where_records_are_read_together(store: Store) -> None:
     with store.together(), pytest.raises(RuntimeError, match="read together"):
-        store.create_study("Lost")
-    assert store.studies() == []
+        store.studies.create("Lost")
+    assert store.studies.all() == []
 
 
 class TestLabelsOfCategories:
     def test_stay_distinct_when_a_value_of_that_name_arrives(
         self, store: Store, study: str
     ) -> None:
-        table = next(t for t in store.tables(study) if t.name == "nights")
-        looks = store.study(study).categories["valley"]
+        table = next(t for t in store.tables.of_study(study) if t.name == "nights")
+        looks = store.studies.get(study).categories["valley"]
         renamed = [
             one.model_copy(update={"label": "Elder"}) if one.value == "Argill" else one
             for one in looks
         ]
-        store.set_categories(study, "valley", renamed)
-        store.change_table(table.id, lambda draft: draft.write([Cell(0, "valley", "Elder")]))
-        after = store.study(study).categories["valley"]
+        store.studies.set_categories(study, "valley", renamed)
+        store.tables.change(table.id, lambda draft: draft.write([Cell(0, "valley", "Elder")]))
+        after = store.studies.get(study).categories["valley"]
         assert [one.shown for one in after][-1] == "Elder (2)"
         # What the study holds can be changed, and be read in again.
-        store.set_categories(study, "valley", after)
+        store.studies.set_categories(study, "valley", after)
         read = unpack_study(store, pack_study(store, study), "s.zip")
-        assert store.study(read.id).categories == store.study(study).categories
+        assert store.studies.get(read.id).categories == store.studies.get(study).categories
 
     def test_of_an_old_database_are_made_distinct(self, store: Store, study: str) -> None:
         twice = [CategoryLook(value="a", label="b", turn=0), CategoryLook(value="b", turn=1)]
         with closing(sqlite3.connect(store.folder / DATABASE_NAME)) as raw, raw:
             dumped = ",".join(one.model_dump_json() for one in twice)
             raw.execute("UPDATE study SET categories = ?", (f'{{"g": [{dumped}]}}',))
-        assert [one.shown for one in store.study(study).categories["g"]] == ["b", "b (2)"]
+        assert [one.shown for one in store.studies.get(study).categories["g"]] == ["b", "b (2)"]

@@ -51,7 +51,7 @@ def drawn(store: Store, table: str, x: str = "x") -> int:
 
 
 def test_labels_units_and_derived_variables_stay(store: Store, folder: Path) -> None:
-    study = store.create_study("Survey").id
+    study = store.studies.create("Survey").id
     table, _ = opened(store, study, folder)
     change_table(store, SETTINGS, table, lambda d: d.derive("b", "x + 1"), None)
     change_table(store, SETTINGS, table, lambda d: d.derive("d", "x * 5"), None)
@@ -61,7 +61,7 @@ def test_labels_units_and_derived_variables_stay(store: Store, folder: Path) -> 
     written(folder, x=[1.0, 2.0], y=[5.0, 6.0], z=[0.0, 0.0])
     again, problem = opened(store, study, folder)
     assert (again, problem) == (table, None)
-    variables = {v.name: v for v in store.table_record(table).summary.variables}
+    variables = {v.name: v for v in store.tables.record(table).summary.variables}
     assert (variables["x"].label, variables["x"].unit) == ("Wind speed", "m/s")
     assert (variables["b"].min, variables["b"].max) == (15, 30)
 
@@ -69,7 +69,7 @@ def test_labels_units_and_derived_variables_stay(store: Store, folder: Path) -> 
 def test_what_can_no_longer_be_computed_is_said_and_the_rest_opens(
     store: Store, folder: Path
 ) -> None:
-    study = store.create_study("Survey").id
+    study = store.studies.create("Survey").id
     table, _ = opened(store, study, folder)
     for name, expression in (("a", "x + 1"), ("b", "z + 1"), ("c", "b * 2")):
         change_table(store, SETTINGS, table, lambda d, n=name, e=expression: d.derive(n, e), None)
@@ -78,7 +78,7 @@ def test_what_can_no_longer_be_computed_is_said_and_the_rest_opens(
     assert problem is not None
     assert "'b' is not computed any more" in problem
     assert "'c' is not computed any more" in problem
-    names = [v.name for v in store.table_record(table).summary.variables]
+    names = [v.name for v in store.tables.record(table).summary.variables]
     assert names == ["x", "y", "a"]
     assert drawn(store, table) == 3
 
@@ -86,16 +86,16 @@ def test_what_can_no_longer_be_computed_is_said_and_the_rest_opens(
 def test_undo_of_opening_again_brings_back_the_files_of_that_time(
     store: Store, folder: Path
 ) -> None:
-    study = store.create_study("Survey").id
+    study = store.studies.create("Survey").id
     table, _ = opened(store, study, folder)
     written(folder, x=[1.0, 2.0], y=[5.0, 6.0])
     opened(store, study, folder)
     assert drawn(store, table) == 2
-    store.restore_version(table, 1)
-    names = [v.name for v in store.table_record(table).summary.variables]
+    store.tables.restore_version(table, 1)
+    names = [v.name for v in store.tables.record(table).summary.variables]
     assert names == ["x", "y", "z"]
     # The files of that version are not there any more, and that is what is said.
     with pytest.raises(TableError, match="has changed since the dataset was opened"):
         drawn(store, table)
-    store.restore_version(table, 2)
+    store.tables.restore_version(table, 2)
     assert drawn(store, table) == 2

@@ -37,29 +37,35 @@ def elsewhere(tmp_path: Path) -> Iterator[Store]:
 
 def test_a_whole_study_comes_back_the_same_elsewhere(store: Store, elsewhere: Store) -> None:
     study = add_demo_study(store)
-    store.set_categories(
+    store.studies.set_categories(
         study,
         "valley",
         [CategoryLook(value="Corrie", label="Corrie Glen", colour="#123456", turn=2)],
     )
     back = unpack_study(elsewhere, pack_study(store, study), "survey.zip")
     assert back.name == "Dew survey"
-    assert back.categories == store.study(study).categories
-    for before, after in zip(store.tables(study), elsewhere.tables(back.id), strict=True):
+    assert back.categories == store.studies.get(study).categories
+    for before, after in zip(
+        store.tables.of_study(study), elsewhere.tables.of_study(back.id), strict=True
+    ):
         assert after.name == before.name
         assert after.summary == before.summary
-        assert elsewhere.table(after.id).frame.equals(store.table(before.id).frame)
-    for mine, theirs in zip(store.figures(study), elsewhere.figures(back.id), strict=True):
+        assert elsewhere.tables.get(after.id).frame.equals(store.tables.get(before.id).frame)
+    for mine, theirs in zip(
+        store.figures.of_study(study), elsewhere.figures.of_study(back.id), strict=True
+    ):
         assert theirs.document == mine.document.model_copy(update={"table": theirs.document.table})
         # The same document over the same rows says the same.
         said, says = (
-            answer(f.document, s.table(f.document.table))
+            answer(f.document, s.tables.get(f.document.table))
             for s, f in ((store, mine), (elsewhere, theirs))
         )
         assert says == said
-    for plate, copied in zip(store.plates(study), elsewhere.plates(back.id), strict=True):
+    for plate, copied in zip(
+        store.plates.of_study(study), elsewhere.plates.of_study(back.id), strict=True
+    ):
         assert [c.varied for c in copied.document.cells] == [c.varied for c in plate.document.cells]
-        known = {f.id for f in elsewhere.figures(back.id)}
+        known = {f.id for f in elsewhere.figures.of_study(back.id)}
         assert {c.figure for c in copied.document.cells} <= known
 
 
@@ -82,29 +88,29 @@ def _odd_table() -> Table:
 
 
 def test_recipes_row_numbers_and_unread_values_come_back(store: Store, elsewhere: Store) -> None:
-    study = store.create_study("Odd")
+    study = store.studies.create("Odd")
     unread = {"a": pl.Series("a", ["1", "soaked", "0.3", "4"])}
-    made = store.add_table(study.id, _odd_table(), (), unread)
+    made = store.tables.add(study.id, _odd_table(), (), unread)
 
     def change(draft: Draft) -> None:
         draft.derive("double", "{a} * 2", "", "")
         draft.delete_rows([0])
 
-    store.change_table(made.id, change)
+    store.tables.change(made.id, change)
     back = unpack_study(elsewhere, pack_study(store, study.id), "odd.zip")
-    table = elsewhere.tables(back.id)[0]
+    table = elsewhere.tables.of_study(back.id)[0]
     assert table.name == "odd rows 1.5"
-    held = elsewhere.table(table.id)
+    held = elsewhere.tables.get(table.id)
     assert held.row_ids().tolist() == [1, 2, 3]
-    assert held.frame.equals(store.table(made.id).frame)
-    assert elsewhere.sources(table.id)["a"].to_list()[0] == "soaked"
+    assert held.frame.equals(store.tables.get(made.id).frame)
+    assert elsewhere.tables.sources(table.id)["a"].to_list()[0] == "soaked"
     recipes = {v.name: v.recipe for v in table.summary.variables if v.recipe}
     assert recipes == {"double": "{a} * 2"}
 
 
 def test_what_is_packed_is_safe_in_a_spreadsheet(store: Store) -> None:
-    study = store.create_study("Odd")
-    store.add_table(study.id, _odd_table())
+    study = store.studies.create("Odd")
+    store.tables.add(study.id, _odd_table())
     with zipfile.ZipFile(io.BytesIO(pack_study(store, study.id))) as archive:
         rows = archive.read("odd-rows-1.5.csv").decode().splitlines()
     assert rows == [
@@ -120,16 +126,16 @@ def test_one_figure_with_its_table_is_taken_into_another_study(
     store: Store, elsewhere: Store
 ) -> None:
     study = add_demo_study(store)
-    bubbles = next(f for f in store.figures(study) if f.document.x == "altitude")
+    bubbles = next(f for f in store.figures.of_study(study) if f.document.x == "altitude")
     content = pack_figure(store, study, bubbles.document)
-    other = elsewhere.create_study("Other")
+    other = elsewhere.studies.create("Other")
     taken = unpack_table(elsewhere, other.id, content, "bubbles.zip", ReadOptions())
     assert taken is not None
     record, figures = taken
     assert record.name == "stations"
     assert [f.document.size for f in figures] == [bubbles.document.size]
-    looks = elsewhere.study(other.id).categories["valley"]
-    assert looks == store.study(study).categories["valley"]
+    looks = elsewhere.studies.get(other.id).categories["valley"]
+    assert looks == store.studies.get(study).categories["valley"]
 
 
 class TestDamaged:
@@ -152,7 +158,7 @@ class TestDamaged:
         for own in ({"figures": [{"id": "1", "document": {"x": 5}}]}, {"version": 99}):
             with pytest.raises(TableError, match="survey"):
                 unpack_study(elsewhere, self._with(content, **own), "survey.zip")
-        assert elsewhere.studies() == []
+        assert elsewhere.studies.all() == []
 
     def test_what_is_no_study_is_said(self, elsewhere: Store) -> None:
         with pytest.raises(TableError, match="is not a data package"):

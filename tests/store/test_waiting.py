@@ -23,7 +23,7 @@ def waits(tmp_path: Path) -> tuple[Store, list[int]]:
     store = Store(tmp_path)
     found: list[int] = []
 
-    @event.listens_for(store._engine, "commit")
+    @event.listens_for(store.database._engine, "commit")
     def _(connection: object) -> None:
         found.append(connection.exec_driver_sql("PRAGMA synchronous").scalar())  # type: ignore[attr-defined]
 
@@ -39,19 +39,19 @@ def test_only_a_large_import_does_not_wait_and_it_is_there_whole(
     waits: tuple[Store, list[int]], tmp_path: Path
 ) -> None:
     store, found = waits
-    study = store.create_study("Survey")
-    store.add_table(study.id, demo_tables()[1])
+    study = store.studies.create("Survey")
+    store.tables.add(study.id, demo_tables()[1])
     assert set(found) == {FULL}
     found.clear()
-    record = store.add_table(study.id, large())
+    record = store.tables.add(study.id, large())
     assert found == [NORMAL]
     found.clear()
     # The next change waits again, on the same connection.
-    store.change_table(record.id, lambda draft: draft.write([Cell(3, "a", "7")]))
+    store.tables.change(record.id, lambda draft: draft.write([Cell(3, "a", "7")]))
     assert found == [FULL]
     store.close()
     opened = Store(tmp_path)
-    values = opened.table(record.id).frame["a"]
+    values = opened.tables.get(record.id).frame["a"]
     assert (values[2], values[3], len(values)) == (2, 7, 1_200_000)
     opened.close()
 
@@ -65,11 +65,11 @@ def test_words_and_categories_come_back_from_their_packing(tmp_path: Path) -> No
         pl.DataFrame([words, groups]),
     )
     first = Store(tmp_path)
-    study = first.create_study("Survey")
-    record = first.add_table(study.id, table)
+    study = first.studies.create("Survey")
+    record = first.tables.add(study.id, table)
     first.close()
     again = Store(tmp_path)
-    frame = again.table(record.id).frame
+    frame = again.tables.get(record.id).frame
     assert frame["w"].to_list() == words.to_list()
     assert frame["g"].to_list() == groups.to_list()
     assert frame["g"].dtype == groups.dtype

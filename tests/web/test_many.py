@@ -40,8 +40,8 @@ def many(tmp_path_factory: pytest.TempPathFactory) -> Iterator[tuple[Server, str
     )
     data = tmp_path_factory.mktemp("many")
     store = Store(data)
-    study = store.create_study("many")
-    store.add_table(study.id, table, [document])
+    study = store.studies.create("many")
+    store.tables.add(study.id, table, [document])
     store.close()
     with running(data) as server:
         yield server, study.id

@@ -29,9 +29,9 @@ def sources(store: Store, settings: Settings) -> Load:
 
     def load(table_id: str) -> Table | Counted:
         with store.together():
-            linked = store.linked(table_id)
+            linked = store.datasets.link(table_id)
             if linked is None:
-                return store.table(table_id)
+                return store.tables.get(table_id)
         return Counted(DatasetView(linked.dataset, engine_named(settings.engine)), linked.words)
 
     return load
@@ -45,14 +45,14 @@ def change_table(
     expected: int | None,
 ) -> tuple[TableRecord, Result]:
     """Change a table, or what is made of a dataset, as one step that can be undone."""
-    if store.linked(table_id) is None:
-        return store.change_table(table_id, change, expected=expected)
+    if store.datasets.link(table_id) is None:
+        return store.tables.change(table_id, change, expected=expected)
     engine = engine_named(settings.engine)
 
     def look(dataset: Dataset, names: Names[str]) -> list[VariableSummary]:
         return DatasetView(dataset, engine).summary(names).variables
 
-    return store.change_linked(table_id, change, look, expected)
+    return store.datasets.change(table_id, change, look, expected)
 
 
 class Answering:
@@ -63,9 +63,9 @@ class Answering:
         self._view: DatasetView | None = None
         self.table: Table
         with store.together():
-            linked = store.linked(document.table)
+            linked = store.datasets.link(document.table)
             if linked is None:
-                self.table = store.table(document.table, document.variables_used())
+                self.table = store.tables.get(document.table, document.variables_used())
                 return
         self._view = DatasetView(linked.dataset, engine_named(settings.engine))
         self.table = linked.words

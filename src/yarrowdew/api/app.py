@@ -118,7 +118,7 @@ async def _housekeeping(app: FastAPI) -> None:
         await asyncio.to_thread(app.state.uploads.tidy)
         if minute % _MINUTES_AN_HOUR == 0:
             try:
-                await asyncio.to_thread(app.state.store.tidy)
+                await asyncio.to_thread(app.state.store.studies.tidy)
             except UserFacingError as error:
                 log.warning("%s", error)
         await asyncio.sleep(_A_MINUTE)

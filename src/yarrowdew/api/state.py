@@ -80,7 +80,7 @@ def check_owned(store: Store, study_id: str, table_id: str) -> None:
     ------
     NotFoundError
     """
-    if store.table_record(table_id).study_id != study_id:
+    if store.tables.record(table_id).study_id != study_id:
         raise NotFoundError("table", table_id)
 
 
@@ -99,8 +99,8 @@ def add_with_figure(
         figures.append(suggest_figure(table, ""))
     except TableError as error:
         problem = str(error)
-    record = store.add_table(study_id, table, figures, sources, options=options, progress=progress)
-    made = [f for f in store.figures(study_id) if f.document.table == record.id]
+    record = store.tables.add(study_id, table, figures, sources, options=options, progress=progress)
+    made = [f for f in store.figures.of_study(study_id) if f.document.table == record.id]
     return TableTaken(
         table=TableOut.model_validate(record),
         figure=FigureOut.model_validate(made[0]) if made else None,

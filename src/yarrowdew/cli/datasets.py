@@ -37,13 +37,13 @@ def link(
     store = Store(data_folder(data))
     try:
         wanted = study or view.dataset.name
-        known = [s for s in store.studies() if wanted in (s.id, s.name)]
+        known = [s for s in store.studies.all() if wanted in (s.id, s.name)]
         if len(known) > 1:
             raise TableError(
                 f"{len(known)} studies are called '{wanted}'.",
                 "Name one by its id, from its address.",
             )
-        study_id = known[0].id if known else store.create_study(wanted).id
+        study_id = known[0].id if known else store.studies.create(wanted).id
         with asking(_told):
             record, problem = link_dataset(store, study_id, view, path)
     finally:

@@ -88,7 +88,7 @@ def _in_studies(data: Path | None) -> _Kept:
     try:
         return [
             (study.name, look.name, look.model_dump(mode="json"))
-            for study in store.studies()
+            for study in store.studies.all()
             for look in study.looks
         ]
     finally:

@@ -8,13 +8,13 @@ from yarrowdew.store import Store
 
 def add_demo_study(store: Store) -> str:
     """Add the demo study and return its id; the one that is there already, where it is."""
-    for study in store.studies():
+    for study in store.studies.all():
         if study.name == NAME:
             return study.id
     with store.unit():
-        study = store.create_study(NAME)
+        study = store.studies.create(NAME)
         for table, figures in demo_study():
-            store.add_table(study.id, table, figures)
-        for plate in demo_plates([figure.id for figure in store.figures(study.id)]):
-            store.create_plate(study.id, plate)
+            store.tables.add(study.id, table, figures)
+        for plate in demo_plates([figure.id for figure in store.figures.of_study(study.id)]):
+            store.plates.create(study.id, plate)
     return study.id

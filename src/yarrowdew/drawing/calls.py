@@ -8,7 +8,7 @@ from typing import Any, Literal
 
 from yarrowdew.core.errors import UserFacingError
 from yarrowdew.drawing.engine import plain
-from yarrowdew.drawing.making import WANTED, ImageRequest, document_of, several, wanted
+from yarrowdew.drawing.making import WANTED, FigureRequest, document_of, several, wanted
 from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.kinds.space.planes import FAMILY as PLANE
 from yarrowdew.tables.table import Table
@@ -16,7 +16,7 @@ from yarrowdew.tables.table import Table
 _END = "END"
 
 
-def request_of(document: FigureDocument, table: Table) -> ImageRequest | None:
+def request_of(document: FigureDocument, table: Table) -> FigureRequest | None:
     """The plain arguments that make a figure; None where it takes more than these."""
     matrix = getattr(document, "matrix", None) if document.of_kind.part_name == "matrix" else None
     space = getattr(document, "space", None) if document.of_kind.part_name == "space" else None

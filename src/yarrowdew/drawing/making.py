@@ -26,7 +26,7 @@ _SIDES = (72, 7200)
 """Of a page, in points: as its model has them."""
 
 
-class ImageOptions(TypedDict, total=False):
+class FigureOptions(TypedDict, total=False):
     """What a figure is to show beside what goes across and up; nothing of it has to be given.
 
     Attributes
@@ -74,7 +74,7 @@ class ImageOptions(TypedDict, total=False):
     look: Mapping[str, Any] | None
 
 
-class ImageRequest(ImageOptions, total=False):
+class FigureRequest(FigureOptions, total=False):
     """All that a figure is to show: what goes across and up, and what is asked for beside.
 
     Attributes
@@ -87,11 +87,11 @@ class ImageRequest(ImageOptions, total=False):
     y: str | Sequence[str]
 
 
-WANTED = ("x", "y", *ImageOptions.__annotations__)
+WANTED = ("x", "y", *FigureOptions.__annotations__)
 """Everything that can be asked for, in the order in which it is said."""
 
 
-def wanted(given: Mapping[str, Any]) -> ImageRequest:
+def wanted(given: Mapping[str, Any]) -> FigureRequest:
     """Take what was asked for; what is empty was not.
 
     Raises
@@ -119,9 +119,9 @@ def wanted(given: Mapping[str, Any]) -> ImageRequest:
 
 
 @cache
-def _wanted() -> TypeAdapter[ImageRequest]:
+def _wanted() -> TypeAdapter[FigureRequest]:
     """Made when something is first asked for."""
-    return TypeAdapter(ImageRequest)
+    return TypeAdapter(FigureRequest)
 
 
 def several(given: str | float | Mapping[str, Any] | Sequence[Any]) -> list[Any]:
@@ -151,7 +151,7 @@ def kept_table(table: Table, where: str | None) -> Table:
     return table.where(kept)
 
 
-def document_of(table: Table, asked: ImageRequest) -> FigureDocument:
+def document_of(table: Table, asked: FigureRequest) -> FigureDocument:
     """Make the document of a figure.
 
     Parameters
@@ -266,7 +266,7 @@ def _kind_with(part: str) -> str:
 
 
 def _fitted(
-    given: str | Mapping[str, Any], asked: ImageOptions, by: str | None
+    given: str | Mapping[str, Any], asked: FigureOptions, by: str | None
 ) -> tuple[dict[str, Any], list[float]]:
     """What is said of a line or a plane, with what is asked for of all of them; and the levels."""
     said: dict[str, Any] = {"family": given} if isinstance(given, str) else dict(given)
@@ -279,7 +279,7 @@ def _fitted(
     return said, levels
 
 
-def _trend(given: str | Mapping[str, Any], asked: ImageOptions, by: str | None) -> TrendPart:
+def _trend(given: str | Mapping[str, Any], asked: FigureOptions, by: str | None) -> TrendPart:
     said, levels = _fitted(given, asked, by)
     made = trend_of(**said)
     if levels and "bands" not in said and made.bands:
@@ -287,7 +287,7 @@ def _trend(given: str | Mapping[str, Any], asked: ImageOptions, by: str | None) 
     return made
 
 
-def _plane(asked: ImageOptions, by: str | None) -> dict[str, Any] | None:
+def _plane(asked: FigureOptions, by: str | None) -> dict[str, Any] | None:
     """The plane of a figure with a third axis; None where none is asked for."""
     trends = several(asked.get("trends", ()))
     if not trends:

@@ -10,7 +10,7 @@ from typing import Any, Unpack
 
 import polars as pl
 
-from yarrowdew.drawing.making import ImageRequest, document_of, saved_document, wanted
+from yarrowdew.drawing.making import FigureRequest, document_of, saved_document, wanted
 from yarrowdew.figures.answer import Answered
 from yarrowdew.figures.dataset_answer import answer_dataset
 from yarrowdew.figures.datasets.view import DatasetView
@@ -46,7 +46,7 @@ class DatasetFigure(Figure):
         """Refused: the rows are never together."""
         raise self._refused("Rows with their residuals")
 
-    def with_(self, **changes: Unpack[ImageRequest]) -> Figure:
+    def with_(self, **changes: Unpack[FigureRequest]) -> Figure:
         """The same figure but for what is given; see `Figure`."""
         return figure_of_dataset(self.view, wanted({**self.asked, **changes}), None)
 
@@ -74,7 +74,7 @@ class DatasetFigure(Figure):
 
 
 def figure_of_dataset(
-    view: DatasetView, asked: ImageRequest, document: Mapping[str, Any] | None
+    view: DatasetView, asked: FigureRequest, document: Mapping[str, Any] | None
 ) -> DatasetFigure:
     """Make a figure of a dataset, by what is asked for or by a saved document."""
     kept = replace(view, dataset=view.dataset.kept_where(asked.get("where")))

@@ -22,8 +22,8 @@ from yarrowdew.drawing.images import (
     image_of,
 )
 from yarrowdew.drawing.making import (
-    ImageOptions,
-    ImageRequest,
+    FigureOptions,
+    FigureRequest,
     document_of,
     kept_table,
     saved_document,
@@ -189,7 +189,7 @@ class Figure(Drawable):
 
     document: FigureDocument
     table: Table
-    asked: ImageRequest = field(repr=False)
+    asked: FigureRequest = field(repr=False)
     whole: Table = field(repr=False)
 
     def __repr__(self) -> str:
@@ -229,7 +229,7 @@ class Figure(Drawable):
 
         return residual_table(self.document, self.table, 0).frame
 
-    def with_(self, **changes: Unpack[ImageRequest]) -> Figure:
+    def with_(self, **changes: Unpack[FigureRequest]) -> Figure:
         """The same figure but for what is given, as `yarrowdew.figure` takes it.
 
         Examples
@@ -296,7 +296,7 @@ def figure(
     *,
     document: Mapping[str, Any] | FigureDocument | None = None,
     engine: str | None = None,
-    **asked: Unpack[ImageOptions],
+    **asked: Unpack[FigureOptions],
 ) -> Figure:
     """Make a figure.
 
@@ -312,7 +312,7 @@ def figure(
     engine : str, optional
         Who looks at the parts of a dataset: "threads", or a Dask scheduler as "tcp://host:port".
     **asked
-        Everything else that a figure shows: see `yarrowdew.Asked`.
+        Everything else that a figure shows: see `yarrowdew.FigureOptions`.
 
     Raises
     ------

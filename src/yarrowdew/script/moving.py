@@ -29,13 +29,13 @@ def opened(document: FigureDocument, table: Table, address: str, *, browser: boo
     base = address.rstrip("/")
     with tempfile.TemporaryDirectory() as folder:
         store = Store(Path(folder))
-        study = store.create_study(table.name[:200] or "From a script")
+        study = store.studies.create(table.name[:200] or "From a script")
         looks = {
             name: [one for one in own if isinstance(one, CategoryLook)]
             for name, own in table.categories.items()
         }
-        store.fill_study(study.id, categories=looks)
-        store.add_table(study.id, table, [document])
+        store.studies.fill(study.id, categories=looks)
+        store.tables.add(study.id, table, [document])
         packed = pack_study(store, study.id)
         store.close()
     upload = _asked("POST", f"{base}/api/uploads?name=figure.zip", packed, base)["id"]

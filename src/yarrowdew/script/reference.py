@@ -6,7 +6,7 @@ import inspect
 from typing import Any
 
 import yarrowdew
-from yarrowdew.drawing.making import ImageOptions
+from yarrowdew.drawing.making import FigureOptions
 from yarrowdew.script.data import table_of
 from yarrowdew.script.figures import Figure, figure
 from yarrowdew.script.moving import fetch
@@ -15,7 +15,7 @@ from yarrowdew.script.plates import Plate, plate
 
 _SHOWN: dict[str, tuple[Any, tuple[str, ...]]] = {
     "figure": (figure, ()),
-    "Asked": (ImageOptions, ()),
+    "FigureOptions": (FigureOptions, ()),
     "Figure": (Figure, ("save", "image", "readings", "data", "with_", "open")),
     "plate": (plate, ()),
     "Plate": (Plate, ()),

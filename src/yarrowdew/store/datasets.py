@@ -15,8 +15,8 @@ from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.store.categories import categories_of_study, make_known
 from yarrowdew.store.documents import added
 from yarrowdew.store.models import FigureRow, StudyRow, TableRow
-from yarrowdew.store.records import NotFoundError, changed, get, next_position
-from yarrowdew.store.table_queries import TableReader, TableRecord, record_of
+from yarrowdew.store.records import NotFoundError, Repository, changed, get, next_position
+from yarrowdew.store.table_queries import TableRecord, record_of
 from yarrowdew.store.versions import (
     StoredVariable,
     add_version,
@@ -48,10 +48,10 @@ class Linked:
     words: Table
 
 
-class LinkRepository(TableReader):
+class DatasetRepository(Repository):
     """The datasets of all studies."""
 
-    def link(
+    def add(
         self,
         study_id: str,
         dataset: Dataset,
@@ -73,7 +73,7 @@ class LinkRepository(TableReader):
             To begin with, where it is new; their documents are given its id.
         """
         where = str(path.absolute())
-        with self._writing() as session:
+        with self._database.writing() as session:
             study = changed(get(session, StudyRow, study_id, "study"))
             row = _linked_from(session, study_id, where)
             is_new = row is None
@@ -113,7 +113,7 @@ class LinkRepository(TableReader):
                 added(session, FigureRow, study_id, document.model_copy(update={"table": row.id}))
             return record_of(session, row)
 
-    def change_linked(
+    def change(
         self,
         table_id: str,
         change: Callable[[Draft], Result],
@@ -137,16 +137,16 @@ class LinkRepository(TableReader):
         OutdatedError
             If it was changed elsewhere since.
         """
-        with self._reading() as session:
+        with self._database.reading() as session:
             row = get(session, TableRow, table_id, "table")
             check_version(row, expected)
             over = row.version
-        linked = self.linked(table_id)
+        linked = self.link(table_id)
         if linked is None:
             raise NotFoundError("dataset", table_id)
         dataset, anew, result = linked.dataset.change(change)
         looked = {v.name: v for v in look(dataset, anew)} if anew else {}
-        with self._writing() as session:
+        with self._database.writing() as session:
             row = get(session, TableRow, table_id, "table")
             check_version(row, over)
             version = version_of(session, row)
@@ -174,23 +174,23 @@ class LinkRepository(TableReader):
             )
             return record_of(session, row), result
 
-    def known_of(self, study_id: str, path: Path) -> list[StoredVariable]:
+    def known_variables(self, study_id: str, path: Path) -> list[StoredVariable]:
         """List the variables of the dataset that a study has from a path; none where it has
         none.
         """
-        with self._reading() as session:
+        with self._database.reading() as session:
             row = _linked_from(session, study_id, str(path.absolute()))
             return [] if row is None else variables_of(version_of(session, row))
 
-    def dataset_of(self, table_id: str) -> Dataset | None:
+    def get(self, table_id: str) -> Dataset | None:
         """The dataset that a table stands for, whose files are not looked at; None for rows."""
-        with self._reading() as session:
+        with self._database.reading() as session:
             row = get(session, TableRow, table_id, "table")
             return None if row.dataset is None else _dataset(session, row)
 
-    def linked(self, table_id: str) -> Linked | None:
+    def link(self, table_id: str) -> Linked | None:
         """Find the dataset that a table stands for; None where it is a table of rows."""
-        with self._reading() as session:
+        with self._database.reading() as session:
             row = get(session, TableRow, table_id, "table")
             if row.dataset is None:
                 return None

@@ -26,7 +26,7 @@ from yarrowdew.store.models import (
 from yarrowdew.store.records import (
     NotFoundError,
     OutdatedError,
-    Records,
+    Repository,
     StoreError,
     changed,
     get,
@@ -69,33 +69,31 @@ class UnreadableRecord:
     problem: str
 
 
-class DocumentRepository(Records):
-    """The figures and plates of all studies."""
+class FigureRepository(Repository):
+    """The figures of all studies."""
 
-    def figures(self, study_id: str) -> list[FigureRecord]:
+    def of_study(self, study_id: str) -> list[FigureRecord]:
         """List a study's figures in their order."""
-        with self._reading() as session:
+        with self._database.reading() as session:
             return _those_readable(get(session, StudyRow, study_id, "study").figures, _figure)
 
-    def create_figure(self, study_id: str, document: FigureDocument) -> FigureRecord:
+    def create(self, study_id: str, document: FigureDocument) -> FigureRecord:
         """Add a figure at the end."""
-        with self._changing(study_id) as (session, _):
+        with self._database.changing(study_id) as (session, _):
             owned_table(session, study_id, document.table)
             return _figure(added(session, FigureRow, study_id, document))
 
-    def create_figures(self, study_id: str, documents: Sequence[FigureDocument]) -> list[str]:
+    def create_all(self, study_id: str, documents: Sequence[FigureDocument]) -> list[str]:
         """Add figures at the end, whose tables are known to be of the study; return their ids."""
-        with self._changing(study_id) as (session, _):
+        with self._database.changing(study_id) as (session, _):
             return _added_all(session, FigureRow, study_id, documents)
 
-    def figure(self, figure_id: str) -> FigureRecord:
+    def get(self, figure_id: str) -> FigureRecord:
         """Find a figure."""
-        with self._reading() as session:
+        with self._database.reading() as session:
             return _figure(get(session, FigureRow, figure_id, "figure"))
 
-    def save_figure(
-        self, figure_id: str, document: FigureDocument, revision: int | None
-    ) -> FigureRecord:
+    def save(self, figure_id: str, document: FigureDocument, revision: int | None) -> FigureRecord:
         """Save a figure's document over the revision that was read, or over whichever there is.
 
         Raises
@@ -103,13 +101,13 @@ class DocumentRepository(Records):
         OutdatedError
             If it was saved elsewhere since.
         """
-        with self._writing() as session:
+        with self._database.writing() as session:
             row = get(session, FigureRow, figure_id, "figure")
             owned_table(session, row.study_id, document.table)
             _saved(session, row, row.study, document, revision)
             return _figure(row)
 
-    def delete_figure(self, figure_id: str, revision: int | None = None) -> None:
+    def delete(self, figure_id: str, revision: int | None = None) -> None:
         """Delete a figure; it can be brought back for a while.
 
         Raises
@@ -117,78 +115,21 @@ class DocumentRepository(Records):
         OutdatedError
             Where another revision was meant.
         """
-        with self._writing() as session:
+        with self._database.writing() as session:
             _delete(get(session, FigureRow, figure_id, "figure"), revision)
 
-    def return_figure(self, figure_id: str) -> FigureRecord:
+    def restore(self, figure_id: str) -> FigureRecord:
         """Bring back a figure that was deleted, to its place in the study."""
-        with self._writing() as session:
+        with self._database.writing() as session:
             row = get(session, FigureRow, figure_id, "figure", also_deleted=True)
             changed(row.study)
             owned_table(session, row.study_id, row.document.get("table", ""))
             row.deleted = None
             return _figure(row)
 
-    def plates(self, study_id: str) -> list[PlateRecord]:
-        """List a study's plates in their order."""
-        with self._reading() as session:
-            return _those_readable(get(session, StudyRow, study_id, "study").plates, _plate)
-
-    def create_plate(self, study_id: str, document: PlateDocument) -> PlateRecord:
-        """Add a plate at the end."""
-        with self._changing(study_id) as (session, _):
-            _owned_figures(session, study_id, document)
-            return _plate(added(session, PlateRow, study_id, document))
-
-    def create_plates(self, study_id: str, documents: Sequence[PlateDocument]) -> list[str]:
-        """Add plates at the end, whose figures are of the study or gone; return their ids."""
-        with self._changing(study_id) as (session, _):
-            return _added_all(session, PlateRow, study_id, documents)
-
-    def plate(self, plate_id: str) -> PlateRecord:
-        """Find a plate."""
-        with self._reading() as session:
-            return _plate(get(session, PlateRow, plate_id, "plate"))
-
-    def save_plate(
-        self, plate_id: str, document: PlateDocument, revision: int | None
-    ) -> PlateRecord:
-        """Save a plate's document over the revision that was read, or over whichever there is.
-
-        A figure that was deleted may stay in its place, so that nothing else moves.
-
-        Raises
-        ------
-        OutdatedError
-            If it was saved elsewhere since.
-        """
-        with self._writing() as session:
-            row = get(session, PlateRow, plate_id, "plate")
-            _saved(session, row, row.study, document, revision)
-            return _plate(row)
-
-    def delete_plate(self, plate_id: str, revision: int | None = None) -> None:
-        """Delete a plate, whose figures stay; it can be brought back for a while.
-
-        Raises
-        ------
-        OutdatedError
-            Where another revision was meant.
-        """
-        with self._writing() as session:
-            _delete(get(session, PlateRow, plate_id, "plate"), revision)
-
-    def return_plate(self, plate_id: str) -> PlateRecord:
-        """Bring back a plate that was deleted, to its place in the study."""
-        with self._writing() as session:
-            row = get(session, PlateRow, plate_id, "plate", also_deleted=True)
-            changed(row.study)
-            row.deleted = None
-            return _plate(row)
-
     def unreadable(self, study_id: str) -> list[UnreadableRecord]:
         """List the figures and plates of a study that cannot be read, and why."""
-        with self._reading() as session:
+        with self._database.reading() as session:
             study = get(session, StudyRow, study_id, "study")
             found: list[UnreadableRecord] = []
             checks: list[tuple[str, str, Callable[[], object]]] = [
@@ -201,6 +142,65 @@ class DocumentRepository(Records):
                 except StoreError as error:
                     found.append(UnreadableRecord(record_id, what, error.message))
             return found
+
+
+class PlateRepository(Repository):
+    """The plates of all studies."""
+
+    def of_study(self, study_id: str) -> list[PlateRecord]:
+        """List a study's plates in their order."""
+        with self._database.reading() as session:
+            return _those_readable(get(session, StudyRow, study_id, "study").plates, _plate)
+
+    def create(self, study_id: str, document: PlateDocument) -> PlateRecord:
+        """Add a plate at the end."""
+        with self._database.changing(study_id) as (session, _):
+            _owned_figures(session, study_id, document)
+            return _plate(added(session, PlateRow, study_id, document))
+
+    def create_all(self, study_id: str, documents: Sequence[PlateDocument]) -> list[str]:
+        """Add plates at the end, whose figures are of the study or gone; return their ids."""
+        with self._database.changing(study_id) as (session, _):
+            return _added_all(session, PlateRow, study_id, documents)
+
+    def get(self, plate_id: str) -> PlateRecord:
+        """Find a plate."""
+        with self._database.reading() as session:
+            return _plate(get(session, PlateRow, plate_id, "plate"))
+
+    def save(self, plate_id: str, document: PlateDocument, revision: int | None) -> PlateRecord:
+        """Save a plate's document over the revision that was read, or over whichever there is.
+
+        A figure that was deleted may stay in its place, so that nothing else moves.
+
+        Raises
+        ------
+        OutdatedError
+            If it was saved elsewhere since.
+        """
+        with self._database.writing() as session:
+            row = get(session, PlateRow, plate_id, "plate")
+            _saved(session, row, row.study, document, revision)
+            return _plate(row)
+
+    def delete(self, plate_id: str, revision: int | None = None) -> None:
+        """Delete a plate, whose figures stay; it can be brought back for a while.
+
+        Raises
+        ------
+        OutdatedError
+            Where another revision was meant.
+        """
+        with self._database.writing() as session:
+            _delete(get(session, PlateRow, plate_id, "plate"), revision)
+
+    def restore(self, plate_id: str) -> PlateRecord:
+        """Bring back a plate that was deleted, to its place in the study."""
+        with self._database.writing() as session:
+            row = get(session, PlateRow, plate_id, "plate", also_deleted=True)
+            changed(row.study)
+            row.deleted = None
+            return _plate(row)
 
 
 def owned_table(session: Session, study_id: str, table_id: str) -> TableRow:

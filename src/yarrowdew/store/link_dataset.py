@@ -39,13 +39,13 @@ def link_dataset(
         Why it has no figure to begin with.
     """
     figures: list[FigureDocument] = []
-    dataset, problems = _as_known(view.dataset, store.known_of(study_id, path))
+    dataset, problems = _as_known(view.dataset, store.datasets.known_variables(study_id, path))
     view = replace(view, dataset=dataset)
     try:
         figures.append(suggest_figure(view.dataset.head, ""))
     except TableError as error:
         problems.append(str(error))
-    record = store.link(study_id, view.dataset, view.summary(), path, figures)
+    record = store.datasets.add(study_id, view.dataset, view.summary(), path, figures)
     return record, " ".join(problems) or None
 
 

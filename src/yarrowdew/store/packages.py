@@ -69,7 +69,7 @@ class PackedDataset(_Packed):
     @classmethod
     def of(cls, store: Store, table_id: str, dataset: Dataset) -> PackedDataset:
         """Of a dataset that a study has."""
-        record = store.table_record(table_id)
+        record = store.tables.record(table_id)
         return cls(
             id=table_id,
             name=dataset.name,
@@ -123,16 +123,18 @@ class TableDescription(_Packed):
 def pack_study(store: Store, study_id: str) -> bytes:
     """Write a whole study as one file, as it stands at one moment."""
     with store.together():
-        study = store.study(study_id)
-        tables = [(table.id, store.dataset_of(table.id)) for table in store.tables(study_id)]
+        study = store.studies.get(study_id)
+        tables = [
+            (table.id, store.datasets.get(table.id)) for table in store.tables.of_study(study_id)
+        ]
         packed = PackedStudy(
             name=study.name,
             categories=study.categories,
             filters=study.filters,
             looks=study.looks,
             formulas=study.formulas,
-            figures=[_packed(figure) for figure in store.figures(study_id)],
-            plates=[plate.document for plate in store.plates(study_id)],
+            figures=[_packed(figure) for figure in store.figures.of_study(study_id)],
+            plates=[plate.document for plate in store.plates.of_study(study_id)],
             datasets=[
                 PackedDataset.of(store, id_, dataset)
                 for id_, dataset in tables
@@ -146,7 +148,7 @@ def pack_study(store: Store, study_id: str) -> bytes:
 def pack_figure(store: Store, study_id: str, document: FigureDocument) -> bytes:
     """Write one figure and its table as one file that reads back as the same figure."""
     with store.together():
-        known = store.study(study_id).categories
+        known = store.studies.get(study_id).categories
         used = set(document.variables_used())
         packed = PackedStudy(
             categories={name: looks for name, looks in known.items() if name in used},
@@ -198,9 +200,9 @@ def unpack_study(
     name = (packed.name or file_name.removesuffix(".zip"))[:LONGEST_NAME]
     progress(0.95)
     with store.unit():
-        study = store.create_study(name)
+        study = store.studies.create(name)
         _fill(store, study.id, packed, tables)
-        return store.study(study.id)
+        return store.studies.get(study.id)
 
 
 def packed_study(content: bytes, file_name: str) -> PackedStudy | None:
@@ -258,14 +260,14 @@ def unpack_table(
         return None
     packed.plates, packed.filters, packed.looks, packed.formulas = [], [], [], []
     packed.datasets = []
-    held = store.study(study_id).categories
+    held = store.studies.get(study_id).categories
     packed.categories = {n: looks for n, looks in packed.categories.items() if n not in held}
     chosen = options.model_copy(update={"sheet": key})
     read = _tables(content, file_name, chosen, name, progress)
     with store.unit():
         made = _fill(store, study_id, packed, read)
-        record = store.table_record(made[known.id])
-    return record, [f for f in store.figures(study_id) if f.document.table == record.id]
+        record = store.tables.record(made[known.id])
+    return record, [f for f in store.figures.of_study(study_id) if f.document.table == record.id]
 
 
 @dataclass(frozen=True, slots=True)
@@ -322,15 +324,17 @@ def _tables(
 def _fill(store: Store, study_id: str, packed: PackedStudy, tables: list[_Read]) -> dict[str, str]:
     """Add what a package holds to a study; return the new ids of its tables by their old ones."""
     # First, so that values that the tables bring get the colours that they had.
-    store.fill_study(study_id, categories=packed.categories)
-    ids = {read.known.id: store.add_packed(study_id, read.packed).id for read in tables}
+    store.studies.fill(study_id, categories=packed.categories)
+    ids = {read.known.id: store.tables.add_packed(study_id, read.packed).id for read in tables}
     for held in packed.datasets:
-        ids[held.id] = store.link(study_id, held.dataset(), held.summary, Path(held.path)).id
+        ids[held.id] = store.datasets.add(
+            study_id, held.dataset(), held.summary, Path(held.path)
+        ).id
     owned = [figure for figure in packed.figures if figure.document.table in ids]
     figures = dict(
         zip(
             [figure.id for figure in owned],
-            store.create_figures(
+            store.figures.create_all(
                 study_id,
                 [f.document.model_copy(update={"table": ids[f.document.table]}) for f in owned],
             ),
@@ -341,8 +345,8 @@ def _fill(store: Store, study_id: str, packed: PackedStudy, tables: list[_Read])
         for cell in plate.cells:
             # A figure that was deleted stays in its place, under an id that no other has.
             cell.figure = figures.get(cell.figure) or new_id()
-    store.create_plates(study_id, packed.plates)
-    store.fill_study(
+    store.plates.create_all(study_id, packed.plates)
+    store.studies.fill(
         study_id,
         filters=[
             saved.model_copy(update={"table": ids[saved.table]})
@@ -360,21 +364,21 @@ def _packed(figure: FigureRecord) -> PackedFigure:
 
 
 def _resource(store: Store, table_id: str) -> Resource:
-    table = store.table(table_id)
-    record = store.table_record(table_id)
+    table = store.tables.get(table_id)
+    record = store.tables.record(table_id)
     more = TableDescription(
         id=table_id,
         title=table.name,
         recipes={v.name: v.recipe for v in record.summary.variables if v.recipe},
         row_numbers=None if table.ids is None else table.ids.tolist(),
-        next_row=store.next_row(table_id),
+        next_row=store.tables.next_row(table_id),
         unread={
             name: {
                 place: str(text)
                 for place, (text, value) in enumerate(zip(source, table.frame[name], strict=True))
                 if value is None and text is not None
             }
-            for name, source in store.sources(table_id).items()
+            for name, source in store.tables.sources(table_id).items()
         },
         options=record.options,
     )

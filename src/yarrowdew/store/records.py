@@ -15,7 +15,7 @@ from sqlalchemy.exc import DatabaseError, OperationalError
 from sqlalchemy.orm import Session
 
 from yarrowdew.core.errors import UserFacingError
-from yarrowdew.store.database import open_database
+from yarrowdew.store.database import give_back, open_database
 from yarrowdew.store.models import Base, DocumentColumns, StudyRow, TableRow, now
 
 DATABASE_NAME = "studies.sqlite"
@@ -47,7 +47,7 @@ class StoreBusyError(StoreError):
     """Somebody else writes, and has done so for longer than a writer waits."""
 
 
-class Records:
+class Database:
     """One database file.
 
     Every change is one transaction; `unit` makes one of several, so that a kill leaves all of them
@@ -71,16 +71,20 @@ class Records:
         """Let go of the database file."""
         self._engine.dispose()
 
+    def give_back_space(self) -> None:
+        """Give space that is no longer used back to the disk."""
+        give_back(self._engine)
+
     @contextmanager
     def unit(self) -> Iterator[None]:
         """Make one transaction of all changes inside: all of them happen, or none."""
-        with self._writing():
+        with self.writing():
             yield
 
     @contextmanager
     def together(self) -> Iterator[None]:
         """Read everything inside as of one moment; writing inside raises RuntimeError."""
-        with self._reading() as session:
+        with self.reading() as session:
             if session is self._unit.get():
                 yield
                 return
@@ -92,7 +96,8 @@ class Records:
                 self._unit.reset(token)
 
     @contextmanager
-    def _reading(self) -> Iterator[Session]:
+    def reading(self) -> Iterator[Session]:
+        """Open a session that reads, or join the unit that is open."""
         current = self._unit.get()
         if current is not None:
             yield current
@@ -101,7 +106,7 @@ class Records:
             yield session
 
     @contextmanager
-    def _writing(self, *, repeatable: bool = False) -> Iterator[Session]:
+    def writing(self, *, repeatable: bool = False) -> Iterator[Session]:
         """Write in one transaction.
 
         Parameters
@@ -135,9 +140,22 @@ class Records:
             self._writer.release()
 
     @contextmanager
-    def _changing(self, study_id: str) -> Iterator[tuple[Session, StudyRow]]:
-        with self._writing() as session:
+    def changing(self, study_id: str) -> Iterator[tuple[Session, StudyRow]]:
+        """Write to a study, and note that it changes now."""
+        with self.writing() as session:
             yield session, changed(get(session, StudyRow, study_id, "study"))
+
+
+class Repository:
+    """Records of one sort in a database.
+
+    Parameters
+    ----------
+    database : Database
+    """
+
+    def __init__(self, database: Database) -> None:
+        self._database = database
 
 
 _READS = "reads"

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from sqlalchemy import ColumnElement, or_, select
 
 from yarrowdew.store.models import ShareRow, StudyRow, moment, now
-from yarrowdew.store.records import NotFoundError, Records, changed, get
+from yarrowdew.store.records import NotFoundError, Repository, changed, get
 
 
 @dataclass(frozen=True, slots=True)
@@ -22,12 +22,12 @@ class ShareRecord:
     expires: str | None
 
 
-class ShareRepository(Records):
+class ShareRepository(Repository):
     """The shared pages of all studies."""
 
-    def shares(self, study_id: str) -> list[ShareRecord]:
+    def of_study(self, study_id: str) -> list[ShareRecord]:
         """List the pages of a study that can be opened, the newest first."""
-        with self._reading() as session:
+        with self._database.reading() as session:
             get(session, StudyRow, study_id, "study")
             rows = session.scalars(
                 select(ShareRow)
@@ -36,7 +36,7 @@ class ShareRepository(Records):
             )
             return [_share(row) for row in rows]
 
-    def share(
+    def create(
         self, study_id: str, name: str, content: bytes, days: float | None = None
     ) -> ShareRecord:
         """Keep what is shared at an id that cannot be guessed.
@@ -48,7 +48,7 @@ class ShareRepository(Records):
         days : float, optional
             After how many days it can no longer be opened; it stays until withdrawn where None.
         """
-        with self._writing() as session:
+        with self._database.writing() as session:
             changed(get(session, StudyRow, study_id, "study"))
             expires = None if days is None else now() + dt.timedelta(days=days)
             row = ShareRow(
@@ -62,9 +62,9 @@ class ShareRepository(Records):
             session.flush()
             return _share(row)
 
-    def shared(self, share_id: str) -> bytes:
+    def content(self, share_id: str) -> bytes:
         """Find what is shared; a page that expired or whose study is deleted is not there."""
-        with self._reading() as session:
+        with self._database.reading() as session:
             found = session.scalar(
                 select(ShareRow.content)
                 .join(StudyRow, StudyRow.id == ShareRow.study_id)
@@ -76,7 +76,7 @@ class ShareRepository(Records):
 
     def withdraw(self, share_id: str) -> None:
         """Delete what is shared."""
-        with self._writing() as session:
+        with self._database.writing() as session:
             session.delete(get(session, ShareRow, share_id, "shared page"))
 
 

@@ -16,7 +16,6 @@ from yarrowdew.figures.document.categories import CategoryLook, with_distinct_la
 from yarrowdew.figures.document.formulas import SavedFormula
 from yarrowdew.figures.document.looks import SavedLook
 from yarrowdew.store.categories import categories_of_study, readable
-from yarrowdew.store.database import give_back
 from yarrowdew.store.documents import owned_table
 from yarrowdew.store.models import (
     FigureRow,
@@ -27,7 +26,7 @@ from yarrowdew.store.models import (
     moment,
     now,
 )
-from yarrowdew.store.records import NotFoundError, Records, get
+from yarrowdew.store.records import NotFoundError, Repository, get
 from yarrowdew.store.study_copy import copied_study
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.filters import SavedFilter
@@ -51,43 +50,43 @@ class StudyRecord:
     formulas: list[SavedFormula]
 
 
-class StudyRepository(Records):
+class StudyRepository(Repository):
     """All studies."""
 
-    def studies(self, *, deleted: bool = False) -> list[StudyRecord]:
+    def all(self, *, deleted: bool = False) -> list[StudyRecord]:
         """List all studies, the one changed last first; or those that were deleted."""
-        with self._reading() as session:
+        with self._database.reading() as session:
             wanted = StudyRow.deleted.is_not(None) if deleted else StudyRow.deleted.is_(None)
             rows = session.scalars(select(StudyRow).where(wanted).order_by(StudyRow.changed.desc()))
             return [_study(row) for row in rows]
 
-    def create_study(self, name: str) -> StudyRecord:
+    def create(self, name: str) -> StudyRecord:
         """Make an empty study."""
-        with self._writing() as session:
+        with self._database.writing() as session:
             row = StudyRow(name=name)
             session.add(row)
             session.flush()
             return _study(row)
 
-    def study(self, study_id: str) -> StudyRecord:
+    def get(self, study_id: str) -> StudyRecord:
         """Find a study; one that was deleted is not found until it is brought back."""
-        with self._reading() as session:
+        with self._database.reading() as session:
             row = get(session, StudyRow, study_id, "study")
             if row.deleted is not None:
                 raise NotFoundError("study", study_id)
             return _study(row)
 
-    def rename_study(self, study_id: str, name: str) -> StudyRecord:
+    def rename(self, study_id: str, name: str) -> StudyRecord:
         """Give a study another name."""
-        with self._changing(study_id) as (_, row):
+        with self._database.changing(study_id) as (_, row):
             row.name = name
             return _study(row)
 
-    def delete_study(self, study_id: str) -> StudyRecord:
+    def delete(self, study_id: str) -> StudyRecord:
         """Delete a study; it can be brought back for 30 days. What was kept longer goes for
         good.
         """
-        with self._writing() as session:
+        with self._database.writing() as session:
             row = get(session, StudyRow, study_id, "study")
             row.deleted = row.deleted or now()
             _forget_expired(session)
@@ -95,32 +94,32 @@ class StudyRepository(Records):
 
     def tidy(self) -> None:
         """Let go of what has had its time, and give its space back to the disk."""
-        with self._writing() as session:
+        with self._database.writing() as session:
             _forget_expired(session)
-        give_back(self._engine)
+        self._database.give_back_space()
 
-    def copy_study(self, study_id: str, name: str) -> StudyRecord:
+    def copy(self, study_id: str, name: str) -> StudyRecord:
         """Make a copy of a study as it is, record by record, with ids of its own.
 
         Values are copied as they are stored, so that every figure of the copy answers as its
         original, to the last bit. Earlier versions of tables are not copied.
         """
-        with self._writing() as session:
+        with self._database.writing() as session:
             study = get(session, StudyRow, study_id, "study")
             if study.deleted is not None:
                 raise NotFoundError("study", study_id)
             return _study(copied_study(session, study, name))
 
-    def bring_back(self, study_id: str) -> StudyRecord:
+    def restore(self, study_id: str) -> StudyRecord:
         """Bring back a study that was deleted."""
-        with self._writing() as session:
+        with self._database.writing() as session:
             row = get(session, StudyRow, study_id, "study")
             row.deleted, row.changed = None, now()
             return _study(row)
 
     def delete_for_good(self, study_id: str) -> None:
         """Delete a study with everything in it."""
-        with self._writing() as session:
+        with self._database.writing() as session:
             session.delete(get(session, StudyRow, study_id, "study"))
 
     def set_categories(
@@ -135,7 +134,7 @@ class StudyRepository(Records):
         TableError
             If two categories would be called the same.
         """
-        with self._changing(study_id) as (_, row):
+        with self._database.changing(study_id) as (_, row):
             known = categories_of_study(row, [variable]).get(variable, ())
             given = {look.value for look in looks}
             every = [*looks, *(look for look in known if look.value not in given)]
@@ -153,7 +152,7 @@ class StudyRepository(Records):
             }
             return _study(row)
 
-    def fill_study(
+    def fill(
         self,
         study_id: str,
         *,
@@ -163,7 +162,7 @@ class StudyRepository(Records):
         formulas: Sequence[SavedFormula] = (),
     ) -> None:
         """Take over what another study kept, as it was written; labels are made distinct."""
-        with self._changing(study_id) as (_, row):
+        with self._database.changing(study_id) as (_, row):
             row.categories = {
                 **row.categories,
                 **{
@@ -177,7 +176,7 @@ class StudyRepository(Records):
 
     def save_filter(self, study_id: str, saved: SavedFilter) -> StudyRecord:
         """Keep a row filter under its name; one of the same name and table is replaced."""
-        with self._changing(study_id) as (session, row):
+        with self._database.changing(study_id) as (session, row):
             owned_table(session, study_id, saved.table)
             others = [
                 f for f in row.filters if (f["name"], f["table"]) != (saved.name, saved.table)
@@ -187,7 +186,7 @@ class StudyRepository(Records):
 
     def delete_filter(self, study_id: str, table: str, name: str) -> StudyRecord:
         """Forget a row filter; figures that use it keep it as their own."""
-        with self._changing(study_id) as (_, row):
+        with self._database.changing(study_id) as (_, row):
             kept = [f for f in row.filters if (f["name"], f["table"]) != (name, table)]
             if len(kept) == len(row.filters):
                 raise NotFoundError("filter", name)
@@ -213,13 +212,13 @@ class StudyRepository(Records):
     def _keep(
         self, study_id: str, kind: Literal["looks", "formulas"], saved: SavedLook | SavedFormula
     ) -> StudyRecord:
-        with self._changing(study_id) as (_, row):
+        with self._database.changing(study_id) as (_, row):
             others = [one for one in getattr(row, kind) if one["name"] != saved.name]
             setattr(row, kind, [*others, saved.model_dump(mode="json")])
             return _study(row)
 
     def _forget(self, study_id: str, kind: Literal["looks", "formulas"], name: str) -> StudyRecord:
-        with self._changing(study_id) as (_, row):
+        with self._database.changing(study_id) as (_, row):
             held = getattr(row, kind)
             kept = [one for one in held if one["name"] != name]
             if len(kept) == len(held):

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from pathlib import Path
 
 import numpy as np
 import polars as pl
@@ -15,7 +14,7 @@ from yarrowdew.core.lru_cache import SizedLRUCache
 from yarrowdew.store.categories import categories_of_study
 from yarrowdew.store.columns import ColumnStore
 from yarrowdew.store.models import StudyRow, TableRow, VersionRow
-from yarrowdew.store.records import Records, get
+from yarrowdew.store.records import Database, Repository, get
 from yarrowdew.store.versions import StoredVariable, ids_of, variables_of, version_of
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import Marks
@@ -41,26 +40,26 @@ class TableRecord:
     """Where its files are, where its rows are not here."""
 
 
-class TableReader(Records):
+class TableReader(Repository):
     """The tables of all studies, as they are."""
 
-    def __init__(self, folder: Path) -> None:
-        super().__init__(folder)
+    def __init__(self, database: Database) -> None:
+        super().__init__(database)
         self._columns = ColumnStore()
         self._orders: SizedLRUCache[np.ndarray] = SizedLRUCache(CACHED_ORDERS_BYTES)
 
-    def tables(self, study_id: str) -> list[TableRecord]:
+    def of_study(self, study_id: str) -> list[TableRecord]:
         """List a study's tables in their order."""
-        with self._reading() as session:
+        with self._database.reading() as session:
             rows = get(session, StudyRow, study_id, "study").tables
             return [record_of(session, row) for row in rows]
 
-    def table_record(self, table_id: str) -> TableRecord:
+    def record(self, table_id: str) -> TableRecord:
         """Find a table without its values."""
-        with self._reading() as session:
+        with self._database.reading() as session:
             return record_of(session, get(session, TableRow, table_id, "table"))
 
-    def table(self, table_id: str, columns: Iterable[str] | None = None) -> Table:
+    def get(self, table_id: str, columns: Iterable[str] | None = None) -> Table:
         """Load a table: every variable's description, and the values of the columns named.
 
         Parameters
@@ -69,18 +68,18 @@ class TableReader(Records):
         columns : iterable of str, optional
             All where None. Names that the table does not have are passed over.
         """
-        with self._reading() as session:
+        with self._database.reading() as session:
             row = get(session, TableRow, table_id, "table")
             return self._load(session, row, version_of(session, row), columns)
 
     def next_row(self, table_id: str) -> int:
         """Return the number that the next new row of a table gets."""
-        with self._reading() as session:
+        with self._database.reading() as session:
             return get(session, TableRow, table_id, "table").next_row
 
     def sources(self, table_id: str) -> dict[str, pl.Series]:
         """Load the text of the variables some of whose values could not be read as their kind."""
-        with self._reading() as session:
+        with self._database.reading() as session:
             row = get(session, TableRow, table_id, "table")
             holds_rows(row)
             held = variables_of(version_of(session, row))
@@ -111,7 +110,7 @@ class TableReader(Records):
 
     def rows(self, table_id: str, order: RowOrder, start: int, count: int) -> tuple[Table, int]:
         """Load a stretch of a table's rows in an order, and say how many rows there are in it."""
-        with self._reading() as session:
+        with self._database.reading() as session:
             row = get(session, TableRow, table_id, "table")
             holds_rows(row)
             version = version_of(session, row)
@@ -131,7 +130,7 @@ class TableReader(Records):
 
     def ids_in_order(self, table_id: str, order: RowOrder) -> RowIds:
         """Return the numbers of the rows that are looked through, in their order."""
-        with self._reading() as session:
+        with self._database.reading() as session:
             row = get(session, TableRow, table_id, "table")
             holds_rows(row)
             version = version_of(session, row)

@@ -112,7 +112,7 @@ class PackedTable:
 class TableRepository(TableReader):
     """The tables of all studies, and how they change."""
 
-    def add_table(
+    def add(
         self,
         study_id: str,
         table: Table,
@@ -144,7 +144,7 @@ class TableRepository(TableReader):
             The number that the next new row gets, where rows that had numbers are gone.
         """
         # A study that is not there is said before the work, and seen to once more behind the lock.
-        with self._reading() as session:
+        with self._database.reading() as session:
             get(session, StudyRow, study_id, "study")
         packed = PackedTable.of(
             table, sources, options=options, recipes=recipes, progress=progress, next_row=next_row
@@ -158,7 +158,7 @@ class TableRepository(TableReader):
         table, packed = made.table, made.packed
         # So many values were not typed: the file that they were read from is still there.
         repeatable = sum(column.size for column in packed.columns) > _FROM_A_FILE
-        with self._writing(repeatable=repeatable) as session:
+        with self._database.writing(repeatable=repeatable) as session:
             study = changed(get(session, StudyRow, study_id, "study"))
             row = TableRow(
                 study_id=study_id,
@@ -185,7 +185,7 @@ class TableRepository(TableReader):
                 added(session, FigureRow, study_id, document.model_copy(update={"table": row.id}))
             return record_of(session, row)
 
-    def change_table(
+    def change(
         self,
         table_id: str,
         change: Callable[[Draft], Result],
@@ -215,11 +215,11 @@ class TableRepository(TableReader):
         """
         for _ in range(_TRIES_WITHOUT_A_LOCK):
             # Worked out and packed without a lock: others may read and write meanwhile.
-            with self._reading() as session:
+            with self._database.reading() as session:
                 row = get(session, TableRow, table_id, "table")
                 check_version(row, expected)
                 worked = self._changed(session, row, change, progress)
-            with self._writing() as session:
+            with self._database.writing() as session:
                 session.expire_all()
                 row = get(session, TableRow, table_id, "table")
                 check_version(row, expected)
@@ -231,8 +231,8 @@ class TableRepository(TableReader):
                     self._write(session, row, worked, worked.packed, options)
                 return record_of(session, row), worked.result
         # Somebody changes it all the time: now they wait.
-        with self.unit():
-            return self.change_table(table_id, change, progress=progress, options=options)
+        with self._database.unit():
+            return self.change(table_id, change, progress=progress, options=options)
 
     def _changed(
         self,
@@ -322,7 +322,7 @@ class TableRepository(TableReader):
         OutdatedError
             If the table was changed elsewhere since.
         """
-        with self._writing() as session:
+        with self._database.writing() as session:
             row = get(session, TableRow, table_id, "table")
             check_version(row, expected)
             version = session.scalar(
@@ -337,7 +337,7 @@ class TableRepository(TableReader):
             changed(row.study)
             return record_of(session, row)
 
-    def delete_table(self, table_id: str, expected: int | None = None) -> None:
+    def delete(self, table_id: str, expected: int | None = None) -> None:
         """Delete a table that no figure shows; it can be brought back for a while.
 
         Raises
@@ -347,7 +347,7 @@ class TableRepository(TableReader):
         OutdatedError
             If it was changed elsewhere since.
         """
-        with self._writing() as session:
+        with self._database.writing() as session:
             row = get(session, TableRow, table_id, "table")
             check_version(row, expected)
             study = changed(row.study)
@@ -359,9 +359,9 @@ class TableRepository(TableReader):
                 )
             row.deleted = now()
 
-    def return_table(self, table_id: str) -> TableRecord:
+    def restore(self, table_id: str) -> TableRecord:
         """Bring back a table that was deleted, to its place in the study."""
-        with self._writing() as session:
+        with self._database.writing() as session:
             row = get(session, TableRow, table_id, "table", also_deleted=True)
             changed(row.study)
             row.deleted = None

@@ -54,7 +54,7 @@ def link(
     prefer: Prefer = None,
 ) -> TableTaken | Response:
     """Add a dataset to a study, with the figure it starts with; or open it anew. Its rows stay."""
-    store.study(study_id)
+    store.studies.get(study_id)
     path = _allowed(wanted.path, settings)
     view = DatasetView(open_dataset(path, settings.may_open), engine_named(settings.engine))
 
@@ -67,7 +67,7 @@ def link(
 
 def _taken(store: Store, study_id: str, view: DatasetView, path: Path) -> TableTaken:
     record, problem = link_dataset(store, study_id, view, path)
-    made = [f for f in store.figures(study_id) if f.document.table == record.id]
+    made = [f for f in store.figures.of_study(study_id) if f.document.table == record.id]
     return TableTaken(
         table=TableOut.model_validate(record),
         figure=FigureOut.model_validate(made[0]) if made else None,

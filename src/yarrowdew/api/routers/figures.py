@@ -54,7 +54,7 @@ def create_figure(
     study_id: str, document: FigureDocument, store: StoreNow, response: Response
 ) -> FigureOut:
     """Add a figure to a study."""
-    record = store.create_figure(study_id, document)
+    record = store.figures.create(study_id, document)
     response.headers["Location"] = f"/api/figures/{record.id}"
     response.headers["ETag"] = etag(record.revision)
     return FigureOut.model_validate(record)
@@ -63,7 +63,7 @@ def create_figure(
 @router.get("/figures/{figure_id}")
 def get_figure(figure_id: str, store: StoreNow, response: Response) -> FigureOut:
     """Show a figure as it was last saved."""
-    record = store.figure(figure_id)
+    record = store.figures.get(figure_id)
     response.headers["ETag"] = etag(record.revision)
     return FigureOut.model_validate(record)
 
@@ -77,7 +77,7 @@ def save_figure(
     expected: Meant,
 ) -> FigureOut:
     """Save a figure over the revision that was read; 412 when someone else saved first."""
-    record = store.save_figure(figure_id, document, expected)
+    record = store.figures.save(figure_id, document, expected)
     response.headers["ETag"] = etag(record.revision)
     return FigureOut.model_validate(record)
 
@@ -87,13 +87,13 @@ def delete_figure(figure_id: str, store: StoreNow, expected: Expected) -> None:
     """Delete a figure, which can be brought back; with If-Match, only the revision that is
     meant.
     """
-    store.delete_figure(figure_id, expected)
+    store.figures.delete(figure_id, expected)
 
 
 @router.post("/figures/{figure_id}/return")
 def return_figure(figure_id: str, store: StoreNow, response: Response) -> FigureOut:
     """Bring back a figure that was deleted."""
-    record = store.return_figure(figure_id)
+    record = store.figures.restore(figure_id)
     response.headers["ETag"] = etag(record.revision)
     return FigureOut.model_validate(record)
 
@@ -167,7 +167,7 @@ def answer_residuals(
     asked: ResidualsRequest, store: StoreNow, jobs: JobsNow, request: Request
 ) -> Response:
     """Turn a trend of a figure document into a figure of its residuals. Nothing is saved."""
-    table = store.table(asked.document.table, asked.document.variables_used())
+    table = store.tables.get(asked.document.table, asked.document.variables_used())
     with while_waited_for(request, jobs):
         document, answered = residuals(asked, table)
     return _whole(_parts({"document": document, "answer": answered.answer}, answered.marks))
@@ -182,7 +182,7 @@ def compare_forms(
     prefer: Prefer = None,
 ) -> Comparison | Response:
     """Fit every form of trend to the rows of one line, the best first."""
-    table = store.table(asked.document.table, asked.document.variables_used())
+    table = store.tables.get(asked.document.table, asked.document.variables_used())
     return in_background(prefer, jobs, request, lambda tell: compare(asked, table, tell))
 
 
@@ -197,7 +197,7 @@ def read_document(
 @router.post("/fitted", response_class=Response)
 def export_fitted(asked: ResidualsRequest, store: StoreNow, format: Format = "csv") -> Response:
     """Write the rows of a trend with fitted values, residuals and leverages."""
-    table = store.table(asked.document.table, asked.document.variables_used())
+    table = store.tables.get(asked.document.table, asked.document.variables_used())
     made = residual_table(asked.document, table, asked.trend)
     media_type, _ = MEDIA_TYPES[format]
     return Response(write_table(made, format), media_type=media_type)

@@ -73,10 +73,10 @@ def draw_figure(
 ) -> Response:
     """Draw a figure as it was last saved; 304 where it is as it was."""
     format = _accepted(accept)
-    record = store.figure(figure_id)
-    made = store.table_record(record.document.table)
-    looks = store.study(made.study_id).categories
-    number = [one.id for one in store.figures(made.study_id)].index(record.id) + 1
+    record = store.figures.get(figure_id)
+    made = store.tables.record(record.document.table)
+    looks = store.studies.get(made.study_id).categories
+    number = [one.id for one in store.figures.of_study(made.study_id)].index(record.id) + 1
     said = f"{record.id} {record.revision} {number} {made.version} {looks} {format} {dpi}"
     tag = f'"{hashlib.blake2b(said.encode(), digest_size=12).hexdigest()}"'
     if if_none_match is not None and tag in if_none_match:
@@ -91,10 +91,10 @@ def draw_figure(
 @router.post("/calls")
 def write_calls(document: FigureDocument, store: StoreNow) -> CallsOut:
     """Write the calls that make a figure from its table's file: a command, and Python."""
-    linked = store.linked(document.table)
-    table = linked.words if linked else store.table(document.table, document.variables_used())
+    linked = store.datasets.link(document.table)
+    table = linked.words if linked else store.tables.get(document.table, document.variables_used())
     # A dataset is where it is; of a table somebody saves a file.
-    file = store.table_record(document.table).dataset or f"{table.name}.csv"
+    file = store.tables.record(document.table).dataset or f"{table.name}.csv"
     return CallsOut(
         command=command_of(document, table, file), python=python_of(document, table, file)
     )

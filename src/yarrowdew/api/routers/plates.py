@@ -18,7 +18,7 @@ def create_plate(
     study_id: str, document: PlateDocument, store: StoreNow, response: Response
 ) -> PlateOut:
     """Add a plate to a study."""
-    record = store.create_plate(study_id, document)
+    record = store.plates.create(study_id, document)
     response.headers["Location"] = f"/api/plates/{record.id}"
     response.headers["ETag"] = etag(record.revision)
     return PlateOut.model_validate(record)
@@ -27,7 +27,7 @@ def create_plate(
 @router.get("/plates/{plate_id}")
 def get_plate(plate_id: str, store: StoreNow, response: Response) -> PlateOut:
     """Show a plate as it was last saved."""
-    record = store.plate(plate_id)
+    record = store.plates.get(plate_id)
     response.headers["ETag"] = etag(record.revision)
     return PlateOut.model_validate(record)
 
@@ -41,7 +41,7 @@ def save_plate(
     expected: Meant,
 ) -> PlateOut:
     """Save a plate over the revision that was read; 412 when someone else saved first."""
-    record = store.save_plate(plate_id, document, expected)
+    record = store.plates.save(plate_id, document, expected)
     response.headers["ETag"] = etag(record.revision)
     return PlateOut.model_validate(record)
 
@@ -49,12 +49,12 @@ def save_plate(
 @router.delete("/plates/{plate_id}", status_code=204)
 def delete_plate(plate_id: str, store: StoreNow, expected: Expected) -> None:
     """Delete a plate, whose figures stay; with If-Match, only the revision that is meant."""
-    store.delete_plate(plate_id, expected)
+    store.plates.delete(plate_id, expected)
 
 
 @router.post("/plates/{plate_id}/return")
 def return_plate(plate_id: str, store: StoreNow, response: Response) -> PlateOut:
     """Bring back a plate that was deleted."""
-    record = store.return_plate(plate_id)
+    record = store.plates.restore(plate_id)
     response.headers["ETag"] = etag(record.revision)
     return PlateOut.model_validate(record)

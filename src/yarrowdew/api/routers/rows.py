@@ -37,7 +37,7 @@ def get_rows(
     find: Annotated[str, Query(max_length=500)] = "",
 ) -> RowsOut:
     """Show rows with all their values: those named, or a stretch of them in an order."""
-    linked = store.linked(table_id)
+    linked = store.datasets.link(table_id)
     if linked is not None:
         if sort is not None or find:
             raise TableError(
@@ -47,14 +47,14 @@ def get_rows(
         found = linked.dataset.rows_at(row if row is not None else range(start, start + count))
         return _rows(found, found.rows if row is not None else linked.dataset.rows)
     if row is not None:
-        table = store.table(table_id)
+        table = store.tables.get(table_id)
         places = table.places_of(row)
         part = Table(
             table.name, table.variables, table.frame[places.tolist()], table.row_ids()[places]
         )
         return _rows(part, len(places))
     order = RowOrder(sort=sort, descending=descending, find=find)
-    part, total = store.rows(table_id, order, start, count)
+    part, total = store.tables.rows(table_id, order, start, count)
     return _rows(part, total)
 
 
@@ -70,7 +70,7 @@ def get_numbers(
 ) -> list[int]:
     """Show the numbers of a stretch of rows in an order, without their values."""
     order = RowOrder(sort=sort, descending=descending, find=find)
-    return [int(row) for row in store.ids_in_order(table_id, order)[start : start + count]]
+    return [int(row) for row in store.tables.ids_in_order(table_id, order)[start : start + count]]
 
 
 @router.patch("")
@@ -84,14 +84,14 @@ def edit_rows(
             draft.add_rows(edit.add.count, edit.add.before)
         draft.write([Cell(c.row, c.variable, c.text) for c in edit.cells])
         if edit.paste is not None:
-            ids = store.ids_in_order(table_id, edit.paste.order)[edit.paste.start :]
+            ids = store.tables.ids_in_order(table_id, edit.paste.order)[edit.paste.start :]
             draft.paste(
                 ids[: len(edit.paste.block)].tolist(), edit.paste.variable, edit.paste.block
             )
         if edit.delete:
             draft.delete_rows(edit.delete)
 
-    record, _ = store.change_table(table_id, work, expected=expected)
+    record, _ = store.tables.change(table_id, work, expected=expected)
     return tagged(record, response)
 
 

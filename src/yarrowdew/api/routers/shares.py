@@ -38,7 +38,7 @@ def share(
     for document in wanted.figures:
         check_owned(store, study_id, document.table)
     content = shared(wanted, sources(store, settings)).model_dump_json().encode()
-    record = store.share(study_id, wanted.title, gzip.compress(content, 6), wanted.days)
+    record = store.shares.create(study_id, wanted.title, gzip.compress(content, 6), wanted.days)
     response.headers["Location"] = f"/api/shared/{record.id}"
     return ShareOut.model_validate(record)
 
@@ -46,19 +46,19 @@ def share(
 @router.get("/studies/{study_id}/shares")
 def list_shares(study_id: str, store: StoreNow) -> list[ShareOut]:
     """List a study's pages that can be opened, the newest first."""
-    return [ShareOut.model_validate(record) for record in store.shares(study_id)]
+    return [ShareOut.model_validate(record) for record in store.shares.of_study(study_id)]
 
 
 @router.delete("/shares/{share_id}", status_code=204)
 def withdraw(share_id: str, store: StoreNow) -> None:
     """Withdraw a page: nobody can open it any more."""
-    store.withdraw(share_id)
+    store.shares.withdraw(share_id)
 
 
 @router.get("/shared/{share_id}", response_model=Shared)
 def open_shared(share_id: str, store: StoreNow) -> Response:
     """Show what is shared at an address."""
-    content = gzip.decompress(store.shared(share_id))
+    content = gzip.decompress(store.shares.content(share_id))
     return Response(
         content, media_type="application/json", headers={"Cache-Control": "private, no-store"}
     )

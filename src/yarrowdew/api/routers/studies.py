@@ -52,13 +52,13 @@ def get_limits(settings: SettingsNow) -> ServerLimits:
 def list_studies(store: StoreNow, *, deleted: bool = False) -> list[StudyListed]:
     """List all studies, the one changed last first; or those that can be brought back."""
     with store.together():
-        return [_listed(store, record) for record in store.studies(deleted=deleted)]
+        return [_listed(store, record) for record in store.studies.all(deleted=deleted)]
 
 
 @router.post("/studies", status_code=201)
 def create_study(study: StudyIn, store: StoreNow, response: Response) -> StudyOut:
     """Make an empty study."""
-    record = store.create_study(study.name)
+    record = store.studies.create(study.name)
     response.headers["Location"] = f"/api/studies/{record.id}"
     return StudyOut.model_validate(record)
 
@@ -66,7 +66,7 @@ def create_study(study: StudyIn, store: StoreNow, response: Response) -> StudyOu
 @router.post("/studies/demo", status_code=201)
 def create_demo_study(store: StoreNow, response: Response) -> StudyOut:
     """Make the demo study, or find the one that is there."""
-    record = store.study(add_demo_study(store))
+    record = store.studies.get(add_demo_study(store))
     response.headers["Location"] = f"/api/studies/{record.id}"
     return StudyOut.model_validate(record)
 
@@ -76,11 +76,11 @@ def get_study(study_id: str, store: StoreNow) -> StudyContents:
     """Show a study with its tables and figures."""
     with store.together():
         found = {
-            **dict(StudyOut.model_validate(store.study(study_id))),
-            "tables": store.tables(study_id),
-            "figures": store.figures(study_id),
-            "plates": store.plates(study_id),
-            "unreadable": store.unreadable(study_id),
+            **dict(StudyOut.model_validate(store.studies.get(study_id))),
+            "tables": store.tables.of_study(study_id),
+            "figures": store.figures.of_study(study_id),
+            "plates": store.plates.of_study(study_id),
+            "unreadable": store.figures.unreadable(study_id),
         }
     return StudyContents.model_validate(found)
 
@@ -88,28 +88,28 @@ def get_study(study_id: str, store: StoreNow) -> StudyContents:
 @router.patch("/studies/{study_id}")
 def rename_study(study_id: str, study: StudyIn, store: StoreNow) -> StudyOut:
     """Give a study another name."""
-    return StudyOut.model_validate(store.rename_study(study_id, study.name))
+    return StudyOut.model_validate(store.studies.rename(study_id, study.name))
 
 
 @router.delete("/studies/{study_id}", status_code=204)
 def delete_study(study_id: str, store: StoreNow, *, for_good: bool = False) -> None:
     """Delete a study; it can be brought back for 30 days unless it is deleted for good."""
     if for_good:
-        store.delete_for_good(study_id)
+        store.studies.delete_for_good(study_id)
     else:
-        store.delete_study(study_id)
+        store.studies.delete(study_id)
 
 
 @router.post("/studies/{study_id}/return")
 def bring_back(study_id: str, store: StoreNow) -> StudyOut:
     """Bring back a study that was deleted."""
-    return StudyOut.model_validate(store.bring_back(study_id))
+    return StudyOut.model_validate(store.studies.restore(study_id))
 
 
 @router.get("/studies/{study_id}/package", response_class=Response, responses=_ZIP)
 def export_study(study_id: str, store: StoreNow) -> Response:
     """Write a whole study as one file, a Data Package that can be read in anywhere."""
-    name = store.study(study_id).name
+    name = store.studies.get(study_id).name
     return Response(
         pack_study(store, study_id),
         media_type="application/zip",
@@ -120,7 +120,7 @@ def export_study(study_id: str, store: StoreNow) -> Response:
 @router.post("/packages", response_class=Response, responses=_ZIP)
 def export_figure(document: FigureDocument, store: StoreNow) -> Response:
     """Write one figure and its table as one file that reads back as the same figure."""
-    study_id = store.table_record(document.table).study_id
+    study_id = store.tables.record(document.table).study_id
     return Response(pack_figure(store, study_id, document), media_type="application/zip")
 
 
@@ -151,7 +151,7 @@ def read_study_in(
 @router.post("/studies/{study_id}/copies", status_code=201)
 def copy_study(study_id: str, store: StoreNow, response: Response) -> StudyOut:
     """Make a copy of a study with everything in it."""
-    copy = store.copy_study(study_id, f"{store.study(study_id).name} (copy)"[-200:])
+    copy = store.studies.copy(study_id, f"{store.studies.get(study_id).name} (copy)"[-200:])
     response.headers["Location"] = f"/api/studies/{copy.id}"
     return StudyOut.model_validate(copy)
 
@@ -159,53 +159,53 @@ def copy_study(study_id: str, store: StoreNow, response: Response) -> StudyOut:
 @router.put("/studies/{study_id}/categories/{variable:path}")
 def set_categories(study_id: str, variable: str, wanted: CategoriesIn, store: StoreNow) -> StudyOut:
     """Order, call and colour the categories of a variable, for every figure of the study."""
-    return StudyOut.model_validate(store.set_categories(study_id, variable, wanted.looks))
+    return StudyOut.model_validate(store.studies.set_categories(study_id, variable, wanted.looks))
 
 
 @router.put("/studies/{study_id}/filters")
 def save_filter(study_id: str, saved: SavedFilter, store: StoreNow) -> StudyOut:
     """Keep a row filter under its name; one of the same name and table is replaced."""
-    return StudyOut.model_validate(store.save_filter(study_id, saved))
+    return StudyOut.model_validate(store.studies.save_filter(study_id, saved))
 
 
 @router.delete("/studies/{study_id}/filters/{table_id}/{name:path}")
 def delete_filter(study_id: str, table_id: str, name: str, store: StoreNow) -> StudyOut:
     """Forget a row filter; figures that use it keep it as their own."""
-    return StudyOut.model_validate(store.delete_filter(study_id, table_id, name))
+    return StudyOut.model_validate(store.studies.delete_filter(study_id, table_id, name))
 
 
 @router.put("/studies/{study_id}/looks")
 def save_look(study_id: str, saved: SavedLook, store: StoreNow) -> StudyOut:
     """Keep how a figure looks under a name; one of the same name is replaced."""
-    return StudyOut.model_validate(store.save_look(study_id, saved))
+    return StudyOut.model_validate(store.studies.save_look(study_id, saved))
 
 
 @router.delete("/studies/{study_id}/looks/{name:path}")
 def delete_look(study_id: str, name: str, store: StoreNow) -> StudyOut:
     """Forget a look; figures that have it keep it."""
-    return StudyOut.model_validate(store.delete_look(study_id, name))
+    return StudyOut.model_validate(store.studies.delete_look(study_id, name))
 
 
 @router.put("/studies/{study_id}/formulas")
 def save_formula(study_id: str, saved: SavedFormula, store: StoreNow) -> StudyOut:
     """Keep a formula under a name; one of the same name is replaced."""
-    return StudyOut.model_validate(store.save_formula(study_id, saved))
+    return StudyOut.model_validate(store.studies.save_formula(study_id, saved))
 
 
 @router.delete("/studies/{study_id}/formulas/{name:path}")
 def delete_formula(study_id: str, name: str, store: StoreNow) -> StudyOut:
     """Forget a formula; figures that have it keep it."""
-    return StudyOut.model_validate(store.delete_formula(study_id, name))
+    return StudyOut.model_validate(store.studies.delete_formula(study_id, name))
 
 
 def _listed(store: Store, record: StudyRecord) -> StudyListed:
-    figures = store.figures(record.id)
+    figures = store.figures.of_study(record.id)
     return StudyListed.model_validate(
         {
             **dict(StudyOut.model_validate(record)),
-            "tables": len(store.tables(record.id)),
+            "tables": len(store.tables.of_study(record.id)),
             "figures": len(figures),
-            "plates": len(store.plates(record.id)),
+            "plates": len(store.plates.of_study(record.id)),
             "first": figures[:MOST_PICTURES],
         }
     )

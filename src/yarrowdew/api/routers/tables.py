@@ -47,26 +47,26 @@ router = api_router("tables")
 @router.get("/tables/{table_id}")
 def get_table(table_id: str, store: StoreNow, response: Response) -> TableOut:
     """Show a table without its values; its version is the entity tag."""
-    return tagged(store.table_record(table_id), response)
+    return tagged(store.tables.record(table_id), response)
 
 
 @router.delete("/tables/{table_id}", status_code=204)
 def delete_table(table_id: str, store: StoreNow, expected: Expected) -> None:
     """Delete a table that no figure shows; it can be brought back."""
-    store.delete_table(table_id, expected)
+    store.tables.delete(table_id, expected)
 
 
 @router.post("/tables/{table_id}/return")
 def return_table(table_id: str, store: StoreNow, response: Response) -> TableOut:
     """Bring back a table that was deleted."""
-    return tagged(store.return_table(table_id), response)
+    return tagged(store.tables.restore(table_id), response)
 
 
 @router.get("/tables/{table_id}/suggestions")
 def suggestions(table_id: str, store: StoreNow) -> list[WorthALook]:
     """List pairs of a table that are worth a look; the first is the one that it starts with."""
-    linked = store.linked(table_id)
-    return worth_a_look(store.table(table_id) if linked is None else linked.words)
+    linked = store.datasets.link(table_id)
+    return worth_a_look(store.tables.get(table_id) if linked is None else linked.words)
 
 
 @router.patch("/tables/{table_id}/variables/{name:path}")
@@ -152,7 +152,7 @@ def add_variable(
         else:
             draft.add_choice(name, wanted.chosen)
 
-    record, _ = store.change_table(table_id, work, expected=expected)
+    record, _ = store.tables.change(table_id, work, expected=expected)
     return tagged(record, response)
 
 
@@ -169,7 +169,7 @@ def restore_version(
     With If-Match, only where the version that is taken back is still the one that holds: nobody
     else's change goes with it.
     """
-    record = store.restore_version(table_id, wanted.version, expected)
+    record = store.tables.restore_version(table_id, wanted.version, expected)
     return tagged(record, response)
 
 
@@ -208,16 +208,18 @@ def shape_table(study_id: str, wanted: ShapeIn, store: StoreNow, response: Respo
 
 def _own(store: Store, study_id: str, table_id: str) -> Table:
     check_owned(store, study_id, table_id)
-    return store.table(table_id)
+    return store.tables.get(table_id)
 
 
 @router.post("/tables/{table_id}/expressions")
 def try_expression(table_id: str, wanted: ExpressionIn, store: StoreNow) -> ExpressionOut:
     """Say what an expression would give, or where it is wrong. Nothing is saved."""
-    linked = store.linked(table_id)
+    linked = store.datasets.link(table_id)
     if linked is not None:
         check_by_row(wanted.expression)
-    derived = derive(store.table(table_id) if linked is None else linked.words, wanted.expression)
+    derived = derive(
+        store.tables.get(table_id) if linked is None else linked.words, wanted.expression
+    )
     return ExpressionOut(
         kind=derived.kind,
         missing=derived.values.null_count(),
@@ -228,7 +230,7 @@ def try_expression(table_id: str, wanted: ExpressionIn, store: StoreNow) -> Expr
 @router.get("/tables/{table_id}/export", response_class=Response)
 def export_table(table_id: str, store: StoreNow, format: Format = "csv") -> Response:
     """Write a table as CSV, Parquet, or a Data Package that reads back the same."""
-    table = store.table(table_id)
+    table = store.tables.get(table_id)
     media_type, ending = MEDIA_TYPES[format]
     name = quote(f"{table.name}.{ending}")
     return Response(

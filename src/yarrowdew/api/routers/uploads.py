@@ -114,7 +114,7 @@ def take_in(
 ) -> TableTaken | Response:
     """Take a file into a study, with the first figure of it."""
     upload = uploads.find(wanted.upload)
-    store.study(study_id)
+    store.studies.get(study_id)
 
     def work(progress: Progress) -> TableTaken:
         reading, storing = part_of(progress, 0, 0.6), part_of(progress, 0.6, 1)
@@ -182,14 +182,14 @@ def read_in_again(
 ) -> TableReplaced | Response:
     """Put the rows of a file in the place of a table's; its figures, labels and units stay."""
     upload = uploads.find(wanted.upload)
-    store.table_record(table_id)
+    store.tables.record(table_id)
 
     def work(progress: Progress) -> TableReplaced:
         result = read_file(
             upload.path, wanted.options, upload.name, part_of(progress, 0, 0.6), settings.limits
         )
         storing = part_of(progress, 0.6, 1)
-        record, compared = store.change_table(
+        record, compared = store.tables.change(
             table_id,
             lambda draft: draft.replace(result.table, result.sources),
             progress=storing,

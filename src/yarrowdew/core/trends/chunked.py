@@ -91,7 +91,7 @@ def fit_chunked(
     ----------
     total : callable
         See `Total`.
-    asked : Asked
+    asked : ChunkedRequest
     family : Family
     settings : dataclass, optional
 
