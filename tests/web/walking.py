@@ -56,7 +56,8 @@ def _choose(part: str, words: list[str]) -> Callable[[Page, Draw], None]:
         page.get_by_role("button", name=part).first.click()
         field = page.get_by_role("combobox", name=part)
         field.fill(draw.choice(words))
-        field.press("Enter")
+        # Another table may have no variable of that name.
+        field.press("Enter" if page.get_by_role("option").count() else "Escape")
         expect(field).to_have_count(0)
 
     return act
