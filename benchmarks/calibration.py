@@ -347,6 +347,10 @@ DESIGNS = (
         Design(f"nothing to find, {n} rows: rejected", (what,), 1 - LEVEL, partial(searched, family=family, n=n), SLOW)
         for family, what in (("segmented", "break"), ("sine-wave", "sine-wave")) for n in (15, 40)
     ),
+    *(
+        Design(f"two groups of {a} and {b}, sd {s:g} and {t:g}", ("Welch", "Hodges–Lehmann"), LEVEL, partial(two_groups, sizes=(a, b), sds=(s, t)))
+        for a, b, s, t in ((10, 10, 5, 1), (20, 60, 3, 1))
+    ),
 )  # fmt: skip
 
 

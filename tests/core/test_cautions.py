@@ -1,6 +1,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 
 import numpy as np
 import pytest
@@ -16,12 +17,14 @@ from yarrowdew.core.cautions import (
     may_hide,
     opposed_groups,
     share_hidden,
+    shortens_mean_interval,
 )
 from yarrowdew.core.dependence import alike_in_groups, alike_neighbours
+from yarrowdew.core.distributions.spread import spread
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.influence import deciding_row, influential_row
 from yarrowdew.core.intervals import check_level, t_quantile
-from yarrowdew.core.sample import Sample, paired
+from yarrowdew.core.sample import Array, Sample, paired
 from yarrowdew.core.trends import TrendFit, family_of, fit_trend
 from yarrowdew.core.trends.families.straight import fit_line
 
@@ -287,3 +290,24 @@ def test_the_tails_that_make_an_interval_of_r_short_are_counted_as_measured() ->
         r, half = math.atanh(np.corrcoef(x, y)[0, 1]), stats.norm.ppf(0.975) / math.sqrt(47)
         covered += math.tanh(r - half) <= due <= math.tanh(r + half)
     assert 0.66 < covered / 300 < 0.82
+
+
+class TestSkewedMeans:
+    @staticmethod
+    def share(of: Callable[[np.random.Generator, int], Array], n: int) -> float:
+        """In how many of 400 samples the interval of the mean is cautioned."""
+        draw = np.random.default_rng(n)
+        samples = [spread(of(draw, n)) for _ in range(400)]
+        return sum(shortens_mean_interval(one.skewness or 0.0, n) for one in samples) / 400
+
+    @pytest.mark.parametrize("n", [8, 20, 100])
+    def test_normal_rows_are_hardly_ever_cautioned(self, n: int) -> None:
+        assert self.share(lambda draw, n: draw.normal(size=n), n) < 0.05
+
+    @pytest.mark.parametrize("n", [20, 50])
+    def test_lognormal_rows_mostly_are(self, n: int) -> None:
+        assert self.share(lambda draw, n: draw.lognormal(size=n), n) > 0.6
+
+    def test_of_many_rows_skewness_shortens_nothing(self) -> None:
+        assert not shortens_mean_interval(2.0, 1_000)
+        assert not shortens_mean_interval(9.0, 7)

@@ -123,7 +123,12 @@ def test_what_misleads_is_said() -> None:
     variables = tuple(Variable(n, Kind.CATEGORY if n == "g" else Kind.NUMBER, n) for n in "vg")
     table = Table("t", (*variables, Variable("steps", Kind.NUMBER, "steps")), frame)
     titles = {c.title for c in answer(document(), table).answer.cautions}
-    assert titles == {"Few rows", "Right-skewed", "Unequal spread"}
+    assert titles == {
+        "Few rows",
+        "Right-skewed",
+        "Unequal spread",
+        "The interval of the mean may be too short",
+    }
     said = answer(document("steps", None), table).answer.cautions
     assert [c.title for c in said if "alike" in c.title] == ["Many values are alike"]
 

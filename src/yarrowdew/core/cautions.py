@@ -202,6 +202,19 @@ def fan(fit: TrendFit, sample: Sample) -> Fan | None:
     return Fan(low, high)
 
 
+def shortens_mean_interval(skewness: float, n: int) -> bool:
+    """Whether Student's interval of a mean covers clearly less often than it says.
+
+    By the first term of its Edgeworth expansion (Hall 1992, section 2.6) a 95 % interval loses
+    0.25 γ²/n: 2 % where γ²/n is 0.08. The skewness must also be more than 2.33 of its standard
+    errors under normality, which few of many normal samples reach.
+    """
+    if n < 8:
+        return False
+    error = math.sqrt(6 * n * (n - 1) / ((n - 2) * (n + 1) * (n + 3)))
+    return skewness**2 / n > 0.08 and abs(skewness) > 2.33 * error
+
+
 def heavy_tails(values: Array) -> float | None:
     """Excess kurtosis, where it is above 2 and clearly that of no normal variable.
 

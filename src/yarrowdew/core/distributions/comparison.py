@@ -87,11 +87,13 @@ def mean_difference(first: Moments, second: Moments, level: float = 0.95) -> Dif
 def shift(first: Array, second: Array, level: float = 0.95) -> Difference | None:
     """By how much the second group lies further on: the median of all differences between the two.
 
-    Hodges and Lehmann (1963), with the test of Mann and Whitney (1947). Up to `MOST_TOGETHER` rows
-    the interval and the p value are exact (with ties the interval covers at least as often as it
-    says), above by the normal approximation to the rank sum with ties (Lehmann 1975, section 2.3).
-    Exact for any number of rows: differences are counted and not made. None where a group is empty
-    or all values are one.
+    Hodges and Lehmann (1963), with the test of Mann and Whitney (1947), which is exact up to
+    `MOST_TOGETHER` rows. The interval leaves out at each end no more differences than either of two
+    ways allows: the rank sum, which supposes equal spreads, exact up to as many rows (with ties it
+    covers at least as often as it says) and above by the normal approximation with ties (Lehmann
+    1975, section 2.3); and Brunner and Munzel's statistic (2000), which does not. Exact for any
+    number of rows: differences are counted and not made. None where a group is empty or all values
+    are one.
     """
     a, b = np.sort(first), np.sort(second)
     n, m = len(a), len(b)
@@ -103,11 +105,11 @@ def shift(first: Array, second: Array, level: float = 0.95) -> Difference | None
         return None
     is_exact = n + m <= MOST_TOGETHER
     outside = _outside_exact(n, m, level) if is_exact else _outside(pairs, spread, level)
+    middle = (_difference_at(a, b, (pairs - 1) // 2) + _difference_at(a, b, pairs // 2)) / 2
     low = high = None
-    if outside > 0:
-        low, high = (_difference_at(a, b, rank) for rank in (outside - 1, pairs - outside))
-    below = (pairs - 1) // 2
-    middle = (_difference_at(a, b, below) + _difference_at(a, b, pairs // 2)) / 2
+    below, above = _outside_unequal(a, b, middle, outside, level) if outside else (0, 0)
+    if below and above:
+        low, high = _difference_at(a, b, below - 1), _difference_at(a, b, pairs - above)
     if is_exact:
         p = rank_sum_p(ranks(np.concatenate([a, b])), n)
     else:
@@ -116,6 +118,52 @@ def shift(first: Array, second: Array, level: float = 0.95) -> Difference | None
         z = (more + ties / 2 - pairs / 2) / spread
         p = float(2 * scipy.special.ndtr(-abs(z)))
     return Difference(middle, low, high, p)
+
+
+def _outside_unequal(a: Array, b: Array, middle: float, most: int, level: float) -> tuple[int, int]:
+    """How many differences an interval leaves out at each end where spreads may be unequal.
+
+    Of few rows, moves of `b` are refused one difference after the other; of many, whose placements
+    hardly change from one end to the other, their variance at the middle is that of all moves.
+    """
+    n, m = len(a), len(b)
+    if n + m > MOST_TOGETHER:
+        _, se, t = _placements(a, b - middle, level)
+        outside = min(most, max(0, math.floor(n * m * (0.5 - t * se) + 0.5)))
+        return outside, outside
+
+    ordered = np.sort(np.subtract.outer(b, a), axis=None)
+
+    def is_refused(rank: int) -> bool:
+        """Whether `b` moved to between this difference and the next is told apart from `a`."""
+        moved = b - (ordered[rank] / 2 + ordered[rank + 1] / 2)
+        share, se, t = _placements(a, moved, level)
+        return abs(share - 0.5) > t * se
+
+    last = n * m - 2
+    below = next((k + 1 for k in range(most - 1) if not is_refused(k)), most)
+    above = next((k + 1 for k in range(most - 1) if not is_refused(last - k)), most)
+    return below, above
+
+
+def _placements(a: Array, b: Array, level: float) -> tuple[float, float, float]:
+    """Share of pairs with `b` above `a`, its standard error, and the quantile that goes with it.
+
+    Both are sorted. Brunner and Munzel (2000), with Student's t by Satterthwaite's degrees of
+    freedom.
+    """
+    n, m = len(a), len(b)
+    of_a = (np.searchsorted(b, a, "left") + np.searchsorted(b, a, "right")) / (2 * m)
+    of_b = (np.searchsorted(a, b, "left") + np.searchsorted(a, b, "right")) / (2 * n)
+    share = float(of_b.mean())
+    if min(n, m) < 2:
+        return share, math.inf, 1.0
+    parts = float(of_a.var(ddof=1)) / n, float(of_b.var(ddof=1)) / m
+    total = sum(parts)
+    if not total > 0:
+        return share, 0.0, 1.0
+    df = total**2 / (parts[0] ** 2 / (n - 1) + parts[1] ** 2 / (m - 1))
+    return share, math.sqrt(total), t_quantile(level, df)
 
 
 def _outside_exact(n: int, m: int, level: float) -> int:
