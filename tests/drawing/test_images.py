@@ -19,6 +19,7 @@ from yarrowdew.drawing.images import ImageFormat, Pictured, image_of
 from yarrowdew.drawing.making import FigureRequest, document_of
 from yarrowdew.figures.answer import answer
 from yarrowdew.figures.figure import FigureDocument
+from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import read_frame
 from yarrowdew.tables.table import Table
 
@@ -123,3 +124,37 @@ class TestWords:
         root = ET.fromstring(svg)  # noqa: S314
         assert not list(root.iter(f"{SVG}script"))
         assert any(title in "".join(text.itertext()) for text in root.iter(f"{SVG}text"))
+
+
+class TestExtremeValues:
+    ASKED: tuple[FigureRequest, ...] = (
+        {"x": "x", "y": ("y",), "trends": ["straight", "local"], "level": 0.95, "by": "g"},
+        {"x": "x", "y": ("y",), "colour": "x", "size": "x"},
+        {"x": "x", "y": ("y",), "z": "y"},
+        {"matrix": ["x", "y"]},
+    )
+
+    @staticmethod
+    def table(unit: float) -> Table:
+        steps = np.arange(-10.0, 11.0)
+        return read_frame(
+            pl.DataFrame({"x": steps * unit, "y": steps[::-1] * unit, "g": ["a", "b", "c"] * 7}),
+            "far",
+        ).table
+
+    @pytest.mark.parametrize("unit", [9.9e304, 1e-304])
+    @pytest.mark.parametrize("asked", ASKED)
+    def test_the_furthest_and_nearest_are_drawn(self, unit: float, asked: FigureRequest) -> None:
+        table = self.table(unit)
+        made = document_of(table, asked)
+        svg = re.sub(r"<style>.*?</style>", "", drawn(made, table).decode(), flags=re.S)
+        assert not re.search(r"NaN|Infinity|undefined", svg)
+        assert drawn(made, table, "pdf").startswith(b"%PDF")
+
+    @pytest.mark.parametrize("unit", [1.7e307, 1e-310])
+    @pytest.mark.parametrize("asked", ASKED)
+    def test_beyond_a_sentence_says_what_to_do(self, unit: float, asked: FigureRequest) -> None:
+        table = self.table(unit)
+        with pytest.raises(TableError, match="cannot be drawn") as refused:
+            drawn(document_of(table, asked), table)
+        assert "Derive a variable in other units" in str(refused.value.remedy)

@@ -73,8 +73,8 @@ def test_however_one_came_to_a_view_it_is_what_is_there(
 ) -> None:
     """Closer, farther, beside: by what was counted, by rows that are kept, or by a look at all."""
     monkeypatch.setattr(dataset_plot, "FEW_ROWS", 400)
-    monkeypatch.setattr(dataset_plot, "MOST_HELD", held)
-    monkeypatch.setattr("yarrowdew.figures.datasets.pair_scan.MOST_HELD", held)
+    monkeypatch.setattr(dataset_plot, "MOST_ROWS_KEPT", held)
+    monkeypatch.setattr("yarrowdew.figures.datasets.pair_scan.MOST_ROWS_KEPT", held)
     monkeypatch.setattr("yarrowdew.figures.datasets.cache._kept", SizedLRUCache(1 << 28))
     asked = document(colour=None if by is None else {"variable": by})
     draw = np.random.default_rng(held)

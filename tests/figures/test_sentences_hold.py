@@ -15,7 +15,7 @@ import numpy as np
 import polars as pl
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
-from scipy import stats
+from scipy import optimize, stats
 
 from tests.scope import examples
 from yarrowdew.figures.answer import Answer, answer
@@ -323,3 +323,163 @@ def test_means_and_ranks_said_to_differ_do(found: list[list[int]], shifts: list[
     if len(groups) > 2:
         clear = int((holm < 0.05).sum())
         assert said[2].startswith(f"{clear or 'None'} of {len(pairs)} pairs of groups "), said
+
+
+CHANGE = rf"(?:about the same|(?P<value>{NUMBER})(?P<percent> %)? (?P<way>higher|lower))"
+
+
+def says_change(said: str, before: str, change: float, p: float) -> None:
+    """Hold what is said of a change behind some words against the change that there is."""
+    found = re.search(re.escape(before) + CHANGE, said)
+    assert found, said
+    if found["value"] is None:
+        assert p > 0.5, said
+        return
+    assert rounds_to(abs(change), found["value"]), said
+    assert found["way"] == ("higher" if change >= 0 else "lower"), said
+
+
+def said_of(data: Table, **trend: Any) -> str:
+    return ask(data, trends=[trend]).trends[0].report.sentence.replace("\u00a0", " ")
+
+
+@FEW
+@given(rows(least=6))
+def test_a_logarithmic_curve_differs_so_much_with_each_doubling(
+    data: tuple[list[float], list[float]],
+) -> None:
+    x, y = [v + 1 for v in data[0]], data[1]
+    assume(len(set(y)) > 1)
+    slope, se, _, p = line_of([math.log(v) for v in x], y)
+    assume(se > 1e-9 and abs(p - 0.05) > 1e-6)
+    said = said_of(table(x=x, y=y), family="logarithmic")
+    assert said.startswith("No clear trend") == (p >= 0.05), said
+    says_change(said, "ach time x doubles, y is ", slope * math.log(2), p)
+
+
+@FEW
+@given(rows(least=6, low=1, high=40))
+def test_a_power_law_differs_by_a_share_with_a_tenth_more(
+    data: tuple[list[float], list[float]],
+) -> None:
+    x, y = [v + 1 for v in data[0]], data[1]
+    assume(min(y) > 0 and len(set(y)) > 1)
+    slope, se, _, p = line_of([math.log(v) for v in x], [math.log(v) for v in y])
+    assume(se > 1e-9 and abs(p - 0.05) > 1e-6)
+    said = said_of(table(x=x, y=y), family="power")
+    assert said.startswith("No clear trend") == (p >= 0.05), said
+    says_change(said, "er 10 % more x, y is ", 100 * math.expm1(slope * math.log(1.1)), p)
+
+
+def squares(design: list[np.ndarray], y: list[float]) -> tuple[np.ndarray, float]:
+    """Coefficients and the sum of squares that they leave."""
+    made = np.column_stack(design)
+    found, *_ = np.linalg.lstsq(made, np.array(y), rcond=None)
+    return found, float(((made @ found - y) ** 2).sum())
+
+
+@FEW
+@given(rows(least=10), st.integers(3, 9), st.sampled_from([0, 4, -9]))
+def test_the_pieces_of_a_segmented_line_are_those_of_least_squares(
+    data: tuple[list[float], list[float]], at: int, turn: int
+) -> None:
+    x, y = data
+    assume(len(set(x)) > 5)
+    y = [w + turn * max(0.0, v - at) for v, w in zip(x, y, strict=True)]
+    assume(len(set(y)) > 2)
+    report = ask(table(x=x, y=y), trends=[{"family": "segmented"}]).trends[0].report
+    assume(report.problem is None)
+    said = report.sentence.replace("\u00a0", " ")
+    numbers = {c.name: c.value for c in report.coefficients}
+    xs = np.array(x)
+    (_, before, bend), _ = squares([np.ones_like(xs), xs, np.maximum(0, xs - numbers["break1"])], y)
+    step = read(re.search(rf"step of ({NUMBER}) in x", said)[1])  # type: ignore[index]
+    pieces = re.findall(rf"({NUMBER}) (higher|lower)", said)
+    assume(len(pieces) == 2)
+    for slope, (value, way) in zip((before, before + bend), pieces, strict=True):
+        assert rounds_to(abs(slope) * step, value), said
+        assert way == ("higher" if slope >= 0 else "lower"), said
+    p = re.search(r"by simulation, p (=|<) ([\d.]+)\)", said)
+    assert p, said
+    assert ("No clear break" in said) == (p[1] == "=" and read(p[2]) >= 0.05), said
+
+
+@FEW
+@given(rows(least=12), st.sampled_from([4.0, 6.0, 7.5]), st.sampled_from([0, 20, 60]))
+def test_a_wave_swings_as_least_squares_of_its_period_do(
+    data: tuple[list[float], list[float]], period: float, height: int
+) -> None:
+    x, y = data
+    y = [w + height * math.sin(2 * math.pi * v / period) for v, w in zip(x, y, strict=True)]
+    assume(len(set(x)) > 6 and len(set(y)) > 3)
+    report = ask(table(x=x, y=y), trends=[{"family": "sine-wave"}]).trends[0].report
+    assume(report.problem is None)
+    said = report.sentence.replace("\u00a0", " ")
+    numbers = {c.name: c.value for c in report.coefficients}
+    angle = 2 * math.pi * np.array(x) / numbers["T"]
+    (level, *both), left = squares([np.ones_like(angle), np.cos(angle), np.sin(angle)], y)
+    if said.startswith("No clear wave"):
+        assert "fits as well" in said
+        return
+    # No period nearby leaves less.
+    for other in (0.99, 1.01):
+        turned = angle * other
+        assert squares([np.ones_like(turned), np.cos(turned), np.sin(turned)], y)[1] >= left - 1e-6
+    found = re.match(rf"y swings by ({NUMBER}) above and below ({NUMBER}), with a period", said)
+    assert found, said
+    assert rounds_to(math.hypot(*both), found[1]), said
+    assert rounds_to(float(level), found[2]), said
+
+
+@FEW
+@given(st.floats(-20, 20), st.floats(5, 60), st.floats(3, 9), st.floats(0.5, 2), st.integers(0, 99))
+def test_an_s_curve_runs_between_levels_that_no_near_curve_betters(
+    lower: float, tall: float, middle: float, steepness: float, seed: int
+) -> None:
+    draw = np.random.default_rng(seed)
+    x = np.linspace(0, 12, 25)
+    y = lower + tall / (1 + np.exp(-steepness * (x - middle))) + draw.normal(0, tall / 50, 25)
+    data = table(x=x.tolist(), y=y.tolist())
+    report = ask(data, trends=[{"family": "s-curve"}]).trends[0].report
+    assume(report.problem is None)
+    said = report.sentence.replace("\u00a0", " ")
+    numbers = {c.name: c.value for c in report.coefficients}
+
+    def left(values: np.ndarray) -> np.ndarray:
+        low, high, centre, steep = values
+        return np.asarray(low + (high - low) / (1 + np.exp(-steep * (x - centre))) - y)
+
+    start = [numbers[name] for name in ("lower", "upper", "middle", "steepness")]
+    best = optimize.least_squares(left, start, xtol=1e-14, ftol=1e-14, gtol=1e-14)
+    found = re.match(
+        rf"y runs from ({NUMBER}) to ({NUMBER})\. It is halfway at x = ({NUMBER}) ", said
+    )
+    assert found, said
+    for value, printed in zip(best.x, found.groups(), strict=False):
+        assert rounds_to(float(value), printed), said
+
+
+@FEW
+@given(rows(least=8), st.lists(st.integers(0, 9), min_size=24, max_size=24))
+def test_a_plane_says_its_slopes(data: tuple[list[float], list[float]], depth: list[int]) -> None:
+    x, z = data
+    w = [float(v) for v in depth[: len(x)]]
+    assume(len(set(w)) > 2 and len(set(z)) > 2)
+    xs, ws = np.array(x), np.array(w)
+    design = np.column_stack([np.ones_like(xs), xs, ws])
+    assume(np.linalg.matrix_rank(design) == 3)
+    found, left = squares([np.ones_like(xs), xs, ws], z)
+    df = len(x) - 3
+    assume(left > 1e-6)
+    errors = np.sqrt(np.diag(np.linalg.inv(design.T @ design)) * left / df)
+    p = 2 * stats.t.sf(np.abs(found / errors), df)
+    assume((np.abs(p - 0.05) > 1e-6).all())
+    of = table(x=x, w=w, y=z)
+    parts = {"kind": "3-D scatterplot", "space": {"variable": "w", "plane": {}}}
+    said = ask(of, **parts).space.planes[0].sentence.replace("\u00a0", " ")
+    for name, other, slope, chance in (("x", "w", found[1], p[1]), ("w", "x", found[2], p[2])):
+        words = rf"(No clear trend: p|P)er step of ({NUMBER}) in {name}, at equal {other}, y is "
+        start = re.search(words, said)
+        assert start, said
+        assert start[1].startswith("No") == (chance >= 0.05), said
+        says_change(said[start.start() :], start[0], slope * read(start[2]), chance)

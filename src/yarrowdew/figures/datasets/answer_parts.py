@@ -11,7 +11,7 @@ from yarrowdew.core.aggregates.pair_sums import Ends, PairSums
 from yarrowdew.core.association import correlation_of
 from yarrowdew.figures.document.figure import FigureBase
 from yarrowdew.figures.pipeline.answer_models import AxisAnswer, CellSide, ColourAnswer
-from yarrowdew.figures.pipeline.axis_values import AxisValues
+from yarrowdew.figures.pipeline.axis_values import AxisValues, check_drawable
 from yarrowdew.figures.pipeline.groups import Groups
 from yarrowdew.figures.wire.base import VariableWords
 from yarrowdew.figures.wire.reports import AssociationAnswer
@@ -26,12 +26,9 @@ def cell_side(grid: Grid) -> CellSide:
 
 def axis_of(axis: AxisValues, ends: Ends) -> AxisAnswer:
     """Say what stands on an axis, and where all of its values end."""
-    there = ends[0] <= ends[1]
-    return AxisAnswer(
-        variable=VariableWords.of(axis.variable),
-        low=ends[0] if there else None,
-        high=ends[1] if there else None,
-    )
+    low, high = ends if ends[0] <= ends[1] else (None, None)
+    check_drawable(axis.variable, low, high)
+    return AxisAnswer(variable=VariableWords.of(axis.variable), low=low, high=high)
 
 
 def colour_of(groups: Groups, labels: Mapping[Group, int]) -> ColourAnswer:

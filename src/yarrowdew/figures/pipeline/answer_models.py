@@ -11,7 +11,7 @@ import numpy as np
 from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.sample import Array
 from yarrowdew.figures.document.marks import Margin
-from yarrowdew.figures.pipeline.axis_values import Amounts, AxisValues
+from yarrowdew.figures.pipeline.axis_values import Amounts, AxisValues, check_drawable
 from yarrowdew.figures.pipeline.differences import DifferenceAnswer
 from yarrowdew.figures.pipeline.groups import Groups
 from yarrowdew.figures.pipeline.margins import MarginAnswer, margin_of
@@ -166,10 +166,12 @@ def axis_answer(
         Of the groups whose distributions stand apart.
     """
     some = len(values) > 0
+    low, high = (float(values.min()), float(values.max())) if some else (None, None)
+    check_drawable(axis.variable, low, high)
     return AxisAnswer(
         variable=VariableWords.of(axis.variable),
-        low=float(values.min()) if some else None,
-        high=float(values.max()) if some else None,
+        low=low,
+        high=high,
         mean=_middle(values, np.mean) if some and "mean" in asked else None,
         median=_middle(values, np.median) if some and "median" in asked else None,
         margin=margin_of(margin, values, codes),
@@ -186,10 +188,12 @@ def size_answer(size: Amounts, drawn: DrawnPoints) -> SizeAnswer:
     values = drawn.take(size.values)
     present = values[np.isfinite(values)]
     positive = present[present > 0]
+    low, high = (float(positive.min()), float(positive.max())) if len(positive) else (None, None)
+    check_drawable(size.variable, low, high)
     return SizeAnswer(
         variable=VariableWords.of(size.variable),
-        low=float(positive.min()) if len(positive) else None,
-        high=float(positive.max()) if len(positive) else None,
+        low=low,
+        high=high,
         non_positive=len(present) - len(positive),
         missing=len(values) - len(present),
     )
@@ -211,11 +215,13 @@ def colour_answer(coloured: Groups | Amounts, drawn: DrawnPoints) -> ColourAnswe
         )
     values = drawn.take(coloured.values)
     present = values[np.isfinite(values)]
+    low, high = (float(present.min()), float(present.max())) if len(present) else (None, None)
+    check_drawable(coloured.variable, low, high)
     return ColourAnswer(
         variable=VariableWords.of(coloured.variable),
         scale="amount",
-        low=float(present.min()) if len(present) else None,
-        high=float(present.max()) if len(present) else None,
+        low=low,
+        high=high,
         missing=len(values) - len(present),
     )
 

@@ -73,3 +73,32 @@ def amounts_of(table: Table, name: str) -> Amounts:
     """Take a variable's values as amounts; raise TableError where it holds words."""
     axis = AxisValues.of(table, name, "the colour variable")
     return Amounts(axis.variable, axis.values)
+
+
+FURTHEST, NEAREST = 1e306, 1e-304
+"""Values beyond, or apart by less, have no place on a page in double precision."""
+
+
+def check_drawable(variable: Variable, low: float | None, high: float | None) -> None:
+    """Refuse values whose places on a page could not be computed.
+
+    Raises
+    ------
+    TableError
+        That says what to do.
+    """
+    if low is None or high is None:
+        return
+    if max(abs(low), abs(high)) > FURTHEST:
+        raise TableError(
+            f"Values of '{variable.label}' beyond 10³⁰⁶ cannot be drawn.",
+            f"Derive a variable in other units, such as {variable.name} / 1e10.",
+            column=variable.name,
+        )
+    # One value alone gets a tenth of itself as room.
+    if 0 < (high - low or abs(low) / 10) < NEAREST:
+        raise TableError(
+            f"Values of '{variable.label}' that lie within 10⁻³⁰⁴ of one another cannot be drawn.",
+            f"Derive a variable in other units, such as {variable.name} * 1e10.",
+            column=variable.name,
+        )
