@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import math
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import polars as pl
@@ -15,6 +16,7 @@ from scipy.stats import norm
 from yarrowdew.core.trends import FAMILIES, fit_trend
 from yarrowdew.demo.tables import demo_tables
 from yarrowdew.figures.analyses.comparison import ComparisonRequest, compare
+from yarrowdew.figures.analyses.pairs import PairsRequest, pairs_of
 from yarrowdew.figures.analyses.residuals import ResidualsRequest, residuals
 from yarrowdew.figures.answer import Answer, answer
 from yarrowdew.figures.figure import FigureDocument
@@ -466,3 +468,31 @@ class TestScatterThatFansOut:
         found = ask(table, "x", "y", trends=[{"settings": {"intercept": 1.5}}])
         assert [c.rows for c in found.cautions if "influence" in c.title] == [[199]]
         assert set(again) == {("straight", 1.5)}
+
+
+class TestHeavyTails:
+    """Fisher's interval of r rests on normal margins: said wherever it stands."""
+
+    @pytest.fixture
+    def tailed(self) -> Table:
+        rng = np.random.default_rng(8)
+        x = rng.standard_t(2, 300)
+        return numbers(x=x.tolist(), y=(x + rng.normal(0, 1, 300)).tolist())
+
+    @pytest.mark.parametrize("trends", [[], [{}]])
+    def test_beside_a_line_and_without_one(self, tailed: Table, trends: list[Any]) -> None:
+        found = [c.title for c in ask(tailed, "x", "y", trends=trends).cautions]
+        assert found.count("The interval of r may be too short") == 1
+
+    def test_in_the_list_of_pairs_of_r_alone(self, tailed: Table) -> None:
+        asked = PairsRequest(table="t")
+        assert "Intervals of r with x and y may be too short" in pairs_of(asked, tailed).caution
+        by_ranks = PairsRequest(table="t", method="spearman")
+        assert "too short" not in pairs_of(by_ranks, tailed).caution
+
+    def test_nothing_is_said_of_normal_rows(self) -> None:
+        rng = np.random.default_rng(8)
+        x = rng.normal(size=300)
+        table = numbers(x=x.tolist(), y=(x + rng.normal(0, 1, 300)).tolist())
+        assert not [c for c in ask(table, "x", "y").cautions if "too short" in c.title]
+        assert "too short" not in pairs_of(PairsRequest(table="t"), table).caution

@@ -3,17 +3,18 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 
 import numpy as np
 from pydantic import ConfigDict, Field
 
 from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.association import holm
+from yarrowdew.core.cautions import heavy_tails
 from yarrowdew.core.pairs import AllPairs, Method, Pair, all_pairs
 from yarrowdew.figures.pipeline.fitting import MOST_LINES
 from yarrowdew.figures.pipeline.groups import Groups
-from yarrowdew.figures.text.words import count_of
+from yarrowdew.figures.text.words import TELLING, count_of, joined
 from yarrowdew.figures.wire.base import Number, OnWire
 from yarrowdew.tables.documented import Documented
 from yarrowdew.tables.errors import TableError
@@ -23,6 +24,8 @@ from yarrowdew.tables.reading.progress import part_of
 from yarrowdew.tables.table import Kind, Table, axis_values
 
 PICTURE_POINTS = 60
+MOST_NAMED = 3
+"""Of variables with heavy tails; the others are counted."""
 MOST_PICTURES = 1_000
 """Weaker pairs are listed without a picture."""
 
@@ -187,7 +190,30 @@ def pairs_of(
         )
         told = Pair(names[i], names[j], c, adjusted[place])
         out.append(PairAnswer.of(told, label, (across, up), group))
-    return PairsAnswer(pairs=out, total=len(strength), caution=caution_of(p_values, len(out)))
+    caution = caution_of(p_values, len(out))
+    if asked.method == "pearson":
+        caution += _tails_of(out, {name: v[kept] for name, v in zip(names, values, strict=True)})
+    return PairsAnswer(pairs=out, total=len(strength), caution=caution)
+
+
+def _tails_of(pairs: Sequence[PairAnswer], values: Mapping[str, np.ndarray]) -> str:
+    """Name variables whose tails make intervals of r too short, among pairs that go together."""
+    label = {
+        name: text
+        for pair in pairs
+        if pair.p_value is not None and pair.p_value < TELLING and pair.low is not None
+        for name, text in ((pair.x, pair.x_label), (pair.y, pair.y_label))
+    }
+    known = {name: values[name][np.isfinite(values[name])] for name in label}
+    tailed = [label[name] for name, held in known.items() if heavy_tails(held) is not None]
+    if not tailed:
+        return ""
+    more = len(tailed) - MOST_NAMED
+    names = joined([*tailed[:MOST_NAMED], *([f"{more} more"] if more > 0 else [])])
+    return (
+        f" Intervals of r with {names} may be too short: heavy tails. In simulations of such tails "
+        "95 % intervals covered 72 to 92 %; ρ (ranks) does not rest on normal variables."
+    )
 
 
 def caution_of(p_values: np.ndarray, listed: int) -> str:

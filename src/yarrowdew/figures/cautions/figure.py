@@ -6,12 +6,14 @@ from collections.abc import Sequence
 from functools import partial
 
 from yarrowdew.core.parallel import submit
+from yarrowdew.core.sample import paired
 from yarrowdew.core.trends import FAMILIES
 from yarrowdew.figures.cautions.groups import cautions_of_groups
-from yarrowdew.figures.cautions.rows import crowding_caution, missing_caution
+from yarrowdew.figures.cautions.rows import crowding_caution, missing_caution, tails_caution
 from yarrowdew.figures.cautions.trend import trend_cautions
 from yarrowdew.figures.pipeline.points import Points
 from yarrowdew.figures.pipeline.readings import Reading, Readings
+from yarrowdew.figures.text.words import in_sentence
 from yarrowdew.figures.wire.reports import Caution
 from yarrowdew.tables.table import Kind
 
@@ -24,6 +26,10 @@ def cautions_of(points: Points, readings: Readings) -> list[Caution]:
     ]
     of_points = missing_caution(points.x, points.y)
     of_points += crowding_caution(points.drawn.x, points.drawn.y)
+    if readings.association is not None:
+        sample = paired(points.x.values, points.y.values, set_aside=points.set_aside)
+        named = {in_sentence(points.x.variable): sample.x, in_sentence(points.y.variable): sample.y}
+        of_points += tails_caution(readings.association.p_value, named)
     found: list[Caution] = []
     for one, of_groups in zip(trends, begun, strict=True):
         trend = one.fitted.trend

@@ -1,9 +1,12 @@
-"""Cautions about rows: values that are missing at one end, and marks that hide one another."""
+"""Cautions about rows: values that are missing at one end, heavy tails, and hidden marks."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from yarrowdew.core.cautions import (
     MANY_ON_ONE_PLACE,
+    heavy_tails,
     may_hide,
     share_hidden,
     uneven_missing,
@@ -11,7 +14,9 @@ from yarrowdew.core.cautions import (
 from yarrowdew.core.sample import Array
 from yarrowdew.figures.pipeline.axis_values import AxisValues
 from yarrowdew.figures.text.words import (
+    TELLING,
     in_sentence,
+    number,
     percent,
 )
 from yarrowdew.figures.wire.reports import Caution
@@ -50,5 +55,41 @@ def crowding_caution(x: Array, y: Array) -> list[Caution]:
             text=f"{percent(share)} of the marks stand exactly on another, so the figure shows fewer "
             "than there are. With thinner marks, places that hold many are darker.",
             remedy="thin_marks",
+        )
+    ]
+
+
+def tails_caution(
+    p_value: float | None, values: Mapping[str, Array], *, group: str | None = None
+) -> list[Caution]:
+    """Find variables whose tails make Fisher's interval of r too short.
+
+    It is right for any margins where nothing goes together, and is then not cautioned.
+
+    Parameters
+    ----------
+    p_value : float or None
+        Of the correlation.
+    values : mapping of str to ndarray
+        Of both variables, by what they are called in a sentence.
+    group : str, optional
+    """
+    if p_value is None or p_value >= TELLING:
+        return []
+    tails = {
+        name: kurtosis
+        for name, held in values.items()
+        if (kurtosis := heavy_tails(held)) is not None
+    }
+    if not tails:
+        return []
+    return [
+        Caution(
+            title="The interval of r may be too short",
+            text=f"It supposes that both variables are close to normal, and {' and '.join(tails)} "
+            f"{'has' if len(tails) == 1 else 'have'} heavy tails (excess kurtosis "
+            f"{' and '.join(number(one, 1) for one in tails.values())}). In simulations of such "
+            "tails 95 % intervals covered 72 to 92 %. Take logarithms, or Spearman’s ρ.",
+            group=group,
         )
     ]

@@ -19,7 +19,6 @@ from yarrowdew.core.cautions import (
     cut_off,
     fan,
     free_intercept,
-    heavy_tails,
 )
 from yarrowdew.core.dependence import Alike, alike_neighbours
 from yarrowdew.core.equation import decimals_for
@@ -30,9 +29,9 @@ from yarrowdew.core.trends import FAMILIES, Family, TrendFit, fit_trend
 from yarrowdew.core.trends.on_logarithms import LineOnLogarithms
 from yarrowdew.core.trends.protocol import Coefficient, HasTangent
 from yarrowdew.core.trends.scaled import unscaled
+from yarrowdew.figures.cautions.rows import tails_caution
 from yarrowdew.figures.pipeline.readings import Reading
 from yarrowdew.figures.text.words import (
-    TELLING,
     count_of,
     ends,
     number,
@@ -245,30 +244,10 @@ def _cut_off(fitted: Reading, found: Bend | None, of: str) -> list[Caution]:
 
 
 def _margins_not_normal(fitted: Reading, sample: Sample) -> list[Caution]:
-    """About Fisher's interval, which is right for any margins only where nothing goes together."""
     report = fitted.report
     if report.r_low is None or report.r_low == report.r_high:
         return []
-    if report.p_value is None or report.p_value >= TELLING:
-        return []
-    found = [
-        (name, kurtosis)
-        for name, values in (("x", sample.x), ("y", sample.y))
-        if (kurtosis := heavy_tails(values)) is not None
-    ]
-    if not found:
-        return []
-    names = " and ".join(name for name, _ in found)
-    tails = " and ".join(number(kurtosis, 1) for _, kurtosis in found)
-    return [
-        Caution(
-            title="The interval of r may be too short",
-            text=f"It supposes that both variables are close to normal, and {names} "
-            f"{'has' if len(found) == 1 else 'have'} heavy tails (excess kurtosis {tails}). In "
-            "simulations of such tails 95 % intervals covered 72 to 92 %. Take logarithms, or Spearman’s ρ.",
-            group=report.group,
-        )
-    ]
+    return tails_caution(report.p_value, {"x": sample.x, "y": sample.y}, group=report.group)
 
 
 def _fanning(fitted: Reading, found: Fan | None, of: str) -> list[Caution]:
