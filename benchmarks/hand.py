@@ -219,13 +219,13 @@ def _actions(page: Page) -> Iterator[tuple[str, Callable[[Page], None]]]:
     yield "hover", _hover
     yield "zoom in", _zoom
     yield "zoom out", _zoom_out
-    page.get_by_role(tool, name="Move", exact=True).click()
+    page.get_by_role(tool, name="Pan", exact=True).click()
     yield "move", _move
-    page.get_by_role(tool, name="Fit to data").click()
-    page.get_by_role(tool, name="Point", exact=True).click()
+    page.get_by_role(tool, name="Show all").click()
+    page.get_by_role(tool, name="Select", exact=True).click()
     page.get_by_role(tool, name="marks", exact=True).first.click()
-    page.get_by_role(tool, name="Marks that share a place").click()
-    for label in ("Size", "Opacity", "Jitter across"):
+    page.get_by_role(tool, name="Overlapping marks").click()
+    for label in ("Size", "Opacity", "Jitter x"):
         yield label.lower(), _slide(label)
     yield "undo", _undo
     page.get_by_role(tool, name="Box", exact=True).click()
@@ -257,7 +257,7 @@ def turned(browser: Browser, address: str, study: str, rows: int) -> Iterator[Fe
     """A box of the same table, turned by hand and come closer to."""
     page = _opened(browser, address, study)
     page.get_by_role("button", name="Uptake against humidity and hour").click()
-    page.get_by_role("button", name="What goes into the depth").wait_for()
+    page.get_by_role("button", name="z variable").wait_for()
     drawn(page)
     page.wait_for_timeout(1500)
     page.evaluate(_WATCH)
@@ -344,7 +344,7 @@ def dressed(browser: Browser, address: str, study: str, what: str) -> Iterator[F
     page.wait_for_timeout(500)
     yield _felt(page, DRESSED_ROWS, f"{what}: zoom in", _zoom, arcs)
     page.get_by_role("button", name="marks", exact=True).first.click()
-    page.get_by_role("button", name="Marks that share a place").click()
+    page.get_by_role("button", name="Overlapping marks").click()
     page.wait_for_timeout(500)
     yield _felt(page, DRESSED_ROWS, f"{what}: opacity", _slide("Opacity"), arcs)
     page.close()

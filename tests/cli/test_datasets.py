@@ -132,9 +132,9 @@ def test_a_plane_is_that_of_one_file(both: tuple[Path, Path], more: list[str]) -
 @pytest.mark.parametrize(
     ("more", "sentence"),
     [
-        (["--weights", "hour"], "--weights is not offered for a dataset"),
-        (["--errors", "hc3"], "need all rows together"),
-        (["--bootstrap", "50"], "need all rows together"),
+        (["--weights", "hour"], "--weights is not available for a dataset"),
+        (["--errors", "hc3"], "need all rows in memory"),
+        (["--bootstrap", "50"], "need all rows in memory"),
         (["--by", "hour"], "has 6,000 values; a line can be fitted to each of at most 200"),
         (["--engine", "swift"], "There is no engine 'swift'"),
         (["--y", "dew"], "has no variable 'dew'"),
@@ -151,7 +151,7 @@ def test_what_needs_all_rows_together_says_so(
 def test_ranks_are_refused(both: tuple[Path, Path]) -> None:
     found = run("pairs", both[1], "--method", "spearman")
     assert found.exit_code == 2
-    assert "Spearman needs all rows together" in found.stderr
+    assert "Spearman needs all rows in memory" in found.stderr
 
 
 def test_a_folder_is_written_part_by_part(tmp_path: Path) -> None:

@@ -83,7 +83,7 @@ def test_a_look_is_found_where_it_is_kept(
         return run(monkeypatch, "draw", trial, *asked)
 
     assert drawn() == 2
-    assert "No look is kept as 'journal'. Name a figure" in capsys.readouterr().err
+    assert "No look is saved as 'journal'. Name a figure" in capsys.readouterr().err
     assert not Path("studies").exists()
     Path("studies").mkdir()
     store = Store(Path("studies"))
@@ -105,7 +105,7 @@ def test_a_look_is_found_where_it_is_kept(
         ("--x dose --y nothing -o a.svg", "no variable 'nothing'"),
         ("--x dose --y shed -o a.gif", "does not say in which format"),
         ("--x dose --y shed --venue moon -o a.svg", "'venue': Input should be 'screen', 'slide'"),
-        ("--x dose --y shed --look mine -o a.svg", "No look is kept as 'mine'"),
+        ("--x dose --y shed --look mine -o a.svg", "No look is saved as 'mine'"),
         ("--x dose --y shed --trend wavy -o a.svg", "cannot be made"),
         ("--x dose --y shed --dpi 5 -o a.png", "is not offered"),
         ("--document none.json -o a.svg", "cannot be read"),

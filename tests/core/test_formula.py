@@ -156,7 +156,7 @@ def test_a_form_to_begin_from_finds_again_what_it_made(form: object) -> None:
         ("a + b * rank(x)", "'rank' has no place in a curve (at character 9)."),
         ("a + b * y1", "The formula does not contain x."),
         ("2 * x + 3", "The formula has no parameter to be fitted."),
-        ("a + x > 3", "A condition stands in a curve only within if_else(…)"),
+        ("a + x > 3", "In a curve, a condition may be used only inside if_else(…)"),
         ("a // x", "'//' has no place in a curve (at character 3)."),
         ("a + 'b' * x", "A curve is made of numbers, and this is text (at character 5)."),
         ("exp(a, x)", "'exp' takes 1 value, not 2 (at character 1)."),
@@ -208,7 +208,7 @@ class TestWhatIsKnown:
     @pytest.mark.parametrize(
         ("known", "said"),
         [
-            ("b", "“b” does not say what is known of a parameter."),
+            ("b", "“b” is not a bound or fixed value of a parameter."),
             ("q > 0", "“q > 0” names 'q', which is no parameter of the formula."),
             ("b > 3, b < 2", "Nothing lies between the ends of 'b' (3 and 2)."),
             ("1 < b = 2", "“1 < b = 2” gives a value and an end."),

@@ -22,8 +22,8 @@ from yarrowdew.tables.table import Table
 
 TABLES, DOCUMENTS = 8, 4
 SAID = {
-    "Rows set aside need all rows together, and are not shown of a dataset.",
-    "Categories need all rows together, and have no strips here.",
+    "Rows set aside need all rows in memory, and are not shown for a dataset.",
+    "Categories need all rows in memory, and have no strips here.",
 }
 """Why a dataset may count otherwise than a table."""
 
@@ -87,7 +87,7 @@ def test_random_documents_of_tables_and_of_datasets(
                 if of_table and of_dataset and not SAID & set(of_dataset["problems"]):
                     came["both"] += 1
                     assert drawn_of(of_dataset) == drawn_of(of_table), json.dumps(made)
-                    # Some families need all rows together, which the answer says.
+                    # Some families need all rows in memory, which the answer says.
                     assert lines_of(of_dataset) <= lines_of(of_table), json.dumps(made)
     assert came["table: answer"] > 20
     assert came["dataset: answer"] > 5

@@ -211,7 +211,7 @@ class TestCautions:
     def test_many_marks_on_one_place(self) -> None:
         found = ask(x="cloud", y=["cloud"]).answer.cautions
         assert found[-1].remedy == "thin_marks"
-        assert "99 % of the marks" in found[-1].text.replace("\u00a0", " ")
+        assert "99 % of points" in found[-1].text.replace("\u00a0", " ")
 
     def test_few_rows(self) -> None:
         table = small(x=[1, 2, 3, 4], y=[1, 3, 2, 4])
@@ -378,7 +378,7 @@ class TestSeveralUp:
         assert shown.y.variable.unit == ""
 
     def test_dates_and_numbers_do_not_share_an_axis(self) -> None:
-        with pytest.raises(TableError, match="cannot stand on one axis"):
+        with pytest.raises(TableError, match="cannot share one axis"):
             ask(y=["yield", "night"])
 
     def test_colour_is_taken_and_said(self) -> None:

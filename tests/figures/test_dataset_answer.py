@@ -332,7 +332,7 @@ class TestFromNear:
         ({"x": "g"}, "must hold numbers or dates"),
         ({"y": ["y", "x"]}, "A figure of a dataset has one y variable"),
         ({"x": "y"}, "both the x and the y variable"),
-        ({"colour": {"variable": "x"}}, "told apart by categories alone"),
+        ({"colour": {"variable": "x"}}, "grouped by categories only"),
         (
             {"kind": "3-D scatterplot", "space": {"variable": "x"}},
             "Choose three different variables",
@@ -358,7 +358,7 @@ def test_what_is_not_shown_is_said(view: DatasetView) -> None:
     said = " ".join(answer_dataset(asked, view).answer.problems)
     for what in (
         "Sizes",
-        "Names stand where rows",
+        "Labels are shown where rows",
         "Distributions along the axes",
         "all rows together",
         "weights",

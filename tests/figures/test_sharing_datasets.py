@@ -140,7 +140,7 @@ def test_what_shows_rows_is_not_shared(source: Counted) -> None:
     three = {"kind": "3-D scatterplot", "space": {"variable": "z"}}
     view = replace(source.view, dataset=source.view.dataset.change(_with_z)[0])
     made = Counted(view, view.dataset.head)
-    with pytest.raises(TableError, match="no row of it goes out"):
+    with pytest.raises(TableError, match="rows of a dataset are never shared"):
         page_of(made, asked(three | {"trends": []}))
 
 

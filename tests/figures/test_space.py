@@ -198,7 +198,7 @@ class TestCautions:
 
     def test_axes_of_the_floor_that_are_tied(self) -> None:
         table = lying(self.x, self.x + self.noise / 50, 3 * self.x + self.noise)
-        assert titles(document(plane={}), table) == ["a and b are tied"]
+        assert titles(document(plane={}), table) == ["a and b are collinear"]
 
     def test_rows_that_bend_about_it(self) -> None:
         table = lying(self.x, self.z, (self.x - 5) ** 2 + self.noise)

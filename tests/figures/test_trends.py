@@ -187,7 +187,7 @@ class TestCarriedOnAndReadOff:
 
     def test_what_is_read_outside_the_data_or_never_reached_is_cautioned(self) -> None:
         found = ask(trends=[{"read_off": [{"at": 20}]}])
-        assert "Read off outside the data" in titles(found)
+        assert "Reading outside the data" in titles(found)
         found = ask(trends=[{"family": "s-curve", "read_off": [{"level": 9000}]}])
         assert any("never reaches 9000" in title for title in titles(found))
 

@@ -181,9 +181,9 @@ class TestLooking:
     @pytest.mark.parametrize(
         ("expression", "said"),
         [
-            ("rank(dew) > 2", "'rank' looks at other rows"),
-            ("lag(dew) > 2", "'lag' looks at other rows"),
-            ("days_since(night) > 2", "'days_since' looks at other rows"),
+            ("rank(dew) > 2", "'rank' uses other rows"),
+            ("lag(dew) > 2", "'lag' uses other rows"),
+            ("days_since(night) > 2", "'days_since' uses other rows"),
             ("dew + 1", "is a value, and not something that is true or false"),
             ("dew >", "ends too early|is missing|expected|value"),
             ("fog > 1", "fog"),

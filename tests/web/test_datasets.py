@@ -56,7 +56,7 @@ def test_it_is_shaded_from_afar_and_shows_its_rows_from_near(
         page.get_by_role("button", name="Residuals").focus()
         page.keyboard.press("Shift+Tab")
         page.keyboard.press("Tab")
-        expect(page.get_by_role("tooltip", name=re.compile("read by parts"))).to_be_visible()
+        expect(page.get_by_role("tooltip", name=re.compile("read in chunks"))).to_be_visible()
         page.keyboard.press("Escape")
         for _ in range(10):
             page.get_by_role("button", name="Zoom in").click()
@@ -68,7 +68,7 @@ def test_it_is_shaded_from_afar_and_shows_its_rows_from_near(
         page.get_by_role("button", name="+ labels: Add labels").click()
         page.get_by_role("option", name="Humidity").click()
         drawn(page)
-        expect(page.get_by_text("Names stand where")).to_have_count(0)
+        expect(page.get_by_text("Labels are shown where")).to_have_count(0)
         page.keyboard.press("Control+z")
         drawn(page)
         # What is handed on is all of the figure, and what the server draws of it.

@@ -64,7 +64,7 @@ class JoinIn(Wire):
     """Id of the other table."""
     other_on: str = Field(max_length=200)
     keep_all: bool = True
-    """Whether rows stay to which nothing in the other table belongs."""
+    """Whether rows without a match in the other table are kept."""
 
 
 ShapeIn = Annotated[StackIn | SpreadIn | JoinIn, Field(discriminator="shape")]
@@ -96,11 +96,11 @@ class NewRowsIn(Wire):
 
     count: int = Field(ge=1, le=100_000)
     before: RowNumber | None = None
-    """Number of the row above which they stand; at the end where null."""
+    """Number of the row above which they are inserted; at the end where null."""
 
 
 class RowsEdit(Wire):
-    """One change of a table's rows, of which any part may be left out; it is undone as one step."""
+    """One change of a table's rows; every part is optional, and it is undone as one step."""
 
     add: NewRowsIn | None = None
     cells: list[CellIn] = Field(default_factory=list, max_length=100_000)
@@ -110,6 +110,6 @@ class RowsEdit(Wire):
 
 
 class VersionIn(Wire):
-    """Which version of a table is to hold."""
+    """The version of a table to restore."""
 
     version: int = Field(ge=1, lt=2**31)

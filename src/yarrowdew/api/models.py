@@ -45,7 +45,7 @@ Owner = Annotated[str, Field(validation_alias=AliasChoices("study_id", "study"))
 
 
 class ServerLimits(Wire):
-    """What the server takes."""
+    """Limits of the server."""
 
     max_upload_bytes: int
 
@@ -197,7 +197,7 @@ class Preview(Wire):
     head: list[list[str | None]]
     """The first 200 rows as text; null where missing."""
     altered: list[list[str | None]]
-    """What the file writes in these rows, where it was read as something else; null elsewhere."""
+    """The original text of these rows, where a value was converted; null elsewhere."""
     cautions: list[str]
     sheets: list[str] = []
     """Tables that the file offers, where it offers several."""
@@ -212,7 +212,7 @@ class TableIn(Wire):
     name: Name | None = None
     options: ReadOptions = Field(default_factory=ReadOptions)
     keep: bool = False
-    """Whether the file waits on, because more of its sheets are to be taken."""
+    """Whether the file is kept, because more of its sheets will be imported."""
 
 
 class ReplaceIn(Wire):
@@ -229,7 +229,7 @@ class CategoriesIn(Wire):
 
 
 class VariableIn(Wire):
-    """What of a variable is to change; null leaves it as it is."""
+    """Changes of a variable; null leaves a field as it is."""
 
     label: Name | None = None
     unit: Annotated[str, StringConstraints(strip_whitespace=True, max_length=100)] | None = None
@@ -237,7 +237,7 @@ class VariableIn(Wire):
 
 
 class DerivedIn(Wire):
-    """A variable to be made from others."""
+    """A variable to be derived from others."""
 
     name: VariableName
     expression: str = Field(max_length=2000)
@@ -252,7 +252,7 @@ class ExpressionIn(Wire):
 
 
 class ExpressionOut(Wire):
-    """What an expression would give."""
+    """Preview of an expression."""
 
     kind: Kind
     missing: int
@@ -272,13 +272,13 @@ class VariableChanged(Wire):
 
     table: TableOut
     unread: int
-    """Values that are missing now because they cannot be read as the new kind; they are kept."""
+    """Values that are missing now because they cannot be read as the new type; their text is kept."""
     unread_values: list[UnreadValue]
     """At most a thousand of them."""
 
 
 class TableTaken(Wire):
-    """A table that was taken in, and the figure it starts with where it has one."""
+    """An imported table, and its first figure where it has one."""
 
     table: TableOut
     figure: FigureOut | None
@@ -319,7 +319,7 @@ class InParts(BaseModel):
 
 
 class JobOut(_Shown):
-    """Work that goes on in the background."""
+    """A task running in the background."""
 
     id: str
     state: Literal["running", "done", "failed", "stopped"]
@@ -335,7 +335,7 @@ class RowOut(Wire):
     """One row and its values, by variable name."""
 
     row: int
-    """Its own number, from 0, which it keeps whatever is added and deleted around it."""
+    """Row number, from 0; it does not change when rows are added or deleted."""
     values: dict[str, float | str | None]
 
 

@@ -62,7 +62,7 @@ def draw(
     look: Annotated[
         str | None,
         typer.Option(
-            help="A look kept in a study, or in the data package; or a saved figure (.json)."
+            help="A look saved in a study or in the data package; or a saved figure (.json)."
         ),
     ] = None,
     document: Annotated[
@@ -84,7 +84,7 @@ def draw(
     """Draw a figure of a file as SVG, PNG, JPEG, PDF, HTML or JSON."""
     to_standard = out == STANDARD
     if to_standard and format is None:
-        raise TableError("Standard output has no ending.", "Say what is written with --format.")
+        raise TableError("Standard output has no ending.", "Choose the format with --format.")
     written_as = format or format_of(Path(out))
     source = (
         file

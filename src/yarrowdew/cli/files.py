@@ -71,7 +71,7 @@ def _pairs_of(file: Path, method: str, sheet: str | None, engine: str | None) ->
     if is_dataset(file):
         if method != "pearson":
             raise FitError(
-                f"{method.capitalize()} needs all rows together, and a dataset is read by parts.",
+                f"{method.capitalize()} needs all rows in memory, and a dataset is read in chunks.",
                 "Leave --method out for Pearson's r.",
             )
         found = view_of_dataset(file, engine).pairs()

@@ -278,7 +278,7 @@ def _check_of_dataset(**given: str | None) -> None:
     for name, value in given.items():
         if value is not None:
             raise FitError(
-                f"--{name.replace('_', '-')} is not offered for a dataset, which is read by parts.",
+                f"--{name.replace('_', '-')} is not available for a dataset, which is read in chunks.",
                 "Leave it out, or write a part of the rows as one file.",
             )
 

@@ -59,7 +59,7 @@ def look_named(name: str, file: Path, data: Path | None) -> dict[str, Any]:
         )
     known = ", ".join(dict.fromkeys(own for _, own, _ in kept))
     raise TableError(
-        f"No look is kept as '{name}'.",
+        f"No look is saved as '{name}'.",
         f"There are: {known}." if known else "Name a figure saved as JSON.",
     )
 

@@ -43,7 +43,7 @@ def beyond(what: str) -> FitError:
     return FitError(
         f"{what} cannot be worked out from these values: they are too large, too small, or too "
         "close together for it.",
-        "Derive a variable in other units, or counted from another origin.",
+        "Derive a variable in other units, or measured from another origin.",
     )
 
 

@@ -32,7 +32,7 @@ class FigureOptions(TypedDict, total=False):
     Attributes
     ----------
     z : str
-        What goes into the depth.
+        The z variable.
     matrix : sequence of str
         Every pair of these variables against each other.
     colour, size, names : str
@@ -101,9 +101,7 @@ def wanted(given: Mapping[str, Any]) -> FigureRequest:
     """
     strange = [name for name in given if name not in WANTED]
     if strange:
-        raise TableError(
-            f"A figure knows no '{strange[0]}'.", f"What can be asked for: {', '.join(WANTED)}."
-        )
+        raise TableError(f"A figure knows no '{strange[0]}'.", f"Options are: {', '.join(WANTED)}.")
     listed = {
         name: value
         if isinstance(value, str | Mapping) or not isinstance(value, Iterable)
@@ -147,7 +145,7 @@ def kept_table(table: Table, where: str | None) -> Table:
         )
     kept = (found.values.cast(pl.String) == "yes").fill_null(value=False)
     if not kept.any():
-        raise TableError(f"No row is kept by '{where}'.", "Check its values, or leave it out.")
+        raise TableError(f"No row matches '{where}'.", "Check its values, or leave it out.")
     return table.where(kept)
 
 
@@ -307,7 +305,7 @@ def _with_look(document: FigureDocument, look: Mapping[str, Any]) -> FigureDocum
     lacking = [name for name in parts if name not in look]
     if lacking:
         raise TableError(
-            f"This is no look: it has no '{lacking[0]}'.", "Give a saved figure, or a kept look."
+            f"This is no look: it has no '{lacking[0]}'.", "Give a saved figure, or a saved look."
         )
     # A whole figure looks as its document says; one that was kept says only that.
     own = engine().look_of(dict(look)) if "x" in look else dict(look)

@@ -38,7 +38,7 @@ else:
 
 
 class ReadingsAnswer(OnWire):
-    """What a figure says, without what it draws."""
+    """The readings of a figure, without what it draws."""
 
     fits: list[FitReport]
     slopes: list[SlopesAnswer]

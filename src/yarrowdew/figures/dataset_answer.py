@@ -49,8 +49,8 @@ def answer_dataset(
     kind = document.of_kind
     if not kind.dataset_module:
         raise TableError(
-            f"A {document.kind} is not made of a dataset, which is read by parts.",
-            "Show it as a scatterplot, or take a part of its rows in.",
+            f"A {document.kind} cannot be drawn from a dataset, which is read in chunks.",
+            "Show it as a scatterplot, or import part of its rows.",
         )
     asked = DatasetRequest(
         document,

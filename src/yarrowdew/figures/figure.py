@@ -80,7 +80,7 @@ def _made() -> Any:
     return made_model(
         "FigureDocument",
         _Figure,
-        "A figure: of which kind it is, what it shows of a table, and how it looks.",
+        "A figure: its kind, the variables of a table that it shows, and its style.",
         # Half of all that is asked over HTTP holds one: each would build its own.
         at_once=True,
         kind=(public(names), next(iter(KINDS))),

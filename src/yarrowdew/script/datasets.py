@@ -69,7 +69,7 @@ class DatasetFigure(Figure):
     def _refused(what: str) -> TableError:
         return TableError(
             f"{what} would need all rows of the dataset together.",
-            "Save a picture, or take a part of the rows.",
+            "Save a picture, or import part of the rows.",
         )
 
 

@@ -304,7 +304,7 @@ def figure(
     ----------
     data : path, mapping of columns, or table
         A file, columns by name, or a table of Polars, pandas, Arrow or whatever else speaks the
-        Arrow PyCapsule interface. A folder of Parquet files, or a pattern of them, is read by parts.
+        Arrow PyCapsule interface. A folder of Parquet files, or a pattern of them, is read in chunks.
     x, y : str, str or sequence of str
         What goes across and up.
     document : mapping or FigureDocument, optional

@@ -160,8 +160,8 @@ def holds_rows(row: TableRow) -> None:
     """
     if row.dataset is not None:
         raise TableError(
-            f"This would need all rows of {row.name}, a dataset that is read by parts.",
-            "Take a part of its rows in as a table of its own.",
+            f"This would need all rows of {row.name}, a dataset that is read in chunks.",
+            "Import part of its rows as a table.",
         )
 
 

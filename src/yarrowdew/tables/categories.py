@@ -29,7 +29,7 @@ class Category(Documented):
 
     value: CategoryValue = Field(max_length=LONGEST_CATEGORY)
     label: str | None = Field(default=None, max_length=LONGEST_LABEL)
-    """What figures call it; its value where null."""
+    """Label shown on figures; the value itself where null."""
 
     @property
     def shown(self) -> CategoryLabel:

@@ -1,4 +1,4 @@
-"""Datasets: tables of any size in Parquet files that stay where they are, and are read by parts."""
+"""Datasets: tables of any size in Parquet files that stay where they are, and are read in chunks."""
 
 from __future__ import annotations
 
@@ -272,7 +272,7 @@ class Dataset:
         if {name: v.kind for name, v in kept.items()} != there or draft.changed & set(there):
             raise TableError(
                 f"The files of {self.name} are read, and never written.",
-                "Derive a variable from it, or take a part of its rows in.",
+                "Derive a variable from it, or import part of its rows.",
             )
         for expression in recipes.values():
             check_by_row(expression)

@@ -18,7 +18,7 @@ Test = Literal["between", "one_of", "not_one_of", "contains", "missing", "presen
 
 
 class Condition(Documented):
-    """One condition on one variable; which of the other fields count depends on the test."""
+    """One condition on one variable; the test decides which other fields apply."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -36,7 +36,7 @@ class Condition(Documented):
 
 
 class RowFilter(Documented):
-    """Conditions, joined: all of them hold, or any."""
+    """Conditions, all or any of which must be met."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -49,7 +49,7 @@ class RowFilter(Documented):
 
 
 class SavedFilter(Documented):
-    """A filter kept under a name, for every figure of its table."""
+    """A named filter, for every figure of its table."""
 
     model_config = ConfigDict(extra="forbid")
 

@@ -110,8 +110,8 @@ def spread(table: Table, name: str, value: str) -> Table:
         row = int(twice.arg_max() or 0)
         raise TableError(
             f"Row {row + 1:,} and another agree in everything but '{value}', "
-            "so that both would stand in one place.",
-            "Leave out a variable, or derive one that tells such rows apart.",
+            "so that both would be in one cell.",
+            "Leave out a variable, or derive one that distinguishes such rows.",
             row=row + 1,
         )
     out = frame.select(by).unique(maintain_order=True)

@@ -15,7 +15,7 @@ from yarrowdew.tables.table import Table
 
 
 class RowOrder(Documented):
-    """Which rows are looked through, and in which order."""
+    """Which rows to return, and in which order."""
 
     model_config = ConfigDict(extra="forbid", frozen=True)
 

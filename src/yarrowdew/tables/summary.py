@@ -19,7 +19,7 @@ MOST_COUNTS = 100
 
 
 class VariableSummary(BaseModel):
-    """A variable in a few numbers; what does not exist for its kind is null."""
+    """Summary of a variable; what does not exist for its type is null."""
 
     name: str
     label: str

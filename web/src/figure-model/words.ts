@@ -47,4 +47,4 @@ export const countOf = (count: number, noun: string): string =>
 
 /** Why what needs all rows of a table is off; empty where they are together. */
 export const whyByParts = (table: { dataset?: string | null } | null | undefined): string =>
-  table?.dataset ? 'It needs all rows together, and a dataset is read by parts.' : ''
+  table?.dataset ? 'It needs all rows in memory, and a dataset is read in chunks.' : ''

@@ -117,7 +117,7 @@ def _accepted(accept: str) -> ImageFormat:
     if not wanted:
         raise ProblemError(
             406,
-            "A figure cannot be drawn as any of what is accepted.",
+            "A figure is available in none of the accepted formats.",
             f"Accept one of: {', '.join(IMAGE_TYPES.values())}.",
         )
     return max(wanted, key=lambda one: one[0])[1]

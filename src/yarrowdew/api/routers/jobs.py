@@ -1,4 +1,4 @@
-"""Work that goes on in the background."""
+"""A task running in the background."""
 
 from __future__ import annotations
 

@@ -42,7 +42,7 @@ def get_rows(
         if sort is not None or find:
             raise TableError(
                 "The rows of a dataset are looked through in their order alone.",
-                "Keep those that are wanted with a row filter on a figure.",
+                "Use a row filter on a figure instead.",
             )
         found = linked.dataset.rows_at(row if row is not None else range(start, start + count))
         return _rows(found, found.rows if row is not None else linked.dataset.rows)

@@ -83,7 +83,7 @@ def check_curve(node: Node) -> None:
             raise ExpressionError("A curve is made of numbers, and this is text", node.position)
         case Comparison() | Joined() | Negated():
             raise ExpressionError(
-                "A condition stands in a curve only within if_else(…)", node.position
+                "In a curve, a condition may be used only inside if_else(…)", node.position
             )
     for part in parts_of(node):
         check_curve(part)

@@ -49,7 +49,7 @@ def known_of(text: str, parameters: Sequence[str]) -> Known:
     for piece in filter(None, (part.strip() for part in re.split(r"[,;]|\band\b", text))):
         read = _PIECE.fullmatch(piece)
         if read is None or (read["first"] is None and read["second"] is None):
-            raise FitError(f"“{piece}” does not say what is known of a parameter.", EXAMPLE)
+            raise FitError(f"“{piece}” is not a bound or fixed value of a parameter.", EXAMPLE)
         name = read["name"]
         if name not in parameters:
             raise FitError(

@@ -10,7 +10,7 @@ from yarrowdew.core.trends.family import setting
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class ScatterSettings:
-    """What is set about a curve that can be fitted on ln y, or on y itself."""
+    """Settings of a curve that can be fitted on ln y, or on y itself."""
 
     scatter: Scatter = setting(
         "multiplicative",

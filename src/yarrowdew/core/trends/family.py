@@ -48,7 +48,7 @@ class Setting:
     counted_by : str
         The setting that says whether it is counted in rows or in units of x.
     below : str
-        The setting that it has to lie below.
+        The setting that it must be below.
     begins : mapping of str to mapping
         Of words: what is offered to begin from, and what that sets.
     is_words : bool

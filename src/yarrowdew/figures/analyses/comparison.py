@@ -38,7 +38,7 @@ PICTURE_POINTS = 49
 
 
 class ComparisonRequest(Documented):
-    """Which rows the forms are compared on: those of one line of a trend."""
+    """Which rows the trend types are compared on: those of one line."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -51,7 +51,7 @@ class ComparisonRequest(Documented):
 
 
 class FormComparedPart(OnWire):
-    """One form, and how well it does."""
+    """One trend type, and how well it predicts."""
 
     family: str
     settings: FamilySettings
@@ -60,7 +60,7 @@ class FormComparedPart(OnWire):
     left_out_error: Number = None
     """Cross-validation error: root mean square residual of rows that were left out."""
     gain: Number = None
-    """By what share its mean squared error is smaller than the straight line's."""
+    """Share by which its mean squared error is below that of the straight line."""
     gain_se: Number = None
     """Standard error of that share."""
     aicc: Number = None
@@ -86,14 +86,14 @@ class Comparison(OnWire):
 
     n: int
     validated: int = 0
-    """On so many rows, evenly along x, they were validated."""
+    """Number of rows used for cross-validation, evenly along x."""
     is_clear: bool = False
     """Whether the best predicts left-out rows clearly better than the straight line."""
     forms: list[FormCompared]
     why: str
-    """Which is best, by what, and which does nearly as well with less."""
+    """Which trend is best, by which measure, and which simpler one does nearly as well."""
     across: tuple[Number, Number] = (None, None)
-    """Ends of the data on the axes, between which the pictures lie."""
+    """Range of the data on both axes, which the small pictures show."""
     up: tuple[Number, Number] = (None, None)
 
 

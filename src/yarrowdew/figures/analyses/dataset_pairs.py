@@ -34,20 +34,20 @@ def pairs_of_dataset(asked: PairsRequest, view: DatasetView) -> PairsAnswer:
     """
     if asked.method != "pearson":
         raise TableError(
-            "Ranks and distances need all rows together, and a dataset is read by parts.",
+            "Ranks and distances need all rows in memory, and a dataset is read in chunks.",
             "Measure pairs by r.",
         )
     if asked.by is not None:
         raise TableError(
-            "Pairs of a dataset are looked at for the whole.", "Keep the rows of one category."
+            "Pairs of a dataset are computed over all rows.", "Keep the rows of one category."
         )
     view = replace(view, dataset=view.dataset.kept_by(asked.rows))
     head = view.dataset.head
     names, only = numbers_of(asked, head)
     if only is None and len(names) > MOST_VARIABLES:
         raise TableError(
-            f"{len(names)} number variables are too many to look at every pair of a dataset.",
-            "Choose one: only pairs with it are looked at.",
+            f"{len(names)} number variables are too many for every pair of a dataset.",
+            "Choose one variable: only pairs with it are computed.",
         )
     found = view.pairs(names, only)
     pictures = {name: axis_values(head.frame[name]) for name in names}

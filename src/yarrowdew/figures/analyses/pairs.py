@@ -31,7 +31,7 @@ MOST_PICTURES = 1_000
 
 
 class PairsRequest(Documented):
-    """Which pairs are wanted, and on which rows."""
+    """Which pairs to compute, and over which rows."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -155,12 +155,12 @@ def pairs_of(
         if not len(present):
             raise TableError(
                 f"'{asked.by}' has no value in any of these rows.",
-                "Choose another variable, or look at all rows together.",
+                "Choose another variable, or use all rows together.",
                 column=asked.by,
             )
         if len(present) > MOST_LINES:
             raise TableError(
-                f"'{asked.by}' has {len(present):,} categories; pairs are looked at within at most "
+                f"'{asked.by}' has {len(present):,} categories; pairs are computed within at most "
                 f"{MOST_LINES}.",
                 "Choose a variable with fewer categories.",
                 column=asked.by,

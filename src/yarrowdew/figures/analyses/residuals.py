@@ -30,7 +30,7 @@ Against = Literal["fitted", "x", "order", "quantile"]
 
 
 class ResidualsRequest(Documented):
-    """Which residuals are wanted, and against what."""
+    """Which residuals to compute, and against what."""
 
     model_config = ConfigDict(extra="forbid")
 
@@ -84,7 +84,7 @@ def residuals(asked: ResidualsRequest, table: Table) -> tuple[FigureDocument, An
     if quantiles and made.table.frame[up].null_count() == made.table.rows:
         raise TableError(
             "This form has no studentised residuals, so there is no normal quantile plot.",
-            "Look at the residuals against fitted values.",
+            "Plot the residuals against fitted values.",
         )
     level = Reference(axis="y", at="value", value=0)
     document = FigureDocument(

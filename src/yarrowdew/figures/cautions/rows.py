@@ -36,7 +36,7 @@ def missing_caution(x: AxisValues, y: AxisValues) -> list[Caution]:
                 title=f"{of.variable.label} is missing mostly where {in_sentence(held.variable)} "
                 f"is {where}",
                 text=f"It is missing in {percent(low)} of the rows of the lower half and in "
-                f"{percent(high)} of the upper half: what is left may lean to one side.",
+                f"{percent(high)} of the upper half: the remaining rows may be biased.",
             )
         )
     return out
@@ -51,9 +51,9 @@ def crowding_caution(x: Array, y: Array) -> list[Caution]:
         return []
     return [
         Caution(
-            title="Many marks share a place",
-            text=f"{percent(share)} of the marks stand exactly on another, so the figure shows fewer "
-            "than there are. With thinner marks, places that hold many are darker.",
+            title="Many points overlap",
+            text=f"{percent(share)} of points lie exactly on top of another, so you see fewer than "
+            "there are. With more transparent points, places with many are darker.",
             remedy="thin_marks",
         )
     ]

@@ -286,7 +286,7 @@ def _carried_on(fitted: Reading, of: str) -> list[Caution]:
         what = count_of(len(outside) + len(beyond), "number")
         out.append(
             Caution(
-                title="Read off outside the data",
+                title="Reading outside the data",
                 text=f"{what} read off {of} {'lies' if what.startswith('1 ') else 'lie'} where no "
                 "row was measured: that the form goes on there is an assumption.",
                 group=report.group,

@@ -78,10 +78,10 @@ def not_shown(
         ],
     }
     out = [
-        f"{what} need all rows together, and are not shown of a dataset."
+        f"{what} need all rows in memory, and are not shown for a dataset."
         for what, wanted in asked.items()
         if wanted
     ]
     if document.names is not None and names == "from near":
-        out.append("Names stand where rows are drawn one by one: zoom in until they are.")
+        out.append("Labels are shown where rows are drawn one by one: zoom in until they are.")
     return out

@@ -44,7 +44,7 @@ def groups_in(
     variable = view.dataset.head.variable(name)
     if variable.on_axis:
         raise TableError(
-            f"'{name}' has no categories; a dataset is told apart by categories alone.",
+            f"'{name}' has no categories; a dataset is grouped by categories only.",
             "Choose another variable, or none.",
             column=name,
         )

@@ -197,8 +197,8 @@ class DatasetView:
         """
         if asked.errors != "equal":
             raise FitError(
-                "Intervals of this kind need all rows together, and a dataset is read by parts.",
-                "Take those of equal scatter, or a part of the rows.",
+                "Intervals of this kind need all rows in memory, and a dataset is read in chunks.",
+                "Use standard errors of constant variance, or import part of the rows.",
             )
         x_name, y_name = x.variable.name, y.variable.name
         if by is not None:

@@ -29,7 +29,7 @@ class Axis(DocumentPart):
     """Of a logarithmic axis."""
     reversed: Public[bool] = False
     step: Public[Annotated[float, Field(gt=0, allow_inf_nan=False)] | None] = None
-    """Between ticks, in the axis's units; a round one where null."""
+    """Tick step, in units of the axis; chosen automatically where null."""
     positions: Public[list[Value]] = Field(default_factory=list, max_length=200)
     """Own places of ticks."""
     ticks: Public[Literal["out", "in", "across", "none"]] = "out"
@@ -42,7 +42,7 @@ class Axis(DocumentPart):
     labels: Public[Literal["auto", "level", "slanted", "upright"]] = "auto"
     grid: Public[Literal["none", "large", "all"]] = "none"
     crosses: Public[Value | None] = None
-    """The value of this axis at which the other axis stands; at its edge where null."""
+    """Value at which the other axis crosses this one; at the edge where null."""
     width: Public[float] = Field(default=1, ge=0, le=8)
     colour: Public[HexColour] = "#1d2b2a"
 

@@ -24,7 +24,7 @@ class CategoryLook(Category):
         validation_alias=AliasChoices("turn", "colour_index"),
         serialization_alias="turn",
     )
-    """Its place among the study's colours, which it keeps however the categories are ordered."""
+    """Index among the study's colours, which does not depend on the order of categories."""
 
 
 def looks_in(table: Table, name: str) -> tuple[CategoryLook, ...]:

@@ -23,13 +23,13 @@ class Distribution(DocumentPart):
     density: Looks[bool] = False
     box: Looks[bool] = True
     lying: Looks[bool] = False
-    """Whether values run across, and categories stand above one another."""
+    """Whether values are on the x axis and categories on the y axis."""
     together: Looks[bool] = False
-    """Whether all categories stand on one line and not each in a lane of its own."""
+    """Whether all categories share one baseline instead of a band each."""
     order: Public[Literal["study", "name", "median"]] = "study"
-    """In which categories stand: the study's, of the alphabet, or of their medians."""
+    """Order of the categories: as in the study, alphabetical, or by median."""
     measure: Looks[Literal["counts", "shares"]] = "counts"
-    """What bars of a histogram, and heights of a density, stand for."""
+    """What the heights of bars and densities show."""
     bin_width: Public[Annotated[Value, Field(gt=0)] | None] = None
     """A good one where null."""
     bin_start: Public[Value | None] = None

@@ -46,11 +46,11 @@ class FigureBase(DocumentPart):
     table: str = Field(max_length=64)
     """Id of the table."""
     x: Public[Annotated[VariableName, DrawnAs("x axis")]]
-    """What goes across."""
+    """The x variable."""
     y: Public[Annotated[list[VariableName], DrawnAs("y axis")]] = Field(
         min_length=1, max_length=MOST_UP
     )
-    """What goes up; several are told apart by colour."""
+    """The y variables; several are shown by colour."""
     trends: Public[list[Trend]] = Field(default_factory=list, max_length=12)
     colour: Public[Colour | None] = None
     size: Public[Size | None] = None
@@ -63,7 +63,7 @@ class FigureBase(DocumentPart):
     rows: RowFilter | None = None
     """Which rows are shown and fitted; all where null."""
     set_aside: Public[list[RowNumber]] = Field(default_factory=list, max_length=1_000_000)
-    """Numbers of rows left out of fits and drawn hollow."""
+    """Numbers of rows that are left out of fits and drawn hollow."""
     singled_out: Looks[list[SingledOut]] = Field(default_factory=list, max_length=50)
     references: Public[list[Reference]] = Field(default_factory=list, max_length=50)
     notes: Looks[list[Note]] = Field(default_factory=list, max_length=100)
@@ -72,7 +72,7 @@ class FigureBase(DocumentPart):
     caption: Looks[Caption | None] = None
     """May hold `{equation}`, `{R²}`, `{n}` and other readings, which stay true as data change."""
     caption_below: Looks[bool] = True
-    """Whether the caption stands below the figure, or only goes along with it as text."""
+    """Whether the caption is printed below the figure, or only exported as text."""
     axes: Looks[Axes] = Field(default_factory=Axes)
     marks: Public[Marks] = Field(default_factory=Marks)
     legend: Looks[Legend] = Field(default_factory=Legend)

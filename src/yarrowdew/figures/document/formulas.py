@@ -11,7 +11,7 @@ from yarrowdew.figures.document.base import DocumentPart
 
 
 class SavedFormula(DocumentPart):
-    """A typed curve, and what is known of its parameters, for every figure of a study."""
+    """A named formula with bounds and fixed values, for every figure of a study."""
 
     name: Annotated[str, Field(min_length=1, max_length=200)]
     formula: Annotated[str, Field(min_length=1, max_length=LONGEST_WORDS)]

@@ -13,7 +13,7 @@ from yarrowdew.figures.document.words import Page, Type
 
 
 class SavedLook(DocumentPart):
-    """How a figure looks, kept under a name for every figure of a study."""
+    """A named style, for every figure of a study."""
 
     name: Annotated[str, Field(min_length=1, max_length=200)]
     marks: Marks

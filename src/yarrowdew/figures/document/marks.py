@@ -95,7 +95,7 @@ class ErrorBar(DocumentPart):
     """Error bars along one axis."""
 
     kind: Public[Literal["variable", "two", "fixed", "share"]] = "variable"
-    """From one variable, from two (below and above), a fixed amount, or a share of the value."""
+    """Source of the length: one variable, two (below and above), a constant, or a share of the value."""
     below: Public[Annotated[VariableName | None, DrawnAs("error bars")]] = None
     """The variable that holds the length, or the length below where there are two."""
     above: Public[Annotated[VariableName | None, DrawnAs("error bars")]] = None
@@ -183,7 +183,7 @@ class Outline(DocumentPart):
 
 
 class OwnLook(DocumentPart):
-    """How one category looks on this figure alone."""
+    """Style of one category on this figure only."""
 
     colour: Public[HexColour | None] = None
     shape: Public[Shape | None] = None

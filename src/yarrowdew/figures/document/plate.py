@@ -28,7 +28,7 @@ class AtLevel(DocumentPart):
 
 
 class OfCategory(DocumentPart):
-    """The figure of the rows of one category alone."""
+    """The figure with the rows of one category only."""
 
     thing: Public[Literal["category"]]
     variable: Public[VariableName]
@@ -49,7 +49,7 @@ class WithVariable(DocumentPart):
 
 
 class SeenFrom(Turn):
-    """A 3-D scatterplot seen from elsewhere."""
+    """A 3-D scatterplot from another viewpoint."""
 
     thing: Public[Literal["turn"]]
 
@@ -82,7 +82,7 @@ class Cell(DocumentPart):
     figure: str = Field(max_length=64)
     """Id of the figure in this cell."""
     varied: Public[Varied | None] = None
-    """The one setting in which the cell differs from that figure."""
+    """The setting in which the cell differs from its figure."""
     heading: Public[Words | None] = None
     """Panel title beside the letter; where null, the setting that is varied."""
 
@@ -109,7 +109,7 @@ class PlateDocument(DocumentPart):
     text: Public[float] = Field(default=0.85, ge=0.3, le=4)
     """Of every text."""
     ink: Public[float] = Field(default=0.85, ge=0.3, le=4)
-    """Of marks and lines, against what the figures have."""
+    """Scale of marks and lines, relative to the figures."""
     gap: Public[float] = Field(default=10, ge=0, le=80)
     """Between figures, in points."""
     title: Public[Words | None] = None

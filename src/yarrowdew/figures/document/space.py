@@ -24,7 +24,7 @@ Wall = Literal["floor", "side", "back"]
 
 
 class Turn(DocumentPart):
-    """From where the box is seen."""
+    """The viewpoint."""
 
     around: Looks[float] = Field(default=-35, ge=-360, le=360)
     """Azimuth: rotation about the vertical axis, in degrees."""
@@ -33,7 +33,7 @@ class Turn(DocumentPart):
 
 
 class PlaneReadOff(DocumentPart):
-    """What goes up, read off the plane at a place of the floor."""
+    """A value read off the plane at an x and a z."""
 
     across: Public[Value]
     depth: Public[Value]
@@ -68,10 +68,10 @@ class Plane(DocumentPart):
 
 
 class Space(DocumentPart):
-    """A third axis, which goes into the depth, and from where all three are seen."""
+    """The z axis, and the viewpoint."""
 
     variable: Public[Annotated[VariableName, DrawnAs("z axis")]]
-    """What goes into the depth."""
+    """The z variable."""
     axis: Looks[Axis] = Field(default_factory=Axis)
     jitter: Looks[float] = Field(default=0, ge=0, le=1)
     """Of the third axis, as a share of the smallest gap between its values."""
@@ -85,7 +85,7 @@ class Space(DocumentPart):
     shrink: Looks[float] = Field(default=0.35, ge=0, le=0.9)
     """How much the furthest marks shrink."""
     walls: Looks[Literal["grid", "plain", "none"]] = "grid"
-    """What is drawn on the walls."""
+    """What the walls show."""
     drops: Looks[Literal["none", "singled", "all"]] = "none"
     """Which marks have a drop line to the floor."""
     shadows: Looks[list[Wall]] = Field(default_factory=list, max_length=3)

@@ -125,10 +125,10 @@ def trend_of(**given: Any) -> TrendPart:
 
 
 class ReadingsBox(DocumentPart):
-    """Where the readings of trends stand on the figure."""
+    """Position of the readings on the figure."""
 
     place: Public[Literal["auto", "lines", "free"]] = "auto"
-    """In one box in the emptiest corner, beside each line, or in one box at `x` and `y`."""
+    """One box in the emptiest corner, next to each line, or one box at `x` and `y`."""
     x: Public[Value] = 0
     """Horizontal position, as a share of the page's width."""
     y: Public[Value] = 0

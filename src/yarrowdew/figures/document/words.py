@@ -30,7 +30,7 @@ class Note(DocumentPart):
 
 
 class Legend(DocumentPart):
-    """The legend, drawn where there is something to tell apart."""
+    """The legend, drawn where there are several groups."""
 
     place: Public[Literal["auto", "inside", "right", "below", "none", "free"]] = "auto"
     x: Public[Value] = 0
@@ -60,7 +60,7 @@ Written = Literal[
 
 
 class Lettering(DocumentPart):
-    """How one part's words are written."""
+    """Font of one part of the text."""
 
     size: Public[float] = Field(default=1, ge=0.3, le=5)
     """How many times as large as it would be."""
@@ -85,7 +85,7 @@ class Page(DocumentPart):
     """The page that the figure fills, in points (1/72 inch)."""
 
     venue: Public[Venue] = "screen"
-    """Where the figure will be seen; choosing it sets the sizes of page, text, marks and lines."""
+    """The medium of the figure; choosing it sets the sizes of page, text, marks and lines."""
     width: Public[float] = Field(default=720, ge=72, le=7200)
     height: Public[float] = Field(default=610, ge=72, le=7200)
     background: Public[HexColour] = "#ffffff"

@@ -26,7 +26,7 @@ MOST_ROWS_LISTED = 1_000
 
 
 class AxisAnswer(OnWire):
-    """A variable on an axis and the ends of what is drawn; null where nothing is."""
+    """A variable on an axis, and the range of the values drawn; null where none are."""
 
     variable: VariableWords
     low: float | None
@@ -38,7 +38,7 @@ class AxisAnswer(OnWire):
 
 
 class SizeAnswer(OnWire):
-    """What sizes stand for."""
+    """Meaning of the sizes."""
 
     variable: VariableWords
     low: float | None
@@ -50,7 +50,7 @@ class SizeAnswer(OnWire):
 
 
 class ColourAnswer(OnWire):
-    """What colours stand for."""
+    """Meaning of the colours."""
 
     variable: VariableWords
     scale: Literal["category", "amount"]
@@ -86,7 +86,7 @@ class RowsNotDrawn(OnWire):
 
 
 class Counts(OnWire):
-    """How many rows there are, and what became of them."""
+    """Numbers of rows: in all, filtered, drawn and not drawn."""
 
     rows: int
     filtered: int
@@ -105,7 +105,7 @@ class CellSide(OnWire):
 
 
 class CellsAnswer(OnWire):
-    """Cells in which rows are counted, where they are not drawn one by one."""
+    """Grid in which rows are counted, where they are not drawn one by one."""
 
     across: CellSide
     up: CellSide
@@ -114,7 +114,7 @@ class CellsAnswer(OnWire):
 
 
 class AnswerBase(OnWire):
-    """What a figure shows and says, beside the marks themselves.
+    """Everything that a figure shows and says, apart from its marks.
 
     The marks come as an Arrow stream: `row`, `x`, `y`, `aside` (1 where the row is set aside) and,
     where they are asked for, `colour` (a category's code, or an amount), `size`, `text` (a place in
@@ -129,19 +129,19 @@ class AnswerBase(OnWire):
     size: SizeAnswer | None = None
     names: NamesAnswer | None = None
     markers: list[str] | None = None
-    """Short texts that stand in the place of markers."""
+    """Short texts used as markers."""
     cells: CellsAnswer | None = None
     """Of a dataset seen from afar: each mark is then a cell, and `count` how many rows lie in
     it."""
     trends: list[TrendAnswer] = []
     slopes: list[SlopesAnswer] = []
     differences: list[DifferenceAnswer] = []
-    """Of what is read off the lines of two groups."""
+    """Differences between readings of two groups."""
     association: AssociationAnswer | None = None
     """How the two variables go together; null where a trend is fitted."""
     cautions: list[Caution] = []
     problems: list[str] = []
-    """What was asked for and could not be done, as sentences."""
+    """What the document asks for and the data do not allow, as sentences."""
 
 
 def axis_answer(

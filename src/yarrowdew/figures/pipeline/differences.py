@@ -21,7 +21,7 @@ MOST_IN_PAIRS = 4
 
 
 class DifferenceAnswer(OnWire):
-    """How much more is read off the line of one group than off that of another."""
+    """Difference between readings of two groups."""
 
     trend: int
     of: Literal["y", "x"]

@@ -23,7 +23,7 @@ MOST_MARKERS = 5_000
 
 
 class NamesAnswer(OnWire):
-    """Names on points, the one that matters most first."""
+    """Labels of points, the most important first."""
 
     rows: list[int]
     """Numbers of the rows that are named."""
@@ -32,7 +32,7 @@ class NamesAnswer(OnWire):
 
 @dataclass(frozen=True, slots=True)
 class Markers:
-    """Short texts that stand in the place of markers.
+    """Short texts used as markers.
 
     Attributes
     ----------

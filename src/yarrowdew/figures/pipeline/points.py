@@ -200,7 +200,7 @@ def _together(ups: list[AxisValues]) -> AxisValues:
     kinds = {v.kind for v in variables}
     if len(kinds) > 1:
         raise TableError(
-            f"'{variables[0].name}' and '{variables[1].name}' cannot stand on one axis: "
+            f"'{variables[0].name}' and '{variables[1].name}' cannot share one axis: "
             "one holds dates, the other numbers.",
             "Choose variables of one kind.",
             column=variables[1].name,

@@ -79,7 +79,7 @@ class Readings:
     slopes : list of SlopesAnswer
         Whether the groups of a trend share one slope.
     differences : list of DifferenceAnswer
-        Of what is read off the lines of two groups.
+        Differences between readings of two groups.
     association : AssociationAnswer or None
         Where no trend is fitted.
     """

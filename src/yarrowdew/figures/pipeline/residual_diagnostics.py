@@ -63,6 +63,6 @@ def checked(found: ResidualDiagnostics, what: str) -> ResidualDiagnostics:
     if not found.parts:
         raise TableError(
             f"No {what} could be fitted, so there are no residuals.",
-            "Look at the readings for the reason.",
+            "The readings say why.",
         )
     return found

@@ -36,7 +36,7 @@ class ChoiceWords(OnWire):
 
 
 class Beginning(OnWire):
-    """What a setting in words may begin from, and everything that this sets."""
+    """A preset of the text settings, and everything that it sets."""
 
     label: str
     sets: dict[str, str]
@@ -54,21 +54,21 @@ class SettingWords(OnWire):
     low: float | None
     high: float | None
     above: float | None
-    """What it has to exceed."""
+    """Exclusive minimum."""
     slider: tuple[float, float] | None
     """Ends between which it is dragged."""
     scale: str
     """Of the slider: linear, log or share."""
     choices: list[ChoiceWords]
     free: str
-    """What stands where there is no value; empty where there always is one."""
+    """Placeholder where there is no value; empty where there always is one."""
     starts: float | None
     """Its value when one is first given."""
     suffix: str
     counted_by: str
     """The setting that says whether it counts rows or units of x."""
     below: str
-    """The setting that it has to lie below."""
+    """The setting that it must be below."""
     begins: list[Beginning]
 
     @classmethod
@@ -96,14 +96,14 @@ class SettingWords(OnWire):
 
 
 class Together(OnWire):
-    """Several trends of a family that are put on at once."""
+    """Several trends of one type that are added together."""
 
     label: str
     settings: list[dict[str, str | float]]
 
 
 class FamilyWords(OnWire):
-    """A trend family: what it is called, what can be set about it, and what it is like."""
+    """A trend type: its name, settings and properties."""
 
     name: str
     was: list[str]
@@ -151,9 +151,9 @@ class KindWords(OnWire):
     name: str
     label: str
     part: str
-    """The field of a document that is its own; empty where there is none."""
+    """The field of a document with the settings of this kind; empty where there is none."""
     by_parts: bool
-    """Whether it can be made of a dataset, whose rows are never together."""
+    """Whether it can be drawn from a dataset."""
 
 
 class MostRows(OnWire):
@@ -164,7 +164,7 @@ class MostRows(OnWire):
 
 
 class Vocabulary(OnWire):
-    """Everything that the front end is told."""
+    """Everything that the front end has to know."""
 
     families: list[FamilyWords]
     kinds: list[KindWords]

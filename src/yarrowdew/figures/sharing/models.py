@@ -17,7 +17,7 @@ TableId = Annotated[str, Field(max_length=64)]
 
 
 class ShareRequest(DocumentPart):
-    """Figures to be shared, and what of their tables may go out."""
+    """Figures to be shared, and what of their tables may be shared."""
 
     title: Words
     figures: list[FigureDocument] = Field(min_length=1, max_length=MOST_CELLS)
@@ -26,13 +26,13 @@ class ShareRequest(DocumentPart):
     hover: list[VariableName] = Field(default_factory=list, max_length=2000)
     """Variables beyond those drawn whose values can be read at each mark."""
     leave_out: list[VariableName] = Field(default_factory=list, max_length=2000)
-    """Variables that must not go out: what they draw is taken off the figure."""
+    """Variables that must not be shared: what they draw is removed from the figure."""
     rows_aside: bool = True
-    """Whether rows that are set aside go out."""
+    """Whether rows that are set aside are shared."""
     rows_left_out: dict[TableId, Annotated[list[RowNumber], Field(max_length=1_000_000)]] = Field(
         default_factory=dict, max_length=MOST_CELLS
     )
-    """By table, the numbers of rows that must not go out."""
+    """By table, the numbers of rows that must not be shared."""
 
     @model_validator(mode="before")
     @classmethod
@@ -59,14 +59,14 @@ class OutgoingVariable(OnWire):
     name: str
     label: str
     drawn_as: list[str]
-    """What it does on the figure: across, up, colour, size, names; nothing where empty."""
+    """Its role on the figure: x, y, colour, size, labels; empty where it has none."""
     needed: bool
     """Whether there is no figure without it."""
     goes_out: bool
 
 
 class Outgoing(OnWire):
-    """What would go out: every variable that could be read, and how many rows."""
+    """What would be shared: every variable that could be read, and the number of rows."""
 
     variables: list[OutgoingVariable]
     rows: int
@@ -75,9 +75,9 @@ class Outgoing(OnWire):
     counted: int
     """Rows of datasets whose counts in cells go out; they themselves stay."""
     rows_kept: int
-    """Rows of the tables that stay: filtered out, left out, or without a place on the figure."""
+    """Rows that are not shared: filtered out, left out, or without a position on the figure."""
     typed: list[str]
-    """Sentences on words typed on the figures that speak of a variable which is left out."""
+    """Sentences about text typed on the figures that mentions a variable which is left out."""
 
 
 class SharedVariable(OnWire):
@@ -97,7 +97,7 @@ class SharedFigure(OnWire):
     marks: str
     """An Arrow IPC stream, in base64."""
     variables: list[SharedVariable]
-    """Every variable that goes out."""
+    """Every variable that is shared."""
     hovered: list[str]
     """Names of the variables that can be read beyond those drawn."""
     rows: str

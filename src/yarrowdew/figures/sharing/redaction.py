@@ -44,7 +44,7 @@ def reduced_for(
     if lost:
         raise TableError(
             f"Without '{lost[0]}' there is no figure to share.",
-            "Let it go out, or share another figure.",
+            "Share it, or share another figure.",
             column=lost[0],
         )
     for name in document.variables_used():
@@ -55,8 +55,8 @@ def reduced_for(
         made = built(plain, agreed, document.shown(), table="", **kind.standing(plain, agreed))
     except PrivateFieldError:
         raise TableError(
-            "Without what is left out there is no figure to share.",
-            "Let more of it go out, or share another figure.",
+            "Without the variables left out there is no figure to share.",
+            "Share more variables, or share another figure.",
         ) from None
     if made.colour is None and document.colour is not None:
         # What a title says of colours that stay, stays.

@@ -13,7 +13,7 @@ class CoefficientReport(OnWire):
 
     name: str
     label: str
-    """What it is called beside its letter."""
+    """Name of the coefficient in words."""
     value: Number
     se: Number
     low: Number
@@ -44,7 +44,7 @@ class ReadingReport(OnWire):
     carried_on: bool
     """Whether x lies outside the data."""
     name: str | None = None
-    """What the reader calls it."""
+    """Label of the reading."""
     x_place: Number = None
     """x on the axis; dates in days since 1970-01-01."""
     y_place: Number = None
@@ -67,20 +67,20 @@ class SolutionReport(OnWire):
 
 
 class FitReport(OnWire):
-    """What one fit says; a value that does not exist is null."""
+    """Results of one fit; a value that does not exist is null."""
 
     group: str | None
     """The category fitted; null for the whole."""
     family: str
     equation: str | None
     equation_note: str = ""
-    """What x or y stands for where it is a date."""
+    """What x or y means in the equation where it is a date."""
     n: int
     dropped: dict[str, int]
     """How many rows were left out, by reason."""
     level: float
     errors: Errors = "equal"
-    """What its standard errors allow for."""
+    """How its standard errors are found."""
     coefficients: list[CoefficientReport]
     correlations: list[CorrelationReport] = []
     """Of every two fitted coefficients of a curve."""
@@ -94,7 +94,7 @@ class FitReport(OnWire):
     left_out_error: Number = None
     """Root mean square distance of rows from the trend fitted without them."""
     parameters: Number = None
-    """How many coefficients it has, or what a smooth is worth."""
+    """Number of coefficients, or the equivalent degrees of freedom of a smooth."""
     r: Number = None
     r_low: Number = None
     r_high: Number = None
@@ -102,7 +102,7 @@ class FitReport(OnWire):
     readings: list[ReadingReport]
     solutions: list[SolutionReport]
     sentence: str = ""
-    """What the fit means, in plain words."""
+    """The result in plain words."""
     assumptions: list[str]
     problem: str | None = None
     """Why there is no fit; null where there is one."""
@@ -126,7 +126,7 @@ class TrendCurve(OnWire):
 
 
 class WithAll(OnWire):
-    """What a line would say if nothing were set aside."""
+    """Results of the line without setting rows aside."""
 
     n: int
     slope: float | None
@@ -134,7 +134,7 @@ class WithAll(OnWire):
 
 
 class TrendAnswer(OnWire):
-    """One fitted line: where it goes and what it says."""
+    """One fitted line: its curve and its results."""
 
     trend: int
     """Which of the document's trends."""
@@ -217,4 +217,4 @@ class Caution(OnWire):
     group: str | None = None
     """The category it is about."""
     remedy: Remedy | None = None
-    """What helps, as an edit of the document; null where the reader has to decide."""
+    """Remedy, as an edit of the document; null where the reader has to decide."""

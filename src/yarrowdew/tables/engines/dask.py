@@ -51,8 +51,8 @@ class Cluster:
             raise
         except distributed.KilledWorker as error:
             raise TableError(
-                f"Workers of {self.address} went one after the other over the same part.",
-                "Give them more memory, or look at the dataset by threads.",
+                f"Workers of {self.address} ended one after the other at the same chunk.",
+                "Give them more memory, or read the dataset with threads.",
             ) from error
         except (OSError, TimeoutError, distributed.client.FutureCancelledError) as error:
             raise TableError(
@@ -113,6 +113,6 @@ def _installed() -> Any:
     except ImportError as error:
         raise TableError(
             "A Dask scheduler needs the package distributed.",
-            "Install yarrowdew[dask], or look at the dataset by threads.",
+            "Install yarrowdew[dask], or read the dataset with threads.",
         ) from error
     return distributed

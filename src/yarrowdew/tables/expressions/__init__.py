@@ -93,7 +93,7 @@ def check_by_row(expression: str) -> None:
             fewest = FUNCTIONS[node.name].fewest_by_row
             if fewest is None or len(node.arguments) < fewest:
                 raise ExpressionError(
-                    f"'{node.name}' looks at other rows, and a dataset is read by parts",
+                    f"'{node.name}' uses other rows, and a dataset is read in chunks",
                     node.position,
                 )
         for part in parts_of(node):

@@ -19,7 +19,7 @@ Places = npt.NDArray[np.float64]
 
 
 class Kind(StrEnum):
-    """What a variable's values are."""
+    """Type of a variable."""
 
     NUMBER = "number"
     CATEGORY = "category"

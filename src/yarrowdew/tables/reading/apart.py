@@ -181,7 +181,7 @@ def read_apart(
         raise TableError(
             f"{name} cannot be read: it is damaged, or needs more than "
             f"{limits.memory_for(len(content)) // MEGABYTE:,} MB of memory.",
-            "Save it again with what is needed only, or as CSV.",
+            "Save only what is needed, or save it as CSV.",
         ) from error
     except BaseException:
         child.end()

@@ -15,7 +15,7 @@ MOST_VARIABLES = 2_000
 
 
 class ReadOptions(Documented):
-    """How a file is to be read. What is None is guessed from the file, where it applies."""
+    """How to read a file. Options left out are guessed from the file."""
 
     model_config = ConfigDict(extra="forbid")
 

@@ -50,7 +50,7 @@ def split_headers(
     if header_row >= frame.height:
         raise TableError(
             f"{name} has no line {header}, where the headers are said to be.",
-            "Choose the line in which they stand, or 0 for none.",
+            "Choose the line that holds them, or 0 for none.",
         )
     headers = [str(cell).strip() if cell is not None else "" for cell in frame.row(header_row)]
     below = frame.slice(header_row + 1)

@@ -84,7 +84,7 @@ def _check_reach(
         raise TableError(
             f"A sheet of {name} reaches to row {rows:,} and column {columns:,}, "
             f"which is {rows * columns:,} cells; at most {limits.cells:,} can be read.",
-            "Delete what stands far away from the table, and save it again.",
+            "Delete cells far away from the table, and save it again.",
         )
 
 

@@ -57,7 +57,7 @@ async function open({ path, name }: DatasetFound): Promise<void> {
   <UiAction v-if="found.length" kind="words" @click="isOpen = true">+ Open a dataset</UiAction>
   <UiDialog v-model="isOpen" heading="Open a dataset" wide>
     <UiNote>
-      Its rows stay where they are and are read by parts, however many there are: figures show how
+      Its rows stay where they are and are read in chunks, however many there are: figures show how
       many lie where, and the rows themselves from near.
     </UiNote>
     <UiProgress

@@ -59,7 +59,7 @@ const shape = ref<'stack' | 'spread' | 'join' | null>(null)
     </UiNote>
     <template v-if="table.dataset">
       <UiNote>
-        A dataset: its rows stay in {{ table.dataset }} and are read by parts. Open it again from
+        A dataset: its rows stay in {{ table.dataset }} and are read in chunks. Open it again from
         the panel on the left where its files have changed.
       </UiNote>
       <UiAction

@@ -35,7 +35,7 @@ X = "x"
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class FormulaSettings:
-    """What is set about a formula."""
+    """Settings of a formula."""
 
     formula: str = setting(
         "a + b * x",

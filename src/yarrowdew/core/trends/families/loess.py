@@ -168,7 +168,7 @@ class LocalSmooth(BaseFit):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LocalSettings:
-    """What is set about a local regression."""
+    """Settings of a local regression."""
 
     span: float = setting(
         0.5,

@@ -131,7 +131,7 @@ class MovingAverage(BaseFit):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class MovingAverageSettings:
-    """What is set about a moving average."""
+    """Settings of a moving average."""
 
     window: float = setting(
         7,

@@ -200,7 +200,7 @@ def _powers_about(fit: Polynomial, origin: float) -> tuple[float, ...]:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PolynomialSettings:
-    """What is set about a polynomial."""
+    """Settings of a polynomial."""
 
     degree: int = setting(
         2,

@@ -45,7 +45,7 @@ _NO_ROWS = np.zeros(0, dtype=np.intp)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class QuantileSettings:
-    """What is set about a quantile line."""
+    """Settings of a quantile line."""
 
     quantile: float = setting(
         0.5,

@@ -25,18 +25,18 @@ NAMES = ("lower", "upper", "middle", "steepness")
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SCurveSettings:
-    """What is set about an S-curve."""
+    """Settings of an S-curve."""
 
     lower: float | None = setting(
         None,
         "Lower end",
-        "The level that it comes from, where it is given.",
+        "Lower level, where it is fixed.",
         free="fitted",
         unit="y",
         below="upper",
     )
     upper: float | None = setting(
-        None, "Upper end", "The level that it goes to, where it is given.", free="fitted", unit="y"
+        None, "Upper end", "Upper level, where it is fixed.", free="fitted", unit="y"
     )
 
 

@@ -50,7 +50,7 @@ _TWO_ROWS = np.array([-1.0, 1.0]), np.zeros(2)
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class BrokenSettings:
-    """What is set about a segmented line."""
+    """Settings of a segmented line."""
 
     breaks: Literal[1, 2] = setting(
         1, "Breaks", "How many breakpoints the line has.", choices={1: "one", 2: "two"}

@@ -38,7 +38,7 @@ _LONGEST = 1.5
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class WaveSettings:
-    """What is set about a wave."""
+    """Settings of a sine wave."""
 
     period: float | None = setting(
         None,

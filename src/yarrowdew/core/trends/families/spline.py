@@ -147,7 +147,7 @@ class SmoothingSpline(BaseFit):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SplineSettings:
-    """What is set about a smoothing spline."""
+    """Settings of a smoothing spline."""
 
     penalty: float | None = setting(
         None,

@@ -225,7 +225,7 @@ class StraightLine(BaseFit):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class StraightSettings:
-    """What is set about a straight line."""
+    """Settings of a straight line."""
 
     intercept: float | None = setting(
         None,

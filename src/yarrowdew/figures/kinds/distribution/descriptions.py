@@ -46,7 +46,7 @@ class MiddleReport(OnWire):
 
 
 class GroupSpread(OnWire):
-    """The values of one category, or of all rows; places are values on the axis."""
+    """Summary of one category, or of all rows; positions are values on the axis."""
 
     group: str | None
     """Null for all rows."""
@@ -71,7 +71,7 @@ class GroupSpread(OnWire):
     at: list[float]
     """Places of the density."""
     density: list[float]
-    """Share of the values for each unit; empty where all values are one."""
+    """Density at each position; empty where all values are equal."""
 
 
 class GroupsCompared(OnWire):
@@ -91,14 +91,14 @@ class DistributionAnswer(OnWire):
     """What a distribution shows; its marks have a column `group`."""
 
     by: VariableWords | None
-    """The category for whose every value there is a group."""
+    """The variable whose categories are the groups."""
     groups: list[GroupSpread]
     bin_width: Number
     bin_start: Number
     bandwidth: Number
     """Of the density of all rows."""
     sentences: list[str]
-    """What the numbers say, in plain words."""
+    """The results in plain words."""
     compared: list[GroupsCompared]
     level: float
 

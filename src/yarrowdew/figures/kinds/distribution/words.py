@@ -120,8 +120,8 @@ def spread_cautions(
             Caution(
                 title="Few rows",
                 text=(f"{names}: " if groups else "")
-                + f"fewer than {FEW_ROWS} rows. Look at the points themselves; a box or a density "
-                "says more than so few can bear.",
+                + f"fewer than {FEW_ROWS} rows. Show the points themselves; a box or a density "
+                "claims more than so few rows can show.",
             )
         )
     tailed = [

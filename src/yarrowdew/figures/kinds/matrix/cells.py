@@ -85,7 +85,7 @@ class CellCurve(OnWire):
 
 
 class MatrixCell(OnWire):
-    """One pair: the column's variable across, the row's variable up."""
+    """One pair: x is the column's variable, y the row's."""
 
     x: int
     y: int
@@ -103,7 +103,7 @@ class MatrixCell(OnWire):
 
 
 class MatrixAnswer(OnWire):
-    """Everything that a matrix shows beside its marks, which come as columns `v0`, `v1`, …"""
+    """Everything that a matrix shows apart from its marks, whose columns are `v0`, `v1`, …"""
 
     variables: list[MatrixVariable]
     """In the order in which they are shown."""

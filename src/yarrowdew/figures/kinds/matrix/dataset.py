@@ -64,7 +64,7 @@ def answer(asked: DatasetRequest) -> KindAnswer:
     if len(names) < PAIR:
         raise TableError(
             "A matrix needs at least two variables of numbers or dates.",
-            "Add one; of a dataset no others are shown in it.",
+            "Add one; a dataset shows only numbers and dates here.",
         )
     if len(names) < len(named):
         problems.append("Categories need all rows together, and have no strips here.")

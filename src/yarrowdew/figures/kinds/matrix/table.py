@@ -98,7 +98,7 @@ def _first_pair(table: Table, matrix: Matrix) -> tuple[AxisValues, AxisValues]:
     if len(on_axis) < PAIR:
         raise TableError(
             "A matrix needs at least two variables of numbers or dates.",
-            "Add one; categories stand beside them as strips.",
+            "Add one; categories are shown beside them as strips.",
         )
     x, y = (AxisValues.of(table, name, "a variable of a matrix") for name in on_axis[:PAIR])
     return x, y
@@ -124,7 +124,9 @@ def _standing(document: FigureBase, agreed: Agreed) -> dict[str, Any]:
     """The pair that would be opened first."""
     going = [v for v in part_of(document).variables if v in agreed.variables]
     if len(going) < PAIR:
-        raise TableError("A matrix needs two variables that go out.", "Let more of them go out.")
+        raise TableError(
+            "A matrix needs two variables that are shared.", "Share more of its variables."
+        )
     return {"x": going[0], "y": [going[1]]}
 
 

@@ -70,12 +70,12 @@ def answer(asked: DatasetRequest) -> KindAnswer:
     axes = Axes3(x, depth, y)
     if len({axis.variable.name for axis in (x, depth, y)}) < 3:
         raise TableError(
-            "One variable of a dataset stands on two of the three axes.",
+            "The same variable is on two of the three axes.",
             "Choose three different variables.",
         )
     if asked.counts_only:
         raise TableError(
-            "Three axes show rows of the dataset, and no row of it goes out.",
+            "A 3-D scatterplot shows rows of the dataset, and rows of a dataset are never shared.",
             "Share a pair of them, or a matrix.",
         )
     groups = None

@@ -44,7 +44,7 @@ _LABEL = {1: "plane", 2: "surface of second degree"}
 
 
 class PlaneReadingReport(OnWire):
-    """What goes up at a place of the floor, with the interval of the mean and of a new row."""
+    """A value read off the plane, with the intervals of the mean and of a new row."""
 
     across: Place
     depth: Place
@@ -73,7 +73,7 @@ class PlaneSurface(OnWire):
 
 
 class PlaneReport(OnWire):
-    """A fitted plane: where it goes and what it says."""
+    """A fitted plane: its surface and its results."""
 
     group: CategoryLabel | None
     """The category fitted; null for the whole."""
@@ -83,7 +83,7 @@ class PlaneReport(OnWire):
     degree: int
     equation: str | None = None
     equation_note: str = ""
-    """What a variable stands for where it is a date."""
+    """What a variable means in the equation where it is a date."""
     n: int
     dropped: dict[str, int]
     level: float

@@ -55,7 +55,7 @@ _LEFT_TO_PAIRS = frozenset({"trends", "error_bars", "connect", "margins", "refer
 
 
 class SpaceAnswer(OnWire):
-    """What a 3-D scatterplot shows and says beyond its pair; its marks have a column `depth`."""
+    """Everything that a 3-D scatterplot adds; its marks have a column `depth`."""
 
     depth: AxisAnswer
     planes: list[PlaneReport]

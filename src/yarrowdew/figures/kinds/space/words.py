@@ -186,9 +186,9 @@ def plane_cautions(axes: Axes3, fitted: FittedPlane, rows: np.ndarray) -> list[C
     if fit.condition >= TIED:
         found.append(
             Caution(
-                title=f"{floor[0].label} and {spoken(floor[1])} are tied",
-                text=f"Across the line on which they lie, {what} tips freely: its slopes cannot "
-                "be told apart, though what it says near the rows holds.",
+                title=f"{floor[0].label} and {spoken(floor[1])} are collinear",
+                text=f"They lie close to one line, so that the slopes of {what} cannot be "
+                "separated; its values near the rows are reliable.",
                 group=fitted.group,
             )
         )
