@@ -360,7 +360,7 @@ def test_what_is_not_shown_is_said(view: DatasetView) -> None:
         "Sizes",
         "Labels are shown where rows",
         "Distributions along the axes",
-        "all rows together",
+        "all rows in memory",
         "weights",
     ):
         assert what in said
