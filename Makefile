@@ -92,7 +92,7 @@ texts: setup ## List every text that a person can meet in build/texts.md
 calibrate: setup ## Measure how often intervals cover, and write docs/statistics.md
 	$(PY) -m benchmarks.calibration
 
-crucible: setup $(CHROMIUM) ## Try to break it for a quarter of an hour, and write docs/reliability.md
+crucible: setup $(CHROMIUM) ## Try to break it for a quarter of an hour, and write docs/measurements.md
 	LONG_TESTS=1 $(BIN)/pytest tests
 	$(PY) -m tests.adversary.crucible
 

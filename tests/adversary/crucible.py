@@ -1,4 +1,4 @@
-"""The long run of the adversary, whose table goes into docs/reliability.md.
+"""The long run of the adversary, whose table goes into docs/measurements.md.
 
 Run by `make crucible`; `--scale 0.1` makes a tenth of it.
 """
@@ -20,7 +20,7 @@ from pathlib import Path
 
 FILES, DOCUMENTS, SHARES, KILLS, WALKS, STEPS = 10_000, 10_000, 2_000, 200, 3, 200
 CHUNK = 250
-PAGE = Path(__file__).parents[2] / "docs" / "reliability.md"
+PAGE = Path(__file__).parents[2] / "docs" / "measurements.md"
 
 
 def _quiet() -> None:
