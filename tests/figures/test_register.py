@@ -5,15 +5,29 @@ from __future__ import annotations
 import ast
 import re
 from pathlib import Path
+from typing import Any
 
 import pytest
 
-from yarrowdew.core.trends import FAMILIES
+from yarrowdew.core.trends import FAMILIES, Family
+from yarrowdew.figures.schema.register_page import with_tables
 
 ROOT = Path(__file__).parents[2]
 PAGE = (ROOT / "docs" / "statistics.md").read_text(encoding="utf-8").lower()
 FIGURES = ROOT / "src/yarrowdew/figures"
 CAUTIONS = [*FIGURES.glob("cautions/*.py"), *FIGURES.glob("kinds/*/words.py")]
+
+
+def test_the_table_of_trends_is_what_families_declare() -> None:
+    page = (ROOT / "docs" / "statistics.md").read_text(encoding="utf-8")
+    assert with_tables(page) == page, "write it anew with yarrowdew statistics docs/statistics.md"
+
+
+@pytest.mark.parametrize("family", FAMILIES.values(), ids=lambda family: family.name)
+def test_every_trend_says_what_stands_behind_it(family: Family[Any]) -> None:
+    assert family.entry.method
+    assert family.entry.intervals
+    assert family.entry.exactness
 
 
 @pytest.mark.parametrize("family", [family.label for family in FAMILIES.values()])

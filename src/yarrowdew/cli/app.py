@@ -72,6 +72,12 @@ COMMANDS = {
         "Print the page that describes the figure format (docs/figure-format.md).",
         hidden=True,
     ),
+    "statistics": _Command(
+        "generated",
+        "write_statistics",
+        "Print docs/statistics.md with its table of trends written anew.",
+        hidden=True,
+    ),
     "vocabulary": _Command(
         "generated",
         "write_vocabulary",

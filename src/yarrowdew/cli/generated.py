@@ -10,6 +10,7 @@ from yarrowdew.api.app import create_app
 from yarrowdew.api.settings import Settings
 from yarrowdew.cli.options import print_json
 from yarrowdew.figures.schema.format_page import figure_format
+from yarrowdew.figures.schema.register_page import with_tables
 from yarrowdew.figures.schema.vocabulary import vocabulary
 
 
@@ -28,6 +29,11 @@ def write_python_reference() -> None:
     from yarrowdew.script.reference import python_reference  # noqa: PLC0415 (asked for seldom)
 
     typer.echo(python_reference(), nl=False)
+
+
+def write_statistics(page: Path) -> None:
+    """Print a page of statistics (docs/statistics.md) with its table of trends written anew."""
+    typer.echo(with_tables(page.read_text(encoding="utf-8")), nl=False)
 
 
 def write_vocabulary() -> None:

@@ -158,6 +158,25 @@ def _unchanged(fit: TrendFit, _x: int, _y: int) -> TrendFit:
     return fit
 
 
+@dataclass(frozen=True, slots=True)
+class Entry:
+    """What stands behind a family, for docs/statistics.md: sources by author and year.
+
+    Attributes
+    ----------
+    method : str
+        How it is fitted.
+    intervals : str
+        What its intervals rest on.
+    exactness : str
+        When they are exact, or how far they are approximate.
+    """
+
+    method: str = ""
+    intervals: str = ""
+    exactness: str = ""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Family(Generic[Settings]):
     """A trend family: all that is known of it, in one place.
@@ -218,6 +237,8 @@ class Family(Generic[Settings]):
         smooth.
     was : tuple of str
         Names it had before, which are still read.
+    entry : Entry
+        Its row in docs/statistics.md.
     """
 
     name: str
@@ -245,6 +266,7 @@ class Family(Generic[Settings]):
     searched_p: Callable[[Sample, Settings], float | None] = lambda _sample, _settings: None
     closer: Callable[[Settings], tuple[Settings, Settings] | None] = lambda _settings: None
     was: tuple[str, ...] = ()
+    entry: Entry = Entry()
 
     @property
     def with_article(self) -> str:

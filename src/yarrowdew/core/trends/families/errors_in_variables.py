@@ -33,7 +33,7 @@ from yarrowdew.core.trends.families.straight import (
     linear_form_about,
     units_of_line,
 )
-from yarrowdew.core.trends.family import Family, NoSettings
+from yarrowdew.core.trends.family import Entry, Family, NoSettings
 from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
 
 _STEPS = 500
@@ -207,6 +207,11 @@ FAMILY = Family(
     name="errors-in-variables",
     was=("both-errors",),
     label="line with errors in x and y",
+    entry=Entry(
+        method="York and others (2004)",
+        intervals="of the points on the line",
+        exactness="approximate",
+    ),
     note="x and y have error bars",
     settings=NoSettings,
     fit=fit,

@@ -8,7 +8,7 @@ from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import TrendFit, needs_rows
 from yarrowdew.core.trends.error_model import ScatterSettings
 from yarrowdew.core.trends.families.straight import fit_line
-from yarrowdew.core.trends.family import Candidate, Family, FromSums
+from yarrowdew.core.trends.family import Candidate, Entry, Family, FromSums
 from yarrowdew.core.trends.on_logarithms import OnLogarithms, exponential_form, origin_of
 from yarrowdew.core.trends.solvers.nonlinear import CurveProblem
 
@@ -75,6 +75,11 @@ def _start(sample: Sample, rate: float, middle: float, origin: float) -> Array:
 FAMILY = Family(
     name=_ON_LOGS.family,
     label="exponential curve",
+    entry=Entry(
+        method="a line on ln y (or least squares on y, by choice)",
+        intervals="as a line, brought back; the curve is the median of y",
+        exactness="exact under lognormal scatter",
+    ),
     note="constant % growth",
     settings=ScatterSettings,
     fit=fit,

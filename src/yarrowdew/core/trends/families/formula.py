@@ -24,7 +24,7 @@ from yarrowdew.core.expressions.units import units_of
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import needs_rows
 from yarrowdew.core.trends.constraints import known_of
-from yarrowdew.core.trends.family import Family, setting
+from yarrowdew.core.trends.family import Entry, Family, setting
 from yarrowdew.core.trends.forms import FORMS
 from yarrowdew.core.trends.solvers.nonlinear import CurveProblem, NonlinearFit
 from yarrowdew.core.trends.solvers.starting import starting_values
@@ -211,6 +211,11 @@ def meanings(settings: FormulaSettings) -> dict[str, str]:
 FAMILY = Family(
     name="formula",
     label="formula",
+    entry=Entry(
+        method="least squares (Moré 1978), Gauss–Newton to full precision; of equally good minima the one that turns least between rows",
+        intervals="delta method (Seber and Wild 1989, ch. 5)",
+        exactness="approximate; no p value, as its null hypothesis leaves coefficients without meaning",
+    ),
     note="typed as you write it",
     settings=FormulaSettings,
     fit=fit,

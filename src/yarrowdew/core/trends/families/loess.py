@@ -32,7 +32,7 @@ from yarrowdew.core.trends.base import (
     needs_rows,
     spread_of,
 )
-from yarrowdew.core.trends.family import Candidate, Family, setting
+from yarrowdew.core.trends.family import Candidate, Entry, Family, setting
 from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
 from yarrowdew.core.trends.solvers import windows as near_by
 from yarrowdew.core.trends.solvers.windows import (
@@ -302,6 +302,11 @@ def _closer(settings: LocalSettings) -> tuple[LocalSettings, LocalSettings] | No
 FAMILY = Family(
     name="local",
     label="local regression",
+    entry=Entry(
+        method="parabolas (or lines) with tricube weights, robust passes (Cleveland 1979)",
+        intervals="degrees of freedom δ₁²/δ₂ (Cleveland and Devlin 1988)",
+        exactness="approximate; covers where the curve is hardly bent over the span, and a caution says where it is not",
+    ),
     note="nonparametric",
     settings=LocalSettings,
     is_usual=True,

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from yarrowdew.core.sample import Sample
-from yarrowdew.core.trends.family import Candidate, Family, FromSums, NoSettings
+from yarrowdew.core.trends.family import Candidate, Entry, Family, FromSums, NoSettings
 from yarrowdew.core.trends.on_logarithms import LineOnLogarithms, OnLogarithms
 
 _ON_LOGS = OnLogarithms(
@@ -25,6 +25,11 @@ def fit(sample: Sample, settings: NoSettings) -> LineOnLogarithms:
 FAMILY = Family(
     name=_ON_LOGS.family,
     label="logarithmic curve",
+    entry=Entry(
+        method="a line on ln x",
+        intervals="as a line",
+        exactness="exact under normal scatter",
+    ),
     note="levels off",
     settings=NoSettings,
     fit=fit,

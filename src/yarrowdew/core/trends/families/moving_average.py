@@ -25,7 +25,7 @@ from yarrowdew.core.trends.base import (
     needs_rows,
     spread_of,
 )
-from yarrowdew.core.trends.family import Family, setting
+from yarrowdew.core.trends.family import Entry, Family, setting
 from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
 
 WindowUnit = Literal["rows", "x"]
@@ -277,6 +277,11 @@ def _in_data_units(fit: TrendFit, x: int, _y: int) -> TrendFit:
 FAMILY = Family(
     name="moving-average",
     label="moving average",
+    entry=Entry(
+        method="mean over a window",
+        intervals="of a mean within the window",
+        exactness="approximate",
+    ),
     note="nonparametric",
     settings=MovingAverageSettings,
     fit=fit,

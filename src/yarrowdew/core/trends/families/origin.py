@@ -11,7 +11,7 @@ from yarrowdew.core.trends.families.straight import (
     line_of_parts,
     units_of_line,
 )
-from yarrowdew.core.trends.family import Family, FromSums, NoSettings
+from yarrowdew.core.trends.family import Entry, Family, FromSums, NoSettings
 
 
 def fit(sample: Sample, settings: NoSettings) -> StraightLine:
@@ -22,6 +22,11 @@ def fit(sample: Sample, settings: NoSettings) -> StraightLine:
 FAMILY = Family(
     name="origin",
     label="straight line through the origin",
+    entry=Entry(
+        method="least squares in centred sums (Chan, Golub and LeVeque 1983)",
+        intervals="Student's t; x at a level: Fieller (1954); simultaneous band: Working and Hotelling (1929)",
+        exactness="exact under normal scatter",
+    ),
     settings=NoSettings,
     fit=fit,
     units=units_of_line,

@@ -32,7 +32,7 @@ from yarrowdew.core.trends.base import (
     settled,
     spread_of,
 )
-from yarrowdew.core.trends.family import Candidate, Family, FromSums, setting
+from yarrowdew.core.trends.family import Candidate, Entry, Family, FromSums, setting
 from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
 
 LOWEST_DEGREE, HIGHEST_DEGREE = 2, 10
@@ -356,6 +356,11 @@ def _horner(values: tuple[float, ...], x: Array) -> Array:
 FAMILY = Family(
     name="polynomial",
     label="polynomial",
+    entry=Entry(
+        method="least squares on orthogonal polynomials (Forsythe 1957)",
+        intervals="Student's t; F test against a constant",
+        exactness="exact under normal scatter",
+    ),
     note="quadratic, cubic and so on",
     settings=PolynomialSettings,
     is_usual=True,

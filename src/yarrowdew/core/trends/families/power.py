@@ -10,7 +10,7 @@ from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import TrendFit, needs_rows, on_logs
 from yarrowdew.core.trends.error_model import ScatterSettings
 from yarrowdew.core.trends.families.straight import fit_line
-from yarrowdew.core.trends.family import Candidate, Family, FromSums
+from yarrowdew.core.trends.family import Candidate, Entry, Family, FromSums
 from yarrowdew.core.trends.on_logarithms import OnLogarithms, origin_of, power_form
 from yarrowdew.core.trends.solvers.nonlinear import CurveProblem
 
@@ -71,6 +71,11 @@ def fit(sample: Sample, settings: ScatterSettings) -> TrendFit:
 FAMILY = Family(
     name=_ON_LOGS.family,
     label="power law",
+    entry=Entry(
+        method="a line on ln y (or least squares on y, by choice)",
+        intervals="as a line, brought back; the curve is the median of y",
+        exactness="exact under lognormal scatter",
+    ),
     note="% change per % change",
     settings=ScatterSettings,
     fit=fit,

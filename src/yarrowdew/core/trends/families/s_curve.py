@@ -15,7 +15,7 @@ from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import needs_rows
-from yarrowdew.core.trends.family import Candidate, Family, setting
+from yarrowdew.core.trends.family import Candidate, Entry, Family, setting
 from yarrowdew.core.trends.solvers.nonlinear import CurveProblem, NonlinearFit
 
 _FURTHEST_ENDS = 20
@@ -143,6 +143,11 @@ def _printed(values: tuple[float, ...], x: Array) -> Array:
 FAMILY = Family(
     name="s-curve",
     label="logistic S-curve",
+    entry=Entry(
+        method="least squares (Moré 1978), Gauss–Newton to full precision; of equally good minima the one that turns least between rows",
+        intervals="delta method (Seber and Wild 1989, ch. 5)",
+        exactness="approximate; no p value, as its null hypothesis leaves coefficients without meaning",
+    ),
     note="between two plateaus",
     settings=SCurveSettings,
     fit=fit,

@@ -38,7 +38,7 @@ from yarrowdew.core.trends.base import (
     settled,
     spread_of,
 )
-from yarrowdew.core.trends.family import Candidate, Family, setting
+from yarrowdew.core.trends.family import Candidate, Entry, Family, setting
 from yarrowdew.core.trends.intervals.best_of_many import p_of_the_best
 from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
 from yarrowdew.core.trends.solvers.hinges import RunningSums, searched_breaks, settled_breaks
@@ -332,6 +332,11 @@ FAMILY = Family(
     name="segmented",
     was=("broken",),
     label="segmented line",
+    entry=Entry(
+        method="exact least squares for any breaks (Hudson 1966)",
+        intervals="slopes and band: tangent plane in which breaks are free (Seber and Wild 1989, 9.3); break: likelihood ratio (Hinkley 1969)",
+        exactness="approximate, and short where the break is not clear",
+    ),
     note="straight pieces that meet",
     settings=BrokenSettings,
     fit=fit,

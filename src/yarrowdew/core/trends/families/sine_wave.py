@@ -19,7 +19,7 @@ from yarrowdew.core.equation import EquationForm, Slot
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import Units, needs_rows
-from yarrowdew.core.trends.family import Candidate, Family, setting
+from yarrowdew.core.trends.family import Candidate, Entry, Family, setting
 from yarrowdew.core.trends.intervals.best_of_many import p_of_the_best
 from yarrowdew.core.trends.solvers.nonlinear import CurveProblem, NonlinearFit
 
@@ -253,6 +253,11 @@ FAMILY = Family(
     name="sine-wave",
     was=("wave",),
     label="sine wave",
+    entry=Entry(
+        method="least squares, its period searched for among evenly spaced frequencies (Scargle 1982)",
+        intervals="delta method, if the period is the true one of several",
+        exactness="approximate; the test against noise is by simulation (see below)",
+    ),
     note="periodic",
     settings=WaveSettings,
     fit=fit,

@@ -34,7 +34,7 @@ from yarrowdew.core.trends.base import (
     needs_rows,
     spread_of,
 )
-from yarrowdew.core.trends.family import Candidate, Family, setting
+from yarrowdew.core.trends.family import Candidate, Entry, Family, setting
 from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
 
 EXACT_DISTINCT = 200
@@ -384,6 +384,11 @@ def _roughness(knots: Array) -> tuple[Array, Array]:
 FAMILY = Family(
     name="spline",
     label="smoothing spline",
+    entry=Entry(
+        method="natural cubic spline, penalty by GCV (Green and Silverman 1994); where each x has two rows or more, 20 to 35 knots (Ruppert 2002)",
+        intervals="Wahba (1983)",
+        exactness="approximate; over all places together",
+    ),
     note="nonparametric",
     settings=SplineSettings,
     fit=fit,

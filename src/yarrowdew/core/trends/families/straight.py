@@ -37,7 +37,7 @@ from yarrowdew.core.trends.base import (
     rest_of,
     settled,
 )
-from yarrowdew.core.trends.family import Candidate, Family, FromSums, setting
+from yarrowdew.core.trends.family import Candidate, Entry, Family, FromSums, setting
 from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
 
 PLAIN_SCATTER = (
@@ -391,6 +391,11 @@ def line_in_data_units(fit: TrendFit, _x: int, y: int) -> TrendFit:
 FAMILY = Family(
     name="straight",
     label="straight line",
+    entry=Entry(
+        method="least squares in centred sums (Chan, Golub and LeVeque 1983)",
+        intervals="Student's t; x at a level: Fieller (1954); simultaneous band: Working and Hotelling (1929)",
+        exactness="exact under normal scatter",
+    ),
     settings=StraightSettings,
     is_usual=True,
     fit=fit,

@@ -35,7 +35,7 @@ from yarrowdew.core.trends.families.straight import (
     linear_form_about,
     units_of_line,
 )
-from yarrowdew.core.trends.family import Candidate, Family, NoSettings
+from yarrowdew.core.trends.family import Candidate, Entry, Family, NoSettings
 
 EXACT_ROWS = 1_500
 MOST_COUNTED = 300_000
@@ -330,6 +330,11 @@ FAMILY = Family(
     name="theil-sen",
     was=("resistant",),
     label="Theil–Sen line",
+    entry=Entry(
+        method="median of slopes (Theil 1950, Sen 1968)",
+        intervals="slope: Sen (1968); none below 5 rows, none for the intercept",
+        exactness="p by Kendall's test: exact to 170 rows without ties",
+    ),
     note="resistant to outliers",
     settings=NoSettings,
     fit=fit,
