@@ -380,10 +380,10 @@ class TestSaving:
         document(other)
         other.close()
         choose(demo, "y variable", "cloud")
-        expect(demo.get_by_text("This figure was saved elsewhere")).to_be_visible()
-        name = "Keep what is here" if ours else "Show what was saved there"
+        expect(demo.get_by_text("This figure was changed in another tab")).to_be_visible()
+        name = "Keep this version" if ours else "Use the other version"
         demo.get_by_role("button", name=name).click()
-        expect(demo.get_by_text("This figure was saved elsewhere")).to_have_count(0)
+        expect(demo.get_by_text("This figure was changed in another tab")).to_have_count(0)
         drawn(demo)
         saved = document(demo)
         expected = ("humidity", ["cloud"]) if ours else ("wind", ["yield"])

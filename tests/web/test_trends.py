@@ -260,7 +260,7 @@ class TestTakenElsewhere:
     def test_what_is_carried_on_is_saved(self, demo: Page, tmp_path: Path) -> None:
         open_cistern(demo)
         with demo.expect_download() as started:
-            demo.get_by_role("button", name="save what is carried on").click()
+            demo.get_by_role("button", name="Save extrapolated values").click()
         file = tmp_path / "carried.csv"
         started.value.save_as(file)
         frame = pl.read_csv(file)

@@ -25,6 +25,25 @@ export const OF_PANELS: Record<string, Passage> = {
   'Strongest pairs': 'matrices#strongest-pairs',
 }
 
+/** By the heading of a section of controls. */
+export const OF_SECTIONS: Record<string, Passage> = {
+  'Axis lines and crossing point': 'readable#axes',
+  'Bins and smoothing': 'three-axes-and-distributions#one-variable',
+  'Connecting line': 'readable#overlap',
+  'Depth cues': 'three-axes-and-distributions#a-3-d-scatterplot',
+  'Equation and readings on the figure': 'trends#what-the-numbers-mean',
+  'Error bars': 'readable#error-bars',
+  Extrapolate: 'reading-off#forecasts',
+  Groups: 'comparing#in-one-figure',
+  'Line and band': 'trends#bands',
+  'Overlapping marks': 'readable#overlap',
+  'Page and words': 'readable#text',
+  'Read off': 'reading-off#y-at-an-x',
+  Shadows: 'three-axes-and-distributions#a-3-d-scatterplot',
+  'Ticks and their labels': 'readable#axes',
+  Weights: 'trends#standard-errors',
+}
+
 /** By the label of a number among the readings. */
 export const OF_NUMBERS: Record<string, Passage> = {
   'R²': 'statistics#r²',

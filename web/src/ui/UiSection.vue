@@ -1,6 +1,7 @@
 <script setup lang="ts">
 /** Controls that are needed now and then: out of sight until their heading is opened. */
 import { nextTick, ref, useTemplateRef, watch } from 'vue'
+import { addressOfPassage, OF_SECTIONS } from '@/lib/guide-links'
 import { LIT, useSought } from './search-target'
 
 const props = defineProps<{ heading: string; open?: boolean }>()
@@ -27,7 +28,14 @@ if (sought)
   <v-expansion-panels ref="section" v-model="shown" class="ui-section">
     <v-expansion-panel>
       <v-expansion-panel-title :ripple="false">{{ heading }}</v-expansion-panel-title>
-      <v-expansion-panel-text><slot /></v-expansion-panel-text>
+      <v-expansion-panel-text>
+        <slot />
+        <p v-if="OF_SECTIONS[heading]" class="quiet small">
+          <router-link :to="addressOfPassage(OF_SECTIONS[heading])" class="link"
+            >{{ heading }}, in the guide</router-link
+          >
+        </p>
+      </v-expansion-panel-text>
     </v-expansion-panel>
   </v-expansion-panels>
 </template>

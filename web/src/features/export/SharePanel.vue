@@ -198,8 +198,8 @@ const until = ({ expires }: ShareOut): string =>
         {{ countOf(going.rows_kept, 'row') }} of the tables stay here. What is left out is not in
         the page at all; lines are fitted to the rows that go out.
         <template v-if="going.counted">
-          Of a dataset no row goes out, only how many lie in each cell of the figure. Where a cell
-          holds one, it tells about where that row lies.
+          Rows of a dataset are never shared, only counts in each cell of the figure. A count of one
+          shows roughly where that row is.
         </template>
       </UiNote>
       <UiNote v-for="one in going.typed" :key="one" kind="wrong" role="status">{{ one }}</UiNote>

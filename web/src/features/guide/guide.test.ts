@@ -1,7 +1,7 @@
 /** The guide holds together: every link, picture and passage that is named is there. */
 import { describe, expect, it } from 'vitest'
 import { finder } from '@/features/commands/entries'
-import { OF_CAUTIONS, OF_NUMBERS, OF_PANELS } from '@/lib/guide-links'
+import { OF_CAUTIONS, OF_NUMBERS, OF_PANELS, OF_SECTIONS } from '@/lib/guide-links'
 import { addressOf, htmlOf, pageOf, sectionsOf, slugOf } from '@/lib/markdown'
 import { PAGES, PICTURES, SECTIONS } from '@/lib/guide-pages'
 
@@ -41,8 +41,21 @@ describe('the guide', () => {
   })
 
   it('has every passage that a panel, a number or a caution leads to', () => {
-    for (const passage of [...Object.values(OF_PANELS), ...Object.values(OF_NUMBERS), OF_CAUTIONS])
-      expect(places).toContain(passage)
+    const of = [OF_PANELS, OF_SECTIONS, OF_NUMBERS].flatMap((one) => Object.values(one))
+    for (const passage of [...of, OF_CAUTIONS]) expect(places).toContain(passage)
+  })
+
+  it('has a passage for every section of controls', () => {
+    const sources = import.meta.glob<string>('../**/*.vue', {
+      eager: true,
+      query: '?raw',
+      import: 'default',
+    })
+    const headings = Object.values(sources).flatMap((source) =>
+      [...source.matchAll(/<UiSection heading="([^"]*)"/g)].map(([, heading]) => heading),
+    )
+    expect(headings.length).toBeGreaterThan(10)
+    for (const heading of headings) expect(Object.keys(OF_SECTIONS)).toContain(heading)
   })
 
   it('has no heading twice on a page', () => {

@@ -50,7 +50,7 @@ const strip = (name: Ramp): string =>
     <Controls :of="MIDDLE_AND_STEPS" />
   </template>
   <UiNote v-else-if="figure.document!.y.length === 1">
-    Order, names and colours of categories hold for the whole study.
+    Order, labels and colours of categories apply to the whole study.
     <UiAction kind="words" @click="side.show({ kind: 'variable', name: colour.variable })">
       Set them
     </UiAction>

@@ -26,8 +26,8 @@ const hasMoved = computed(() => Object.keys(document.value.names?.moved ?? {}).l
 
 <template>
   <UiNote v-if="isShaded" role="status">
-    So many marks are shaded by how many share a place: their shape, size and opacity show once few
-    enough are in view, or with density shading at “never” below.
+    With this many points, density is shaded. Shape, size and opacity apply once fewer points are in
+    view, or with density shading set to “never” below.
   </UiNote>
   <Controls :of="marks.SHAPE_AND_TEXT" />
   <Controls :of="[marks.SIZE_OF_ALL]" />

@@ -47,8 +47,7 @@ const complete = computed(() => figure.document?.matrix?.missing === 'complete')
         {{ grouped(matrix.rows) }} rows have every variable.
       </p>
       <p class="quiet">
-        Many pairs were looked at: some would seem to go together by chance alone. The list of pairs
-        allows for that.
+        With many pairs, some seem related by chance alone. The list of pairs adjusts for that.
       </p>
     </article>
     <AtHand />

@@ -33,12 +33,12 @@ const file = (text: string, kind: string, type: string): void =>
 const saveCarried = (): void =>
   save(
     new Blob([carriedCsv(answer.value, shown)], { type: 'text/csv' }),
-    `${title.value} carried on.csv`,
+    `${title.value} extrapolated.csv`,
   )
 
 /** As a table of the study: read in like any file, so that it is seen before it counts. */
 const takeIn = (): void =>
-  emit('file', new File([carriedCsv(answer.value, shown)], `${title.value} carried on.csv`))
+  emit('file', new File([carriedCsv(answer.value, shown)], `${title.value} extrapolated.csv`))
 
 const shown = (x: number): string =>
   answer.value.x.variable.kind === 'date' ? dateText(x) : String(x)
@@ -54,7 +54,7 @@ const shown = (x: number): string =>
       Save as JSON
     </UiAction>
     <UiAction v-if="hasCarried" kind="words" @click="saveCarried">
-      Save what is carried on
+      Save extrapolated values
     </UiAction>
     <UiAction v-if="hasCarried" kind="words" @click="takeIn">Make a table of it</UiAction>
     <span v-if="said" role="status" class="quiet">{{ said }}</span>

@@ -65,7 +65,7 @@ const nameOf = (look: CategoryLook): string => look.label ?? look.value
 
 <template>
   <div role="group" :aria-label="`Categories of ${variable.label}`">
-    <UiNote>Order, names and colours hold for every figure of the study.</UiNote>
+    <UiNote>Order, labels and colours apply to every figure of the study.</UiNote>
     <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
     <UiList label="Categories">
       <li v-for="(look, place) in shown" :key="look.value">

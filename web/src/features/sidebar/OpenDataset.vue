@@ -57,8 +57,8 @@ async function open({ path, name }: DatasetFound): Promise<void> {
   <UiAction v-if="found.length" kind="words" @click="isOpen = true">+ Open a dataset</UiAction>
   <UiDialog v-model="isOpen" heading="Open a dataset" wide>
     <UiNote>
-      Its rows stay where they are and are read in chunks, however many there are: figures show how
-      many lie where, and the rows themselves from near.
+      Its files stay where they are and are read in chunks, whatever their size. Figures show counts
+      from afar, and single rows once you zoom in.
     </UiNote>
     <UiProgress
       v-if="opening"

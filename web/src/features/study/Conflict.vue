@@ -26,13 +26,13 @@ async function keepPlate(): Promise<void> {
 
 <template>
   <div v-if="plate.document && plate.saving === 'outdated'" class="wrong" role="alert">
-    This plate was saved elsewhere in the meantime.
-    <UiAction kind="caution" @click="keepPlate">Keep what is here</UiAction>
+    This plate was changed in another tab or window.
+    <UiAction kind="caution" @click="keepPlate">Keep this version</UiAction>
   </div>
   <div v-else-if="figure.document && figure.saving === 'outdated'" class="wrong" role="alert">
-    This figure was saved elsewhere in the meantime.
-    <UiAction kind="caution" @click="settle(false)">Show what was saved there</UiAction>
+    This figure was changed in another tab or window.
+    <UiAction kind="caution" @click="settle(false)">Use the other version</UiAction>
     ·
-    <UiAction kind="caution" @click="settle(true)">Keep what is here</UiAction>
+    <UiAction kind="caution" @click="settle(true)">Keep this version</UiAction>
   </div>
 </template>
