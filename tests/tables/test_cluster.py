@@ -73,7 +73,7 @@ def test_a_worker_that_dies_half_way_changes_nothing(
 
 def test_what_a_worker_cannot_read_is_said_as_ever(cluster: LocalCluster, dataset: Dataset) -> None:
     Path(dataset.files[3].path).unlink()
-    with pytest.raises(TableError, match=r"3\.parquet is not there any more"):
+    with pytest.raises(TableError, match=r"3\.parquet is missing"):
         Cluster(cluster.scheduler_address).total(dataset, ASK, {})
 
 

@@ -205,7 +205,7 @@ class TestLooking:
         with pytest.raises(TableError, match=r"2\.parquet has changed since"):
             Threads().total(found, LabelsAggregation("valley"), {})
         (folder / "2.parquet").unlink()
-        with pytest.raises(TableError, match=r"2\.parquet is not there any more"):
+        with pytest.raises(TableError, match=r"2\.parquet is missing"):
             Threads().total(found, LabelsAggregation("valley"), {})
 
     def test_how_much_is_done_is_said_and_it_can_be_stopped(

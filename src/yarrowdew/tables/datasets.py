@@ -65,7 +65,7 @@ class DatasetFile:
             now = Path(self.path).stat()
         except OSError as error:
             raise TableError(
-                f"{Path(self.path).name} is not there any more.", "Bring it back, or open anew."
+                f"{Path(self.path).name} is missing.", "Put it back, or open the dataset again."
             ) from error
         if (now.st_size, now.st_mtime_ns) != (self.size, self.changed):
             raise TableError(

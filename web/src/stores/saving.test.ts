@@ -202,6 +202,16 @@ describe('what cannot be saved', () => {
     expect(saver.refusal.value).toBe('')
   })
 
+  it('says of what was deleted elsewhere that it was, and not by which id', async () => {
+    const { saver, refuse } = server()
+    saver.begin('f', 'one', 3)
+    saver.changed('two')
+    await vi.advanceTimersByTimeAsync(300)
+    await refuse(new Problem(404, "There is no figure 'f'; it may have been deleted."))
+    expect(saver.state.value).toBe('refused')
+    expect(saver.refusal.value).toBe('this was deleted in another tab or window.')
+  })
+
   it('is nothing where a change was taken back before it was sent', async () => {
     const { saver, sent } = server()
     saver.begin('f', 'one', 1)

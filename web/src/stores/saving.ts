@@ -7,6 +7,8 @@
 import { computed, reactive, ref } from 'vue'
 import { Problem } from '@/api/client'
 
+const DELETED = 'this was deleted in another tab or window.'
+
 const SAVE_AFTER_MS = 250
 const RETRY_AFTER_MS = 3000
 /** Browsers send no more than 64 KiB of a page that goes away. */
@@ -226,7 +228,8 @@ export function useSaving<Document, Answered extends Saved>(
       else if (status >= 400 && status < 500 && status !== 429) {
         // The same would be refused for ever: it is sent again when it has changed.
         one.state = JSON.stringify(one.document) === text ? 'refused' : 'saving'
-        if (one.state === 'refused') refusal.value = (error as Problem).sentence
+        if (one.state === 'refused')
+          refusal.value = status === 404 ? DELETED : (error as Problem).sentence
         else return true
       } else one.state = 'failed'
       return false
