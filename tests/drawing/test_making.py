@@ -131,7 +131,7 @@ class TestRows:
         assert kept.row_ids().tolist() == [3, 5, 7, 9]
 
     @pytest.mark.parametrize(
-        ("where", "said"), [("dose + 1", "is a value"), ("dose > 99", "No row is kept")]
+        ("where", "said"), [("dose + 1", "is a value"), ("dose > 99", "No row matches")]
     )
     def test_what_keeps_none_is_said(self, where: str, said: str) -> None:
         with pytest.raises(TableError, match=said):
