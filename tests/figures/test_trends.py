@@ -490,6 +490,12 @@ class TestHeavyTails:
         by_ranks = PairsRequest(table="t", method="spearman")
         assert "too short" not in pairs_of(by_ranks, tailed).caution
 
+    def test_beside_a_matrix(self, tailed: Table) -> None:
+        made = {"kind": "scatterplot matrix", "matrix": {"variables": ["x", "y"]}}
+        (caution,) = ask(tailed, "x", "y", **made).cautions
+        assert caution.title == "Intervals of r may be too short"
+        assert "x and y have heavy tails" in caution.text
+
     def test_nothing_is_said_of_normal_rows(self) -> None:
         rng = np.random.default_rng(8)
         x = rng.normal(size=300)

@@ -10,8 +10,8 @@ from pydantic import ConfigDict, Field
 
 from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.association import holm
-from yarrowdew.core.cautions import heavy_tails
 from yarrowdew.core.pairs import AllPairs, Method, Pair, all_pairs
+from yarrowdew.figures.cautions.rows import tailed_variables
 from yarrowdew.figures.pipeline.fitting import MOST_LINES
 from yarrowdew.figures.pipeline.groups import Groups
 from yarrowdew.figures.text.words import TELLING, count_of, joined
@@ -198,14 +198,13 @@ def pairs_of(
 
 def _tails_of(pairs: Sequence[PairAnswer], values: Mapping[str, np.ndarray]) -> str:
     """Name variables whose tails make intervals of r too short, among pairs that go together."""
-    label = {
-        name: text
-        for pair in pairs
-        if pair.p_value is not None and pair.p_value < TELLING and pair.low is not None
-        for name, text in ((pair.x, pair.x_label), (pair.y, pair.y_label))
-    }
-    known = {name: values[name][np.isfinite(values[name])] for name in label}
-    tailed = [label[name] for name, held in known.items() if heavy_tails(held) is not None]
+    label = {name: text for p in pairs for name, text in ((p.x, p.x_label), (p.y, p.y_label))}
+    clear = [
+        (p.x, p.y)
+        for p in pairs
+        if p.p_value is not None and p.p_value < TELLING and p.low is not None
+    ]
+    tailed = [label[name] for name in tailed_variables(clear, values)]
     if not tailed:
         return ""
     more = len(tailed) - MOST_NAMED

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
+
+import numpy as np
 
 from yarrowdew.core.cautions import (
     MANY_ON_ONE_PLACE,
@@ -93,3 +95,18 @@ def tails_caution(
             group=group,
         )
     ]
+
+
+def tailed_variables(clear: Iterable[tuple[str, str]], values: Mapping[str, Array]) -> list[str]:
+    """Name the variables of some pairs whose tails make Fisher's intervals of r too short.
+
+    Parameters
+    ----------
+    clear : iterable of pairs of str
+        The pairs that clearly go together: of others the interval is right for any margins.
+    values : mapping of str to ndarray
+        Of every variable; NaN where missing.
+    """
+    names = dict.fromkeys(name for pair in clear for name in pair)
+    known = {name: values[name][np.isfinite(values[name])] for name in names}
+    return [name for name, held in known.items() if heavy_tails(held) is not None]

@@ -7,6 +7,7 @@ import { useSide } from '@/stores/side'
 import { grouped, inSentence } from '@/figure-model/words'
 import UiAction from '@/ui/UiAction.vue'
 import AtHand from './AtHand.vue'
+import CautionCard from './CautionCard.vue'
 
 const MOST = 6
 
@@ -25,6 +26,11 @@ const complete = computed(() => figure.document?.matrix?.missing === 'complete')
 
 <template>
   <section v-if="matrix" class="cards" aria-label="Readings">
+    <CautionCard
+      v-for="caution in figure.drawn?.answer.cautions ?? []"
+      :key="caution.title"
+      :caution="caution"
+    />
     <article class="card cards">
       <h2 class="cards__title">Strongest of these pairs</h2>
       <dl class="numbers">

@@ -14,6 +14,7 @@ from yarrowdew.figures.document.matrix import Matrix
 from yarrowdew.figures.document.redaction import Agreed
 from yarrowdew.figures.kinds.base import FigureKind, KindAnswer
 from yarrowdew.figures.kinds.matrix.cells import MatrixAnswer, matrix_of
+from yarrowdew.figures.kinds.matrix.words import matrix_cautions
 from yarrowdew.figures.pipeline.answer_models import (
     AnswerBase,
     axis_answer,
@@ -55,7 +56,7 @@ def part_of(document: FigureBase) -> Matrix:
     return matrix
 
 
-def answer(view: View, most_marks: int | None, _cautioned: bool) -> KindAnswer:
+def answer(view: View, most_marks: int | None, cautioned: bool) -> KindAnswer:
     """Answer with every cell, and a mark for each row with a place for each variable."""
     matrix = part_of(view.document)
     colour = coloured_by(view.document.colour, view.table)
@@ -89,6 +90,7 @@ def answer(view: View, most_marks: int | None, _cautioned: bool) -> KindAnswer:
         y=y,
         colour=None if colour is None else colour_answer(colour, drawn),
         counts=counts_of(view, drawn, view.set_aside, []),
+        cautions=matrix_cautions(part, columns, view.set_aside) if cautioned else [],
     )
     return KindAnswer(common, part, marks_of(points, drawn.thinned(most_marks), more=columns))
 
