@@ -2,7 +2,7 @@
 /** A figure as a small live picture. */
 import { ref, useTemplateRef } from 'vue'
 import type { Figure } from '@/api/types'
-import { thinned } from '@/render/marks/thinned'
+import { thinned } from '@/render/marks/thinning'
 import { paintScene } from '@/render/paint/canvas'
 import { thumbnail } from '@/kinds/renderers'
 import { useFigure } from '@/stores/figure'

@@ -5,7 +5,7 @@
  * all stands one below the other.
  */
 import { ref, useTemplateRef, watch } from 'vue'
-import { useShape } from './shape'
+import { useShape } from '@/ui/composables/shape'
 import UiAction from './UiAction.vue'
 
 const props = defineProps<{

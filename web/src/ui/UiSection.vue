@@ -2,7 +2,7 @@
 /** Controls that are needed now and then: out of sight until their heading is opened. */
 import { nextTick, ref, useTemplateRef, watch } from 'vue'
 import { addressOfPassage, OF_SECTIONS } from '@/lib/guide-links'
-import { LIT, useSought } from './search-target'
+import { LIT, useSought } from '@/ui/composables/search-target'
 
 const props = defineProps<{ heading: string; open?: boolean }>()
 const shown = ref(props.open ? 0 : undefined)

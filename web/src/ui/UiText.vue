@@ -3,7 +3,7 @@
 import { useId } from 'vue'
 import { VTextarea } from 'vuetify/components/VTextarea'
 import { VTextField } from 'vuetify/components/VTextField'
-import { useDraft } from './draft'
+import { useDraft } from '@/ui/composables/draft'
 import UiField from './UiField.vue'
 
 const props = defineProps<{

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import UiApp from '@/ui/UiApp.vue'
-import { useFocusKept } from '@/ui/focus-kept'
+import { useFocusKept } from '@/ui/composables/focus-kept'
 import { failure } from '@/stores/failures'
 
 useFocusKept()

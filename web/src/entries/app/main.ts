@@ -6,8 +6,8 @@ import { listen, tell } from '@/stores/failures'
 import { MARK_WORKER } from '@/canvas/figure-canvas'
 import { router } from './router'
 import './styles.css'
-import { vuetify } from '@/ui/theme'
-import { showPalette } from '@/ui/palette'
+import { vuetify } from '@/ui/theme/theme'
+import { showPalette } from '@/ui/theme/palette'
 
 showPalette()
 const app = createApp(App).use(createPinia()).use(router).use(vuetify)

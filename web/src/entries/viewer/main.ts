@@ -1,10 +1,10 @@
 /** A page that others open: it shows what is shared, and changes nothing. */
 import { createApp } from 'vue'
 import type { Shared } from '@/api/types'
-import '@/ui/base.css'
+import '@/ui/theme/base.css'
 import './fonts.css'
 import './viewer.css'
-import { showPalette } from '@/ui/palette'
+import { showPalette } from '@/ui/theme/palette'
 import Viewer from './Viewer.vue'
 
 const GONE = 'This page is not there any more: it was withdrawn, or its time is over.'

@@ -22,7 +22,7 @@ import { facesOf } from '@/canvas/fonts'
 import { pairText } from '@/kinds/matrix/pair'
 import { useFigureCanvas } from '@/canvas/figure-canvas'
 import { useElementSize, useFittedFigure } from '@/canvas/element-size'
-import { useShape } from '@/ui/shape'
+import { useShape } from '@/ui/composables/shape'
 import UiAction from '@/ui/UiAction.vue'
 import Waiting from './Waiting.vue'
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 /** The controls of the part that is selected. */
 import { computed, toRef, useTemplateRef } from 'vue'
-import { useLighting } from '@/ui/highlight'
+import { useLighting } from '@/ui/composables/highlight'
 import type { Part } from '@/render/scene'
 import SidePanel from '@/components/SidePanel.vue'
 import { useFigure } from '@/stores/figure'

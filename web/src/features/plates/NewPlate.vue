@@ -13,7 +13,7 @@ import UiList from '@/ui/UiList.vue'
 import UiNote from '@/ui/UiNote.vue'
 import UiSelect from '@/ui/UiSelect.vue'
 import { figureName } from '@/kinds'
-import { choicesOf, THINGS, thingsOf, type Thing } from '@/plates/varying'
+import { choicesOf, THINGS, thingsOf, type Thing } from '@/plates/vary-figure'
 
 const MOST = 12
 

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { FigureDocument, Varied } from '@/api/types'
 import UiSelect from '@/ui/UiSelect.vue'
 import { useStudy } from '@/stores/study'
-import { choicesOf, THINGS, thingsOf, type Thing } from '@/plates/varying'
+import { choicesOf, THINGS, thingsOf, type Thing } from '@/plates/vary-figure'
 
 const props = defineProps<{ document: FigureDocument; varied: Varied | null }>()
 const emit = defineEmits<{ set: [varied: Varied | null] }>()

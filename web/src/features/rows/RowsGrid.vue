@@ -17,7 +17,7 @@ import { useHeading } from './heading'
 import { gridKeys } from './keys'
 import type { Order } from '@/stores/rows'
 import { useSelecting } from './selecting'
-import { useStretches } from './stretches'
+import { useStretches } from './row-blocks'
 import { useVirtualRows } from './virtual'
 
 const FIND_AFTER_MS = 200

@@ -8,7 +8,7 @@ import { useSide } from '@/stores/side'
 import { offerActs } from '@/stores/commands'
 import { swapAxes } from '@/kinds/scatterplot/changing'
 import UiAction from '@/ui/UiAction.vue'
-import { usePaper } from '@/ui/paper'
+import { usePaper } from '@/ui/composables/paper'
 import type { Zooming } from './zooming'
 
 const props = defineProps<{

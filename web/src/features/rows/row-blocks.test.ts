@@ -3,7 +3,7 @@ import { createPinia, setActivePinia } from 'pinia'
 import { beforeEach, describe, expect, it } from 'vitest'
 import { effectScope, ref } from 'vue'
 import { fakeServer, settled } from '@/testing/server'
-import { useStretches, type Source } from './stretches'
+import { useStretches, type Source } from './row-blocks'
 
 const order = { sort: null, descending: false, find: '' }
 const rowsFrom = (...numbers: number[]) => numbers.map((row) => ({ row, values: { x: row } }))

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { blankDocument, blankPlate, blankTrend } from '@/figure-model/blank'
 import type { FigureDocument, VariableSummary, Varied } from '@/api/types'
-import { NotVaried, variedDocument, variedWords } from './varied'
-import { choicesOf, thingsOf } from './varying'
+import { NotVaried, variedDocument, variedWords } from './variation'
+import { choicesOf, thingsOf } from './vary-figure'
 
 const FIGURE: FigureDocument = {
   ...blankDocument('t', 'humidity', 'yield'),

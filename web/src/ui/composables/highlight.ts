@@ -1,6 +1,6 @@
 /** Brings what was sought into sight, lit and with the focus in it. */
 import { nextTick, onMounted, watch, type Ref } from 'vue'
-import { LIT, provideSought } from '@/ui/search-target'
+import { LIT, provideSought } from '@/ui/composables/search-target'
 
 const FIELDS = 'input:not([type=hidden]), button, textarea, [tabindex="0"]'
 
