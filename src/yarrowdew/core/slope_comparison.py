@@ -15,7 +15,8 @@ from yarrowdew.core.association import holm
 from yarrowdew.core.distributions.comparison import Difference
 from yarrowdew.core.intervals import t_p_value, t_quantile
 from yarrowdew.core.trends.families.straight import StraightLine
-from yarrowdew.core.trends.fit_proxy import FitProxy
+from yarrowdew.core.trends.intervals.bootstrap import Resampled
+from yarrowdew.core.trends.intervals.covariance import CovarianceFit
 from yarrowdew.core.trends.intervals.given_errors import GivenErrorsFit
 from yarrowdew.core.trends.protocol import TrendFit
 
@@ -45,7 +46,7 @@ class LineOfGroup:
     @classmethod
     def of(cls, fit: TrendFit) -> Self | None:
         """Of a straight line with a free intercept, and with scatter; None of anything else."""
-        line = fit.inner if isinstance(fit, FitProxy) else fit
+        line = fit.inner if isinstance(fit, CovarianceFit | Resampled) else fit
         if not isinstance(line, StraightLine) or line.intercept_given:
             return None
         slope = next((c for c in fit.coefficients(0.95) if c.name == "b"), None)

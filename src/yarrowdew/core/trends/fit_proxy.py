@@ -1,4 +1,4 @@
-"""A fit whose intervals are found in another way; all else is that of the fit inside."""
+"""A fit that stands before another: with other intervals, or in other units."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ from yarrowdew.core.trends.protocol import (
 
 @dataclass(frozen=True)
 class FitProxy:
-    """A fit that asks another for everything but its intervals.
+    """A fit that asks another for everything that it does not answer itself.
 
     Attributes
     ----------
@@ -75,8 +75,8 @@ class FitProxy:
 
     @property
     def p_value(self) -> float | None:
-        """None: the test of the fit inside rests on what is not assumed here."""
-        return None
+        """Of the hypothesis that y does not change with x."""
+        return self.inner.p_value
 
     @property
     def aicc(self) -> float | None:

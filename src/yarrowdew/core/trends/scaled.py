@@ -41,8 +41,8 @@ def in_units(sample: Sample, x: int, y: int, weight: int = 0) -> Sample:
     )
 
 
-@dataclass(frozen=True, slots=True)
-class ScaledFit:
+@dataclass(frozen=True)
+class ScaledFit(FitProxy):
     """A fit made in other units; see `TrendFit`.
 
     Attributes
@@ -57,31 +57,10 @@ class ScaledFit:
         Smallest and largest x.
     """
 
-    inner: TrendFit
     x_exponent: int
     y_exponent: int
     units: Callable[[str], Units]
     data_range: tuple[float, float]
-
-    @property
-    def family(self) -> str:
-        """Name of the family."""
-        return self.inner.family
-
-    @property
-    def n(self) -> int:
-        """How many rows were fitted."""
-        return self.inner.n
-
-    @property
-    def degrees_of_freedom(self) -> float:
-        """Residual degrees of freedom."""
-        return self.inner.degrees_of_freedom
-
-    @property
-    def parameters(self) -> float:
-        """How many coefficients were fitted."""
-        return self.inner.parameters
 
     @property
     def x_range(self) -> tuple[float, float]:
@@ -92,26 +71,6 @@ class ScaledFit:
     def residual_sd(self) -> float:
         """Residual standard deviation, in units of y."""
         return self._y(self.inner.residual_sd)
-
-    @property
-    def r_squared(self) -> float | None:
-        """Share of variation accounted for."""
-        return self.inner.r_squared
-
-    @property
-    def adjusted_r_squared(self) -> float | None:
-        """R² adjusted for the number of coefficients."""
-        return self.inner.adjusted_r_squared
-
-    @property
-    def r_squared_log(self) -> float | None:
-        """R² on the scale of ln y."""
-        return self.inner.r_squared_log
-
-    @property
-    def p_value(self) -> float | None:
-        """Of the hypothesis that y does not change with x."""
-        return self.inner.p_value
 
     @property
     def aicc(self) -> float | None:
@@ -261,6 +220,6 @@ class ScaledFit:
 
 def unscaled(fit: TrendFit) -> TrendFit:
     """The fit itself, in whatever units it was made, and however its intervals are found."""
-    while isinstance(fit, ScaledFit | FitProxy):
+    while isinstance(fit, FitProxy):
         fit = fit.inner
     return fit

@@ -60,6 +60,11 @@ class Resampled(FitProxy):
     seed: int
 
     @property
+    def p_value(self) -> float | None:
+        """None: the test of the fit inside rests on what is not assumed here."""
+        return None
+
+    @property
     def assumptions(self) -> tuple[Assumption, ...]:
         """What the intervals rest on."""
         failed = self.tried - len(self.refits)
