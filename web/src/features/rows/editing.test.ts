@@ -90,6 +90,24 @@ describe('a draft in the grid', () => {
     expect(written[0].edit.cells).toEqual([{ row: 3, variable: 'y', text: '7' }])
   })
 
+  it('waits in its row, and says so, where another tab changed the table first', async () => {
+    const { editing, selecting, rows, written } = grid([1, 2, 3])
+    await selecting.goTo(2, 1)
+    editing.begin('5')
+    editing.commit(1, 0)
+    await settled()
+    // The other tab deleted the first row, and the table was read again.
+    rows.value = rows.value.slice(1)
+    await written[0].answer(new Problem(412, 'saved elsewhere'))
+    expect(editing.problem.value).toContain('Press Enter to write your value')
+    expect(editing.isDrafted(1, 'y')).toBe(true)
+    editing.commit(1, 0)
+    await settled()
+    expect(written[1].edit.cells).toEqual([{ row: 3, variable: 'y', text: '5' }])
+    await written[1].answer()
+    expect(editing.problem.value).toBe('')
+  })
+
   it('comes back to its own row where it was refused', async () => {
     const { editing, selecting, rows, written } = grid([1, 2, 3])
     await selecting.goTo(1, 1)

@@ -20,6 +20,15 @@ export interface Draft {
   text: string
 }
 
+const OUTDATED = 412
+
+/** The table has been read again by then, and what was typed waits in its cell. */
+const changedElsewhere = (change: RowsEdit): string =>
+  'This table was changed in another tab or script, and is shown as it is now. ' +
+  (change.cells?.length === 1
+    ? 'Press Enter to write your value into it.'
+    : 'Nothing of yours was written; check the rows, then do it again.')
+
 const keyOf = (row: number, variable: string): string => `${row} ${variable}`
 
 /**
@@ -59,7 +68,7 @@ export function useEditing(
       return true
     } catch (error) {
       if (!(error instanceof Problem)) throw error
-      problem.value = error.sentence
+      problem.value = error.status === OUTDATED ? changedElsewhere(change) : error.sentence
       return false
     } finally {
       busy.value = false
