@@ -32,6 +32,7 @@ from yarrowdew.core.slope_comparison import LineOfGroup, compare_slopes
 from yarrowdew.core.trends import FAMILIES, TrendFit, fit_trend
 from yarrowdew.core.trends.intervals.bands import band_of
 from yarrowdew.core.trends.protocol import BandKind, Errors
+from yarrowdew.core.validation import cross_validation_residuals, gain
 from yarrowdew.core.weights import Weights, weighed
 
 PAGE = Path(__file__).parents[1] / "docs" / "statistics.md"
@@ -268,6 +269,22 @@ def middle(
     ]
 
 
+def gain_of_a_curve(draw: np.random.Generator, n: int, bend: float, true: float) -> Held:
+    """Whether 1.96 standard errors about the gain of a parabola over a line hold the expected gain."""
+    x = np.sort(draw.uniform(0, 10, n))
+    rows = paired(x, x + bend * (x - 5) ** 2 + draw.normal(size=n))
+    curve, straight = FAMILIES["polynomial"], FAMILIES["straight"]
+    residuals = [
+        cross_validation_residuals(rows, partial(of.fit, settings=of.settings()))
+        for of in (curve, straight)
+    ]
+    assert residuals[0] is not None and residuals[1] is not None
+    found = gain(rows, residuals[0], residuals[1])
+    assert found is not None
+    half = 1.96 * found.se
+    return [holds(found.share - half, found.share + half, true)]
+
+
 def lognormal(draw: np.random.Generator, n: int) -> Array:
     return np.exp(draw.normal(size=n))
 
@@ -350,6 +367,11 @@ DESIGNS = (
     *(
         Design(f"two groups of {a} and {b}, sd {s:g} and {t:g}", ("Welch", "Hodges–Lehmann"), LEVEL, partial(two_groups, sizes=(a, b), sds=(s, t)))
         for a, b, s, t in ((10, 10, 5, 1), (20, 60, 3, 1))
+    ),
+    *(
+        Design(f"gain of a parabola, {n} rows, {'curved' if bend else 'straight'}", ("gain ± 1.96 SE",), LEVEL, partial(gain_of_a_curve, n=n, bend=bend, true=true))
+        # The expected gain is the mean of 2,000 runs.
+        for n, bend, true in ((20, 0.0, -0.089), (60, 0.0, -0.021), (20, 0.08, 0.198), (60, 0.08, 0.240))
     ),
 )  # fmt: skip
 
