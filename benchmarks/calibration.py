@@ -278,7 +278,8 @@ def gain_of_a_curve(draw: np.random.Generator, n: int, bend: float, true: float)
         cross_validation_residuals(rows, partial(of.fit, settings=of.settings()))
         for of in (curve, straight)
     ]
-    assert residuals[0] is not None and residuals[1] is not None
+    assert residuals[0] is not None
+    assert residuals[1] is not None
     found = gain(rows, residuals[0], residuals[1])
     assert found is not None
     half = 1.96 * found.se
