@@ -1,4 +1,5 @@
 /** The drawing modules, put where a measurement in the browser finds them. */
+import { Obstacles } from '@/render/placement/obstacles'
 import { CATEGORIES, PAPER } from '../src/render/colours'
 import { shade } from '../src/render/paint/density'
 import { placeNames } from '../src/render/geometry/labels'
@@ -48,7 +49,7 @@ function namesOn(count: number, named: number): () => unknown {
   }))
   const asLaid = { from: 0, factor: 1, start: 0 }
   const round = { u: x, v: y, across: asLaid, down: asLaid }
-  return () => placeNames(names, clip, { ...round, radius: () => 3, widest: 3 }, [])
+  return () => placeNames(names, { ...round, radius: () => 3, widest: 3 }, new Obstacles(clip))
 }
 
 Object.assign(window, { bench: { rasterise, shade, indexMarks, namesOn, randomMarks } })

@@ -41,7 +41,7 @@ export function sharedLegends(
     }
     const answer = { ...first.answer, colour: seenIn(figures) }
     const looks = looksOf(document, answer, first.marks, plate.page.width * plate.page.height * 0.1)
-    return legendBlock(document, answer, looks, measure) ?? []
+    return legendBlock(document, answer, looks, { top: 0, below: 0 }, measure) ?? []
   })
 }
 

@@ -316,6 +316,8 @@ defineExpose({
   off: computed(() => layout.value?.off ?? 0),
   /** Names that found no room. */
   unnamed: computed(() => layout.value?.unnamed ?? 0),
+  /** Readings that found no room. */
+  unread: computed(() => layout.value?.unread ?? 0),
 })
 </script>
 

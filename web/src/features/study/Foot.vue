@@ -176,6 +176,8 @@ offerActs('Figure', () => {
       ><template v-if="zooming?.off"> · {{ zooming.off }} cannot be shown on this scale</template
       ><template v-if="zooming?.unnamed">
         · {{ countOf(zooming.unnamed, 'label') }} without room</template
+      ><template v-if="zooming?.unread">
+        · {{ countOf(zooming.unread, 'reading') }} without room on the figure</template
       >
     </p>
     <div class="tools" role="toolbar" aria-label="Tools on the figure">

@@ -8,6 +8,8 @@ export interface Zooming {
   off: number
   /** Names that found no room. */
   unnamed: number
+  /** Readings that found no room. */
+  unread: number
 }
 
 /** A view that can be zoomed; null for one that cannot. */

@@ -1,4 +1,5 @@
 /** Names on points: placed so that they meet neither one another, nor marks, nor the frame. */
+import type { Obstacles } from '@/render/placement/obstacles'
 import type { Box } from '@/render/scene'
 import type { Between } from './pairs'
 import type { AffineMap } from './scale'
@@ -49,7 +50,7 @@ export interface Round {
 }
 
 /** Marks by cells of the page, so that those under a box are found without looking at all. */
-export class Marks {
+export class MarkIndex {
   private readonly left: number
   private readonly top: number
   private readonly columns: number
@@ -167,62 +168,69 @@ const cellsOf = ({ x, y, width, height }: Box, round: number) => ({
 })
 
 /**
- * Places names, those first in the list with the first choice. One that has no room is left out,
- * unless it was dragged.
+ * Places names, those first in the list with the first choice. One that has no free place is left
+ * out, unless it was dragged.
  *
  * @param round all marks
- * @param taken what else they may not meet
+ * @param obstacles what else they may not meet; they are added to it
  */
 export function placeNames(
   names: readonly Wanted[],
-  plot: Box,
   round: Round,
-  taken: readonly Box[],
+  obstacles: Obstacles,
 ): PlacedName[] {
-  const marks = new Marks(
+  const marks = new MarkIndex(
     round,
     names.flatMap((name) => (name.moved ? [] : [reachOf(name)])),
   )
   const placed: PlacedName[] = []
-  const boxes: Box[] = [...taken]
   const leaders: Leader[] = []
   const add = (name: Wanted, box: Box): void => {
     const leader = leaderOf(name, box)
     placed.push({ row: name.row, box, leader })
-    boxes.push(box)
+    obstacles.addBox(box)
     if (leader) leaders.push(leader)
+  }
+  const isFree = (name: Wanted, box: Box): boolean => {
+    if (!obstacles.isFree(box) || marks.under(box) > 0) return false
+    if (leaders.some((other) => runsThrough(other, box))) return false
+    const leader = leaderOf(name, box)
+    // Lines that cross one another, or run through a word or a mark, lead nowhere.
+    return (
+      leader === null ||
+      !(
+        leaders.some((other) => cross(leader, other)) ||
+        obstacles.words.some((other) => runsThrough(leader, other)) ||
+        touches(leader, marks)
+      )
+    )
   }
   for (const name of names)
     if (name.moved) add(name, boxAt(name, name.x + name.moved[0], name.y + name.moved[1]))
   for (const name of names) {
     if (name.moved) continue
-    let best: Box | null = null
-    let least = Infinity
-    for (const [box, cost] of candidates(name)) {
-      if (cost >= least) break
-      if (!inside(box, plot) || boxes.some((other) => meet(box, other))) continue
-      const leader = leaderOf(name, box)
-      // Lines that cross one another, or run through a name, lead nowhere.
-      if (
-        leader &&
-        (leaders.some((other) => cross(leader, other)) ||
-          boxes.some((other) => through(leader, other)))
-      )
-        continue
-      if (leaders.some((other) => through(other, box))) continue
-      const total = cost + marks.under(box) * 40
-      if (total < least) {
-        least = total
-        best = box
-      }
+    for (const box of candidates(name)) {
+      if (!isFree(name, box)) continue
+      add(name, box)
+      break
     }
-    if (best) add(name, best)
   }
   return placed
 }
 
+/** Whether a line meets a mark before it comes to its own. */
+function touches([x0, y0, x1, y1]: Leader, marks: MarkIndex): boolean {
+  const length = Math.hypot(x1 - x0, y1 - y0)
+  for (let at = 0; at < length - 1; at += 2)
+    if (marks.under(boxAt(POINT, x0 + ((x1 - x0) * at) / length, y0 + ((y1 - y0) * at) / length)))
+      return true
+  return false
+}
+
+const POINT = { width: 0, height: 0 }
+
 /** Boxes round a mark, the best first: beside it, then further and further off. */
-function* candidates(name: Wanted): Generator<[Box, number]> {
+function* candidates(name: Wanted): Generator<Box> {
   const { x, y, radius: r, width: w, height: h } = name
   const d = r + GAP
   const o = r * Math.SQRT1_2 + GAP / 2
@@ -236,13 +244,13 @@ function* candidates(name: Wanted): Generator<[Box, number]> {
     [x - o - w, y - o - h],
     [x - o - w, y + o],
   ]
-  for (const [i, [bx, by]] of near.entries()) yield [{ x: bx, y: by, width: w, height: h }, i]
-  for (const [i, ring] of RINGS.entries())
+  for (const [bx, by] of near) yield { x: bx, y: by, width: w, height: h }
+  for (const ring of RINGS)
     for (const angle of ANGLES) {
       const [dx, dy] = [Math.cos(angle), Math.sin(angle)]
       const off = r + ring * h
       const middle = [x + dx * (off + w / 2), y + dy * (off + h / 2)]
-      yield [boxAt(name, middle[0] - w / 2, middle[1] - h / 2), 20 + i * 20]
+      yield boxAt(name, middle[0] - w / 2, middle[1] - h / 2)
     }
 }
 
@@ -283,14 +291,5 @@ function cross([ax, ay, bx, by]: Leader, [cx, cy, dx, dy]: Leader): boolean {
 }
 
 /** Whether a line runs through a box: across one of its diagonals, or into it. */
-const through = (line: Leader, { x, y, width, height }: Box): boolean =>
+const runsThrough = (line: Leader, { x, y, width, height }: Box): boolean =>
   cross(line, [x, y, x + width, y + height]) || cross(line, [x + width, y, x, y + height])
-
-const inside = (box: Box, plot: Box): boolean =>
-  box.x >= plot.x &&
-  box.y >= plot.y &&
-  box.x + box.width <= plot.x + plot.width &&
-  box.y + box.height <= plot.y + plot.height
-
-const meet = (a: Box, b: Box): boolean =>
-  a.x < b.x + b.width + 1 && b.x < a.x + a.width + 1 && a.y < b.y + b.height && b.y < a.y + a.height

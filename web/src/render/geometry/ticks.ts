@@ -35,13 +35,17 @@ function decimalsOf(step: number, exponent: number): number {
   return decimals
 }
 
-/** A number with the decimals of its step; grouped by thin spaces; large ones as m × 10^k. */
-export function tickLabel(value: number, step: number): string {
+/**
+ * A number with the decimals of its step; grouped by thin spaces; large ones as m × 10^k.
+ *
+ * @param largest of the ticks of one axis: all are written as it is
+ */
+export function tickLabel(value: number, step: number, largest = Math.abs(value)): string {
   const exponent = Math.floor(Math.log10(step) + 1e-9)
-  const size = Math.max(Math.abs(value), step)
+  const size = Math.max(largest, step)
   if (size >= 1e7 || (exponent < -5 && size < 1e-3)) {
     if (Math.abs(value) < step / 2) return '0'
-    const power = Math.floor(Math.log10(Math.abs(value)) + 1e-12)
+    const power = Math.floor(Math.log10(size) + 1e-12)
     const mantissa = (value / 10 ** power).toFixed(Math.max(0, power - exponent))
     return `${mantissa.replace('-', MINUS)}${GAP}×${GAP}10^{${String(power).replace('-', MINUS)}}`
   }
@@ -140,9 +144,10 @@ export function logTicks([low, high]: Extent, base: number, count: number): Tick
   const log = (value: number): number => Math.log(value) / Math.log(base)
   const [from, to] = [Math.ceil(log(low) - 1e-9), Math.floor(log(high) + 1e-9)]
   const every = Math.max(1, Math.ceil((to - from + 1) / Math.max(2, count)))
+  const isPlain = from >= -4 && base ** to < 1e6
   const powers: Tick[] = []
   for (let k = from; k <= to; k++)
-    if (k % every === 0) powers.push({ value: base ** k, label: powerLabel(base, k) })
+    if (k % every === 0) powers.push({ value: base ** k, label: powerLabel(base, k, isPlain) })
   if (base !== 10 || powers.length > 3)
     return powers.length > 1 ? powers : numberTicks([low, high], count)
   const between: Tick[] = []
@@ -155,21 +160,22 @@ export function logTicks([low, high]: Extent, base: number, count: number): Tick
   return between.length > 2 ? between : numberTicks([low, high], count)
 }
 
-function powerLabel(base: number, power: number): string {
-  if (base === Math.E) return power === 0 ? '1' : `e^{${String(power).replace('-', MINUS)}}`
+/** A power of an axis: as a number where all of them are short, otherwise all as powers. */
+function powerLabel(base: number, power: number, isPlain: boolean): string {
+  const raised = String(power).replace('-', MINUS)
+  if (base === Math.E) return power === 0 ? '1' : `e^{${raised}}`
   const value = base ** power
-  return power >= -4 && value < 1e6
-    ? tickLabel(value, value)
-    : `${base}^{${String(power).replace('-', MINUS)}}`
+  return isPlain ? tickLabel(value, value) : `${base}^{${raised}}`
 }
 
 /** Ticks at multiples of a step. */
 function evenTicks([low, high]: Extent, step: number): Tick[] {
   const first = Math.ceil(low / step - 1e-9)
   const last = Math.floor(high / step + 1e-9)
+  const largest = step * Math.max(Math.abs(first), Math.abs(last))
   return Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => {
     const value = (first + i) * step
-    return { value, label: tickLabel(value, step) }
+    return { value, label: tickLabel(value, step, largest) }
   })
 }
 

@@ -29,6 +29,7 @@ import {
   type LaneFrame,
 } from '@/render/parts/box-and-density'
 import { captionOn, figureWords, padOf } from '@/render/parts/words'
+import { Obstacles } from '@/render/placement/obstacles'
 import type { Box, Colour, Item, Region } from '@/render/scene'
 import { titled } from '@/render/text/titled'
 import { literal, parseRuns, widthOf, withoutMiddle, type Measure } from '@/render/text/text'
@@ -75,7 +76,9 @@ export function layoutDistribution(
   const isOne = groups.length < 2 || held.together
   const named = isOne ? [] : groups.map(({ group }) => literal(withoutMiddle(group ?? '')))
   const most = mostOf(figure)
-  const legend = needsLegend(figure, isOne) ? legendBlock(document, answer, looks, measure) : null
+  const legend = needsLegend(figure, isOne)
+    ? legendBlock(document, answer, looks, words, measure)
+    : null
   const pad = padOf(document)
   const { place } = document.legend
   const isFree = legend && place === 'free'
@@ -135,8 +138,6 @@ export function layoutDistribution(
   })
   const clip = grown(plot, document.size ? document.size.largest / 2 : document.marks.size)
   const placed = pointsIn(figure, looks, frames, value, clip, paper)
-  const taken: Box[] = legendBox ? [legendBox] : []
-  const names = namesOn(figure, placed, plot, taken, measure)
   const turned = held.lying ? flipped(document) : document
   const flat = (length: number): Scale => makeScale(transformOf('linear'), [0, length], [0, length])
   const scales = held.lying ? { x: value, y: flat(page.height) } : { x: flat(page.width), y: value }
@@ -152,8 +153,7 @@ export function layoutDistribution(
   )
   const beside = besideItems(figure, frame, lanes, named, most.most, zones, measure)
 
-  const items: Item[] = [
-    ...gridItems(side, frame.values, value, plot),
+  const inPlot: Item[] = [
     ...references.under,
     ...frames.flatMap((one) => [
       ...(held.histogram ? barItemsOf(one, value, plot) : []),
@@ -163,11 +163,19 @@ export function layoutDistribution(
     placed.item,
     ...frames.flatMap((one) => middleItems(one, held.middle, paper)),
     ...references.over,
+  ]
+  const obstacles = new Obstacles(plot).add([...inPlot, ...notes.items], measure, false)
+  if (legendBox) obstacles.addBox(legendBox)
+  const names = namesOn(figure, placed, plot, obstacles, measure)
+
+  const items: Item[] = [
+    ...gridItems(side, frame.values, value, plot),
+    ...inPlot,
     ...drawn.items,
     ...beside.items,
     ...names.items,
     ...words.items,
-    ...blockItems(legend, legendBox, paper),
+    ...blockItems(legend, legendBox, isFree ? paper : null),
     ...notes.items,
     ...pageFrame(page),
     ...(groups.length ? [] : [nothing(figure, plot)]),

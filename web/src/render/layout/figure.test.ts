@@ -676,7 +676,7 @@ describe('the lettering of one part', () => {
     const said = scene.items.filter((i): i is TextItem => i.kind === 'text')
     const ticks = said.filter(({ part, weight }) => part === 'x-axis' && weight === 600)
     expect(ticks.some(({ size, face }) => size === 24 && face === 'mono')).toBe(true)
-    expect(said.find(({ part }) => part === 'title')).toMatchObject({ size: 17, face: 'sans' })
+    expect(said.find(({ part }) => part === 'title')).toMatchObject({ size: 15, face: 'sans' })
   })
 })
 

@@ -19,6 +19,12 @@ export interface Insets {
   bottom: number
 }
 
+/** What is kept free beside and below the plot, for a legend and readings. */
+export interface Room {
+  right: number
+  below: number
+}
+
 /** How a figure fits in with others on a page. */
 export interface Setting {
   /** At least so much room is kept, so that plots stand in line. */
@@ -36,18 +42,18 @@ export interface Arranged {
 
 const NO_ROOM: Insets = { left: 0, right: 0, top: 0, bottom: 0 }
 
-/** @param legend the room that a legend beside the plot takes */
+/** @param kept room for what stands beside and below the plot */
 export function arrange(
   { document, answer, marks }: RenderedFigure,
   view: View,
   words: FigureWords,
-  legend: { right: number; below: number },
+  kept: Room,
   { least = NO_ROOM, unlabelled }: Setting,
   measure: Measure,
 ): Arranged {
   const { width, height } = document.page
   const pad = padOf(document)
-  const right = legend.right + marginRoom(document, answer, 'y')
+  const right = kept.right + marginRoom(document, answer, 'y')
   const top = Math.max(least.top, words.top + marginRoom(document, answer, 'x'))
   const pens = pensOf(document)
   const fitted = (side: Side, length: number): Fitted => {
@@ -61,11 +67,11 @@ export function arrange(
     return unlabelled?.[side] ? withoutWords(made) : made
   }
   const guess = fitted('x', width * 0.7)
-  const y = fitted('y', height - top - pad - guess.room - legend.below - words.below)
+  const y = fitted('y', height - top - pad - guess.room - kept.below - words.below)
   const left = Math.max(least.left, pad + y.room)
   const x = fitted('x', width - left - pad - right)
   const reach = Math.max(pad, x.overhang + 4)
-  const bottom = Math.max(least.bottom, pad + x.room + legend.below + words.below)
+  const bottom = Math.max(least.bottom, pad + x.room + kept.below + words.below)
   const plot = {
     x: left,
     y: top,

@@ -64,7 +64,7 @@ export function layoutMatrix(figure: RenderedFigure, measure: Measure): MatrixLa
     },
   }
   const { looks, moved, look } = preparedFor(figure, small, variables)
-  const legend = legendBlock(document, answer, looks, measure)
+  const legend = legendBlock(document, answer, looks, words, measure)
   const tick: Pen = penFor(document, 'tick_labels')
   tick.size *= Math.max(0.6, shrinkOf(count))
   const outer = matrixOf(document).axes === 'outer' ? tick.size * 1.2 + TICK + 3 : 0

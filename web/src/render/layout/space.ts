@@ -24,8 +24,9 @@ import {
   residualItems,
   type Scales3,
 } from '@/render/parts/space/plane'
-import { saidText, wordsBlock } from '@/render/parts/trends'
+import { readingLine, readingsBlock } from '@/render/parts/readings'
 import { captionOn, figureWords, padOf, type FigureWords } from '@/render/parts/words'
+import { Obstacles } from '@/render/placement/obstacles'
 import type { Box, Item, Region } from '@/render/scene'
 import { titled } from '@/render/text/titled'
 import type { Measure } from '@/render/text/text'
@@ -130,7 +131,7 @@ export function layoutSpace(
   const paper = fromHex(page.background)
   const { looks, scales, inBox } = preparedFor(figure)
   const words = figureWords(document, measure, captionOn(figure))
-  const legend = legendBlock(document, answer, looks, measure)
+  const legend = legendBlock(document, answer, looks, words, measure)
   const { room, legendBox } = arranged(document, words, legend)
   const pens = pensOf(document)
   const camera = cameraOf(
@@ -158,9 +159,12 @@ export function layoutSpace(
     axes.map(({ axis, drawn }) => [axis.way, { scale: axis.scale, ticks: drawn.ticks }]),
   ) as Record<Way, { scale: Scale; ticks: (typeof axes)[number]['drawn']['ticks'] }>
   const said = planeSaid(figure, measure, room.width, taken)
+  const plane = planeItems(document, answer, scales, camera)
+  const obstacles = new Obstacles(room).add(plane, measure)
+  for (const box of taken) obstacles.addBox(box)
   const names = moving
     ? { placed: [], items: [], left: 0 }
-    : namesOn(figure, placed, room, taken, measure)
+    : namesOn(figure, placed, room, obstacles, measure)
   const onPageNotes = { ...document, notes: document.notes.map(pageNote) }
   const flat = { x: pageScale(page.width), y: pageScale(page.height) }
   const notes = noteItems(onPageNotes, flat, measure)
@@ -174,14 +178,14 @@ export function layoutSpace(
     ),
     ...dropItems(figure, inBox, camera),
     ...(behind ? [behind] : []),
-    ...planeItems(document, answer, scales, camera),
+    ...plane,
     ...residualItems(document, answer, marks, scales, camera),
     ...(texts ?? [before]),
     ...placesReadOff(document, answer, scales, camera, measure),
     ...axes.flatMap(({ drawn }) => drawn.items),
     ...names.items,
     ...words.items,
-    ...blockItems(legend, legendBox, paper),
+    ...blockItems(legend, legendBox, document.legend.place === 'free' ? paper : null),
     ...said.items,
     ...notes.items,
     ...pageFrame(page),
@@ -297,14 +301,17 @@ function planeSaid(
   most: number,
   taken: Box[],
 ): { items: Item[]; regions: Region[] } {
-  const lines = answer.space!.planes.flatMap((report) => {
-    const text = saidText(document.space!.plane?.on_figure ?? [], report)
-    return text ? [{ text, colour: planeColour(document, answer, report) }] : []
-  })
+  const lines = answer.space!.planes.flatMap((report) =>
+    readingLine(
+      document.space!.plane?.on_figure ?? [],
+      report,
+      planeColour(document, answer, report),
+    ),
+  )
   if (!lines.length) return { items: [], regions: [] }
   const { place, x, y } = document.readings
   const { page } = document
-  const block = wordsBlock(document, lines, measure, most * 0.6)
+  const block = readingsBlock(document, lines, measure, most * 0.6)
   const pad = padOf(document)
   const box =
     place === 'free'

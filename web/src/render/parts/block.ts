@@ -16,18 +16,25 @@ export interface EntryBox {
   box: Box
 }
 
-/** A block on a ground of paper, so that what it may cover does not run through its words. */
-export function blockItems(block: Block | null, box: Box | null, paper: Colour): Item[] {
+/**
+ * A block in its place.
+ *
+ * @param paper the ground that keeps what the block may cover from running through its words; none
+ *   where it covers nothing
+ */
+export function blockItems(block: Block | null, box: Box | null, paper: Colour | null): Item[] {
   if (!block || !box) return []
-  return [
-    {
-      kind: 'path',
-      part: 'ground',
-      points: corners(box),
-      closed: true,
-      fill: paper,
-      fillOpacity: 0.82,
-    },
-    ...block.place(box.x, box.y),
-  ]
+  const ground: Item[] = paper
+    ? [
+        {
+          kind: 'path',
+          part: 'ground',
+          points: corners(box),
+          closed: true,
+          fill: paper,
+          fillOpacity: 0.82,
+        },
+      ]
+    : []
+  return [...ground, ...block.place(box.x, box.y)]
 }

@@ -12,7 +12,7 @@ import type { Box, Item, MarkLook } from '@/render/scene'
 import { literal, parseRuns, widthOf, withoutMiddle, type Measure } from '@/render/text/text'
 import { ticksOf, valueMarkup } from '@/render/geometry/ticks'
 import type { Block } from './block'
-import { padOf } from './words'
+import { padOf, type FigureWords } from './words'
 import { dashOf, trendColour } from './trend-style'
 import { corners } from '@/render/geometry/boxes'
 
@@ -37,6 +37,8 @@ interface Writing extends Pen {
   measure: Measure
   /** Room for entries side by side; 0 where they stand one below the other. */
   across: number
+  /** Room for what colours stand for, from top to bottom: entries that have none are counted. */
+  down: number
 }
 
 const text = ({ size, weight, face, colour }: Pen, label: string, x: number, y: number): Item => ({
@@ -59,27 +61,36 @@ export interface Legend extends Block {
 }
 
 /** A legend that would take more of the page's width than this goes below the plot. */
-const MOST_OF_WIDTH = 1 / 3
+const MOST_OF_WIDTH = 0.3
+/** Below the plot it takes at most this share of the height that words leave. */
+const MOST_OF_HEIGHT = 0.26
 
 /** Lays the legend out; null where everything drawn looks alike. */
 export function legendBlock(
   document: FigureDocument,
   answer: Answer,
   looks: Looks,
+  words: Pick<FigureWords, 'top' | 'below'>,
   measure: Measure,
 ): Legend | null {
   const { legend, page } = document
   if (legend.place === 'none') return null
   const written = penFor(document, 'legend')
   const gauge = gaugeOf(document)
-  const pen: Writing = { ...written, line: written.size * 1.42, gauge, measure, across: 0 }
-  const beside = legendOf(document, answer, looks, pen)
-  if (!beside) return null
+  const pen = { ...written, line: written.size * 1.42, gauge, measure, across: 0, down: Infinity }
+  const lengthwise = legendOf(document, answer, looks, pen)
+  if (!lengthwise) return null
+  const room = page.height - words.top - words.below - padOf(document)
   const isPut = legend.place === 'free' || legend.place === 'inside'
-  const isBelow = legend.place === 'below' || (!isPut && beside.width > page.width * MOST_OF_WIDTH)
-  if (!isBelow) return { ...beside, isBelow }
-  const across = page.width - 2 * padOf(document) - 2 * PAD * gauge
-  return { ...legendOf(document, answer, looks, { ...pen, across })!, isBelow }
+  const fits = lengthwise.width <= page.width * MOST_OF_WIDTH
+  const isBelow = legend.place === 'below' || (!isPut && legend.place !== 'right' && !fits)
+  const across = isBelow ? page.width - 2 * padOf(document) - 2 * PAD * gauge : 0
+  const whole = isBelow ? legendOf(document, answer, looks, { ...pen, across })! : lengthwise
+  const most = isBelow ? MOST_OF_HEIGHT * room : room
+  if (whole.height <= most) return { ...whole, isBelow }
+  const colours = colourSection(document, answer, looks, { ...pen, across })
+  const down = (colours?.height ?? 0) - (whole.height - most)
+  return { ...legendOf(document, answer, looks, { ...pen, across, down })!, isBelow }
 }
 
 function legendOf(
@@ -93,24 +104,31 @@ function legendOf(
   const sections = [
     colourSection(document, answer, looks, pen),
     sizeSection(document, answer, pen),
-    otherSection(document, answer, looks, pen),
+    otherSection(document, answer, looks, { ...pen, down: Infinity }),
     trendSection(document, answer, pen),
   ].filter((section) => section !== null)
   if (!sections.length) return null
+  const between = BETWEEN * gauge
+  // One below the other; side by side where there is room across.
+  let [left, top, line] = [0, 0, 0]
+  const places = sections.map(({ width, height }): [number, number] => {
+    if (top + line > 0 && (left + width > pen.across || !pen.across)) {
+      ;[left, top] = [0, top + line + between]
+      line = 0
+    }
+    const at: [number, number] = [left, top]
+    left += width + 2 * between
+    line = Math.max(line, height)
+    return at
+  })
+  const ends = sections.map(({ width }, i) => places[i][0] + width)
   return {
-    width: Math.max(...sections.map(({ width }) => width)) + 2 * pad,
-    height:
-      sections.reduce((sum, { height }) => sum + height, 0) +
-      BETWEEN * gauge * (sections.length - 1) +
-      2 * pad,
-    place: (x, y) => {
-      let top = y + pad
-      return sections.flatMap((section) => {
-        const items = section.place(x + pad, top)
-        top += section.height + BETWEEN * gauge
-        return items
-      })
-    },
+    width: Math.max(...ends) + 2 * pad,
+    height: top + line + 2 * pad,
+    place: (x, y) =>
+      sections.flatMap((section, i) =>
+        section.place(x + pad + places[i][0], y + pad + places[i][1]),
+      ),
     // Those of the colours stand first.
     entries: (x, y) => sections[0].entries?.(x + pad, y + pad) ?? [],
   }
@@ -240,22 +258,27 @@ function swatch(look: MarkLook, x: number, y: number, gauge: number): Item {
   }
 }
 
-function entriesSection(title: string, entries: readonly Entry[], pen: Writing): Block {
+function entriesSection(title: string, all: readonly Entry[], pen: Writing): Block {
   const head = title ? pen.line : 0
   const wide = widest(
     title,
-    entries.map(({ label }) => label),
+    // What stands for those that have no room is as wide as any.
+    [...all.map(({ label }) => label), ...(pen.down < Infinity ? [unlistedText(all.length)] : [])],
     pen,
   )
   const step = wide + BETWEEN * pen.gauge
-  const columns = Math.max(1, Math.min(entries.length, Math.floor(pen.across / step)))
+  const columns = Math.max(1, Math.min(all.length, Math.floor(pen.across / step)))
+  const most = columns * Math.max(1, Math.floor((pen.down - head) / pen.line))
+  const isWhole = all.length <= most
+  const entries = isWhole ? all : all.slice(0, most - 1)
+  const cells = entries.length + (isWhole ? 0 : 1)
   const at = (x: number, y: number, i: number): [number, number] => [
     x + (i % columns) * step,
     y + head + Math.floor(i / columns) * pen.line,
   ]
   return {
     width: columns * step - BETWEEN * pen.gauge,
-    height: head + Math.ceil(entries.length / columns) * pen.line,
+    height: head + Math.ceil(cells / columns) * pen.line,
     place: (x, y) => [
       ...(title ? [text(bold(pen), title, x, y + pen.size)] : []),
       ...entries.flatMap(({ label, look }, i) => {
@@ -266,6 +289,7 @@ function entriesSection(title: string, entries: readonly Entry[], pen: Writing):
           text(pen, label, left + SWATCH * pen.gauge, middle + pen.size * 0.34),
         ]
       }),
+      ...(isWhole ? [] : [unlisted(all.length - entries.length, ...at(x, y, entries.length), pen)]),
     ],
     entries: (x, y) =>
       entries.flatMap(({ code }, i) => {
@@ -275,6 +299,12 @@ function entriesSection(title: string, entries: readonly Entry[], pen: Writing):
       }),
   }
 }
+
+const unlistedText = (count: number): string => `and ${count} more`
+
+/** How many entries have no room. */
+const unlisted = (count: number, x: number, y: number, pen: Writing): Item =>
+  text(pen, unlistedText(count), x + SWATCH * pen.gauge, y + pen.line / 2 + pen.size * 0.34)
 
 function amountSection(
   title: string,

@@ -4,6 +4,7 @@ import { placeNames, placeOf, type PlacedName } from '@/render/geometry/labels'
 import type { RenderedFigure } from '@/render/figure'
 import { memoizeByDependencies } from '@/lib/lru-cache'
 import { roundOf, type PlacedMarks } from '@/render/marks/places'
+import type { Obstacles } from '@/render/placement/obstacles'
 import type { Box, Item } from '@/render/scene'
 import { penFor } from '@/render/text/lettering'
 import { printable, widthOf, type Measure } from '@/render/text/text'
@@ -19,7 +20,7 @@ export function namesOn(
   { document, answer, marks }: RenderedFigure,
   placed: PlacedMarks,
   plot: Box,
-  taken: readonly Box[],
+  obstacles: Obstacles,
   measure: Measure,
 ): { placed: PlacedName[]; items: Item[]; left: number } {
   const { names } = document
@@ -53,9 +54,16 @@ export function namesOn(
   })
   // While a slider goes, names stand where they stood.
   const { looks, look } = placed.item
-  const setting = [wanted, plot, round.across, round.down, looks.map(({ size: d }) => d), taken]
+  const setting = [
+    wanted,
+    plot,
+    round.across,
+    round.down,
+    looks.map(({ size: d }) => d),
+    obstacles.digest,
+  ]
   const found = placedFor(placed.source, [round.u, round.v, look, JSON.stringify(setting)], () =>
-    placeNames(wanted, plot, round, taken),
+    placeNames(wanted, round, obstacles),
   )
   return {
     placed: found,

@@ -1,20 +1,14 @@
-/** Trend lines with their bands, what is carried on, and their readings printed on the figure. */
-import type { Answer, FigureDocument, OnFigure, TrendAnswer } from '@/api/types'
-import { fromHex, INK } from '@/render/colours'
-import type { Block } from './block'
+/** Trend lines with their bands, and what is carried on. */
+import type { Answer, FigureDocument, TrendAnswer } from '@/api/types'
+import { fromHex } from '@/render/colours'
 import { dashOf, partOf, trendColour } from './trend-style'
-import { gaugeOf, penFor } from '@/render/text/lettering'
-import { levelText, pText, shareText } from '@/render/text/numbers'
 import type { Scale } from '@/render/geometry/scale'
 import type { Box, Colour, Item } from '@/render/scene'
-import { literal, widthOf, wrap, type Measure } from '@/render/text/text'
-import { valueMarkup } from '@/render/geometry/ticks'
 
 /** What a band lets through; several about one line share it, so that none drowns the marks. */
 export const BAND_OPACITY = 0.16
 /** A band for new rows is wide and lies over everything, so it is lighter. */
 const PREDICTION_OPACITY = 0.07
-const PAD = 8
 
 type Curve = NonNullable<TrendAnswer['curve']>
 
@@ -167,154 +161,3 @@ export const lineItems = (
       clip,
     }))
   })
-
-/** What x stands for, where that is a date. */
-const stands = (note: string): string => (note ? ` (${note})` : '')
-
-const share = (name: string, value: number | null | undefined): string[] =>
-  value === null || value === undefined ? [] : [`${name} = ${shareText(value)}`]
-
-/** The readings of one line as they stand on the figure; empty where none are asked for. */
-export const readingText = (document: FigureDocument, { trend, report }: TrendAnswer): string =>
-  saidText(document.trends[trend]?.on_figure ?? [], report)
-
-/** What of a fit can be said on a figure, of whatever kind. */
-type Sayable = Pick<
-  TrendAnswer['report'],
-  | 'group'
-  | 'problem'
-  | 'equation'
-  | 'equation_note'
-  | 'n'
-  | 'r_squared'
-  | 'adjusted_r_squared'
-  | 'p_value'
-  | 'residual_sd'
-> & { r?: number | null }
-
-/** Chosen readings of a fit in one line; empty where there are none. */
-export function saidText(said: readonly OnFigure[], report: Sayable): string {
-  if (report.problem !== null) return ''
-  const parts = said.flatMap((what): string[] => {
-    switch (what) {
-      case 'equation':
-        return report.equation === null ? [] : [report.equation + stands(report.equation_note)]
-      case 'r_squared':
-        return share('R²', report.r_squared)
-      case 'adjusted_r_squared':
-        return share('adjusted R²', report.adjusted_r_squared)
-      case 'r':
-        return share('r', report.r ?? null)
-      case 'p_value':
-        return report.p_value === null ? [] : [`p ${pText(report.p_value)}`]
-      case 'n':
-        return [`n = ${report.n}`]
-      case 'residual_sd':
-        return report.residual_sd === null
-          ? []
-          : [`residual SD = ${valueMarkup(Number(report.residual_sd.toPrecision(3)))}`]
-    }
-  })
-  if (!parts.length) return ''
-  return (report.group === null ? '' : `${literal(report.group)}: `) + parts.join(',\u2002')
-}
-
-/** What is said of the two variables where no trend is fitted. */
-export function associationText(document: FigureDocument, { association }: Answer): string {
-  if (!association) return ''
-  const { r, low, high, level, p_value, n } = association
-  return document.readings.association
-    .flatMap((what): string[] => {
-      if (what === 'r') return [`r = ${shareText(r)}`]
-      if (what === 'n') return [`n = ${n}`]
-      if (what === 'p_value') return p_value === null ? [] : [`p ${pText(p_value)}`]
-      return low === null || high === null
-        ? []
-        : [`${levelText(level)} interval ${shareText(low)} to ${shareText(high)}`]
-    })
-    .join(',\u2002')
-}
-
-interface Said {
-  text: string
-  colour: Colour
-  drawn: DrawnTrend | null
-}
-
-function saidOn(document: FigureDocument, answer: Answer, drawn: readonly DrawnTrend[]): Said[] {
-  const lines = answer.trends.map((trend) => ({
-    text: readingText(document, trend),
-    colour: trendColour(document, answer, trend),
-    drawn: drawn.find((one) => one.trend === trend) ?? null,
-  }))
-  const association = { text: associationText(document, answer), colour: INK, drawn: null }
-  return [...lines, association].filter(({ text }) => text)
-}
-
-/** Boxes of readings: all lines in one, or one for each line of a trend. */
-export interface ReadingsBlock extends Block {
-  /** Beside which line it belongs; none where it stands for all. */
-  beside: DrawnTrend | null
-}
-
-/**
- * The readings on the figure, each line in its trend's colour.
- *
- * @param most room across; longer lines are broken
- */
-export function readingsBlocks(
-  document: FigureDocument,
-  answer: Answer,
-  drawn: readonly DrawnTrend[],
-  measure: Measure,
-  most: number,
-): ReadingsBlock[] {
-  const said = saidOn(document, answer, drawn)
-  if (!said.length) return []
-  if (document.readings.place !== 'lines') return [blockOf(document, said, measure, most)]
-  return said.map((one) => blockOf(document, [one], measure, most))
-}
-
-const blockOf = (
-  document: FigureDocument,
-  said: readonly Said[],
-  measure: Measure,
-  most: number,
-): ReadingsBlock => ({
-  ...wordsBlock(document, said, measure, most),
-  beside: said.length === 1 ? said[0].drawn : null,
-})
-
-/** Lines of readings, each in its colour; those that are too long are broken. */
-export function wordsBlock(
-  document: FigureDocument,
-  said: readonly Pick<Said, 'text' | 'colour'>[],
-  measure: Measure,
-  most: number,
-): Block {
-  const pen = penFor(document, 'readings')
-  // In its trend's colour, unless one was chosen for all.
-  const inked = document.type.parts.readings?.colour ? pen.colour : null
-  const line = pen.size * 1.36
-  const pad = PAD * gaugeOf(document)
-  const lines = said.flatMap(({ text, colour }) =>
-    wrap(text, most - 2 * pad, pen, measure).map((runs) => ({ runs, colour })),
-  )
-  const widths = lines.map(({ runs }) => widthOf(runs, pen, measure))
-  return {
-    width: Math.max(...widths) + 2 * pad,
-    height: lines.length * line + 2 * pad,
-    place: (x, y) =>
-      lines.map(({ runs, colour }, i) => ({
-        kind: 'text',
-        part: 'readings',
-        x: x + pad,
-        y: y + pad + i * line + pen.size,
-        runs,
-        ...pen,
-        colour: inked ?? colour,
-        anchor: 'start',
-        turn: 0,
-      })),
-  }
-}

@@ -3,9 +3,13 @@ import type { Answer, FigureDocument } from '@/api/types'
 import { captionText } from '@/render/text/caption'
 import { gaugeOf, penFor, type Pen } from '@/render/text/lettering'
 import type { Item, Region } from '@/render/scene'
-import { wrap, type Measure, type Run } from '@/render/text/text'
+import { wrap, wrapBalanced, type Measure, type Run } from '@/render/text/text'
 
 const PAD = 16
+/** Title and subtitle together take no more than this share of the page, where they can be smaller. */
+const MOST_ABOVE = 0.16
+/** Sizes of long titles, beside their own. */
+const SHARES = [1, 0.92, 0.85, 0.8]
 
 /** The margin of a page. */
 export const padOf = (document: FigureDocument): number => PAD * gaugeOf(document)
@@ -47,17 +51,26 @@ export function figureWords(
   const { width, height } = document.page
   const gauge = gaugeOf(document)
   const pad = padOf(document)
-  const lines = (part: Words): Lines => {
+  const lines = (part: Words, share = 1): Lines => {
     const pen = penFor(document, part)
+    pen.size *= share
     const text = part === 'caption' ? below : document[part]
+    const broken = part === 'caption' ? wrap : wrapBalanced
     return {
       part,
-      runs: text ? wrap(text, width - 2 * pad, pen, measure) : [],
+      runs: text ? broken(text, width - 2 * pad, pen, measure) : [],
       pen,
       line: pen.size * 1.3,
     }
   }
-  const above = [lines('title'), lines('subtitle')]
+  // Most of the height belongs to the plot: long words above it are set smaller, down to the text's size.
+  const isOwn = document.type.parts.title?.size || document.type.parts.subtitle?.size
+  const above = SHARES.map((share) => [lines('title', share), lines('subtitle', share)]).find(
+    (both, i) =>
+      isOwn ||
+      i === SHARES.length - 1 ||
+      both.reduce((sum, { runs, line }) => sum + runs.length * line, 0) <= MOST_ABOVE * height,
+  )!
   const caption = lines('caption')
   const items: Item[] = []
   const regions: Region[] = []
@@ -80,8 +93,9 @@ export function figureWords(
   }
   let top = pad
   for (const one of above) top = put(one, top)
-  if (items.length) top += 4 * gauge
-  const foot = caption.runs.length ? caption.runs.length * caption.line + 6 * gauge : 0
+  // The topmost label of the axis reaches above the plot by half its height.
+  if (items.length) top += 5 * gauge + penFor(document, 'tick_labels').size / 2
+  const foot = caption.runs.length ? caption.runs.length * caption.line + 10 * gauge : 0
   put(caption, height - pad - caption.runs.length * caption.line)
   return { top, below: foot, items, regions }
 }

@@ -10,8 +10,8 @@ export interface Pen extends Hand {
 }
 
 const USUAL = {
-  title: [17, 600, INK],
-  subtitle: [13.5, 400, SOFT_INK],
+  title: [15, 600, INK],
+  subtitle: [12.5, 400, SOFT_INK],
   caption: [12, 400, SOFT_INK],
   axis_titles: [12.5, 600, INK],
   tick_labels: [12, 400, INK],

@@ -131,3 +131,19 @@ export function wrap(text: string, width: number, hand: Hand, measure: Measure):
   }
   return lines
 }
+
+/** Breaks a text into as few lines as `wrap` does, as alike in length as words allow. */
+export function wrapBalanced(text: string, width: number, hand: Hand, measure: Measure): Run[][] {
+  const lines = wrap(text, width, hand, measure)
+  if (lines.length < 2 || text.includes('\n')) return lines
+  // The narrowest width that needs no more lines.
+  let [least, most] = [width / lines.length / 2, width]
+  while (most - least > 1) {
+    const middle = (least + most) / 2
+    const made = wrap(text, middle, hand, measure)
+    const isWithin = made.every((runs) => widthOf(runs, hand, measure) <= middle)
+    if (made.length <= lines.length && isWithin) most = middle
+    else least = middle
+  }
+  return wrap(text, most, hand, measure)
+}
