@@ -37,6 +37,15 @@ describe('ticks of numbers', () => {
     expect(tickLabel(0, 1e9)).toBe('0')
   })
 
+  it('are written alike on one axis', () => {
+    expect(labels(0, 3e7, 6)).toEqual([
+      '0',
+      ...['0.5', '1.0', '1.5', '2.0', '2.5', '3.0'].map((m) => `${m}\u00a0×\u00a010^{7}`),
+    ])
+    const powers = logTicks([1, 1e8], 10, 9).map(({ label }) => label)
+    expect(powers.every((label) => label.startsWith('10^{'))).toBe(true)
+  })
+
   it.each([1e-9, 0.02, 1, 37, 1e12])('come at steps of 1, 2 or 5 for a span of %d', (span) => {
     const step = roundStep(span, 5)
     const lead = step / 10 ** Math.floor(Math.log10(step) + 1e-9)

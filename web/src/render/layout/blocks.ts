@@ -114,15 +114,17 @@ function arranged(
         continue
       }
     }
-    const obstacles = new Obstacles(plot.box).add([...plot.drawn, ...plot.notes], measure)
+    let known: Obstacles | null = null
+    const obstacles = (): Obstacles =>
+      (known ??= new Obstacles(plot.box).add([...plot.drawn, ...plot.notes], measure))
     const put = (block: Block, x: number, y: number): Placed => {
       const box = boxWithin(block, x * page.width, y * page.height, page)
-      obstacles.addBox(box)
+      obstacles().addBox(box)
       return { block, box, isPut: true }
     }
     const free = (block: Block, kind: keyof typeof SHARED): Placed | null => {
-      const box = freePlace(block, plot.box, obstacles, SHARED[kind] * pad)
-      if (box) obstacles.addBox(box)
+      const box = freePlace(block, plot.box, obstacles(), SHARED[kind] * pad)
+      if (box) obstacles().addBox(box)
       return box && { block, box, isPut: false }
     }
 
@@ -140,9 +142,9 @@ function arranged(
         legendIsOut = true
         continue
       }
-      const box = found?.box ?? clearestCorner(legend, plot.box, obstacles)
+      const box = found?.box ?? clearestCorner(legend, plot.box, obstacles())
       legendPlaced = { block: legend, box, isPut: found?.isPut ?? true }
-      if (!found) obstacles.addBox(box)
+      if (!found) obstacles().addBox(box)
     }
 
     const { place, x, y } = document.readings
@@ -181,7 +183,7 @@ function arranged(
     for (const share of WIDTHS) {
       const found = within(share).map(
         (block) =>
-          (place === 'lines' ? besideLine(block, obstacles) : null) ?? free(block, 'readings'),
+          (place === 'lines' ? besideLine(block, obstacles()) : null) ?? free(block, 'readings'),
       )
       if (found.every((one) => one !== null)) {
         readings = found as Placed<ReadingsBlock>[]

@@ -212,11 +212,27 @@ function roomFor(
     for (let top = plot.y; top <= plot.y + plot.height - height; top += STEP)
       further.push({ x: left, y: top, ...size })
   further.sort((a, b) => offFrom(a, x, y) - offFrom(b, x, y))
-  return (
-    [...places, ...further].find((box) => obstacles.isFree(box) && marks.under(box) === 0) ?? null
+  const free = [...places, ...further].filter(
+    (box) => obstacles.isFree(box) && marks.under(box) === 0,
   )
+  // A line that leads over another curve seems to lead to that.
+  return free.find((box) => isClear(leaderOf(box, x, y), obstacles)) ?? free[0] ?? null
 }
 
+/** Whether a line comes upon nothing before it is near its place, where its own curve runs. */
+function isClear(leader: number[] | null, obstacles: Obstacles): boolean {
+  if (!leader) return true
+  const [x0, y0, x1, y1] = leader
+  const length = Math.hypot(x1 - x0, y1 - y0)
+  for (let at = 1; at < length - NEAR; at += 2) {
+    const [x, y] = [x0 + ((x1 - x0) * at) / length, y0 + ((y1 - y0) * at) / length]
+    if (obstacles.covered({ x, y, width: 0, height: 0 })) return false
+  }
+  return true
+}
+
+/** So near to a place its own curve and its guide lines are met. */
+const NEAR = 10
 /** Places further off are tried so far apart. */
 const STEP = 6
 /** Words that stand so far from their place get a line to it. */

@@ -4,7 +4,7 @@ import type { Box } from '@/render/scene'
 import type { Obstacles } from './obstacles'
 
 /** Places are tried so far apart. */
-const STEP = 3
+const STEP = 5
 /** A block in a corner stands so far inside. */
 const INSET = 2
 /** How much further off a place may be for it to be in the first corner rather than in the last. */

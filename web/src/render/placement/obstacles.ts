@@ -31,7 +31,8 @@ export class Obstacles {
   private readonly cell: number
   private readonly columns: number
   private readonly rows: number
-  private readonly taken: Uint8Array
+  /** By row, how many spans begin and end at each column: cells between them are taken. */
+  private readonly edges: Int32Array
   /** Boxes of words. */
   readonly words: Box[] = []
   private sums: Sums | null = null
@@ -41,7 +42,7 @@ export class Obstacles {
     this.cell = Math.max(FINEST, Math.sqrt((area.width * area.height) / MOST_CELLS))
     this.columns = Math.max(1, Math.ceil(area.width / this.cell))
     this.rows = Math.max(1, Math.ceil(area.height / this.cell))
-    this.taken = new Uint8Array(this.columns * this.rows)
+    this.edges = new Int32Array((this.columns + 1) * this.rows)
   }
 
   /** Adds what items draw; marks are left out where something else keeps clear of them. */
@@ -102,7 +103,7 @@ export class Obstacles {
     const reach = looks.map(({ shape, size, halo }) => REACH[shape] * size + halo / 2)
     // Of many marks the largest of each cell stands for all of it, by so much as they lie apart.
     const more = x.length > MANY ? this.cell : 0
-    const widest = new Float32Array(more ? this.taken.length : 0)
+    const widest = new Float32Array(more ? this.columns * this.rows : 0)
     for (let i = 0; i < x.length; i++) {
       const radius = reach[look[i]] + more
       if (more) {
@@ -144,7 +145,8 @@ export class Obstacles {
   /** Tells these apart from others, for what is worked out from them. */
   get digest(): string {
     let sum = 0
-    for (let i = 0; i < this.taken.length; i++) if (this.taken[i]) sum = (sum * 31 + i) | 0
+    for (let i = 0; i < this.edges.length; i++)
+      if (this.edges[i]) sum = (sum * 31 + i * this.edges[i]) | 0
     return JSON.stringify([this.area, sum, this.words])
   }
 
@@ -157,7 +159,7 @@ export class Obstacles {
   }
 
   private disc(x: number, y: number, radius: number): void {
-    const { area, cell, columns, rows, taken } = this
+    const { area, cell, columns, rows } = this
     const px = (x - area.x) / cell
     const py = (y - area.y) / cell
     const r = radius / cell
@@ -169,30 +171,36 @@ export class Obstacles {
       const half = Math.sqrt(Math.max(0, r * r - off * off))
       const left = Math.max(0, Math.floor(px - half))
       const right = Math.min(columns - 1, Math.floor(px + half))
-      if (right >= left) taken.fill(1, row * columns + left, row * columns + right + 1)
+      this.span(row, left, right)
     }
-    this.sums = null
   }
 
   private fill({ x, y, width, height }: Box): void {
-    const { area, cell, columns, rows, taken } = this
+    const { area, cell, columns, rows } = this
     const left = Math.max(0, Math.floor((x - area.x) / cell))
     const right = Math.min(columns - 1, Math.floor((x + width - area.x) / cell))
     const top = Math.max(0, Math.floor((y - area.y) / cell))
     const bottom = Math.min(rows - 1, Math.floor((y + height - area.y) / cell))
-    for (let row = top; row <= bottom; row++)
-      if (right >= left) taken.fill(1, row * columns + left, row * columns + right + 1)
+    for (let row = top; row <= bottom; row++) this.span(row, left, right)
+  }
+
+  private span(row: number, left: number, right: number): void {
+    if (right < left) return
+    const start = row * (this.columns + 1)
+    this.edges[start + left]++
+    this.edges[start + right + 1]--
     this.sums = null
   }
 
   private summed(): Sums {
-    const { columns, rows, taken } = this
+    const { columns, rows, edges } = this
     const across = columns + 1
     const sums = new Int32Array(across * (rows + 1))
     for (let row = 0; row < rows; row++) {
-      let sum = 0
+      let [sum, depth] = [0, 0]
       for (let column = 0; column < columns; column++) {
-        sum += taken[row * columns + column]
+        depth += edges[row * across + column]
+        if (depth) sum++
         sums[(row + 1) * across + column + 1] = sums[row * across + column + 1] + sum
       }
     }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { measure } from '@/render/testing'
-import { parseRuns, widthOf, wrap, type Hand } from './text'
+import { parseRuns, widthOf, wrap, wrapBalanced, type Hand } from './text'
 
 const HAND: Hand = { size: 10, weight: 400, face: 'sans' }
 const plain = (text: string) => parseRuns(text).map(({ text: t, place }) => [t, place])
@@ -26,6 +26,19 @@ describe('words on a figure', () => {
 
   it('measure raised text smaller', () => {
     expect(widthOf(parseRuns('ab^cd'), HAND, measure)).toBeCloseTo(2 * 5 + 2 * 3.5)
+  })
+
+  it('are balanced over no more lines than they need', () => {
+    const text = 'every slope of the valley was dry at dawn but for one'
+    const [plain, balanced] = [wrap, wrapBalanced].map((by) => by(text, 200, HAND, measure))
+    expect(balanced).toHaveLength(plain.length)
+    const spread = (lines: ReturnType<typeof wrap>): number => {
+      const widths = lines.map((runs) => widthOf(runs, HAND, measure))
+      return Math.max(...widths) - Math.min(...widths)
+    }
+    expect(spread(balanced)).toBeLessThan(spread(plain))
+    const read = (lines: ReturnType<typeof wrap>) => lines.map(([run]) => run.text).join(' ')
+    expect(read(balanced)).toBe(text)
   })
 
   it('wrap between words, never inside one', () => {
