@@ -19,7 +19,7 @@ from yarrowdew.core.trends.families.straight import StraightLine
 from yarrowdew.core.trends.intervals.covariance import CovarianceFit
 from yarrowdew.core.trends.on_logarithms import LineOnLogarithms
 from yarrowdew.core.trends.scaled import unscaled
-from yarrowdew.figures.pipeline.curves import Origins, curve_of, extensions_of
+from yarrowdew.figures.pipeline.curves import CurveAxes, curve_of, extensions_of
 from yarrowdew.figures.pipeline.differences import DifferenceAnswer, differences_of
 from yarrowdew.figures.pipeline.fitting import Fitted, FittedFigure, FittedTrend
 from yarrowdew.figures.pipeline.groups import Groups
@@ -99,14 +99,12 @@ class Readings:
 def readings_of(figure: FittedFigure) -> Readings:
     """Say what every trend of a figure says."""
     points = figure.points
+    scales = points.document.axes
+    axes = CurveAxes(points.x.origin, points.y.origin, scales.x.scale, scales.y.scale)
     trends = [TrendReadings(one, [reading_of(line) for line in one.lines]) for one in figure.trends]
     return Readings(
         trends,
-        [
-            answer
-            for one in trends
-            for answer in answers_to(one, points.groups, Origins(points.x.origin, points.y.origin))
-        ],
+        [answer for one in trends for answer in answers_to(one, points.groups, axes)],
         [slopes for one in trends for slopes in slopes_of(one)],
         [
             found
@@ -272,7 +270,7 @@ def _report(fitted: Fitted, fit: TrendFit) -> FitReport:
     )
 
 
-def answers_to(one: TrendReadings, colours: Groups | None, origins: Origins) -> list[TrendAnswer]:
+def answers_to(one: TrendReadings, colours: Groups | None, axes: CurveAxes) -> list[TrendAnswer]:
     """Say where the lines of a trend go, and what they say."""
     trend, groups = one.fitted.trend, one.fitted.groups
     # Two variables may have the same categories: only the one that colours gives its colours.
@@ -292,10 +290,10 @@ def answers_to(one: TrendReadings, colours: Groups | None, origins: Origins) -> 
             else None,
             group_value=None if line.group is None else values.get(line.group),
             report=said.report,
-            curve=None if said.fit is None else curve_of(said.fit, trend.bands, origins),
+            curve=None if said.fit is None else curve_of(said.fit, trend.bands, axes),
             carried=[]
             if said.fit is None
-            else extensions_of(said.fit, trend.bands, origins, trend.carry),
+            else extensions_of(said.fit, trend.bands, axes, trend.carry),
             with_all=_with_all(said, every),
         )
         for line, said, every in zip(one.fitted.lines, one.lines, one.fitted.with_all, strict=True)

@@ -17,7 +17,7 @@ from yarrowdew.core.sample import Array, Mask, paired
 from yarrowdew.core.trends import fit_trend
 from yarrowdew.figures.document.matrix import Matrix
 from yarrowdew.figures.pipeline.axis_values import AxisValues
-from yarrowdew.figures.pipeline.curves import Origins, curve_of
+from yarrowdew.figures.pipeline.curves import CurveAxes, curve_of
 from yarrowdew.figures.pipeline.groups import Groups
 from yarrowdew.figures.pipeline.margins import MarginAnswer, margin_of
 from yarrowdew.figures.wire.base import Number, OnWire
@@ -331,7 +331,7 @@ def _curve(matrix: Matrix, x: Array, y: Array) -> TrendCurve | None:
         fit = fit_trend(
             paired(x - origin, y), trend.family, trend.chosen(), trend.errors, trend.seed
         )
-        return curve_of(fit, trend.bands[:1], Origins(origin, 0.0), CURVE_POINTS)
+        return curve_of(fit, trend.bands[:1], CurveAxes(origin, 0.0), CURVE_POINTS)
     except FitError:
         return None
 

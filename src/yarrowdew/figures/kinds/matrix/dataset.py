@@ -45,7 +45,7 @@ from yarrowdew.figures.kinds.matrix.table import PAIR, part_of
 from yarrowdew.figures.pipeline.answer_models import AnswerBase
 from yarrowdew.figures.pipeline.answer_models import Counts as RowCounts
 from yarrowdew.figures.pipeline.axis_values import AxisValues
-from yarrowdew.figures.pipeline.curves import Origins, curve_of
+from yarrowdew.figures.pipeline.curves import CurveAxes, curve_of
 from yarrowdew.figures.pipeline.fitting import request_of
 from yarrowdew.figures.pipeline.groups import Groups
 from yarrowdew.figures.pipeline.margins import MarginAnswer
@@ -229,7 +229,7 @@ class _Matrix:
             if fit is None:
                 continue
             try:
-                curve = curve_of(fit, trend.bands[:1], Origins(x.origin, y.origin), CURVE_POINTS)
+                curve = curve_of(fit, trend.bands[:1], CurveAxes(x.origin, y.origin), CURVE_POINTS)
             except FitError:
                 continue
             out.append(CellCurve(code=code, curve=curve))

@@ -55,7 +55,7 @@ from yarrowdew.figures.pipeline.answer_models import (
 )
 from yarrowdew.figures.pipeline.answer_models import Counts as RowCounts
 from yarrowdew.figures.pipeline.axis_values import AxisValues
-from yarrowdew.figures.pipeline.curves import Origins
+from yarrowdew.figures.pipeline.curves import CurveAxes
 from yarrowdew.figures.pipeline.fitting import MOST_LINES, Fitted, FittedTrend, request_of
 from yarrowdew.figures.pipeline.groups import Groups
 from yarrowdew.figures.pipeline.naming import NamesAnswer
@@ -235,7 +235,7 @@ class _Figure:
         """Everything beside the marks."""
         document, dataset = self.document, self.view.dataset
         trends, problems = self._trends()
-        origins = Origins(self.x.origin, self.y.origin)
+        axes = CurveAxes(self.x.origin, self.y.origin, document.axes.x.scale, document.axes.y.scale)
         drawn = scan.sums.n
         rows = sum(scan.lacking.values())
         return AnswerBase(
@@ -252,7 +252,7 @@ class _Figure:
                 set_aside=0,
                 not_drawn=self._not_drawn(scan.lacking),
             ),
-            trends=[one for trend in trends for one in answers_to(trend, self.groups, origins)],
+            trends=[one for trend in trends for one in answers_to(trend, self.groups, axes)],
             slopes=[one for trend in trends for one in slopes_of(trend)],
             association=None if document.trends else association_in(scan.sums),
             cautions=cautions_of_dataset(self.view, self.x, self.y, self.groups, trends),
