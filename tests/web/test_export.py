@@ -72,7 +72,8 @@ def test_svg_is_what_is_on_the_screen_with_real_text(handing: Page, tmp_path: Pa
     text = file.read_text(encoding="utf-8")
     assert len(re.findall("<use ", text)) == 631 + 4
     assert "Humidity (%)" in text
-    assert re.search(r"Argill: y = −[\d.]+ \+ [\d.]+ x", text)
+    assert re.search(r">Argill<", text)
+    assert re.search(r">y = −[\d.]+ \+ [\d.]+ x<", text)
     assert "font/woff2" in text
     assert "NaN" not in re.sub(r"base64,[^)\"]+", "", text)
     page = handing.context.new_page()
