@@ -2,7 +2,8 @@ from __future__ import annotations
 
 import pytest
 
-from yarrowdew.tables.naming import distinct_names, label_of, split_header
+from yarrowdew.tables.naming import distinct_names, label_of, split_header, trailing_unit
+from yarrowdew.tables.reading import read_bytes
 
 
 @pytest.mark.parametrize(
@@ -26,6 +27,34 @@ from yarrowdew.tables.naming import distinct_names, label_of, split_header
 )
 def test_units_in_headers(header: str, name: str, unit: str) -> None:
     assert split_header(header) == (name, unit)
+
+
+@pytest.mark.parametrize(
+    ("name", "found"),
+    [
+        ("length_mm", ("length", "mm")),
+        ("wing_length_um", ("wing_length", "µm")),
+        ("mass_g", ("mass", "g")),
+        ("temp_c", ("temp", "°C")),
+        ("body_mass_g", ("body_mass", "g")),
+        ("humidity_pct", ("humidity", "%")),
+        ("time_s", ("time", "s")),
+        # A letter is a unit only of what is measured in it.
+        ("plan_c", None),
+        ("tree_m", None),
+        ("mm", None),
+        ("type_id", None),
+    ],
+)
+def test_units_at_the_end_of_a_name(name: str, found: tuple[str, str] | None) -> None:
+    assert trailing_unit(name) == found
+
+
+def test_a_name_with_a_unit_at_its_end_stays_as_the_file_has_it() -> None:
+    table = read_bytes(b"length_mm,kind_mm\n1.5,a\n2,b\n4,a\n", "made.csv").table
+    length, kind = table.variables
+    assert (length.name, length.label, length.unit) == ("length_mm", "Length", "mm")
+    assert (kind.name, kind.label, kind.unit) == ("kind_mm", "Kind mm", "")
 
 
 def test_every_name_is_its_own() -> None:

@@ -41,6 +41,45 @@ def split_header(header: str) -> tuple[str, str]:
     return header, ""
 
 
+_TRAILING = re.compile(r"^(?P<name>.+?)_(?P<unit>[A-Za-z]+)$")
+_TRAILING_UNITS = {
+    unit: unit
+    for unit in "mm cm dm km nm mg kg ng mL dL ms min kPa hPa kW mV kV Hz kHz MHz ppm ppb ha".split()
+} | {
+    "um": "µm", "ug": "µg", "ml": "mL", "dl": "dL", "ul": "µL", "uL": "µL", "pct": "%",
+    "percent": "%", "hr": "h", "hrs": "h", "sec": "s", "secs": "s", "mins": "min", "kpa": "kPa",
+    "hpa": "hPa", "kw": "kW", "mv": "mV", "kv": "kV", "hz": "Hz", "khz": "kHz", "degC": "°C",
+    "degc": "°C", "degF": "°F", "deg": "°", "celsius": "°C", "usd": "USD", "eur": "EUR",
+}  # fmt: skip
+_OF_LETTERS = (
+    (re.compile(r"(?:length|height|depth|width|altitude|elevation|distance|dist|range|radius)$", re.I), {"m": "m"}),
+    (re.compile(r"(?:mass|weight|wt|biomass)$", re.I), {"g": "g"}),
+    (re.compile(r"(?:time|duration|delay|elapsed|age|period)$", re.I), {"s": "s", "h": "h", "d": "d"}),
+    (re.compile(r"(?:temp|temperature)$", re.I), {"c": "°C", "f": "°F", "k": "K"}),
+    (re.compile(r"(?:volume|vol)$", re.I), {"l": "L"}),
+)  # fmt: skip
+"""Single letters are units only after what is measured in them."""
+
+
+def trailing_unit(name: str) -> tuple[str, str] | None:
+    """Split `length_mm` into what is measured and its unit; None where no unit stands at the end."""
+    found = _TRAILING.match(name)
+    if found is None:
+        return None
+    stem, last = found["name"], found["unit"]
+    unit = _TRAILING_UNITS.get(last)
+    if unit is None:
+        unit = next(
+            (
+                units[last.lower()]
+                for of, units in _OF_LETTERS
+                if of.search(stem) and last.lower() in units
+            ),
+            None,
+        )
+    return None if unit is None else (stem, unit)
+
+
 LONGEST_NAME = 200
 LONGEST_LABEL = 500
 

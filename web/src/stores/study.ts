@@ -21,7 +21,7 @@ import type {
   TableTaken,
   VariableChanged,
   VariableSummary,
-  WorthALook,
+  Suggestions,
 } from '@/api/types'
 import { useHistory } from './history'
 import { latestQuestions } from './query-client'
@@ -131,9 +131,9 @@ export const useStudy = defineStore('study', () => {
       }),
     )
 
-  /** Pairs of a table that are worth a look, the first first. */
+  /** Why a table starts with its figure, and pairs that are worth a look. */
   const suggestions = (tableId: string, signal?: AbortSignal) =>
-    take<WorthALook[]>(
+    take<Suggestions>(
       client.GET('/api/tables/{table_id}/suggestions', {
         params: { path: { table_id: tableId } },
         signal,

@@ -29,7 +29,7 @@ from yarrowdew.api.state import (
     check_owned,
     tagged,
 )
-from yarrowdew.figures.analyses.suggestion import WorthALook, worth_a_look
+from yarrowdew.figures.analyses.suggestion import Suggestions, suggestions_of
 from yarrowdew.store import Store
 from yarrowdew.tables.draft import Draft, UnreadRows
 from yarrowdew.tables.expressions import check_by_row, derive
@@ -63,10 +63,10 @@ def return_table(table_id: str, store: StoreNow, response: Response) -> TableOut
 
 
 @router.get("/tables/{table_id}/suggestions")
-def suggestions(table_id: str, store: StoreNow) -> list[WorthALook]:
-    """List pairs of a table that are worth a look; the first is the one that it starts with."""
+def suggestions(table_id: str, store: StoreNow) -> Suggestions:
+    """Say why a table starts with its figure, and list pairs that are worth a look."""
     linked = store.datasets.link(table_id)
-    return worth_a_look(store.tables.get(table_id) if linked is None else linked.words)
+    return suggestions_of(store.tables.get(table_id) if linked is None else linked.words)
 
 
 @router.patch("/tables/{table_id}/variables/{name:path}")

@@ -13,7 +13,13 @@ import polars as pl
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.kinds import Marks, Typed, as_kind, as_text, guess_kind, texts_of
 from yarrowdew.tables.limits import FORMATS, Limits
-from yarrowdew.tables.naming import LONGEST_NAME, distinct_names, label_of, split_header
+from yarrowdew.tables.naming import (
+    LONGEST_NAME,
+    distinct_names,
+    label_of,
+    split_header,
+    trailing_unit,
+)
 from yarrowdew.tables.reading.apart import read_apart
 from yarrowdew.tables.reading.archives import check_sizes, opened
 from yarrowdew.tables.reading.columnar import raw_table
@@ -179,6 +185,11 @@ def _typed(raw: RawTable, progress: Progress) -> ReadResult:
             variable, column = described[place], columns[place]
             series.append(typed.values.alias(variable.name))
             unit = typed.unit or variable.unit
+            # The name stays as the file has it; the label is without the unit at its end.
+            trailing = trailing_unit(variable.name)
+            if trailing and not unit and typed.kind is Kind.NUMBER and not raw.described:
+                variable = replace(variable, label=label_of(trailing[0]))
+                unit = trailing[1]
             variables.append(replace(variable, kind=typed.kind, unit=unit))
             if typed.unread:
                 unread.append(_first_unread(variable.name, column, typed))

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-/** Other pairs of a table that has just arrived: small pictures, each a click away. */
+/** Why a table that has just arrived starts with its figure, and other pairs, each a click away. */
 import { computed } from 'vue'
 import type { TableId } from '@/api/references'
 import { showPair } from '@/kinds/scatterplot/changing'
@@ -24,18 +24,27 @@ const { data: found } = useAnswer(
   (signal) => studies.suggestions(props.table, signal),
 )
 const others = computed(() =>
-  (found.value ?? [])
+  (found.value?.pairs ?? [])
     .filter(({ x, y }) => x !== figure.document?.x || y !== figure.document.y[0])
     .slice(0, MOST),
 )
+
+const shown = () => JSON.stringify([figure.document?.kind, figure.document?.x, figure.document?.y])
+const first = shown()
+/** Why this figure: said as long as it is the one that the table started with. */
+const why = computed(() => (shown() === first ? found.value?.why : ''))
 </script>
 
 <template>
-  <section v-if="others.length" class="card worth" aria-label="Other pairs worth a look">
+  <section v-if="others.length || why" class="card worth" aria-label="The first figure">
     <header class="worth__head">
-      <h2 class="cards__title">Other pairs worth a look</h2>
+      <h2 class="cards__title">{{ why ? 'Why this figure' : 'Other pairs worth a look' }}</h2>
       <UiAction kind="words" label="Close other pairs" @click="side.arrived = null">Close</UiAction>
     </header>
+    <template v-if="why">
+      <p class="worth__why">{{ why }}</p>
+      <h3 v-if="others.length" class="cards__title">Other pairs worth a look</h3>
+    </template>
     <ul class="plain-list worth__list">
       <li v-for="pair in others" :key="`${pair.x} ${pair.y}`">
         <UiAction kind="row" @click="figure.edit((draft) => showPair(draft, pair))">
@@ -58,6 +67,10 @@ const others = computed(() =>
   display: flex;
   justify-content: space-between;
   gap: 8px;
+}
+
+.worth__why {
+  margin: 4px 0 10px;
 }
 
 .worth__list {

@@ -64,7 +64,7 @@ async function addFigure(): Promise<void> {
     added(await studies.addFigure({ ...copyOf(open), name: null }))
     return
   }
-  const [first] = await studies.suggestions(table.id)
+  const [first] = (await studies.suggestions(table.id)).pairs
   if (!first || !studies.tableOf(table.id)) return
   const made = await studies.addFigure(blankDocument(table.id, first.x, first.y))
   if (added(made)) side.arrived = table.id
