@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
-from tests.web.acting import pick, statement
+from tests.web.acting import choose, pick, statement
 from tests.web.running import drawn
 
 
@@ -128,10 +128,12 @@ def test_no_number_variable_is_said_and_the_table_kept(demo: Page) -> None:
 def test_too_few_rows_and_one_distinct_x_are_said_beside_the_figure(demo: Page) -> None:
     for name, content, says in (
         ("two.csv", b"a,b\n1,2\n3,4\n", "at least three rows"),
-        ("same.csv", b"a,b\n1,2\n1,4\n1,9\n", "Every row has the same x (1)"),
+        ("same.csv", b"a,b,c\n1,2,7\n1,4,5\n1,9,4\n", "Every row has the same x (1)"),
     ):
         drop(demo, name, content)
         demo.get_by_role("button", name="Import", exact=True).click()
+        if name == "same.csv":
+            choose(demo, "x variable", "a")
         demo.get_by_role("button", name="Fit a straight line").click()
         expect(demo.get_by_role("article", name="Readings of All rows")).to_contain_text(says)
         drawn(demo)
