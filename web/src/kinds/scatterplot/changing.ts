@@ -76,14 +76,13 @@ export function takeOff({ edit }: StatementContext, place: number): void {
   })
 }
 
-/** Error bars from the variables that seem to be meant, to be set right in the tuning. */
-export function addBars(draft: FigureDocument, variables: readonly VariableSummary[]): void {
-  const likely = variables.filter(
-    ({ kind, name }) => kind === 'number' && /\b(se|sd|error|err|deviation)\b/i.test(name),
-  )
-  const bar = blankBar()
-  if (likely.length > 1)
-    Object.assign(bar, { kind: 'two', below: likely[0].name, above: likely[1].name })
-  else if (likely.length) Object.assign(bar, { kind: 'variable', below: likely[0].name })
-  draft.error_bars.y = bar
+/** Error bars from the variables that seem to be meant; none of no known source. */
+export function barsFrom(variables: readonly VariableSummary[]): FigureDocument['error_bars']['y'] {
+  const [below, above] = variables
+    .filter(
+      ({ kind, name }) => kind === 'number' && /\b(se|sd|sem|error|err|deviation)\b/i.test(name),
+    )
+    .map(({ name }) => name)
+  if (below === undefined) return null
+  return { ...blankBar(), kind: above ? 'two' : 'variable', below, above: above ?? null }
 }

@@ -33,7 +33,7 @@ import {
   sizeOffers,
   sizeParts,
 } from '@/figure-model/statement/marks'
-import { addBars, addUp, setAxis, takeOff } from './changing'
+import { addUp, barsFrom, setAxis, takeOff } from './changing'
 
 const MOST_TRENDS = 3
 const MOST_UP = 12
@@ -174,7 +174,9 @@ export function statement(ground: StatementContext): Statement {
         ? []
         : needingRows(ground, [
             act('Add error bars', '+ error bars', () => {
-              edit((draft) => addBars(draft, variables))
+              const bars = barsFrom(variables)
+              if (bars) edit((draft) => (draft.error_bars.y = bars))
+              // Where no variable is named so, nothing is drawn before a source is chosen.
               tune('marks')
             }),
           ])),

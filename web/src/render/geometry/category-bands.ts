@@ -25,6 +25,15 @@ export function zonesOf(hasShape: boolean, strip: 'wide' | 'narrow' | 'none'): Z
   return { shape: hasShape ? [0.04, 0.96] : null, strip: hasStrip ? [0.14, 0.86] : null }
 }
 
+/** Boxes leave so much of their strip, at its foot, to a middle with its interval. */
+const OF_A_MIDDLE = 0.2
+
+/** A strip as a box and a middle beside it share it. */
+export function besideBox([from, to]: Zone): { box: Zone; middle: Zone } {
+  const edge = from + OF_A_MIDDLE * (to - from)
+  return { box: [edge, to], middle: [from, edge] }
+}
+
 /** Places across a lane: `at(share)` of the lane at a place of the row. */
 export interface Lane {
   from: number

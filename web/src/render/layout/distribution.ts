@@ -4,6 +4,7 @@ import { CATEGORIES, fromHex, SOFT_INK } from '@/render/colours'
 import type { RenderedFigure } from '@/render/figure'
 import { boxWithin, grown } from '@/render/geometry/boxes'
 import {
+  besideBox,
   lanesOf,
   zonesOf,
   type Lane,
@@ -124,12 +125,15 @@ export function layoutDistribution(
     // On one line the strips of the groups stand beside one another.
     const strip =
       zones.strip && isOne && groups.length > 1 ? part(zones.strip, i, groups.length) : zones.strip
+    // Neither runs through the other.
+    const shared = strip && held.box && held.middle !== 'none' ? besideBox(strip) : null
     return {
       spread,
       at,
       colour: colourOfSpread(document, answer, spread),
       shape: zones.shape,
-      strip,
+      strip: shared?.box ?? strip,
+      middle: shared?.middle ?? strip,
       most: most.most,
       height: (count) => heightIn(held, spread, count),
       isShared: isOne && groups.length > 1,

@@ -10,6 +10,7 @@ import type { Scale } from '@/render/geometry/scale'
 import { roundOf, type PlacedMarks } from '@/render/marks/places'
 import { blockItems, type EntryBox } from '@/render/parts/block'
 import { pageFrame } from '@/render/parts/frame'
+import { lineLabels } from '@/render/parts/line-labels'
 import { namesOn } from '@/render/parts/names'
 import { readOffItems } from '@/render/parts/readoffs'
 import type { DrawnTrend } from '@/render/parts/trends'
@@ -70,6 +71,7 @@ export function layoutFigure(
 
   const obstacles = new Obstacles(box).add([...plot.drawn, ...plot.notes], measure, false)
   for (const one of [...(legend ? [legend] : []), ...readings]) obstacles.addBox(one.box)
+  const labels = lineLabels(document, plot.trends, obstacles, () => marksOf(placed), measure)
   const readOffs = readOffItems(
     document,
     answer,
@@ -90,6 +92,7 @@ export function layoutFigure(
     ...plot.drawn,
     ...plot.beside,
     ...names.items,
+    ...labels.items,
     ...words.items,
     ...onPaper(legend),
     ...readOffs.items,
@@ -118,7 +121,7 @@ export function layoutFigure(
     radius: placed.radius,
     trends: plot.trends,
     names: names.placed,
-    unnamed: names.left,
+    unnamed: names.left + labels.left,
     unread: blocks.left + readOffs.left,
     entries: legend?.block.entries?.(legend.box.x, legend.box.y) ?? [],
     rowPlace: (row) => {

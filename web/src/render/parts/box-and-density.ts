@@ -14,7 +14,10 @@ export interface LaneFrame {
   at: (share: number, value: number) => [number, number]
   colour: Colour
   shape: Zone | null
+  /** Of boxes and points. */
   strip: Zone | null
+  /** Of a middle with its interval. */
+  middle: Zone | null
   /** The greatest height of all lanes. */
   most: number
   /** What a count is drawn as. */
@@ -156,14 +159,14 @@ export function boxItems(
 
 /** A middle, marked across its strip, with its interval. */
 export function middleItems(
-  { spread, at, strip, gauge }: LaneFrame,
+  { spread, at, middle: zone, gauge }: LaneFrame,
   which: 'none' | 'mean' | 'median',
   paper: Colour,
 ): Item[] {
-  if (!strip || which === 'none') return []
+  if (!zone || which === 'none') return []
   const { value, low, high } = spread[which]
   if (value === null) return []
-  const [from, to] = strip
+  const [from, to] = zone
   const middle = (from + to) / 2
   const [x, y] = at(middle, value)
   const r = 4.2 * gauge
@@ -171,7 +174,7 @@ export function middleItems(
     item.kind === 'path'
       ? [{ ...item, stroke: paper, width: (item.width ?? 1) + 2.4 * gauge }, item]
       : [item]
-  const cap = (to - from) * 0.07
+  const cap = Math.min(0.02, (to - from) * 0.35)
   const lines =
     low === null || high === null
       ? []

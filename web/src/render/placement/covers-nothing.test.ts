@@ -27,6 +27,7 @@ interface Wish {
   named: boolean
   fitted: boolean
   readOff: boolean
+  told: boolean
   spread: 'even' | 'corner' | 'line'
 }
 
@@ -45,6 +46,7 @@ const wishes: fc.Arbitrary<Wish> = fc.record({
   named: fc.boolean(),
   fitted: fc.boolean(),
   readOff: fc.boolean(),
+  told: fc.boolean(),
   spread: fc.constantFrom('even' as const, 'corner' as const, 'line' as const),
 })
 
@@ -113,7 +115,8 @@ function figureOf(wish: Wish): { document: FigureDocument; answer: Answer; marks
         return {
           trend: 0,
           family_label: 'straight line',
-          group_code: i,
+          // Lines that colour does not tell apart have their names beside them.
+          group_code: wish.told ? i : null,
           group_value: names[i],
           report,
           curve: {
@@ -174,7 +177,7 @@ function inked(item: TextItem): Box {
 
 const isAutomatic = ({ kind, part }: Item): boolean =>
   kind === 'text' &&
-  (part === 'legend' || part === 'readings' || part === 'names' || part.startsWith('read-'))
+  (part === 'legend' || part === 'readings' || part === 'names' || /^(read|trend)-/.test(part))
 
 const distance = ({ x, y, width, height }: Box, px: number, py: number): number =>
   Math.hypot(Math.max(x - px, 0, px - x - width), Math.max(y - py, 0, py - y - height))

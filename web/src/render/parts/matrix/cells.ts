@@ -1,6 +1,6 @@
 /** What stands in a cell of a matrix: a line, counts, contours, or r. */
 import type { MatrixCell } from '@/api/types'
-import { CATEGORIES, dew, fromHex, INK, mixed, SOFT_INK } from '@/render/colours'
+import { dew, fromHex, INK, mixed, SOFT_INK } from '@/render/colours'
 import type { Scale } from '@/render/geometry/scale'
 import type { RenderedFigure } from '@/render/figure'
 import type { Box, Colour, Item } from '@/render/scene'
@@ -122,6 +122,9 @@ function countItems({ counts: [grid] }: MatrixCell, x: Scale, y: Scale, clip: Bo
   })
 }
 
+/** The smallest words of a cell beside those of ticks. */
+const LEAST_OF_TICKS = 0.62
+
 /** r as a number sized by its strength, or as the ellipse of such a pair. */
 function rItems(figure: RenderedFigure, cell: MatrixCell, box: Box, measure: Measure): Item[] {
   const { document } = figure
@@ -130,7 +133,8 @@ function rItems(figure: RenderedFigure, cell: MatrixCell, box: Box, measure: Mea
   const middle = { x: box.x + box.width / 2, y: box.y + box.height / 2 }
   const items: Item[] = []
   const strength = Math.abs(cell.r)
-  const base: Colour = cell.r < 0 ? CATEGORIES[1] : CATEGORIES[0]
+  // Of all rows: in no group's colour.
+  const base = INK
   if (matrixOf(document).r_as === 'ellipse') {
     const turn = Math.acos(Math.max(-1, Math.min(1, cell.r)))
     const reach = Math.min(box.width * 0.4, box.height * 0.27)
@@ -174,15 +178,18 @@ function rItems(figure: RenderedFigure, cell: MatrixCell, box: Box, measure: Mea
     })
   }
   const ellipse = matrixOf(document).r_as === 'ellipse'
-  const groups = cell.groups.slice(0, Math.floor((box.height - 24) / 11))
+  const least = penFor(document, 'tick_labels').size * LEAST_OF_TICKS
+  const small = Math.max(least, Math.min(10, box.height * 0.1, box.width * 0.09))
+  // As many groups as have room; all of them, or none is told from the others.
+  const room = Math.floor((box.height * 0.55) / (small * 1.15)) - 1
+  const groups = cell.groups.length <= room ? cell.groups : []
   const largest = Math.min(26, box.height * 0.32, box.width * 0.3) * (groups.length ? 0.75 : 1)
   const size = ellipse ? Math.max(7, largest * 0.6) : Math.max(9, largest * (0.4 + 0.6 * strength))
-  const small = Math.max(6, Math.min(10, box.height * 0.1, box.width * 0.09))
   const rows = (cell.low !== null ? 1 : 0) + groups.length
   // Below its ellipse, so that neither runs through the other.
   const centre = ellipse ? box.y + box.height * 0.74 : middle.y
   let y = centre + size * 0.34 - (rows * small * 1.15) / 2
-  const ink = ellipse ? INK : mixed(base, fromHex(document.page.background), 0.72 + 0.28 * strength)
+  const ink = ellipse ? INK : mixed(base, fromHex(document.page.background), 0.55 + 0.45 * strength)
   line(shareText(cell.r), y, size, ellipse ? INK : ink, 600)
   y += small * 1.3
   if (cell.low !== null && cell.high !== null) {

@@ -90,7 +90,8 @@ export function planeItems(
         part: 'space',
         points: Float64Array.from(points),
         stroke: colour,
-        opacity: 0.75,
+        // Lighter than the marks: they are what was measured.
+        opacity: 0.42,
         width: plane.width,
       })
     }
