@@ -8,6 +8,7 @@ import type { RenderedFigure } from '@/render/figure'
 import { boxWithin } from '@/render/geometry/boxes'
 import type { Block } from '@/render/parts/block'
 import { legendBlock, type Legend } from '@/render/parts/legend'
+import { lineLabelsRoom } from '@/render/parts/line-labels'
 import { readingsBlocks, type ReadingsBlock } from '@/render/parts/readings'
 import { padOf, type FigureWords } from '@/render/parts/words'
 import { clearestCorner, freePlace } from '@/render/placement/free-place'
@@ -91,6 +92,7 @@ function arranged(
   const pad = padOf(document)
   // Outside of the plot nothing stands close: a block needs less margin of its own.
   const trim = pad / 2
+  const labels = lineLabelsRoom(document, answer, measure)
   let legendIsOut = legend !== null && isBesideByItself(document, legend)
   let outside: ReadingsBlock[] = []
   let wasTried = false
@@ -101,14 +103,21 @@ function arranged(
       (legendIsOut && legend!.isBelow ? legend!.height : 0) +
       outside.reduce((sum, { height }) => sum + height - trim, 0)
     const right = legendIsOut && !legend!.isBelow ? legend!.width + 4 : 0
-    const room = { right, below }
+    const room = { right: right + labels, below }
     const plot = plotAt(figure, home, room, words, setting, measure)
     if (right && !wasTried && document.legend.place !== 'right' && isNarrow(plot, document)) {
       // Below it, if that leaves more of the page.
       wasTried = true
       const below = { ...document, legend: { ...document.legend, place: 'below' as const } }
       const other = legendBlock(below, answer, looks, words, measure)!
-      const made = plotAt(figure, home, { right: 0, below: other.height }, words, setting, measure)
+      const made = plotAt(
+        figure,
+        home,
+        { right: labels, below: other.height },
+        words,
+        setting,
+        measure,
+      )
       if (areaOf(made) > areaOf(plot)) {
         legend = other
         continue

@@ -130,6 +130,38 @@ describe('a distribution', () => {
     expect([...made.source].map((i) => 40 + i)).toEqual([43])
   })
 
+  it('puts the mean beside its box, and says what its sign stands for', () => {
+    const made = layoutDistribution(
+      figure((held) => Object.assign(held, { box: true, points: 'none', middle: 'mean' })),
+      measure,
+    )
+    const of = (items: PathItem[]) => items.map(({ points }) => [...points])
+    const closed = made.scene.items.filter(
+      (item): item is PathItem =>
+        item.kind === 'path' && item.part === 'distribution' && item.closed,
+    )
+    const boxes = of(
+      closed.filter(
+        ({ stroke, points }) => stroke && points.length === 8 && points[1] === points[3],
+      ),
+    )
+    const diamonds = of(
+      closed.filter(({ points }) => points.length === 8 && points[1] === points[5]),
+    )
+    // One for each group, and one among the words.
+    expect(diamonds).toHaveLength(3)
+    for (const diamond of diamonds.slice(0, 2))
+      for (const box of boxes) {
+        const xs = box.filter((_, i) => i % 2 === 0)
+        const isWithin = diamond[2] > Math.min(...xs) && diamond[2] < Math.max(...xs)
+        expect(isWithin).toBe(false)
+      }
+    const words = made.scene.items.flatMap((item) =>
+      item.kind === 'text' ? [item.runs.map(({ text }) => text).join('')] : [],
+    )
+    expect(words.some((one) => /^mean, 95.% interval$/.test(one))).toBe(true)
+  })
+
   it('keeps marks in their lanes, scattered or stacked or in the shape of their density', () => {
     for (const points of ['jittered', 'dots', 'shaped'] as const) {
       const made = layoutDistribution(

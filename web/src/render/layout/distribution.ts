@@ -29,6 +29,7 @@ import {
   middleItems,
   type LaneFrame,
 } from '@/render/parts/box-and-density'
+import { middleKey } from '@/render/parts/middle-key'
 import { captionOn, figureWords, padOf } from '@/render/parts/words'
 import { Obstacles } from '@/render/placement/obstacles'
 import type { Box, Colour, Item, Region } from '@/render/scene'
@@ -172,9 +173,11 @@ export function layoutDistribution(
   if (legendBox) obstacles.addBox(legendBox)
   const names = namesOn(figure, placed, plot, obstacles, measure)
 
+  const standing = [...drawn.items, ...beside.items, ...words.items]
   const items: Item[] = [
     ...gridItems(side, frame.values, value, plot),
     ...inPlot,
+    ...middleKey(figure, plot, words.below, standing, measure),
     ...drawn.items,
     ...beside.items,
     ...names.items,

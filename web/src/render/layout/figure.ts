@@ -71,10 +71,11 @@ export function layoutFigure(
 
   const obstacles = new Obstacles(box).add([...plot.drawn, ...plot.notes], measure, false)
   for (const one of [...(legend ? [legend] : []), ...readings]) obstacles.addBox(one.box)
-  const labels = lineLabels(document, plot.trends, obstacles, () => marksOf(placed), measure)
+  const labels = lineLabels(document, plot.trends, box)
   const readOffs = readOffItems(
     document,
     answer,
+    plot.trends,
     x,
     y,
     box,

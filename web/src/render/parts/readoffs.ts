@@ -8,6 +8,7 @@ import type { Obstacles } from '@/render/placement/obstacles'
 import type { Box, Colour, Item, Part, Region } from '@/render/scene'
 import { parseRuns, widthOf, type Measure } from '@/render/text/text'
 import { trendColour } from './trend-style'
+import type { DrawnTrend } from './trends'
 import { dateText, valueMarkup } from '@/render/geometry/ticks'
 
 const DASH = [2, 3]
@@ -18,6 +19,7 @@ const CAP = 4
 /** A place on a trend that was read off. */
 interface ReadAt {
   part: Part
+  trend: TrendAnswer
   colour: Colour
   x: number
   y: number
@@ -58,6 +60,7 @@ function readAts(document: FigureDocument, answer: Answer, x: Scale, y: Scale): 
           part: numberOf(
             (one) => one.at !== null && Math.abs(one.at - at) < 1e-9 * (1 + Math.abs(at)),
           ),
+          trend,
           colour,
           x: at,
           y: value,
@@ -80,6 +83,7 @@ function readAts(document: FigureDocument, answer: Answer, x: Scale, y: Scale): 
             (one) =>
               one.level !== null && Math.abs(one.level - value) < 1e-9 * (1 + Math.abs(value)),
           ),
+          trend,
           colour,
           x: at,
           y: value,
@@ -105,6 +109,7 @@ function readAts(document: FigureDocument, answer: Answer, x: Scale, y: Scale): 
 export function readOffItems(
   document: FigureDocument,
   answer: Answer,
+  trends: readonly DrawnTrend[],
   x: Scale,
   y: Scale,
   plot: Box,
@@ -157,7 +162,8 @@ export function readOffItems(
     const size = { width: widthOf(runs, pen, measure), height: pen.size * 1.2 }
     items.push(...drawn[i])
     regions.push({ part, box: { x: px - 6, y: py - 6, width: 12, height: 12 } })
-    const box = roomFor(size, px, py, plot, obstacles, marks)
+    const others = trends.filter(({ trend }) => trend !== one.trend)
+    const box = roomFor(size, px, py, plot, obstacles, marks, others)
     if (!box) {
       left++
       return
@@ -198,6 +204,7 @@ function roomFor(
   plot: Box,
   obstacles: Obstacles,
   marks: MarkIndex,
+  others: readonly DrawnTrend[],
 ): Box | null {
   const { width, height } = size
   const places = [
@@ -216,23 +223,28 @@ function roomFor(
     (box) => obstacles.isFree(box) && marks.under(box) === 0,
   )
   // A line that leads over another curve seems to lead to that.
-  return free.find((box) => isClear(leaderOf(box, x, y), obstacles)) ?? free[0] ?? null
-}
-
-/** Whether a line comes upon nothing before it is near its place, where its own curve runs. */
-function isClear(leader: number[] | null, obstacles: Obstacles): boolean {
-  if (!leader) return true
-  const [x0, y0, x1, y1] = leader
-  const length = Math.hypot(x1 - x0, y1 - y0)
-  for (let at = 1; at < length - NEAR; at += 2) {
-    const [x, y] = [x0 + ((x1 - x0) * at) / length, y0 + ((y1 - y0) * at) / length]
-    if (obstacles.covered({ x, y, width: 0, height: 0 })) return false
+  const isClear = (box: Box): boolean => {
+    const leader = leaderOf(box, x, y)
+    return !leader || !others.some(({ points }) => crosses(points, leader))
   }
-  return true
+  return free.find(isClear) ?? free[0] ?? null
 }
 
-/** So near to a place its own curve and its guide lines are met. */
-const NEAR = 10
+/** Whether a line of corner points crosses a straight one. */
+function crosses(points: Float64Array, [ax, ay, bx, by]: number[]): boolean {
+  const side = (x: number, y: number, ux: number, uy: number, vx: number, vy: number): number =>
+    Math.sign((ux - x) * (vy - y) - (uy - y) * (vx - x))
+  for (let i = 0; i + 3 < points.length; i += 2) {
+    const [cx, cy, dx, dy] = points.subarray(i, i + 4)
+    if (
+      side(ax, ay, bx, by, cx, cy) !== side(ax, ay, bx, by, dx, dy) &&
+      side(cx, cy, dx, dy, ax, ay) !== side(cx, cy, dx, dy, bx, by)
+    )
+      return true
+  }
+  return false
+}
+
 /** Places further off are tried so far apart. */
 const STEP = 6
 /** Words that stand so far from their place get a line to it. */

@@ -7,6 +7,8 @@ import type { Box, Colour, Item } from '@/render/scene'
 
 /** What a band lets through; several about one line share it, so that none drowns the marks. */
 export const BAND_OPACITY = 0.16
+/** Bands of more lines than this are paler, so that together they do not hide what lies under them. */
+const MOST_IN_FULL = 5
 /** A band for new rows is wide and lies over everything, so it is lighter. */
 const PREDICTION_OPACITY = 0.07
 
@@ -80,6 +82,8 @@ export function bandItems(
 ): Item[] {
   return answer.trends.flatMap((trend) => {
     const own = document.trends[trend.trend]
+    const lines = answer.trends.filter((one) => one.trend === trend.trend).length
+    const paler = lines > MOST_IN_FULL ? (MOST_IN_FULL / 2 / lines) ** 1.5 : 1
     const colour = own?.band_colour
       ? fromHex(own.band_colour)
       : trendColour(document, answer, trend)
@@ -97,9 +101,10 @@ export function bandItems(
             fill: colour,
             fillOpacity:
               own?.band_opacity ??
-              (band.kind === 'prediction'
-                ? PREDICTION_OPACITY
-                : BAND_OPACITY / Math.sqrt(ofTheMean)),
+              paler *
+                (band.kind === 'prediction'
+                  ? PREDICTION_OPACITY
+                  : BAND_OPACITY / Math.sqrt(ofTheMean)),
             clip,
           })),
         )

@@ -1,0 +1,78 @@
+import { describe, expect, it } from 'vitest'
+import { blankDocument } from '@/figure-model/blank'
+import type { Answer, TrendAnswer } from '@/api/types'
+import type { Box, PathItem, TextItem } from '@/render/scene'
+import { axisAnswer, blankAnswer, measure } from '@/render/testing'
+import { lineLabels, lineLabelsRoom } from './line-labels'
+import type { DrawnTrend } from './trends'
+
+const DOCUMENT = blankDocument('t', 'x', 'y')
+const PLOT: Box = { x: 50, y: 20, width: 400, height: 300 }
+
+const line = (group: string | null, end: number, code: number | null = null): DrawnTrend => ({
+  trend: {
+    trend: 0,
+    group_code: code,
+    report: { group },
+    curve: { x: [], y: [], bands: [] },
+  } as unknown as TrendAnswer,
+  colour: [0, 0, 0],
+  points: Float64Array.of(60, 100, 440, end),
+  runs: [],
+})
+
+const answerOf = (drawn: DrawnTrend[]): Answer => ({
+  ...blankAnswer(axisAnswer('X', 0, 1), axisAnswer('Y', 0, 1), 9),
+  trends: drawn.map(({ trend }) => trend),
+})
+
+const namesOf = (drawn: DrawnTrend[]) => {
+  const { items, left } = lineLabels(DOCUMENT, drawn, PLOT)
+  return {
+    left,
+    leaders: items.filter((item): item is PathItem => item.kind === 'path'),
+    names: items
+      .filter((item): item is TextItem => item.kind === 'text')
+      .map(({ runs, x, y }) => ({ name: runs[0].text, x, y })),
+  }
+}
+
+describe('names at the ends of lines', () => {
+  it('are not wanted where colour tells the lines apart, or there is one for all', () => {
+    for (const drawn of [[line('a', 90, 0), line('b', 200, 1)], [line(null, 90)]]) {
+      expect(lineLabelsRoom(DOCUMENT, answerOf(drawn), measure)).toBe(0)
+      expect(namesOf(drawn).names).toEqual([])
+    }
+  })
+
+  it('are wanted where there are more lines than colours', () => {
+    const drawn = Array.from({ length: 30 }, (_, i) => line(`group ${i}`, 40 + i * 9, i))
+    expect(namesOf(drawn).names.length).toBeGreaterThan(10)
+  })
+
+  it('stand beside the plot, in the order of the lines, none on another', () => {
+    const drawn = [120, 121, 122, 300, 24, 23].map((end, i) => line(`line ${i}`, end))
+    const { names, left } = namesOf(drawn)
+    expect(left).toBe(0)
+    expect(names.map(({ name }) => name)).toEqual([5, 4, 0, 1, 2, 3].map((i) => `line ${i}`))
+    names.forEach(({ x, y }, i) => {
+      expect(x).toBeGreaterThan(PLOT.x + PLOT.width)
+      expect(y).toBeGreaterThan(PLOT.y)
+      expect(y).toBeLessThan(PLOT.y + PLOT.height + 6)
+      if (i) expect(y - names[i - 1].y).toBeGreaterThanOrEqual(12 * 1.15 - 1e-6)
+    })
+    expect(lineLabelsRoom(DOCUMENT, answerOf(drawn), measure)).toBeCloseTo(6 + 6 * 6)
+  })
+
+  it('are counted where the plot is too low for all of them', () => {
+    const drawn = Array.from({ length: 40 }, (_, i) => line(`line ${i}`, 25 + i * 7))
+    const { names, left } = namesOf(drawn)
+    expect(names.length + left).toBe(40)
+    expect(left).toBeGreaterThan(10)
+  })
+
+  it('are left out for a line that is not in view', () => {
+    const out = { ...line('out', 90), points: Float64Array.of(60, -50, 440, -90) }
+    expect(namesOf([out, line('in', 90)]).names.map(({ name }) => name)).toEqual(['in'])
+  })
+})
