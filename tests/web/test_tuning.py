@@ -35,7 +35,11 @@ class TestStatement:
         # Of many points only those furthest out are named.
         assert saved["names"]["show"] == "outermost"
         demo.get_by_role("button", name="Add error bars").click()
-        assert document(demo)["error_bars"]["y"]["kind"] == "share"
+        # No variable is called an error: nothing is drawn before its source is chosen.
+        assert document(demo)["error_bars"]["y"] is None
+        choices = demo.get_by_test_id("tuning").get_by_role("group", name="y error bars")
+        choices.get_by_role("button").nth(-1).click()
+        assert document(demo)["error_bars"]["y"] is not None
         choose(demo, "Size", "all of one size")
         assert document(demo)["size"] is None
 
@@ -254,7 +258,12 @@ class TestByHand:
 
     def test_the_legend_and_a_note_are_dragged(self, demo: Page) -> None:
         demo.get_by_role("button", name="+ note").click()
-        demo.get_by_test_id("tuning").get_by_label("Text").fill("the other way")
+        # A note that says nothing is none.
+        demo.keyboard.press("Enter")
+        assert document(demo)["notes"] == []
+        demo.get_by_role("button", name="+ note").click()
+        demo.keyboard.type("the other way")
+        demo.keyboard.press("Enter")
         box = canvas(demo).bounding_box()
         assert box is not None
         fx, fy = box["x"] + box["width"] * 0.46, box["y"] + box["height"] * 0.13
@@ -269,6 +278,8 @@ class TestByHand:
 
     def test_a_note_and_the_legend_are_put_by_keyboard(self, demo: Page) -> None:
         demo.get_by_role("button", name="+ note").click()
+        demo.keyboard.type("here")
+        demo.keyboard.press("Enter")
         panel = demo.get_by_test_id("tuning")
         slider = panel.get_by_role("slider", name="x position")
         slider.focus()

@@ -52,6 +52,7 @@ function open(document: FigureDocument) {
       held.document = draft
     },
     tune: () => undefined,
+    seek: () => undefined,
     showPairs: () => undefined,
   })
   const parts = () => {

@@ -16,5 +16,6 @@ export const statementContext = (
   needsRows: figure.needsRows,
   edit: figure.edit,
   tune: side.tune,
+  seek: side.seek,
   showPairs: () => side.show({ kind: 'pairs' }),
 })

@@ -74,6 +74,7 @@ function findings(change: (document: FigureDocument) => void = nothing, needsRow
       needsRows,
       edit: nothing,
       tune: (part) => done.push(`tune ${part}`),
+      seek: (part) => done.push(`tune ${part}`),
       showPairs: nothing,
     }),
     entries: [],

@@ -14,7 +14,7 @@ import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import { boxOutline, dragAt, type Drag, type Tool } from './dragging'
 import { useGesture, type Gesture } from '@/canvas/gesture'
-import { wordsOf, type EditedWords } from './editing'
+import { newNote, wordsOf, type EditedWords } from './editing'
 import { usePanZoomHover, type Pan } from './pan-zoom-hover'
 import Candidates from './Candidates.vue'
 import Hover from './Hover.vue'
@@ -260,7 +260,10 @@ function doubleClick(event: MouseEvent): void {
 function edited(text: string | null): void {
   const words = editing.value
   editing.value = null
-  if (words && text !== null && text !== words.text) figure.edit((draft) => words.edit(draft, text))
+  if (words && text !== null && text !== words.text) {
+    figure.edit((draft) => words.edit(draft, text))
+    if (words.tunes && text.trim()) side.tune(words.tunes)
+  }
   canvas.value?.focus()
 }
 
@@ -312,6 +315,10 @@ defineExpose({
   zoomOut,
   fit: goHome,
   isHome,
+  /** Opens the field of a note that is not there yet. */
+  writeNote: () => {
+    if (seen.value) editing.value = newNote(seen.value.document)
+  },
   /** Marks that an axis has no place for. */
   off: computed(() => layout.value?.off ?? 0),
   /** Names that found no room. */

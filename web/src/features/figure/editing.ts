@@ -12,9 +12,13 @@ export interface EditedWords {
   /** Where the field stands, in points on the page. */
   box: Box
   edit: (draft: FigureDocument, text: string) => void
+  /** What is tuned when something was written. */
+  tunes?: Part
 }
 
 const LOWEST = 200
+/** Where a note begins, as shares of the page. */
+const NOTE_AT = { x: 0.45, y: 0.12 }
 
 /** The words of a part of the figure; null where it has none that can be edited in place. */
 export function wordsOf(
@@ -64,6 +68,18 @@ export function wordsOf(
   }
   return null
 }
+
+/** A note that is there as soon as it says something; it is dragged from the upper middle of the page. */
+export const newNote = ({ page, notes }: FigureDocument): EditedWords => ({
+  label: 'Note',
+  tunes: `note-${notes.length}`,
+  text: '',
+  box: { x: NOTE_AT.x * page.width, y: NOTE_AT.y * page.height, width: LOWEST, height: 20 },
+  edit: (draft, text) => {
+    if (text.trim() !== '' && draft.notes.length === notes.length)
+      draft.notes.push({ text, anchor: 'page', ...NOTE_AT, points_to: null })
+  },
+})
 
 /** An entry of the legend, or its title. */
 function legendWords(

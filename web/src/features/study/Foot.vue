@@ -73,8 +73,9 @@ function whyNot({ marks }: (typeof TOOLS)[number]): string {
   return isCounted.value ? figure.needsRows : ''
 }
 
-/** A note starts in the upper middle of the page, and is dragged from there. */
+/** A note is written where it stands, on a figure; elsewhere in its panel. */
 function addNote(): void {
+  if (props.zooming) return props.zooming.writeNote()
   const place = figure.document!.notes.length
   figure.edit((draft) =>
     draft.notes.push({ text: 'Note', anchor: 'page', x: 0.45, y: 0.12, points_to: null }),

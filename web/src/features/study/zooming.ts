@@ -4,6 +4,7 @@ export interface Zooming {
   zoomOut: () => void
   fit: () => void
   isHome: boolean
+  writeNote: () => void
   /** Marks that an axis has no place for. */
   off: number
   /** Names that found no room. */

@@ -64,6 +64,8 @@ export interface StatementContext {
   needsRows: string
   edit: (change: (draft: FigureDocument) => void) => void
   tune: (part: Part) => void
+  /** The same, with one of its controls lit. */
+  seek: (part: Part, control: string) => void
   showPairs: () => void
 }
 
@@ -80,6 +82,7 @@ export const readOnly = (document: FigureDocument, look: Look): StatementContext
   needsRows: '',
   edit: nothing,
   tune: nothing,
+  seek: nothing,
   showPairs: nothing,
 })
 

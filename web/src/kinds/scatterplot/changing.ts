@@ -20,6 +20,9 @@ export function setAxis(
   place = 0,
 ): void {
   edit((draft) => {
+    // The variable of the other axis: the two change places.
+    const other = axis === 'x' ? draft.y[0] : draft.x
+    if (draft.y.length === 1 && name === other && draft.x !== draft.y[0]) return swapAxes(draft)
     if (axis === 'x') draft.x = name
     else draft.y[place] = name
     draft.y = [...new Set(draft.y)]

@@ -130,7 +130,7 @@ function trendParts(ground: StatementContext, trend: Trend, place: number): Stat
 }
 
 export function statement(ground: StatementContext): Statement {
-  const { document, tune, edit } = ground
+  const { document, tune, seek, edit } = ground
   const variables = [...ground.variables]
   const { within } = namesOf(ground)
   const { error_bars: bars } = document
@@ -177,7 +177,7 @@ export function statement(ground: StatementContext): Statement {
               const bars = barsFrom(variables)
               if (bars) edit((draft) => (draft.error_bars.y = bars))
               // Where no variable is named so, nothing is drawn before a source is chosen.
-              tune('marks')
+              seek('marks', 'error_bars.y y error bars')
             }),
           ])),
       ...(document.trends.length < MOST_TRENDS
