@@ -153,10 +153,14 @@ def test_growth_by_a_share_is_that_of_the_line_on_logarithms(
 ) -> None:
     x, y = data
     assume(min(y) > 0 and len(set(y)) > 1)
-    slope, se, _, p = line_of(x, [math.log(v) for v in y])
+    slope, se, share, p = line_of(x, [math.log(v) for v in y])
     assume(se > 1e-9 and abs(p - 0.05) > 1e-6)
     said = ask(table(x=x, y=y), trends=[{"family": "exponential"}]).trends[0].report.sentence
     said = said.replace("\u00a0", " ")
+    # R² is on the scale of the fit, and says so.
+    told = re.search(rf"R² = ({NUMBER}) \(of ln y\)", said)
+    assert (told is not None) == (p < 0.05 and len(x) >= 8), said
+    assert told is None or rounds_to(share, told[1]), said
     assert said.startswith("No clear trend") == (p >= 0.05), said
     found = re.search(
         rf"step of ({NUMBER}) in x, y is (?:about the same|({NUMBER}) % (higher|lower))", said

@@ -347,6 +347,13 @@ def with_settings(command: Callable[..., None]) -> Callable[..., None]:
 fit = with_settings(fit)
 
 
+def _r_squared(report: FitReport) -> list[str]:
+    """Write R², on the scale of the fit first."""
+    of_y = "" if report.r_squared_log is None else " of y"
+    both = {" of ln y": report.r_squared_log, of_y: report.r_squared}
+    return [f"R²{of} = {value:.4g}" for of, value in both.items() if value is not None]
+
+
 def _fit_text(report: FitReport, x: AxisValues, y: AxisValues) -> str:
     title = f"{y.variable.label} against {x.variable.label.lower()}"
     lines = [f"{title}, {report.group}" if report.group is not None else title]
@@ -356,9 +363,7 @@ def _fit_text(report: FitReport, x: AxisValues, y: AxisValues) -> str:
         lines.append(f"  {report.equation}")
     if report.equation_note:
         lines.append(f"  ({report.equation_note})")
-    parts = [f"n = {report.n:,}"]
-    if report.r_squared is not None:
-        parts.append(f"R² = {report.r_squared:.4g}")
+    parts = [f"n = {report.n:,}", *_r_squared(report)]
     if report.r is not None:
         parts.append(f"r = {report.r:.4g}")
     if report.p_value is not None:

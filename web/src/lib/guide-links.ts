@@ -48,7 +48,8 @@ export const OF_SECTIONS: Record<string, Passage> = {
 export const OF_NUMBERS: Record<string, Passage> = {
   'R²': 'statistics#r²',
   'Adjusted R²': 'statistics#r²',
-  'R² on ln y': 'statistics#r²',
+  'R² of ln y': 'statistics#r²',
+  'R² of y': 'statistics#r²',
   r: 'statistics#pairs',
   p: 'statistics#p',
   'standard error': 'statistics#standard-error',

@@ -222,6 +222,7 @@ def _report(fitted: Fitted, fit: TrendFit) -> FitReport:
             searched_p=_searched_p(fitted, settings),
             parameters=fit.parameters,
             below=_below(fitted, fit) if family.r_squared_about == "nothing" else None,
+            r_squared_log=fit.r_squared_log,
         )
     )
     return FitReport(

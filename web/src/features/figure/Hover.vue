@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import type { VariableWords } from '@/api/types'
 import type { RenderedFigure } from '@/render/figure'
 import { bandsText } from '@/render/text/intervals'
-import { shareText } from '@/render/text/numbers'
+import { rSquaredText } from '@/render/text/numbers'
 import { dateText, GAP, valueText } from '@/render/geometry/ticks'
 import RichText from '@/components/RichText.vue'
 import type { Hovered } from './hovering'
@@ -147,9 +147,7 @@ const ring = computed(() => {
         {{ trend.report.equation_note }}
       </div>
       <div class="hover__other">
-        <template v-if="trend.report.r_squared !== null">
-          R² = {{ shareText(trend.report.r_squared) }},
-        </template>
+        <template v-if="rSquaredText(trend.report)"> {{ rSquaredText(trend.report) }}, </template>
         n = {{ trend.report.n
         }}<template v-if="trend.curve?.bands.length"
           >; {{ trend.curve.bands.length > 1 ? 'bands' : 'band' }}:

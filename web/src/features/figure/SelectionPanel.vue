@@ -71,7 +71,8 @@ function singleOut(): void {
       .filter((group) => group.rows.length)
     draft.singled_out.push({
       rows: inOrder(),
-      colour: toHex(CATEGORIES[1]),
+      // A colour that is in use would say that they are of another category.
+      colour: draft.colour ? null : toHex(CATEGORIES[1]),
       shape: null,
       size: 1.4,
       name: null,

@@ -61,7 +61,8 @@ function name(): void {
 
 const singleOut = () =>
   figure.edit((draft) => {
-    const colour = toHex(CATEGORIES[1])
+    // A colour that is in use would say that it is of another category.
+    const colour = draft.colour ? null : toHex(CATEGORIES[1])
     draft.singled_out.push({ rows: [props.row], colour, shape: null, size: 1.6, name: null })
   })
 

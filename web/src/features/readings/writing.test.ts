@@ -123,6 +123,11 @@ describe('readings in writing', () => {
 
   it('call the R² of a smooth R², too', () => {
     expect(mainLines({ ...REPORT, family: 'local' })[0].label).toBe('R²')
+    const onLogs = mainLines({ ...REPORT, r_squared: 0.4, r_squared_log: 0.9 }).slice(0, 2)
+    expect(onLogs).toEqual([
+      { label: 'R² of ln y', value: '0.90' },
+      { label: 'R² of y', value: '0.40' },
+    ])
   })
 
   it('say what was read off, whether outside the data, and what is never reached', () => {

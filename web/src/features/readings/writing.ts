@@ -20,15 +20,12 @@ const NOT_FITTED: Record<string, string> = {
   no_error: 'Rows without an error bar',
 }
 
-export const mainLines = ({ r_squared, r, n, p_value }: FitReport): Line[] => [
+export const mainLines = ({ r_squared, r_squared_log, r, n, p_value }: FitReport): Line[] => [
+  // On the scale of the fit first.
+  ...(r_squared_log == null ? [] : [{ label: 'R² of ln y', value: shareText(r_squared_log) }]),
   ...(r_squared == null
     ? []
-    : [
-        {
-          label: 'R²',
-          value: shareText(r_squared),
-        },
-      ]),
+    : [{ label: r_squared_log == null ? 'R²' : 'R² of y', value: shareText(r_squared) }]),
   { label: 'n', value: n.toLocaleString('en') },
   ...(r == null ? [] : [{ label: 'r', value: shareText(r) }]),
   ...(p_value == null ? [] : [{ label: 'p', value: pText(p_value).replace('= ', '') }]),
@@ -57,7 +54,6 @@ export function detailLines(report: FitReport): Line[] {
   if (allowing) lines.push({ label: 'Intervals', value: allowing })
   const more: [string, number | null | undefined, (value: number) => string][] = [
     ['Adjusted R²', report.adjusted_r_squared, shareText],
-    ['R² on ln y', report.r_squared_log, shareText],
     ['Residual SD', report.residual_sd, short],
     ['Cross-validation error', report.left_out_error, short],
     ['AICc', report.aicc, short],

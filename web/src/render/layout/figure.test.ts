@@ -417,6 +417,23 @@ describe('looks of marks', () => {
     expect(made.looks[made.of[1]].size).toBe(6)
   })
 
+  it('keep a size that means something where they are singled out: a ring stands out', () => {
+    const one = { rows: [10], colour: null, shape: null, size: 2, name: null }
+    const size = { variable: words('Homes'), low: 1, high: 100, non_positive: 0, missing: 0 }
+    const by = (singled: (typeof one)[]) =>
+      looks(
+        { size: blankSize('homes'), singled_out: singled },
+        { size },
+        { size: Float64Array.of(4, 9, 16, 25) },
+      )
+    const [plain, made] = [by([]), by([one])]
+    expect([...made.sizes!]).toEqual([...plain.sizes!])
+    const look = made.looks[made.of[0]]
+    expect(look.size).toBe(plain.looks[plain.of[0]].size)
+    expect(look.edge).not.toBeNull()
+    expect(look.halo).toBeGreaterThan(1)
+  })
+
   it('are those of their category and their size, however many categories there are', () => {
     const count = 50_000
     const every = Array.from({ length: count }, (_, code) => code)

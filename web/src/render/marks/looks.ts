@@ -343,11 +343,13 @@ function singledOut(made: Looks, document: FigureDocument, marks: Marks): Looks 
       const own = made.looks[look]
       return {
         ...own,
-        size: own.size * size,
+        // A size that means something stays as it is: a ring stands out as well.
+        size: document.size ? own.size : own.size * size,
+        edge: document.size || !colour ? INK : own.edge,
         colour: colour ? fromHex(colour) : own.colour,
         shape: shape ?? own.shape,
         opacity: Math.max(own.opacity, 0.95),
-        halo: Math.max(own.halo, 1),
+        halo: Math.max(own.halo, document.size || !colour ? 1.8 : 1),
       }
     }),
   ]

@@ -4,7 +4,7 @@ import { INK } from '@/render/colours'
 import { valueMarkup } from '@/render/geometry/ticks'
 import type { Colour, Item } from '@/render/scene'
 import { gaugeOf, penFor } from '@/render/text/lettering'
-import { levelText, pText, shareText } from '@/render/text/numbers'
+import { levelText, pText, rSquaredText, shareText } from '@/render/text/numbers'
 import { literal, parseRuns, widthOf, wrap, type Measure } from '@/render/text/text'
 import type { Block } from './block'
 import { trendColour } from './trend-style'
@@ -32,14 +32,14 @@ type Sayable = Pick<
   | 'adjusted_r_squared'
   | 'p_value'
   | 'residual_sd'
-> & { r?: number | null }
+> & { r?: number | null; r_squared_log?: number | null }
 
 function readingOf(what: OnFigure, report: Sayable): string {
   switch (what) {
     case 'equation':
       return report.equation === null ? '' : report.equation + stands(report.equation_note)
     case 'r_squared':
-      return share('R²', report.r_squared)
+      return rSquaredText(report)
     case 'adjusted_r_squared':
       return share('adjusted R²', report.adjusted_r_squared)
     case 'r':

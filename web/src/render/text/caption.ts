@@ -3,7 +3,7 @@ import type { Answer, FigureDocument, FitReport, TrendAnswer } from '@/api/types
 import { bandsText } from './intervals'
 import { fitsOf } from '@/render/fits'
 import { literal } from './text'
-import { levelText, pText, shareText, short } from './numbers'
+import { levelText, pText, rSquaredText, shareText, short } from './numbers'
 
 /** What can be filled in, each with what it stands for. */
 export const FIELDS = {
@@ -69,10 +69,7 @@ const whom = ({ report }: TrendAnswer): string =>
 
 function fitText(trend: TrendAnswer): string {
   const { report, family_label } = trend
-  const said = [
-    report.r_squared == null ? '' : `R² = ${shareText(report.r_squared)}`,
-    `n = ${report.n.toLocaleString('en')}`,
-  ].filter(Boolean)
+  const said = [rSquaredText(report), `n = ${report.n.toLocaleString('en')}`].filter(Boolean)
   const equation = report.equation ? `: ${report.equation}` : ''
   return [
     `${whom(trend)}${family_label}${equation} (${said.join(', ')})`,
@@ -109,7 +106,7 @@ export function fieldText(
     case 'equation':
       return each(answer, ({ equation }) => equation)
     case 'R²':
-      return each(answer, ({ r_squared }) => some(r_squared, shareText))
+      return each(answer, (fit) => some(fit.r_squared_log ?? fit.r_squared, shareText))
     case 'r':
       return each(answer, ({ r }) => some(r, shareText)) || shareOf(association?.r)
     case 'p':

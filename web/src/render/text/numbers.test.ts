@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { opacityFor } from '@/render/marks/crowding'
-import { levelText, pText, shareText } from './numbers'
+import { levelText, pText, rSquaredText, shareText } from './numbers'
 
 describe('readings in short', () => {
   it('give shares two decimals, or as many as keep them from 1', () => {
@@ -10,6 +10,14 @@ describe('readings in short', () => {
     expect(shareText(0.00032)).toBe('0.0003')
     expect(shareText(0)).toBe('0.00')
     expect(shareText(1)).toBe('1.00')
+  })
+
+  it('give R² on the scale of the fit first, and say which it is', () => {
+    expect(rSquaredText({ r_squared: 0.5 })).toBe('R² = 0.50')
+    expect(rSquaredText({ r_squared: null })).toBe('')
+    expect(rSquaredText({ r_squared: -0.14, r_squared_log: 0.93 })).toBe(
+      'R² = 0.93 of ln\u00a0y, −0.14 of y',
+    )
   })
 
   it('never show p as zero', () => {

@@ -15,6 +15,17 @@ export function shareText(value: number): string {
   return value.toFixed(decimals).replace('-', MINUS)
 }
 
+/** R² of a fit, on its own scale first: of one on logarithms that of ln y, and that of y beside it. */
+export function rSquaredText(fit: {
+  r_squared?: number | null
+  r_squared_log?: number | null
+}): string {
+  const { r_squared: ofY, r_squared_log: ofLog } = fit
+  if (ofLog != null)
+    return `R² = ${shareText(ofLog)} of ln${GAP}y${ofY == null ? '' : `, ${shareText(ofY)} of y`}`
+  return ofY == null ? '' : `R² = ${shareText(ofY)}`
+}
+
 /** A p value as it stands after "p": never zero. */
 export function pText(p: number): string {
   if (p < 0.0001) return '< 0.0001'

@@ -34,7 +34,8 @@ class ToSay:
     family : Family
     coefficients : mapping of str to Coefficient
         By name, with their intervals at `level`.
-    r_squared : float or None
+    r_squared, r_squared_log : float or None
+        Of y as it stands, and of ln y where the fit is on logarithms.
     x, y : Variable
     x_span : float
         Range of x in the data, from which the step that is spoken of is chosen.
@@ -66,6 +67,7 @@ class ToSay:
     searched_p: float | None = None
     parameters: float | None = None
     below: tuple[int, int] | None = None
+    r_squared_log: float | None = None
 
     @property
     def share(self) -> str:
@@ -73,9 +75,14 @@ class ToSay:
         is_about_mean = self.family.r_squared_about == "mean"
         given = getattr(self.settings, "intercept", None)
         few = self.n is not None and self.n < FEW_FOR_R_SQUARED
-        if self.r_squared is None or self.r_squared < 0 or few or not is_about_mean:
+        if few or given is not None or not is_about_mean:
             return ""
-        return "" if given is not None else f" R² = {r_squared_text(self.r_squared)}."
+        if self.r_squared_log is not None:
+            # On the scale of the fit: on that of y it may be low, or below zero, beside a good fit.
+            return f" R² = {r_squared_text(self.r_squared_log)} (of ln {in_sentence(self.y)})."
+        if self.r_squared is None or self.r_squared < 0:
+            return ""
+        return f" R² = {r_squared_text(self.r_squared)}."
 
 
 def r_squared_text(r_squared: float) -> str:
