@@ -2,7 +2,7 @@
 import { Obstacles } from '@/render/placement/obstacles'
 import { CATEGORIES, PAPER } from '../src/render/colours'
 import { shade } from '../src/render/paint/density'
-import { placeNames } from '../src/render/geometry/labels'
+import { placeNames } from '../src/render/placement/names'
 import { indexMarks } from '../src/render/geometry/pick'
 import { rasterise } from '../src/render/paint/rasterise'
 import type { MarksItem } from '../src/render/scene'

@@ -25,7 +25,7 @@ const ROOMS = [
   'features',
   'entries',
 ]
-const RENDER_ROOMS = ['geometry', 'text', 'marks', 'parts', 'layout', 'paint', 'files']
+const RENDER_ROOMS = ['geometry', 'text', 'marks', 'placement', 'parts', 'layout', 'paint', 'files']
 /** The feature that puts the others together. */
 const SHELL = 'study'
 

@@ -128,7 +128,7 @@ class ReadingsBox(DocumentPart):
     """Position of the readings on the figure."""
 
     place: Public[Literal["auto", "lines", "free"]] = "auto"
-    """One box in the emptiest corner, next to each line, or one box at `x` and `y`."""
+    """One box in a free place, next to each line, or one box at `x` and `y`."""
     x: Public[Value] = 0
     """Horizontal position, as a share of the page's width."""
     y: Public[Value] = 0

@@ -1,6 +1,6 @@
 /** Where marks stand on the page, in the order in which they are drawn. */
 import type { FigureDocument } from '@/api/types'
-import type { Round } from '@/render/geometry/labels'
+import type { Round } from '@/render/geometry/mark-index'
 import { around, sorted, type Sorted } from '@/render/geometry/pairs'
 import type { AffineMap, Scale } from '@/render/geometry/scale'
 import { memoizeByDependencies } from '@/lib/lru-cache'

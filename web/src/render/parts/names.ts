@@ -1,9 +1,10 @@
 /** Names beside their points. */
 import { fromHex } from '@/render/colours'
-import { placeNames, placeOf, type PlacedName } from '@/render/geometry/labels'
+import { placeOf } from '@/render/geometry/mark-index'
 import type { RenderedFigure } from '@/render/figure'
 import { memoizeByDependencies } from '@/lib/lru-cache'
 import { roundOf, type PlacedMarks } from '@/render/marks/places'
+import { placeNames, type PlacedName } from '@/render/placement/names'
 import type { Obstacles } from '@/render/placement/obstacles'
 import type { Box, Item } from '@/render/scene'
 import { penFor } from '@/render/text/lettering'

@@ -1,7 +1,7 @@
 /** Numbers read off trends: guide lines to both axes, the value, and its interval. */
 import type { Answer, FigureDocument, TrendAnswer } from '@/api/types'
 import { bold, gaugeOf, penFor } from '@/render/text/lettering'
-import type { MarkIndex } from '@/render/geometry/labels'
+import type { MarkIndex } from '@/render/geometry/mark-index'
 import type { Scale } from '@/render/geometry/scale'
 import { circle } from '@/render/marks/shapes'
 import type { Obstacles } from '@/render/placement/obstacles'
