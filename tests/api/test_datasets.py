@@ -184,7 +184,7 @@ def test_variables_are_made_of_it_over_all_its_rows(
     assert float(rows[0]["values"]["ratio"]) == pytest.approx(ratio[999])
     # What something is made from stays; made anew, all that follows is anew.
     refused = client.delete(f"{table}/variables/ratio")
-    assert refused.json()["title"] == "'high' is made from 'ratio'."
+    assert refused.json()["title"] == "'high' is derived from 'ratio'."
     before = client.get(table).json()["version"]
     broken = client.post(
         f"{table}/variables", json=made | {"expression": 'if_else(uptake > 200, "a", "b")'}

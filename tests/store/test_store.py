@@ -419,9 +419,9 @@ class TestDerived:
         ):
             with pytest.raises(UserFacingError, match=message):
                 changed(store, table, "derive", name, expression)
-        with pytest.raises(TableError, match="'fourfold' is made from 'double'"):
+        with pytest.raises(TableError, match="'fourfold' is derived from 'double'"):
             changed(store, table, "delete_variable", "double")
-        with pytest.raises(TableError, match="'double' is made from 'altitude'"):
+        with pytest.raises(TableError, match="'double' is derived from 'altitude'"):
             changed(store, table, "delete_variable", "altitude")
         with pytest.raises(TableError, match="kind follows from its expression"):
             changed(store, table, "change_kind", "double", Kind.TEXT)

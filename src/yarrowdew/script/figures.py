@@ -329,8 +329,8 @@ def figure(
     made = wanted({"x": x, "y": y, **asked})
     if document is not None and made.keys() - {"where"}:
         raise TableError(
-            "A saved document says everything that a figure shows.",
-            "Give nothing beside it, or change its copy.",
+            "A saved document already says everything that the figure shows.",
+            "Leave out the other options, or change a copy of the document.",
         )
     saved: Mapping[str, Any] | None
     saved = document.model_dump(mode="json") if isinstance(document, FigureDocument) else document

@@ -220,7 +220,7 @@ def packed_study(content: bytes, file_name: str) -> PackedStudy | None:
     if isinstance(version, int) and version > VERSION:
         raise TableError(
             f"{file_name} was written by a newer version of Yarrowdew.",
-            "Bring this one up to date.",
+            "Update this installation.",
         )
     return _checked(PackedStudy, own, file_name)
 
@@ -301,7 +301,7 @@ def _tables(
             if len(numbers) != table.rows or len(set(numbers)) < len(numbers):
                 raise TableError(
                     f"The rows of '{key}' in {file_name} do not match their numbers.",
-                    "Make the file again where it came from.",
+                    "Export the file again where it came from.",
                 )
             table = replace(table, ids=np.array(numbers, dtype=np.uint32))
         sources = {
@@ -402,5 +402,5 @@ def _checked(model: type[Model], held: Mapping[str, Any], name: str) -> Model:
         place = ".".join(str(part) for part in first["loc"])
         raise TableError(
             f"{name} holds something that cannot be read: {place}: {first['msg'].lower()}.",
-            "Make the file again where it came from.",
+            "Export the file again where it came from.",
         ) from error

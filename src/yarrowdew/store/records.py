@@ -159,7 +159,7 @@ class Repository:
 
 
 _READS = "reads"
-_BUSY = "The studies are being written by someone else; nothing was changed."
+_BUSY = "Another program is writing the studies; nothing was changed."
 _TRY_AGAIN = "Try again in a moment."
 WAITS_SECONDS = 20.0
 """For so long a writer waits for those before it."""
@@ -209,7 +209,7 @@ _REFUSALS = {
     ),
     sqlite3.SQLITE_CORRUPT: (
         "The file that holds the studies is damaged.",
-        "Put back a copy of it, or choose another data folder with --data.",
+        "Restore a copy of it, or choose another data folder with --data.",
     ),
     sqlite3.SQLITE_NOTADB: (
         "The file that holds the studies is no database of this program.",

@@ -31,7 +31,7 @@ def migrate(engine: Engine, path: Path, current: str | None) -> None:
     if current is not None and current not in {s.revision for s in scripts.walk_revisions()}:
         raise UserFacingError(
             f"The studies in {path.parent} were written by a newer version of Yarrowdew.",
-            "Bring this one up to date, or choose another data folder with --data.",
+            "Update this installation, or choose another data folder with --data.",
         )
     with engine.connect() as connection:
         filled = bool(inspect(connection).get_table_names())

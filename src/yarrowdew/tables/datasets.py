@@ -70,7 +70,7 @@ class DatasetFile:
         if (now.st_size, now.st_mtime_ns) != (self.size, self.changed):
             raise TableError(
                 f"{Path(self.path).name} has changed since the dataset was opened.",
-                "Open it anew, so that all of it is of one time.",
+                "Open it again, so that all of it is from the same moment.",
             )
 
 
@@ -282,7 +282,7 @@ class Dataset:
             changed.head  # noqa: B018 (all that is made is made there)
         except UserFacingError as error:
             raise TableError(
-                f"Then something that is made from it could not be made: {error.message}",
+                f"A variable that is derived from it could no longer be computed: {error.message}",
                 "Change that first, or give this another name.",
             ) from error
         return changed, draft.changed & set(recipes), result

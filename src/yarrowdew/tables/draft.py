@@ -86,7 +86,7 @@ class Draft(DraftState):
             )
         if name in self._all_sources(table, derived.sources):
             raise TableError(
-                f"'{name}' would be made from itself.",
+                f"'{name}' would be derived from itself.",
                 "Take it out of the expression.",
                 column=name,
             )
@@ -137,7 +137,7 @@ class Draft(DraftState):
         ]
         if made:
             raise TableError(
-                f"'{made[0]}' is made from '{name}'.", f"Delete '{made[0]}' first.", column=name
+                f"'{made[0]}' is derived from '{name}'.", f"Delete '{made[0]}' first.", column=name
             )
         if len(self.held) == 1:
             raise TableError(f"'{name}' is all that {self.name} holds.", column=name)
@@ -173,8 +173,8 @@ class Draft(DraftState):
         ).astype(np.int64)
         if self.next_id + count > MOST_ROW_NUMBER:
             raise TableError(
-                f"{self.name} has given out all its row numbers.",
-                "Write it as a file and read that in as another table.",
+                f"{self.name} has run out of row numbers.",
+                "Save it as a file and import that as a new table.",
             )
         made = np.arange(self.next_id, self.next_id + count, dtype=np.uint32)
         self.next_id += count

@@ -288,7 +288,7 @@ def _carried_on(fitted: Reading, of: str) -> list[Caution]:
             Caution(
                 title="Reading outside the data",
                 text=f"{what} read off {of} {'lies' if what.startswith('1 ') else 'lie'} where no "
-                "row was measured: that the form goes on there is an assumption.",
+                "row was measured: that the trend continues there is an assumption.",
                 group=report.group,
             )
         )

@@ -62,7 +62,7 @@ def engine_named(name: str | None) -> Engine:
 
         return Cluster(str(name))
     raise TableError(
-        f"There is no engine '{name}'.", "Say threads, or a Dask scheduler as tcp://host:port."
+        f"There is no engine '{name}'.", "Use threads, or a Dask scheduler as tcp://host:port."
     )
 
 

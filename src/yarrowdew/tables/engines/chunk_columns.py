@@ -97,5 +97,5 @@ def unreadable(path: str, error: Exception) -> TableError:
     reason = (str(error).splitlines() or [""])[0][:120].rstrip(".")
     return TableError(
         f"{Path(path).name} cannot be read as a Parquet file ({reason}).",
-        "Write it again, or leave it out.",
+        "Save it again, or leave it out.",
     )

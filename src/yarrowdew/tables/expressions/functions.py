@@ -110,7 +110,7 @@ def _if_else(node: Call, parts: tuple[Checked, ...]) -> Checked:
     need(condition, Type.TRUTH, "'if_else' starts with a condition")
     if yes.type is not no.type:
         raise ExpressionError(
-            f"Both values of 'if_else' must be alike, and these are {yes.type.value} and "
+            f"Both values of 'if_else' must be of one kind, and these are {yes.type.value} and "
             f"{no.type.value}",
             no.position,
         )
@@ -135,7 +135,7 @@ def _classes_at(node: Call, parts: tuple[Checked, ...]) -> Checked:
     limits = [part.constant for part in parts[1:]]
     numbers = [v for v in limits if isinstance(v, float)]
     if len(numbers) < len(limits) or sorted(set(numbers)) != numbers:
-        raise ExpressionError("The limits must be numbers that rise", parts[1].position)
+        raise ExpressionError("The limits must be numbers in increasing order", parts[1].position)
     return Checked(node, Type.TEXT, parts)
 
 

@@ -34,7 +34,7 @@ def read_columnar(what: str) -> Callable[[bytes, str, ReadOptions, Limits], RawT
             reason = (str(error).splitlines() or [""])[0][:120].rstrip(".")
             raise TableError(
                 f"{name} cannot be read as {what} ({reason}).",
-                "Write it again and choose that file.",
+                "Save it again, and choose that file.",
             ) from error
         return raw_table(frame, name, options)
 

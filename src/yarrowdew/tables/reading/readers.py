@@ -66,5 +66,5 @@ def answering_for(name: str, reader: str) -> Iterator[None]:
         lines = str(error).splitlines()
         reason = f" ({lines[0][:120].rstrip('.')})" if lines else ""
         raise TableError(
-            f"{name} cannot be read as {reader}{reason}.", "Write it again and choose that file."
+            f"{name} cannot be read as {reader}{reason}.", "Save it again, and choose that file."
         ) from error

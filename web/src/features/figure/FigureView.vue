@@ -321,6 +321,8 @@ defineExpose({
   },
   /** Marks that an axis has no place for. */
   off: computed(() => layout.value?.off ?? 0),
+  /** Marks beyond the ends that were typed for an axis. */
+  beyond: computed(() => layout.value?.beyond ?? 0),
   /** Names that found no room. */
   unnamed: computed(() => layout.value?.unnamed ?? 0),
   /** Readings that found no room. */

@@ -175,6 +175,8 @@ offerActs('Figure', () => {
           {{ countOf(part.count, 'row') }} {{ part.reason }}
         </UiAction> </template
       ><template v-if="zooming?.off"> · {{ zooming.off }} cannot be shown on this scale</template
+      ><template v-if="zooming?.beyond">
+        · {{ countOf(zooming.beyond, 'mark') }} beyond the axis ends</template
       ><template v-if="zooming?.unnamed">
         · {{ countOf(zooming.unnamed, 'label') }} without room</template
       ><template v-if="zooming?.unread">

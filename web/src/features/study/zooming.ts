@@ -7,6 +7,8 @@ export interface Zooming {
   writeNote: () => void
   /** Marks that an axis has no place for. */
   off: number
+  /** Marks beyond the ends that were typed for an axis. */
+  beyond: number
   /** Names that found no room. */
   unnamed: number
   /** Readings that found no room. */

@@ -1,4 +1,5 @@
 /** What of marks every sentence says that speaks of marks: what sizes, colours and names them. */
+import type { FigureDocument } from '@/api/types'
 import { blankColour, blankNames, blankSize } from '@/figure-model/blank'
 import type { Trend } from '@/api/types'
 import {
@@ -31,9 +32,20 @@ export const scaleOf = (ground: StatementContext): 'amount' | 'category' => {
   return colour?.scale ?? (kind === 'number' || kind === 'date' ? 'amount' : 'category')
 }
 
-function setSize({ edit }: StatementContext, name: string | null): void {
+/** Up to so many bubbles begin in full size; more are smaller, so that they do not become a carpet. */
+const IN_FULL = 120
+const LEAST_SHARE = 0.3
+
+/** Bubbles as they begin, for so many marks. */
+function sizeFor(name: string, marks: number): NonNullable<FigureDocument['size']> {
+  const size = blankSize(name)!
+  const share = Math.min(1, Math.max(LEAST_SHARE, Math.sqrt(IN_FULL / Math.max(1, marks))))
+  return { ...size, largest: Math.round(size.largest * share) }
+}
+
+function setSize({ edit, drawn }: StatementContext, name: string | null): void {
   edit((draft) => {
-    draft.size = name === null ? null : { ...(draft.size ?? blankSize(name)), variable: name }
+    draft.size = name === null ? null : { ...(draft.size ?? sizeFor(name, drawn)), variable: name }
   })
 }
 

@@ -203,7 +203,8 @@ function arranged(
     if (readings) return { room, legend: legendPlaced, readings, left: 0, plot }
     where = 'below'
     const all = { ...document, readings: { ...document.readings, place: 'auto' as const } }
-    const width = page.width - plot.box.x - pad
+    // A long legend beside the plot reaches down to where they stand.
+    const width = page.width - plot.box.x - pad - room.right
     outside = readingsBlocks(all, answer, plot.trends, measure, width)
   }
 }

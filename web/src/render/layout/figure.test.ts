@@ -87,6 +87,12 @@ describe('an axis', () => {
     expect(turned.x.toPage(1)).toBeGreaterThan(turned.x.toPage(4))
   })
 
+  it('says how many marks lie beyond ends that were typed', () => {
+    expect(lay().beyond).toBe(0)
+    expect(lay(axes('x', { high: 2.5 })).beyond).toBe(2)
+    expect(lay(axes('y', { low: 15 }, { x: { ...blankAxis(), high: 2.5 } })).beyond).toBe(3)
+  })
+
   it('stands at the step and the places that were set', () => {
     expect(read(texts(lay(axes('x', { step: 1.5 })), 'x-axis')).slice(0, -1)).toEqual([
       '1.5',

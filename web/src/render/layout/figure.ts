@@ -3,6 +3,7 @@
  * stages. What stays the same is prepared; then the room for axes and legend, the places of marks,
  * the parts, and the scene in the order in which it is painted.
  */
+import type { Axis } from '@/api/types'
 import { fromHex, SOFT_INK } from '@/render/colours'
 import type { RenderedFigure } from '@/render/figure'
 import { MarkIndex } from '@/render/geometry/mark-index'
@@ -37,6 +38,8 @@ export interface Layout {
   radius: (drawn: number) => number
   trends: DrawnTrend[]
   names: PlacedName[]
+  /** Marks beyond the ends that were typed for an axis. */
+  beyond?: number
   /** How many names found no free place. */
   unnamed: number
   /** How many readings, and numbers that are read off, found none. */
@@ -123,6 +126,7 @@ export function layoutFigure(
     radius: placed.radius,
     trends: plot.trends,
     names: names.placed,
+    beyond: beyondEnds(figure),
     unnamed: names.left + labels.left,
     unread: blocks.left + readOffs.left,
     entries: legend?.block.entries?.(legend.box.x, legend.box.y) ?? [],
@@ -132,6 +136,17 @@ export function layoutFigure(
     },
     off: placed.off,
   }
+}
+
+/** How many marks lie beyond ends that were typed, and so are not seen at rest. */
+function beyondEnds({ document, marks }: RenderedFigure): number {
+  const { x, y } = document.axes
+  if ([x.low, x.high, y.low, y.high].every((end) => end === null)) return 0
+  const isOut = (value: number, { low, high }: Axis): boolean =>
+    (low !== null && value < low) || (high !== null && value > high)
+  let count = 0
+  for (let i = 0; i < marks.x.length; i++) if (isOut(marks.x[i], x) || isOut(marks.y[i], y)) count++
+  return count
 }
 
 /** Marks as words keep clear of them; of very many, none is clear. */

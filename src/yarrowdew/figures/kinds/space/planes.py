@@ -228,7 +228,7 @@ def _plane_report(
         ],
         "sentence": plane_sentence(axes, fit, coefficients, plane.level),
         "assumptions": [
-            "Scatter is alike everywhere on the floor, and normal for intervals of few rows.",
+            "The scatter is the same at all values of both predictors, and normal for intervals of few rows.",
             "The rows are independent of each other.",
         ],
         "surface": _surface(axes, fit),

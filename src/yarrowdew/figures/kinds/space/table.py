@@ -178,7 +178,7 @@ def left_of_pair(document: FigureBase) -> list[str]:
     left = []
     if len(document.y) > 1:
         left.append(
-            "Of several variables up the first is shown; three axes have room for one each."
+            "Of several y variables only the first is shown: each of the three axes has room for one."
         )
     if document.size is not None and document.size.influence:
         left.append("Marks are sized by influence on a line, and here is none.")
