@@ -191,7 +191,7 @@ def test_variables_are_made_of_it_over_all_its_rows(
     )
     assert broken.status_code == 422
     assert broken.json()["title"].startswith(
-        "Then something that is made from it could not be made"
+        "A variable that is derived from it could no longer be computed"
     )
     assert client.get(table).json()["version"] == before
     client.post(f"{table}/variables", json=made | {"expression": "humidity / uptake"})

@@ -264,7 +264,7 @@ def test_of_several_variables_up_the_first_is_shown_and_that_is_said(table: Tabl
     asked = document().model_copy(update={"y": ["c", "a"]})
     found = answer(asked, table).answer
     assert found.y.variable.name == "c"
-    assert any("Of several variables up the first is shown" in p for p in found.problems)
+    assert any("Of several y variables only the first is shown" in p for p in found.problems)
     assert asked.variables_used() == ["a", "c", "b"]
 
 

@@ -414,7 +414,7 @@ class TestDerived:
         changed(store, table, "derive", "fourfold", "2 * double")
         for name, expression, message in (
             ("altitude", "2 * collectors", "already has a variable"),
-            ("double", "fourfold / 2", "made from itself"),
+            ("double", "fourfold / 2", "derived from itself"),
             ("half", "altitude / twice", "no variable 'twice'"),
         ):
             with pytest.raises(UserFacingError, match=message):
