@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator
 from pathlib import Path
-
-import re
 
 import pytest
 from playwright.sync_api import Browser, FloatRect, Page, expect
@@ -261,11 +260,10 @@ def test_few_tabs_lead_to_a_picture_and_single_keys_can_be_turned_off(demo: Page
     demo.get_by_role("button", name="Export", exact=True).press("Enter")
     expect(demo.get_by_role("heading", name="Export")).to_be_focused()
     save = demo.get_by_role("button", name="Save PNG")
-    for tabs in range(1, 11):
+    for _ in range(10):
         demo.keyboard.press("Tab")
         if save.evaluate("(one) => one === document.activeElement"):
             break
-    assert tabs <= 10
     expect(save).to_be_focused()
     demo.keyboard.press("?")
     keys = demo.get_by_role("dialog", name="Keys")

@@ -84,8 +84,8 @@ def test_it_is_shaded_from_afar_and_shows_its_rows_from_near(
         # Shared are the counts: the page is of one file, and shows them without a server.
         page.get_by_role("button", name="Share as a page").click()
         expect(page.get_by_role("group", name="What goes out")).to_contain_text(
-                "Rows of a dataset are never shared"
-            )
+            "Rows of a dataset are never shared"
+        )
         with page.expect_download() as download:
             page.get_by_role("button", name="Save as one HTML file").click()
         shared = tmp_path / "shared.html"

@@ -236,9 +236,7 @@ class TestChanging:
         readings.click()
         aside = demo.get_by_role("button", name="1 set aside")
         expect(aside).to_be_visible()
-        expect(
-            demo.get_by_role("article").filter(has_text="influence on Bracken")
-        ).to_have_count(0)
+        expect(demo.get_by_role("article").filter(has_text="influence on Bracken")).to_have_count(0)
         assert card.inner_text() != before
         aside.click()
         demo.get_by_role("button", name="206", exact=True).click()

@@ -221,7 +221,9 @@ class TestLookingCloser:
         demo.mouse.move(area["x"] + area["width"] * 0.7, area["y"] + area["height"] * 0.6, steps=4)
         demo.mouse.up()
         expect(demo.get_by_test_id("selection")).to_be_visible()
-        expect(panel.locator("svg path.rings")).to_have_attribute("d", re.compile(r"^(M[^M]+){11,}$"))
+        expect(panel.locator("svg path.rings")).to_have_attribute(
+            "d", re.compile(r"^(M[^M]+){11,}$")
+        )
         panel.get_by_role("button", name="Close").click()
         expect(panel).to_have_count(0)
 
@@ -251,7 +253,8 @@ class TestTakenElsewhere:
         file = tmp_path / started.value.suggested_filename
         started.value.save_as(file)
         if kind == "JSON":
-            assert [f["group"] for f in json.loads(file.read_text())["fits"]][0] == "Argill"
+            first, *_ = json.loads(file.read_text())["fits"]
+            assert first["group"] == "Argill"
         else:
             frame = pl.read_csv(file)
             assert frame.columns == ["trend", "group", "family", "reading", "value", "low", "high"]

@@ -64,6 +64,7 @@ def check_every_mark(page: Page, rows: dict[int, dict[str, Any]], steps: int) ->
 
 
 class TestUnderThePointer:
+    @only_long
     def test_over_bubbles_it_is_the_row_whose_values_stand_there(self, demo: Page) -> None:
         stations(demo)
         rows = rows_by_number(demo, document(demo)["table"])

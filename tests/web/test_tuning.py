@@ -101,7 +101,9 @@ class TestAxes:
         pick(demo, "Where", "a shaded range")
         demo.get_by_label("To", exact=True).fill("5")
         demo.get_by_label("To", exact=True).press("Enter")
-        expect(demo.get_by_role("alert")).to_contain_text("The end of a range must be above its start")
+        expect(demo.get_by_role("alert")).to_contain_text(
+            "The end of a range must be above its start"
+        )
         pick(demo, "Where", "at a value")
         demo.get_by_label("Label", exact=True).fill("enough for a home")
         demo.get_by_label("Label", exact=True).press("Enter")
@@ -187,7 +189,7 @@ class TestWords:
         before = canvas(demo).screenshot()
         unfold(demo, "Text of tick labels")
         demo.get_by_role("button", name="serif", exact=True).first.click()
-        demo.get_by_role("slider", name="Size: Text of tick labels").press("ArrowRight")
+        demo.get_by_role("slider", name="Size of tick labels").press("ArrowRight")
         assert document(demo)["type"]["parts"] == {
             "tick_labels": {"size": 1.05, "face": "serif", "weight": None, "colour": None}
         }
@@ -325,7 +327,7 @@ class TestByHand:
         assert saved["type"]["scale"] == 1.05
 
 
-class TestWords:
+class TestWordsWhereTheyStand:
     def test_words_are_edited_where_they_stand(self, demo: Page) -> None:
         canvas(demo).focus()
         demo.keyboard.press("F2")

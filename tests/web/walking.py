@@ -135,9 +135,13 @@ def _edit_in_another_order(page: Page, draw: Draw) -> None:
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Rows", exact=True).click()
     if draw.random() < 0.5:
-        page.get_by_role("columnheader").nth(draw.randrange(1, 4)).get_by_role("button").first.click()
+        page.get_by_role("columnheader").nth(draw.randrange(1, 4)).get_by_role(
+            "button"
+        ).first.click()
     else:
-        page.get_by_role("searchbox", name="Find in the rows").fill(draw.choice(["bracken", "20", ""]))
+        page.get_by_role("searchbox", name="Find in the rows").fill(
+            draw.choice(["bracken", "20", ""])
+        )
     page.locator(f'[data-cell="{draw.randrange(4)} 9"]').click()
     page.keyboard.type(str(draw.randrange(100, 400)))
     page.keyboard.press(draw.choice(["Enter", "Tab"]))
