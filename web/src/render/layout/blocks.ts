@@ -8,7 +8,7 @@ import type { RenderedFigure } from '@/render/figure'
 import { boxWithin } from '@/render/geometry/boxes'
 import type { Block } from '@/render/parts/block'
 import { legendBlock, type Legend } from '@/render/parts/legend'
-import { lineLabelsRoom } from '@/render/parts/line-labels'
+import { lineLabelsRoom, tellsColours } from '@/render/parts/line-labels'
 import { readingsBlocks, type ReadingsBlock } from '@/render/parts/readings'
 import { padOf, type FigureWords } from '@/render/parts/words'
 import { clearestCorner, freePlace } from '@/render/placement/free-place'
@@ -88,7 +88,9 @@ function arranged(
   const { document, answer } = figure
   const { page } = document
   const { looks, home } = preparedFor(figure)
-  let legend = legendBlock(document, answer, looks, words, measure)
+  // Names in the colours of their lines say what a legend would.
+  const isTold = document.legend.place === 'auto' && !document.size && tellsColours(answer)
+  let legend = isTold ? null : legendBlock(document, answer, looks, words, measure)
   const pad = padOf(document)
   // Outside of the plot nothing stands close: a block needs less margin of its own.
   const trim = pad / 2
@@ -99,9 +101,7 @@ function arranged(
   let where: 'inside' | 'below' | 'nowhere' = 'inside'
   // Each of the two goes out once, the legend perhaps below instead, and room is made for it.
   for (;;) {
-    const below =
-      (legendIsOut && legend!.isBelow ? legend!.height : 0) +
-      outside.reduce((sum, { height }) => sum + height - trim, 0)
+    const below = (legendIsOut && legend!.isBelow ? legend!.height : 0) + heightOf(outside, trim)
     const right = legendIsOut && !legend!.isBelow ? legend!.width + 4 : 0
     const room = { right: right + labels, below }
     const plot = plotAt(figure, home, room, words, setting, measure)
@@ -203,11 +203,18 @@ function arranged(
     if (readings) return { room, legend: legendPlaced, readings, left: 0, plot }
     where = 'below'
     const all = { ...document, readings: { ...document.readings, place: 'auto' as const } }
-    // A long legend beside the plot reaches down to where they stand.
-    const width = page.width - plot.box.x - pad - room.right
-    outside = readingsBlocks(all, answer, plot.trends, measure, width)
+    const blocksOver = (share: number): ReadingsBlock[] =>
+      readingsBlocks(all, answer, plot.trends, measure, page.width - plot.box.x - pad - share)
+    outside = blocksOver(0)
+    // A legend beside the plot may reach down to where they stand.
+    const left = plot.box.height - heightOf(outside, trim)
+    if (legendIsOut && !legend!.isBelow && legend!.height > left) outside = blocksOver(room.right)
   }
 }
+
+/** What blocks one below the other take, with so much less margin each. */
+const heightOf = (blocks: readonly Block[], trim: number): number =>
+  blocks.reduce((sum, { height }) => sum + height - trim, 0)
 
 const isNarrow = ({ box }: Plot, { page }: FigureDocument): boolean =>
   box.width < LEAST_WIDTH * page.width

@@ -3,7 +3,7 @@ import { blankDocument } from '@/figure-model/blank'
 import type { Answer, TrendAnswer } from '@/api/types'
 import type { Box, PathItem, TextItem } from '@/render/scene'
 import { axisAnswer, blankAnswer, measure } from '@/render/testing'
-import { lineLabels, lineLabelsRoom } from './line-labels'
+import { lineLabels, lineLabelsRoom, tellsColours } from './line-labels'
 import type { DrawnTrend } from './trends'
 
 const DOCUMENT = blankDocument('t', 'x', 'y')
@@ -69,6 +69,21 @@ describe('names at the ends of lines', () => {
     const { names, left } = namesOf(drawn)
     expect(names.length + left).toBe(40)
     expect(left).toBeGreaterThan(10)
+  })
+
+  it('stand for a legend where they name every colour', () => {
+    const drawn = Array.from({ length: 30 }, (_, i) => line(`group ${i}`, 40 + i * 9, i))
+    const colour = (count: number, missing = 0) =>
+      ({
+        scale: 'category',
+        shown: Array(count).fill(true),
+        missing,
+      }) as unknown as Answer['colour']
+    expect(tellsColours({ ...answerOf(drawn), colour: colour(30) })).toBe(true)
+    // One category has no line, or a mark has no category.
+    expect(tellsColours({ ...answerOf(drawn), colour: colour(31) })).toBe(false)
+    expect(tellsColours({ ...answerOf(drawn), colour: colour(30, 2) })).toBe(false)
+    expect(tellsColours({ ...answerOf(drawn.slice(0, 3)), colour: colour(3) })).toBe(false)
   })
 
   it('are left out for a line that is not in view', () => {

@@ -20,6 +20,15 @@ const isNamed = (trend: TrendAnswer, trends: readonly TrendAnswer[]): boolean =>
   (trend.group_code === null ||
     trends.filter((one) => one.trend === trend.trend).length > CATEGORIES.length)
 
+/** Whether every category that is drawn has its name beside a line of its colour, and nothing else. */
+export function tellsColours({ colour, trends, counts }: Answer): boolean {
+  if (colour?.scale !== 'category' || colour.missing || counts.set_aside) return false
+  const named = new Set(
+    trends.filter((trend) => isNamed(trend, trends)).map(({ group_code }) => group_code),
+  )
+  return colour.shown.every((isShown, code) => !isShown || named.has(code))
+}
+
 const nameOf = ({ report }: TrendAnswer): string => literal(report.group ?? '')
 
 /** The room that names need beside the plot. */
