@@ -11,8 +11,10 @@ import {
   type Zone,
   type Zones,
 } from '@/render/geometry/category-bands'
+import { MarkIndex } from '@/render/geometry/mark-index'
 import { isWhole } from '@/render/geometry/whole'
 import { makeScale, transformOf, type Extent, type Scale } from '@/render/geometry/scale'
+import { roundOf } from '@/render/marks/places'
 import { colourOn, looksOf } from '@/render/marks/looks'
 import { drawAxis, fitAxis, gridItems, pensOf, type Fitted, type Side } from '@/render/parts/axes'
 import { pointsIn } from '@/render/parts/band-points'
@@ -21,7 +23,7 @@ import { besideItems } from '@/render/parts/band-labels'
 import { pageFrame } from '@/render/parts/frame'
 import { legendBlock } from '@/render/parts/legend'
 import { namesOn } from '@/render/parts/names'
-import { noteItems, referenceItems } from '@/render/parts/overlays'
+import { noteItems, referenceItems, referenceLabels } from '@/render/parts/overlays'
 import {
   barItemsOf,
   boxItems,
@@ -171,6 +173,12 @@ export function layoutDistribution(
   ]
   const obstacles = new Obstacles(plot).add([...inPlot, ...notes.items], measure, false)
   if (legendBox) obstacles.addBox(legendBox)
+  const labels = referenceLabels(
+    references.labels,
+    plot,
+    obstacles,
+    () => new MarkIndex(roundOf(placed), [placed.item.clip]),
+  )
   const names = namesOn(figure, placed, plot, obstacles, measure)
 
   const standing = [...drawn.items, ...beside.items, ...words.items]
@@ -181,6 +189,7 @@ export function layoutDistribution(
     ...drawn.items,
     ...beside.items,
     ...names.items,
+    ...labels.items,
     ...words.items,
     ...blockItems(legend, legendBox, isFree ? paper : null),
     ...notes.items,
@@ -206,7 +215,7 @@ export function layoutDistribution(
     radius: placed.radius,
     trends: [],
     names: names.placed,
-    unnamed: names.left,
+    unnamed: names.left + labels.left,
     entries: (legendBox && legend?.entries?.(legendBox.x, legendBox.y)) ?? [],
     rowPlace: (row_) => {
       const found = placed.source.findIndex((i) => marks.row[i] === row_)

@@ -12,6 +12,7 @@ import { roundOf, type PlacedMarks } from '@/render/marks/places'
 import { blockItems, type EntryBox } from '@/render/parts/block'
 import { pageFrame } from '@/render/parts/frame'
 import { lineLabels } from '@/render/parts/line-labels'
+import { referenceLabels } from '@/render/parts/overlays'
 import { namesOn } from '@/render/parts/names'
 import { readOffItems } from '@/render/parts/readoffs'
 import type { DrawnTrend } from '@/render/parts/trends'
@@ -76,17 +77,9 @@ export function layoutFigure(
   const obstacles = new Obstacles(box).add([...plot.drawn, ...plot.notes], measure, false)
   for (const one of [...(legend ? [legend] : []), ...readings]) obstacles.addBox(one.box)
   const labels = lineLabels(document, plot.trends, box)
-  const readOffs = readOffItems(
-    document,
-    answer,
-    plot.trends,
-    x,
-    y,
-    box,
-    obstacles,
-    () => marksOf(placed),
-    measure,
-  )
+  const of = () => marksOf(placed)
+  const references = referenceLabels(plot.labels, box, obstacles, of)
+  const readOffs = readOffItems(document, answer, plot.trends, x, y, box, obstacles, of, measure)
   const names = namesOn(figure, placed, box, obstacles, measure)
 
   // What is moved may come under words that find their place for the figure at rest.
@@ -98,6 +91,7 @@ export function layoutFigure(
     ...plot.beside,
     ...names.items,
     ...labels.items,
+    ...references.items,
     ...words.items,
     ...onPaper(legend),
     ...readOffs.items,
@@ -127,7 +121,7 @@ export function layoutFigure(
     trends: plot.trends,
     names: names.placed,
     beyond: beyondEnds(figure),
-    unnamed: names.left + labels.left,
+    unnamed: names.left + labels.left + references.left,
     unread: blocks.left + readOffs.left,
     entries: legend?.block.entries?.(legend.box.x, legend.box.y) ?? [],
     rowPlace: (row) => {

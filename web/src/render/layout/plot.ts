@@ -8,7 +8,12 @@ import { barItems } from '@/render/parts/bars'
 import { outlined } from '@/render/parts/frame'
 import { marginItems } from '@/render/parts/margins'
 import { markerItems } from '@/render/parts/markers'
-import { connectItems, noteItems, referenceItems } from '@/render/parts/overlays'
+import {
+  connectItems,
+  noteItems,
+  referenceItems,
+  type ReferenceLabel,
+} from '@/render/parts/overlays'
 import { bandItems, drawnTrends, lineItems, type DrawnTrend } from '@/render/parts/trends'
 import type { FigureWords } from '@/render/parts/words'
 import type { Scale } from '@/render/geometry/scale'
@@ -28,6 +33,8 @@ export interface Plot extends Scales {
   /** What is drawn inside the plot, from the lowest up; nothing that finds its own place covers it. */
   drawn: Item[]
   notes: Item[]
+  /** Words of reference lines, which find their own place. */
+  labels: ReferenceLabel[]
   /** The axes, and what stands beside them. */
   beside: Item[]
   regions: { notes: Region[]; axes: Region[]; references: Region[] }
@@ -80,6 +87,7 @@ export function plotAt(
       ...lineItems(document, trends, clip),
     ],
     notes: notes.items,
+    labels: references.labels,
     beside: [
       ...(axes.frame === 'box' ? [outlined(box, axes.x.colour, Math.max(0.5, axes.x.width))] : []),
       ...across.items,

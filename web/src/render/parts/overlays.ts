@@ -2,12 +2,14 @@
 import type { Answer, FigureDocument, Marks } from '@/api/types'
 import { through } from './connect'
 import { INK, SOFT_INK } from '@/render/colours'
-import { penFor } from '@/render/text/lettering'
+import { penFor, type Pen } from '@/render/text/lettering'
 import type { Looks } from '@/render/marks/looks'
 import { OFF_THE_PAGE } from '@/render/marks/places'
 import type { Scale } from '@/render/geometry/scale'
-import type { Box, Item, Region } from '@/render/scene'
-import { parseRuns, widthOf, wrap, type Measure } from '@/render/text/text'
+import type { MarkIndex } from '@/render/geometry/mark-index'
+import type { Obstacles } from '@/render/placement/obstacles'
+import type { Box, Item, Part, Region } from '@/render/scene'
+import { parseRuns, widthOf, wrap, type Measure, type Run } from '@/render/text/text'
 
 const DASH = [5, 4]
 const RANGE_OPACITY = 0.09
@@ -61,6 +63,14 @@ export function connectItems(
   })
 }
 
+/** The words of a reference line, and where they may stand, the first choice first. */
+export interface ReferenceLabel {
+  part: Part
+  runs: Run[]
+  pen: Pen
+  places: Box[]
+}
+
 /** Reference lines and shaded ranges, and the words beside them. */
 export function referenceItems(
   document: FigureDocument,
@@ -68,9 +78,10 @@ export function referenceItems(
   { x, y }: Scales,
   plot: Box,
   measure: Measure,
-): { under: Item[]; over: Item[]; regions: Region[] } {
+): { under: Item[]; over: Item[]; labels: ReferenceLabel[]; regions: Region[] } {
   const under: Item[] = []
   const over: Item[] = []
+  const labels: ReferenceLabel[] = []
   const regions: Region[] = []
   const pen = { ...penFor(document, 'notes'), colour: SOFT_INK }
   const size = (pen.size *= 0.92)
@@ -87,7 +98,7 @@ export function referenceItems(
       dash,
       clip: plot,
     })
-    let label: [number, number, 'start' | 'end'] | null = null
+    let along: ((size: Pick<Box, 'width' | 'height'>) => Box[]) | null = null
     if (reference.at === 'identity') {
       const low = Math.max(x.domain[0], y.domain[0])
       const high = Math.min(x.domain[1], y.domain[1])
@@ -95,7 +106,11 @@ export function referenceItems(
       // Straight on equal scales only: it is drawn through many places.
       const values = Array.from({ length: 65 }, (_, k) => low + ((high - low) * k) / 64)
       over.push(line(values.flatMap((v) => [x.toPage(v), y.toPage(v)])))
-      label = [x.toPage(high), y.toPage(high) + size, 'end']
+      along = (room) =>
+        values
+          .toReversed()
+          .flatMap((v) => aside(x.toPage(v), y.toPage(v), room))
+          .filter((box) => box.y >= plot.y)
     } else {
       const across = reference.axis === 'x'
       const scale = across ? x : y
@@ -131,7 +146,7 @@ export function referenceItems(
       }
       const inside = value >= scale.domain[0] && value <= scale.domain[1]
       if (inside)
-        label = across ? [at + 4, plot.y + size, 'start'] : [plot.x + plot.width, at - 4, 'end']
+        along = (room) => (across ? besideUp(at, plot, room) : besideLevel(at, plot, room))
       regions.push({
         part,
         box: across
@@ -139,25 +154,67 @@ export function referenceItems(
           : { x: plot.x, y: at - 3, width: plot.width, height: 6 },
       })
     }
-    const text = reference.label
-    if (!text || !label) return
-    const runs = parseRuns(text)
-    const width = widthOf(runs, pen, measure)
-    const [lx, ly, anchor] = label
-    // A label that would run out of the plot turns to the other side.
-    const out = anchor === 'start' && lx + width > plot.x + plot.width
-    over.push({
-      kind: 'text',
-      part,
-      x: out ? lx - 8 : lx,
-      y: Math.max(plot.y + size, ly),
-      runs,
-      ...pen,
-      anchor: out ? 'end' : anchor,
-      turn: 0,
-    })
+    if (!reference.label || !along) return
+    const runs = parseRuns(reference.label)
+    const room = { width: widthOf(runs, pen, measure), height: size * 1.2 }
+    labels.push({ part, runs, pen, places: along(room) })
   })
-  return { under, over, regions }
+  return { under, over, labels, regions }
+}
+
+/** Steps along a line at which its words are tried. */
+const TRIED = 24
+const BESIDE = 4
+
+const steps = (from: number, to: number): number[] =>
+  Array.from({ length: TRIED + 1 }, (_, i) => from + ((to - from) * i) / TRIED)
+
+/** Beside an upright line from its top down, on either side; above the plot where nothing is free. */
+function besideUp(at: number, plot: Box, { width, height }: Pick<Box, 'width' | 'height'>): Box[] {
+  const tops = steps(plot.y, plot.y + plot.height - height)
+  const sides = [at + BESIDE, at - BESIDE - width]
+  return [
+    ...tops.flatMap((y) => sides.map((x) => ({ x, y, width, height }))),
+    { x: at - width / 2, y: plot.y - height - 1, width, height },
+  ]
+}
+
+/** Over and under a level line, from its right end back. */
+function besideLevel(
+  at: number,
+  plot: Box,
+  { width, height }: Pick<Box, 'width' | 'height'>,
+): Box[] {
+  return steps(plot.x + plot.width - width, plot.x).flatMap((x) => [
+    { x, y: at - BESIDE / 2 - height, width, height },
+    { x, y: at + BESIDE / 2, width, height },
+  ])
+}
+
+const aside = (x: number, y: number, { width, height }: Pick<Box, 'width' | 'height'>): Box[] => [
+  { x: x - width - BESIDE, y: y - height / 2, width, height },
+  { x: x + BESIDE, y, width, height },
+]
+
+/** Puts the words of reference lines where they cover nothing. */
+export function referenceLabels(
+  labels: readonly ReferenceLabel[],
+  plot: Box,
+  obstacles: Obstacles,
+  marksOf: () => MarkIndex,
+): { items: Item[]; left: number } {
+  if (!labels.length) return { items: [], left: 0 }
+  const marks = marksOf()
+  const items = labels.flatMap(({ part, runs, pen, places }): Item[] => {
+    const box = places.find(
+      (one) => (one.y + one.height <= plot.y || obstacles.isFree(one)) && marks.under(one) === 0,
+    )
+    if (!box) return []
+    obstacles.addBox(box)
+    const y = box.y + pen.size * 0.92
+    return [{ kind: 'text', part, x: box.x, y, runs, ...pen, anchor: 'start', turn: 0 }]
+  })
+  return { items, left: labels.length - items.length }
 }
 
 /** Notes: words where they were put, with a line to what they speak of. */

@@ -1,7 +1,14 @@
 /** Whatever the figure, what finds its own place covers no mark, no line and no other words. */
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { blankColour, blankDocument, blankNames, blankSize, blankTrend } from '@/figure-model/blank'
+import {
+  blankColour,
+  blankDocument,
+  blankNames,
+  blankReference,
+  blankSize,
+  blankTrend,
+} from '@/figure-model/blank'
 import type { Answer, ColourAnswer, FigureDocument, Marks } from '@/api/types'
 import { layoutFigure, type Layout } from '@/render/layout/figure'
 import type { Box, Item, TextItem } from '@/render/scene'
@@ -28,6 +35,7 @@ interface Wish {
   fitted: boolean
   readOff: boolean
   told: boolean
+  limits: boolean
   spread: 'even' | 'corner' | 'line'
 }
 
@@ -47,6 +55,7 @@ const wishes: fc.Arbitrary<Wish> = fc.record({
   fitted: fc.boolean(),
   readOff: fc.boolean(),
   told: fc.boolean(),
+  limits: fc.boolean(),
   spread: fc.constantFrom('even' as const, 'corner' as const, 'line' as const),
 })
 
@@ -86,6 +95,15 @@ function figureOf(wish: Wish): { document: FigureDocument; answer: Answer; marks
     colour: groups > 1 ? blankColour('valley') : null,
     size: wish.sized ? { ...blankSize('area'), largest: 24 * page.scale } : null,
     names: wish.named ? { ...blankNames('who', 'all'), size: 9 } : null,
+    references: wish.limits
+      ? (['x', 'y'] as const).map((axis) => ({
+          ...blankReference(),
+          axis,
+          at: 'value' as const,
+          value: 0.6,
+          label: 'the limit',
+        }))
+      : [],
     trends: wish.fitted
       ? [
           {
@@ -177,7 +195,10 @@ function inked(item: TextItem): Box {
 
 const isAutomatic = ({ kind, part }: Item): boolean =>
   kind === 'text' &&
-  (part === 'legend' || part === 'readings' || part === 'names' || /^(read|trend)-/.test(part))
+  (part === 'legend' ||
+    part === 'readings' ||
+    part === 'names' ||
+    /^(read|trend|reference)-/.test(part))
 
 /** No mark here is wider. */
 const REACH = 40
