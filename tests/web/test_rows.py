@@ -227,6 +227,14 @@ class TestCategories:
         expect(readings.nth(2)).to_contain_text("Dunlin slope")
         study = demo.url.split("/studies/")[1].split("/")[0]
         origin = "/".join(demo.url.split("/")[:3])
+        # The colour is saved by a request of its own.
+        demo.wait_for_function(
+            """async (study) => {
+                const found = await (await fetch(`/api/studies/${study}`)).json()
+                return found.categories.valley[0].colour !== null
+            }""",
+            arg=study,
+        )
         looks = demo.request.get(f"{origin}/api/studies/{study}").json()["categories"]["valley"]
         assert [look["value"] for look in looks] == ["Argill", "Bracken", "Dunlin", "Corrie"]
         assert looks[0]["colour"] == "#5e71ae"
