@@ -204,3 +204,12 @@ def test_each_says_why(name: str) -> None:
     figure = made(name)
     assert figure.why.endswith(".")
     assert "nan" not in figure.why
+
+
+def test_of_the_first_rows_of_a_dataset_no_line_is_made_and_rho_says_of_which_rows_it_is() -> None:
+    columns, _ = TABLES["a long series"]
+    table = read_bytes(pl.DataFrame(columns()).write_csv().encode(), "made.csv").table
+    figure = first_figure(table, "id", is_whole=False)
+    assert figure.document.connect is None
+    assert "line" not in figure.why
+    assert "ρ" not in figure.why or "in the first rows" in figure.why

@@ -42,7 +42,7 @@ def link_dataset(
     dataset, problems = _as_known(view.dataset, store.datasets.known_variables(study_id, path))
     view = replace(view, dataset=dataset)
     try:
-        figures.append(suggest_figure(view.dataset.head, ""))
+        figures.append(suggest_figure(view.dataset.head, "", is_whole=False))
     except TableError as error:
         problems.append(str(error))
     record = store.datasets.add(study_id, view.dataset, view.summary(), path, figures)

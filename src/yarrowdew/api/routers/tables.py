@@ -66,7 +66,9 @@ def return_table(table_id: str, store: StoreNow, response: Response) -> TableOut
 def suggestions(table_id: str, store: StoreNow) -> Suggestions:
     """Say why a table starts with its figure, and list pairs that are worth a look."""
     linked = store.datasets.link(table_id)
-    return suggestions_of(store.tables.get(table_id) if linked is None else linked.words)
+    if linked is not None:
+        return suggestions_of(linked.words, is_whole=False)
+    return suggestions_of(store.tables.get(table_id))
 
 
 @router.patch("/tables/{table_id}/variables/{name:path}")

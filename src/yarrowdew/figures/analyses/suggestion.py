@@ -76,18 +76,26 @@ class FirstFigure:
     why: str
 
 
-def suggest_figure(table: Table, table_id: str) -> FigureDocument:
+def suggest_figure(table: Table, table_id: str, *, is_whole: bool = True) -> FigureDocument:
     """Make the first figure of a table; see `first_figure`."""
-    return first_figure(table, table_id).document
+    return first_figure(table, table_id, is_whole=is_whole).document
 
 
-def first_figure(table: Table, table_id: str) -> FirstFigure:
+def first_figure(table: Table, table_id: str, *, is_whole: bool = True) -> FirstFigure:
     """Make the figure that an analyst would look at first.
 
     The distribution of a single number, for each category where there is one; a map of places that
     measure nothing else; otherwise the first of the pairs (see `pairs_by_interest`), on logarithmic
     axes where amounts span decades, coloured by the category whose groups differ most, and as a
     line where it is long and in the order of time.
+
+    Parameters
+    ----------
+    table : Table
+    table_id : str
+    is_whole : bool
+        Whether these are all rows; of a dataset they are the first ones, and points of it are not
+        joined.
 
     Raises
     ------
@@ -106,7 +114,7 @@ def first_figure(table: Table, table_id: str) -> FirstFigure:
         return _distribution(table, table_id, roles)
     ordered = _pairs(table, roles)
     (x, y), strength = ordered[0]
-    said = [_why_pair(table, roles, x, y, strength)]
+    said = [_why_pair(table, roles, x, y, strength, among="" if is_whole else " in the first rows")]
     axes = Axes(
         x=Axis(scale="linear" if x in roles.dates else _scale_of(table, x)),
         y=Axis(scale=_scale_of(table, y)),
@@ -121,7 +129,7 @@ def first_figure(table: Table, table_id: str) -> FirstFigure:
     if colour:
         said.append(f"coloured by {_named(table, [colour])}, whose groups differ")
     marks, connect = marks_for(table), None
-    if _is_long_in_time(table, roles, x):
+    if is_whole and _is_long_in_time(table, roles, x):
         marks, connect = Marks(size=2.5), Connect(width=1.2)
         said.append("as a line, as it is long and in order")
     return FirstFigure(
@@ -174,9 +182,9 @@ def _distribution(table: Table, table_id: str, roles: Roles) -> FirstFigure:
     )
 
 
-def _why_pair(table: Table, roles: Roles, x: str, y: str, strength: float) -> str:
+def _why_pair(table: Table, roles: Roles, x: str, y: str, strength: float, *, among: str) -> str:
     named = _named(table, [y]), _named(table, [x])
-    together = f" (Spearman’s ρ {strength:.2f})".replace("-", "−")
+    together = f" (Spearman’s ρ {strength:.2f}{among})".replace("-", "−")
     if x in roles.dates or x in roles.set:
         why = f"{named[0]} against {named[1]}, which runs on by itself"
         return why + (f", and goes with it most{together}" if strength else "")
@@ -249,10 +257,10 @@ def marks_for(table: Table) -> Marks:
     return Marks() if size is None else Marks(size=size)
 
 
-def suggestions_of(table: Table) -> Suggestions:
+def suggestions_of(table: Table, *, is_whole: bool = True) -> Suggestions:
     """Say why a table starts with its figure, and what else is worth a look."""
     try:
-        why = first_figure(table, "").why
+        why = first_figure(table, "", is_whole=is_whole).why
     except TableError:
         why = ""
     return Suggestions(why=why[:1].upper() + why[1:], pairs=worth_a_look(table))

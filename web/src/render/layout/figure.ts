@@ -76,7 +76,7 @@ export function layoutFigure(
 
   const obstacles = new Obstacles(box).add([...plot.drawn, ...plot.notes], measure, false)
   for (const one of [...(legend ? [legend] : []), ...readings]) obstacles.addBox(one.box)
-  const labels = lineLabels(document, plot.trends, box)
+  const labels = lineLabels(document, answer, plot.trends, box)
   const of = () => marksOf(placed)
   const references = referenceLabels(plot.labels, box, obstacles, of)
   const readOffs = readOffItems(document, answer, plot.trends, x, y, box, obstacles, of, measure)

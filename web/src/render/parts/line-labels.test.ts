@@ -27,7 +27,7 @@ const answerOf = (drawn: DrawnTrend[]): Answer => ({
 })
 
 const namesOf = (drawn: DrawnTrend[]) => {
-  const { items, left } = lineLabels(DOCUMENT, drawn, PLOT)
+  const { items, left } = lineLabels(DOCUMENT, answerOf(drawn), drawn, PLOT)
   return {
     left,
     leaders: items.filter((item): item is PathItem => item.kind === 'path'),
@@ -84,6 +84,17 @@ describe('names at the ends of lines', () => {
     expect(tellsColours({ ...answerOf(drawn), colour: colour(31) })).toBe(false)
     expect(tellsColours({ ...answerOf(drawn), colour: colour(30, 2) })).toBe(false)
     expect(tellsColours({ ...answerOf(drawn.slice(0, 3)), colour: colour(3) })).toBe(false)
+  })
+
+  it('are what the legend of this figure calls their categories', () => {
+    const drawn = Array.from({ length: 30 }, (_, i) => line(`group ${i}`, 40 + i * 9, i))
+    const categories = drawn.map((_, i) => `group ${i}`)
+    const colour = { categories, values: categories } as unknown as Answer['colour']
+    const renamed = { ...DOCUMENT, legend: { ...DOCUMENT.legend, renamed: { 'group 3': 'moor' } } }
+    const { items } = lineLabels(renamed, { ...answerOf(drawn), colour }, drawn, PLOT)
+    const read = items.flatMap((item) => (item.kind === 'text' ? [item.runs[0].text] : []))
+    expect(read).toContain('moor')
+    expect(read).not.toContain('group 3')
   })
 
   it('are left out for a line that is not in view', () => {

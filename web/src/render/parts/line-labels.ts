@@ -1,6 +1,7 @@
 /** Names of groups beside the plot, at the ends of their lines, where colour does not tell them apart. */
 import type { Answer, FigureDocument, TrendAnswer } from '@/api/types'
 import { CATEGORIES, SOFT_INK } from '@/render/colours'
+import { entryOf, ofEntry } from '@/render/entries'
 import type { Box, Item } from '@/render/scene'
 import { penFor, type Pen } from '@/render/text/lettering'
 import { literal, parseRuns, widthOf, type Measure } from '@/render/text/text'
@@ -29,18 +30,24 @@ export function tellsColours({ colour, trends, counts }: Answer): boolean {
   return colour.shown.every((isShown, code) => !isShown || named.has(code))
 }
 
-const nameOf = ({ report }: TrendAnswer): string => literal(report.group ?? '')
+/** The name of a line's group, as the legend of this figure has it where it was renamed there. */
+function nameOf({ legend }: FigureDocument, colour: Answer['colour'], trend: TrendAnswer): string {
+  const { group_code: code, report } = trend
+  const own =
+    colour === null || code === null ? null : ofEntry(legend.renamed, entryOf(colour, code))
+  return own ?? literal(report.group ?? '')
+}
 
 /** The room that names need beside the plot. */
 export function lineLabelsRoom(
   document: FigureDocument,
-  { trends }: Answer,
+  { trends, colour }: Answer,
   measure: Measure,
 ): number {
   const pen = penFor(document, 'legend')
   const widths = trends
     .filter((trend) => isNamed(trend, trends))
-    .map((trend) => widthOf(parseRuns(nameOf(trend)), pen, measure))
+    .map((trend) => widthOf(parseRuns(nameOf(document, colour, trend)), pen, measure))
   return widths.length ? GAP + Math.max(...widths) : 0
 }
 
@@ -55,6 +62,7 @@ interface Label {
 /** Names in the order in which their lines end, none on another; and how many have no room. */
 export function lineLabels(
   document: FigureDocument,
+  { colour }: Answer,
   drawn: readonly DrawnTrend[],
   plot: Box,
 ): { items: Item[]; left: number } {
@@ -71,12 +79,14 @@ export function lineLabels(
   const shown = labels.slice(0, room)
   spread(shown, pen.size * LINE, plot)
   return {
-    items: shown.flatMap((label) => itemsOf(label, plot, pen)),
+    items: shown.flatMap((label) =>
+      itemsOf(label, nameOf(document, colour, label.trend.trend), plot, pen),
+    ),
     left: labels.length - shown.length,
   }
 }
 
-function itemsOf({ trend, end, y }: Label, plot: Box, pen: Pen): Item[] {
+function itemsOf({ trend, end, y }: Label, name: string, plot: Box, pen: Pen): Item[] {
   const x = plot.x + plot.width + GAP
   const isFar = Math.hypot(x - GAP - end[0], y - end[1]) > STANDS_OFF
   const words: Item = {
@@ -84,7 +94,7 @@ function itemsOf({ trend, end, y }: Label, plot: Box, pen: Pen): Item[] {
     part: partOf(trend.trend),
     x,
     y: y + pen.size * 0.34,
-    runs: parseRuns(nameOf(trend.trend)),
+    runs: parseRuns(name),
     ...pen,
     colour: trend.colour,
     anchor: 'start',

@@ -1,6 +1,7 @@
 /** Numbers read off trends: guide lines to both axes, the value, and its interval. */
 import type { Answer, FigureDocument, TrendAnswer } from '@/api/types'
 import { bold, gaugeOf, penFor } from '@/render/text/lettering'
+import { cross, type Segment } from '@/render/geometry/segments'
 import type { MarkIndex } from '@/render/geometry/mark-index'
 import type { Scale } from '@/render/geometry/scale'
 import { circle } from '@/render/marks/shapes'
@@ -231,17 +232,9 @@ function roomFor(
 }
 
 /** Whether a line of corner points crosses a straight one. */
-function crosses(points: Float64Array, [ax, ay, bx, by]: number[]): boolean {
-  const side = (x: number, y: number, ux: number, uy: number, vx: number, vy: number): number =>
-    Math.sign((ux - x) * (vy - y) - (uy - y) * (vx - x))
-  for (let i = 0; i + 3 < points.length; i += 2) {
-    const [cx, cy, dx, dy] = points.subarray(i, i + 4)
-    if (
-      side(ax, ay, bx, by, cx, cy) !== side(ax, ay, bx, by, dx, dy) &&
-      side(cx, cy, dx, dy, ax, ay) !== side(cx, cy, dx, dy, bx, by)
-    )
-      return true
-  }
+function crosses(points: Float64Array, line: Segment): boolean {
+  for (let i = 0; i + 3 < points.length; i += 2)
+    if (cross([points[i], points[i + 1], points[i + 2], points[i + 3]], line)) return true
   return false
 }
 
@@ -261,5 +254,5 @@ function offFrom(box: Box, px: number, py: number): number {
   return Math.hypot(x - px, y - py)
 }
 
-const leaderOf = (box: Box, px: number, py: number): number[] | null =>
+const leaderOf = (box: Box, px: number, py: number): Segment | null =>
   offFrom(box, px, py) > STANDS_OFF ? [...nearest(box, px, py), px, py] : null

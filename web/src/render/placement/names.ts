@@ -1,5 +1,6 @@
 /** Names on points: placed so that they meet neither one another, nor marks, nor lines, nor the frame. */
 import { MarkIndex, type Round } from '@/render/geometry/mark-index'
+import { cross, type Segment } from '@/render/geometry/segments'
 import type { Box } from '@/render/scene'
 import type { Obstacles } from './obstacles'
 
@@ -22,7 +23,7 @@ export interface PlacedName {
   leader: Leader | null
 }
 
-type Leader = readonly [x0: number, y0: number, x1: number, y1: number]
+type Leader = Segment
 
 const GAP = 2
 /** How far from its mark a name may stand, in heights of a name, when there is no room beside it. */
@@ -142,16 +143,6 @@ function leaderOf(name: Wanted, box: Box): PlacedName['leader'] {
   if (distance - name.radius < STANDS_OFF) return null
   const share = name.radius / distance
   return [nearX, nearY, name.x + (nearX - name.x) * share, name.y + (nearY - name.y) * share]
-}
-
-/** Whether two lines cross. */
-function cross([ax, ay, bx, by]: Leader, [cx, cy, dx, dy]: Leader): boolean {
-  const side = (x: number, y: number, ux: number, uy: number, vx: number, vy: number): number =>
-    Math.sign((ux - x) * (vy - y) - (uy - y) * (vx - x))
-  return (
-    side(ax, ay, bx, by, cx, cy) !== side(ax, ay, bx, by, dx, dy) &&
-    side(cx, cy, dx, dy, ax, ay) !== side(cx, cy, dx, dy, bx, by)
-  )
 }
 
 /** Whether a line runs through a box: across one of its diagonals, or into it. */
