@@ -50,7 +50,7 @@ def document(draw: Draw, table: Table) -> dict[str, Any] | None:
     if maybe(0.3):
         made["names"] = {
             "variable": draw.choice(every),
-            "show": draw.choice(["all", "chosen", "furthest", "outermost"]),
+            "show": draw.choice(["all", "chosen", "furthest", "outermost", "largest"]),
             "rows": some_rows(),
         }
     if maybe(0.3) and numbers:

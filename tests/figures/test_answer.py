@@ -355,7 +355,27 @@ class TestNames:
         far = int(STATIONS.frame["altitude"].arg_max() or 0)
         assert named(show="outermost", count=1) == [far]
         assert named(show="chosen", rows=[3, 99]) == [3]
+        # What was chosen keeps its name beside those that are found.
+        assert named(show="outermost", count=1, rows=[3]) == [3, far]
         assert named() == list(range(32))
+
+    def test_the_largest_in_size_or_else_in_y(self) -> None:
+        def named(**more: object) -> list[int]:
+            answered = ask(
+                STATIONS,
+                x="altitude",
+                y=["mean yield"],
+                names={"variable": "station", "show": "largest", "count": 2},
+                **more,
+            ).answer
+            assert answered.names is not None
+            return answered.names.rows
+
+        def largest(variable: str) -> list[int]:
+            return STATIONS.frame[variable].arg_sort(descending=True, nulls_last=True)[:2].to_list()
+
+        assert named() == largest("mean yield")
+        assert named(size={"variable": "altitude"}) == largest("altitude")
 
 
 class TestSeveralUp:

@@ -185,7 +185,7 @@ class TestFromAfar:
 
 
 class TestNames:
-    @pytest.mark.parametrize("show", ["all", "outermost", "furthest", "chosen"])
+    @pytest.mark.parametrize("show", ["all", "outermost", "furthest", "largest", "chosen"])
     @pytest.mark.parametrize("by", [None, "g"])
     def test_are_those_of_a_table_of_the_rows_in_view(
         self, view: DatasetView, frame: pl.DataFrame, tmp_path: Path, show: str, by: str | None
@@ -194,8 +194,8 @@ class TestNames:
         inside = frame.with_row_index("place").filter(
             pl.col("x").is_between(*across), pl.col("y").is_between(*up)
         )
-        named = {"variable": "day", "show": show, "count": 9, "rows": [0]}
-        named["rows"] = inside["place"][3:40:7].to_list()
+        rows = inside["place"][3:40:7].to_list() if show == "chosen" else []
+        named = {"variable": "day", "show": show, "count": 9, "rows": rows}
         asked = document(
             names=named,
             colour={"variable": "g"},

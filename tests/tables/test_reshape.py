@@ -4,7 +4,7 @@ import polars as pl
 import pytest
 
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.reshape import join, spread, stack
+from yarrowdew.tables.reshape import join, numbered_alike, spread, stack
 from yarrowdew.tables.row_pages import RowOrder, places_in_order
 from yarrowdew.tables.table import Kind, Table, Variable
 
@@ -44,6 +44,35 @@ class TestStack:
 
     def test_a_name_that_is_taken_is_numbered(self, wide: Table) -> None:
         assert stack(wide, ["single", "double"], "night").frame.columns[:2] == ["night", "night 2"]
+
+    def test_columns_numbered_alike_give_their_numbers(self) -> None:
+        weeks = table("t", plant=["a", "b"], wk1=[1.0, 2.0], wk2=[3.0, 4.0], wk10=[5.0, None])
+        long = stack(weeks, ["wk1", "wk2", "wk10"], "wk", "height", numbered=True)
+        assert long.variable("wk").kind is Kind.NUMBER
+        assert long.frame["wk"].to_list() == [1, 1, 2, 2, 10, 10]
+        assert long.frame["height"].to_list() == [1, 2, 3, 4, 5, None]
+        with pytest.raises(TableError, match="do not all end in a number of their own"):
+            stack(table("t", wk1=[1.0], total=[2.0]), ["wk1", "total"], numbered=True)
+
+    def test_a_column_named_twice_is_stacked_once(self, wide: Table) -> None:
+        assert stack(wide, ["single", "double", "single"]).rows == 4
+
+    @pytest.mark.parametrize(
+        ("names", "found"),
+        [
+            (["wk1", "wk2"], ("wk", [1, 2])),
+            (["Day 1", "day 2.5"], ("Day", [1, 2.5])),
+            (["2001", "2002"], ("", [2001, 2002])),
+            (["wk1", "wk01"], None),
+            (["wk1", "day2"], None),
+            (["wk1", "total"], None),
+            (["b12 low", "b13 low"], None),
+        ],
+    )
+    def test_names_that_are_numbered_alike(
+        self, names: list[str], found: tuple[str, list[float]] | None
+    ) -> None:
+        assert numbered_alike(names) == found
 
 
 class TestSpread:

@@ -43,6 +43,8 @@ class StackIn(Wire):
     variables: list[str] = Field(min_length=1, max_length=2000)
     name: VariableName = "name"
     value: VariableName = "value"
+    numbered: bool = False
+    """Whether the numbers at the end of the columns' names are taken in the place of the names."""
 
 
 class SpreadIn(Wire):

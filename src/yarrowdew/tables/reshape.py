@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 
 import polars as pl
@@ -15,7 +16,34 @@ from yarrowdew.tables.table import Kind, Table, Variable, categories_of
 MOST_ROWS_MADE = 50_000_000
 
 
-def stack(table: Table, columns: Sequence[str], name: str = "name", value: str = "value") -> Table:
+_NUMBERED = re.compile(r"(?P<stem>\D*?)[\s_.-]*(?P<number>\d{1,9}(?:\.\d+)?)")
+
+
+def numbered_alike(names: Sequence[str]) -> tuple[str, list[float]] | None:
+    """Read names such as `wk1` and `wk2`: their common stem, and the number of each.
+
+    Returns
+    -------
+    tuple of str and list of float, or None
+        None where they have no common stem, or two have the same number.
+    """
+    found = [_NUMBERED.fullmatch(name.strip()) for name in names]
+    stems = {one["stem"].lower() if one else None for one in found}
+    numbers = [float(one["number"]) for one in found if one]
+    if len(stems) != 1 or None in stems or len(set(numbers)) < len(names):
+        return None
+    first = found[0]
+    return (first["stem"] if first else "", numbers)
+
+
+def stack(
+    table: Table,
+    columns: Sequence[str],
+    name: str = "name",
+    value: str = "value",
+    *,
+    numbered: bool = False,
+) -> Table:
     """Turn columns that each hold one group into two variables: which column, and its value.
 
     The other variables are repeated beside them.
@@ -27,13 +55,15 @@ def stack(table: Table, columns: Sequence[str], name: str = "name", value: str =
         Two or more, of one kind.
     name, value : str
         What the two new variables are called.
+    numbered : bool
+        Whether the numbers at the end of the columns' names are taken in the place of the names.
 
     Raises
     ------
     TableError
-        If there are too few columns, or they hold different kinds of values.
+        If there are too few columns, they hold different kinds of values, or are not numbered alike.
     """
-    stacked = [table.variable(column) for column in columns]
+    stacked = [table.variable(column) for column in dict.fromkeys(columns)]
     if len({v.name for v in stacked}) < 2:
         raise TableError("There is nothing to stack.", "Choose two variables or more.")
     kinds = {v.kind for v in stacked}
@@ -47,22 +77,31 @@ def stack(table: Table, columns: Sequence[str], name: str = "name", value: str =
     chosen = {v.name for v in stacked}
     kept = [v for v in table.variables if v.name not in chosen]
     named = distinct_names([*(v.name for v in kept), name, value])[len(kept) :]
-    words = pl.Enum([v.name for v in stacked])
+    labels: Sequence[str | float] = [v.name for v in stacked]
+    words: pl.DataType = pl.Enum([v.name for v in stacked])
+    if numbered:
+        alike = numbered_alike([v.name for v in stacked])
+        if alike is None:
+            raise TableError(
+                "The columns' names do not all end in a number of their own.",
+                "Stack them by name, or choose columns such as 'wk1', 'wk2' and 'wk3'.",
+            )
+        labels, words = alike[1], pl.Float64()
     dtype = _common([table.frame[v.name] for v in stacked])
     parts = [
         pl.DataFrame(
             [
                 *(table.frame[k.name] for k in kept),
-                pl.Series([v.name], dtype=words).new_from_index(0, table.rows).alias(named[0]),
+                pl.Series([label], dtype=words).new_from_index(0, table.rows).alias(named[0]),
                 _as_type(table.frame[v.name], dtype).alias(named[1]),
             ]
         )
-        for v in stacked
+        for v, label in zip(stacked, labels, strict=True)
     ]
     units = {v.unit for v in stacked}
     variables = (
         *kept,
-        Variable(named[0], Kind.CATEGORY, label_of(named[0])),
+        Variable(named[0], Kind.NUMBER if numbered else Kind.CATEGORY, label_of(named[0])),
         Variable(
             named[1], stacked[0].kind, label_of(named[1]), units.pop() if len(units) == 1 else ""
         ),

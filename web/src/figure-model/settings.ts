@@ -37,3 +37,6 @@ export function settingText({ scale }: SettingWords, value: number, suffix: stri
         : String(Number(value.toPrecision(3)))
   return suffix ? `${text} ${suffix}` : text
 }
+
+/** By which a setting of a family is sought in the panel of its trend. */
+export const settingKey = (name: string): string => `settings.${name}`

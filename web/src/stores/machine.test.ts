@@ -285,10 +285,15 @@ describe('every act that is offered', () => {
 
   /** Answers all that waits, as the server would or with a refusal. */
   async function answerAll(isWell: boolean): Promise<void> {
-    for (const one of server.sent.splice(0)) {
-      if (!isWell) await one.answer({ title: 'Busy.' }, 422)
-      else if (one.path.endsWith('/figures')) await one.answer(figure('a9', 'ta'))
-      else await one.answer({ title: 'Not in this test.' }, 422)
+    while (server.sent.length) {
+      for (const one of server.sent.splice(0)) {
+        if (!isWell) await one.answer({ title: 'Busy.' }, 422)
+        else if (one.path.endsWith('/figures')) await one.answer(figure('a9', 'ta'))
+        else if (one.path.endsWith('/suggestions'))
+          await one.answer({ why: '', pairs: [{ x: 'y', y: 'x' }] })
+        else await one.answer({ title: 'Not in this test.' }, 422)
+      }
+      await settled()
     }
   }
 
@@ -323,7 +328,7 @@ describe('every act that is offered', () => {
       expect(changed, label).toEqual(CHANGES[label] ?? [])
       expect(second, label).toEqual(before[1])
       expect(page.studies.study?.id, label).toBe('a')
-      const isAdded = label === 'Add a figure' && isWell
+      const isAdded = ['Add a figure', 'Copy the open figure'].includes(label) && isWell
       expect(page.studies.figures.length, label).toBe(isAdded ? 3 : 2)
       page.end()
     }

@@ -64,9 +64,13 @@ export const useSide = defineStore('side', () => {
   /** The table that has just arrived: other pairs of it are offered beside its first figure. */
   const arrived = ref<string | null>(null)
 
+  /** The variable that is being dragged from the list. */
+  const dragged = ref<{ table: TableId; name: string } | null>(null)
+
   /** Forgets everything that belongs to a study. */
   function clear(): void {
     rest()
+    dragged.value = null
     listed.value = null
     residuals.value = null
     candidates.value = []
@@ -120,6 +124,7 @@ export const useSide = defineStore('side', () => {
     shown,
     opener,
     arrived,
+    dragged,
     sought,
     seek,
     listed,

@@ -12,7 +12,11 @@ interface Answer {
 
 const props = defineProps<{ label: string; answers: readonly Answer[] }>()
 const typed = defineModel<string>({ required: true })
-const emit = defineEmits<{ chosen: [key: string] }>()
+const emit = defineEmits<{
+  chosen: [key: string]
+  /** Escape, in an empty field. */
+  left: []
+}>()
 
 const field = useTemplateRef<VAutocomplete>('field')
 const chosen = ref<string | null>(null)
@@ -30,6 +34,15 @@ watch(chosen, (key) => {
 async function enter(): Promise<void> {
   await nextTick()
   if (typed.value.trim() && props.answers.length) chosen.value = props.answers[0].key
+}
+
+/** Escape empties the field first, and then leaves it. */
+function escape(): void {
+  if (!typed.value) {
+    field.value?.blur()
+    emit('left')
+  }
+  typed.value = ''
 }
 
 defineExpose({ focus: () => field.value?.focus() })
@@ -54,7 +67,7 @@ defineExpose({ focus: () => field.value?.focus() })
     :hide-no-data="!typed.trim()"
     no-data-text="Nothing answers to these words"
     :open-on-clear="false"
-    @keydown.esc="typed = ''"
+    @keydown.esc="escape"
     @keydown.enter="enter"
   >
     <template #item="{ props: item, item: answer }">

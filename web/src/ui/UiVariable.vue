@@ -7,6 +7,7 @@ defineProps<{
   modelValue: Value | null
   options: readonly { value: Value; label: string }[]
   bare?: boolean
+  placeholder?: string
 }>()
 const emit = defineEmits<{ 'update:modelValue': [value: Value] }>()
 </script>
@@ -19,6 +20,7 @@ const emit = defineEmits<{ 'update:modelValue': [value: Value] }>()
       item-title="label"
       item-value="value"
       :aria-label="label"
+      :placeholder="placeholder"
       :list-props="{ 'aria-label': label } as object"
       auto-select-first="exact"
       no-data-text="No variable is called so"

@@ -197,7 +197,7 @@ def shape_table(study_id: str, wanted: ShapeIn, store: StoreNow, response: Respo
     """Make a table from others: columns stacked, values spread, or rows joined."""
     table = _own(store, study_id, wanted.table)
     if isinstance(wanted, StackIn):
-        made = stack(table, wanted.variables, wanted.name, wanted.value)
+        made = stack(table, wanted.variables, wanted.name, wanted.value, numbered=wanted.numbered)
     elif isinstance(wanted, SpreadIn):
         made = spread(table, wanted.name, wanted.value)
     else:

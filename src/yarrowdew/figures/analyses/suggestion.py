@@ -23,7 +23,8 @@ from yarrowdew.figures.figure import FigureDocument
 from yarrowdew.figures.text.words import in_sentence, joined
 from yarrowdew.figures.wire.base import OnWire
 from yarrowdew.tables.errors import TableError
-from yarrowdew.tables.table import Table, axis_values
+from yarrowdew.tables.reshape import numbered_alike
+from yarrowdew.tables.table import Kind, Table, axis_values
 
 _MOST_COMPARED = 12
 """Variables whose pairs are compared."""
@@ -43,6 +44,8 @@ _CORNER = 0.1
 """Marks lie in a corner where half of the values lie in this share of an axis."""
 _MANY_IN_TIME = 200
 """More rows than this, one for each time, begin as a line."""
+_FEWEST_REPEATED = 4
+"""From so many columns numbered alike, they are offered to be stacked."""
 
 Pair = tuple[str, str]
 
@@ -59,6 +62,14 @@ class WorthALook(OnWire):
     up: list[float]
 
 
+class RepeatedColumns(OnWire):
+    """Columns numbered alike, which seem to hold one thing that was measured again and again."""
+
+    variables: list[str]
+    name: str
+    """Their common stem: what the number of each counts."""
+
+
 class Suggestions(OnWire):
     """What a table starts with."""
 
@@ -66,6 +77,8 @@ class Suggestions(OnWire):
     """Why its first figure was chosen; empty where it has none."""
     pairs: list[WorthALook]
     """Pairs that are worth a look, the first the one that it starts with where that is a pair."""
+    repeated: RepeatedColumns | None = None
+    """Columns that could be stacked; null where none seem to be meant so."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -263,7 +276,30 @@ def suggestions_of(table: Table, *, is_whole: bool = True) -> Suggestions:
         why = first_figure(table, "", is_whole=is_whole).why
     except TableError:
         why = ""
-    return Suggestions(why=why[:1].upper() + why[1:], pairs=worth_a_look(table))
+    return Suggestions(
+        why=why[:1].upper() + why[1:],
+        pairs=worth_a_look(table),
+        repeated=repeated_columns(table) if is_whole else None,
+    )
+
+
+def repeated_columns(table: Table) -> RepeatedColumns | None:
+    """Find the longest run of columns of numbers that are numbered alike, as wk1 to wk76 are."""
+    runs: list[list[str]] = [[]]
+    for one in table.variables:
+        run = runs[-1]
+        if one.kind is Kind.NUMBER and numbered_alike([*run, one.name]):
+            run.append(one.name)
+        else:
+            is_begun = one.kind is Kind.NUMBER and numbered_alike([one.name])
+            runs.append([one.name] if is_begun else [])
+    longest = max(runs, key=len)
+    if len(longest) < _FEWEST_REPEATED:
+        return None
+    stem, numbers = numbered_alike(longest) or ("", [])
+    if not stem or numbers != sorted(numbers):
+        return None
+    return RepeatedColumns(variables=longest, name=stem)
 
 
 def worth_a_look(table: Table, most: int = 7) -> list[WorthALook]:

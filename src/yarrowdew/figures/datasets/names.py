@@ -13,7 +13,7 @@ from yarrowdew.figures.datasets.cache import SMALL_BYTES, cached_per_dataset
 from yarrowdew.figures.document.marks import Names
 from yarrowdew.figures.pipeline.axis_values import AxisValues
 from yarrowdew.figures.pipeline.fitting import Fitted
-from yarrowdew.figures.pipeline.naming import MOST_NAMES, NamesAnswer
+from yarrowdew.figures.pipeline.naming import MOST_NAMES, NamesAnswer, with_chosen
 from yarrowdew.tables.datasets import Dataset
 from yarrowdew.tables.kinds import as_text
 
@@ -40,15 +40,15 @@ def names_near(
     """
     variable = dataset.head.called(names.variable)
     x, y = rows.columns["x"], rows.columns["y"]
-    if names.show == "chosen":
-        chosen = np.flatnonzero(np.isin(rows.places, names.rows))
-    elif names.show == "all":
+    chosen = np.flatnonzero(np.isin(rows.places, names.rows))
+    if names.show == "all":
         chosen = np.arange(min(len(x), MOST_NAMES))
-    else:
+    elif names.show != "chosen":
         far = _off_lines(rows, axes, lines) if names.show == "furthest" else None
+        if names.show == "largest":
+            far = y
         far = distance_from_middle(x, y) if far is None else far
-        known = np.flatnonzero(np.isfinite(far))
-        chosen = known[np.argsort(-far[known], kind="stable")[: names.count]]
+        chosen = with_chosen(chosen, np.flatnonzero(np.isfinite(far)), far, names.count)
     places = tuple(rows.places[chosen].tolist())
     texts = cached_per_dataset(
         dataset,

@@ -80,8 +80,9 @@ class Names(DocumentPart):
     """Names on points, placed so that they do not collide."""
 
     variable: Public[Annotated[VariableName, DrawnAs("names")]]
-    show: Public[Literal["all", "chosen", "furthest", "outermost"]] = "all"
-    """All, those of `rows`, or the `count` furthest from the trend or from the middle."""
+    show: Public[Literal["all", "chosen", "furthest", "outermost", "largest"]] = "all"
+    """All, those of `rows` alone, or besides them `count` more: those furthest from the trend or from
+    the middle, or the largest (in what marks are sized by, else in y)."""
     count: Public[int] = Field(default=10, ge=1, le=500)
     rows: Public[list[RowNumber]] = Field(default_factory=list, max_length=MOST_NAMED)
     size: Looks[float] = Field(default=11, ge=5, le=40)

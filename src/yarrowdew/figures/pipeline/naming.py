@@ -10,6 +10,7 @@ import polars as pl
 
 from yarrowdew.core.mahalanobis import distance_from_middle
 from yarrowdew.core.sample import Array
+from yarrowdew.figures.pipeline.axis_values import amounts_of
 from yarrowdew.figures.pipeline.points import Points
 from yarrowdew.figures.pipeline.readings import Reading
 from yarrowdew.figures.wire.base import OnWire
@@ -98,13 +99,21 @@ def names_of(
     elif names.show == "all":
         places = drawn[:MOST_NAMES]
     else:
-        far = off_trend() if names.show == "furthest" else None
+        far = None
+        if names.show == "furthest":
+            far = off_trend()
+        elif names.show == "largest":
+            far = _amounts_of_marks(points)
         if far is None:
             far = np.full(points.table.rows, np.nan)
             axes = (points.x.values, points.y.values, *more)
             far[drawn] = distance_from_middle(*(values[drawn] for values in axes))
-        known = drawn[np.isfinite(far[drawn])]
-        places = known[np.argsort(-far[known], kind="stable")[: names.count]]
+        places = with_chosen(
+            drawn[np.isin(points.rows[drawn], names.rows)],
+            drawn[np.isfinite(far[drawn])],
+            far,
+            names.count,
+        )
     texts = as_text(points.table.frame[variable.name][places.tolist()]).to_list()
     pairs = [
         (row, text)
@@ -112,6 +121,20 @@ def names_of(
         if text is not None
     ]
     return NamesAnswer(rows=[row for row, _ in pairs], texts=[text for _, text in pairs])
+
+
+def with_chosen(chosen: np.ndarray, known: np.ndarray, far: Array, count: int) -> np.ndarray:
+    """Put chosen places first, and so many of the known ones after them, the furthest first."""
+    ranked = known[np.argsort(-far[known], kind="stable")[:count]]
+    return np.concatenate((chosen, ranked[~np.isin(ranked, chosen)]))
+
+
+def _amounts_of_marks(points: Points) -> Array:
+    """Return what marks are sized by; what goes up where they have one size."""
+    size = points.document.size
+    if size is None or size.variable is None:
+        return points.y.values
+    return amounts_of(points.table, size.variable).values
 
 
 def off_lines(points: Points, lines: Sequence[Reading]) -> Array | None:

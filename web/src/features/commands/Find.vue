@@ -123,7 +123,19 @@ function choose(key: string): void {
   const entry = offeredLately.get(key)
   offeredLately.clear()
   said.value = entry?.why ?? ''
+  const before = side.shown
   entry?.does?.()
+  requestAnimationFrame(() => rest(side.shown !== before))
+}
+
+/** The focus goes to the panel that was opened, or to the figure; never back to the top of the page. */
+function rest(isOpened = false): void {
+  const { activeElement } = document
+  if (activeElement && activeElement !== document.body) return
+  const panel = isOpened ? document.querySelector<HTMLElement>(`[data-opens] .ui-panel h2`) : null
+  const figure = document.querySelector<HTMLElement>('[role="application"]')
+  const next = panel ?? figure
+  next?.focus({ preventScroll: true })
 }
 
 function key(event: KeyboardEvent): void {
@@ -144,6 +156,7 @@ onBeforeUnmount(() => window.removeEventListener('keydown', key))
     @focusin="fetchGuide"
     @update:model-value="remember"
     @chosen="choose"
+    @left="rest()"
   />
   <span v-if="said" class="quiet small" role="status">{{ said }}</span>
 </template>

@@ -43,7 +43,8 @@ const ACTS = [
   ['Show all', 'zoom out reset whole all view'],
   ['Derive a variable', 'calculate compute formula column transform logarithm ratio new'],
   ['Type a table', 'enter data by hand new blank'],
-  ['Add a figure', 'new plot another chart copy'],
+  ['Add a figure', 'new plot another chart'],
+  ['Copy the open figure', 'duplicate clone same again plot chart'],
   ['Delete the open figure', 'remove plot'],
   [
     'About the table',
@@ -186,6 +187,13 @@ describe('finding', () => {
     expect(first('without argill').label).toBe('Leave out Argill')
     first('without argill').does!()
     expect(made.rows?.conditions).toMatchObject([{ test: 'not_one_of', values: ['Argill'] }])
+    first('only humidity 60 to 80').does!()
+    first('yield is exactly 3,5').does!()
+    expect(made.rows?.conditions.slice(-2)).toMatchObject([
+      { variable: 'humidity', test: 'between', low: 60, high: 80 },
+      { variable: 'yield', test: 'between', low: 3.5, high: 3.5 },
+    ])
+    expect(first('yield < 4').label).toBe('Show only yield ≤ 4')
     // A number that a setting does not take is not offered.
     expect(finds('two hundred thousand decimals').map(({ label }) => label)).not.toContain(
       'Set Decimals to 200000',

@@ -1,5 +1,7 @@
 /** Wishes that name a number, a colour or a category: carried out as they were said, once chosen. */
-import type { FigureDocument } from '@/api/types'
+import type { Condition, FigureDocument } from '@/api/types'
+import { parsePlace } from '@/figure-model/parse'
+import { filterWords } from '@/figure-model/statement/filter-words'
 import { change, type Control, type Scope } from '@/figure-model/controls/control'
 import type { Entry, Findings } from './types'
 import { wanted } from './search'
@@ -156,26 +158,84 @@ function ofCategory({ categories, edit }: Findings, typed: string): Entry[] {
       where: 'Filter',
       does: () =>
         edit((draft) => {
-          draft.rows = kept(draft, variable, value, isLeft ? 'not_one_of' : 'one_of')
+          draft.rows = kept(draft, {
+            ...blankCondition(variable),
+            test: isLeft ? 'not_one_of' : 'one_of',
+            values: [value],
+          })
         }),
     }))
 }
 
-function kept(
-  { rows }: FigureDocument,
-  variable: string,
-  value: string,
-  test: 'one_of' | 'not_one_of',
-): NonNullable<FigureDocument['rows']> {
-  const condition = { variable, test, low: null, high: null, values: [value], text: '' }
+const RANGE = /(?<low>NUM)\s*(?:to|and|–|\.\.\.?|…)\s*(?<high>NUM)/
+const EXACTLY = /(?:\bis\b|\bexactly\b|\bequals?\b|=)\s*(?:exactly\s*)?(?<both>NUM)/
+const ABOVE =
+  /(?:>=?|≥|\babove\b|\bover\b|\bfrom\b|\bat least\b|\bmore than\b|\bafter\b)\s*(?<low>NUM)/
+const BELOW =
+  /(?:<=?|≤|\bbelow\b|\bunder\b|\bup to\b|\bat most\b|\bless than\b|\bbefore\b)\s*(?<high>NUM)/
+const ENDS = [RANGE, EXACTLY, ABOVE, BELOW].map(
+  ({ source }) => new RegExp(source.replaceAll('NUM', '[-−]?\\d+(?:[.,]\\d+)?'), 'iu'),
+)
+
+/** The ends of the range of values that words ask for; null where they ask for none. */
+function endsIn(typed: string): { low: number | null; high: number | null } | null {
+  for (const pattern of ENDS) {
+    const groups = pattern.exec(typed)?.groups
+    if (!groups) continue
+    const end = (text: string | undefined): number | null => {
+      const value = text === undefined ? NaN : parsePlace(text, false)
+      return Number.isNaN(value) ? null : value
+    }
+    return { low: end(groups.low ?? groups.both), high: end(groups.high ?? groups.both) }
+  }
+  return null
+}
+
+/** Rows kept by the values of a number that is named: "only humidity 60 to 80". */
+function ofRange({ scope, edit }: Findings, typed: string): Entry[] {
+  const isAsked = KEEPS.test(typed) || /[=<>≤≥]|\bexactly\b/.test(typed)
+  const ends = isAsked ? endsIn(typed) : null
+  if (!ends) return []
+  const words = wanted(typed)
+  return scope.variables
+    .filter(({ kind, label }) => {
+      const own = wanted(label)
+      return kind === 'number' && own.length > 0 && own.every((word) => words.includes(word))
+    })
+    .slice(0, 2)
+    .map(({ name }) => {
+      const condition = { ...blankCondition(name), test: 'between' as const, ...ends }
+      const filter = { join: 'and' as const, conditions: [condition] }
+      return {
+        kind: 'value',
+        label: `Show only ${filterWords(filter, scope.variables)}`,
+        where: 'Filter',
+        does: () => edit((draft) => (draft.rows = kept(draft, condition))),
+      }
+    })
+}
+
+const blankCondition = (variable: string): Condition => ({
+  variable,
+  test: 'between',
+  low: null,
+  high: null,
+  values: [],
+  text: '',
+})
+
+function kept({ rows }: FigureDocument, condition: Condition): NonNullable<FigureDocument['rows']> {
   const isBeside = rows !== null && (rows.join === 'and' || rows.conditions.length < 2)
-  const before = isBeside ? rows.conditions.filter((one) => one.variable !== variable) : []
+  const before = isBeside
+    ? rows.conditions.filter((one) => one.variable !== condition.variable)
+    : []
   return { join: 'and', conditions: [...before, condition] }
 }
 
 /** What is carried out as it was said; told beforehand in its words. */
 export const wishes = (findings: Findings, typed: string, search: Search): Entry[] => [
   ...ofCategory(findings, typed),
+  ...ofRange(findings, typed),
   ...ofColour(findings, typed, search),
   ...ofNumber(findings, typed, search),
 ]

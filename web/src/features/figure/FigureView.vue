@@ -40,6 +40,7 @@ const spoken = computed(() => {
   return shown ? sentenceOf(shown, studies.variableOf) : ''
 })
 
+const { shape } = useShape()
 /** What is exported is all of the figure, however closely it was looked at. */
 const isHandedOn = (): boolean => side.shown.kind === 'export'
 
@@ -74,6 +75,7 @@ const {
   figure: () => figure.drawn,
   asPage: isHandedOn,
   keep: (change) => figure.edit(change, 'turn'),
+  pageScrolls: () => shape.value === 'column',
   looked: (view) => figure.lookAt(isHandedOn() ? null : (view as SeenEnds | null)),
 })
 
@@ -190,7 +192,6 @@ const outlineGesture = (fromX: number, fromY: number): Gesture => ({
   cancel: () => (outline.value = []),
 })
 
-const { shape } = useShape()
 /** On a phone a finger that does not mean the figure moves the page. */
 const scrolls = computed(
   () => shape.value === 'column' && tool.value === 'point' && !layout.value?.isTurned,

@@ -86,7 +86,7 @@ function name(): void {
   edit((draft) => {
     const first = nameOptions(variables)[0].value ?? draft.x
     draft.names ??= blankNames(first, 'chosen')
-    draft.names.show = 'chosen'
+    if (draft.names.show === 'all') draft.names.show = 'chosen'
     draft.names.rows = inOrder()
   })
 }

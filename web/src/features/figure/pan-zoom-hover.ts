@@ -42,11 +42,21 @@ interface Shown {
   asPage?: () => boolean
   /** Keeps a view that is a part of the figure, where figures can be changed. */
   keep?: (change: (draft: FigureDocument) => void) => void
+  /** Whether the page under it scrolls. */
+  pageScrolls?: () => boolean
   /** Is told what is in view once it rests; null for all of it. */
   looked?: (view: unknown) => void
 }
 
-export function usePanZoomHover({ host, canvas, figure: given, asPage, keep, looked }: Shown) {
+export function usePanZoomHover({
+  host,
+  canvas,
+  figure: given,
+  asPage,
+  keep,
+  pageScrolls,
+  looked,
+}: Shown) {
   const room = useElementSize(host)
   /** The figure in the room that it has. */
   const seen = useFittedFigure(given, room, asPage)
@@ -217,7 +227,8 @@ export function usePanZoomHover({ host, canvas, figure: given, asPage, keep, loo
     const made = layout.value
     if (!made) return
     const [x, y] = place(event)
-    if (!contains(made.plot, x, y)) return
+    // Where the page scrolls, a bare wheel scrolls it; a pinch, or Ctrl, zooms.
+    if (!contains(made.plot, x, y) || (pageScrolls?.() && !event.ctrlKey)) return
     event.preventDefault()
     // A pinch arrives as a wheel with Ctrl and small steps.
     const strength = event.ctrlKey ? 0.01 : event.deltaMode === 1 ? 0.05 : 0.0015

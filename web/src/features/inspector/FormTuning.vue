@@ -10,6 +10,7 @@ import { fitsOf } from '@/render/fits'
 import { familyOf } from '@/figure-model/families'
 import { copyOf } from '@/lib/copy'
 import { useFigure } from '@/stores/figure'
+import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
 import UiAction from '@/ui/UiAction.vue'
 import { inSentence } from '@/figure-model/words'
@@ -21,7 +22,7 @@ import UiRow from '@/ui/UiRow.vue'
 import UiSelect from '@/ui/UiSelect.vue'
 import UiSlider from '@/ui/UiSlider.vue'
 import UiText from '@/ui/UiText.vue'
-import { rangeOf, settingText, sliderPlace, sliderValue } from '@/figure-model/settings'
+import { rangeOf, settingKey, settingText, sliderPlace, sliderValue } from '@/figure-model/settings'
 
 type Value = string | number | null
 
@@ -35,6 +36,7 @@ const FOUND_OR_GIVEN = (found: string) => [
 
 const figure = useFigure()
 const studies = useStudy()
+const side = useSide()
 const trend = computed(() => figure.document!.trends[props.trend])
 const declared = computed(() => familyOf(trend.value.family).settings)
 const together = computed(() => familyOf(trend.value.family).together)
@@ -166,6 +168,7 @@ function check(setting: SettingWords, value: number | null): string {
       @update:model-value="begin(one, $event)"
     />
     <UiText
+      :data-lit="side.sought === settingKey(one.name) || undefined"
       :label="one.label"
       :model-value="String(held[one.name] ?? '')"
       :placeholder="one.free"

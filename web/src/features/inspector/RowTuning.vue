@@ -26,9 +26,8 @@ const isAside = computed(() => document.value.set_aside.includes(props.row))
 const single = computed(() =>
   document.value.singled_out.findIndex(({ rows }) => rows.includes(props.row)),
 )
-const isNamed = computed(
-  () => document.value.names?.show === 'chosen' && document.value.names.rows.includes(props.row),
-)
+const areAllNamed = computed(() => document.value.names?.show === 'all')
+const isNamed = computed(() => document.value.names?.rows.includes(props.row) ?? false)
 
 const keyOf = useKeys()
 const { data, problem } = useAnswer(
@@ -46,16 +45,16 @@ function toggle(): void {
   })
 }
 
-/** Named by the variable that names points already, or by the one that tells rows apart best. */
+/** Labelled beside those that are found, by the variable that labels points already or the best one. */
 function name(): void {
   const variables = studies.tableOf(document.value.table)?.summary.variables ?? []
   const first = nameOptions(variables)[0].value ?? document.value.x
   figure.edit((draft) => {
     const names = draft.names ?? blankNames(first, 'chosen')
-    const kept = names.show === 'chosen' ? names.rows : []
-    names.rows = isNamed.value ? kept.filter((r) => r !== props.row) : [...kept, props.row]
-    names.show = 'chosen'
-    draft.names = names.rows.length ? names : null
+    names.rows = isNamed.value
+      ? names.rows.filter((row) => row !== props.row)
+      : [...names.rows, props.row]
+    draft.names = names.show === 'chosen' && !names.rows.length ? null : names
   })
 }
 
@@ -95,8 +94,8 @@ function release(): void {
   <UiValues :of="lines" />
   <UiRow>
     <UiAction @click="toggle">{{ isAside ? 'Bring back' : 'Set aside' }}</UiAction>
-    <UiAction :pressed="isNamed" @click="name">
-      {{ isNamed ? 'Remove label' : 'Label it' }}
+    <UiAction :pressed="isNamed" :off="areAllNamed ? 'All points are labelled.' : ''" @click="name">
+      {{ isNamed ? 'Remove label' : bears ? 'Always label it' : 'Label it' }}
     </UiAction>
     <UiAction v-if="single < 0" @click="singleOut">Highlight</UiAction>
     <UiAction v-else @click="release">Remove highlight</UiAction>

@@ -22,7 +22,13 @@ const emit = defineEmits<{ made: [plate: string] }>()
 const studies = useStudy()
 const figure = useFigure()
 const how = ref<'vary' | 'side by side'>(figure.id ? 'vary' : 'side by side')
-const picked = ref<string[]>(studies.figures.slice(0, 2).map(({ id }) => id))
+/** The open figure first, and the one beside it. */
+const picked = ref<string[]>(
+  [...studies.figures]
+    .sort((a, b) => Number(b.id === figure.id) - Number(a.id === figure.id))
+    .slice(0, 2)
+    .map(({ id }) => id),
+)
 const source = ref(figure.id ?? studies.figures[0]?.id ?? '')
 const document = computed(
   (): FigureDocument | null =>

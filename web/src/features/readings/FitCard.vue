@@ -8,7 +8,7 @@ import RichText from '@/components/RichText.vue'
 import { countOf, unbroken } from '@/figure-model/words'
 import { readOffLines } from '@/render/text/caption'
 import Term from './Term.vue'
-import { detailLines, mainLines } from './writing'
+import { detailLines, mainLines, namedLines } from './writing'
 
 const props = defineProps<{ trend: TrendAnswer; colour: string; several?: boolean }>()
 
@@ -20,6 +20,7 @@ const title = computed(() => {
 
 const short = (value: number): string => valueText(Number(value.toPrecision(4)))
 const main = computed(() => mainLines(report.value))
+const named = computed(() => namedLines(report.value))
 const details = computed(() => detailLines(report.value))
 const readOff = computed(() => readOffLines(report.value))
 </script>
@@ -41,6 +42,11 @@ const readOff = computed(() => readOffLines(report.value))
         </div>
       </dl>
       <p v-if="report.equation" class="fit__equation"><RichText :text="report.equation ?? ''" /></p>
+      <ul v-if="named.length" class="fit__list" aria-label="Coefficients">
+        <li v-for="line in named" :key="line.label">
+          <RichText :text="`${line.label} = ${line.value}`" />
+        </li>
+      </ul>
       <p v-if="report.equation_note" class="quiet">{{ report.equation_note }}</p>
       <p class="fit__sentence">{{ unbroken(report.sentence) }}</p>
       <ul v-if="readOff.length" class="fit__list" aria-label="Read off">

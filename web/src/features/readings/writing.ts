@@ -1,6 +1,7 @@
 /** The readings as text, Markdown, CSV and JSON, to be taken elsewhere. */
 import { csvFormatRows } from 'd3-dsv'
 import type { Answer, FitReport } from '@/api/types'
+import { familyOf } from '@/figure-model/families'
 import { readOffLines } from '@/render/text/caption'
 import { errorsText } from '@/render/text/intervals'
 import { fitsOf } from '@/render/fits'
@@ -30,6 +31,20 @@ export const mainLines = ({ r_squared, r_squared_log, r, n, p_value }: FitReport
   ...(r == null ? [] : [{ label: 'r', value: shareText(r) }]),
   ...(p_value == null ? [] : [{ label: 'p', value: pText(p_value).replace('= ', '') }]),
 ]
+
+/** Coefficients by their own names, where a formula that was typed names them. */
+export const namedLines = ({ family, coefficients, level }: FitReport): Line[] =>
+  familyOf(family).settings.some(({ control }) => control === 'text')
+    ? coefficients.flatMap(({ name, label = name, value, low, high, was_given }) => {
+        if (value === null) return []
+        if (was_given) return [{ label, value: `${short(value)}, given` }]
+        const interval =
+          low !== null && high !== null
+            ? ` (${levelText(level)} interval ${short(low)} to ${short(high)})`
+            : ''
+        return [{ label, value: short(value) + interval }]
+      })
+    : []
 
 /** What a plane is tested by. */
 type FTested = FitReport & { f?: number | null; df_fit?: number | null }

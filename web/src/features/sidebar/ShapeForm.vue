@@ -32,6 +32,12 @@ const name = ref('name')
 const value = ref('value')
 const words = variables.value.find(({ kind }) => kind === 'category') ?? variables.value[0]
 const numbers = variables.value.findLast(({ kind }) => kind === 'number') ?? variables.value.at(-1)!
+/** Names such as wk1 and wk2, which can be taken as the numbers 1 and 2. */
+const areNumbered = computed(
+  () =>
+    columns.value.length > 1 && columns.value.every((column) => /^\D*\d+(\.\d+)?$/.test(column)),
+)
+const byNumber = ref(true)
 const spreadBy = ref(words.name)
 const spreadOf = ref(numbers.name)
 const others = computed(() => studies.tables.filter(({ id }) => id !== props.table.id))
@@ -72,6 +78,7 @@ function wanted(): Shape {
       variables: columns.value,
       name: name.value.trim() || 'name',
       value: value.value.trim() || 'value',
+      numbered: areNumbered.value && byNumber.value,
     }
   if (props.shape === 'spread')
     return { shape: 'spread', table, name: spreadBy.value, value: spreadOf.value }
@@ -119,6 +126,11 @@ const optionsOf = (all: readonly { name: string; label: string }[]) =>
         <UiText v-model="name" label="Which column" :maxlength="200" />
         <UiText v-model="value" label="Its value" :maxlength="200" />
       </UiRow>
+      <UiCheck
+        v-if="areNumbered"
+        v-model="byNumber"
+        label="Use the number at the end of each column’s name"
+      />
     </template>
     <UiRow v-else-if="shape === 'spread'" even>
       <UiVariable v-model="spreadBy" label="A column for each" :options="optionsOf(variables)" />

@@ -50,24 +50,37 @@ function look(name: string): void {
   side.toggle({ kind: 'variable', name })
 }
 
+/** On its way to an axis, to colour, size or labels of the figure. */
+function drag({ dataTransfer }: DragEvent, name: string): void {
+  if (!dataTransfer || !studies.openTable) return
+  dataTransfer.effectAllowed = 'copy'
+  dataTransfer.setData('text/plain', name)
+  side.dragged = { table: studies.openTable, name }
+}
+
 function spoken(v: VariableSummary): string {
   const missing = v.missing ? `, ${v.missing} missing` : ''
   return `${v.label}${v.unit ? `, ${v.unit}` : ''}, ${v.kind}${missing}`
 }
 
-/** A figure of the open table: like the one that is open, or the pair that promises most. */
+/** A figure of the open table: of the pair that promises most of those that no figure shows. */
 async function addFigure(): Promise<void> {
   const { table } = studies
   if (!table) return
-  const open = figure.document
-  if (open?.table === table.id) {
-    added(await studies.addFigure({ ...copyOf(open), name: null }))
-    return
-  }
-  const [first] = (await studies.suggestions(table.id)).pairs
-  if (!first || !studies.tableOf(table.id)) return
-  const made = await studies.addFigure(blankDocument(table.id, first.x, first.y))
+  const { pairs } = await studies.suggestions(table.id)
+  const isShown = ({ x, y }: { x: string; y: string }): boolean =>
+    studies.figures.some(
+      ({ document }) => document.table === table.id && document.x === x && document.y[0] === y,
+    )
+  const next = pairs.find((pair) => !isShown(pair)) ?? pairs[0]
+  if (!next || !studies.tableOf(table.id)) return
+  const made = await studies.addFigure(blankDocument(table.id, next.x, next.y))
   if (added(made)) side.arrived = table.id
+}
+
+/** A figure like the one that is open, to be changed beside it. */
+async function copyFigure(): Promise<void> {
+  if (figure.document) added(await studies.addFigure({ ...copyOf(figure.document), name: null }))
 }
 
 /** Opens a figure that was added, where its study is still the one that is open. */
@@ -92,9 +105,15 @@ offerActs('Data and figures', () => [
   },
   {
     label: 'Add a figure',
-    find: 'new plot another chart copy',
+    find: 'new plot another chart',
     why: table(),
     does: addFigure,
+  },
+  {
+    label: 'Copy the open figure',
+    find: 'duplicate clone same again plot chart',
+    why: figure.id ? '' : 'No figure is open.',
+    does: copyFigure,
   },
   {
     label: 'Delete the open figure',
@@ -156,6 +175,9 @@ offerActs('Data and figures', () => [
           :label="spoken(v)"
           :pressed="side.shown.kind === 'variable' && side.shown.name === v.name"
           :tip="v.missing ? `${v.label}: ${countOf(v.missing, 'value')} missing` : v.label"
+          draggable="true"
+          @dragstart="drag($event, v.name)"
+          @dragend="side.dragged = null"
           @click="look(v.name)"
         >
           <span class="variable__sign" :data-sign="KIND_SIGNS[v.kind]" />
@@ -191,6 +213,16 @@ offerActs('Data and figures', () => [
         v-if="figure.id"
         kind="words"
         class="small"
+        label="Copy the open figure"
+        tip="Copy the open figure, to change the copy"
+        @click="copyFigure"
+      >
+        Copy
+      </UiAction>
+      <UiAction
+        v-if="figure.id"
+        kind="words"
+        class="small"
         label="Delete the open figure"
         tip="Delete the open figure"
         @click="emit('delete')"
@@ -201,7 +233,7 @@ offerActs('Data and figures', () => [
         v-if="studies.table"
         kind="words"
         label="+ Add a figure"
-        tip="Add a figure"
+        tip="Add a figure of the next pair worth a look"
         @click="addFigure"
       >
         +

@@ -11,6 +11,9 @@ import { distributionOf } from '@/kinds/distribution'
 import { useFigure } from '@/stores/figure'
 import { useSide } from '@/stores/side'
 import { useStudy } from '@/stores/study'
+import { rolesFor } from '@/figure-model/statement/roles'
+import { statementContext } from '@/stores/statement-context'
+import { statementOf } from '@/kinds'
 import { countOf, inBraces, inSentence, whyByParts } from '@/figure-model/words'
 import CategoryList from './CategoryList.vue'
 import DerivePanel from './DerivePanel.vue'
@@ -140,6 +143,13 @@ const spread = ({ variable, by }: { variable: string; by: string | null }) =>
       await router.push({ name: 'study', params: { studyId, figureId: made.id } })
   })
 
+/** What it can be on the open figure, where that is a figure of its table. */
+const roles = computed(() =>
+  figure.document?.table === props.table.id
+    ? rolesFor(statementOf(statementContext(figure, studies, side)), props.variable.name)
+    : [],
+)
+
 const remove = () =>
   guarded(async () => {
     await studies.deleteVariable(props.table.id, props.variable.name)
@@ -229,6 +239,12 @@ const lines = computed(() => {
       <UiAction kind="words" @click="editing = true">Change</UiAction>
     </UiRow>
     <UiValues :of="lines" />
+    <UiRow v-if="roles.length" label="Put it on the open figure">
+      <span class="quiet">Put on:</span>
+      <UiAction v-for="one in roles" :key="one.role" :pressed="one.isTaken" @click="one.put">
+        {{ one.label }}
+      </UiAction>
+    </UiRow>
     <UiRow v-if="spreads.length" label="Show its distribution">
       <span class="quiet">Show:</span>
       <UiAction

@@ -18,8 +18,12 @@ import UiAction from '@/ui/UiAction.vue'
 
 const props = defineProps<{ variables: VariableSummary[] }>()
 
-const TESTS: Record<Condition['test'], string> = {
+/** As tests are offered: one exact value is a range that begins and ends with it. */
+type Test = Condition['test'] | 'exactly'
+
+const TESTS: Record<Test, string> = {
   between: 'is from … to',
+  exactly: 'is exactly',
   one_of: 'is one of',
   not_one_of: 'is none of',
   contains: 'contains',
@@ -39,12 +43,14 @@ const text = computed(() => (rows.value ? filterWords(rows.value, props.variable
 
 const variable = (name: string) => props.variables.find((v) => v.name === name)
 
-const testsFor = (name: string): Condition['test'][] => {
+const valuesOf = (name: string): string[] => Object.keys(variable(name)?.counts ?? {})
+
+const testsFor = (name: string): Test[] => {
   const kind = variable(name)?.kind
   const ordered = kind === 'number' || kind === 'date'
   const few = kind === 'category' || kind === 'text' || (variable(name)?.distinct ?? 99) <= 24
   return [
-    ...(ordered ? (['between'] as const) : []),
+    ...(ordered ? (['between', 'exactly'] as const) : []),
     ...(few ? (['one_of', 'not_one_of'] as const) : []),
     ...(kind === 'text' || kind === 'category' ? (['contains'] as const) : []),
     'missing',
@@ -61,25 +67,47 @@ function edit(change: (filter: RowFilter) => void, what = ''): void {
   }, what)
 }
 
-function add(): void {
-  const first = props.variables.find(({ kind }) => kind === 'category') ?? props.variables[0]
-  edit((filter) => filter.conditions.push(blank(first.name)))
+/** The condition that asks for one exact value, which is not typed yet. */
+const exactAt = ref<number | null>(null)
+
+const testOf = ({ test, low, high }: Condition, i: number): Test =>
+  test === 'between' && (exactAt.value === i || (low !== null && low === high)) ? 'exactly' : test
+
+function setTest(i: number, test: Test): void {
+  exactAt.value = test === 'exactly' ? i : null
+  edit(({ conditions: all }) => {
+    all[i].test = test === 'exactly' ? 'between' : test
+    // One value or the ends of a range: what was typed for one says nothing of the other.
+    if (test === 'exactly' || test === 'between') all[i].low = all[i].high = null
+    if (test === 'not_one_of') all[i].values = []
+    else if (test === 'one_of' && !all[i].values.length) all[i].values = valuesOf(all[i].variable)
+  })
+}
+
+function removeAt(i: number): void {
+  exactAt.value = null
+  edit((filter) => filter.conditions.splice(i, 1))
+}
+
+const add = (name: string | null): void => {
+  if (name !== null) edit((filter) => filter.conditions.push(blank(name)))
 }
 
 const blank = (name: string): Condition => ({
   variable: name,
-  test: testsFor(name)[0],
+  test: testsFor(name)[0] as Condition['test'],
   low: null,
   high: null,
-  values: Object.keys(variable(name)?.counts ?? {}),
+  values: valuesOf(name),
   text: '',
 })
 
 function setVariable(i: number, name: string): void {
+  if (exactAt.value === i) exactAt.value = null
   edit((filter) => (filter.conditions[i] = blank(name)))
 }
 
-function setEnd(i: number, end: 'low' | 'high', typed: string): void {
+function setEnd(i: number, ends: ('low' | 'high')[], typed: string): void {
   const condition = conditions.value[i]
   const isDate = variable(condition.variable)?.kind === 'date'
   const plain = typed.trim()
@@ -88,7 +116,9 @@ function setEnd(i: number, end: 'low' | 'high', typed: string): void {
     return
   }
   const value = plain === '' ? null : isDate ? plain : parsePlace(plain, false)
-  edit((filter) => (filter.conditions[i][end] = value))
+  edit(({ conditions: all }) => {
+    for (const end of ends) all[i][end] = value
+  })
 }
 
 function toggle(i: number, value: string): void {
@@ -99,6 +129,10 @@ function toggle(i: number, value: string): void {
       : [...values, value]
   })
 }
+
+/** All values at once, or none, so that a few can be chosen. */
+const setValues = (i: number, values: string[]) =>
+  edit((filter) => (filter.conditions[i].values = values))
 
 const setTyped = (i: number, typed: string) =>
   edit((filter) => {
@@ -178,18 +212,27 @@ const endOf = (value: string | number | null | undefined): string => String(valu
             bare
             class="ui-fill"
             label="Test"
-            :model-value="condition.test"
+            :model-value="testOf(condition, i)"
             :options="testOptions(condition.variable)"
-            @update:model-value="(test) => edit((f) => (f.conditions[i].test = test))"
+            @update:model-value="setTest(i, $event)"
           />
-          <template v-if="condition.test === 'between'">
+          <UiText
+            v-if="testOf(condition, i) === 'exactly'"
+            bare
+            class="ui-fill"
+            label="Exactly"
+            placeholder="a value"
+            :model-value="endOf(condition.low)"
+            @update:model-value="setEnd(i, ['low', 'high'], $event)"
+          />
+          <template v-else-if="condition.test === 'between'">
             <UiText
               bare
               class="ui-short"
               label="From"
               :model-value="endOf(condition.low)"
               :placeholder="endOf(variable(condition.variable)?.min)"
-              @update:model-value="setEnd(i, 'low', $event)"
+              @update:model-value="setEnd(i, ['low'], $event)"
             />
             <UiText
               bare
@@ -197,7 +240,7 @@ const endOf = (value: string | number | null | undefined): string => String(valu
               label="To"
               :model-value="endOf(condition.high)"
               :placeholder="endOf(variable(condition.variable)?.max)"
-              @update:model-value="setEnd(i, 'high', $event)"
+              @update:model-value="setEnd(i, ['high'], $event)"
             />
           </template>
           <UiText
@@ -208,11 +251,7 @@ const endOf = (value: string | number | null | undefined): string => String(valu
             :model-value="condition.text"
             @typed="(typed) => edit((f) => (f.conditions[i].text = typed), `text ${i}`)"
           />
-          <UiAction
-            kind="words"
-            :label="`Remove condition ${i + 1}`"
-            @click="edit((f) => f.conditions.splice(i, 1))"
-          >
+          <UiAction kind="words" :label="`Remove condition ${i + 1}`" @click="removeAt(i)">
             ×
           </UiAction>
         </UiRow>
@@ -225,6 +264,22 @@ const endOf = (value: string | number | null | undefined): string => String(valu
               @click="toggle(i, String(value))"
             >
               {{ value }} <span class="quiet">&ensp;{{ count }}</span>
+            </UiAction>
+            <UiAction
+              v-if="condition.values.length"
+              kind="words"
+              label="No value"
+              @click="setValues(i, [])"
+            >
+              none
+            </UiAction>
+            <UiAction
+              v-else
+              kind="words"
+              label="Every value"
+              @click="setValues(i, valuesOf(condition.variable))"
+            >
+              all
             </UiAction>
           </template>
           <UiText
@@ -240,7 +295,15 @@ const endOf = (value: string | number | null | undefined): string => String(valu
       </div>
       <UiNote v-if="problem" kind="wrong">{{ problem }}</UiNote>
       <UiRow>
-        <UiAction kind="words" @click="add">+ condition</UiAction>
+        <UiVariable
+          bare
+          class="ui-fill"
+          :label="conditions.length ? 'Another condition on' : 'Filter by'"
+          :placeholder="conditions.length ? '+ condition on …' : 'Choose a variable'"
+          :model-value="null"
+          :options="variableOptions"
+          @update:model-value="add"
+        />
         <UiAction v-if="conditions.length" kind="words" @click="edit((f) => (f.conditions = []))">
           All rows
         </UiAction>

@@ -112,6 +112,7 @@ const standing = computed((): RenderState | null => {
         side.arrived && side.shown.kind === 'readings' && figure.document?.table === side.arrived
       "
       :table="side.arrived"
+      @taken="emit('taken', $event)"
     />
     <component :is="standing.is" v-if="standing" v-bind="standing.props" v-on="standing.on ?? {}" />
   </aside>

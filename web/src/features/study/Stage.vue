@@ -10,6 +10,7 @@ import PlateView from '@/features/plates/PlateView.vue'
 import Residuals from '@/features/readings/Residuals.vue'
 import RowsGrid from '@/features/rows/RowsGrid.vue'
 import Statement from '@/features/statement/Statement.vue'
+import VariableDrop from '@/features/statement/VariableDrop.vue'
 import { useFigure } from '@/stores/figure'
 import { usePlate } from '@/stores/plate'
 import { useSide } from '@/stores/side'
@@ -66,6 +67,10 @@ const listedTable = computed(() =>
       </p>
       <component :is="shown.view" ref="view" v-model:tool="tool">
         <HintNote />
+        <VariableDrop
+          v-if="side.dragged?.table === figure.document.table"
+          :variable="side.dragged.name"
+        />
         <Foot v-model:tool="tool" :zooming="zoomingOf(view)" />
       </component>
     </template>

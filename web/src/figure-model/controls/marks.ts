@@ -186,12 +186,13 @@ export const NAMES: Control[] = [
   choice({
     at: 'names.show',
     label: 'Labelled rows',
-    find: 'names labels of points',
+    find: 'names labels of points biggest bubbles outliers extremes',
     options: [
       { value: 'all', label: 'all' },
       { value: 'chosen', label: 'chosen ones' },
       { value: 'furthest', label: 'furthest from the trend' },
       { value: 'outermost', label: 'furthest from the middle' },
+      { value: 'largest', label: 'largest' },
     ],
     off: unless(hasNames, 'The points have no labels.'),
   }),
@@ -203,7 +204,7 @@ export const NAMES: Control[] = [
     max: 60,
     text: String,
     off: unless(
-      ({ document: { names } }) => names?.show === 'furthest' || names?.show === 'outermost',
+      ({ document: { names } }) => names !== null && !['all', 'chosen'].includes(names.show),
       'As many labels are shown as rows were chosen.',
     ),
   }),

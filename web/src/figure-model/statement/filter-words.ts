@@ -16,6 +16,7 @@ function conditionWords(condition: Condition, name: string): string {
   const { test, low, high, values, text } = condition
   switch (test) {
     case 'between':
+      if (low !== null && low === high) return `${name} is ${low}`
       if (low !== null && high !== null) return `${name} ${low} to ${high}`
       if (low !== null) return `${name} ≥ ${low}`
       return high === null ? `${name} is not missing` : `${name} ≤ ${high}`

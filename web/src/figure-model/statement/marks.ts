@@ -15,6 +15,7 @@ import {
   namesOf,
   text,
   type ChoicePart,
+  type Role,
   type StatementContext,
   type StatementPart,
 } from './parts'
@@ -69,12 +70,13 @@ function distinct(trends: Trend[]): Trend[] {
   })
 }
 
-/** Few points are all named; of many, those that lie outermost. */
+/** Few points are all named; of many, the largest bubbles, or those that lie outermost. */
 function setNames({ edit, drawn }: StatementContext, name: string | null): void {
   edit((draft) => {
     if (name === null) draft.names = null
     else if (draft.names) draft.names.variable = name
-    else draft.names = blankNames(name, drawn <= MOST_ALL_NAMED ? 'all' : 'outermost')
+    else if (drawn <= MOST_ALL_NAMED) draft.names = blankNames(name, 'all')
+    else draft.names = blankNames(name, draft.size?.variable ? 'largest' : 'outermost')
   })
 }
 
@@ -86,6 +88,7 @@ export function sizeParts(ground: StatementContext): StatementPart[] {
     text(', sized by '),
     choice({
       label: 'Size',
+      role: 'size',
       text: size.variable ? namesOf(ground).within(size.variable) : 'influence',
       options: sizeOptions([...variables]),
       chosen: size.variable,
@@ -103,6 +106,7 @@ export function colourParts(ground: StatementContext): StatementPart[] {
     text(', coloured by '),
     choice({
       label: 'Colour',
+      role: 'colour',
       text: within(colour.variable),
       options: colourOptions([...variables]),
       chosen: colour.variable,
@@ -130,6 +134,7 @@ export function nameParts(ground: StatementContext): StatementPart[] {
     text(', labelled by '),
     choice({
       label: 'Labels',
+      role: 'labels',
       text: namesOf(ground).within(names.variable),
       options: nameOptions([...variables]),
       chosen: names.variable,
@@ -141,16 +146,18 @@ export function nameParts(ground: StatementContext): StatementPart[] {
 /** An offer of what is not there yet. */
 const offered = <Value>(
   isThere: boolean,
+  role: Role,
   label: string,
   words: string,
   options: readonly Option<Value>[],
   choose: (value: Value) => void,
 ): ChoicePart[] =>
-  isThere ? [] : [choice({ label, text: words, options: options.slice(0, -1), choose })]
+  isThere ? [] : [choice({ label, role, text: words, options: options.slice(0, -1), choose })]
 
 export const sizeOffers = (ground: StatementContext): ChoicePart[] =>
   offered(
     ground.document.size !== null,
+    'size',
     'Add a size',
     '+ size',
     sizeOptions([...ground.variables]),
@@ -160,6 +167,7 @@ export const sizeOffers = (ground: StatementContext): ChoicePart[] =>
 export const colourOffers = (ground: StatementContext): ChoicePart[] =>
   offered(
     ground.document.colour !== null,
+    'colour',
     'Add a colour',
     '+ colour',
     colourOptions([...ground.variables]),
@@ -169,6 +177,7 @@ export const colourOffers = (ground: StatementContext): ChoicePart[] =>
 export const nameOffers = (ground: StatementContext): ChoicePart[] =>
   offered(
     ground.document.names !== null,
+    'labels',
     'Add labels',
     '+ labels',
     nameOptions([...ground.variables]),

@@ -7,9 +7,14 @@ import type { Part } from '@/render/scene'
 import { inSentence, type Look } from '@/figure-model/words'
 import type { Option } from './options'
 
+/** What a variable can be on a figure. */
+export type Role = 'y' | 'another y' | 'x' | 'z' | 'colour' | 'size' | 'labels' | 'by' | 'matrix'
+
 /** A word that opens a list of what could stand in its place. */
 export interface ChoicePart {
   kind: 'choice'
+  /** What a variable that is chosen here becomes. */
+  role?: Role
   /** What is chosen, for a screen reader. */
   label: string
   text: string
@@ -24,6 +29,8 @@ export interface ChoicePart {
 /** One of a list, and what choosing it does. */
 export interface Pick {
   label: string
+  /** The variable that it puts on the figure. */
+  variable?: string
   sign?: string
   note?: string
   isChosen: boolean
@@ -92,6 +99,7 @@ const same = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.str
 
 interface Chosen<Value> {
   label: string
+  role?: Role
   /** What stands there; what is chosen is called, where left out. */
   text?: string
   options: readonly Option<Value>[]
@@ -102,9 +110,10 @@ interface Chosen<Value> {
 }
 
 export function choice<Value>(given: Chosen<Value>): ChoicePart {
-  const { label, options, chosen, choose, typed, hint } = given
+  const { label, role, options, chosen, choose, typed, hint } = given
   const pickOf = (option: Option<Value>): Pick => ({
     label: option.label,
+    variable: role && typeof option.value === 'string' ? option.value : undefined,
     sign: option.sign,
     note: option.note,
     isChosen: chosen !== undefined && same(option.value, chosen),
@@ -113,6 +122,7 @@ export function choice<Value>(given: Chosen<Value>): ChoicePart {
   return {
     kind: 'choice',
     label,
+    role,
     text: given.text ?? options.find(({ value }) => same(value, chosen))?.label ?? '',
     options: options.map(pickOf),
     typed:

@@ -71,6 +71,7 @@ function statement(ground: StatementContext): Statement {
     sentence: [
       choice({
         label: 'Variable shown',
+        role: 'y',
         text: label(held.variable),
         options: axisOptions([...variables]),
         chosen: held.variable,
@@ -88,6 +89,7 @@ function statement(ground: StatementContext): Statement {
       text(' '),
       choice({
         label: 'For which categories',
+        role: 'by',
         text: held.by === null ? 'by itself' : `for each ${within(held.by)}`,
         options: each,
         chosen: held.by,

@@ -1,6 +1,6 @@
 /** The scatterplot matrix: its name, and its statement. */
 import { blankColour, blankMatrix } from '@/figure-model/blank'
-import type { FigureDocument } from '@/api/types'
+import type { FigureDocument, VariableSummary } from '@/api/types'
 import { joined } from '@/figure-model/words'
 import { filterWords } from '@/figure-model/statement/filter-words'
 import {
@@ -25,6 +25,22 @@ import type { FigureKind } from '@/kinds/figure-kind'
 const MOST = 16
 /** With so many variables it starts. */
 const FIRST = 5
+/** From so many values without a gap, numbers count rows. */
+const FEWEST_COUNTED = 30
+
+/** Numbers that measure something: not such as count the rows from first to last. */
+const amounts = (variables: readonly VariableSummary[]): VariableSummary[] =>
+  variables.filter(
+    ({ kind, distinct, min, max }) =>
+      kind === 'number' &&
+      !(
+        distinct !== null &&
+        distinct >= FEWEST_COUNTED &&
+        typeof min === 'number' &&
+        typeof max === 'number' &&
+        max - min + 1 === distinct
+      ),
+  )
 
 type Matrix = NonNullable<FigureDocument['matrix']>
 
@@ -34,6 +50,7 @@ function colourChoice(ground: StatementContext, label: string, words?: string): 
   const options = colourOptions([...variables])
   return choice({
     label,
+    role: 'colour',
     text: words,
     options: words ? options.slice(0, -1) : options,
     chosen: document.colour?.variable,
@@ -54,6 +71,10 @@ function statement(ground: StatementContext): Statement {
   const others = matrixOptions([...variables]).filter(
     ({ value }) => !held.variables.includes(value),
   )
+  const numbers = amounts(variables)
+    .map(({ name }) => name)
+    .filter((name) => !held.variables.includes(name))
+    .slice(0, MOST - held.variables.length)
   const set = (change: Partial<Matrix>): void =>
     edit((draft) => void Object.assign(draft.matrix!, change))
   const setVariable = (place: number, name: string | null): void =>
@@ -112,10 +133,18 @@ function statement(ground: StatementContext): Statement {
         ? [
             choice({
               label: 'Add a variable',
+              role: 'matrix',
               text: '+ variable',
               options: others,
               choose: (name) => edit((draft) => void draft.matrix!.variables.push(name)),
             }),
+          ]
+        : []),
+      ...(numbers.length
+        ? [
+            act('Add all numbers', '+ all numbers', () =>
+              edit((draft) => void draft.matrix!.variables.push(...numbers)),
+            ),
           ]
         : []),
       ...(document.colour ? [] : [colourChoice(ground, 'Add a colour', '+ colour')]),
@@ -133,13 +162,12 @@ export const matrix: FigureKind = {
   statement,
   /** The matrix that was there before, or one that starts with this pair. */
   offer: ({ document, variables, edit }) => {
-    const numbers = variables.filter(({ kind }) => kind === 'number')
-    if (numbers.length < 2) return null
+    if (variables.filter(({ kind }) => kind === 'number').length < 2) return null
     const words = document.matrix ? '← matrix' : '+ matrix'
     return act('Every pair against each other', words, () =>
       edit((draft) => {
         draft.kind = 'scatterplot matrix'
-        const names = [...draft.y, draft.x, ...numbers.map(({ name }) => name)]
+        const names = [...draft.y, draft.x, ...amounts(variables).map(({ name }) => name)]
         draft.matrix ??= blankMatrix([...new Set(names)].slice(0, FIRST))
       }),
     )

@@ -1,7 +1,8 @@
 /** The sentence of a figure of one pair of axes. */
 import { blankColour, blankTrend, setFamily as giveFamily } from '@/figure-model/blank'
 import type { FigureDocument, Trend } from '@/api/types'
-import { trendLabel } from '@/figure-model/families'
+import { familyOf, trendLabel } from '@/figure-model/families'
+import { settingKey } from '@/figure-model/settings'
 import { filterWords } from '@/figure-model/statement/filter-words'
 import {
   axisOptions,
@@ -49,14 +50,22 @@ function setBy(ground: StatementContext, place: number, by: string | null): void
   })
 }
 
+/** A family that says nothing before something is typed opens the field for it. */
+function openWords({ seek }: StatementContext, family: string, place: number): void {
+  const typed = familyOf(family).settings.find(({ control }) => control === 'text')
+  if (typed) seek(`trend-${place}`, settingKey(typed.name))
+}
+
 function addTrend(ground: StatementContext, family: string | null): void {
   if (family === null) return
+  const place = ground.document.trends.length
   const colour = scaleOf(ground) === 'category' ? ground.document.colour : null
   ground.edit((draft) => {
     const groups = colour?.variable ?? null
     const taken = draft.trends.some((trend) => trend.by === groups && trend.family === family)
     draft.trends.push(blankTrend(family, taken ? null : groups))
   })
+  openWords(ground, family, place)
 }
 
 function upParts(ground: StatementContext): StatementPart[] {
@@ -66,6 +75,7 @@ function upParts(ground: StatementContext): StatementPart[] {
   return document.y.flatMap((up, i) => [
     text(between(i, count)),
     choice<string | null>({
+      role: i === 0 ? 'y' : undefined,
       label: i === 0 ? 'y variable' : `y variable ${i + 1}`,
       text: i === 0 ? label(up) : within(up),
       options: [
@@ -91,11 +101,13 @@ function trendParts(ground: StatementContext, trend: Trend, place: number): Stat
       text: trendLabel(trend),
       options: familyOptions(document),
       chosen: trend.family,
-      choose: (family) =>
+      choose: (family) => {
         edit((draft) => {
           if (family === null) draft.trends.splice(place, 1)
           else giveFamily(draft.trends[place], family)
-        }),
+        })
+        if (family !== null) openWords(ground, family, place)
+      },
     }),
     text(' for '),
     choice<string | null>({
@@ -142,6 +154,7 @@ export function statement(ground: StatementContext): Statement {
       text(' against '),
       choice({
         label: 'x variable',
+        role: 'x',
         text: within(document.x),
         options: axisOptions(variables),
         chosen: document.x,
@@ -160,6 +173,7 @@ export function statement(ground: StatementContext): Statement {
           ? [
               choice({
                 label: 'Add another variable',
+                role: 'another y',
                 text: '+ y variable',
                 options: more,
                 choose: (name) => addUp(ground, name),

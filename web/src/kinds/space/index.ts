@@ -95,6 +95,7 @@ function statement(ground: StatementContext): Statement {
     sentence: [
       choice({
         label: 'y variable',
+        role: 'y',
         text: label(up),
         options,
         chosen: up,
@@ -103,6 +104,7 @@ function statement(ground: StatementContext): Statement {
       text(' against '),
       choice({
         label: 'x variable',
+        role: 'x',
         text: within(document.x),
         options,
         chosen: document.x,
@@ -111,6 +113,7 @@ function statement(ground: StatementContext): Statement {
       text(' and '),
       choice<string | null>({
         label: 'z variable',
+        role: 'z',
         text: within(space!.variable),
         options: [...options, { label: 'remove it', value: null }],
         chosen: space!.variable,

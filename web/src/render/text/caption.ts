@@ -121,9 +121,7 @@ export function fieldText(
         ? bandsText(document.trends[0].bands, document.trends[0].errors)
         : ''
     case 'read off':
-      return fitsOf(answer)
-        .flatMap(({ report }) => readOffLines(report))
-        .join('; ')
+      return each(answer, (fit) => readOffLines(fit).join('; ') || null)
     case 'set aside':
       return String(counts.set_aside)
   }
