@@ -17,7 +17,7 @@ WEB_SOURCES := $(shell find docs/guide docs/screenshots docs/statistics.md web/s
 # What the front end knows of documents, families and kinds comes from the models of the server.
 GENERATED := web/src/api/schema.d.ts web/src/figure-model/vocabulary.ts
 
-.PHONY: help setup demo dev test check check-python check-web test-browser test-all-else tried-again test-web format shots bench calibrate texts crucible clean
+.PHONY: help setup demo dev test check check-python check-web test-browser test-browser-and-check test-all-else tried-again test-web format shots bench calibrate texts crucible clean
 
 help: ## Show what can be made
 	@grep -E '^[a-z-]+:.*## ' Makefile | sed -E 's/:.*## /\t/' | expand -t 14
@@ -32,12 +32,12 @@ dev: setup ## Start server and front end, both reloading when a file changes
 	$(BIN)/uvicorn --factory yarrowdew.cli.serving:development_app --reload --reload-dir src --port 8420 & \
 	cd web && npm run --silent dev
 
-# Once all is set up: the browser, which works on both cores, and beside it everything else. What failed
-# is said last, where only the end of it all is kept.
+# Once all is set up, in two lanes that take about as long: the browser and then the checks, and beside
+# them everything else. What failed is said last, where only the end of it all is kept.
 test: ## Check and test everything
 	@$(MAKE) --no-print-directory -j2 setup
 	@mkdir -p build; rm -f build/*-tests.txt; failed=0; \
-	$(MAKE) --no-print-directory -j2 test-browser test-all-else || failed=1; \
+	$(MAKE) --no-print-directory -j2 test-browser-and-check test-all-else || failed=1; \
 	$(MAKE) --no-print-directory tried-again || failed=1; \
 	{ grep -hE '^(E  |FAILED|ERROR)' build/*-tests.txt || true; } | cut -c1-300; exit $$failed
 
@@ -59,9 +59,12 @@ test-web: $(STAMPS)/node $(GENERATED)
 	cd web && npm run --silent test
 
 test-all-else:
-	@MAKEFLAGS= $(MAKE) --no-print-directory check test-web
+	@MAKEFLAGS= $(MAKE) --no-print-directory test-web
 	@$(BIN)/pytest tests --ignore tests/web > build/other-tests.txt 2>&1 || (cat build/other-tests.txt; exit 1)
 	@tail -n 1 build/other-tests.txt
+
+test-browser-and-check: test-browser
+	@MAKEFLAGS= $(MAKE) --no-print-directory check
 
 test-browser: $(CHROMIUM)
 	@status=0; $(BIN)/pytest tests/web -o cache_dir=build/cache-browser > build/browser-tests.txt 2>&1 \

@@ -47,12 +47,15 @@ def test_certified_curves_are_found_from_its_own_starts(name: str) -> None:
     )
     named = {b: a for terms in zip(due, ours, strict=True) for a, b in zip(*terms, strict=True)}
     found = {named.get(b, b): value for b, value in found.items()}
-    if certified.residual_sd is not None:
-        assert fit.residual_sd == pytest.approx(certified.residual_sd, rel=1e-9)
+    # What a double of this size can say of residuals: of Lanczos1 three digits.
+    sd = certified.residual_sd
+    limit = 0.0 if sd is None else 2 * np.finfo(float).eps * float(np.abs(certified.y).max()) / sd
+    if sd is not None:
+        assert fit.residual_sd == pytest.approx(sd, rel=1e-9 + limit, abs=0)
     for parameter, (value, se) in certified.coefficients.items():
-        assert found[parameter][0] == pytest.approx(value, rel=1e-6)
+        assert found[parameter][0] == pytest.approx(value, rel=1e-6, abs=0)
         if se is not None:
-            assert found[parameter][1] == pytest.approx(se, rel=1e-6)
+            assert found[parameter][1] == pytest.approx(se, rel=1e-6 + limit, abs=0)
 
 
 def test_a_function_is_known_by_its_other_name() -> None:

@@ -18,7 +18,7 @@ FIGURES = ROOT / "src/yarrowdew/figures"
 CAUTIONS = [*FIGURES.glob("cautions/*.py"), *FIGURES.glob("kinds/*/words.py")]
 
 
-def test_the_table_of_trends_is_what_families_declare() -> None:
+def test_its_tables_are_what_the_code_declares() -> None:
     page = (ROOT / "docs" / "statistics.md").read_text(encoding="utf-8")
     assert with_tables(page) == page, "write it anew with yarrowdew statistics docs/statistics.md"
 
@@ -54,6 +54,25 @@ def test_every_caution_is_described(title: str) -> None:
     words = re.sub(r" (about|for|of|on)$", "", title.lower())
     known = [words, words.replace("residual scatter", "residual scatter is"), words.strip("’s ")]
     assert any(text in PAGE for text in known), title
+
+
+def functions_with_titles() -> list[tuple[str, ast.FunctionDef]]:
+    """Functions at the top of their module in which a caution is made."""
+    return [
+        (module.stem, node)
+        for module in CAUTIONS
+        for node in ast.parse(module.read_text(encoding="utf-8")).body
+        if isinstance(node, ast.FunctionDef)
+        and any(isinstance(one, ast.keyword) and one.arg == "title" for one in ast.walk(node))
+    ]
+
+
+@pytest.mark.parametrize(
+    "function", [node for _, node in functions_with_titles()], ids=lambda node: node.name
+)
+def test_every_caution_is_declared_where_it_is_made(function: ast.FunctionDef) -> None:
+    names = {ast.unparse(one.func) for one in function.decorator_list if isinstance(one, ast.Call)}
+    assert "documented" in names
 
 
 def test_the_measured_table_is_there() -> None:

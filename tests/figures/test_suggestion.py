@@ -12,7 +12,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from yarrowdew.demo.tables import demo_tables
-from yarrowdew.figures.analyses.suggestion import pairs_by_interest, suggest_figure, worth_a_look
+from yarrowdew.figures.analyses.suggestion import (
+    pairs_by_interest,
+    repeated_columns,
+    suggest_figure,
+    worth_a_look,
+)
 from yarrowdew.tables.errors import TableError
 from yarrowdew.tables.reading import read_bytes
 from yarrowdew.tables.table import Kind, Table
@@ -206,3 +211,24 @@ def test_any_three_columns_of_numbers_have_a_figure_and_no_pair_twice(rows: list
     assert len(found) == len(set(found))
     assert suggest_figure(table, "id").x
     worth_a_look(table)
+
+
+@pytest.mark.parametrize(
+    ("columns", "found"),
+    [
+        (["wk1", "wk2", "wk3", "wk4"], ("wk", 4)),
+        (["artist", "wk1", "wk2", "wk3", "wk4", "wk5"], ("wk", 5)),
+        (["Day 0", "Day 1", "Day 4", "Day 8"], ("Day", 4)),
+        # Too few, not in order, or numbers without a name in common.
+        (["wk1", "wk2", "wk3"], None),
+        (["wk4", "wk3", "wk2", "wk1"], None),
+        (["2001", "2002", "2003", "2004"], None),
+        (["wk1", "day2", "wk3", "day4", "wk5"], None),
+    ],
+)
+def test_columns_numbered_alike_are_offered_to_be_stacked(
+    columns: list[str], found: tuple[str, int] | None
+) -> None:
+    rows = {name: [1.0, 2.0, 4.0] if name != "artist" else ["a", "b", "c"] for name in columns}
+    repeated = repeated_columns(read(text(**rows)))
+    assert (repeated and (repeated.name, len(repeated.variables))) == found

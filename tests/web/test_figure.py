@@ -386,3 +386,32 @@ class TestSaving:
         saved = document(demo)
         expected = ("humidity", ["cloud"]) if ours else ("wind", ["yield"])
         assert (saved["x"], saved["y"]) == expected
+
+
+class TestPuttingVariables:
+    def test_one_is_dragged_onto_the_figure(self, demo: Page) -> None:
+        wind = demo.get_by_role("button", name="Wind, m/s, number")
+        box = demo.locator("canvas.canvas").bounding_box()
+        assert box is not None
+        wind.hover()
+        demo.mouse.down()
+        demo.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2, steps=4)
+        places = demo.get_by_test_id("drop")
+        expect(places).to_contain_text("x axis")
+        across = places.get_by_text("x axis", exact=True).bounding_box()
+        assert across is not None
+        demo.mouse.move(
+            across["x"] + across["width"] / 2, across["y"] + across["height"] / 2, steps=4
+        )
+        demo.mouse.up()
+        expect(places).to_have_count(0)
+        drawn(demo)
+        assert document(demo)["x"] == "wind"
+
+    def test_one_is_put_there_from_its_panel(self, demo: Page) -> None:
+        demo.get_by_role("button", name="Wind, m/s, number").click()
+        roles = demo.get_by_role("group", name="Put it on the open figure")
+        roles.get_by_role("button", name="size").click()
+        drawn(demo)
+        expect(roles.get_by_role("button", name="size")).to_have_attribute("aria-pressed", "true")
+        assert document(demo)["size"]["variable"] == "wind"

@@ -52,10 +52,11 @@ class TestForms:
     def test_a_formula_is_typed_mended_and_kept(self, demo: Page) -> None:
         open_trial(demo)
         choose(demo, "Trend", "formula")
-        drawn(demo)
-        tune_trend(demo)
         panel = demo.get_by_test_id("tuning")
         typed = panel.get_by_label("Formula", exact=True)
+        # What says nothing before it is typed opens its field.
+        expect(typed).to_be_focused()
+        drawn(demo)
         typed.fill("top / (1 + exp(-k * (x - mid))")
         typed.press("Enter")
         expect(panel).to_contain_text("')' is expected instead of the end (at character 31)")
@@ -74,6 +75,7 @@ class TestForms:
         assert document(demo)["trends"][0]["settings"]["known"] == ""
         demo.keyboard.press("Escape")
         card = demo.get_by_role("article", name="Readings of silica")
+        expect(card.get_by_role("list", name="Coefficients")).to_contain_text("top = ")
         card.get_by_text("Intervals and assumptions").click()
         expect(card).to_contain_text("r of top and k")
         # Two groups, where the same is read off both.

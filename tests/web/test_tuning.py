@@ -32,8 +32,8 @@ class TestStatement:
         assert "sized by wind, coloured by valley, labelled by station" in statement(demo)
         saved = document(demo)
         assert saved["size"]["variable"] == "wind"
-        # Of many points only those furthest out are named.
-        assert saved["names"]["show"] == "outermost"
+        # Of many bubbles only the largest are named.
+        assert saved["names"]["show"] == "largest"
         demo.get_by_role("button", name="Add error bars").click()
         # No variable is called an error: nothing is drawn before its source is chosen.
         assert document(demo)["error_bars"]["y"] is None
@@ -310,7 +310,8 @@ class TestByHand:
         panel.get_by_label("In the legend as").press("Enter")
         panel.get_by_role("button", name="Label it").click()
         saved = document(demo)
-        assert saved["names"]["show"] == "chosen"
+        # Beside those that are labelled already.
+        assert saved["names"]["show"] == "outermost"
         assert saved["singled_out"][0]["rows"] == saved["names"]["rows"]
         assert saved["singled_out"][0]["name"] == "the lowest"
 

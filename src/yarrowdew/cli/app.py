@@ -75,7 +75,7 @@ COMMANDS = {
     "statistics": _Command(
         "generated",
         "write_statistics",
-        "Print docs/statistics.md with its table of trends written anew.",
+        "Print docs/statistics.md with its tables written anew.",
         hidden=True,
     ),
     "vocabulary": _Command(

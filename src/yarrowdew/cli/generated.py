@@ -32,7 +32,7 @@ def write_python_reference() -> None:
 
 
 def write_statistics(page: Path) -> None:
-    """Print docs/statistics.md with its table of trends written anew."""
+    """Print docs/statistics.md with its tables written anew."""
     typer.echo(with_tables(page.read_text(encoding="utf-8")), nl=False)
 
 

@@ -13,6 +13,7 @@ from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.concordance import dense_ranks, inversions_of_ranks, ranks, sorted_pairs
 from yarrowdew.core.exact_tests import MOST_PAIRED, paired_ranks_p
 from yarrowdew.core.intervals import normal_quantile, ratio, t_p_value
+from yarrowdew.core.register import documented
 from yarrowdew.core.sample import Array, Sample
 
 _SAFE = 1e-100
@@ -61,6 +62,12 @@ def pearson(sample: Sample, level: float = 0.95) -> Correlation:
     return correlation_of(max(-1.0, min(1.0, sxy / math.sqrt(sxx * syy))), n, level)
 
 
+@documented(
+    "pairs",
+    "Pearson’s r",
+    "interval by Fisher (1921); p by Student’s t. Beside a straight line r stands with the line’s own test; with weights it is the root of the weighted R²; it is not shown beside another test",
+    "supposes normal margins; a caution says where tails make it short",
+)
 def correlation_of(r: float | None, n: int, level: float = 0.95) -> Correlation:
     """Say what a product-moment correlation of n rows is worth; see `pearson`."""
     if r is None or n < 3:
@@ -81,6 +88,12 @@ def _about_mean(values: Array) -> Array:
     return np.asarray(inner - inner.mean())
 
 
+@documented(
+    "pairs",
+    "Spearman’s ρ",
+    "p by all orders up to 10 rows, Student’s t above; interval by Bonett and Wright (2000), none where the order is perfect",
+    "p exact up to 10 rows, ties as they are",
+)
 def spearman(sample: Sample, level: float = 0.95) -> Correlation:
     """Spearman's rank correlation, tied values at the mean of their ranks.
 
@@ -115,6 +128,12 @@ EXACT_KENDALL = 170
 """Rows up to which Kendall's p value is exact, where nothing is tied."""
 
 
+@documented(
+    "pairs",
+    "Kendall’s τ-b",
+    "p by Kendall’s S; interval by Fieller, Hartley and Pearson (1957), none where the order is perfect",
+    "p exact to 170 rows without ties",
+)
 def kendall(sample: Sample, level: float = 0.95) -> Correlation:
     """Kendall's τ-b, in O(n log n) (Knight 1966).
 
@@ -209,6 +228,12 @@ def exact_kendall_p(n: int, discordant: int) -> float:
     return float(min(1.0, 2 * shares.sum()))
 
 
+@documented(
+    "pairs",
+    "lists of pairs",
+    "p values adjusted by Holm (1979) for the number of pairs",
+    "holds whatever the pairs have in common",
+)
 def holm(p_values: Sequence[float | None]) -> list[float | None]:
     """Adjust p values for having looked at all of them (Holm 1979); None stays None."""
     known = [(p, i) for i, p in enumerate(p_values) if p is not None]
@@ -224,6 +249,12 @@ EXACT_DISTANCE = 1_500
 """Rows up to which the distance correlation is exact; above, of so many evenly chosen rows."""
 
 
+@documented(
+    "pairs",
+    "distance correlation",
+    "Székely and Rizzo (2013)",
+    "p approximate",
+)
 def distance_correlation(sample: Sample, level: float = 0.95) -> Correlation:
     """Distance correlation (Székely, Rizzo and Bakirov 2007): 0 only where nothing goes together.
 

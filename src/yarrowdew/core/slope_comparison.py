@@ -14,6 +14,7 @@ import scipy
 from yarrowdew.core.association import holm
 from yarrowdew.core.distributions.comparison import Difference
 from yarrowdew.core.intervals import t_p_value, t_quantile
+from yarrowdew.core.register import documented
 from yarrowdew.core.trends.families.straight import StraightLine
 from yarrowdew.core.trends.intervals.bootstrap import Resampled
 from yarrowdew.core.trends.intervals.covariance import CovarianceFit
@@ -105,6 +106,18 @@ class SlopesCompared:
     pairs: tuple[TwoLines, ...]
 
 
+@documented(
+    "groups of lines",
+    "slopes of groups",
+    "Welch (1951) on the slopes, each with its own standard error (equal, HC3 or bootstrap) and degrees of freedom; the common slope has the variance of Meier (1953)",
+    "approximate; see the table of coverage",
+)
+@documented(
+    "groups of lines",
+    "difference of two slopes, and of two heights at the common slope",
+    "Satterthwaite (1946); intervals allow for the number of pairs (Bonferroni), p values by Holm (1979), for up to six groups",
+    "approximate",
+)
 def compare_slopes(lines: Sequence[LineOfGroup], level: float = 0.95) -> SlopesCompared | None:
     """Compare slopes of groups that scatter differently.
 

@@ -19,6 +19,7 @@ from yarrowdew.core.exact_tests import (
     ways,
 )
 from yarrowdew.core.intervals import normal_quantile, t_p_value, t_quantile
+from yarrowdew.core.register import documented
 from yarrowdew.core.sample import Array
 
 _STEPS = 200
@@ -65,6 +66,12 @@ class Moments:
         return cls(len(values), float(values.mean()) if len(values) else 0.0, variance)
 
 
+@documented(
+    "distributions",
+    "difference of two means",
+    "Welch (1947), Satterthwaite (1946); intervals of pairs allow for their number (Bonferroni), p values by Holm (1979)",
+    "approximate",
+)
 def mean_difference(first: Moments, second: Moments, level: float = 0.95) -> Difference | None:
     """Difference of means where groups scatter differently (Welch 1947, Satterthwaite 1946).
 
@@ -84,6 +91,12 @@ def mean_difference(first: Moments, second: Moments, level: float = 0.95) -> Dif
     return Difference(value, value - half, value + half, t_p_value(value / math.sqrt(total), df))
 
 
+@documented(
+    "distributions",
+    "difference of locations",
+    "Hodges and Lehmann (1963); p by Mann and Whitney (1947); interval by these or, where it reaches further, by Brunner and Munzel (2000)",
+    "p exact up to 50 rows together, ties as they are; normal approximation above. The interval holds also where spreads differ (see the table of coverage); of skewed groups it is that of the median of all differences",
+)
 def shift(first: Array, second: Array, level: float = 0.95) -> Difference | None:
     """By how much the second group lies further on: the median of all differences between the two.
 
@@ -229,6 +242,12 @@ class OfSeveral:
     is_exact: bool = False
 
 
+@documented(
+    "distributions",
+    "several means",
+    "Welch’s F (1951)",
+    "approximate",
+)
 def variance_analysis(groups: Sequence[Moments]) -> OfSeveral | None:
     """Whether means differ, where groups scatter differently (Welch 1951); None for too few
     values.
@@ -249,6 +268,12 @@ def variance_analysis(groups: Sequence[Moments]) -> OfSeveral | None:
     return OfSeveral(f, (float(k - 1), df), float(scipy.special.fdtrc(k - 1, df, f)))
 
 
+@documented(
+    "distributions",
+    "several groups by ranks",
+    "Kruskal and Wallis (1952)",
+    "exact where the rows can be parted in 200,000 ways or fewer; χ² above",
+)
 def rank_analysis(groups: Sequence[Array]) -> OfSeveral | None:
     """Whether groups lie differently, by ranks (Kruskal and Wallis 1952), with ties.
 

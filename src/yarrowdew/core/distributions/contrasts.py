@@ -11,6 +11,8 @@ import math
 import sys
 from dataclasses import dataclass
 
+from yarrowdew.core.register import documented
+
 _MOST_LOG = math.log(sys.float_info.max)
 
 
@@ -23,6 +25,12 @@ class Estimate:
     high: float | None
 
 
+@documented(
+    "groups of lines",
+    "difference of what is read off two lines",
+    "Howe (1974), Zou and Donner (2008), from the two intervals",
+    "approximate",
+)
 def difference(first: Estimate, second: Estimate) -> Estimate:
     """How much larger the second is; open where an interval it rests on is."""
     value = second.value - first.value
@@ -41,6 +49,12 @@ def _reach(a: float, a_end: float | None, b: float, b_end: float | None) -> floa
     return math.hypot(a - a_end, b - b_end)
 
 
+@documented(
+    "groups of lines",
+    "ratio of what is read off two lines",
+    "the same on logarithms",
+    "approximate",
+)
 def ratio(first: Estimate, second: Estimate) -> Estimate | None:
     """How many times as large the second is; None where either is not above zero.
 

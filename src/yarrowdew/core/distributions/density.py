@@ -13,6 +13,7 @@ import scipy
 
 from yarrowdew.core.aggregates.cell_counts import Grid
 from yarrowdew.core.arithmetic import scaled
+from yarrowdew.core.register import documented
 from yarrowdew.core.sample import Array
 
 GRID = 1024
@@ -194,6 +195,12 @@ def wide_enough(low: float, high: float, width: float | None) -> float | None:
     return width if width >= high / MOST_BINS - low / MOST_BINS else None
 
 
+@documented(
+    "distributions",
+    "histogram",
+    "bars count values as the decimals by which they are written; width by Freedman and Diaconis (1981)",
+    "exact",
+)
 def histogram(values: Array, step: float | None = None, start: float | None = None) -> Histogram:
     """Count values in steps that begin at a multiple of the step, or at a given place.
 
@@ -210,6 +217,12 @@ def histogram(values: Array, step: float | None = None, start: float | None = No
     return Histogram(steps.edges, steps.count(values), steps.step)
 
 
+@documented(
+    "distributions",
+    "density",
+    "Gaussian kernel, bandwidth of Botev, Grotowski and Kroese (2010)",
+    "an estimate, without an interval",
+)
 def kernel_density(values: Array, points: int = 128, bandwidth: float | None = None) -> Density:
     """Smooth the distribution of values with a Gaussian kernel.
 
@@ -335,6 +348,12 @@ def _plug_in_time(n: int, waves: Array, squares: Array) -> float | None:
         return None
 
 
+@documented(
+    "distributions",
+    "box, outliers",
+    "quartiles; 1.5 times their range (Tukey 1977)",
+    "exact",
+)
 def box_numbers(values: Array) -> BoxNumbers:
     """Find what a box with whiskers shows.
 

@@ -11,6 +11,7 @@ import scipy
 from yarrowdew.core.arithmetic import scaled
 from yarrowdew.core.distributions.density import BoxNumbers, box_numbers
 from yarrowdew.core.intervals import check_level, normal_quantile, t_quantile
+from yarrowdew.core.register import documented
 from yarrowdew.core.sample import Array
 
 
@@ -56,6 +57,18 @@ class Spread:
     far: np.ndarray
 
 
+@documented(
+    "distributions",
+    "mean",
+    "Student’s t",
+    "exact under normal scatter; short under skew (see the table of coverage)",
+)
+@documented(
+    "distributions",
+    "median",
+    "order statistics",
+    "covers at least as often as it says; none below 6 rows at 95 %",
+)
 def spread(values: Array, level: float = 0.95) -> Spread:
     """Say how values are spread.
 

@@ -297,7 +297,8 @@ def repeated_columns(table: Table) -> RepeatedColumns | None:
     if len(longest) < _FEWEST_REPEATED:
         return None
     stem, numbers = numbered_alike(longest) or ("", [])
-    if not stem or numbers != sorted(numbers):
+    # Columns without a header are numbered, too.
+    if not stem or stem.lower() == "column" or numbers != sorted(numbers):
         return None
     return RepeatedColumns(variables=longest, name=stem)
 

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from functools import partial
 
 from yarrowdew.core.parallel import submit
+from yarrowdew.core.register import documented
 from yarrowdew.core.sample import paired
 from yarrowdew.core.trends import FAMILIES
 from yarrowdew.figures.cautions.groups import cautions_of_groups
@@ -51,6 +52,12 @@ def cautions_of(points: Points, readings: Readings) -> list[Caution]:
     return [*once.values(), *of_points]
 
 
+@documented(
+    "cautions",
+    "R² cannot be compared here",
+    "trends about zero, or on logarithms, beside others",
+    "whenever it is so",
+)
 def comparability_caution(fits: Sequence[Reading]) -> list[Caution]:
     """Find R² that stand side by side and measure different things."""
     made = [f for f in fits if f.fit is not None]

@@ -13,6 +13,7 @@ from yarrowdew.core.cautions import (
 )
 from yarrowdew.core.dependence import alike_in_groups
 from yarrowdew.core.errors import FitError
+from yarrowdew.core.register import documented
 from yarrowdew.core.trends import FAMILIES, TrendFit
 from yarrowdew.figures.pipeline.axis_values import AxisValues
 from yarrowdew.figures.pipeline.fitting import FittedTrend, lines_of
@@ -59,6 +60,12 @@ def cautions_of_groups(points: Points, one: FittedTrend, said: Sequence[Reading]
     ]
 
 
+@documented(
+    "cautions",
+    "Rows of the same … are alike",
+    "intraclass correlation of residuals of at least 0.3, F test p < 0.001, three groups or more",
+    "0.1 %",
+)
 def _alike_groups(points: Points, said: Reading | None, groups: Groups) -> list[Caution]:
     """Find rows of one group that resemble one another about one line for all."""
     if said is None or said.fit is None:
@@ -84,6 +91,12 @@ def _alike_groups(points: Points, said: Reading | None, groups: Groups) -> list[
     ]
 
 
+@documented(
+    "cautions",
+    "One … slopes the other way; slopes point both ways",
+    "intervals of slopes that allow for the number of groups (Bonferroni)",
+    "5 % at most",
+)
 def group_cautions(
     whole: HasSlope,
     each: Mapping[str, HasSlope],

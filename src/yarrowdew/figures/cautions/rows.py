@@ -13,6 +13,7 @@ from yarrowdew.core.cautions import (
     share_hidden,
     uneven_missing,
 )
+from yarrowdew.core.register import documented
 from yarrowdew.core.sample import Array
 from yarrowdew.figures.pipeline.axis_values import AxisValues
 from yarrowdew.figures.text.words import (
@@ -24,6 +25,12 @@ from yarrowdew.figures.text.words import (
 from yarrowdew.figures.wire.reports import Caution
 
 
+@documented(
+    "cautions",
+    "… is missing mostly where …",
+    "a binomial test, p < 0.01",
+    "1 %",
+)
 def missing_caution(x: AxisValues, y: AxisValues) -> list[Caution]:
     """Find rows that are missing in one variable mostly at one end of the other."""
     out = []
@@ -44,6 +51,12 @@ def missing_caution(x: AxisValues, y: AxisValues) -> list[Caution]:
     return out
 
 
+@documented(
+    "cautions",
+    "Many points overlap",
+    "20 % of marks exactly on another",
+    "whenever it is so",
+)
 def crowding_caution(x: Array, y: Array) -> list[Caution]:
     """Find many marks on one place."""
     if not may_hide(x, y, MANY_ON_ONE_PLACE):
@@ -61,6 +74,12 @@ def crowding_caution(x: Array, y: Array) -> list[Caution]:
     ]
 
 
+@documented(
+    "cautions",
+    "The interval of r may be too short",
+    "excess kurtosis of x or y above 2, p < 0.001 (Anscombe and Glynn 1983), and r clear; Fisher’s interval then covers 72 to 92 %",
+    "below 0.6 %",
+)
 def tails_caution(
     p_value: float | None, values: Mapping[str, Array], *, group: str | None = None
 ) -> list[Caution]:

@@ -24,6 +24,7 @@ from yarrowdew.core.dependence import Alike, alike_neighbours
 from yarrowdew.core.equation import decimals_for
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.influence import InfluentialRow, deciding_row, influential_row, without_row
+from yarrowdew.core.register import documented
 from yarrowdew.core.sample import Sample
 from yarrowdew.core.trends import FAMILIES, Family, TrendFit, fit_trend
 from yarrowdew.core.trends.on_logarithms import LineOnLogarithms
@@ -98,6 +99,12 @@ def _called(fitted: Reading) -> str:
     return f"{fitted.report.group}’s line" if fitted.report.group else "the line"
 
 
+@documented(
+    "cautions",
+    "Few rows",
+    "fewer than 5 degrees of freedom",
+    "whenever there are so few",
+)
 def _few(fitted: Reading, of: str) -> list[Caution]:
     if fitted.fit is None or fitted.fit.degrees_of_freedom >= FEW_DEGREES_OF_FREEDOM:
         return []
@@ -171,6 +178,12 @@ def _misleading(
     return out
 
 
+@documented(
+    "cautions",
+    "The intercept of … is not 0",
+    "a line through the origin, where the 95 % interval of a free intercept leaves 0 out",
+    "5 %",
+)
 def _through_origin(fitted: Reading, found: Coefficient | None, of: str) -> list[Caution]:
     if found is None or found.low is None or found.high is None:
         return []
@@ -187,6 +200,12 @@ def _through_origin(fitted: Reading, found: Coefficient | None, of: str) -> list
     ]
 
 
+@documented(
+    "cautions",
+    "Row … alone decides the line",
+    "its leverage is 1",
+    "never",
+)
 def _deciding(fitted: Reading, of: str, row: int) -> Caution:
     return Caution(
         title=f"Row {row + 1:,} alone decides {of}",
@@ -197,6 +216,12 @@ def _deciding(fitted: Reading, of: str, row: int) -> Caution:
     )
 
 
+@documented(
+    "cautions",
+    "Neighbouring rows are alike",
+    "lag-1 correlation of residuals in time, or in the order of the table, of at least 0.3, p < 0.001",
+    "0.1 %",
+)
 def _alike_neighbours(
     fitted: Reading, found: Alike | None, of: str, *, dated: bool
 ) -> list[Caution]:
@@ -214,6 +239,12 @@ def _alike_neighbours(
     ]
 
 
+@documented(
+    "cautions",
+    "The relationship is curved",
+    "p < 0.001 of a quadratic term, and 3 % less residual scatter",
+    "0.1 %",
+)
 def _bending(fitted: Reading, found: Bend | None, of: str) -> list[Caution]:
     if found is None:
         return []
@@ -228,6 +259,12 @@ def _bending(fitted: Reading, found: Bend | None, of: str) -> list[Caution]:
     ]
 
 
+@documented(
+    "cautions",
+    "Bends are cut off by a local regression",
+    "the approximate F test (Cleveland and Devlin 1988) against half the span, p < 0.001, and 3 % less residual scatter",
+    "below 0.1 %; found in all of 300 rows where the band covers 48 %",
+)
 def _cut_off(fitted: Reading, found: Bend | None, of: str) -> list[Caution]:
     if found is None:
         return []
@@ -250,6 +287,12 @@ def _margins_not_normal(fitted: Reading, sample: Sample) -> list[Caution]:
     return tails_caution(report.p_value, {"x": sample.x, "y": sample.y}, group=report.group)
 
 
+@documented(
+    "cautions",
+    "Residual scatter is not constant",
+    "Koenker’s form of the Breusch–Pagan test (1981), p < 0.001, and outer thirds that differ by half",
+    "0.1 %",
+)
 def _fanning(fitted: Reading, found: Fan | None, of: str) -> list[Caution]:
     if found is None or fitted.report.errors != "equal" or fitted.fit is None:
         return []
@@ -276,6 +319,12 @@ def _fanning(fitted: Reading, found: Fan | None, of: str) -> list[Caution]:
     ]
 
 
+@documented(
+    "cautions",
+    "Reading outside the data; … never reaches …",
+    "the range of x in the rows; the curve’s own ends",
+    "whenever it is so",
+)
 def _carried_on(fitted: Reading, of: str) -> list[Caution]:
     report = fitted.report
     outside = [r for r in report.readings if r.carried_on]
@@ -303,6 +352,12 @@ def _carried_on(fitted: Reading, of: str) -> list[Caution]:
     return out
 
 
+@documented(
+    "cautions",
+    "Row … has high influence",
+    "the outlier test on externally studentised residuals, for the number of rows and of lines (Cook and Weisberg 1982), p < 0.04; or a leverage above ½ where the slope is clear with the row or without it alone, and moves by three standard errors",
+    "at most 5 % of normal tables",
+)
 def _influential(
     fitted: Reading, fit: TrendFit, found: InfluentialRow, of: str, rows: npt.NDArray[np.intp]
 ) -> Caution:

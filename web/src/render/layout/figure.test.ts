@@ -402,6 +402,20 @@ describe('looks of marks', () => {
   const looks = (change: Partial<FigureDocument>, answer: Partial<Answer>, marks: Partial<Marks>) =>
     looksOf({ ...DOCUMENT, ...change }, { ...ANSWER, ...answer }, { ...MARKS, ...marks }, 1e5)
 
+  it('of a small group among very many are not as pale as the many', () => {
+    const count = 20_000
+    const many: Partial<Marks> = {
+      row: Uint32Array.from({ length: count }, (_, i) => i),
+      x: new Float64Array(count).fill(2),
+      y: new Float64Array(count).fill(20),
+      aside: new Uint8Array(count),
+      colour: Float64Array.from({ length: count }, (_, i) => Number(i < 5)),
+    }
+    const { category } = looks({ colour: blankColour('coating') }, { colour: GROUPS }, many)
+    expect(category(0).opacity).toBeLessThan(0.2)
+    expect(category(1).opacity).toBeGreaterThan(0.8)
+  })
+
   it('grow with their value, the largest drawn first, those without hollow', () => {
     const size = { variable: words('Homes'), low: 4, high: 100, non_positive: 1, missing: 0 }
     const made = looks(

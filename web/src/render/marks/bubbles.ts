@@ -22,15 +22,24 @@ export function diameterOf({ measure, start, largest }: Size, { low, high }: Siz
   }
 }
 
-/** Two or three round values, largest first, for the circles of a legend. */
+/** Two or three round values among the data, largest first, for the circles of a legend. */
 export function roundValues({ low, high }: SizeAnswer): number[] {
   if (high === null || low === null) return []
-  const step = roundStep(high, 5)
-  const top = Math.max(step, Math.floor(high / step + 1e-9) * step)
-  if (top > high) return [high]
-  const steps = Math.round(top / step)
-  const picked = [...new Set([steps, Math.max(1, Math.round(steps / 3)), 1])]
-  return picked.map((k) => Number((k * step).toPrecision(12))).slice(0, steps > 3 ? 3 : 2)
+  if (!(high > 0)) return [high]
+  // Where the values lie close together, their difference has rounder steps than they have.
+  for (const span of [high, high - Math.max(0, low)]) {
+    if (!(span > 0)) continue
+    const step = roundStep(span, 5)
+    const [first, last] = [
+      Math.max(1, Math.ceil(low / step - 1e-9)),
+      Math.floor(high / step + 1e-9),
+    ]
+    if (last <= first) continue
+    const third = Math.max(first, Math.round(last / 3))
+    const picked = [...new Set([last, third, first])]
+    return picked.map((k) => Number((k * step).toPrecision(12))).slice(0, last - first > 2 ? 3 : 2)
+  }
+  return [high]
 }
 
 /** The order in which bubbles are drawn: the largest first, so that small ones lie on top. */

@@ -100,8 +100,7 @@ export function looksOf(
   plotArea: number,
   only: number | null = null,
 ): Looks {
-  const count = marks.row.length
-  const base = baseLooks(document, answer, count, plotArea)
+  const base = baseLooks(document, answer, marks, plotArea)
   const { plain, missing, aside } = base
   const { looks, at } = eachOnce(
     [...plain, missing, ...aside].map((look, place) =>
@@ -187,12 +186,21 @@ interface Base {
   aside: MarkLook[]
 }
 
-function baseLooks(
-  document: FigureDocument,
-  answer: Answer,
-  count: number,
-  plotArea: number,
-): Base {
+/** A category of fewer marks than one in so many is as opaque as if it were one in so many. */
+const SMALL_GROUP = 10
+
+const countsOf = memoizeByDependencies<Marks, Uint32Array>()
+
+/** How many marks each category has. */
+const marksOfEach = (marks: Marks, categories: number): Uint32Array =>
+  countsOf(marks, [categories], () => {
+    const counts = new Uint32Array(categories)
+    for (const code of marks.colour ?? []) if (code < categories) counts[code]++
+    return counts
+  })
+
+function baseLooks(document: FigureDocument, answer: Answer, marks: Marks, plotArea: number): Base {
+  const count = marks.row.length
   const { shape, size, hollow: allHollow, outline, colour: fixed } = document.marks
   const opacity = opacityOf(document, count, plotArea)
   const halo = outline ? outline.width : count > MOST_WITH_HALO ? 0 : HALO
@@ -223,15 +231,24 @@ function baseLooks(
       missing,
       aside: [hollow(INK)],
     }
-  const each = (make: typeof filled): MarkLook[] =>
+  const counts = marksOfEach(marks, colour.categories.length)
+  /** A small group among many marks is not as pale as the many are. */
+  const ofGroup = (colour: Colour, turn: number, own: OwnLook | null, code: number): MarkLook => ({
+    ...filled(colour, turn, own),
+    opacity: opacityOf(document, Math.min(count, SMALL_GROUP * counts[code]), plotArea),
+  })
+  const each = (
+    make: (colour: Colour, turn: number, own: OwnLook | null, code: number) => MarkLook,
+  ): MarkLook[] =>
     entriesOf(colour).map((entry) =>
       make(
         colourOn(document, colour, entry.code),
         colour.turns[entry.code],
         ownLook(document, entry),
+        entry.code,
       ),
     )
-  return { plain: each(filled), missing, aside: each(hollow) }
+  return { plain: each(ofGroup), missing, aside: each(hollow) }
 }
 
 function placing(

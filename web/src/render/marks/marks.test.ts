@@ -1,3 +1,4 @@
+import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { blankSize } from '@/figure-model/blank'
 import type { SizeAnswer } from '@/api/types'
@@ -9,6 +10,7 @@ import { indexMarks } from '@/render/geometry/pick'
 import type { MarksItem } from '@/render/scene'
 import { logTicks } from '@/render/geometry/ticks'
 
+const number = fc.double({ min: 0.001, max: 1e6, noNaN: true })
 const answer = (low: number, high: number): SizeAnswer => ({
   variable: { name: 'v', label: 'V', in_sentence: 'v', unit: '', kind: 'number' },
   low,
@@ -44,7 +46,19 @@ describe('sizes of bubbles', () => {
   it('are told by circles at round values that are there', () => {
     expect(roundValues(answer(3, 237))).toEqual([200, 50])
     expect(roundValues(answer(0.1, 9.4))).toEqual([8, 2])
-    for (const value of roundValues(answer(17, 490))) expect(value).toBeLessThanOrEqual(490)
+    expect(roundValues(answer(440, 490))).toEqual([490, 440])
+    fc.assert(
+      fc.property(fc.tuple(number, number), (ends) => {
+        const [low, high] = [Math.min(...ends), Math.max(...ends)]
+        const shown = roundValues(answer(low, high))
+        expect(shown.length).toBeGreaterThan(0)
+        expect(shown).toEqual([...new Set(shown)].sort((a, b) => b - a))
+        for (const value of shown) {
+          expect(value).toBeLessThanOrEqual(high * (1 + 1e-9))
+          expect(value).toBeGreaterThanOrEqual(Math.min(low, high) * (1 - 1e-9))
+        }
+      }),
+    )
   })
 
   it('are drawn the largest first', () => {

@@ -10,6 +10,7 @@ from yarrowdew.core.cautions import shortens_mean_interval
 from yarrowdew.core.distributions.comparison import rank_analysis, variance_analysis
 from yarrowdew.core.equation import decimals_for
 from yarrowdew.core.errors import FitError
+from yarrowdew.core.register import documented
 from yarrowdew.figures.pipeline.groups import Groups
 from yarrowdew.figures.text.words import (
     TELLING,
@@ -109,6 +110,18 @@ def _pairs(variable: Variable, compared: list[GroupsCompared], level: float) -> 
     return out
 
 
+@documented(
+    "cautions",
+    "The interval of the mean may be too short",
+    "skewness γ with γ²/n above 0.08 (Hall 1992) and beyond 2.33 of its standard errors, 8 rows or more",
+    "2 to 3 % of 8 to 20 normal rows",
+)
+@documented(
+    "cautions",
+    "Right-skewed; Unequal spread; Many values are alike; Few rows",
+    "skewness above 1.5; standard deviations that differ by a factor of 2; ties; fewer than 8 rows of a group",
+    "whenever it is so",
+)
 def spread_cautions(
     variable: Variable, held: list[GroupValues], groups: Groups | None
 ) -> list[Caution]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from yarrowdew.core.register import documented
 from yarrowdew.core.sample import Array, Mask
 from yarrowdew.figures.cautions.rows import tailed_variables
 from yarrowdew.figures.kinds.matrix.cells import MatrixAnswer
@@ -11,6 +12,12 @@ from yarrowdew.figures.text.words import TELLING, joined
 from yarrowdew.figures.wire.reports import Caution
 
 
+@documented(
+    "cautions",
+    "Intervals of r may be too short (a matrix, a list of pairs)",
+    "the same of any of the variables",
+    "below 0.6 % of each pair",
+)
 def matrix_cautions(
     part: MatrixAnswer, columns: Mapping[str, Array], set_aside: Mask
 ) -> list[Caution]:

@@ -16,6 +16,7 @@ from yarrowdew.core.equation import (
     round_to_digits,
 )
 from yarrowdew.core.errors import FitError
+from yarrowdew.core.register import documented
 from yarrowdew.core.surfaces.diagnostics import bends, pulls
 from yarrowdew.core.surfaces.surface import TIED, SurfaceFit, Triples
 from yarrowdew.core.trends.protocol import Coefficient
@@ -159,6 +160,12 @@ def spoken(variable: Variable) -> str:
     return "time" if variable.kind is Kind.DATE else in_sentence(variable)
 
 
+@documented(
+    "cautions",
+    "… and … are collinear (a plane)",
+    "the condition of the two predictors: their slopes cannot be separated",
+    "never",
+)
 def plane_cautions(axes: Axes3, fitted: FittedPlane, rows: np.ndarray) -> list[Caution]:
     """Find what misleads in a plane.
 
