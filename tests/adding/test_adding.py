@@ -10,6 +10,10 @@ from pathlib import Path
 
 import pytest
 
+from tests.scope import only_long
+
+pytestmark = only_long
+
 ROOT = Path(__file__).parents[2]
 
 

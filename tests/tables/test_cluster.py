@@ -13,6 +13,7 @@ import polars as pl
 import pytest
 from distributed import Client, LocalCluster
 
+from tests.scope import only_long
 from yarrowdew.core.aggregates.aggregation import PairsAggregation
 from yarrowdew.core.aggregates.pair_sums import Pivot
 from yarrowdew.core.checkpoints import asking
@@ -23,7 +24,8 @@ from yarrowdew.tables.engines.base import Threads
 from yarrowdew.tables.engines.dask import Cluster
 from yarrowdew.tables.errors import TableError
 
-pytestmark = pytest.mark.filterwarnings("ignore")  # Dask's own, of workers that go
+# Dask's own warnings, of workers that go.
+pytestmark = [pytest.mark.filterwarnings("ignore"), only_long]
 ASK = PairsAggregation("x", "y", pivot=Pivot(5.0, 5.0))
 
 

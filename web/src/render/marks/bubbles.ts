@@ -36,8 +36,8 @@ export function roundValues({ low, high }: SizeAnswer): number[] {
     ]
     if (last <= first) continue
     const third = Math.max(first, Math.round(last / 3))
-    const picked = [...new Set([last, third, first])]
-    return picked.map((k) => Number((k * step).toPrecision(12))).slice(0, last - first > 2 ? 3 : 2)
+    const picked = [last, third, first].map((k) => Number((k * step).toPrecision(12)))
+    return [...new Set(picked)].slice(0, last - first > 2 ? 3 : 2)
   }
   return [high]
 }
