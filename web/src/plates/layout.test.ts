@@ -146,6 +146,20 @@ describe('figures on a plate', () => {
     expect(marks[0].y[1]).toBeCloseTo(marks[1].y[1], 3)
   })
 
+  it('have one frame for shared axes, however far the data of each reach', () => {
+    const two = [panel(figure({ x: [0, 4] })), panel(figure({ x: [2, 10] }))]
+    const lines = (shared: PlateDocument['shared']): number[] =>
+      layoutPlate(plate(2, { shared }), two, measure)
+        .scene.items.filter((item) => item.kind === 'path' && item.part === 'x-axis')
+        .map((item) => (item.kind === 'path' ? item.points : []))
+        .filter((points) => points.length === 4 && points[1] === points[3])
+        .map((points) => Math.round(Math.abs(points[2] - points[0])))
+        .filter((length) => length > 40)
+    const [one, other] = lines('x')
+    expect(lines('x')).toHaveLength(2)
+    expect(one).toBe(other)
+  })
+
   it('share ends and are labelled on the outer edge only', () => {
     const panels = [figure(), figure({ x: [5, 20], y: [50, 300] })].map((shown) => panel(shown))
     const own = layoutPlate(plate(2), panels, measure).scene.items

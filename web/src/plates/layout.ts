@@ -93,6 +93,7 @@ export function layoutPlate(
   const across = area.width - plate.gap * (columns - 1)
   const down = area.height - plate.gap * (rows - 1)
   const views = sharedViews(plate, panels)
+  const ends = sharedEnds(plate, panels)
 
   const settled = (place: number) => ({
     x: hasLike(plate, panels, place, 'x', columns),
@@ -102,7 +103,7 @@ export function layoutPlate(
     const { figure } = panels[place]
     const axes = axesOf(figure)
     if (!figure || !axes) return null
-    const small = panelFigure(plate, figure, width, height)
+    const small = withEnds(panelFigure(plate, figure, width, height), ends[place])
     return axes.layout(small, measure, views[place] ?? axes.home(small), {
       least,
       unlabelled: settled(place),
@@ -228,6 +229,35 @@ function sharedViews(plate: PlateDocument, panels: readonly Panel[]): (View | nu
     return { x: ends('x'), y: ends('y') }
   })
 }
+
+type EndsOfData = Partial<Record<Ends, [number, number]>>
+
+/** The ends of all data along the axes that figures share: their axis lines reach as far in each. */
+function sharedEnds(plate: PlateDocument, panels: readonly Panel[]): EndsOfData[] {
+  return panels.map(({ figure }) => {
+    const of = (side: Ends): [number, number] | undefined => {
+      if (!figure || !axesOf(figure) || !shares(plate, side)) return undefined
+      const like = panels.flatMap(({ figure: other }) =>
+        other && axesOf(other) && alike(figure, other, side) ? [other.answer[side]] : [],
+      )
+      const [low, high] = [like.map((one) => one.low), like.map((one) => one.high)]
+      const known = (value: number | null): value is number => value !== null
+      return low.some(known) && high.some(known)
+        ? [Math.min(...low.filter(known)), Math.max(...high.filter(known))]
+        : undefined
+    }
+    return { x: of('x'), y: of('y') }
+  })
+}
+
+const withEnds = (figure: RenderedFigure, { x, y }: EndsOfData): RenderedFigure => ({
+  ...figure,
+  answer: {
+    ...figure.answer,
+    ...(x && { x: { ...figure.answer.x, low: x[0], high: x[1] } }),
+    ...(y && { y: { ...figure.answer.y, low: y[0], high: y[1] } }),
+  },
+})
 
 /** Whether the outermost figure of its row or column labels this axis for it. */
 function hasLike(

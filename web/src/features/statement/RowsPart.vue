@@ -343,12 +343,13 @@ const endOf = (value: string | number | null | undefined): string => String(valu
 }
 
 .rows {
-  width: 560px;
+  width: 600px;
+  padding: 12px;
   max-width: calc(100vw - 32px);
 }
 
 .rows__join {
-  width: 64px;
+  width: 76px;
   flex: none;
 }
 </style>

@@ -48,14 +48,14 @@ function drop({ put }: RoleChoice): void {
 <style scoped>
 .drop {
   position: absolute;
-  inset: 0;
+  /* The foot below the figure stays in sight. */
+  inset: 0 0 64px;
   z-index: 2;
   display: grid;
   grid-template-columns: minmax(96px, 1fr) 2fr 2fr minmax(96px, 1fr);
   grid-template-rows: 2fr 2fr minmax(56px, 1fr);
   gap: 8px;
   padding: 8px;
-  background: color-mix(in srgb, var(--raised) 72%, transparent);
 }
 
 .drop__place {
@@ -64,7 +64,7 @@ function drop({ put }: RoleChoice): void {
   padding: 4px 8px;
   border: 1.5px dashed var(--accent);
   border-radius: var(--radius);
-  background: color-mix(in srgb, var(--raised) 82%, transparent);
+  background: color-mix(in srgb, var(--raised) 78%, transparent);
   color: var(--accent);
   font-weight: 600;
   text-align: center;

@@ -6,7 +6,7 @@ const MOST_NAMED = 3
 
 function listed(values: string[]): string {
   if (!values.length) return 'nothing'
-  if (values.length > MOST_NAMED) return `${values.length} values`
+  if (values.length > MOST_NAMED) return `any of ${values.length} values`
   return values.length === 1
     ? values[0]
     : `${values.slice(0, -1).join(', ')} or ${values[values.length - 1]}`

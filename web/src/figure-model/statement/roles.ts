@@ -12,7 +12,7 @@ export interface RoleChoice {
 
 const LABELS: Record<Role, string> = {
   y: 'y axis',
-  'another y': 'y axis, beside the others',
+  'another y': 'another y variable',
   x: 'x axis',
   z: 'z axis',
   colour: 'colour',

@@ -16,7 +16,6 @@ const variable = (name: string, change: Partial<MatrixVariable> = {}): MatrixVar
   low: 0,
   high: 10,
   missing: 0,
-  distinct: 100,
   categories: null,
   histogram: [{ code: null, at: [0, 5, 10], height: [3, 1] }],
   density: [],
@@ -146,7 +145,6 @@ describe('a scatterplot matrix', () => {
     const mesh = variable('mesh', {
       low: -0.5,
       high: 1.5,
-      distinct: 2,
       categories: ['single', 'a very long category'],
       histogram: [{ code: null, at: [-0.5, 0.5, 1.5], height: [2, 1] }],
     })
@@ -295,12 +293,21 @@ describe('a scatterplot matrix', () => {
     expect(texts(inner, 'x-axis')).toEqual([])
   })
 
-  it('jitters by itself where a variable has few values', () => {
-    const few = [variable('yield'), variable('cloud', { distinct: 9 }), variable('wind')]
-    const made = layoutMatrix(figure({}, { variables: few }), measure)
-    const pair = made.cells.find(({ cell: c }) => c.x === 0 && c.y === 1)!
-    expect(pair.marks!.y[0]).not.toBeCloseTo(pair.y.toPage(0), 3)
-    expect(pair.marks!.x[0]).toBeCloseTo(pair.x.toPage(1), 3)
+  it('moves marks as was set, and never past the edge of their cell', () => {
+    const made = (jitter: number) => {
+      const own = figure()
+      const document = { ...own.document, jitter: { ...own.document.jitter, x: jitter, y: jitter } }
+      return layoutMatrix({ ...own, document }, measure).cells.find(
+        ({ cell: c }) => c.x === 0 && c.y === 1,
+      )!
+    }
+    expect(made(0).marks!.x[0]).toBeCloseTo(made(0).x.toPage(1), 3)
+    const moved = made(0.4)
+    expect(moved.marks!.x[0]).not.toBeCloseTo(moved.x.toPage(1), 3)
+    for (const place of moved.marks!.x) {
+      expect(place).toBeGreaterThan(moved.box.x)
+      expect(place).toBeLessThan(moved.box.x + moved.box.width)
+    }
   })
 
   it('has a legend where colours tell rows apart', () => {

@@ -1,8 +1,8 @@
 /** The scatterplot matrix: laid out as one scene, cell by cell. */
 import type { FigureDocument, Marks, MatrixCell, MatrixVariable } from '@/api/types'
 import { fromHex } from '@/render/colours'
-import { jittered } from '@/render/geometry/jitter'
-import { paddedDomain, linearScale, type Scale } from '@/render/geometry/scale'
+import { jittered, jitterReach } from '@/render/geometry/jitter'
+import { paddedDomain, linearScale, type Extent, type Scale } from '@/render/geometry/scale'
 import { MANY } from '@/render/marks/crowding'
 import { looksOf, type Looks } from '@/render/marks/looks'
 import { gathered, layingOf, marksFrom } from '@/render/marks/places'
@@ -43,8 +43,6 @@ const GAP = 5
 const INSET = 4
 /** Marks are smaller than on a figure of one pair, and smaller still where there are many cells. */
 const SHRINK = 0.62
-/** Variables with at most so many different values are drawn with jitter. */
-const FEW_VALUES = 12
 const JITTER = 0.35
 
 export function layoutMatrix(figure: RenderedFigure, measure: Measure): MatrixLayout {
@@ -89,8 +87,14 @@ export function layoutMatrix(figure: RenderedFigure, measure: Measure): MatrixLa
     y: area.y + j * (side.height + GAP),
     ...side,
   })
-  const xs = variables.map((v, i) => scaleOf(v, boxOf(i, 0), 'x'))
-  const ys = variables.map((v, j) => scaleOf(v, boxOf(0, j), 'y'))
+  const reach = (axis: 'x' | 'y') =>
+    variables.map((v, i) => {
+      const column = marks.columns[i]
+      const set = jitterOf(document.jitter[axis], v)
+      return reachOf(v, column?.length ? jitterReach(column, set) : 0)
+    })
+  const xs = reach('x').map((ends, i) => scaleOf(ends, boxOf(i, 0), 'x'))
+  const ys = reach('y').map((ends, j) => scaleOf(ends, boxOf(0, j), 'y'))
   const { order } = looks
   const { density } = document.marks
   const items: Item[] = []
@@ -215,23 +219,31 @@ export function halvesOf({ document, answer }: RenderedFigure): 'both' | 'below'
 /** Text and marks shrink where there are many cells. */
 const shrinkOf = (count: number): number => (count <= 4 ? 1 : Math.max(0.5, 1 - 0.06 * (count - 4)))
 
-function scaleOf({ low, high }: MatrixVariable, box: Box, axis: 'x' | 'y'): Scale {
-  const ends = paddedDomain(low ?? 0, high ?? 1)
+/** The ends of a variable's values, of the bars of its histogram, and of where jitter moves marks. */
+function reachOf({ low, high, histogram }: MatrixVariable, jitter: number): Extent {
+  const edges = histogram.flatMap(({ at }) => [at[0], at[at.length - 1]])
+  return [Math.min((low ?? 0) - jitter, ...edges), Math.max((high ?? 1) + jitter, ...edges)]
+}
+
+function scaleOf(reach: Extent, box: Box, axis: 'x' | 'y'): Scale {
+  const ends = paddedDomain(...reach)
   return axis === 'x'
     ? linearScale(ends, [box.x + INSET, box.x + box.width - INSET])
     : linearScale(ends, [box.y + box.height - INSET, box.y + INSET])
 }
 
-/** Values with their jitter: what was set, or by itself where a variable has few values. */
+/** How far values are moved: as was set, and of categories so that their rows do not form a line. */
+const jitterOf = (set: number, { categories }: MatrixVariable): number =>
+  set || (categories ? JITTER : 0)
+
+/** Values with their jitter. */
 function places(
   { jitter }: FigureDocument,
   variables: readonly MatrixVariable[],
   { columns, row }: Marks,
 ): { x: Float64Array[]; y: Float64Array[] } {
-  const amount = (set: number, { distinct, categories }: MatrixVariable): number =>
-    set || (categories || distinct <= FEW_VALUES ? JITTER : 0)
   const moved = (axis: 'x' | 'y', seed: number): Float64Array[] =>
-    variables.map((v, i) => jittered(columns[i], row, amount(jitter[axis], v), seed + i))
+    variables.map((v, i) => jittered(columns[i], row, jitterOf(jitter[axis], v), seed + i))
   return { x: moved('x', 1), y: moved('y', 101) }
 }
 

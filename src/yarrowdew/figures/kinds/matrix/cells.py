@@ -26,8 +26,6 @@ from yarrowdew.tables.table import Kind, Table, Variable
 
 SHARES = (0.5, 0.8, 0.95)
 CURVE_POINTS = 49
-MOST_DISTINCT = 1000
-"""So many different values are counted: it shows whether they are few."""
 
 
 class MatrixVariable(OnWire):
@@ -40,8 +38,6 @@ class MatrixVariable(OnWire):
     low: Number
     high: Number
     missing: int
-    distinct: int
-    """Few distinct values are drawn with jitter."""
     categories: list[str] | None = None
     """Of a variable whose rows stand in strips: its categories, each at its place from 0."""
     histogram: list[MarginAnswer]
@@ -237,7 +233,6 @@ def _variable(
             low=-0.5,
             high=count - 0.5,
             missing=len(values) - len(held),
-            distinct=count,
             categories=side.categories,
             histogram=[] if wants == "nothing" else _bars(held, count, own),
             density=[],
@@ -250,7 +245,6 @@ def _variable(
         low=float(held.min()) if len(held) else None,
         high=float(held.max()) if len(held) else None,
         missing=len(values) - len(held),
-        distinct=min(len(np.unique(held[:20_000])), MOST_DISTINCT),
         histogram=margin_of("histogram", held, own) if wants in ("histogram", "both") else [],
         density=margin_of("density", held, own) if wants in ("density", "both") else [],
     )

@@ -24,7 +24,6 @@ from yarrowdew.figures.document.matrix import Matrix
 from yarrowdew.figures.kinds.base import KindAnswer
 from yarrowdew.figures.kinds.matrix.cells import (
     CURVE_POINTS,
-    MOST_DISTINCT,
     SHARES,
     CellCurve,
     CountGrid,
@@ -156,7 +155,6 @@ class _Matrix:
             low=outline.sums.low if there else None,
             high=outline.sums.high if there else None,
             missing=sum(looked.there.counts.values()) - outline.sums.n,
-            distinct=min(outline.distinct.count, MOST_DISTINCT),
             histogram=bars,
             density=curves,
         )
