@@ -54,10 +54,18 @@ SETTINGS = {"moving-average": {"window": 3}, "sine-wave": {"period": 12}}
 class TestFamilies:
     @pytest.mark.parametrize("family", FAMILIES)
     def test_every_family_answers_with_a_curve_and_words(self, family: str) -> None:
-        (trend,) = ask(
+        frame = TRIAL.frame
+        table = replace(
             TRIAL,
+            variables=(*TRIAL.variables, Variable("half shed", Kind.NUMBER, "Half shed")),
+            frame=frame.with_columns(
+                (frame["droplets shed"] > 50).cast(pl.Float64).alias("half shed")
+            ),
+        )
+        (trend,) = ask(
+            table,
             "dose",
-            "droplets shed",
+            "half shed" if family == "logistic" else "droplets shed",
             trends=[{"family": family, "settings": SETTINGS.get(family, {})}],
             error_bars={"x": {"kind": "fixed", "amount": 0.2}, "y": {"below": "SE low"}},
         ).trends

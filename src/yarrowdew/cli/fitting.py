@@ -364,6 +364,7 @@ def _fit_text(report: FitReport, x: AxisValues, y: AxisValues) -> str:
     if report.equation_note:
         lines.append(f"  ({report.equation_note})")
     parts = [f"n = {report.n:,}", *_r_squared(report)]
+    parts += [f"{one.label} = {one.value:.4g}" for one in report.measures]
     if report.r is not None:
         parts.append(f"r = {report.r:.4g}")
     if report.p_value is not None:

@@ -33,6 +33,8 @@ class Sample:
         How many rows were left out, by reason.
     errors : tuple of ndarray, shape (n,) each, or None
         Standard errors of x and of y, all above zero; None where they are not known.
+    is_counted : bool
+        Whether weights said how often each pair occurs, and it stands there as often.
     """
 
     x: Array
@@ -41,6 +43,7 @@ class Sample:
     rows: npt.NDArray[np.intp]
     dropped: dict[str, int] = field(default_factory=dict)
     errors: tuple[Array, Array] | None = None
+    is_counted: bool = False
 
     @property
     def n(self) -> int:
@@ -64,6 +67,7 @@ class Sample:
             None if self.weights is None else self.weights[kept],
             self.rows[kept],
             errors=self.errors and (self.errors[0][kept], self.errors[1][kept]),
+            is_counted=self.is_counted,
         )
 
     def repeated(self) -> Sample:
@@ -88,7 +92,7 @@ class Sample:
                 "Divide them, or take them as precisions.",
             )
         times = np.repeat(np.arange(self.n), self.weights.astype(np.intp))
-        return replace(self.take(times), weights=None, dropped=self.dropped)
+        return replace(self.take(times), weights=None, dropped=self.dropped, is_counted=True)
 
 
 def paired(

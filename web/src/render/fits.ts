@@ -12,6 +12,7 @@ const value = (place: number | string | null): string => (place === null ? '?' :
 /** What lines say and planes do not. */
 const NOT_OF_PLANES = {
   r_squared_log: null,
+  measures: [],
   aicc: null,
   left_out_error: null,
   parameters: null,

@@ -91,6 +91,11 @@ class BaseFit:
         return None
 
     @property
+    def measures(self) -> tuple[tuple[str, float], ...]:
+        """None, unless the family has some."""
+        return ()
+
+    @property
     def p_value(self) -> float | None:
         """None, unless the family has a test."""
         return None

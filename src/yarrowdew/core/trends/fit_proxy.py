@@ -74,6 +74,11 @@ class FitProxy:
         return self.inner.r_squared_log
 
     @property
+    def measures(self) -> tuple[tuple[str, float], ...]:
+        """What is said of how well it fits beside R², or in its place."""
+        return self.inner.measures
+
+    @property
     def p_value(self) -> float | None:
         """Of the hypothesis that y does not change with x."""
         return self.inner.p_value

@@ -162,6 +162,10 @@ class TrendFit(Protocol):
         """R² on the scale of ln y, where the fit was made there."""
 
     @property
+    def measures(self) -> tuple[tuple[str, float], ...]:
+        """What is said of how well it fits beside R², or in its place: a name and a number each."""
+
+    @property
     def p_value(self) -> float | None:
         """Of the hypothesis that y does not change with x."""
 

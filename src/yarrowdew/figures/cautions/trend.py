@@ -27,9 +27,12 @@ from yarrowdew.core.influence import InfluentialRow, deciding_row, influential_r
 from yarrowdew.core.register import documented
 from yarrowdew.core.sample import Sample
 from yarrowdew.core.trends import FAMILIES, Family, TrendFit, fit_trend
+from yarrowdew.core.trends.families.log_linear import LogLinearFit
+from yarrowdew.core.trends.families.logistic import LogisticFit
 from yarrowdew.core.trends.on_logarithms import LineOnLogarithms
 from yarrowdew.core.trends.protocol import Coefficient, HasTangent
 from yarrowdew.core.trends.scaled import unscaled
+from yarrowdew.core.trends.solvers.likelihood import LikelihoodFit
 from yarrowdew.figures.cautions.rows import tails_caution
 from yarrowdew.figures.pipeline.readings import Reading
 from yarrowdew.figures.text.words import (
@@ -117,6 +120,10 @@ def _few(fitted: Reading, of: str) -> list[Caution]:
     ]
 
 
+_FEW_OUTCOMES = 5
+_MUCH_EXCESS, _CLEAR_EXCESS = 1.2, 0.001
+
+
 @dataclass(frozen=True, slots=True)
 class _Context:
     """What the fits of a trend have in common.
@@ -154,6 +161,7 @@ def _misleading(
     if fit is None:
         return out
     out.extend(_through_origin(fitted, free_intercept(fit, sample), of))
+    out.extend(_of_likelihood(fitted, of))
     deciding = deciding_row(fit, sample)
     if deciding is not None:
         out.append(_deciding(fitted, of, int(rows[deciding])))
@@ -198,6 +206,52 @@ def _through_origin(fitted: Reading, found: Coefficient | None, of: str) -> list
             remedy="compare",
         )
     ]
+
+
+@documented(
+    "cautions",
+    "Few rows of one outcome",
+    "fewer than 5 rows (or trials) of the rarer outcome of a logistic regression",
+    "whenever it is so",
+)
+@documented(
+    "cautions",
+    "Counts scatter more than Poisson; shares scatter more than trials",
+    "Pearson’s χ² about the curve, p < 0.001, and a variance larger by a fifth",
+    "0.1 %, where means are not far below 1",
+)
+def _of_likelihood(fitted: Reading, of: str) -> list[Caution]:
+    fit = fitted.fit
+    if not isinstance(fit, LikelihoodFit):
+        return []
+    out = []
+    if fit.excess is not None and fit.excess[0] > _MUCH_EXCESS and fit.excess[1] < _CLEAR_EXCESS:
+        counts = isinstance(fit, LogLinearFit)
+        out.append(
+            Caution(
+                title=f"{'Counts' if counts else 'Shares'} scatter more than "
+                f"{'Poisson' if counts else 'trials'} about {of}",
+                text=f"Their variance is {number(fit.excess[0], 1)} times what it would be "
+                f"(Pearson’s χ², {p_text(fit.excess[1])}), so intervals are too short and p is too "
+                "small. "
+                + (
+                    "Choose another variance of counts in the settings of the trend."
+                    if counts
+                    else "Trials of one row seem to depend on one another."
+                ),
+                group=fitted.report.group,
+            )
+        )
+    if isinstance(fit, LogisticFit) and fit.fewest < _FEW_OUTCOMES:
+        out.append(
+            Caution(
+                title=f"Few rows of one outcome for {of}",
+                text=f"The rarer outcome came {fit.fewest:g} times: intervals and p are rough. "
+                "Firth’s penalised likelihood is less so.",
+                group=fitted.report.group,
+            )
+        )
+    return out
 
 
 @documented(

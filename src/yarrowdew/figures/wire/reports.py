@@ -66,6 +66,13 @@ class SolutionReport(OnWire):
     high_place: Number = None
 
 
+class MeasureReport(OnWire):
+    """A number that says how well a curve fits where R² does not."""
+
+    label: str
+    value: float
+
+
 class FitReport(OnWire):
     """Results of one fit; a value that does not exist is null."""
 
@@ -89,6 +96,8 @@ class FitReport(OnWire):
     adjusted_r_squared: Number = None
     r_squared_log: Number = None
     """On the scale of ln y, where the fit was made there."""
+    measures: list[MeasureReport] = []
+    """What is said beside R², or in its place."""
     residual_sd: Number = None
     aicc: Number = None
     left_out_error: Number = None

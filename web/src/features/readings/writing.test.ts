@@ -6,6 +6,7 @@ import { asCsv, asJson, carriedCsv, detailLines, mainLines, written } from './wr
 
 const REPORT: FitReport = {
   group: 'wax',
+  measures: [],
   family: 'straight',
   equation: 'y = 1.00 + 2.00 x^{2}',
   equation_note: '',

@@ -21,12 +21,20 @@ const NOT_FITTED: Record<string, string> = {
   no_error: 'Rows without an error bar',
 }
 
-export const mainLines = ({ r_squared, r_squared_log, r, n, p_value }: FitReport): Line[] => [
+export const mainLines = ({
+  r_squared,
+  r_squared_log,
+  measures,
+  r,
+  n,
+  p_value,
+}: FitReport): Line[] => [
   // On the scale of the fit first.
   ...(r_squared_log == null ? [] : [{ label: 'R² of ln y', value: shareText(r_squared_log) }]),
   ...(r_squared == null
     ? []
     : [{ label: r_squared_log == null ? 'R²' : 'R² of y', value: shareText(r_squared) }]),
+  ...(measures ?? []).map(({ label, value }) => ({ label, value: shareText(value) })),
   { label: 'n', value: n.toLocaleString('en') },
   ...(r == null ? [] : [{ label: 'r', value: shareText(r) }]),
   ...(p_value == null ? [] : [{ label: 'p', value: pText(p_value).replace('= ', '') }]),
@@ -168,6 +176,7 @@ export function asCsv(answer: Answer): string {
     for (const c of report.coefficients) add(c.name, c.value, c.low, c.high)
     add('r_squared', report.r_squared)
     add('adjusted_r_squared', report.adjusted_r_squared)
+    for (const { label, value } of report.measures ?? []) add(label, value)
     add('residual_sd', report.residual_sd)
     add('left_out_error', report.left_out_error)
     add('aicc', report.aicc)

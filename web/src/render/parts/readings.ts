@@ -32,7 +32,9 @@ type Sayable = Pick<
   | 'adjusted_r_squared'
   | 'p_value'
   | 'residual_sd'
-> & { r?: number | null; r_squared_log?: number | null }
+> & { r?: number | null; r_squared_log?: number | null; measures?: readonly FitMeasure[] }
+
+type FitMeasure = NonNullable<TrendAnswer['report']['measures']>[number]
 
 function readingOf(what: OnFigure, report: Sayable): string {
   switch (what) {

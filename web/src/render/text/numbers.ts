@@ -19,7 +19,10 @@ export function shareText(value: number): string {
 export function rSquaredText(fit: {
   r_squared?: number | null
   r_squared_log?: number | null
+  measures?: readonly { label: string; value: number }[]
 }): string {
+  const [instead] = fit.measures ?? []
+  if (fit.r_squared == null && instead) return `${instead.label} = ${shareText(instead.value)}`
   const { r_squared: ofY, r_squared_log: ofLog } = fit
   if (ofLog != null)
     return `R² = ${shareText(ofLog)} of ln${GAP}y${ofY == null ? '' : `, ${shareText(ofY)} of y`}`

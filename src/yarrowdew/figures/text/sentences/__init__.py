@@ -8,7 +8,9 @@ from __future__ import annotations
 from collections.abc import Callable
 
 from yarrowdew.core.trends.families.exponential import FAMILY as EXPONENTIAL
+from yarrowdew.core.trends.families.log_linear import FAMILY as LOG_LINEAR
 from yarrowdew.core.trends.families.logarithmic import FAMILY as LOGARITHMIC
+from yarrowdew.core.trends.families.logistic import FAMILY as LOGISTIC
 from yarrowdew.core.trends.families.power import FAMILY as POWER
 from yarrowdew.core.trends.families.quantile import FAMILY as QUANTILE
 from yarrowdew.core.trends.families.s_curve import FAMILY as S_CURVE
@@ -18,6 +20,7 @@ from yarrowdew.figures.text.sentences import (
     along,
     exponential,
     logarithmic,
+    logistic,
     power,
     quantile,
     s_curve,
@@ -31,6 +34,9 @@ SENTENCES: dict[str, Callable[[ToSay], str]] = {
     EXPONENTIAL.name: exponential.sentence,
     POWER.name: power.sentence,
     LOGARITHMIC.name: logarithmic.sentence,
+    # By a share for each step, as an exponential curve does.
+    LOG_LINEAR.name: exponential.sentence,
+    LOGISTIC.name: logistic.sentence,
     S_CURVE.name: s_curve.sentence,
     QUANTILE.name: quantile.sentence,
     SEGMENTED.name: segmented.sentence,
