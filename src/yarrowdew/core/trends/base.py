@@ -245,7 +245,7 @@ def needs_values(
 
 
 _FIRST, _FEW = 100, 10_000
-_NUMERALS = {2: "two", 3: "three", 4: "four", 5: "five", 6: "six"}
+_NUMERALS = {2: "two", 3: "three", 4: "four", 5: "five", 6: "six", 10: "ten"}
 
 
 def at_least(x: Array, wanted: int) -> Array:

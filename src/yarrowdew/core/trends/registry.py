@@ -17,6 +17,7 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Sample
 from yarrowdew.core.trends.base import TrendFit
 from yarrowdew.core.trends.families import (
+    deming,
     errors_in_variables,
     exponential,
     formula,
@@ -24,8 +25,10 @@ from yarrowdew.core.trends.families import (
     log_linear,
     logarithmic,
     logistic,
+    mm,
     moving_average,
     origin,
+    passing_bablok,
     polynomial,
     power,
     quantile,
@@ -67,7 +70,10 @@ for _module in (
     spline,
     moving_average,
     theil_sen,
+    mm,
     reduced_major_axis,
+    deming,
+    passing_bablok,
     errors_in_variables,
     quantile,
     segmented,

@@ -17,7 +17,8 @@ from yarrowdew.figures.text.words import in_sentence
 def sentence(say: ToSay) -> str:
     """Say what the slope means, and R²."""
     slope = say.coefficients["b"]
-    if say.r_squared is None and slope.low is not None:
+    of_mean = say.family.r_squared_about != "nothing"
+    if of_mean and say.r_squared is None and slope.low is not None:
         return nothing_to_say(say.y)
     if slope.low == 0 == slope.high and say.p_value is not None and say.p_value < 1 - say.level:
         return (
