@@ -57,6 +57,13 @@ export const OF_NUMBERS: Record<string, Passage> = {
   'Residual SD': 'statistics#standard-error',
   'Cross-validation error': 'statistics#comparing-trends',
   AICc: 'statistics#aicc',
+  'Tjur’s R²': 'trends#yes-or-no',
+  Deviance: 'trends#yes-or-no',
+  'Deviance explained': 'trends#counts',
+  'Variance over mean': 'trends#counts',
+  'Excess variance (per mean²)': 'trends#counts',
+  'Concordance (Lin)': 'trends#two-methods-of-one-quantity',
+  'Rows weighted below ½': 'trends#outliers',
 }
 
 /** The passage about a number; none where its name says all. */

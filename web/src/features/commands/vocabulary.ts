@@ -42,6 +42,13 @@ export const VALUE_WORDS: Readonly<Record<string, string>> = {
   'local regression': 'loess lowess smoother smooth',
   'smoothing spline': 'smooth smoother',
   'moving average': 'running rolling mean',
+  'logistic regression':
+    'yes no binary 0 1 outcome probability odds ratio logit binomial dichotomous proportion share sigmoid',
+  'log-linear regression':
+    'count counts poisson negative binomial rate incidence zeros overdispersion',
+  'robust line (MM)': 'outlier resistant outliers m-estimate',
+  'Deming line': 'method comparison agreement errors both orthogonal total least squares',
+  'Passing–Bablok line': 'method comparison agreement nonparametric',
   'Theil–Sen line': 'theil sen robust resistant',
   'reduced major axis': 'rma sma standardised',
   'line with errors in x and y': 'york deming both',
