@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+import math
 import sys
 from collections.abc import Callable, Iterator
 from concurrent.futures import ProcessPoolExecutor
@@ -286,6 +287,48 @@ def gain_of_a_curve(draw: np.random.Generator, n: int, bend: float, true: float)
     return [holds(found.share - half, found.share + half, true)]
 
 
+def outcomes(draw: np.random.Generator, n: int, estimate: str) -> Held:
+    """A logistic regression: its slope, x at one half, the band, and the test of no slope."""
+    x = draw.uniform(0, 10, n)
+    settings = FAMILIES["logistic"].settings_of({"estimate": estimate})
+    y = (draw.random(n) < 1 / (1 + np.exp(-0.5 * (x - 5)))).astype(float)
+    fit = fit_trend(paired(x, y), "logistic", settings)
+    (half,) = fit.crossings(0.5, LEVEL)
+    level = (draw.random(n) < 0.5).astype(float)
+    p = fit_trend(paired(x, level), "logistic", settings).p_value
+    reached = half.x is not None and (half.low is None or half.low <= 5)
+    return [
+        *of_fit(fit, {"b": 0.5}, {8.0: 1 / (1 + math.exp(-1.5))}),
+        reached and (half.high is None or half.high >= 5),
+        p is not None and p >= 1 - LEVEL,
+    ]
+
+
+def counted(draw: np.random.Generator, n: int, scatter: str, excess: bool) -> Held:
+    """A log-linear regression of counts with Poisson's variance, or with three times that."""
+    x = draw.uniform(0, 10, n)
+    mean = np.exp(0.3 + 0.15 * x)
+    y = draw.negative_binomial(mean / 2, 1 / 3) if excess else draw.poisson(mean)
+    settings = FAMILIES["log-linear"].settings_of({"variance": scatter})
+    fit = fit_trend(paired(x, y.astype(float)), "log-linear", settings)
+    return of_fit(fit, {"b": 0.15}, {8.0: math.exp(1.5)})
+
+
+def two_methods(draw: np.random.Generator, n: int, family: str) -> Held:
+    """A line for two methods whose errors have the same spread."""
+    true = draw.uniform(10, 60, n)
+    x, y = true + draw.normal(0, 2, n), 1 + 1.1 * true + draw.normal(0, 2, n)
+    return of_fit(fit_trend(paired(x, y), family), {"b": 1.1, "a": 1.0}, {})
+
+
+def with_outliers(draw: np.random.Generator, n: int, share: float) -> Held:
+    """An MM line, with a share of rows far above the others."""
+    x = draw.uniform(0, 10, n)
+    y = x + draw.normal(size=n)
+    y[: round(share * n)] += 30
+    return of_fit(fit_trend(paired(x, y), "mm"), {"b": 1.0}, {9.0: 9.0})
+
+
 def lognormal(draw: np.random.Generator, n: int) -> Array:
     return np.exp(draw.normal(size=n))
 
@@ -298,6 +341,7 @@ LINE = ("slope", "band at 9 of 10")
 PLACES = np.linspace(0, 10, 101)
 NEW_AND_WHOLE: tuple[BandKind, ...] = ("prediction", "whole line")
 CAUTIONS = ("influence", "curved", "scatter not constant", "bends cut off", "heavy tails", "alike")
+OUTCOMES = ("slope", "band at 8 of 10", "x at one half", "no slope: test holds")
 PIECES = ("first slope", "second slope", "break", "band within a piece", "band at the break")
 SMOOTH = ("band, anywhere", "band at 0.25", "band at 0.5")
 RANKS = ("Pearson", "Spearman", "Kendall")
@@ -373,6 +417,22 @@ DESIGNS = (
         Design(f"gain of a parabola, {n} rows, {'curved' if bend else 'straight'}", ("gain ± 1.96 SE",), LEVEL, partial(gain_of_a_curve, n=n, bend=bend, true=true))
         # The expected gain is the mean of 2,000 runs.
         for n, bend, true in ((20, 0.0, -0.089), (60, 0.0, -0.021), (20, 0.08, 0.198), (60, 0.08, 0.240))
+    ),
+    *(
+        Design(f"logistic regression, {n} rows, {'Firth' if estimate == 'firth' else 'likelihood'}", OUTCOMES, LEVEL, partial(outcomes, n=n, estimate=estimate), SLOW if estimate == "firth" else RUNS)
+        for n, estimate in ((20, "likelihood"), (20, "firth"), (60, "likelihood"), (60, "firth"))
+    ),
+    *(
+        Design(f"counts, {n} rows, {'three times the' if excess else ''} variance of Poisson, fitted as {scatter}".replace("  ", " "), ("slope", "band at 8 of 10"), LEVEL, partial(counted, n=n, scatter=scatter, excess=excess))
+        for n, scatter, excess in ((20, "poisson", False), (20, "proportional", False), (20, "poisson", True), (20, "proportional", True), (60, "proportional", True), (60, "negative binomial", True))
+    ),
+    *(
+        Design(f"{FAMILIES[family].label}, {n} rows", ("slope", "intercept"), LEVEL, partial(two_methods, n=n, family=family))
+        for family in ("deming", "passing-bablok") for n in (10, 40)
+    ),
+    *(
+        Design(f"robust line (MM), {n} rows, {100 * share:.0f} % outliers", LINE, LEVEL, partial(with_outliers, n=n, share=share))
+        for n in (10, 20, 60) for share in (0.0, 0.1)
     ),
 )  # fmt: skip
 

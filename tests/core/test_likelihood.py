@@ -9,7 +9,7 @@ import mpmath as mp
 import numpy as np
 import pytest
 import scipy
-from hypothesis import given, settings
+from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from tests.families import settings_of
@@ -85,7 +85,7 @@ class Exact:
         return float(2 * (top - self.of(a, b)))
 
 
-CASES = [("logistic", yes_or_no(), {}), ("log-linear", counts(), {"scatter": "poisson"})]
+CASES = [("logistic", yes_or_no(), {}), ("log-linear", counts(), {"variance": "poisson"})]
 
 
 @pytest.mark.parametrize(("family", "rows", "options"), CASES, ids=lambda case: str(case)[:12])
@@ -230,6 +230,21 @@ class TestLogistic:
         with pytest.raises(FitError, match=said):
             fitted("logistic", [1, 2, 3, 4], y)
 
+    @settings(max_examples=examples(30, 400), deadline=None)
+    @given(st.lists(st.tuples(st.integers(0, 8), st.booleans()), min_size=4, max_size=16))
+    def test_any_outcomes_have_a_penalised_curve_with_ends_about_it(
+        self, rows: list[tuple[int, bool]]
+    ) -> None:
+        x, y = np.array([float(v) for v, _ in rows]), np.array([float(o) for _, o in rows])
+        assume(len(set(x)) > 1 and len(set(y)) > 1)
+        fit = fitted("logistic", x, y, estimate="firth")
+        _, b = fit.coefficients(LEVEL)
+        assert b.low is None or b.low <= b.value
+        assert b.high is None or b.high >= b.value
+        for crossing in fit.crossings(0.5, LEVEL):
+            assert crossing.low is None or crossing.x is None or crossing.low <= crossing.x
+            assert crossing.high is None or crossing.x is None or crossing.high >= crossing.x
+
     def test_no_level_is_reached_beyond_its_ends(self) -> None:
         fit = fitted("logistic", *yes_or_no())
         for y in (-0.1, 0.0, 1.0, 1.2):
@@ -248,9 +263,9 @@ class TestLogLinear:
         y = np.array([0, 1, 3, 2, 4, 5, 0, 7, 4], dtype=float)
         low, high = math.log(6 / 4), math.log(20 / 5)
         for scatter in ("poisson", "proportional", "negative binomial"):
-            fit = fitted("log-linear", x, y, scatter=scatter)
+            fit = fitted("log-linear", x, y, variance=scatter)
             assert values(fit) == pytest.approx((low, high - low), rel=1e-6), scatter
-        poisson = fitted("log-linear", x, y, scatter="poisson")
+        poisson = fitted("log-linear", x, y, variance="poisson")
         assert poisson.coefficients(LEVEL)[1].se == pytest.approx(math.sqrt(1 / 6 + 1 / 20))
         # Quasi-Poisson: the same, by the root of Pearson's variance over the mean.
         mean = np.where(x == 0, 1.5, 4.0)
@@ -272,7 +287,7 @@ class TestLogLinear:
             return -float(scipy.stats.nbinom.logpmf(y, size, size / (size + mu)).sum())
 
         best = scipy.optimize.minimize(lack, [0.5, 0.4, -0.7], method="Nelder-Mead", tol=1e-12)
-        fit = fitted("log-linear", x, y, scatter="negative binomial")
+        fit = fitted("log-linear", x, y, variance="negative binomial")
         assert values(fit) == pytest.approx(tuple(best.x[:2]), rel=1e-4)
         assert dict(fit.measures)["Excess variance (per mean²)"] == pytest.approx(
             math.exp(best.x[2]), rel=1e-3
@@ -281,7 +296,7 @@ class TestLogLinear:
     def test_rates_with_their_exposures_are_counts(self) -> None:
         x, y = counts()
         exposure = np.random.default_rng(4).integers(1, 9, len(x)).astype(float)
-        fit = fitted("log-linear", x, y / exposure, exposure, scatter="poisson")
+        fit = fitted("log-linear", x, y / exposure, exposure, variance="poisson")
 
         def lack(c: np.ndarray) -> float:
             return -float(scipy.stats.poisson.logpmf(y, exposure * np.exp(c[0] + c[1] * x)).sum())
@@ -294,7 +309,7 @@ class TestLogLinear:
         [
             ([1, -2, 3, 4], {}, "1 row has a y below 0"),
             ([0, 0, 0, 0], {}, "y is 0 in every row"),
-            ([1, 2.5, 3, 4], {"scatter": "poisson"}, "does not hold whole numbers"),
+            ([1, 2.5, 3, 4], {"variance": "poisson"}, "does not hold whole numbers"),
         ],
     )
     def test_what_is_no_count_is_said(
@@ -332,7 +347,7 @@ class TestAnyOrigin:
 
 @pytest.mark.parametrize(
     ("family", "options"),
-    [("logistic", {}), ("log-linear", {"scatter": "proportional"})],
+    [("logistic", {}), ("log-linear", {"variance": "proportional"})],
 )
 def test_intervals_cover_as_often_as_they_say(family: str, options: dict[str, object]) -> None:
     x = np.linspace(0, 10, 60)

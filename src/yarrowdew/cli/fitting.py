@@ -29,10 +29,17 @@ from yarrowdew.figures.datasets.view import DatasetView, view_of_dataset
 from yarrowdew.figures.kinds.space.planes import FAMILY as PLANE
 from yarrowdew.figures.pipeline.axis_values import AxisValues
 from yarrowdew.figures.pipeline.differences import DifferenceAnswer, differences_of
-from yarrowdew.figures.pipeline.fitting import FitRequest, ReadOffs, fit_groups, weights_of
+from yarrowdew.figures.pipeline.fitting import (
+    FitRequest,
+    Fitted,
+    ReadOffs,
+    fit_groups,
+    made_parallel,
+    weights_of,
+)
 from yarrowdew.figures.pipeline.groups import Groups
-from yarrowdew.figures.pipeline.readings import Reading, lines_of_groups, reading_of
-from yarrowdew.figures.pipeline.slopes import slopes_between
+from yarrowdew.figures.pipeline.readings import Reading, reading_of
+from yarrowdew.figures.pipeline.slopes import adjusted_means, slopes_between
 from yarrowdew.figures.text.words import GAP, MINUS, p_text
 from yarrowdew.figures.wire.base import OnWire
 from yarrowdew.figures.wire.reports import Caution, FitReport, Remedy, SlopesAnswer
@@ -69,6 +76,9 @@ def fit(
     by: Annotated[
         str | None, typer.Option(help="Fit a line to each category of this variable.")
     ] = None,
+    common_slope: Annotated[
+        bool, typer.Option("--common-slope", help="Give the lines of --by one slope.")
+    ] = False,
     weights: Annotated[str | None, typer.Option(help="Variable that holds the weights.")] = None,
     weights_are: Annotated[
         str, typer.Option(help=f"What the weights are: {', '.join(WEIGHTS_ARE)}.")
@@ -169,15 +179,20 @@ def fit(
         lines = source.fit(
             request, across, up, None if by is None else source.dataset.head.called(by).name
         )
+    own = lines
+    if common_slope:
+        if by is None:
+            raise FitError("A common slope is one of groups.", "Name their variable with --by.")
+        lines = made_parallel(own, is_plain=weights is None and errors == "equal")
     readings = [reading_of(line) for line in lines]
     reports = [one.report for one in readings]
     if all(report.problem for report in reports):
         raise FitError(reports[0].problem or f"'{by}' has no value in any row.")
     found = _Found(
         reports,
-        slopes=[] if by is None else slopes_between(0, lines_of_groups(readings), by, level),
+        slopes=[] if by is None else _slopes(own, lines, by, level),
         differences=differences_of(0, reports, across.variable, up.variable),
-        cautions=_cautions(source, readings, request, across),
+        cautions=[] if common_slope else _cautions(source, readings, request, across),
     )
     if as_json:
         print_json(found.as_json())
@@ -186,6 +201,14 @@ def fit(
         typer.echo(_fit_text(report, across, up))
     for sentence in found.sentences():
         typer.echo(sentence.replace(GAP, " ").replace(MINUS, "-"))
+
+
+def _slopes(own: list[Fitted], shown: list[Fitted], by: str, level: float) -> list[SlopesAnswer]:
+    """Compare slopes as each group has its own, and say adjusted means of lines made parallel."""
+    found = slopes_between(0, [(line.group or "", line.fit) for line in own], by, level)
+    if found and shown is not own:
+        found[0].adjusted = adjusted_means(shown, level)
+    return found
 
 
 def _check_choice(wrong: str, choice: str, choices: Collection[str]) -> None:
@@ -251,6 +274,8 @@ class _Found:
     def sentences(self) -> Iterator[str]:
         """What is said beside the fits themselves."""
         for found in self.slopes:
+            if found.adjusted:
+                yield found.adjusted
             yield found.sentence
             yield from (pair.sentence for pair in found.pairs)
         yield from (found.sentence for found in self.differences)

@@ -42,6 +42,8 @@ export function setFamily(trend: Trend, family: string, settings?: Trend['settin
   const bands = !has ? [] : hadBand ? trend.bands : blankTrend(family, null).bands
   if (has && !hadBand) for (const band of bands) band.level = trend.level
   Object.assign(trend, { family, bands, settings: settings ?? blankSettings(family) })
+  // Only straight lines can be parallel.
+  trend.slopes = 'own'
 }
 
 export const blankMatrix = (variables: string[]): Part<'matrix'> => begun('Matrix', { variables })

@@ -43,7 +43,8 @@ def cautions_of_dataset(
     """
     found: list[Caution] = []
     for one in trends:
-        found += _of_groups(view, x, y, one.fitted.groups or groups, one)
+        if one.fitted.own is None:
+            found += _of_groups(view, x, y, one.fitted.groups or groups, one)
         found += plain_cautions(one.lines)
     found += comparability_caution([line for one in trends for line in one.lines])
     once: dict[str, Caution] = {}

@@ -11,11 +11,11 @@ from yarrowdew.core.sample import paired
 from yarrowdew.core.trends import FAMILIES
 from yarrowdew.figures.cautions.groups import cautions_of_groups
 from yarrowdew.figures.cautions.rows import crowding_caution, missing_caution, tails_caution
-from yarrowdew.figures.cautions.trend import trend_cautions
+from yarrowdew.figures.cautions.trend import plain_cautions, trend_cautions
 from yarrowdew.figures.pipeline.points import Points
-from yarrowdew.figures.pipeline.readings import Reading, Readings
-from yarrowdew.figures.text.words import in_sentence
-from yarrowdew.figures.wire.reports import Caution
+from yarrowdew.figures.pipeline.readings import Reading, Readings, TrendReadings
+from yarrowdew.figures.text.words import TELLING, in_sentence
+from yarrowdew.figures.wire.reports import Caution, SlopesAnswer
 from yarrowdew.tables.table import Kind
 
 
@@ -23,7 +23,9 @@ def cautions_of(points: Points, readings: Readings) -> list[Caution]:
     """Find everything that misleads on a figure, each once."""
     trends, rows = readings.trends, points.rows.size
     begun = [
-        submit(partial(cautions_of_groups, points, one.fitted, one.lines), rows) for one in trends
+        submit(partial(cautions_of_groups, points, one.fitted, one.lines), rows)
+        for one in trends
+        if one.fitted.own is None
     ]
     of_points = missing_caution(points.x, points.y)
     of_points += crowding_caution(points.drawn.x, points.drawn.y)
@@ -32,8 +34,13 @@ def cautions_of(points: Points, readings: Readings) -> list[Caution]:
         named = {in_sentence(points.x.variable): sample.x, in_sentence(points.y.variable): sample.y}
         of_points += tails_caution(readings.association.p_value, named)
     found: list[Caution] = []
-    for one, of_groups in zip(trends, begun, strict=True):
+    ready = iter(begun)
+    for one in trends:
         trend = one.fitted.trend
+        if one.fitted.own is not None:
+            found += [*parallel_caution(one, readings.slopes), *plain_cautions(one.lines)]
+            continue
+        of_groups = next(ready)
         of_trend = trend_cautions(
             one.lines,
             points.rows,
@@ -50,6 +57,25 @@ def cautions_of(points: Points, readings: Readings) -> list[Caution]:
         if caution.remedy == "allow_unequal" and said.remedy == "resample":
             once[caution.title + caution.text] = caution
     return [*once.values(), *of_points]
+
+
+@documented(
+    "cautions",
+    "Parallel lines hide different slopes",
+    "Welch’s test of the slopes (1951), p < 0.05, beside lines with a common slope",
+    "5 %",
+)
+def parallel_caution(one: TrendReadings, slopes: Sequence[SlopesAnswer]) -> list[Caution]:
+    """Find parallel lines through groups whose slopes differ."""
+    found = next((each for each in slopes if each.trend == one.fitted.place), None)
+    if found is None or found.p_value >= TELLING:
+        return []
+    return [
+        Caution(
+            title="Parallel lines hide different slopes",
+            text=f"{found.sentence} Intervals of parallel lines and adjusted means do not hold then.",
+        )
+    ]
 
 
 @documented(

@@ -68,6 +68,9 @@ class TrendPart(HasFamily):
     by: Public[Annotated[VariableName | None, DrawnAs("trend for each")]] = None
     """The category variable: one line is fitted to each of its categories. Null fits one line to
     all rows."""
+    slopes: Public[Literal["own", "common"]] = "own"
+    """Whether each category's straight line has a slope of its own, or all share one (analysis of
+    covariance)."""
     level: Public[Level] = 0.95
     """Confidence level of the intervals in the readings."""
     bands: Public[list[Band]] = Field(

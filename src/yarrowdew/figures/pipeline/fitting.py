@@ -15,7 +15,9 @@ from yarrowdew.core.equation import Style
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Mask, Sample
 from yarrowdew.core.trends import Family, TrendFit, family_of, fit_trend
+from yarrowdew.core.trends.common_slope import with_common_slope
 from yarrowdew.core.trends.families.straight import FAMILY as LINE
+from yarrowdew.core.trends.families.straight import StraightLine
 from yarrowdew.core.trends.protocol import BandKind, Errors
 from yarrowdew.core.weights import Weights, WeightsAre, weighed
 from yarrowdew.figures.document.trends import TrendPart
@@ -167,6 +169,8 @@ class FittedTrend:
     lines : list of Fitted
     with_all : list of Fitted or None
         The same lines with the rows that are set aside, where there are any.
+    own : sequence of Fitted or None
+        The lines before they were made parallel, where they are.
     """
 
     place: int
@@ -175,6 +179,12 @@ class FittedTrend:
     weights: Weights | None
     lines: list[Fitted]
     with_all: Sequence[Fitted | None]
+    own: Sequence[Fitted] | None = None
+
+    @property
+    def compared(self) -> Sequence[Fitted]:
+        """The lines whose slopes are compared: each with its own."""
+        return self.lines if self.own is None else self.own
 
 
 @dataclass(frozen=True, slots=True)
@@ -226,11 +236,49 @@ def fit_of(
 
     again = also_with_all and bool(points.set_aside.any())
     with part(0, 1 + again):
-        made = lines(points.set_aside)
+        own = lines(points.set_aside)
+    made = parallel(trend, own)
+    held = own if made is not own else None
     if not again:
-        return FittedTrend(place, trend, groups, weights, made, [None] * len(made))
+        return FittedTrend(place, trend, groups, weights, made, [None] * len(made), held)
     with part(1, 2):
-        return FittedTrend(place, trend, groups, weights, made, lines(None))
+        return FittedTrend(place, trend, groups, weights, made, parallel(trend, lines(None)), held)
+
+
+def parallel(trend: TrendPart, lines: list[Fitted]) -> list[Fitted]:
+    """Give lines of groups one slope, where that is asked for; else the same lines."""
+    if trend.slopes == "own" or trend.by is None:
+        return lines
+    return made_parallel(lines, is_plain=trend.weights is None and trend.errors == "equal")
+
+
+def made_parallel(lines: list[Fitted], *, is_plain: bool) -> list[Fitted]:
+    """Give lines of groups one slope, or say why they cannot have one.
+
+    Parameters
+    ----------
+    lines : list of Fitted
+        Each with its own slope.
+    is_plain : bool
+        Whether rows count as equal, and the scatter as equal everywhere.
+    """
+    try:
+        if any(line.asked.family.name != LINE.name for line in lines):
+            raise FitError(
+                "Only straight lines can have a common slope.",
+                "Choose a straight line, or let each category have its own.",
+            )
+        if not is_plain:
+            raise FitError(
+                "A common slope takes rows as equal and the scatter as equal everywhere.",
+                "Leave weights and other standard errors out, or let each category have its own.",
+            )
+        made = [line for line in lines if isinstance(line.fit, StraightLine)]
+        fits = with_common_slope([f for line in made if isinstance(f := line.fit, StraightLine)])
+    except FitError as error:
+        return [line.failed(str(error)) for line in lines]
+    common = dict(zip(map(id, made), fits, strict=True))
+    return [replace(line, fit=common.get(id(line), line.fit)) for line in lines]
 
 
 def request_of(

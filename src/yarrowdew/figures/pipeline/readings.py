@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -25,7 +24,7 @@ from yarrowdew.figures.pipeline.fitting import Fitted, FittedFigure, FittedTrend
 from yarrowdew.figures.pipeline.groups import Groups
 from yarrowdew.figures.pipeline.points import Points
 from yarrowdew.figures.pipeline.reading_off import Reader, equation_of
-from yarrowdew.figures.pipeline.slopes import slopes_between
+from yarrowdew.figures.pipeline.slopes import adjusted_means, slopes_between
 from yarrowdew.figures.text.sentences import ToSay, trend_sentence
 from yarrowdew.figures.text.words import in_sentence
 from yarrowdew.figures.wire.reports import (
@@ -325,17 +324,15 @@ def association_of(points: Points, level: float = 0.95) -> AssociationAnswer | N
     )
 
 
-def lines_of_groups(lines: Sequence[Reading]) -> list[tuple[str, TrendFit | None]]:
-    """The fit of each group, with its name."""
-    return [(one.report.group or "", one.fit) for one in lines]
-
-
 def slopes_of(one: TrendReadings) -> list[SlopesAnswer]:
     """Say whether the groups of a trend share one slope, where it is a line."""
     groups = one.fitted.groups
     if groups is None:
         return []
     noun = in_sentence(groups.variable) if groups.variable.label else "variable"
-    return slopes_between(
-        one.fitted.place, lines_of_groups(one.lines), noun, one.fitted.trend.level
-    )
+    level = one.fitted.trend.level
+    lines = [(line.group or "", line.fit) for line in one.fitted.compared]
+    found = slopes_between(one.fitted.place, lines, noun, level)
+    if found and one.fitted.own is not None:
+        found[0].adjusted = adjusted_means(one.fitted.lines, level)
+    return found

@@ -5,11 +5,25 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 
+import numpy as np
+
 from yarrowdew.core.distributions.comparison import Difference
 from yarrowdew.core.equation import decimals_for
 from yarrowdew.core.slope_comparison import LineOfGroup, TwoLines, compare_slopes
 from yarrowdew.core.trends import TrendFit
-from yarrowdew.figures.text.words import GAP, TELLING, ends, number, p_text, statistic
+from yarrowdew.core.trends.common_slope import CommonSlopeLine
+from yarrowdew.figures.pipeline.fitting import Fitted
+from yarrowdew.figures.text.words import (
+    GAP,
+    TELLING,
+    ends,
+    in_sentence,
+    joined,
+    number,
+    p_text,
+    statistic,
+    with_unit,
+)
 from yarrowdew.figures.wire.reports import DifferenceOfLines, SlopesAnswer, TwoLinesAnswer
 
 MOST_IN_PAIRS = 6
@@ -69,6 +83,36 @@ def slopes_between(
             pairs=[_two_lines(pair, names, len(pairs), level) for pair in pairs],
         )
     ]
+
+
+def adjusted_means(lines: Sequence[Fitted], level: float) -> str:
+    """Say y of each of parallel lines at the mean of x in all rows."""
+    known = [line for line in lines if isinstance(line.fit, CommonSlopeLine)]
+    if not known:
+        return ""
+    total = sum(line.n for line in known)
+    fits = [(line, line.fit) for line in known if isinstance(line.fit, CommonSlopeLine)]
+    mean = sum(line.n * fit.pivot_x for line, fit in fits) / total
+    at = np.array([mean])
+    said = []
+    for line, fit in fits:
+        band = fit.band(at, level, "confidence")
+        value, low, high = (
+            float(v[0]) + line.y.origin for v in (fit.predict(at), band.low, band.high)
+        )
+        said.append(f"{_with_interval(value, low, high, level)} in {line.group}")
+    first = known[0]
+    shown = first.x.written(mean)
+    span = max(fit.x_range[1] for _, fit in fits) - min(fit.x_range[0] for _, fit in fits)
+    x = (
+        with_unit(number(shown, decimals_for(span / 200)), first.x.variable.unit)
+        if isinstance(shown, float)
+        else str(shown)
+    )
+    return (
+        f"At the mean of {in_sentence(first.x.variable)} ({x}), adjusted means of "
+        f"{in_sentence(first.y.variable)} are {joined(said)}."
+    )
 
 
 def _two_lines(pair: TwoLines, names: Sequence[str], of: int, level: float) -> TwoLinesAnswer:

@@ -200,6 +200,8 @@ class SlopesAnswer(OnWire):
     level: float
     pairs: list[TwoLinesAnswer]
     """Of at most six groups."""
+    adjusted: str = ""
+    """Y of each parallel line at the mean of x, as a sentence; empty where lines are not parallel."""
 
 
 class AssociationAnswer(OnWire):

@@ -77,6 +77,7 @@ const colourOf = (trend: TrendAnswer): string =>
       class="card"
       aria-label="Slopes compared"
     >
+      <p v-if="one.adjusted">{{ one.adjusted }}</p>
       <p>{{ one.sentence }}</p>
       <template v-if="one.pairs.length">
         <UiAction kind="words" :aria-expanded="showsPairs" @click="showsPairs = !showsPairs">

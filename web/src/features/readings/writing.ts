@@ -106,7 +106,11 @@ const whom = ({ group }: FitReport): string => group ?? 'All rows'
 
 /** How the groups of trends compare: their slopes, each two lines, and what is read off. */
 export const comparisons = ({ slopes, differences }: Answer): string[] => [
-  ...slopes.flatMap(({ sentence, pairs }) => [sentence, ...pairs.map((pair) => pair.sentence)]),
+  ...slopes.flatMap(({ sentence, adjusted, pairs }) => [
+    ...(adjusted ? [adjusted] : []),
+    sentence,
+    ...pairs.map((pair) => pair.sentence),
+  ]),
   ...differences.map(({ sentence }) => sentence),
 ]
 

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest'
-import { blankDocument, blankMatrix, blankTrend } from '@/figure-model/blank'
+import { blankDocument, blankMatrix, blankTrend, setFamily } from '@/figure-model/blank'
 import { FAMILIES, familyLabel, offeredFamilies, trendLabel } from '@/figure-model/families'
 import { bandLabel, regionLabel } from './options'
 import { sentenceOf } from '@/kinds'
@@ -43,6 +43,16 @@ describe('the words of trends', () => {
       ]),
     ).toBe('90 and 99\u00a0% bands and 95\u00a0% prediction band')
     expect(bandLabel([])).toBe('no band')
+  })
+
+  it('say that lines of groups share a slope', () => {
+    const trend = { ...blankTrend('straight', 'coating'), slopes: 'common' as const }
+    const document = { ...blankDocument('t', 'dose', 'shed'), trends: [trend] }
+    expect(sentenceOf(document, look)).toBe(
+      'shed against dose · trend: straight line for each coating, with a common slope and a 95\u00a0% band',
+    )
+    setFamily(trend, 'spline')
+    expect(trend.slopes).toBe('own')
   })
 
   it('make the sentence of a figure', () => {

@@ -1,7 +1,7 @@
 /** The sentence of a figure of one pair of axes. */
 import { blankColour, blankTrend, setFamily as giveFamily } from '@/figure-model/blank'
 import type { FigureDocument, Trend } from '@/api/types'
-import { familyOf, trendLabel } from '@/figure-model/families'
+import { familyOf, trendLabel, USUAL_FAMILY } from '@/figure-model/families'
 import { settingKey } from '@/figure-model/settings'
 import { filterWords } from '@/figure-model/statement/filter-words'
 import {
@@ -12,6 +12,7 @@ import {
   familyOptions,
   typedBand,
   upOptions,
+  type Option,
 } from '@/figure-model/statement/options'
 import {
   act,
@@ -21,6 +22,7 @@ import {
   namesOf,
   needingRows,
   text,
+  type ActPart,
   type StatementContext,
   type Statement,
   type StatementPart,
@@ -37,6 +39,10 @@ import {
 import { addUp, barsFrom, setAxis, takeOff } from './changing'
 
 const MOST_TRENDS = 3
+const SLOPES: Option<Trend['slopes']>[] = [
+  { label: 'a common slope', value: 'common' },
+  { label: 'own slopes', value: 'own' },
+]
 const MOST_UP = 12
 
 /** Lines of groups are told apart by colour, so that the marks are coloured with them. */
@@ -123,7 +129,18 @@ function trendParts(ground: StatementContext, trend: Trend, place: number): Stat
       chosen: trend.by,
       choose: (by) => setBy(ground, place, by),
     }),
-    text(article ? ` with ${article} ` : ' with '),
+    ...(trend.slopes === 'common' && trend.by !== null
+      ? [
+          text(', with '),
+          choice<Trend['slopes']>({
+            label: 'Slopes',
+            options: SLOPES,
+            chosen: trend.slopes,
+            choose: (slopes) => edit((draft) => (draft.trends[place].slopes = slopes)),
+          }),
+          text(article ? ` and ${article} ` : ' and '),
+        ]
+      : [text(article ? ` with ${article} ` : ' with ')]),
     choice({
       label: 'Band',
       text: band,
@@ -139,6 +156,21 @@ function trendParts(ground: StatementContext, trend: Trend, place: number): Stat
         }),
     }),
   ]
+}
+
+/** Lines of groups that could be parallel. */
+function slopeOffers({ document, edit }: StatementContext): ActPart[] {
+  const place = document.trends.findIndex(
+    ({ family, by, slopes, weights, errors }) =>
+      family === USUAL_FAMILY && by !== null && slopes === 'own' && !weights && errors === 'equal',
+  )
+  return place < 0 || document.y.length > 1
+    ? []
+    : [
+        act('Parallel lines, one slope for all', '+ common slope', () =>
+          edit((draft) => (draft.trends[place].slopes = 'common')),
+        ),
+      ]
 }
 
 export function statement(ground: StatementContext): Statement {
@@ -194,6 +226,7 @@ export function statement(ground: StatementContext): Statement {
               seek('marks', 'error_bars.y y error bars')
             }),
           ])),
+      ...slopeOffers(ground),
       ...(document.trends.length < MOST_TRENDS
         ? [
             choice({

@@ -72,7 +72,7 @@ def negative_binomial(excess: float) -> Distribution:
 class LogLinearSettings:
     """Settings of a log-linear regression."""
 
-    scatter: str = setting(
+    variance: str = setting(
         "proportional",
         "Variance of counts",
         "In proportion to the mean (quasi-Poisson), as large as the mean (Poisson), or growing with "
@@ -161,7 +161,7 @@ def fit(sample: Sample, settings: LogLinearSettings) -> LogLinearFit:
     if not y.any():
         raise FitError("y is 0 in every row, so there is nothing to count.", "Choose another y.")
     are_counts = bool((y == np.floor(y)).all()) or sample.weights is not None
-    if settings.scatter != "proportional" and not are_counts:
+    if settings.variance != "proportional" and not are_counts:
         raise FitError(
             "y does not hold whole numbers, and is no count.",
             "Choose a variance in proportion to the mean, or give the exposure as weights if y is "
@@ -176,7 +176,7 @@ def fit(sample: Sample, settings: LogLinearSettings) -> LogLinearFit:
     n = sample.n
     df = n - 2
     excess_of_square = 0.0
-    if settings.scatter == "negative binomial":
+    if settings.variance == "negative binomial":
         excess_of_square, curve, of = _with_excess(rows, curve)
     problem = Problem(rows, of)
     fitted = of.mean(curve.at_middle + curve.slope * z)
@@ -186,11 +186,11 @@ def fit(sample: Sample, settings: LogLinearSettings) -> LogLinearFit:
     null = problem.least_along(np.zeros_like(z), np.ones_like(z), start[0])[0]
     full = 2 * float(np.sum(weight * _least_loss(y, of)))
     measures = [("Deviance explained", 1 - (curve.objective - full) / (null - full))]
-    if settings.scatter == "negative binomial":
+    if settings.variance == "negative binomial":
         measures.append(("Excess variance (per mean²)", excess_of_square))
     else:
         measures.append(("Variance over mean", pearson / df))
-    estimated = settings.scatter == "proportional"
+    estimated = settings.variance == "proportional"
     return LogLinearFit(
         family=FAMILY.name,
         n=n,
@@ -209,9 +209,9 @@ def fit(sample: Sample, settings: LogLinearSettings) -> LogLinearFit:
         null_objective=null,
         measures_of_fit=tuple(measures) if null > full else tuple(measures[1:]),
         excess=(pearson / df, float(scipy.special.chdtrc(df, pearson)))
-        if settings.scatter == "poisson"
+        if settings.variance == "poisson"
         else None,
-        scatter=settings.scatter,
+        scatter=settings.variance,
     )
 
 

@@ -19,6 +19,7 @@ from yarrowdew.core.trends.assumptions import Assumption, of_curve, of_intervals
 from yarrowdew.core.trends.base import needs_rows, spread_of
 from yarrowdew.core.trends.family import Entry, Family, setting
 from yarrowdew.core.trends.solvers.likelihood import (
+    MOST_PENALISED,
     MOST_PROFILED,
     Distribution,
     LikelihoodFit,
@@ -189,7 +190,9 @@ def fit(sample: Sample, settings: LogisticSettings) -> LogisticFit:
         middle=middle,
         unit=unit,
         of=BINOMIAL,
-        problem=problem if sample.n <= MOST_PROFILED else None,
+        problem=problem
+        if sample.n <= (MOST_PENALISED if is_penalised else MOST_PROFILED)
+        else None,
         dispersion=1.0,
         test_df=None,
         null_objective=null,

@@ -23,10 +23,15 @@ from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.base import BaseFit, Coefficient, Crossing, Interval
 from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
 
-MOST_PROFILED = 20_000
-_STEPS = 100
+MOST_PROFILED, MOST_PENALISED = 20_000, 2_000
+"""With a penalty, whose profile takes a search for each place, fewer rows are profiled."""
+_STEEPEST = 80.0
+"""No penalised curve is steeper, in units of the spread of x."""
+_STEPS = 300
 _SAME = 1e-13
-_FURTHEST = 40
+_LEVEL = 1e-9
+"""A slope of so small a share of its standard error is rounding."""
+_FURTHEST = 16
 """An end of an interval is looked for up to 2 to this power of standard errors away: then it is open."""
 
 
@@ -119,6 +124,7 @@ class Problem:
         z, y, weight = self.rows
         a, b = start
         held = self.objective(a + b * z)
+        before = np.zeros(2)
         for _ in range(_STEPS):
             checkpoint()
             mean = self.of.mean(a + b * z)
@@ -134,6 +140,10 @@ class Problem:
             # Where one more step wins next to nothing it is the last, and doubles the digits.
             if float(gradient @ step) <= _SAME * (abs(held) + 1):
                 return Curve(a + float(step[0]), b + float(step[1]), inverse, held)
+            if self.is_penalised and float(step @ before) < 0:
+                # The curvature leaves the penalty out, and steps to and fro across the maximum.
+                step = step / 2
+            before = step
             for _ in range(40):
                 new = self.objective(a + step[0] + (b + step[1]) * z)
                 if new <= held + _SAME * (abs(held) + 1):
@@ -149,7 +159,10 @@ class Problem:
         """The least objective of `fixed` + c `along`, and the c where it stands."""
         if self.is_penalised:
             found = scipy.optimize.minimize_scalar(
-                lambda c: self.objective(fixed + c * along), bracket=(start - 0.1, start + 0.1)
+                lambda c: self.objective(fixed + c * along),
+                bounds=(-_STEEPEST, _STEEPEST),
+                method="bounded",
+                options={"xatol": 1e-9},
             )
             return float(found.fun), float(found.x)
         _, y, weight = self.rows
@@ -319,12 +332,9 @@ class LikelihoodFit(BaseFit):
         eta = self.of.link(y)
         if not math.isfinite(eta):
             return (Crossing(None, None, None, "The curve never reaches {}.", (("y", y),)),)
-        if self.curve.slope == 0:
-            return (
-                Crossing(
-                    None, None, None, "The curve is level, and never reaches {}.", (("y", y),)
-                ),
-            )
+        if abs(self.curve.slope) <= _LEVEL * math.sqrt(self.curve.covariance[1, 1]):
+            note = "The curve is level, and never reaches {}."
+            return (Crossing(None, None, None, note, (("y", y),)),)
         z = (eta - self.curve.at_middle) / self.curve.slope
         c = self.dispersion * self.curve.covariance
         variance = c[0, 0] + 2 * c[0, 1] * z + c[1, 1] * z * z
@@ -365,6 +375,9 @@ class LikelihoodFit(BaseFit):
             found, start[0] = self.problem.least_along(fixed, along, start[0])  # type: ignore[union-attr]
             return found - self.curve.objective - limit
 
+        if risen(value) > 0:
+            # Rounding leaves no profile to walk along.
+            return None
         near, far = value, value + step
         for _ in range(_FURTHEST):
             if risen(far) > 0:

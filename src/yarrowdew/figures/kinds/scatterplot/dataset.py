@@ -56,7 +56,7 @@ from yarrowdew.figures.pipeline.answer_models import (
 from yarrowdew.figures.pipeline.answer_models import Counts as RowCounts
 from yarrowdew.figures.pipeline.axis_values import AxisValues
 from yarrowdew.figures.pipeline.curves import CurveAxes
-from yarrowdew.figures.pipeline.fitting import MOST_LINES, Fitted, FittedTrend, request_of
+from yarrowdew.figures.pipeline.fitting import MOST_LINES, Fitted, FittedTrend, parallel, request_of
 from yarrowdew.figures.pipeline.groups import Groups
 from yarrowdew.figures.pipeline.naming import NamesAnswer
 from yarrowdew.figures.pipeline.readings import TrendReadings, answers_to, reading_of, slopes_of
@@ -278,8 +278,10 @@ class _Figure:
             except UserFacingError as error:
                 problems.append(str(error))
                 continue
-            fitted = FittedTrend(place, trend, groups, None, lines, [None] * len(lines))
-            readings = [reading_of(line) for line in lines]
+            shown = parallel(trend, lines)
+            own = lines if shown is not lines else None
+            fitted = FittedTrend(place, trend, groups, None, shown, [None] * len(shown), own)
+            readings = [reading_of(line) for line in shown]
             for reading in readings:
                 reading.report.assumptions.append(NOT_SOUGHT)
             made.append(TrendReadings(fitted, readings))
