@@ -108,7 +108,26 @@ def test_fit_through_the_origin_with_weights(fit_json: object) -> None:
     assert b["value"] == pytest.approx(np.sum(x * x * y) / np.sum(x * x * x), rel=1e-12)
 
 
-@pytest.mark.parametrize("family", FAMILIES)
+def test_outcomes_fit_from_the_command_line(fit_json: object, files: Path) -> None:
+    rows = "\n".join(f"{x},{int(x * 7 % 10 + x > 14)}" for x in range(20))
+    (files / "outcomes.csv").write_text(f"dose,shed\n{rows}\n")
+    (fit,) = fit_json(
+        "outcomes.csv", *("--x", "dose", "--y", "shed", "--family", "logistic", "--solve", 0.5)
+    )
+    assert [one["label"] for one in fit["measures"]] == ["Tjur’s R²", "Deviance"]
+    assert 6 < fit["solutions"][0]["x"] < 14
+
+
+def test_lines_of_groups_are_made_parallel(fit_json: object) -> None:
+    asked = ("nights.csv", "--x", "humidity", "--y", "yield", "--by", "mesh")
+    own, common = fit_json(*asked), fit_json(*asked, "--common-slope")
+    slopes = [next(c["value"] for c in fit["coefficients"] if c["name"] == "b") for fit in common]
+    assert len(set(slopes)) == 1
+    each = [next(c["value"] for c in fit["coefficients"] if c["name"] == "b") for fit in own]
+    assert min(each) < slopes[0] < max(each)
+
+
+@pytest.mark.parametrize("family", [name for name in FAMILIES if name != "logistic"])
 def test_every_family_fits_from_the_command_line(fit_json: object, family: str) -> None:
     # What goes along with time is fitted to what does; the others to doses.
     over_time = family in ("moving-average", "sine-wave")
