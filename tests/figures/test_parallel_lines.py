@@ -60,6 +60,8 @@ def test_they_are_those_of_one_least_squares_with_a_height_for_each_group() -> N
         assert a.se == pytest.approx(np.sqrt(variance * inverse[k, k]))
         assert trend.report.degrees_of_freedom == df
         assert "parallel lines" in trend.report.assumptions[0]
+        # r of one group stands beside no test of all.
+        assert trend.report.r is None
 
 
 def test_adjusted_means_are_said_with_their_intervals() -> None:

@@ -13,6 +13,7 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import t_p_value
 from yarrowdew.core.sample import Sample, paired
 from yarrowdew.core.trends import Coefficient, TrendFit
+from yarrowdew.core.trends.common_slope import CommonSlopeLine
 from yarrowdew.core.trends.families.polynomial import Polynomial
 from yarrowdew.core.trends.families.straight import StraightLine
 from yarrowdew.core.trends.intervals.covariance import CovarianceFit
@@ -164,6 +165,8 @@ def _correlation(fitted: Fitted, fit: TrendFit) -> Correlation:
     line = unscaled(fit)
     nothing = Correlation(None, fit.n, None, None, None)
     if not isinstance(line, StraightLine) or line.intercept_given:
+        return nothing
+    if isinstance(line, CommonSlopeLine):
         return nothing
     if fitted.sample.weights is None:
         return fitted.correlation()
