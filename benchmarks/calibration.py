@@ -9,7 +9,7 @@ import math
 import sys
 from collections.abc import Callable, Iterator
 from concurrent.futures import ProcessPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from pathlib import Path
 
@@ -329,6 +329,18 @@ def with_outliers(draw: np.random.Generator, n: int, share: float) -> Held:
     return of_fit(fit_trend(paired(x, y), "mm"), {"b": 1.0}, {9.0: 9.0})
 
 
+def by_cluster(draw: np.random.Generator, count: int) -> Held:
+    """A line through rows of subjects that differ in height, with standard errors by cluster."""
+    codes = np.repeat(np.arange(count), draw.integers(2, 9, count))
+    x = draw.normal(0, 1, count)[codes] + draw.normal(0, 0.5, len(codes))
+    y = x + draw.normal(0, 1, count)[codes] + draw.normal(0, 0.5, len(codes))
+    sample = replace(paired(x, y), clusters=codes)
+    fit = fit_trend(sample, "straight", errors="cluster")
+    return of_fit(fit, {"b": 1.0}, {1.0: 1.0}) + of_fit(
+        fit_trend(sample, "straight"), {"b": 1.0}, {}
+    )
+
+
 def lognormal(draw: np.random.Generator, n: int) -> Array:
     return np.exp(draw.normal(size=n))
 
@@ -433,6 +445,10 @@ DESIGNS = (
     *(
         Design(f"robust line (MM), {n} rows, {100 * share:.0f} % outliers", LINE, LEVEL, partial(with_outliers, n=n, share=share))
         for n in (10, 20, 60) for share in (0.0, 0.1)
+    ),
+    *(
+        Design(f"line, {count} subjects of 2 to 8 rows", ("slope by cluster", "band at 1 by cluster", "slope as if rows were independent"), LEVEL, partial(by_cluster, count=count))
+        for count in (6, 12, 40)
     ),
 )  # fmt: skip
 

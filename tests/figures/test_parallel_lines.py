@@ -112,3 +112,35 @@ def test_the_slope_is_covered_as_often_as_it_says() -> None:
         assert b.high is not None
         held += b.low <= 2 <= b.high
     assert 0.86 <= held / runs <= 1
+
+
+def test_rows_of_one_group_that_are_alike_offer_standard_errors_by_cluster() -> None:
+    r = np.random.default_rng(6)
+    codes = np.repeat(np.arange(9), 8)
+    x = r.uniform(0, 10, 72)
+    held = table(
+        x, 2 * x + r.normal(0, 3, 9)[codes] + r.normal(0, 0.5, 72), [str(c) for c in codes]
+    )
+
+    def asked(**trend: object) -> Answer:
+        return ask(held, by=None, slopes="own", **trend)
+
+    document = {"table": "t", "x": "x", "y": ["y"], "colour": {"variable": "g"}}
+
+    def coloured(**trend: object) -> Answer:
+        made = FigureDocument.model_validate(document | {"trends": [trend]})
+        return answer(made, held).answer
+
+    (caution,) = [c for c in coloured().cautions if c.title.startswith("Rows of the same g")]
+    assert (caution.remedy, caution.variable) == ("cluster", "g")
+    allowing = coloured(errors="cluster", clusters="g")
+    assert not [c for c in allowing.cautions if c.title.startswith("Rows of the same g")]
+    plain, own = coloured().trends[0].report, allowing.trends[0].report
+    assert own.errors == "cluster"
+    assert own.coefficients[0].se is not None
+    assert plain.coefficients[0].se is not None
+    assert own.coefficients[0].se > 1.1 * plain.coefficients[0].se
+    assert any("by cluster (CR2), of 9 clusters" in text for text in own.assumptions)
+    (without,) = asked(errors="cluster").trends
+    assert without.report.problem is not None
+    assert "which rows belong together" in without.report.problem

@@ -33,6 +33,7 @@ from yarrowdew.figures.pipeline.fitting import (
     FitRequest,
     Fitted,
     ReadOffs,
+    cluster_codes,
     fit_groups,
     made_parallel,
     weights_of,
@@ -93,10 +94,13 @@ def fit(
     errors: Annotated[
         str,
         typer.Option(
-            help="Standard errors: equal (constant variance), hc3 (unequal variance), bootstrap, "
-            "or given (the standard errors of y that the weights hold)."
+            help="Standard errors: equal (constant variance), hc3 (unequal variance), cluster (rows "
+            "that belong together), bootstrap, or given (those of y that the weights hold)."
         ),
     ] = "equal",
+    cluster: Annotated[
+        str | None, typer.Option(help="Variable whose equal values mark rows that belong together.")
+    ] = None,
     bootstrap: Annotated[
         int | None,
         typer.Option(help="Number of bootstrap resamples; asks for bootstrap intervals."),
@@ -127,7 +131,9 @@ def fit(
     _check_choice(f"There is no band '{band}'.", band, BANDS)
     _check_choice(f"Weights cannot be {weights_are}.", weights_are, WEIGHTS_ARE)
     if is_dataset(file):
-        _check_of_dataset(weights=weights, x_error=x_error, y_error=y_error, sheet=sheet)
+        _check_of_dataset(
+            cluster=cluster, weights=weights, x_error=x_error, y_error=y_error, sheet=sheet
+        )
         source: Table | DatasetView = view_of_dataset(file, engine)
     else:
         source = read_file(file, ReadOptions(sheet=sheet)).table
@@ -174,6 +180,7 @@ def fit(
                 errors,
             ),
             errors=_errors(source, x_error, y_error),
+            clusters=_clusters(source, cluster, errors),
         )
     else:
         lines = source.fit(
@@ -288,6 +295,7 @@ _REMEDIES: dict[Remedy, str] = {
     "compare": "Try another --family.",
     "allow_unequal": "Add --errors hc3.",
     "resample": "Add --bootstrap 400.",
+    "cluster": "Add --errors cluster --cluster VARIABLE.",
     "thin_marks": "",
 }
 
@@ -336,6 +344,18 @@ def _errors(table: Table, x: str | None, y: str | None) -> tuple[Array, Array] |
     if x is None or y is None:
         raise TableError("Errors of one variable alone do not fit a line.", "Name those of both.")
     return _numbers(table, x), _numbers(table, y)
+
+
+def _clusters(table: Table, name: str | None, errors: Errors) -> np.ndarray | None:
+    """What each row belongs to."""
+    if (name is None) is (errors == "cluster"):
+        raise TableError(
+            "Standard errors by cluster need the variable that says which rows belong together."
+            if name is None
+            else "A variable of clusters is for standard errors by cluster.",
+            "Use --errors cluster together with --cluster.",
+        )
+    return None if name is None else cluster_codes(table, table.called(name).name)
 
 
 def _numbers(table: Table, name: str) -> Array:

@@ -33,6 +33,8 @@ class Sample:
         How many rows were left out, by reason.
     errors : tuple of ndarray, shape (n,) each, or None
         Standard errors of x and of y, all above zero; None where they are not known.
+    clusters : ndarray of intp, shape (n,), or None
+        What each pair belongs to, with those that resemble it; None where all are by themselves.
     is_counted : bool
         Whether weights said how often each pair occurs, and it stands there as often.
     """
@@ -43,6 +45,7 @@ class Sample:
     rows: npt.NDArray[np.intp]
     dropped: dict[str, int] = field(default_factory=dict)
     errors: tuple[Array, Array] | None = None
+    clusters: npt.NDArray[np.intp] | None = None
     is_counted: bool = False
 
     @property
@@ -67,6 +70,7 @@ class Sample:
             None if self.weights is None else self.weights[kept],
             self.rows[kept],
             errors=self.errors and (self.errors[0][kept], self.errors[1][kept]),
+            clusters=None if self.clusters is None else self.clusters[kept],
             is_counted=self.is_counted,
         )
 

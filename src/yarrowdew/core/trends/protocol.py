@@ -14,9 +14,9 @@ BandKind = Literal["confidence", "whole line", "prediction"]
 """For the mean at each x, for the mean of the whole line at once, or for a new row."""
 PointwiseKind = Literal["confidence", "prediction"]
 """What a fit's own band is for; that of a whole line is made from it by `bands.band_of`."""
-Errors = Literal["equal", "hc3", "bootstrap", "given"]
-"""What standard errors rest on: equal scatter, unequal scatter, rows drawn again, or standard errors
-of y that are known."""
+Errors = Literal["equal", "hc3", "cluster", "bootstrap", "given"]
+"""What standard errors rest on: equal scatter, unequal scatter, rows that belong together, rows drawn
+again, or standard errors of y that are known."""
 _WERE: dict[str, Errors] = {"unequal": "hc3", "resampled": "bootstrap"}
 
 

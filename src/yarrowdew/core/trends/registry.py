@@ -42,6 +42,7 @@ from yarrowdew.core.trends.families import (
 )
 from yarrowdew.core.trends.family import Family
 from yarrowdew.core.trends.intervals.bootstrap import resampled
+from yarrowdew.core.trends.intervals.clusters import under_clusters
 from yarrowdew.core.trends.intervals.given_errors import with_given_errors
 from yarrowdew.core.trends.intervals.hc3 import under_unequal_scatter
 from yarrowdew.core.trends.protocol import Errors, present_errors
@@ -125,7 +126,7 @@ def fit_trend(
         A key of `FAMILIES`.
     settings : dataclass, optional
         What was set about the family, of its own kind; as it begins where None.
-    errors : {"equal", "hc3", "bootstrap", "given"}
+    errors : {"equal", "hc3", "cluster", "bootstrap", "given"}
         How its intervals are found; "given" takes the weights as 1/SE² of y.
     seed : int
         Of rows that are drawn again.
@@ -175,6 +176,8 @@ def _fitted(
     fit = of.fit(sample, settings)
     if errors == "hc3":
         return under_unequal_scatter(fit, sample)
+    if errors == "cluster":
+        return under_clusters(fit, sample)
     if errors == "given":
         return with_given_errors(fit, sample, exponent)
     if errors == "bootstrap":

@@ -38,6 +38,8 @@ def in_units(sample: Sample, x: int, y: int, weight: int = 0) -> Sample:
         sample.rows,
         sample.dropped,
         sample.errors and (np.ldexp(sample.errors[0], -x), np.ldexp(sample.errors[1], -y)),
+        sample.clusters,
+        sample.is_counted,
     )
 
 

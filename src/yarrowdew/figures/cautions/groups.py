@@ -47,8 +47,9 @@ def cautions_of_groups(points: Points, one: FittedTrend, said: Sequence[Reading]
     if whole is None:
         return []
     own = next((said for said in said if said.report.group is None), None)
+    is_allowed = one.trend.errors == "cluster" and one.trend.clusters == grouping.variable.name
     return [
-        *_alike_groups(points, own, grouping),
+        *([] if is_allowed else _alike_groups(points, own, grouping)),
         *group_cautions(
             whole,
             lines(grouping),
@@ -86,7 +87,8 @@ def _alike_groups(points: Points, said: Reading | None, groups: Groups) -> list[
             text=f"Their residuals correlate by {number(found.correlation, 2)} within a {noun} "
             "(intraclass correlation). Intervals and p values of one line for all rows take every "
             "row as independent, and claim more than the rows can tell.",
-            remedy="fit_each",
+            variable=groups.variable.name,
+            remedy="cluster",
         )
     ]
 

@@ -79,7 +79,9 @@ class TrendPart(HasFamily):
     """One band of 95 % where left out, for families that are drawn with a band."""
     errors: Public[Errors] = "equal"
     """Whether standard errors take the scatter as equal everywhere, allow for unequal scatter
-    (HC3), come from resampled rows, or from the standard errors of y that are given as weights."""
+    (HC3), or for rows that belong together (cluster), come from resampled rows, or from the standard errors of y that are given as weights."""
+    clusters: Public[Annotated[VariableName | None, DrawnAs("rows belong to")]] = None
+    """The variable whose equal values mark rows that belong together, for standard errors by cluster."""
     seed: Public[Annotated[int, Field(ge=0, le=2**31 - 1)]] = 1
     """Random seed of the bootstrap."""
     weights: Public[Annotated[VariableName | None, DrawnAs("weights")]] = None

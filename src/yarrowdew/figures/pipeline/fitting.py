@@ -232,6 +232,7 @@ def fit_of(
             weights=weights,
             set_aside=set_aside,
             errors=errors_of(asked.family, points),
+            clusters=clusters_of(trend, points.table),
         )
 
     again = also_with_all and bool(points.set_aside.any())
@@ -308,6 +309,22 @@ def request_of(
     )
 
 
+def clusters_of(trend: TrendPart, table: Table) -> np.ndarray | None:
+    """What each row belongs to, where standard errors are by cluster."""
+    if trend.errors != "cluster" or trend.clusters is None:
+        return None
+    return cluster_codes(table, trend.clusters)
+
+
+def cluster_codes(table: Table, name: str) -> np.ndarray:
+    """Number the values of a variable; a row without one belongs to no other."""
+    column = table.frame[table.variable(name).name]
+    codes = column.rank("dense").fill_null(0).cast(int).to_numpy().astype(np.intp)
+    alone = np.flatnonzero(codes == 0)
+    codes[alone] = codes.max(initial=0) + 1 + np.arange(len(alone))
+    return codes
+
+
 def weights_of(
     name: str | None, are: WeightsAre, table: Table, errors: Errors = "equal"
 ) -> Weights | None:
@@ -372,6 +389,7 @@ def fit_groups(
     weights: Weights | None = None,
     set_aside: Mask | None = None,
     errors: tuple[Array, Array] | None = None,
+    clusters: np.ndarray | None = None,
 ) -> list[Fitted]:
     """Fit a trend to the whole, or to each group.
 
@@ -388,11 +406,15 @@ def fit_groups(
     set_aside : ndarray of bool, shape (rows,), optional
     errors : tuple of ndarray, shape (rows,) each, optional
         Standard errors of x and y.
+    clusters : ndarray of intp, shape (rows,), optional
+        What each row belongs to.
     """
     samples = list(_samples(x, y, groups, weights=weights, set_aside=set_aside, errors=errors))
     made = []
     for i, (code, label, sample) in enumerate(samples):
         with part(i, len(samples)):
+            if clusters is not None:
+                sample = replace(sample, clusters=clusters[sample.rows])  # noqa: PLW2901
             up = y if ups is None else replace(y, variable=ups[code])
             made.append(_fit_one(asked, label, sample, x, up))
     return made

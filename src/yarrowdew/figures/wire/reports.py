@@ -215,7 +215,7 @@ class AssociationAnswer(OnWire):
     level: float
 
 
-Remedy = Literal["fit_each", "thin_marks", "compare", "allow_unequal", "resample"]
+Remedy = Literal["fit_each", "thin_marks", "compare", "allow_unequal", "resample", "cluster"]
 
 
 class Caution(OnWire):
@@ -227,5 +227,7 @@ class Caution(OnWire):
     """The rows it is about, by their place in the table from 0."""
     group: str | None = None
     """The category it is about."""
+    variable: str | None = None
+    """The variable that its remedy needs."""
     remedy: Remedy | None = None
     """Remedy, as an edit of the document; null where the reader has to decide."""

@@ -32,6 +32,14 @@ const REMEDIES: Record<NonNullable<Caution['remedy']>, { label: string; act: () 
     label: 'Use robust (HC3) intervals',
     act: () => findErrors('hc3'),
   },
+  cluster: {
+    label: 'Use standard errors by cluster',
+    act: () =>
+      figure.edit((draft) => {
+        for (const trend of draft.trends)
+          Object.assign(trend, { errors: 'cluster', clusters: props.caution.variable })
+      }),
+  },
   resample: {
     label: 'Use bootstrap intervals',
     act: () => findErrors('bootstrap'),

@@ -103,7 +103,16 @@ const answer = (report: Partial<FitReport> = {}): Answer => ({
       with_all: null,
     },
   ],
-  cautions: [{ title: 'Few rows', text: 'It rests on 4.', rows: [], group: null, remedy: null }],
+  cautions: [
+    {
+      title: 'Few rows',
+      text: 'It rests on 4.',
+      rows: [],
+      group: null,
+      variable: null,
+      remedy: null,
+    },
+  ],
 })
 
 describe('readings in writing', () => {

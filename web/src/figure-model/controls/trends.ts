@@ -62,14 +62,27 @@ export function trendControls(trend: number) {
       choice<Trend['errors']>({
         at: `trends.${trend}.errors`,
         label: 'Standard errors',
-        find: 'robust standard errors heteroscedastic unequal scatter bootstrap resampling known absolute given',
+        find: 'robust standard errors heteroscedastic unequal scatter cluster clustered repeated bootstrap resampling known absolute given',
         options: [
           { value: 'equal', label: 'constant variance' },
           { value: 'hc3', label: 'unequal variance (HC3)' },
+          { value: 'cluster', label: 'by cluster (rows that belong together)' },
           { value: 'bootstrap', label: 'bootstrap' },
           { value: 'given', label: 'given (as weights)' },
         ],
         off: ofRows((scope) => own(scope).errors !== 'equal'),
+      }),
+      select({
+        at: `trends.${trend}.clusters`,
+        label: 'Rows belong to',
+        find: 'cluster subject repeated measures dependent rows panel hierarchical grouped standard errors',
+        options: ({ variables }) => [
+          { value: null, label: 'choose a variable' },
+          ...variables
+            .filter(({ kind }) => kind !== 'date')
+            .map(({ name, label }) => ({ value: name, label })),
+        ],
+        off: unless((scope) => own(scope).errors === 'cluster', 'Rows stand for themselves.'),
       }),
       place({
         at: `trends.${trend}.seed`,

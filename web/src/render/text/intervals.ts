@@ -13,6 +13,7 @@ const KINDS: Record<Kind, string> = {
 const ALLOWS_FOR: Record<FitReport['errors'], string> = {
   equal: '',
   hc3: 'with robust standard errors (HC3)',
+  cluster: 'with standard errors by cluster (CR2)',
   bootstrap: 'by bootstrap',
   given: 'from the standard errors of y given',
 }

@@ -57,13 +57,13 @@ class CovarianceFit(FitProxy):
         """Of a straight line: that its slope is zero."""
         if not isinstance(self.inner, StraightLine):
             return None
-        t = ratio(self.inner.slope, self._se(_tangents(self.inner)["b"]))
+        t = ratio(self.inner.slope, self._se(tangents_of(self.inner)["b"]))
         return None if math.isnan(t) else t_p_value(t, self.test_df)
 
     @property
     def slope_se(self) -> float:
         """Standard error of the slope, where there is one."""
-        return self._se(_tangents(self.inner)["b"])
+        return self._se(tangents_of(self.inner)["b"])
 
     @property
     def assumptions(self) -> tuple[Assumption, ...]:
@@ -76,7 +76,7 @@ class CovarianceFit(FitProxy):
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
         """The same values, with their own intervals."""
         half = t_quantile(level, self.test_df)
-        rows = _tangents(self.inner)
+        rows = tangents_of(self.inner)
         return tuple(
             Coefficient.of(c.name, c.value, self._se(rows[c.name]), half) if c.name in rows else c
             for c in self.inner.coefficients(level)
@@ -101,18 +101,18 @@ class CovarianceFit(FitProxy):
             return searched(self, y, level, within or line.x_range)
         if line.slope == 0:
             return line.crossings(y, level, within)
-        return _fieller(line, self._variance, y, level, self.test_df)
+        return fieller(line, self._variance, y, level, self.test_df)
 
     def _variance(self, x: Array, over: float = 1.0) -> Array:
         """Of the mean at each x, in units of `over` squared."""
-        t = _tangent(self.inner, x) / over
+        t = tangent_of(self.inner, x) / over
         return np.asarray(np.einsum("ij,jk,ik->i", t, self.covariance, t))
 
     def _se(self, row: Array) -> float:
         return math.sqrt(float(row @ self.covariance @ row))
 
 
-def _fieller(
+def fieller(
     line: StraightLine,
     variance: Callable[[Array, float], Array],
     y: float,
@@ -146,11 +146,13 @@ def _fieller(
     return (Crossing(x, None, first, remark, (("x", second),)),)
 
 
-def _tangent(fit: TrendFit, x: Array) -> Array:
+def tangent_of(fit: TrendFit, x: Array) -> Array:
+    """Return the columns T of a fit that has them, at each x."""
     assert isinstance(fit, HasTangent)  # noqa: S101 (it was, when it was wrapped)
     return fit.tangent(x)
 
 
-def _tangents(fit: TrendFit) -> dict[str, Array]:
+def tangents_of(fit: TrendFit) -> dict[str, Array]:
+    """Return coefficients of a fit as numbers in its columns T."""
     assert isinstance(fit, HasTangent)  # noqa: S101 (it was, when it was wrapped)
     return fit.coefficient_tangents()
