@@ -487,3 +487,80 @@ def test_a_plane_says_its_slopes(data: tuple[list[float], list[float]], depth: l
         assert start, said
         assert start[1].startswith("No") == (chance >= 0.05), said
         says_change(said[start.start() :], start[0], slope * read(start[2]), chance)
+
+
+def best_of(loss: Any) -> tuple[np.ndarray, float]:
+    """The least of a convex loss of two numbers, and where it is."""
+    found = optimize.minimize(loss, [0.0, 0.0], method="BFGS", options={"gtol": 1e-9})
+    return found.x, float(found.fun)
+
+
+@FEW
+@given(
+    st.lists(st.tuples(st.integers(0, 9), st.booleans()), min_size=8, max_size=30),
+)
+def test_odds_are_those_of_the_likeliest_curve(data: list[tuple[int, bool]]) -> None:
+    x, y = (np.array([float(row[k]) for row in data]) for k in (0, 1))
+    assume(0 < y.sum() < len(y))
+    ones, zeros = x[y == 1], x[y == 0]
+    # Rows that lie apart have no likeliest curve, which is told elsewhere.
+    assume(ones.min() < zeros.max() and zeros.min() < ones.max())
+
+    def loss(c: np.ndarray) -> float:
+        eta = c[0] + c[1] * (x - x.mean())
+        return float(np.sum(np.logaddexp(0, eta) - y * eta))
+
+    (_, slope), least = best_of(loss)
+    share = y.mean()
+    level = -len(y) * (share * math.log(share) + (1 - share) * math.log(1 - share))
+    p = float(stats.chi2.sf(2 * (level - least), 1))
+    assume(abs(p - 0.05) > 1e-4)
+    report = ask(table(x=list(x), y=list(y)), trends=[{"family": "logistic"}]).trends[0].report
+    said = report.sentence.replace("\u00a0", " ")
+    assert said.startswith("No clear trend") == (p >= 0.05), said
+    found = re.search(
+        rf"step of ({NUMBER}) in x, the odds of y are ({NUMBER}) times as high "
+        rf"\(95 % interval ({NUMBER}) to ({NUMBER})\)",
+        said,
+    )
+    if found is None:
+        assert "too steeply to be put in numbers" in said, said
+        return
+    ratio = math.exp(slope * read(found[1]))
+    decimals = len(found[2].partition(".")[2])
+    assert abs(ratio - read(found[2])) <= 0.5001 * 10.0**-decimals + 1e-3 * ratio, said
+    assert read(found[3]) <= read(found[2]) <= read(found[4])
+    # The interval and the test tell the same.
+    assert (read(found[3]) > 1 or read(found[4]) < 1) <= (p < 0.05), said
+
+
+@FEW
+@given(st.lists(st.tuples(st.integers(0, 9), st.integers(0, 12)), min_size=8, max_size=30))
+def test_counts_differ_by_the_share_of_the_likeliest_curve(data: list[tuple[int, int]]) -> None:
+    x, y = (np.array([float(row[k]) for row in data]) for k in (0, 1))
+    assume(y.sum() > 3 and len(set(x[y > 0])) > 1 and len(set(x)) > 2)
+
+    def loss(c: np.ndarray) -> float:
+        eta = c[0] + c[1] * (x - x.mean())
+        return float(np.sum(np.exp(np.minimum(eta, 50)) - y * eta))
+
+    (_, slope), least = best_of(loss)
+    mean = y.mean()
+    level = len(y) * mean - y.sum() * math.log(mean)
+    trend = {"family": "log-linear", "settings": {"variance": "poisson"}}
+    report = ask(table(x=list(x), y=list(y)), trends=[trend]).trends[0].report
+    p = float(stats.chi2.sf(2 * (level - least), 1))
+    assume(report.problem is None and abs(p - 0.05) > 1e-4 and abs(slope) < 3)
+    said = report.sentence.replace("\u00a0", " ")
+    assert said.startswith("No clear trend") == (p >= 0.05), said
+    found = re.search(
+        rf"step of ({NUMBER}) in x, y is (?:about the same|({NUMBER}) % (higher|lower))", said
+    )
+    assert found, said
+    if found[2] is None:
+        assert p > 0.3
+        return
+    change = 100 * math.expm1(slope * read(found[1]))
+    decimals = len(found[2].partition(".")[2])
+    assert abs(abs(change) - read(found[2])) <= 0.5001 * 10.0**-decimals + 1e-3 * abs(change), said
+    assert (found[3] == "higher") == (change >= 0) or read(found[2]) == 0
