@@ -18,7 +18,7 @@ def statement(page: Page) -> str:
 def ask_for(page: Page, part: str, words: str) -> None:
     """Open a part of the statement, type, and take what is found; its answer is not waited for."""
     page.get_by_role("button", name=part).first.click()
-    field = page.get_by_role("combobox", name=part)
+    field = page.get_by_role("combobox", name=part, exact=True)
     expect(field).to_be_focused()
     field.fill(words)
     field.press("Enter")

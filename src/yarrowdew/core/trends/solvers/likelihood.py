@@ -137,8 +137,10 @@ class Problem:
                 off = off + share * (0.5 - mean)
             gradient = np.array([off.sum(), np.dot(off, z)])
             step = inverse @ gradient
-            # Where one more step wins next to nothing it is the last, and doubles the digits.
-            if float(gradient @ step) <= _SAME * (abs(held) + 1):
+            # Where one more step wins next to nothing it is the last, and doubles the digits; with a
+            # penalty, which the curvature leaves out, it does not.
+            enough = _SAME * (1e-4 if self.is_penalised else 1) * (abs(held) + 1)
+            if float(gradient @ step) <= enough:
                 return Curve(a + float(step[0]), b + float(step[1]), inverse, held)
             if self.is_penalised and float(step @ before) < 0:
                 # The curvature leaves the penalty out, and steps to and fro across the maximum.
