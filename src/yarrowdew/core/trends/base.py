@@ -34,6 +34,7 @@ __all__ = [
     "Coefficient",
     "Correlation",
     "Crossing",
+    "FitWithoutShare",
     "Interval",
     "Scatter",
     "TrendFit",
@@ -180,6 +181,26 @@ class BaseFit:
 
     def slope_changes(self, sample: Sample) -> Array | None:
         """Return None, unless the family has one slope."""
+        return None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class FitWithoutShare(BaseFit):
+    """A fit of which no share of variation is told, nor a criterion of least squares."""
+
+    @property
+    def r_squared(self) -> float | None:
+        """None: see `measures`."""
+        return None
+
+    @property
+    def adjusted_r_squared(self) -> float | None:
+        """None."""
+        return None
+
+    @property
+    def aicc(self) -> float | None:
+        """None: it does not minimise squares."""
         return None
 
 

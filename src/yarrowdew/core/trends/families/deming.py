@@ -18,8 +18,8 @@ from yarrowdew.core.intervals import ratio, t_p_value, t_quantile
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.assumptions import Assumption, of_curve, of_intervals, of_rows
 from yarrowdew.core.trends.base import (
-    BaseFit,
     Coefficient,
+    FitWithoutShare,
     Interval,
     mean_one,
     needs_rows,
@@ -49,7 +49,7 @@ class DemingSettings:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class DemingLine(BaseFit):
+class DemingLine(FitWithoutShare):
     """A Deming line.
 
     Attributes
@@ -70,21 +70,6 @@ class DemingLine(BaseFit):
     covariance: Array
     ratio: float
     agreement: float | None
-
-    @property
-    def r_squared(self) -> float | None:
-        """None: neither variable predicts the other."""
-        return None
-
-    @property
-    def adjusted_r_squared(self) -> float | None:
-        """None."""
-        return None
-
-    @property
-    def aicc(self) -> float | None:
-        """None: the line does not minimise residuals of y."""
-        return None
 
     @property
     def measures(self) -> tuple[tuple[str, float], ...]:

@@ -19,9 +19,9 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.assumptions import Assumption, of_curve, of_intervals, of_rows
 from yarrowdew.core.trends.base import (
-    BaseFit,
     Coefficient,
     Crossing,
+    FitWithoutShare,
     Interval,
     needs_rows,
     spread_of,
@@ -48,7 +48,7 @@ _OUT = 0.5
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class MMLine(BaseFit):
+class MMLine(FitWithoutShare):
     """An MM line.
 
     Attributes
@@ -73,21 +73,6 @@ class MMLine(BaseFit):
     def residual_sd(self) -> float:
         """Robust scale of the scatter, which is its standard deviation where it is normal."""
         return self.scale
-
-    @property
-    def r_squared(self) -> float | None:
-        """None: outliers would decide it."""
-        return None
-
-    @property
-    def adjusted_r_squared(self) -> float | None:
-        """None."""
-        return None
-
-    @property
-    def aicc(self) -> float | None:
-        """None: the line does not minimise squares."""
-        return None
 
     @property
     def measures(self) -> tuple[tuple[str, float], ...]:

@@ -19,7 +19,7 @@ from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import normal_quantile
 from yarrowdew.core.sample import Array, Sample
 from yarrowdew.core.trends.assumptions import Assumption, of_curve, of_intervals, of_rows
-from yarrowdew.core.trends.base import BaseFit, Coefficient, needs_rows, spread_of
+from yarrowdew.core.trends.base import Coefficient, FitWithoutShare, needs_rows, spread_of
 from yarrowdew.core.trends.families.straight import (
     LINE_LABELS,
     linear_form,
@@ -34,7 +34,7 @@ _SEED = 20310401
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class PassingBablokLine(BaseFit):
+class PassingBablokLine(FitWithoutShare):
     """A Passing–Bablok line.
 
     Attributes
@@ -65,21 +65,6 @@ class PassingBablokLine(BaseFit):
     y: Array
     agreement: float | None
     is_drawn: bool
-
-    @property
-    def r_squared(self) -> float | None:
-        """None: neither variable predicts the other."""
-        return None
-
-    @property
-    def adjusted_r_squared(self) -> float | None:
-        """None."""
-        return None
-
-    @property
-    def aicc(self) -> float | None:
-        """None: the line does not minimise squares."""
-        return None
 
     @property
     def measures(self) -> tuple[tuple[str, float], ...]:

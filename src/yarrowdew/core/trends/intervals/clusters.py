@@ -14,27 +14,23 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from yarrowdew.core.errors import FitError
-from yarrowdew.core.intervals import ratio, t_p_value, t_quantile
+from yarrowdew.core.intervals import t_quantile
 from yarrowdew.core.register import documented
 from yarrowdew.core.sample import Array, Sample
-from yarrowdew.core.trends.families.straight import StraightLine
 from yarrowdew.core.trends.intervals.covariance import (
     CovarianceFit,
-    fieller,
     tangent_of,
     tangents_of,
 )
 from yarrowdew.core.trends.on_logarithms import LineOnLogarithms
 from yarrowdew.core.trends.protocol import (
     Coefficient,
-    Crossing,
     HasTangent,
     Interval,
     PointwiseKind,
     TrendFit,
     check_pointwise,
 )
-from yarrowdew.core.trends.solvers.searching import searched
 
 MOST_CLUSTERS = 20_000
 _FEWEST = 3
@@ -90,14 +86,6 @@ class ClusterFit(CovarianceFit):
         )
         return np.asarray(np.maximum(trace**2 / np.maximum(squares, 1e-300), 1.0))
 
-    @property
-    def p_value(self) -> float | None:
-        """Of a straight line: that its slope is zero."""
-        if not isinstance(self.inner, StraightLine):
-            return None
-        t = ratio(self.inner.slope, self.slope_se)
-        return None if math.isnan(t) else t_p_value(t, self.test_df)
-
     def coefficients(self, level: float) -> tuple[Coefficient, ...]:
         """The same values, each with its own degrees of freedom."""
         rows = tangents_of(self.inner)
@@ -124,17 +112,6 @@ class ClusterFit(CovarianceFit):
         half = half * np.sqrt(variance)
         fitted = self.inner.predict(x)
         return Interval(fitted - half, fitted + half)
-
-    def crossings(
-        self, y: float, level: float, within: tuple[float, float] | None = None
-    ) -> tuple[Crossing, ...]:
-        """Every x at which the trend reaches `y`."""
-        line = self.inner
-        if not isinstance(line, StraightLine):
-            return searched(self, y, level, within or line.x_range)
-        if line.slope == 0:
-            return line.crossings(y, level, within)
-        return fieller(line, self._variance, y, level, self.test_df)
 
 
 @documented(

@@ -20,7 +20,7 @@ from yarrowdew.core.checkpoints import checkpoint
 from yarrowdew.core.errors import FitError
 from yarrowdew.core.intervals import normal_quantile, t_quantile
 from yarrowdew.core.sample import Array, Sample
-from yarrowdew.core.trends.base import BaseFit, Coefficient, Crossing, Interval
+from yarrowdew.core.trends.base import Coefficient, Crossing, FitWithoutShare, Interval
 from yarrowdew.core.trends.protocol import PointwiseKind, check_pointwise
 
 MOST_PROFILED, MOST_PENALISED = 20_000, 2_000
@@ -209,7 +209,7 @@ def _inverse(z: Array, curvature: Array) -> Array:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class LikelihoodFit(BaseFit):
+class LikelihoodFit(FitWithoutShare):
     """A curve by maximum likelihood; see `TrendFit`.
 
     Attributes
@@ -256,21 +256,6 @@ class LikelihoodFit(BaseFit):
     def intercept(self) -> float:
         """Of a + b x, at x = 0."""
         return self.curve.at_middle - self.slope * self.middle
-
-    @property
-    def r_squared(self) -> float | None:
-        """None: there is no variance to share; see `measures`."""
-        return None
-
-    @property
-    def adjusted_r_squared(self) -> float | None:
-        """None."""
-        return None
-
-    @property
-    def aicc(self) -> float | None:
-        """None: a likelihood of y as it is drawn is not to be compared with one of normal scatter."""
-        return None
 
     @property
     def measures(self) -> tuple[tuple[str, float], ...]:
